@@ -1,0 +1,1 @@
+"""Idle Comet: animated titles, lower thirds and end cards inside a timeline."""

@@ -1,0 +1,121 @@
+"""`./comet start`: everything from a bare machine to an address to open."""
+
+from __future__ import annotations
+
+import contextlib
+import signal
+import socket
+import threading
+import time
+from pathlib import Path
+from typing import Annotated, Optional
+
+import typer
+
+from ..setup.home import Home, HomeBusy
+from ..setup.packages import PackagesMissing
+
+
+def start(
+    port: Annotated[Optional[int], typer.Option(help="Port to serve on; a free one near 4180 if left out.")] = None,
+    host: Annotated[str, typer.Option(help="Address to serve on.")] = "127.0.0.1",
+    empty: Annotated[bool, typer.Option("--empty", help="Do not make the demo.")] = False,
+) -> None:
+    """Set up all that is missing, then serve until Ctrl-C."""
+    from ..setup.front_end import BuildFailed
+    from ..setup.mariadb import DatabaseFailed
+
+    try:
+        _serve(Home.find().make(), host, port, empty)
+    except (HomeBusy, PackagesMissing, BuildFailed, DatabaseFailed) as error:
+        typer.echo(str(error), err=True)
+        raise typer.Exit(1) from None
+
+
+def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
+    import uvicorn
+
+    from ..service.app import create_app
+    from ..service.context import Context
+    from ..service.exports import Exports
+    from ..service.guard import LOOPBACK
+    from ..service.painters import Painters
+    from ..setup.front_end import DIST, build_front_end
+    from ..setup.mariadb import MariaDB
+    from ..setup.packages import ensure
+    from ..store.database import Database
+    from ..store.projects import ProjectStore
+
+    ensure("mariadbd", "my_print_defaults")
+    lock = home.lock()
+    listening = _listen(host, port)
+    server = MariaDB(home.database).start()
+    try:
+        database = Database(server.address.connect)
+        database.migrate()
+        store = ProjectStore(database)
+        if not empty and not store.list():
+            _make_demo(store, home)
+        build_front_end()
+        context = Context(store, Painters(home.media), Exports(database, home.media, home.films), home.media)
+        app = create_app(context, DIST, LOOPBACK | {host})
+        web = uvicorn.Server(uvicorn.Config(app, log_level="warning", ws_max_size=1 << 20, timeout_graceful_shutdown=2))
+        _announce(web, f"http://{host}:{listening.getsockname()[1]}", home)
+        with _keep_running(server):
+            web.run(sockets=[listening])
+    finally:
+        server.stop()
+        lock.close()
+        (home.path / "address").unlink(missing_ok=True)
+
+
+def _listen(host: str, port: int | None) -> socket.socket:
+    """Take the port before anything slow is done, so that two starts never race for it."""
+    for candidate in [port] if port is not None else [*range(4180, 4200), 0]:
+        taken = socket.socket()
+        taken.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            taken.bind((host, candidate))
+            taken.listen(128)
+            return taken
+        except OSError:
+            taken.close()
+    typer.echo(f"Port {port} on {host} can't be used. Choose another with --port.", err=True)
+    raise typer.Exit(1)
+
+
+def _make_demo(store, home: Home) -> None:
+    from ..demo.project import harvest, make_heath
+
+    typer.echo("Painting the demo shot")
+    store.create("slow-harvest", harvest(make_heath(home.media)))
+
+
+def _announce(web, address: str, home: Home) -> None:
+    """Print the address once the server really answers."""
+    def wait() -> None:
+        while not web.started:
+            time.sleep(0.02)
+        (home.path / "address").write_text(address)
+        print(f"Idle Comet is ready: {address}", flush=True)
+    threading.Thread(target=wait, daemon=True).start()
+
+
+@contextlib.contextmanager
+def _keep_running(server):
+    """Start the database again if it dies."""
+    stopping = threading.Event()
+
+    def watch() -> None:
+        while not stopping.wait(0.3):
+            if not server.running:
+                server.start()
+    # SIGTERM ends the server as Ctrl-C does.
+    signal.signal(signal.SIGTERM, signal.default_int_handler)
+    thread = threading.Thread(target=watch, daemon=True)
+    thread.start()
+    try:
+        yield
+    finally:
+        stopping.set()
+        thread.join(5)

@@ -1,0 +1,73 @@
+"""Arrival, stay and departure: how a clip's own time is told at any length."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Spans:
+    """Lengths in frames that really apply, and whether they had to shrink."""
+
+    arrival: int
+    stay: int
+    departure: int
+    shrunk: bool
+
+
+def fit_spans(length: int, arrival: int, departure: int) -> Spans:
+    """Spans of a clip of `length` frames whose editor asked for these lengths.
+
+    If the clip is shorter than both together they shrink in proportion:
+    in' = round(T·in/(in + out)), out' = T − in'.
+    """
+    asked = arrival + departure
+    if asked <= length:
+        return Spans(arrival, length - asked, departure, False)
+    # Round half up in whole numbers, so that no platform's float decides a frame.
+    fitted = (2 * length * arrival + asked) // (2 * asked)
+    return Spans(fitted, 0, length - fitted, True)
+
+
+@dataclass(frozen=True, slots=True)
+class LocalClock:
+    """Turns what a key counts from into frames of a clip.
+
+    A key `a` frames from the head stands at frame a; a key `a` frames from the
+    tail (a ≤ 0) stands at length − 1 + a, so a departure is complete on the last
+    frame shown; a key in proportion p stands at p·(length − 1). Where the spans
+    had to shrink, both ends run quicker by their own ratio.
+    """
+
+    length: int
+    asked_in: int
+    asked_out: int
+    spans: Spans
+
+    @classmethod
+    def of(cls, length: int, arrival: int, departure: int) -> "LocalClock":
+        return cls(length, arrival, departure, fit_spans(length, arrival, departure))
+
+    def covering(self, arrival: float, departure: float) -> "LocalClock":
+        """This clock with its asked spans grown to hold keys that reach further in."""
+        arrival, departure = max(self.asked_in, _ceil(arrival)), max(self.asked_out, _ceil(departure))
+        if arrival == self.asked_in and departure == self.asked_out:
+            return self
+        return LocalClock.of(self.length, arrival, departure)
+
+    def from_head(self, at: float) -> float:
+        if not self.spans.shrunk or self.asked_in == 0:
+            return at
+        return at * self.spans.arrival / self.asked_in
+
+    def from_tail(self, at: float) -> float:
+        if self.spans.shrunk and self.asked_out:
+            at = at * self.spans.departure / self.asked_out
+        return self.length - 1 + at
+
+    def in_proportion(self, at: float) -> float:
+        return at * (self.length - 1)
+
+
+def _ceil(value: float) -> int:
+    return int(-(-value // 1))

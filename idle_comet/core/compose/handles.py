@@ -1,0 +1,86 @@
+"""Where a clip's parts stand on the picture: for pointing at them, dragging and typing."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel
+
+from ..picture import Matrix, Rect
+from ..project.model import Project
+from ..steps import KINDS
+from .evaluate import Layer, TextNow, evaluate_clip, live_clips
+from .standing import layout_of, stand
+
+Point = tuple[float, float]
+
+
+class Caret(BaseModel):
+    """A place between characters: index in the text, and the two ends of its stroke."""
+
+    index: int
+    top: Point
+    foot: Point
+
+
+class Handles(BaseModel):
+    """One clip on the picture at one frame, in px of the project's frame."""
+
+    clip: str
+    corners: list[Point]
+    ink: list[Point]
+    anchor: Point
+    carets: list[Caret]
+
+
+def total_matrix(layer: Layer, anchor: Point) -> Matrix:
+    """All placements of a layer together."""
+    matrix = Matrix()
+    for step in layer.steps:
+        placed = KINDS[step.kind].place(step.values, anchor)
+        if placed is not None:
+            matrix = placed @ matrix
+    return matrix
+
+
+def handles_of(project: Project, clip_id: str, frame: float) -> Handles | None:
+    """Outline, ink and carets of a clip; None when it is not on screen at this frame."""
+    clip = project.clips[clip_id]
+    if not clip.head <= frame < clip.head + clip.length:
+        return None
+    layer = evaluate_clip(project, clip, frame - clip.head)
+    if layer is None:
+        return None
+    standing = stand(layer.content, project.settings.width, project.settings.height)
+    matrix = total_matrix(layer, standing.anchor)
+    return Handles(
+        clip=clip.id, corners=standing.box.corners(matrix), ink=standing.ink.corners(matrix),
+        anchor=matrix.map(*standing.anchor), carets=_carets(layer, matrix @ standing.matrix),
+    )
+
+
+def _carets(layer: Layer, matrix: Matrix) -> list[Caret]:
+    if not isinstance(layer.content, TextNow):
+        return []
+    layout = layout_of(layer.content)
+    carets = []
+    for line in layout.lines:
+        top, foot = line.baseline - layout.face.ascent, line.baseline + layout.face.descent
+        for offset, x in enumerate(line.carets):
+            carets.append(Caret(index=line.start + offset, top=matrix.map(x, top), foot=matrix.map(x, foot)))
+    return carets
+
+
+def clip_at(project: Project, frame: float, x: float, y: float) -> str | None:
+    """The topmost clip whose box holds a point of the frame."""
+    for clip in reversed(live_clips(project, frame)):
+        layer = evaluate_clip(project, clip, frame - clip.head)
+        if layer is None:
+            continue
+        standing = stand(layer.content, project.settings.width, project.settings.height)
+        matrix = total_matrix(layer, standing.anchor)
+        if matrix.scale < 1e-9:
+            continue
+        px, py = matrix.inverse().map(x, y)
+        box: Rect = standing.box
+        if box.x0 <= px <= box.x1 and box.y0 <= py <= box.y1:
+            return clip.id
+    return None

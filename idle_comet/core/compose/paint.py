@@ -1,0 +1,125 @@
+"""Paint: a plan becomes pixels. Preview and export both end here."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from dataclasses import replace
+from typing import Protocol
+
+import numpy as np
+
+from ..picture import Matrix, Patch, over, parse_colour, warp_picture
+from ..steps import KINDS, StepContext
+from ..type import paint_text
+from .evaluate import FootageNow, TextNow
+from .plan import LayerPlan, Plan, StepPlan
+from .standing import layout_of
+
+
+class Sources(Protocol):
+    """Where pictures of shots come from."""
+
+    def frame(self, media: str, index: int, width: int, exact: bool) -> np.ndarray:
+        """(h, w, 4) uint8 premultiplied RGBA of one source frame.
+
+        `width` is how wide the whole picture will be painted: a source may answer with
+        a smaller picture of the same shape when not `exact`.
+        """
+
+
+class Painter:
+    """Paints plans, keeping patches that come again (a still title under a moving fade)."""
+
+    def __init__(self, sources: Sources, keep_bytes: int = 64 << 20) -> None:
+        self._sources = sources
+        self._kept: OrderedDict[tuple, Patch] = OrderedDict()
+        self._bytes, self._most = 0, keep_bytes
+
+    def paint(self, plan: Plan) -> np.ndarray:
+        """(height, width, 4) uint8 premultiplied RGBA; opaque, since the background is."""
+        frame = np.empty((plan.height, plan.width, 4), np.uint8)
+        if not (plan.layers and self._replaces(plan, plan.layers[0], frame)):
+            frame[:] = (*parse_colour(plan.background), 255)
+            rest = plan.layers
+        else:
+            rest = plan.layers[1:]
+        for layer in rest:
+            over(frame, self.patch(layer, plan.exact))
+        return frame
+
+    def _replaces(self, plan: Plan, layer: LayerPlan, frame: np.ndarray) -> bool:
+        """Copy a bottom layer that covers the frame instead of blending it."""
+        if layer.opacity < 1 or not isinstance(layer.content, FootageNow):
+            return False
+        patch = self.patch(layer, plan.exact)
+        if not (patch.extends and patch.x <= 0 and patch.y <= 0
+                and patch.x + patch.width >= plan.width and patch.y + patch.height >= plan.height):
+            return False
+        frame[:] = patch.pixels[-patch.y:plan.height - patch.y, -patch.x:plan.width - patch.x]
+        return True
+
+    def patch(self, layer: LayerPlan, exact: bool) -> Patch:
+        """The pixels of one layer, all its steps done."""
+        if isinstance(layer.content, FootageNow):
+            return self._render(layer, exact)
+        known = self._kept.get(layer.key)
+        if known is None:
+            # The key says nothing of the fade: it is applied when the patch is blended.
+            known = self._render(layer._replace(opacity=1.0), exact)
+            self._keep(layer.key, known)
+        else:
+            self._kept.move_to_end(layer.key)
+        return known.faded(layer.opacity)
+
+    def _render(self, layer: LayerPlan, exact: bool) -> Patch:
+        patch = self._content(layer, exact)
+        for step in layer.steps:
+            patch = _step(patch, step)
+        return patch.faded(layer.opacity)
+
+    def _content(self, layer: LayerPlan, exact: bool) -> Patch:
+        content = layer.content
+        if isinstance(content, TextNow):
+            return paint_text(layout_of(content), layer.matrix, layer.window, parse_colour(content.colour))
+        shown = content.width * layer.matrix.scale
+        picture = self._sources.frame(content.media, content.frame, int(shown + 0.999), exact)
+        matrix = layer.matrix @ Matrix.grow(content.width / picture.shape[1], content.height / picture.shape[0])
+        return warp_picture(picture, matrix, layer.window, opaque=True)
+
+    def _keep(self, key: tuple, patch: Patch) -> None:
+        self._kept[key] = patch
+        self._bytes += patch.pixels.nbytes
+        while self._bytes > self._most and self._kept:
+            _, gone = self._kept.popitem(last=False)
+            self._bytes -= gone.pixels.nbytes
+
+
+def _step(patch: Patch, planned: StepPlan) -> Patch:
+    step = planned.step
+    after = KINDS[step.kind].render(patch, step.values, StepContext(planned.matrix, planned.window))
+    if step.mix >= 1 or after is patch:
+        return after
+    return mixed(patch, after, step.mix)
+
+
+def mixed(before: Patch, after: Patch, share: float) -> Patch:
+    """(1 − share) of one patch and `share` of the other, pixel by pixel."""
+    area = before.rect.joins(after.rect)
+    x0, y0, x1, y1 = area.whole()
+    flat = before.colour is not None and before.colour == after.colour
+    shape = (y1 - y0, x1 - x0) if flat else (y1 - y0, x1 - x0, 4)
+    total = np.zeros(shape, np.float32)
+    for patch, weight in ((before, 1 - share), (after, share)):
+        part = patch.pixels if flat or patch.colour is None else _coloured(patch)
+        total[patch.y - y0:patch.y - y0 + patch.height, patch.x - x0:patch.x - x0 + patch.width] += part * np.float32(
+            weight * patch.opacity)
+    pixels = (total + 0.5).astype(np.uint8)
+    colour = before.colour if flat else None
+    return replace(after, pixels=pixels, x=x0, y=y0, colour=colour, opacity=1.0,
+                   extends=before.extends and after.extends)
+
+
+def _coloured(patch: Patch) -> np.ndarray:
+    out = np.zeros((patch.height, patch.width, 4), np.uint8)
+    over(out, replace(patch, x=0, y=0, opacity=1.0))
+    return out

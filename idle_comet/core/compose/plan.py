@@ -1,0 +1,112 @@
+"""Plan: which patches are needed, where, through which transforms; nothing hidden is planned."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from ..picture import Matrix, Rect
+from ..steps import KINDS
+from .evaluate import FootageNow, Layer, Scene, StepNow, TextNow
+from .standing import stand
+
+
+class StepPlan(NamedTuple):
+    """A pixel step, with the transform and the window it works in."""
+
+    step: StepNow
+    matrix: Matrix
+    window: Rect
+
+
+class LayerPlan(NamedTuple):
+    """One layer: paint the content through `matrix`, do the steps, blend with `opacity`.
+
+    `key` names the pixels: two layers with the same key have the same patch.
+    """
+
+    clip: str
+    content: TextNow | FootageNow
+    matrix: Matrix
+    window: Rect
+    steps: tuple[StepPlan, ...]
+    opacity: float
+    key: tuple
+
+
+class Plan(NamedTuple):
+    """A frame to be painted at `width` × `height`; `exact` asks for the export's own sampling."""
+
+    width: int
+    height: int
+    background: str
+    layers: tuple[LayerPlan, ...]
+    exact: bool
+
+    @property
+    def key(self) -> tuple:
+        layers = tuple((layer.key, layer.opacity) for layer in self.layers)
+        return (self.width, self.height, self.background, self.exact, layers)
+
+
+def plan(scene: Scene, width: int, height: int, exact: bool = True) -> Plan:
+    """The plan for a scene at a size; lengths scale from the project's frame to the painted one."""
+    view = Matrix.grow(width / scene.width, height / scene.height)
+    return plan_view(scene, view, width, height, exact)
+
+
+def plan_view(scene: Scene, view: Matrix, width: int, height: int, exact: bool) -> Plan:
+    """The plan for any part of a scene; `view` leads from px of the project's frame to the painted picture."""
+    layers: list[LayerPlan] = []
+    for layer in scene.layers:
+        planned = plan_layer(scene, layer, view, width, height)
+        if planned is None:
+            continue
+        if _hides_all_below(planned):
+            layers.clear()
+        layers.append(planned)
+    return Plan(width, height, scene.background, tuple(layers), exact)
+
+
+def plan_layer(scene: Scene, layer: Layer, view: Matrix, width: int, height: int) -> LayerPlan | None:
+    """The plan of one layer, or None when nothing of it can be seen."""
+    standing = stand(layer.content, scene.width, scene.height)
+    # From the last step back: each step works in the space its later placements define.
+    matrix = view
+    window, opacity = Rect(0, 0, width, height), 1.0
+    steps: list[StepPlan] = []
+    for step in reversed(layer.steps):
+        kind = KINDS[step.kind]
+        placed = kind.place(step.values, standing.anchor)
+        if placed is not None:
+            matrix = matrix @ placed
+        opacity *= 1 - step.mix * (1 - kind.opacity(step.values))
+        if matrix.scale < 1e-9 or opacity <= 0:
+            return None
+        if step.mix > 0 and kind.changes_pixels(step.values):
+            steps.append(StepPlan(step, matrix, window))
+            window = window.grown(kind.margin(step.values) * matrix.scale)
+    steps.reverse()
+    matrix = matrix @ standing.matrix
+    if _bounds(layer.content, standing.ink, matrix, standing.matrix).meets(window).empty:
+        return None
+    chain = tuple((one.step.kind, tuple(one.step.values.items()), one.step.mix, one.matrix) for one in steps)
+    key = (layer.content, matrix, (width, height), chain)
+    return LayerPlan(layer.clip, layer.content, matrix, window, tuple(steps), opacity, key)
+
+
+def _bounds(content: TextNow | FootageNow, ink: Rect, matrix: Matrix, standing: Matrix) -> Rect:
+    """Painted bounds of the content; blur and such only spread what lies in the grown window."""
+    if isinstance(content, TextNow) and ink.empty:
+        return ink
+    return ink.through(matrix @ standing.inverse()).grown(1)
+
+
+def _hides_all_below(layer: LayerPlan) -> bool:
+    if layer.opacity < 1 or not isinstance(layer.content, FootageNow):
+        return False
+    outline = Rect(0, 0, layer.content.width, layer.content.height)
+    back = layer.matrix.inverse()
+    return all(
+        outline.x0 <= x + 1e-6 and x - 1e-6 <= outline.x1 and outline.y0 <= y + 1e-6 and y - 1e-6 <= outline.y1
+        for x, y in layer.window.corners(back)
+    )

@@ -1,0 +1,55 @@
+"""The picture after each step of a clip, small, for the Steps panel."""
+
+from __future__ import annotations
+
+from itertools import takewhile
+
+from ..clock import LocalClock
+from ..picture import Matrix, Rect
+from ..project.model import Project
+from ..steps import KINDS
+from .evaluate import FootageNow, Scene, evaluate, evaluate_clip
+from .plan import Plan, plan_view
+from .standing import stand
+
+_GROUND = "#4a4640"
+"""Behind a cropped stage: dark enough for light type, light enough for a shadow to be seen."""
+
+
+def plan_stage(project: Project, clip_id: str, done: int, frame: float, width: int, height: int) -> Plan:
+    """What `clip_id` looks like once its first `done` steps are done.
+
+    A placement is shown in the whole frame, with what lies below; anything else is
+    cropped to the ink. Off the clip, the middle of its stay is shown.
+    """
+    clip = project.clips[clip_id]
+    clock = LocalClock.of(clip.length, clip.arrival, clip.departure)
+    local = frame - clip.head
+    if not 0 <= local < clip.length:
+        local = clock.spans.arrival + clock.spans.stay / 2
+    steps = clip.steps[:done]
+    layer = evaluate_clip(project, clip.model_copy(update={"steps": steps}), local)
+    settings = project.settings
+    fit = Matrix.grow(width / settings.width, height / settings.height)
+    if layer is None:
+        return Plan(width, height, _GROUND, (), False)
+    last = KINDS.get(steps[-1].kind) if steps else None
+    in_frame = isinstance(layer.content, FootageNow) or (
+        last is not None and last.place({p.name: p.default for p in last.parameters}, (0, 0)) is not None)
+    if in_frame:
+        scene = evaluate(project, clip.head + local)
+        # What lies above is left out: it has no part in what this step does.
+        below = tuple(takewhile(lambda each: each.clip != clip.id, scene.layers))
+        layers = (*below, layer)
+        return plan_view(scene._replace(layers=layers), fit, width, height, False)
+    scene = Scene(settings.width, settings.height, _GROUND, (layer,))
+    return plan_view(scene, _closeup(layer, settings.width, settings.height, width, height), width, height, False)
+
+
+def _closeup(layer, frame_width: int, frame_height: int, width: int, height: int) -> Matrix:
+    """A view that shows the ink at about half the picture's height, however wide it is."""
+    standing = stand(layer.content, frame_width, frame_height)
+    ink = Rect(0, 0, frame_width, frame_height) if standing.ink.empty else standing.ink
+    scale = min(0.45 * height / max(1.0, ink.y1 - ink.y0), 4.0)
+    centre_x, centre_y = (ink.x0 + ink.x1) / 2, (ink.y0 + ink.y1) / 2
+    return Matrix.shift(width / 2, height / 2) @ Matrix.grow(scale) @ Matrix.shift(-centre_x, -centre_y)

@@ -1,0 +1,13 @@
+"""Patches of pixels, and what is done to them."""
+
+from .blend import over
+from .blur import blur_patch, gaussian_blur, reach
+from .colour import RGB, parse_colour, to_i420
+from .matrix import Matrix
+from .patch import Patch, Rect
+from .warp import warp_picture
+
+__all__ = [
+    "Matrix", "Patch", "RGB", "Rect", "blur_patch", "gaussian_blur", "over", "parse_colour", "reach", "to_i420",
+    "warp_picture",
+]

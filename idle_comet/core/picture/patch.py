@@ -1,0 +1,88 @@
+"""A patch: pixels only where something is."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import NamedTuple
+
+import numpy as np
+
+from .matrix import Matrix
+
+
+class Rect(NamedTuple):
+    """Left, top, right, bottom in continuous coordinates."""
+
+    x0: float
+    y0: float
+    x1: float
+    y1: float
+
+    @property
+    def empty(self) -> bool:
+        return self.x1 <= self.x0 or self.y1 <= self.y0
+
+    def grown(self, by: float) -> "Rect":
+        return Rect(self.x0 - by, self.y0 - by, self.x1 + by, self.y1 + by)
+
+    def meets(self, other: "Rect") -> "Rect":
+        return Rect(max(self.x0, other.x0), max(self.y0, other.y0), min(self.x1, other.x1), min(self.y1, other.y1))
+
+    def joins(self, other: "Rect") -> "Rect":
+        if self.empty:
+            return other
+        if other.empty:
+            return self
+        return Rect(min(self.x0, other.x0), min(self.y0, other.y0), max(self.x1, other.x1), max(self.y1, other.y1))
+
+    def whole(self) -> tuple[int, int, int, int]:
+        """The whole pixels it touches: left, top, right, bottom."""
+        return math.floor(self.x0), math.floor(self.y0), math.ceil(self.x1), math.ceil(self.y1)
+
+    def through(self, matrix: Matrix) -> "Rect":
+        """Bounds of the mapped rectangle."""
+        corners = self.corners(matrix)
+        xs, ys = [x for x, _ in corners], [y for _, y in corners]
+        return Rect(min(xs), min(ys), max(xs), max(ys))
+
+    def corners(self, matrix: Matrix = Matrix()) -> list[tuple[float, float]]:
+        ends = [(self.x0, self.y0), (self.x1, self.y0), (self.x1, self.y1), (self.x0, self.y1)]
+        return [matrix.map(*end) for end in ends]
+
+
+@dataclass(frozen=True, slots=True)
+class Patch:
+    """Premultiplied pixels with an origin in the painted picture.
+
+    `pixels` is (h, w, 4) uint8 RGBA premultiplied, or (h, w) uint8 coverage of one
+    `colour`. `opacity` 0..1 is applied when the patch is blended, at full precision.
+    `extends` says that the picture goes on past the patch's border (footage that
+    fills the frame), so that a blur must not darken it there.
+    """
+
+    pixels: np.ndarray
+    x: int
+    y: int
+    colour: tuple[int, int, int] | None = None
+    opacity: float = 1.0
+    extends: bool = False
+
+    @property
+    def height(self) -> int:
+        return self.pixels.shape[0]
+
+    @property
+    def width(self) -> int:
+        return self.pixels.shape[1]
+
+    @property
+    def rect(self) -> Rect:
+        return Rect(self.x, self.y, self.x + self.width, self.y + self.height)
+
+    def faded(self, by: float) -> "Patch":
+        return self if by == 1 else replace(self, opacity=self.opacity * by)
+
+    @classmethod
+    def empty(cls) -> "Patch":
+        return cls(np.zeros((0, 0), np.uint8), 0, 0, colour=(0, 0, 0))

@@ -1,0 +1,81 @@
+"""What turns one document into another, part by part.
+
+An inverse is a difference, what the store has to write is a difference, and what
+the Desk has to draw again is one too.
+"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from .model import Clip, Frozen, Id, Media, Project, Settings, Track
+
+
+class Difference(Frozen):
+    """The parts to put in place; what is None or absent stays as it is."""
+
+    kind: Literal["difference"] = "difference"
+    settings: Settings | None = None
+    tracks: tuple[Track, ...] | None = None
+    media: dict[Id, Media] = Field(default_factory=dict)
+    media_gone: tuple[Id, ...] = ()
+    clips: dict[Id, Clip] = Field(default_factory=dict)
+    clips_gone: tuple[Id, ...] = ()
+
+    @property
+    def empty(self) -> bool:
+        return self == Difference()
+
+
+def _changed(old: dict, new: dict) -> tuple[dict, tuple[str, ...]]:
+    # Unchanged parts are the same objects, so this costs a pointer comparison each.
+    put = {key: part for key, part in new.items() if old.get(key) is not part and old.get(key) != part}
+    return put, tuple(key for key in old if key not in new)
+
+
+def difference(old: Project, new: Project) -> Difference:
+    """The difference that turns `old` into `new`."""
+    clips, clips_gone = _changed(old.clips, new.clips)
+    media, media_gone = _changed(old.media, new.media)
+    return Difference(
+        settings=None if old.settings == new.settings else new.settings,
+        tracks=None if old.tracks == new.tracks else new.tracks,
+        media=media, media_gone=media_gone, clips=clips, clips_gone=clips_gone,
+    )
+
+
+def apply_difference(project: Project, change: Difference) -> Project:
+    """`project` with the parts of `change` in place."""
+    clips, media = project.clips, project.media
+    if change.clips or change.clips_gone:
+        gone = set(change.clips_gone)
+        clips = {key: clip for key, clip in clips.items() if key not in gone} | change.clips
+    if change.media or change.media_gone:
+        gone = set(change.media_gone)
+        media = {key: item for key, item in media.items() if key not in gone} | change.media
+    return project.model_copy(update={
+        "settings": change.settings or project.settings,
+        "tracks": project.tracks if change.tracks is None else change.tracks,
+        "media": media, "clips": clips,
+    })
+
+
+def joined(changes: list[Difference]) -> Difference:
+    """One difference that does what these do one after the other."""
+    settings, tracks = None, None
+    clips: dict[str, Clip | None] = {}
+    media: dict[str, Media | None] = {}
+    for change in changes:
+        settings = change.settings or settings
+        tracks = tracks if change.tracks is None else change.tracks
+        clips |= dict.fromkeys(change.clips_gone) | change.clips
+        media |= dict.fromkeys(change.media_gone) | change.media
+    return Difference(
+        settings=settings, tracks=tracks,
+        media={key: item for key, item in media.items() if item},
+        media_gone=tuple(key for key, item in media.items() if not item),
+        clips={key: clip for key, clip in clips.items() if clip},
+        clips_gone=tuple(key for key, clip in clips.items() if not clip),
+    )

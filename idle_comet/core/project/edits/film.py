@@ -1,0 +1,48 @@
+"""The film's own settings, its tracks and its media."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from ..model import Frozen, Media, Name, Project, Track
+from .base import EditError, changed
+
+
+class ChangeSettings(Frozen):
+    """A new name for the film; what is None stays."""
+
+    kind: Literal["change_settings"] = "change_settings"
+    name: Name | None = None
+
+
+class AddTrack(Frozen):
+    """A track at a place counted from the top of the picture."""
+
+    kind: Literal["add_track"] = "add_track"
+    track: Track
+    at: int = Field(default=0, ge=0, le=500)
+
+
+class AddMedia(Frozen):
+    kind: Literal["add_media"] = "add_media"
+    media: Media
+
+
+def change_settings(project: Project, edit: ChangeSettings) -> tuple[Project, str]:
+    settings = changed(project.settings, name=edit.name or project.settings.name)
+    return project.model_copy(update={"settings": settings}), f"name {settings.name}"
+
+
+def add_track(project: Project, edit: AddTrack) -> tuple[Project, str]:
+    if any(track.id == edit.track.id for track in project.tracks):
+        raise EditError(f"There is already a track “{edit.track.id}”; nothing was added.")
+    tracks = list(project.tracks)
+    tracks.insert(edit.at, edit.track)
+    return project.model_copy(update={"tracks": tuple(tracks)}), f"add track {edit.track.name}"
+
+
+def add_media(project: Project, edit: AddMedia) -> tuple[Project, str]:
+    media = {**project.media, edit.media.id: edit.media}
+    return project.model_copy(update={"media": media}), f"add {edit.media.name}"

@@ -1,0 +1,79 @@
+"""The ordered steps of a clip: add, remove, reorder, switch."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from ...steps import KINDS
+from ..model import Frozen, Id, Project, Step
+from .base import EditError, clip_of, step_of, with_clip, with_step
+
+
+class AddStep(Frozen):
+    """A step at a place counted from the first to the last done."""
+
+    kind: Literal["add_step"] = "add_step"
+    clip: Id
+    step: Step
+    at: int = Field(ge=0, le=100)
+
+
+class RemoveStep(Frozen):
+    kind: Literal["remove_step"] = "remove_step"
+    clip: Id
+    step: Id
+
+
+class MoveStep(Frozen):
+    kind: Literal["move_step"] = "move_step"
+    clip: Id
+    step: Id
+    to: int = Field(ge=0, le=100)
+
+
+class SwitchStep(Frozen):
+    kind: Literal["switch_step"] = "switch_step"
+    clip: Id
+    step: Id
+    on: bool
+
+
+def _label(step: Step) -> str:
+    return KINDS[step.kind].label if step.kind in KINDS else step.kind
+
+
+def add_step(project: Project, edit: AddStep) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    if edit.step.kind not in KINDS:
+        raise EditError(f"There is no step called “{edit.step.kind}”; nothing was added.")
+    if any(step.id == edit.step.id for step in clip.steps):
+        raise EditError(f"“{clip.name}” already has a step “{edit.step.id}”; nothing was added.")
+    if len(clip.steps) >= 100:
+        raise EditError(f"“{clip.name}” already has 100 steps; nothing was added.")
+    steps = list(clip.steps)
+    steps.insert(edit.at, edit.step)
+    return with_clip(project, clip.model_copy(update={"steps": tuple(steps)})), f"add {_label(edit.step)}"
+
+
+def remove_step(project: Project, edit: RemoveStep) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    gone = step_of(clip, edit.step)
+    steps = tuple(step for step in clip.steps if step.id != gone.id)
+    return with_clip(project, clip.model_copy(update={"steps": steps})), f"remove {_label(gone)}"
+
+
+def move_step(project: Project, edit: MoveStep) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    moved = step_of(clip, edit.step)
+    steps = [step for step in clip.steps if step.id != moved.id]
+    steps.insert(edit.to, moved)
+    return with_clip(project, clip.model_copy(update={"steps": tuple(steps)})), f"reorder {_label(moved)}"
+
+
+def switch_step(project: Project, edit: SwitchStep) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    step = step_of(clip, edit.step)
+    after = with_step(clip, step.model_copy(update={"on": edit.on}))
+    return with_clip(project, after), f"switch {_label(step)} {'on' if edit.on else 'off'}"

@@ -1,0 +1,24 @@
+"""Focus blur: a Gaussian whose radius is its standard deviation."""
+
+from __future__ import annotations
+
+from ..picture import Patch, blur_patch, reach
+from .kind import StepContext, StepKind, Values
+from .parameter import Parameter
+
+
+class FocusBlur(StepKind):
+    kind = "focus_blur"
+    label = "Focus blur"
+    synonyms = ("blur", "soften", "defocus", "gaussian", "focus in")
+    says = "radius {radius} px"
+    parameters = (Parameter("radius", "Radius", "px", 0, 0, 60, 0, 1000, digits=1),)
+
+    def margin(self, values: Values) -> float:
+        return reach(values["radius"])
+
+    def changes_pixels(self, values: Values) -> bool:
+        return values["radius"] > 0
+
+    def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
+        return blur_patch(patch, values["radius"] * context.scale, context.window)

@@ -1,0 +1,109 @@
+"""Reading frames of shots by number: in order when played, by seeking when not."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from fractions import Fraction
+from pathlib import Path
+from typing import Callable
+
+import av
+import cv2
+import numpy as np
+from av.video.reformatter import Colorspace, ColorRange, Interpolation, VideoReformatter
+
+from .probe import MediaError
+
+_SEEK_BEYOND = 24
+"""Frames ahead up to which decoding on is cheaper than seeking."""
+
+
+class ShotReader:
+    """One open shot. Frames are found by their time stamp, never by counting calls."""
+
+    def __init__(self, path: Path) -> None:
+        try:
+            self._container = av.open(str(path))
+        except (av.FFmpegError, OSError) as error:
+            raise MediaError(f"{path.name} can't be opened: {error}") from error
+        self._stream = self._container.streams.video[0]
+        self._stream.thread_type = "SLICE"
+        self._rate = Fraction(self._stream.average_rate)
+        self._first = self._stream.start_time or 0
+        self._frames = None
+        self._at = -1
+        self._last: av.VideoFrame | None = None
+
+    def close(self) -> None:
+        self._container.close()
+
+    def _number(self, frame: av.VideoFrame) -> int:
+        return round((frame.pts - self._first) * self._stream.time_base * self._rate)
+
+    def frame(self, index: int) -> av.VideoFrame:
+        """The frame with this number; past the end, the last one there is."""
+        if self._last is not None and self._at == index:
+            return self._last
+        if self._frames is None or index < self._at or index > self._at + _SEEK_BEYOND:
+            self._container.seek(self._first + int(index / self._rate / self._stream.time_base), stream=self._stream)
+            self._frames = self._container.decode(self._stream)
+            self._last = None
+        for frame in self._frames:
+            self._at, self._last = self._number(frame), frame
+            if self._at >= index:
+                return frame
+        if self._last is None:
+            raise MediaError("The shot ended before the frame that was asked for.")
+        self._frames = None
+        return self._last
+
+
+class ShotSources:
+    """Frames of a project's shots as premultiplied RGBA, with the last few kept."""
+
+    def __init__(self, path_of: Callable[[str], Path], keep: int = 12) -> None:
+        self._path_of = path_of
+        self._readers: OrderedDict[str, ShotReader] = OrderedDict()
+        self._kept: OrderedDict[tuple, np.ndarray] = OrderedDict()
+        self._keep = keep
+        self._reformatter = VideoReformatter()
+
+    def frame(self, media: str, index: int, width: int, exact: bool) -> np.ndarray:
+        """(h, w, 4) uint8; see `core.compose.Sources`."""
+        key = (media, index, exact)
+        if key not in self._kept:
+            self._kept[key] = self._picture(self._reader(media).frame(index), exact)
+            while len(self._kept) > self._keep:
+                self._kept.popitem(last=False)
+        self._kept.move_to_end(key)
+        return self._kept[key]
+
+    def _reader(self, media: str) -> ShotReader:
+        if media not in self._readers:
+            if len(self._readers) >= 8:
+                self._readers.popitem(last=False)[1].close()
+            self._readers[media] = ShotReader(self._path_of(media))
+        self._readers.move_to_end(media)
+        return self._readers[media]
+
+    def _picture(self, frame: av.VideoFrame, exact: bool) -> np.ndarray:
+        """To RGBA by the shot's own matrix; Rec.709 is assumed from 720 lines up when it says nothing."""
+        tagged = frame.colorspace
+        matrix = Colorspace(tagged) if tagged in (1, 5, 6) else (
+            Colorspace.ITU709 if frame.height >= 720 else Colorspace.ITU601)
+        flags = Interpolation.BICUBIC
+        if exact:
+            flags = flags | Interpolation.ACCURATE_RND | Interpolation.FULL_CHR_H_INT
+        # swscale knows 4:2:0 full range by the frame's own tag.
+        source_range = ColorRange.JPEG if frame.color_range == 2 else ColorRange.MPEG
+        out = self._reformatter.reformat(
+            frame, format="rgba", src_colorspace=matrix, dst_colorspace=Colorspace.ITU709,
+            src_color_range=source_range, dst_color_range=ColorRange.JPEG, interpolation=flags)
+        plane = out.planes[0]
+        pixels = np.frombuffer(plane, np.uint8).reshape(out.height, plane.line_size)[:, :out.width * 4]
+        return np.ascontiguousarray(pixels).reshape(out.height, out.width, 4)
+
+
+def small_picture(rgba: np.ndarray, width: int, height: int) -> np.ndarray:
+    """A picture averaged down to a size."""
+    return cv2.resize(rgba, (width, height), interpolation=cv2.INTER_AREA)

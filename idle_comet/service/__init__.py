@@ -1,0 +1,1 @@
+"""The web service: projects, edits, frames, exports."""

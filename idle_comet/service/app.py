@@ -1,0 +1,74 @@
+"""Putting the service together."""
+
+from __future__ import annotations
+
+import secrets
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+from fastapi import FastAPI, Request
+from fastapi.responses import HTMLResponse, JSONResponse
+from fastapi.staticfiles import StaticFiles
+
+from ..core.project.edits import EditError
+from ..store.database import StoreUnavailable
+from ..store.projects import NothingToUndo, UnknownProject
+from .context import Context
+from .guard import Guard
+from .painters import PaintFailed
+from .preview_socket import router as preview_router
+from .routers import catalogue, exports, frames, projects
+
+
+def create_app(context: Context, front_end: Path | None, hosts: frozenset[str]) -> FastAPI:
+    """The service over a store, its painters and its exports; serves the built front end if there is one."""
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI):
+        context.painters.start()
+        context.exports.start()
+        yield
+        context.exports.stop()
+        context.painters.stop()
+
+    app = FastAPI(title="Idle Comet", version="1", lifespan=lifespan, docs_url=None, redoc_url=None,
+                  openapi_url="/api/openapi.json")
+    app.state.context = context
+    for router in (catalogue.router, projects.router, frames.router, exports.router, preview_router):
+        app.include_router(router, prefix="/api")
+    _answer_errors(app)
+    if front_end:
+        _serve_desk(app, front_end)
+    app.add_middleware(Guard, hosts=hosts)
+    return app
+
+
+def _answer_errors(app: FastAPI) -> None:
+    """Every error is a sentence: what happened, what was kept, what to do."""
+    def say(status: int):
+        async def answer(request: Request, error: Exception) -> JSONResponse:
+            return JSONResponse({"detail": str(error)}, status)
+        return answer
+
+    app.add_exception_handler(EditError, say(422))
+    app.add_exception_handler(NothingToUndo, say(409))
+    app.add_exception_handler(UnknownProject, say(404))
+    app.add_exception_handler(PaintFailed, say(500))
+    app.add_exception_handler(StoreUnavailable, say(503))
+
+
+def _serve_desk(app: FastAPI, front_end: Path) -> None:
+    page = (front_end / "index.html").read_text()
+    app.mount("/assets", StaticFiles(directory=front_end / "assets"), name="assets")
+
+    @app.get("/{path:path}", include_in_schema=False)
+    async def desk(path: str) -> HTMLResponse:
+        if path.startswith("api/"):
+            return JSONResponse({"detail": f"There is nothing at /{path}."}, 404)
+        # The one style element made in the page (the theme's) is allowed by this number only.
+        nonce = secrets.token_urlsafe(16)
+        policy = (f"default-src 'none'; script-src 'self'; style-src 'self' 'nonce-{nonce}'; style-src-attr 'unsafe-inline'; "
+                  "img-src 'self' blob: data:; font-src 'self'; media-src 'self'; connect-src 'self'; "
+                  "base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
+        return HTMLResponse(page.replace("%NONCE%", nonce),
+                            headers={"Content-Security-Policy": policy, "Cache-Control": "no-store"})

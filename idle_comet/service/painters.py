@@ -1,0 +1,187 @@
+"""Painting in processes of their own: the drawing library holds the interpreter's lock."""
+
+from __future__ import annotations
+
+import asyncio
+import multiprocessing
+import threading
+import time
+from collections import OrderedDict
+from dataclasses import dataclass
+from pathlib import Path
+from typing import NamedTuple
+
+from ..core.project.model import Project
+
+
+class PaintFailed(RuntimeError):
+    """A frame could not be painted; the message says why."""
+
+
+class FrameRequest(NamedTuple):
+    """A frame of the film, or (when `clip` is named) the picture after its first `done` steps."""
+
+    frame: int
+    width: int
+    height: int
+    exact: bool
+    quality: int
+    clip: str | None = None
+    done: int = 0
+
+
+class Painted(NamedTuple):
+    """A JPEG, and how many seconds of work it took (0 from the cache)."""
+
+    jpeg: bytes
+    seconds: float
+
+
+class _Worker:
+    """Runs in the painting process: paints what it is asked for, keeps encoded frames by their plan."""
+
+    def __init__(self, media: str) -> None:
+        from ..core.compose import Painter
+        from ..media.decode import ShotSources
+
+        self._media = Path(media)
+        self._projects: OrderedDict[str, tuple[int, Project]] = OrderedDict()
+        self._paths: dict[str, str] = {}
+        self._painter = Painter(ShotSources(self._path_of))
+        self._kept: OrderedDict[tuple, bytes] = OrderedDict()
+        self._bytes = 0
+
+    def _path_of(self, media: str) -> Path:
+        return self._media / self._paths[media]
+
+    def knows(self, id: str, revision: int) -> bool:
+        return id in self._projects and self._projects[id][0] == revision
+
+    def learn(self, id: str, revision: int, project: Project) -> None:
+        self._projects[id] = (revision, project)
+        self._projects.move_to_end(id)
+        while len(self._projects) > 8:
+            self._projects.popitem(last=False)
+
+    def paint(self, id: str, request: FrameRequest) -> Painted:
+        from ..core.compose import evaluate, plan
+        from ..core.compose.stage import plan_stage
+        from ..media.still import jpeg_bytes
+
+        began = time.perf_counter()
+        project = self._projects[id][1]
+        self._paths = {item.id: item.path for item in project.media.values()}
+        if request.clip is None:
+            planned = plan(evaluate(project, request.frame), request.width, request.height, request.exact)
+        else:
+            planned = plan_stage(project, request.clip, request.done, request.frame, request.width, request.height)
+        hashes = tuple(item.hash for item in project.media.values())
+        key = (planned.key, hashes, request.quality)
+        known = self._kept.get(key)
+        if known:
+            self._kept.move_to_end(key)
+            return Painted(known, 0.0)
+        jpeg = jpeg_bytes(self._painter.paint(planned), request.quality)
+        self._kept[key] = jpeg
+        self._bytes += len(jpeg)
+        while self._bytes > 192 << 20:
+            self._bytes -= len(self._kept.popitem(last=False)[1])
+        return Painted(jpeg, time.perf_counter() - began)
+
+
+def _work(pipe, media: str) -> None:
+    """The painting process: answers requests until its pipe closes."""
+    import signal
+
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    worker = _Worker(media)
+    while True:
+        try:
+            id, revision, project, request = pipe.recv()
+        except EOFError:
+            return
+        try:
+            if project is not None:
+                worker.learn(id, revision, project)
+            pipe.send(worker.paint(id, request) if worker.knows(id, revision) else "unknown revision")
+        except Exception as error:  # the process must outlive any one frame
+            pipe.send(f"{type(error).__name__}: {error}")
+
+
+@dataclass
+class _Process:
+    process: multiprocessing.Process
+    pipe: object
+    told: dict[str, int]
+
+
+class PainterProcess:
+    """One warm painting process. A process that dies is replaced and the frame tried once more."""
+
+    def __init__(self, media: Path) -> None:
+        self._media = media
+        self._context = multiprocessing.get_context("spawn")
+        self._running: _Process | None = None
+        self._lock = threading.Lock()
+
+    def start(self) -> None:
+        with self._lock:
+            self._ensure()
+
+    def _ensure(self) -> _Process:
+        if self._running is None or not self._running.process.is_alive():
+            ours, theirs = self._context.Pipe()
+            process = self._context.Process(target=_work, args=(theirs, str(self._media)), daemon=True)
+            process.start()
+            theirs.close()
+            self._running = _Process(process, ours, {})
+        return self._running
+
+    def stop(self) -> None:
+        running, self._running = self._running, None
+        if running:
+            running.pipe.close()
+            running.process.join(1)
+            if running.process.is_alive():
+                running.process.kill()
+
+    def paint(self, id: str, revision: int, project: Project, request: FrameRequest) -> Painted:
+        """Paint in the process and wait; raises PaintFailed."""
+        with self._lock:
+            for attempt in range(2):
+                running = self._ensure()
+                try:
+                    news = None if running.told.get(id) == revision else project
+                    running.pipe.send((id, revision, news, request))
+                    running.told[id] = revision
+                    answer = running.pipe.recv()
+                    if answer == "unknown revision":
+                        running.told.pop(id)
+                        continue
+                    break
+                except (EOFError, OSError):
+                    self._running = None
+            else:
+                raise PaintFailed("The frame could not be painted: the painting process stopped twice. Nothing else is affected.")
+        if isinstance(answer, str):
+            raise PaintFailed(f"Frame {request.frame} could not be painted ({answer}).")
+        return answer
+
+
+class Painters:
+    """The preview's process and the one for small pictures, as awaitable calls."""
+
+    def __init__(self, media: Path) -> None:
+        self.preview, self.small = PainterProcess(media), PainterProcess(media)
+
+    def start(self) -> None:
+        self.preview.start()
+        self.small.start()
+
+    def stop(self) -> None:
+        self.preview.stop()
+        self.small.stop()
+
+    async def frame(self, id: str, revision: int, project: Project, request: FrameRequest) -> Painted:
+        process = self.preview if request.clip is None else self.small
+        return await asyncio.to_thread(process.paint, id, revision, project, request)

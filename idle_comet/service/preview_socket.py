@@ -1,0 +1,138 @@
+"""The preview: the newest wish wins; playing is sent ahead, as fast as the Desk takes it.
+
+From the Desk, as JSON: `want` (a frame, now), `play` (frames in order from one on, in a
+range, looped or not), `shown` (how many played frames left the Desk's buffer), `stop`.
+To the Desk, as bytes: a header (frame, revision, serial, width, height, seconds of
+painting; little-endian `IIIHHf`) and the JPEG. A message it can't paint gets JSON with
+`problem`.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import json
+import struct
+from typing import Annotated, Literal, Union
+
+from fastapi import APIRouter, WebSocket, WebSocketDisconnect
+from pydantic import BaseModel, Field, TypeAdapter, ValidationError
+
+from ..store.database import StoreUnavailable
+from ..store.projects import UnknownProject
+from .context import Context
+from .painters import FrameRequest, PaintFailed
+
+router = APIRouter()
+
+_AHEAD = 16
+"""Played frames on their way or waiting at the Desk at any time."""
+
+Number = Annotated[int, Field(ge=0, le=10_000_000)]
+Side = Annotated[int, Field(ge=16, le=4096)]
+
+
+class Want(BaseModel):
+    kind: Literal["want"]
+    serial: Number
+    frame: Number
+    width: Side
+    height: Side
+
+
+class Play(BaseModel):
+    kind: Literal["play"]
+    serial: Number
+    frame: Number
+    first: Number
+    last: Number
+    loop: bool = False
+    width: Side
+    height: Side
+
+
+class Shown(BaseModel):
+    kind: Literal["shown"]
+    count: Annotated[int, Field(ge=0, le=1000)]
+
+
+class Stop(BaseModel):
+    kind: Literal["stop"]
+
+
+_message = TypeAdapter(Annotated[Union[Want, Play, Shown, Stop], Field(discriminator="kind")])
+
+
+class _Preview:
+    """One Desk's preview."""
+
+    def __init__(self, socket: WebSocket, context: Context, project: str) -> None:
+        self._socket, self._context, self._project = socket, context, project
+        self._wish: Want | Play | None = None
+        self._room = 0
+        self._changed = asyncio.Event()
+
+    def hear(self, text: str) -> None:
+        message = _message.validate_json(text)
+        if isinstance(message, Shown):
+            self._room += message.count
+        else:
+            self._wish = None if isinstance(message, Stop) else message
+            self._room = _AHEAD
+        self._changed.set()
+
+    async def serve(self) -> None:
+        while True:
+            await self._changed.wait()
+            self._changed.clear()
+            wish = self._wish
+            if isinstance(wish, Want):
+                self._wish = None
+                await self._send(wish, wish.frame, exact=True, quality=93)
+            elif isinstance(wish, Play):
+                await self._play(wish)
+
+    async def _play(self, wish: Play) -> None:
+        frame, last = wish.frame, max(wish.first, wish.last)
+        while self._wish is wish:
+            if self._room <= 0:
+                self._changed.clear()
+                await self._changed.wait()
+                continue
+            self._room -= 1
+            await self._send(wish, frame, exact=False, quality=82)
+            frame += 1
+            if frame > last:
+                if not wish.loop:
+                    self._wish = None if self._wish is wish else self._wish
+                    break
+                frame = wish.first
+        self._changed.set()
+
+    async def _send(self, wish: Want | Play, frame: int, exact: bool, quality: int) -> None:
+        try:
+            stored = await asyncio.to_thread(self._context.store.load, self._project)
+            request = FrameRequest(frame, wish.width, wish.height, exact, quality)
+            painted = await self._context.painters.frame(self._project, stored.revision, stored.project, request)
+        except (PaintFailed, StoreUnavailable, UnknownProject) as error:
+            await self._socket.send_text(json.dumps({"problem": str(error), "frame": frame, "serial": wish.serial}))
+            return
+        head = struct.pack("<IIIHHf", frame, stored.revision, wish.serial, wish.width, wish.height, painted.seconds)
+        await self._socket.send_bytes(head + painted.jpeg)
+
+
+@router.websocket("/projects/{project_id}/preview")
+async def preview(socket: WebSocket, project_id: str) -> None:
+    context: Context = socket.app.state.context
+    await socket.accept()
+    desk = _Preview(socket, context, project_id)
+    serving = asyncio.create_task(desk.serve())
+    try:
+        while True:
+            try:
+                desk.hear(await socket.receive_text())
+            except ValidationError as error:
+                await socket.send_text(json.dumps({"problem": f"Not understood: {error.errors()[0]['msg']}."}))
+    except WebSocketDisconnect:
+        pass
+    finally:
+        serving.cancel()

@@ -1,0 +1,1 @@
+"""One router for one kind of thing."""

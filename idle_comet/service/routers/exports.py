@@ -1,0 +1,72 @@
+"""Exporting films."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, HTTPException
+from fastapi.responses import FileResponse
+from pydantic import BaseModel, Field
+
+from ...core.compose.evaluate import film_length
+from ...core.project.edits import EditError
+from ..context import Context, InContext
+from ..exports import ExportJob
+
+router = APIRouter(tags=["exports"])
+
+
+class ExportOrder(BaseModel):
+    """A film of frames [first, last]; the whole film when they are left out. Quality is the encoder's crf."""
+
+    first: int | None = Field(default=None, ge=0)
+    last: int | None = Field(default=None, ge=0)
+    width: int | None = Field(default=None, ge=16, le=8192, multiple_of=2)
+    height: int | None = Field(default=None, ge=16, le=8192, multiple_of=2)
+    quality: int = Field(default=16, ge=0, le=40)
+
+
+def _job(context: Context, job_id: str) -> ExportJob:
+    try:
+        return context.exports.get(job_id)
+    except LookupError as error:
+        raise HTTPException(404, str(error)) from None
+
+
+@router.post("/projects/{project_id}/exports", status_code=202)
+def order_export(project_id: str, order: ExportOrder, context: InContext) -> ExportJob:
+    stored = context.store.load(project_id)
+    length = film_length(stored.project)
+    if not length:
+        raise EditError("There is nothing on the timeline yet, so there is no film to export.")
+    first = order.first or 0
+    last = length - 1 if order.last is None else min(order.last, length - 1)
+    if first > last:
+        raise EditError(f"The range ends before it begins (frames {first} to {last}); no export was started.")
+    settings = stored.project.settings
+    return context.exports.order(project_id, stored.revision, stored.project, first, last - first + 1,
+                                 order.width or settings.width, order.height or settings.height, order.quality)
+
+
+@router.get("/projects/{project_id}/exports")
+def list_exports(project_id: str, context: InContext) -> list[ExportJob]:
+    context.store.load(project_id)
+    return context.exports.of(project_id)
+
+
+@router.get("/exports/{job_id}")
+def read_export(job_id: str, context: InContext) -> ExportJob:
+    return _job(context, job_id)
+
+
+@router.delete("/exports/{job_id}")
+def cancel_export(job_id: str, context: InContext) -> ExportJob:
+    _job(context, job_id)
+    return context.exports.cancel(job_id)
+
+
+@router.get("/exports/{job_id}/film", response_class=FileResponse)
+def film(job_id: str, context: InContext) -> FileResponse:
+    job = _job(context, job_id)
+    path = context.exports.path_of(job)
+    if job.state != "done" or not path.is_file():
+        raise HTTPException(404, "This film is not there: it is not finished, or its file was taken away. Export it again.")
+    return FileResponse(path, media_type="video/mp4", filename=path.name, content_disposition_type="inline")

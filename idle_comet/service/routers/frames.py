@@ -1,0 +1,63 @@
+"""Pictures: a frame of the film, the picture after a step, and where things stand on it."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, HTTPException, Query
+from fastapi.responses import Response
+from pydantic import BaseModel
+
+from ...core.compose.handles import Handles, clip_at, handles_of
+from ..context import InContext
+from ..painters import FrameRequest
+
+router = APIRouter(prefix="/projects", tags=["frames"])
+
+Side = Annotated[int, Query(ge=16, le=4096)]
+FrameNumber = Annotated[int, Query(ge=0, le=10_000_000)]
+
+
+class PointedAt(BaseModel):
+    clip: str | None
+
+
+@router.get("/{project_id}/frame", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}})
+async def frame(project_id: str, at: FrameNumber, context: InContext, width: Side = 1280, height: Side = 720,
+                exact: bool = True, quality: Annotated[int, Query(ge=30, le=100)] = 93) -> Response:
+    """One frame as a JPEG of the asked size."""
+    stored = context.store.load(project_id)
+    painted = await context.painters.frame(
+        project_id, stored.revision, stored.project, FrameRequest(at, width, height, exact, quality))
+    return _jpeg(painted.jpeg)
+
+
+@router.get("/{project_id}/clips/{clip_id}/stage", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}})
+async def stage(project_id: str, clip_id: str, done: Annotated[int, Query(ge=0, le=100)], at: FrameNumber,
+                context: InContext, width: Side = 148, height: Side = 80) -> Response:
+    """The clip's picture after its first `done` steps."""
+    stored = context.store.load(project_id)
+    if clip_id not in stored.project.clips:
+        raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
+    painted = await context.painters.frame(
+        project_id, stored.revision, stored.project, FrameRequest(at, width, height, False, 90, clip_id, done))
+    return _jpeg(painted.jpeg)
+
+
+@router.get("/{project_id}/clips/{clip_id}/handles")
+def handles(project_id: str, clip_id: str, at: FrameNumber, context: InContext) -> Handles | None:
+    """Outline, ink and carets of a clip on the picture; nothing when it is not on screen."""
+    project = context.store.load(project_id).project
+    if clip_id not in project.clips:
+        raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
+    return handles_of(project, clip_id, at)
+
+
+@router.get("/{project_id}/pointed-at")
+def pointed_at(project_id: str, at: FrameNumber, x: float, y: float, context: InContext) -> PointedAt:
+    """The topmost clip at a point of the frame."""
+    return PointedAt(clip=clip_at(context.store.load(project_id).project, at, x, y))
+
+
+def _jpeg(data: bytes) -> Response:
+    return Response(data, media_type="image/jpeg", headers={"Cache-Control": "no-store"})

@@ -1,0 +1,152 @@
+"""Projects, their edits, undo and redo."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel, Field
+
+from ...core.clock import TimecodeError, format_timecode, parse_time
+from ...core.compose.drawing import ClipDrawing, draw_clip
+from ...core.compose.evaluate import film_length
+from ...core.project.difference import Difference
+from ...core.project.edits import Edit, EditError
+from ...core.project.model import Project
+from ...store.projects import Outcome, StaleRevision, Stored
+from ..context import InContext
+
+router = APIRouter(prefix="/projects", tags=["projects"])
+
+Token = Annotated[str, Field(min_length=8, max_length=64)]
+
+
+class ProjectSummary(BaseModel):
+    id: str
+    name: str
+    width: int
+    height: int
+    rate: str
+    revision: int
+
+
+class History(BaseModel):
+    """What undo and redo would take back or do again, in words; None when there is nothing."""
+
+    undo: str | None
+    redo: str | None
+
+
+class ProjectState(BaseModel):
+    id: str
+    revision: int
+    project: Project
+    length: int
+    history: History
+    drawings: dict[str, ClipDrawing]
+
+
+class EditOrder(BaseModel):
+    """An edit made on a revision. `token` names it once and for all; edits of one `gesture` undo together."""
+
+    revision: int
+    token: Token = Field(default_factory=lambda: uuid.uuid4().hex)
+    gesture: str | None = Field(default=None, max_length=64)
+    edit: Edit
+
+
+class HistoryOrder(BaseModel):
+    revision: int
+    token: Token = Field(default_factory=lambda: uuid.uuid4().hex)
+
+
+class EditAnswer(BaseModel):
+    """The revision after the edit, the parts that changed and how to draw them."""
+
+    revision: int
+    length: int
+    history: History
+    change: Difference
+    drawings: dict[str, ClipDrawing]
+
+
+class StaleAnswer(BaseModel):
+    detail: str
+    current: ProjectState
+
+
+class Timecode(BaseModel):
+    frame: int
+    timecode: str
+
+
+def _history(stored: Stored) -> History:
+    return History(undo=stored.undo[-1].label if stored.undo else None, redo=stored.redo[-1].label if stored.redo else None)
+
+
+def _state(stored: Stored) -> ProjectState:
+    project = stored.project
+    return ProjectState(
+        id=stored.id, revision=stored.revision, project=project, length=film_length(project), history=_history(stored),
+        drawings={clip.id: draw_clip(project, clip) for clip in project.clips.values()})
+
+
+def _answer(outcome: Outcome) -> EditAnswer:
+    stored = outcome.stored
+    return EditAnswer(
+        revision=stored.revision, length=film_length(stored.project), history=_history(stored), change=outcome.change,
+        drawings={id: draw_clip(stored.project, clip) for id, clip in outcome.change.clips.items()})
+
+
+def _or_stale(work) -> EditAnswer | JSONResponse:
+    try:
+        return _answer(work())
+    except StaleRevision as stale:
+        answer = StaleAnswer(detail=str(stale), current=_state(stale.stored))
+        return JSONResponse(answer.model_dump(mode="json"), 409)
+
+
+_STALE = {409: {"model": StaleAnswer}}
+
+
+@router.get("")
+def list_projects(context: InContext) -> list[ProjectSummary]:
+    return [
+        ProjectSummary(id=row["id"], name=row["name"], width=row["width"], height=row["height"],
+                       rate=f"{row['rate_num']}/{row['rate_den']}", revision=row["revision"])
+        for row in context.store.list()
+    ]
+
+
+@router.get("/{project_id}")
+def read_project(project_id: str, context: InContext) -> ProjectState:
+    return _state(context.store.load(project_id))
+
+
+@router.post("/{project_id}/edits", responses=_STALE)
+def edit_project(project_id: str, order: EditOrder, context: InContext) -> EditAnswer:
+    return _or_stale(lambda: context.store.edit(project_id, order.revision, order.edit, order.token, order.gesture))
+
+
+@router.post("/{project_id}/undo", responses=_STALE)
+def undo(project_id: str, order: HistoryOrder, context: InContext) -> EditAnswer:
+    return _or_stale(lambda: context.store.undo(project_id, order.revision, order.token))
+
+
+@router.post("/{project_id}/redo", responses=_STALE)
+def redo(project_id: str, order: HistoryOrder, context: InContext) -> EditAnswer:
+    return _or_stale(lambda: context.store.redo(project_id, order.revision, order.token))
+
+
+@router.get("/{project_id}/time")
+def read_time(project_id: str, typed: Annotated[str, Query(max_length=100)], context: InContext, now: int = 0) -> Timecode:
+    """A time as an editor types it, as a frame within the film."""
+    project = context.store.load(project_id).project
+    try:
+        frame = parse_time(typed, project.settings.rate, now)
+    except TimecodeError as error:
+        raise EditError(str(error)) from None
+    frame = min(max(frame, 0), max(0, film_length(project) - 1))
+    return Timecode(frame=frame, timecode=format_timecode(frame, project.settings.rate))

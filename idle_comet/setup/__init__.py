@@ -1,0 +1,1 @@
+"""Setting up a bare machine: packages, database, front end."""

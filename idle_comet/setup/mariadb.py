@@ -1,0 +1,136 @@
+"""A MariaDB server of our own: on loopback, in a folder of its own, under a password of its own."""
+
+from __future__ import annotations
+
+import getpass
+import os
+import secrets
+import signal
+import socket
+import subprocess
+import tempfile
+import time
+from dataclasses import dataclass
+from pathlib import Path
+
+import pymysql
+
+from .packages import find
+
+
+class DatabaseFailed(RuntimeError):
+    """The database server did not come up; the message says where its log is."""
+
+
+@dataclass(frozen=True, slots=True)
+class Address:
+    """How to reach the store's database."""
+
+    port: int
+    password: str
+    user: str = "comet"
+    name: str = "comet"
+
+    def connect(self, **more) -> pymysql.Connection:
+        return pymysql.connect(
+            host="127.0.0.1", port=self.port, user=self.user, password=self.password, database=self.name,
+            charset="utf8mb4", autocommit=False, connect_timeout=5, **more)
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return probe.getsockname()[1]
+
+
+class MariaDB:
+    """One server process over one data folder."""
+
+    def __init__(self, folder: Path) -> None:
+        self._folder = folder
+        self._data = folder / "data"
+        # A socket's path may hold about 100 bytes, whatever the home's path is.
+        self._runtime = Path(tempfile.mkdtemp(prefix="idle-comet-"))
+        self._socket = self._runtime / "db.sock"
+        self._process: subprocess.Popen | None = None
+        self.address = Address(free_port(), self._password())
+
+    def _password(self) -> str:
+        file = self._folder / "password"
+        if not file.exists():
+            self._folder.mkdir(parents=True, exist_ok=True)
+            file.touch(0o600)
+            file.write_text(secrets.token_urlsafe(24))
+        return file.read_text()
+
+    def start(self) -> "MariaDB":
+        """Start the server and wait until it answers; makes the data folder the first time."""
+        new = not (self._data / "mysql").exists()
+        if new:
+            self._install()
+        log = (self._folder / "server.log").open("ab")
+        # Of its own session: Ctrl-C reaches us first, and we stop it in order.
+        self._process = subprocess.Popen(
+            [find("mariadbd"), "--no-defaults", f"--datadir={self._data}", f"--socket={self._socket}",
+             "--bind-address=127.0.0.1", f"--port={self.address.port}", f"--pid-file={self._runtime / 'db.pid'}",
+             f"--user={getpass.getuser()}", "--character-set-server=utf8mb4", "--collation-server=utf8mb4_bin",
+             "--innodb-flush-log-at-trx-commit=1", "--innodb-buffer-pool-size=96M", "--max-allowed-packet=256M",
+             "--skip-name-resolve", "--performance-schema=OFF"],
+            stdout=log, stderr=log, start_new_session=True)
+        self._wait()
+        self._grant()
+        # So that the command line finds a server that is up already.
+        (self._folder / "port").write_text(str(self.address.port))
+        return self
+
+    @property
+    def pid(self) -> int:
+        assert self._process
+        return self._process.pid
+
+    @property
+    def running(self) -> bool:
+        return self._process is not None and self._process.poll() is None
+
+    def stop(self) -> None:
+        if self.running:
+            self._process.send_signal(signal.SIGTERM)
+            try:
+                self._process.wait(30)
+            except subprocess.TimeoutExpired:
+                self._process.kill()
+        for left in self._runtime.glob("*"):
+            left.unlink(missing_ok=True)
+        if self._runtime.exists():
+            os.rmdir(self._runtime)
+
+    def _install(self) -> None:
+        done = subprocess.run(
+            [find("mariadb-install-db"), "--no-defaults", f"--datadir={self._data}", f"--user={getpass.getuser()}",
+             "--auth-root-authentication-method=socket", f"--auth-root-socket-user={getpass.getuser()}", "--skip-test-db"],
+            capture_output=True, text=True)
+        if done.returncode:
+            raise DatabaseFailed(f"The database folder could not be made: {(done.stderr or done.stdout).strip()[-400:]}")
+
+    def _root(self) -> pymysql.Connection:
+        return pymysql.connect(unix_socket=str(self._socket), user=getpass.getuser() if os.geteuid() else "root", autocommit=True)
+
+    def _wait(self) -> None:
+        deadline = time.monotonic() + 60
+        while time.monotonic() < deadline:
+            if not self.running:
+                break
+            try:
+                self._root().close()
+                return
+            except pymysql.err.OperationalError:
+                time.sleep(0.05)
+        raise DatabaseFailed(f"MariaDB did not start. Its log is {self._folder / 'server.log'}.")
+
+    def _grant(self) -> None:
+        user, name = self.address.user, self.address.name
+        with self._root() as root, root.cursor() as cursor:
+            cursor.execute(f"CREATE DATABASE IF NOT EXISTS `{name}`")
+            cursor.execute(f"CREATE USER IF NOT EXISTS '{user}'@'127.0.0.1'")
+            cursor.execute(f"ALTER USER '{user}'@'127.0.0.1' IDENTIFIED BY %s", (self.address.password,))
+            cursor.execute(f"GRANT ALL ON `{name}`.* TO '{user}'@'127.0.0.1'")

@@ -1,0 +1,1 @@
+"""Keeping projects in MariaDB, through plain SQL."""
