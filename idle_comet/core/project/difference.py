@@ -19,9 +19,9 @@ class Difference(Frozen):
     kind: Literal["difference"] = "difference"
     settings: Settings | None = None
     tracks: tuple[Track, ...] | None = None
-    media: dict[Id, Media] = Field(default_factory=dict)
+    media: dict[Id, Media] = {}
     media_gone: tuple[Id, ...] = ()
-    clips: dict[Id, Clip] = Field(default_factory=dict)
+    clips: dict[Id, Clip] = {}
     clips_gone: tuple[Id, ...] = ()
 
     @property

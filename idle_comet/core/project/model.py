@@ -69,7 +69,7 @@ class Step(Frozen):
     kind: Annotated[str, StringConstraints(max_length=60)]
     on: bool = True
     mix: Property = fixed(1)
-    values: dict[str, Property] = Field(default_factory=dict)
+    values: dict[str, Property] = {}
 
 
 class Clip(Frozen):
@@ -122,5 +122,5 @@ class Project(Frozen):
 
     settings: Settings
     tracks: tuple[Track, ...] = Field(default=(), max_length=500)
-    media: dict[Id, Media] = Field(default_factory=dict)
-    clips: dict[Id, Clip] = Field(default_factory=dict)
+    media: dict[Id, Media] = {}
+    clips: dict[Id, Clip] = {}

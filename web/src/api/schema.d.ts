@@ -470,8 +470,11 @@ export interface components {
          * @description The parts to put in place; what is None or absent stays as it is.
          */
         Difference: {
-            /** Clips */
-            clips?: {
+            /**
+             * Clips
+             * @default {}
+             */
+            clips: {
                 [key: string]: components["schemas"]["Clip"];
             };
             /**
@@ -484,8 +487,11 @@ export interface components {
              * @enum {string}
              */
             kind: "difference";
-            /** Media */
-            media?: {
+            /**
+             * Media
+             * @default {}
+             */
+            media: {
                 [key: string]: components["schemas"]["Media"];
             };
             /**
@@ -863,12 +869,18 @@ export interface components {
          * @description A film: its settings, tracks from the top of the picture down, clips and media.
          */
         Project: {
-            /** Clips */
-            clips?: {
+            /**
+             * Clips
+             * @default {}
+             */
+            clips: {
                 [key: string]: components["schemas"]["Clip"];
             };
-            /** Media */
-            media?: {
+            /**
+             * Media
+             * @default {}
+             */
+            media: {
                 [key: string]: components["schemas"]["Media"];
             };
             settings: components["schemas"]["Settings"];
@@ -1117,8 +1129,11 @@ export interface components {
              * @default true
              */
             on: boolean;
-            /** Values */
-            values?: {
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
                 [key: string]: components["schemas"]["Fixed"] | components["schemas"]["Moving"];
             };
         };

@@ -1,0 +1,99 @@
+<script setup lang="ts">
+/** The Desk: one screen; trays push, they never cover. */
+import { useLocalStorage } from '@vueuse/core'
+import { onMounted, ref } from 'vue'
+import { get, type Catalogue, type ProjectSummary } from './api/client'
+import ExportTray from './desk/ExportTray.vue'
+import PreviewPane from './desk/PreviewPane.vue'
+import ShortcutSheet from './desk/ShortcutSheet.vue'
+import StepsPanel from './desk/StepsPanel.vue'
+import TextTray from './desk/TextTray.vue'
+import Timeline from './desk/Timeline.vue'
+import TopBar from './desk/TopBar.vue'
+import { useDesk } from './stores/desk'
+import { useProject } from './stores/project'
+import { followDrag } from './use/gesture'
+import { useShortcuts } from './use/shortcuts'
+
+const project = useProject()
+const desk = useDesk()
+const shortcuts = useShortcuts()
+const failed = ref('')
+const timelineHeight = useLocalStorage('timeline-height', 292)
+const stepsWidth = useLocalStorage('steps-width', 384)
+
+async function open() {
+  try {
+    const [catalogue, projects] = await Promise.all([get<Catalogue>('/catalogue'), get<ProjectSummary[]>('/projects')])
+    desk.catalogue = catalogue
+    const wanted = new URLSearchParams(location.search).get('project') ?? projects[0]?.id
+    if (!wanted) {
+      failed.value = 'There is no project in the store yet.'
+      return
+    }
+    await project.open(wanted)
+    const title = project.clips.find((clip) => clip.content.kind === 'text')
+    desk.select(title?.id ?? null)
+    if (title) desk.frame = title.head + Math.floor(title.length / 2)
+  } catch (error) {
+    failed.value = error instanceof Error ? error.message : String(error)
+  }
+}
+
+onMounted(open)
+
+function resizeTimeline(press: PointerEvent) {
+  const from = timelineHeight.value
+  followDrag(press, ({ dy }) => { timelineHeight.value = Math.min(Math.max(from - dy, 120), window.innerHeight - 320) })
+}
+
+function resizeSteps(press: PointerEvent) {
+  const from = stepsWidth.value
+  followDrag(press, ({ dx }) => { stepsWidth.value = Math.min(Math.max(from - dx, 340), Math.min(620, window.innerWidth - 720)) })
+}
+</script>
+
+<template>
+  <VApp>
+    <div v-if="project.project" class="desk" :style="{ gridTemplateRows: `44px minmax(0, 1fr) ${timelineHeight}px` }">
+      <TopBar />
+      <div class="middle">
+        <TextTray v-if="desk.tray === 'text'" />
+        <ExportTray v-if="desk.tray === 'export'" />
+        <PreviewPane />
+        <div class="split upright" @pointerdown="resizeSteps" />
+        <StepsPanel :folded="desk.tray !== null" :style="{ width: desk.tray ? '200px' : `${stepsWidth}px` }" />
+      </div>
+      <div class="bottom">
+        <div class="split level" @pointerdown="resizeTimeline" />
+        <Timeline />
+      </div>
+    </div>
+    <div v-else class="waiting muted" role="status">{{ failed || 'Opening' }}</div>
+    <ShortcutSheet v-if="desk.sheet" :table="shortcuts" />
+    <VSnackbar
+      :model-value="project.problem !== ''" :timeout="9000" location="bottom left" content-class="problem"
+      @update:model-value="project.problem = ''"
+    >
+      {{ project.problem }}
+      <template #actions><VBtn @click="project.problem = ''">Close</VBtn></template>
+    </VSnackbar>
+  </VApp>
+</template>
+
+<style>
+.desk { display: grid; height: 100vh; width: 100vw; background: var(--soot); }
+.middle { display: flex; min-height: 0; border-top: 1px solid var(--line); }
+.bottom { position: relative; min-height: 0; border-top: 1px solid var(--line); }
+.split { position: relative; z-index: 3; touch-action: none; }
+.split.upright { width: 1px; background: var(--line); cursor: col-resize; }
+.split.upright::after { content: ''; position: absolute; inset: 0 -3px; }
+.split.level { position: absolute; inset: -4px 0 auto 0; height: 7px; cursor: row-resize; }
+.split:hover { background: var(--muted); }
+.split.level:hover { background: linear-gradient(transparent 3px, var(--muted) 3px 4px, transparent 4px); }
+.waiting { display: grid; place-items: center; height: 100vh; }
+.tray { width: 320px; flex: none; background: var(--panel); border-right: 1px solid var(--line); display: flex; flex-direction: column; min-height: 0; }
+.tray > header { display: flex; justify-content: space-between; align-items: baseline; padding: 14px 16px 10px; font-weight: 600; font-size: 14px; }
+.tray > .inside { overflow-y: auto; padding: 0 16px 16px; flex: 1; min-height: 0; }
+.problem { border: 1px solid var(--alarm); border-radius: 2px !important; background: var(--raised) !important; color: var(--bone) !important; }
+</style>

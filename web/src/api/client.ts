@@ -1,0 +1,49 @@
+/** Talking to the service. Every call is typed by the OpenAPI document. */
+import type { components } from './schema'
+
+type Schemas = components['schemas']
+export type ProjectSummary = Schemas['ProjectSummary']
+export type ProjectState = Schemas['ProjectState']
+export type Project = Schemas['Project']
+export type Clip = Schemas['Clip']
+export type Step = Schemas['Step']
+export type Property = Step['mix']
+export type Edit = Schemas['EditOrder']['edit']
+export type EditAnswer = Schemas['EditAnswer']
+export type ClipDrawing = Schemas['ClipDrawing']
+export type SpanDrawing = Schemas['SpanDrawing']
+export type Curve = Schemas['Curve']
+export type Handles = Schemas['Handles']
+export type Catalogue = Schemas['Catalogue']
+export type ParameterInfo = Schemas['ParameterInfo']
+export type KindInfo = Schemas['KindInfo']
+export type ExportJob = Schemas['ExportJob']
+
+/** The service said no, and why. */
+export class Refused extends Error {
+  constructor(readonly status: number, message: string, readonly body: unknown) {
+    super(message)
+  }
+}
+
+function sentence(body: unknown, status: number): string {
+  const detail = (body as { detail?: unknown } | null)?.detail
+  if (typeof detail === 'string') return detail
+  if (Array.isArray(detail) && detail.length) return `Not taken: ${detail[0].msg}. Nothing was changed.`
+  return `The service answered ${status}.`
+}
+
+/** One request; rejects with Refused when the service refuses, with TypeError when it can't be reached. */
+export async function ask<T>(method: string, path: string, body?: unknown): Promise<T> {
+  const answer = await fetch(`/api${path}`, {
+    method,
+    headers: body === undefined ? {} : { 'content-type': 'application/json' },
+    body: body === undefined ? undefined : JSON.stringify(body),
+  })
+  const json = await answer.json().catch(() => null)
+  if (!answer.ok) throw new Refused(answer.status, sentence(json, answer.status), json)
+  return json as T
+}
+
+export const get = <T>(path: string) => ask<T>('GET', path)
+export const post = <T>(path: string, body: unknown) => ask<T>('POST', path, body)

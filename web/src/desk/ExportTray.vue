@@ -1,0 +1,92 @@
+<script setup lang="ts">
+/** Export: order a film, watch it being made, watch it. */
+import { useIntervalFn } from '@vueuse/core'
+import { computed, onMounted, ref } from 'vue'
+import { ask, get, post, type ExportJob } from '../api/client'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+
+const project = useProject()
+const desk = useDesk()
+const jobs = ref<ExportJob[]>([])
+const quality = ref(16)
+const onlyClip = ref(false)
+
+const QUALITIES = [[10, 'finest'], [16, 'fine'], [23, 'light']] as const
+const newest = computed(() => jobs.value[0] ?? null)
+const busy = computed(() => newest.value?.state === 'running' || newest.value?.state === 'waiting')
+
+async function refresh() {
+  try {
+    jobs.value = await get<ExportJob[]>(`/projects/${project.id}/exports`)
+  } catch { /* The next round asks again. */ }
+}
+onMounted(refresh)
+useIntervalFn(() => { if (busy.value) void refresh() }, 400)
+
+async function order() {
+  const range = onlyClip.value && desk.clip ? { first: desk.clip.head, last: desk.clip.head + desk.clip.length - 1 } : {}
+  try {
+    const job = await post<ExportJob>(`/projects/${project.id}/exports`, { quality: quality.value, ...range })
+    jobs.value = [job, ...jobs.value]
+  } catch (error) {
+    project.problem = (error as Error).message
+  }
+}
+
+async function cancel(id: string) {
+  await ask('DELETE', `/exports/${id}`).catch((error: Error) => { project.problem = error.message })
+  await refresh()
+}
+
+const says = (job: ExportJob) => {
+  if (job.state === 'waiting') return 'waiting for its turn'
+  if (job.state === 'running') {
+    const left = job.seconds_left == null ? '' : `, about ${Math.max(1, Math.round(job.seconds_left))} s left`
+    return `${job.frames_done} of ${job.frames} frames${left}`
+  }
+  if (job.state === 'cancelled') return 'cancelled; nothing was kept'
+  if (job.state === 'failed') return job.message ?? 'failed'
+  const size = job.bytes == null ? '' : `, ${(job.bytes / 1e6).toFixed(1)} MB`
+  return `${job.frames} frames, ${job.width}×${job.height}${size}`
+}
+</script>
+
+<template>
+  <aside class="tray" aria-label="Export">
+    <header>Export <button class="muted" @click="desk.tray = null">close</button></header>
+    <div class="inside">
+      <p class="muted what">H.264 in MP4, {{ project.settings!.width }}×{{ project.settings!.height }}, Rec.709, painted exactly as the Preview shows it.</p>
+      <div class="choice" role="radiogroup" aria-label="Range">
+        <button role="radio" :aria-checked="!onlyClip" :class="{ on: !onlyClip }" @click="onlyClip = false">the whole film</button>
+        <button role="radio" :aria-checked="onlyClip" :class="{ on: onlyClip }" :disabled="!desk.clip" @click="onlyClip = true">the chosen clip</button>
+      </div>
+      <div class="choice" role="radiogroup" aria-label="Quality">
+        <button v-for="[value, word] in QUALITIES" :key="value" role="radio" :aria-checked="quality === value" :class="{ on: quality === value }" @click="quality = value">{{ word }}</button>
+      </div>
+      <VBtn block variant="outlined" :disabled="busy" data-test="export" @click="order">{{ busy ? 'Exporting' : 'Export the film' }}</VBtn>
+      <div v-for="(job, i) in jobs" :key="job.id" class="job" :data-test="`job-${job.state}`">
+        <div class="line">
+          <span :class="{ alarm: job.state === 'failed' }">{{ says(job) }}</span>
+          <button v-if="job.state === 'running' || job.state === 'waiting'" class="muted" @click="cancel(job.id)">cancel</button>
+          <a v-if="job.state === 'done'" class="muted" :href="`/api/exports/${job.id}/film`" :download="job.file_name ?? 'film.mp4'">save a copy</a>
+        </div>
+        <VProgressLinear v-if="job.state === 'running' || job.state === 'waiting'" :model-value="(100 * job.frames_done) / job.frames" :aria-label="says(job)" />
+        <video v-if="job.state === 'done' && i === 0" :src="`/api/exports/${job.id}/film`" controls preload="auto" data-test="film" />
+      </div>
+    </div>
+  </aside>
+</template>
+
+<style scoped>
+.what { margin: 0 0 12px; font-size: 12px; line-height: 18px; }
+.choice { display: flex; gap: 16px; margin-bottom: 10px; }
+.choice button { color: var(--muted); border-bottom: 1px solid transparent; }
+.choice .on { color: var(--bone); border-color: var(--bone); }
+.job { border-top: 1px solid var(--line); margin-top: 12px; padding-top: 10px; font-size: 12px; display: grid; gap: 8px; }
+.line { display: flex; justify-content: space-between; gap: 12px; }
+.line a { color: var(--muted); }
+video { width: 100%; display: block; background: #000; }
+header button { font-size: 12px; font-weight: 400; }
+header button:hover, .line button:hover, .line a:hover { color: var(--bone); }
+</style>

@@ -1,0 +1,84 @@
+<script setup lang="ts">
+/** The Preview: the painter's own frames, with what is in hand drawn over them. */
+import { useElementSize } from '@vueuse/core'
+import { computed, onMounted, ref } from 'vue'
+import { get } from '../api/client'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { usePlayer } from '../use/player'
+import PreviewOverlay from './PreviewOverlay.vue'
+import Transport from './Transport.vue'
+
+const project = useProject()
+const desk = useDesk()
+const place = ref<HTMLElement | null>(null)
+const canvas = ref<HTMLCanvasElement | null>(null)
+const { width, height } = useElementSize(place)
+
+/** The picture's size on screen, as large as it goes. */
+const fitted = computed(() => {
+  const { width: w, height: h } = project.settings!
+  const share = Math.max(0.05, Math.min((width.value - 24) / w, (height.value - 12) / h))
+  return { width: Math.round(w * share), height: Math.round(h * share), share }
+})
+
+function painted() {
+  const dots = window.devicePixelRatio || 1
+  const { width: w, height: h } = fitted.value
+  return { width: Math.min(4096, Math.max(16, Math.round(w * dots))), height: Math.min(4096, Math.max(16, Math.round(h * dots))) }
+}
+
+const player = usePlayer(canvas, painted)
+onMounted(() => setTimeout(player.connect, 0))
+
+const heldPicture = computed(() => {
+  const held = desk.held
+  if (!held) return ''
+  const { width: w, height: h } = painted()
+  return `/api/projects/${project.id}/clips/${held.clip}/stage?done=${held.done}&at=${desk.frame}&width=${w}&height=${h}`
+})
+
+const state = computed(() => {
+  if (player.problem.value) return player.problem.value
+  if (!player.connected.value) return 'waiting for the painter'
+  if (desk.playing) {
+    if (player.buffering.value) return 'getting ready'
+    const { width: w } = player.shownSize.value
+    const size = w && w < project.settings!.width ? `playing at ${Math.round((100 * w) / project.settings!.width)} % size, ` : ''
+    return `${size}${player.late.value} ${player.late.value === 1 ? 'frame' : 'frames'} late`
+  }
+  const percent = Math.round(100 * fitted.value.share * (window.devicePixelRatio || 1))
+  return `painted as exported, at ${percent} %`
+})
+
+async function point(event: PointerEvent) {
+  if (desk.playing) return
+  const box = canvas.value!.getBoundingClientRect()
+  const x = ((event.clientX - box.left) / box.width) * project.settings!.width
+  const y = ((event.clientY - box.top) / box.height) * project.settings!.height
+  const { clip } = await get<{ clip: string | null }>(`/projects/${project.id}/pointed-at?at=${desk.frame}&x=${x}&y=${y}`)
+  if (clip === desk.selected && project.project?.clips[clip!]?.content.kind === 'text') desk.typing = true
+  else desk.select(clip)
+}
+</script>
+
+<template>
+  <section class="preview" aria-label="Preview">
+    <div ref="place" class="place">
+      <div class="picture" :style="{ width: `${fitted.width}px`, height: `${fitted.height}px` }">
+        <canvas ref="canvas" data-test="preview" @pointerdown="point" />
+        <img v-if="heldPicture" class="held" :src="heldPicture" alt="The picture after the held step" />
+        <PreviewOverlay :share="fitted.share" />
+      </div>
+    </div>
+    <Transport :state="state" :width="fitted.width" />
+  </section>
+</template>
+
+<style scoped>
+.preview { flex: 1; min-width: 0; display: flex; flex-direction: column; background: var(--surround); }
+.place { flex: 1; min-height: 0; display: grid; place-items: center; overflow: hidden; padding-top: 4px; }
+.picture { position: relative; background: #000; }
+canvas { width: 100%; height: 100%; display: block; }
+.held { position: absolute; inset: 0; width: 100%; height: 100%; }
+</style>

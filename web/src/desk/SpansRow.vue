@@ -1,0 +1,84 @@
+<script setup lang="ts">
+/** Arrival and departure: how long and how softly. */
+import { computed } from 'vue'
+import type { Clip } from '../api/client'
+import EaseCurve from '../parts/EaseCurve.vue'
+import Gauge from '../parts/Gauge.vue'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { useEdits } from '../use/edits'
+
+const props = defineProps<{ clip: Clip; folded: boolean }>()
+const desk = useDesk()
+const project = useProject()
+const edits = useEdits()
+const open = computed(() => desk.openRow === 'spans' && !props.folded)
+const drawing = computed(() => desk.drawing!)
+
+const spans = computed(() => (['arrival', 'departure'] as const).map((which) => {
+  const span = drawing.value[which]
+  const ease = span.ease
+  return {
+    which, span, asked: props.clip[which],
+    start: ease?.kind === 'strengths' ? ease.start : 0,
+    end: ease?.kind === 'strengths' ? ease.end : 0,
+  }
+}))
+
+function soften(which: 'arrival' | 'departure', change: { start?: number; end?: number }, gesture: string) {
+  const now = spans.value.find((each) => each.which === which)!
+  edits.spanEase(props.clip.id, which, { kind: 'strengths', start: change.start ?? now.start, end: change.end ?? now.end }, gesture)
+}
+
+const summary = computed(() => `${drawing.value.arrival.frames} f in, ${drawing.value.stay} f stay, ${drawing.value.departure.frames} f out`)
+</script>
+
+<template>
+  <section class="row" :class="{ open, folded }">
+    <div class="head">
+      <button class="names" :aria-expanded="open" @click="desk.openRow = open ? null : 'spans'">
+        <span class="name">{{ folded ? 'Arrival, departure' : 'Arrival and departure' }}</span>
+        <span v-if="!folded" class="muted says">{{ summary }}</span>
+      </button>
+      <template v-if="!folded">
+        <EaseCurve v-for="each in spans" :key="each.which" :points="each.span.curve" :width="44" :height="26" />
+      </template>
+    </div>
+    <div v-if="open" class="inside">
+      <template v-for="each in spans" :key="each.which">
+        <Gauge
+          :label="each.which === 'arrival' ? 'Arrival' : 'Departure'" :value="each.asked" :low="0" :high="75" :least="0" :most="clip.length" unit="f" :rate="project.rate"
+          :data-test="`${each.which}-length`" @change="(value, gesture) => edits.spans(clip.id, { [each.which]: value }, gesture)"
+        />
+        <template v-if="each.span.ease">
+          <Gauge
+            label="Soft start" :value="each.start * 100" :low="0" :high="100" :least="0" :most="100" unit="%" :data-test="`${each.which}-start`"
+            @change="(value, gesture) => soften(each.which, { start: value / 100 }, gesture)"
+          />
+          <Gauge
+            label="Soft landing" :value="each.end * 100" :low="0" :high="100" :least="0" :most="100" unit="%" :data-test="`${each.which}-end`"
+            @change="(value, gesture) => soften(each.which, { end: value / 100 }, gesture)"
+          />
+          <div class="ease">
+            <EaseCurve :points="each.span.curve" :width="120" :height="48" />
+            <span class="muted">{{ each.span.mixed ? 'different eases' : each.span.says }}</span>
+          </div>
+        </template>
+        <p v-else class="muted nothing">Nothing moves in this {{ each.which }} yet.</p>
+      </template>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.row { padding-left: 36px; border-bottom: 1px solid var(--line); }
+.row.open { background: var(--raised); }
+.folded { padding-left: 16px; }
+.head { display: flex; align-items: center; gap: 10px; min-height: 46px; padding-right: 16px; }
+.names { flex: 1; min-width: 0; text-align: left; padding: 4px 0; }
+.name { display: block; font-weight: 600; white-space: nowrap; }
+.says { display: block; font-size: 12px; }
+.inside { padding: 0 16px 12px 0; }
+.ease { display: flex; align-items: center; gap: 10px; margin: 2px 0 10px 90px; font-size: 12px; }
+.nothing { font-size: 12px; margin: 2px 0 8px; }
+</style>

@@ -1,0 +1,127 @@
+<script setup lang="ts">
+/** One step: its picture, its name, what of it moves, a switch; opened, its gauges. */
+import { computed, ref } from 'vue'
+import type { Clip, KindInfo, Step } from '../api/client'
+import Sparkline from '../parts/Sparkline.vue'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { useEdits } from '../use/edits'
+import TextSettings from './TextSettings.vue'
+import ValueRow from './ValueRow.vue'
+
+const props = defineProps<{ clip: Clip; step: Step | null; place: number; folded: boolean }>()
+const project = useProject()
+const desk = useDesk()
+const edits = useEdits()
+const row = ref<HTMLElement | null>(null)
+
+const id = computed(() => props.step?.id ?? 'content')
+const open = computed(() => desk.openRow === id.value && !props.folded)
+const on = computed(() => props.step?.on ?? true)
+const kind = computed<KindInfo | undefined>(() => (props.step ? desk.kindOf(props.step.kind) : undefined))
+const parameters = computed(() => (props.step ? kind.value?.parameters ?? [] : desk.catalogue!.content[props.clip.content.kind] ?? []))
+const name = computed(() => {
+  if (props.step) return kind.value?.label ?? props.step.kind
+  return props.clip.content.kind === 'text' ? 'Text' : 'Shot'
+})
+const curves = computed(() => (desk.drawing?.curves ?? []).filter((curve) => curve.step === id.value))
+
+const says = computed(() => {
+  const content = props.clip.content
+  if (!props.step && content.kind === 'text') {
+    const face = desk.catalogue!.families.find((family) => family.id === content.typeface)?.name ?? content.typeface
+    const size = content.size.state === 'fixed' ? `, ${content.size.value} px` : ''
+    return `${face} ${content.weight}${size}`
+  }
+  if (!props.step) return 'filling the frame'
+  if (!on.value) return 'off'
+  const moving = parameters.value.filter((each) => curves.value.some((curve) => curve.name === each.name))
+  if (moving.length) return `moving: ${moving.map((each) => each.label.toLowerCase()).join(', ')}`
+  return (kind.value?.says ?? '').replace(/{(\w+)}/g, (_, key) => {
+    const parameter = parameters.value.find((each) => each.name === key)
+    const property = props.step!.values[key]
+    const value = property?.state === 'fixed' ? property.value : parameter?.default ?? 0
+    return String(Number((value * (parameter?.shown_times ?? 1)).toFixed(parameter?.digits ?? 0)))
+  })
+})
+
+const picture = computed(() =>
+  `/api/projects/${project.id}/clips/${props.clip.id}/stage?done=${props.place}&at=${desk.playing ? 0 : desk.frame}` +
+  `&width=148&height=84&r=${project.revision}`)
+
+/** Dragging a row up or down reorders; it takes hold after a few px, so that a click still opens. */
+function press(event: PointerEvent) {
+  if (!props.step || event.button !== 0) return
+  const from = event.clientY
+  const rows = [...row.value!.parentElement!.querySelectorAll<HTMLElement>('[data-step]')]
+  const mine = props.clip.steps.findIndex((step) => step.id === props.step!.id)
+  const drop = (up: PointerEvent) => {
+    window.removeEventListener('pointerup', drop)
+    if (Math.abs(up.clientY - from) < 8) return
+    const middles = rows.map((each) => each.getBoundingClientRect()).map((box) => box.top + box.height / 2)
+    const to = middles.filter((middle, i) => i !== mine && middle < up.clientY).length
+    if (to !== mine) edits.moveStep(props.clip.id, props.step!.id, to)
+  }
+  window.addEventListener('pointerup', drop)
+}
+
+function hold(on: boolean) {
+  desk.held = on ? { clip: props.clip.id, done: props.place } : null
+}
+</script>
+
+<template>
+  <section ref="row" class="row" :class="{ open, off: !on, folded }" :data-step="step?.id">
+    <svg class="thread" width="24" height="100%" preserveAspectRatio="none" aria-hidden="true">
+      <template v-if="on"><line x1="18" x2="18" y1="0" y2="100%" /></template>
+      <template v-else><line x1="10" x2="10" y1="0" y2="100%" /></template>
+    </svg>
+    <div class="head" @pointerdown="press">
+      <button
+        class="picture" :aria-label="`Hold to see the picture after ${name}`" title="Hold to see this stage large"
+        @pointerdown.stop="hold(true)" @pointerup="hold(false)" @pointerleave="hold(false)"
+      >
+        <img :src="picture" alt="" width="74" height="42" draggable="false" />
+      </button>
+      <button class="names" :aria-expanded="open" @click="desk.openRow = open ? null : id">
+        <span class="name">{{ name }}</span>
+        <span v-if="!folded" class="muted says">{{ says }}</span>
+      </button>
+      <Sparkline v-if="!folded && curves.length && on" :points="curves[0].points" :at="desk.local" />
+      <button
+        v-if="step && !folded" class="switch" role="switch" :aria-checked="on" :aria-label="`${name} on`"
+        @click="edits.switchStep(clip.id, step.id, !on)"
+      >
+        <svg width="26" height="14"><rect x="0.5" y="2.500" width="25" height="9" rx="1" /><path :d="on ? 'M20 0.500V13.500' : 'M6 0.500V13.500'" /></svg>
+      </button>
+    </div>
+    <div v-if="open" class="inside">
+      <TextSettings v-if="!step && clip.content.kind === 'text'" :clip="clip" />
+      <ValueRow v-for="each in parameters" :key="each.name" :clip="clip" :step="id" :parameter="each" />
+      <p v-if="!step && clip.content.kind === 'footage'" class="muted">
+        {{ project.project!.media[clip.content.media]?.name }}, {{ project.project!.media[clip.content.media]?.width }}×{{ project.project!.media[clip.content.media]?.height }}, from source frame {{ clip.content.start }}
+      </p>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.row { position: relative; padding-left: 36px; }
+.row.open { background: var(--raised); }
+.thread { position: absolute; left: 0; top: 0; height: 100%; }
+.thread line { stroke: var(--muted); stroke-width: 1; }
+.head { display: flex; align-items: center; gap: 12px; height: 50px; padding-right: 16px; touch-action: none; }
+.picture { flex: none; border: 1px solid var(--line); line-height: 0; width: 76px; height: 44px; }
+.picture img { object-fit: cover; }
+.names { flex: 1; min-width: 0; text-align: left; padding: 4px 0; }
+.name { display: block; font-weight: 600; }
+.says { display: block; font-size: 12px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.off .name, .off .picture { opacity: 0.5; }
+.switch svg { display: block; fill: none; stroke: var(--muted); }
+.switch path { stroke: var(--bone); stroke-width: 2; }
+.off .switch path { stroke: var(--muted); }
+.inside { padding: 2px 16px 12px 0; }
+.folded { padding-left: 16px; }
+.folded .thread { display: none; }
+.folded .head { gap: 10px; padding-right: 8px; }
+</style>

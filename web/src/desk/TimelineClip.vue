@@ -1,0 +1,154 @@
+<script setup lang="ts">
+/**
+ * A clip as what it does: words by their presence, with knees to drag; footage as a film strip.
+ * The outer 8 px of each end trim, the rest moves.
+ */
+import { computed } from 'vue'
+import type { Clip } from '../api/client'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { useEdits } from '../use/edits'
+import { followDrag } from '../use/gesture'
+
+const props = defineProps<{ clip: Clip; scale: number; height: number }>()
+const project = useProject()
+const desk = useDesk()
+const edits = useEdits()
+
+const drawing = computed(() => project.drawings[props.clip.id])
+const chosen = computed(() => desk.selected === props.clip.id)
+const width = computed(() => props.clip.length * props.scale)
+const inner = computed(() => props.height - 8)
+const isText = computed(() => props.clip.content.kind === 'text')
+
+const x = (frame: number) => (frame + 0.5) * props.scale
+const y = (share: number) => inner.value - 1.5 - share * (inner.value - 4)
+const top = computed(() => {
+  const points = drawing.value?.presence ?? []
+  if (!points.length) return ''
+  const body = points.map(([frame, share]) => `L${x(frame).toFixed(1)} ${y(share).toFixed(1)}`).join('')
+  const [first, last] = [points[0][1], points.at(-1)![1]]
+  return `M0 ${y(first)}${body}L${width.value} ${y(last)}`
+})
+const body = computed(() => `${top.value}V${inner.value}H0Z`)
+
+/** Knees stand where the arrival ends and the departure begins; too near an end they get grips above the clip. */
+const knees = computed(() => {
+  const { arrival, departure } = drawing.value!
+  const last = props.clip.length - 1
+  return [
+    { which: 'arrival' as const, at: x(arrival.frames), near: arrival.frames * props.scale < 12 },
+    { which: 'departure' as const, at: x(last - departure.frames), near: departure.frames * props.scale < 12 },
+  ]
+})
+
+const words = computed(() => (isText.value ? props.clip.name : ''))
+const wordsAt = computed(() => Math.min(x(drawing.value?.words_at ?? 0), Math.max(12, width.value - 120)))
+
+const tiles = computed(() => {
+  if (isText.value) return []
+  const { width: w, height: h } = project.settings!
+  const tile = Math.max(24, (inner.value * w) / h)
+  const count = Math.min(200, Math.ceil(width.value / tile))
+  return Array.from({ length: count }, (_, i) => {
+    const frame = props.clip.head + Math.min(props.clip.length - 1, Math.floor((i * tile) / props.scale))
+    return {
+      left: i * tile, width: tile,
+      src: `/api/projects/${project.id}/clips/${props.clip.id}/stage?done=${props.clip.steps.length}&at=${frame}&width=${Math.round(tile * 2)}&height=${Math.round(inner.value * 2)}&r=${stamp.value}`,
+    }
+  })
+})
+/** Changes when the clip's own picture does. */
+const stamp = computed(() => JSON.stringify([props.clip.content, props.clip.steps]).length + props.clip.head)
+
+function move(press: PointerEvent) {
+  desk.select(props.clip.id)
+  const from = props.clip.head
+  followDrag(press, ({ dx, gesture }) => {
+    const head = Math.max(0, from + Math.round(dx / props.scale))
+    if (head !== props.clip.head) edits.move(props.clip.id, head, gesture)
+  })
+}
+
+function trim(press: PointerEvent, end: 'head' | 'tail') {
+  desk.select(props.clip.id)
+  const { head, length } = props.clip
+  followDrag(press, ({ dx, gesture }) => {
+    const by = Math.round(dx / props.scale)
+    if (end === 'tail') edits.trim(props.clip.id, head, Math.max(1, length + by), gesture)
+    else {
+      const shift = Math.min(Math.max(by, -head), length - 1)
+      edits.trim(props.clip.id, head + shift, length - shift, gesture)
+    }
+  })
+}
+
+function knee(press: PointerEvent, which: 'arrival' | 'departure') {
+  desk.select(props.clip.id)
+  const from = drawing.value![which].frames
+  followDrag(press, ({ dx, gesture }) => {
+    const by = Math.round(dx / props.scale) * (which === 'arrival' ? 1 : -1)
+    const room = props.clip.length - drawing.value![which === 'arrival' ? 'departure' : 'arrival'].frames
+    edits.spans(props.clip.id, { [which]: Math.min(Math.max(from + by, 0), room) }, gesture)
+  })
+}
+</script>
+
+<template>
+  <div
+    class="clip" :class="{ chosen, words: isText }" :style="{ left: `${clip.head * scale}px`, width: `${width}px`, height: `${inner}px` }"
+    role="button" tabindex="0" :aria-label="`${clip.name}, ${clip.length} frames`" :data-clip="clip.id" @pointerdown="move" @focus="desk.select(clip.id)"
+  >
+    <template v-if="isText && drawing">
+      <svg :width="width" :height="inner">
+        <path :d="body" class="body" />
+        <path :d="top" class="top" />
+        <path :d="`M0.500 0.500H${Math.min(4, width)}M0.500 0V${inner}M0.500 ${inner - 0.5}H${Math.min(4, width)}`" class="bracket" />
+        <path :d="`M${width - 0.5} 0.500H${width - Math.min(4, width)}M${width - 0.5} 0V${inner}M${width - 0.5} ${inner - 0.5}H${width - Math.min(4, width)}`" class="bracket" />
+        <path v-for="each in knees" :key="each.which" class="knee" :d="`M${each.at - 5} ${y(1)}h10`" />
+      </svg>
+      <span class="says" :style="{ left: `${wordsAt}px`, maxWidth: `${Math.max(0, width - wordsAt - 10)}px` }">{{ words }}</span>
+    </template>
+    <template v-else>
+      <div class="strip">
+        <img v-for="tile in tiles" :key="tile.left" :src="tile.src" alt="" draggable="false" :style="{ left: `${tile.left}px`, width: `${tile.width}px` }" />
+      </div>
+      <span class="says shot">{{ clip.name }}</span>
+      <svg :width="width" :height="inner" class="frame"><rect x="0.5" y="0.5" :width="Math.max(0, width - 1)" :height="inner - 1" /></svg>
+    </template>
+    <div class="trim head" data-test="trim-head" @pointerdown.stop="trim($event, 'head')" />
+    <div class="trim tail" data-test="trim-tail" @pointerdown.stop="trim($event, 'tail')" />
+    <template v-if="isText && drawing">
+      <div
+        v-for="each in knees" :key="each.which" class="grip" :class="{ near: each.near }" :style="{ left: `${each.at - 7}px` }"
+        :title="`${each.which}: drag its length`" :data-test="`knee-${each.which}`" @pointerdown.stop="knee($event, each.which)"
+      />
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.clip { position: absolute; top: 4px; cursor: grab; touch-action: none; user-select: none; }
+.clip svg { position: absolute; inset: 0; overflow: visible; }
+.body { fill: var(--panel); }
+.top { fill: none; stroke: #8b8277; stroke-width: 1; }
+.bracket { fill: none; stroke: #8b8277; }
+.knee { stroke: var(--muted); stroke-width: 3; }
+.chosen .body { fill: #3a342e; }
+.chosen .top { stroke: var(--bone); stroke-width: 2; }
+.chosen .bracket { stroke: var(--bone); stroke-width: 1.5; }
+.chosen .knee { stroke: var(--bone); stroke-width: 4; }
+.says { position: absolute; top: 50%; transform: translateY(-50%); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; pointer-events: none; font-weight: 500; }
+.says.shot { top: 4px; left: 8px; transform: none; font-size: 11px; text-shadow: 0 0 3px #000, 0 0 2px #000; max-width: calc(100% - 16px); }
+.strip { position: absolute; inset: 0; overflow: hidden; background: var(--panel); }
+.strip img { position: absolute; top: 0; height: 100%; object-fit: cover; border-right: 1px solid #0006; pointer-events: none; }
+.frame rect { fill: none; stroke: #6a6157; }
+.chosen .frame rect { stroke: var(--bone); stroke-width: 1.5; }
+.trim { position: absolute; top: 0; bottom: 0; width: 8px; cursor: ew-resize; touch-action: none; }
+.trim.head { left: 0; }
+.trim.tail { right: 0; }
+.grip { position: absolute; top: -2px; width: 14px; height: 14px; cursor: col-resize; touch-action: none; }
+.grip.near { top: -7px; height: 10px; }
+.grip.near::after { content: ''; position: absolute; left: 5px; top: 1px; width: 3px; height: 8px; background: var(--muted); }
+.grip:hover::before { content: ''; position: absolute; left: 0; right: 0; top: 4px; height: 3px; background: var(--bone); }
+</style>

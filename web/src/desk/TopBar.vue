@@ -1,0 +1,82 @@
+<script setup lang="ts">
+/** Project, its state, the trays, undo and export. */
+import { computed, nextTick, ref } from 'vue'
+import { useDesk, type Tray } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { useEdits } from '../use/edits'
+
+const project = useProject()
+const desk = useDesk()
+const edits = useEdits()
+const naming = ref(false)
+const field = ref<HTMLInputElement | null>(null)
+
+const saved = computed(() => {
+  if (project.saveState === 'saving') return 'saving'
+  if (project.saveState === 'offline') return 'offline: your last change waits here and is sent again'
+  const at = project.savedAt
+  return at ? `all saved ${at.toTimeString().slice(0, 5)}` : 'all saved'
+})
+const frame = computed(() => {
+  const settings = project.settings!
+  const rate = settings.rate.den === 1 ? settings.rate.num : (settings.rate.num / settings.rate.den).toFixed(2)
+  return `${settings.width}×${settings.height}, ${rate}`
+})
+
+function toggle(tray: Tray) {
+  desk.tray = desk.tray === tray ? null : tray
+}
+
+async function startNaming() {
+  naming.value = true
+  await nextTick()
+  field.value?.select()
+}
+
+function endNaming(keep: boolean) {
+  const name = field.value?.value.trim()
+  if (naming.value && keep && name && name !== project.settings?.name) edits.rename(name)
+  naming.value = false
+}
+</script>
+
+<template>
+  <header class="bar">
+    <img class="sign" src="/assets/sign.svg" alt="" width="24" height="24" />
+    <input
+      v-if="naming" ref="field" class="name" :value="project.settings?.name" maxlength="200" aria-label="Project name"
+      @blur="endNaming(true)" @keydown.enter="endNaming(true)" @keydown.esc="endNaming(false)"
+    />
+    <button v-else class="name" title="Rename" @click="startNaming">{{ project.settings?.name }}</button>
+    <span class="muted saved" :class="{ alarm: project.saveState === 'offline' }" role="status" data-test="saved">{{ saved }}</span>
+    <nav>
+      <button :class="{ open: desk.tray === 'text' }" :aria-pressed="desk.tray === 'text'" @click="toggle('text')">Text</button>
+    </nav>
+    <div class="right">
+      <button class="muted" :disabled="!project.history.undo" title="Ctrl+Z" @click="project.undo()">
+        {{ project.history.undo ? `Undo “${project.history.undo}”` : 'Nothing to undo' }}
+      </button>
+      <button v-if="project.history.redo" class="muted" title="Ctrl+Shift+Z" @click="project.redo()">
+        Redo “{{ project.history.redo }}”
+      </button>
+      <span class="muted numbers">{{ frame }}</span>
+      <button class="muted" aria-label="Shortcuts" title="Shortcuts" @click="desk.sheet = true">?</button>
+      <VBtn variant="outlined" @click="toggle('export')">Export</VBtn>
+    </div>
+  </header>
+</template>
+
+<style scoped>
+.bar { display: grid; grid-template-columns: auto auto 1fr auto 1fr; align-items: center; gap: 14px; padding: 0 16px 0 12px; background: var(--soot); white-space: nowrap; }
+.name { font-weight: 600; font-size: 14px; }
+input.name { background: var(--raised); border: 1px solid var(--line); border-radius: 2px; padding: 3px 6px; width: 280px; }
+.saved { font-size: 12px; overflow: hidden; text-overflow: ellipsis; }
+.saved.alarm { color: var(--alarm); }
+nav { display: flex; gap: 24px; }
+nav button { color: var(--muted); padding: 6px 2px; border-bottom: 1px solid transparent; font-size: 14px; }
+nav button:hover, nav button.open { color: var(--bone); }
+nav button.open { border-color: var(--bone); }
+.right { display: flex; justify-content: flex-end; align-items: center; gap: 18px; font-size: 12px; min-width: 0; }
+.right > button { overflow: hidden; text-overflow: ellipsis; }
+.right > button:hover:not(:disabled) { color: var(--bone); }
+</style>

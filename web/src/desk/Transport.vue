@@ -1,0 +1,68 @@
+<script setup lang="ts">
+/** Under the picture: where we are, playing, guides, and how the preview is doing. */
+import { computed, nextTick, ref } from 'vue'
+import { get, Refused } from '../api/client'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { timecode } from '../use/timecode'
+
+defineProps<{ state: string; width: number }>()
+const project = useProject()
+const desk = useDesk()
+const typing = ref(false)
+const field = ref<HTMLInputElement | null>(null)
+const now = computed(() => timecode(desk.frame, project.settings!.rate))
+
+async function startTyping() {
+  desk.playing = false
+  typing.value = true
+  await nextTick()
+  field.value?.select()
+}
+
+async function go() {
+  const typed = field.value?.value ?? ''
+  typing.value = false
+  if (!typed || typed === now.value) return
+  try {
+    const found = await get<{ frame: number }>(`/projects/${project.id}/time?typed=${encodeURIComponent(typed)}&now=${desk.frame}`)
+    desk.goTo(found.frame)
+  } catch (error) {
+    project.problem = error instanceof Refused ? error.message : 'The service can’t be reached.'
+  }
+}
+</script>
+
+<template>
+  <div class="transport" :style="{ width: `${Math.max(width, 560)}px` }">
+    <input v-if="typing" ref="field" class="time numbers" :value="now" aria-label="Go to a time" @blur="typing = false" @keydown.enter="go" @keydown.esc.stop="typing = false" />
+    <button v-else class="time numbers" title="Go to a time: 2:00, +20f, 1.5s" data-test="timecode" @click="startTyping">{{ now }}</button>
+    <button class="icon" aria-label="One frame back" title="One frame back (←)" @click="desk.goTo(desk.frame - 1)">
+      <svg width="16" height="16"><path d="M10 3.500L5.500 8L10 12.500" /></svg>
+    </button>
+    <button class="icon play" :aria-label="desk.playing ? 'Pause' : 'Play'" title="Space" data-test="play" @click="desk.playing = !desk.playing">
+      <svg width="16" height="16"><path v-if="desk.playing" d="M5.500 3V13M10.500 3V13" /><path v-else d="M4.500 2.500L12.500 8L4.500 13.500Z" /></svg>
+    </button>
+    <button class="icon" aria-label="One frame on" title="One frame on (→)" @click="desk.goTo(desk.frame + 1)">
+      <svg width="16" height="16"><path d="M6 3.500L10.500 8L6 12.500" /></svg>
+    </button>
+    <button class="word" :class="{ on: desk.loop }" :aria-pressed="desk.loop" @click="desk.loop = !desk.loop">
+      loop {{ desk.clip ? (desk.clip.content.kind === 'text' ? 'title' : 'shot') : 'film' }}
+    </button>
+    <button class="word" :class="{ on: desk.guides }" :aria-pressed="desk.guides" @click="desk.guides = !desk.guides">guides</button>
+    <span class="muted state" role="status" data-test="preview-state">{{ state }}</span>
+  </div>
+</template>
+
+<style scoped>
+.transport { display: flex; align-items: center; gap: 14px; height: 36px; margin: 0 auto; max-width: 100%; padding: 0 12px; font-size: 12px; flex: none; }
+.time { font-size: 18px; letter-spacing: -0.03em; width: 136px; text-align: left; }
+input.time { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; }
+.icon svg { display: block; fill: none; stroke: var(--bone); stroke-width: 1.3; stroke-linejoin: round; }
+.icon { padding: 5px; margin: 0 -6px; border-radius: 2px; }
+.icon:hover { background: var(--raised); }
+.word { color: var(--muted); border-bottom: 1px solid transparent; padding: 2px 0; white-space: nowrap; }
+.word:hover, .word.on { color: var(--bone); }
+.word.on { border-color: var(--bone); }
+.state { margin-left: auto; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+</style>

@@ -1,0 +1,13 @@
+import '@fontsource/familjen-grotesk/400.css'
+import '@fontsource/familjen-grotesk/500.css'
+import '@fontsource/familjen-grotesk/600.css'
+import '@fontsource/spline-sans-mono/400.css'
+import '@fontsource/spline-sans-mono/500.css'
+import 'vuetify/styles'
+import './look.css'
+import { createPinia } from 'pinia'
+import { createApp } from 'vue'
+import App from './App.vue'
+import { theme } from './theme'
+
+createApp(App).use(createPinia()).use(theme).mount('#desk')

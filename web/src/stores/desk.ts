@@ -1,0 +1,51 @@
+/** What the editor is looking at: playhead, selection, trays. */
+import { useLocalStorage } from '@vueuse/core'
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+import type { Catalogue, KindInfo } from '../api/client'
+import { useProject } from './project'
+
+export type Tray = 'text' | 'export' | null
+
+export const useDesk = defineStore('desk', () => {
+  const project = useProject()
+  const catalogue = ref<Catalogue | null>(null)
+  const frame = ref(0)
+  const playing = ref(false)
+  const loop = ref(false)
+  const selected = ref<string | null>(null)
+  const openRow = ref<string | null>(null)
+  const tray = ref<Tray>(null)
+  const typing = ref(false)
+  const held = ref<{ clip: string; done: number } | null>(null)
+  const sheet = ref(false)
+  const guides = useLocalStorage('guides', false)
+
+  const clip = computed(() => (selected.value ? project.project?.clips[selected.value] ?? null : null))
+  const drawing = computed(() => (selected.value ? project.drawings[selected.value] ?? null : null))
+  /** The range that plays: the selected clip when looping, else the film. */
+  const range = computed<[number, number]>(() => {
+    const whole: [number, number] = [0, Math.max(0, project.length - 1)]
+    return loop.value && clip.value ? [clip.value.head, clip.value.head + clip.value.length - 1] : whole
+  })
+  const local = computed(() => (clip.value ? Math.min(Math.max(frame.value - clip.value.head, 0), clip.value.length - 1) : 0))
+
+  function goTo(target: number) {
+    playing.value = false
+    frame.value = Math.min(Math.max(Math.round(target), 0), Math.max(0, project.length - 1))
+  }
+
+  function select(id: string | null) {
+    if (id !== selected.value) {
+      typing.value = false
+      openRow.value = null
+    }
+    selected.value = id
+  }
+
+  function kindOf(kind: string): KindInfo | undefined {
+    return catalogue.value?.steps.find((each) => each.kind === kind)
+  }
+
+  return { catalogue, frame, playing, loop, selected, openRow, tray, typing, held, sheet, guides, clip, drawing, range, local, goTo, select, kindOf }
+})

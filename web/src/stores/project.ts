@@ -1,0 +1,117 @@
+/** The open project: what the service last acknowledged, and the queue of edits on their way. */
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import {
+  get, post, Refused, type Clip, type ClipDrawing, type Edit, type EditAnswer, type Project, type ProjectState,
+} from '../api/client'
+
+interface Order {
+  path: string
+  edit?: Edit
+  gesture?: string
+  token: string
+  retried: boolean
+}
+
+export type SaveState = 'saved' | 'saving' | 'offline'
+
+export const useProject = defineStore('project', () => {
+  const id = ref('')
+  const revision = ref(0)
+  const project = shallowRef<Project | null>(null)
+  const drawings = shallowRef<Record<string, ClipDrawing>>({})
+  const length = ref(0)
+  const history = ref<ProjectState['history']>({ undo: null, redo: null })
+  const saveState = ref<SaveState>('saved')
+  const savedAt = ref<Date | null>(null)
+  const problem = ref('')
+
+  const waiting: Order[] = []
+  let busy = false
+
+  function adopt(state: ProjectState) {
+    id.value = state.id
+    revision.value = state.revision
+    project.value = state.project
+    drawings.value = state.drawings
+    length.value = state.length
+    history.value = state.history
+  }
+
+  async function open(projectId: string) {
+    adopt(await get<ProjectState>(`/projects/${projectId}`))
+  }
+
+  function merge(answer: EditAnswer) {
+    const old = project.value!
+    const { change } = answer
+    const clips = { ...old.clips, ...change.clips }
+    const media = { ...old.media, ...change.media }
+    for (const gone of change.clips_gone) delete clips[gone]
+    for (const gone of change.media_gone) delete media[gone]
+    const drawn = { ...drawings.value, ...answer.drawings }
+    for (const gone of change.clips_gone) delete drawn[gone]
+    project.value = { settings: change.settings ?? old.settings, tracks: change.tracks ?? old.tracks, clips, media }
+    drawings.value = drawn
+    revision.value = answer.revision
+    length.value = answer.length
+    history.value = answer.history
+  }
+
+  function put(order: Order) {
+    // Within a gesture only the newest edit of a kind matters: one not yet sent gives way.
+    const last = waiting.at(-1)
+    if (last && order.gesture && last.gesture === order.gesture && last.edit?.kind === order.edit?.kind) waiting.pop()
+    waiting.push(order)
+    void work()
+  }
+
+  async function work() {
+    if (busy) return
+    busy = true
+    saveState.value = 'saving'
+    while (waiting.length) await send(waiting.shift()!)
+    busy = false
+    saveState.value = 'saved'
+    savedAt.value = new Date()
+  }
+
+  async function send(order: Order) {
+    for (;;) {
+      try {
+        const { edit, gesture, token } = order
+        merge(await post<EditAnswer>(`/projects/${id.value}/${order.path}`, { revision: revision.value, token, gesture, edit }))
+        saveState.value = 'saving'
+        return
+      } catch (error) {
+        if (!(error instanceof Refused) || error.status === 503) {
+          // Sent again with the same token, it can't be done twice.
+          saveState.value = 'offline'
+          await new Promise((resume) => setTimeout(resume, 700))
+          continue
+        }
+        const current = (error.body as { current?: ProjectState } | null)?.current
+        if (error.status === 409 && current) {
+          adopt(current)
+          if (!order.retried && order.edit) {
+            order.retried = true
+            continue
+          }
+        }
+        problem.value = error.message
+        return
+      }
+    }
+  }
+
+  const token = () => crypto.randomUUID().replaceAll('-', '')
+  const edit = (change: Edit, gesture?: string) => put({ path: 'edits', edit: change, gesture, token: token(), retried: false })
+  const undo = () => put({ path: 'undo', token: token(), retried: false })
+  const redo = () => put({ path: 'redo', token: token(), retried: false })
+
+  const clips = computed<Clip[]>(() => Object.values(project.value?.clips ?? {}).sort((a, b) => a.head - b.head))
+  const settings = computed(() => project.value?.settings ?? null)
+  const rate = computed(() => (settings.value ? settings.value.rate.num / settings.value.rate.den : 25))
+
+  return { id, revision, project, drawings, length, history, saveState, savedAt, problem, clips, settings, rate, open, edit, undo, redo }
+})

@@ -1,0 +1,144 @@
+/** Showing frames: one wish at a time when paused, a buffered run on a steady clock when playing. */
+import { onBeforeUnmount, ref, watch, type Ref } from 'vue'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { usePreviewSocket, type PaintedFrame } from './previewSocket'
+
+/** Frames that must wait in the buffer before the clock starts. */
+const HEAD_START = 8
+
+export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { width: number; height: number }) {
+  const project = useProject()
+  const desk = useDesk()
+  const late = ref(0)
+  const buffering = ref(false)
+  const shownSize = ref({ width: 0, height: 0 })
+
+  let serial = 0
+  let buffer = new Map<number, ImageBitmap>()
+  let clockStart = 0
+  let clockFrame = 0
+  let lastShown = -1
+  let ticking = 0
+  /** Frames received in this run; it counts on past a loop's end, so that the clock never runs backwards. */
+  let arrived = 0
+  let drawnSerial = 0
+
+  const socket = usePreviewSocket(() => project.id, receive, wish)
+
+  /** Half size while playing, the screen's own size when paused. */
+  function playSize() {
+    const { width, height } = size()
+    const share = Math.min(1, 704 / width)
+    return { width: Math.round(width * share), height: Math.round(height * share) }
+  }
+
+  function wish() {
+    serial += 1
+    dropBuffer()
+    if (desk.playing) startPlaying()
+    else socket.say({ kind: 'want', serial, frame: desk.frame, ...size() })
+  }
+
+  function dropBuffer() {
+    for (const bitmap of buffer.values()) bitmap.close()
+    buffer = new Map()
+  }
+
+  async function receive(painted: PaintedFrame) {
+    if (painted.serial !== serial && desk.playing) return
+    // Decoding may finish out of order: a frame's place is taken when it arrives.
+    const place = arrived
+    if (desk.playing) arrived += 1
+    const bitmap = await createImageBitmap(painted.jpeg)
+    if (!desk.playing) {
+      if (painted.serial >= drawnSerial) draw(bitmap, painted.frame, painted.revision)
+      drawnSerial = Math.max(drawnSerial, painted.serial)
+      return bitmap.close()
+    }
+    if (painted.serial !== serial) return bitmap.close()
+    buffer.set(place, bitmap)
+    if (buffering.value && (buffer.size >= HEAD_START || arrived >= desk.range[1] - clockFrame + 1)) {
+      buffering.value = false
+      clockStart = performance.now()
+      lastShown = -1
+    }
+  }
+
+  function draw(bitmap: ImageBitmap, frame: number, revision: number) {
+    const target = canvas.value
+    if (!target) return
+    if (target.width !== bitmap.width || target.height !== bitmap.height) {
+      target.width = bitmap.width
+      target.height = bitmap.height
+    }
+    target.getContext('2d')!.drawImage(bitmap, 0, 0)
+    target.dataset.frame = String(frame)
+    target.dataset.revision = String(revision)
+    shownSize.value = { width: bitmap.width, height: bitmap.height }
+  }
+
+  function startPlaying() {
+    const [first, last] = desk.range
+    if (desk.frame >= last || desk.frame < first) desk.frame = first
+    arrived = 0
+    late.value = 0
+    clockFrame = desk.frame
+    buffering.value = true
+    socket.say({ kind: 'play', serial, frame: desk.frame, first, last, loop: desk.loop, ...playSize() })
+    cancelAnimationFrame(ticking)
+    ticking = requestAnimationFrame(tick)
+  }
+
+  function tick() {
+    if (!desk.playing) return
+    ticking = requestAnimationFrame(tick)
+    if (buffering.value) return
+    const due = Math.floor(((performance.now() - clockStart) / 1000) * project.rate)
+    if (due === lastShown) return
+    const [first, last] = desk.range
+    const span = last - first + 1
+    const filmFrame = desk.loop ? first + ((clockFrame - first + due) % span) : clockFrame + due
+    if (filmFrame > last) {
+      desk.frame = last
+      desk.playing = false
+      return
+    }
+    const bitmap = buffer.get(due)
+    if (!bitmap) {
+      // Late: hold the picture and let the clock wait, but count it.
+      late.value += 1
+      clockStart += 1000 / project.rate
+      return
+    }
+    draw(bitmap, filmFrame, project.revision)
+    let passed = 0
+    for (const [number, old] of buffer) {
+      if (number <= due) {
+        old.close()
+        buffer.delete(number)
+        passed += 1
+      }
+    }
+    late.value += Math.max(0, passed - 1)
+    lastShown = due
+    desk.frame = filmFrame
+    socket.say({ kind: 'shown', count: passed })
+  }
+
+  watch(() => desk.playing, (playing) => {
+    if (!playing) socket.say({ kind: 'stop' })
+    wish()
+  })
+  watch(() => desk.frame, () => { if (!desk.playing) wish() })
+  watch(() => [project.revision, project.id], wish)
+  watch(() => [desk.loop, desk.selected], () => { if (desk.playing && desk.loop) wish() })
+
+  onBeforeUnmount(() => {
+    socket.close()
+    cancelAnimationFrame(ticking)
+    dropBuffer()
+  })
+
+  return { late, buffering, shownSize, connect: socket.connect, connected: socket.connected, problem: socket.problem, wish }
+}

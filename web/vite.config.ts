@@ -1,0 +1,7 @@
+import vue from '@vitejs/plugin-vue'
+import { defineConfig } from 'vite'
+
+export default defineConfig({
+  plugins: [vue()],
+  build: { target: 'es2022', chunkSizeWarningLimit: 900 },
+})
