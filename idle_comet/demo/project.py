@@ -10,6 +10,7 @@ from ..core.motion import Key, Moving, Property, Strengths
 from ..core.project.model import Clip, Footage, Media, Project, Settings, Step, Text, Track, fixed
 from ..media.encode import FilmWriter
 from ..media.probe import probe
+from ..media.proxy import make_proxy
 from .heath import Heath
 
 HEATH_SECONDS = 8
@@ -20,12 +21,13 @@ def make_heath(folder: Path, width: int = 1280, height: int = 720, seconds: floa
     """Paint the heath shot into a media folder; the file is named by its content's hash."""
     unfinished = folder / ".heath.mp4"
     heath = Heath(width, height)
-    with FilmWriter(unfinished, width, height, RATE, crf=16, preset="veryfast") as film:
+    with FilmWriter(unfinished, width, height, RATE, crf=16, keys_every=12) as film:
         for frame in range(int(seconds * RATE)):
             film.write(heath.frame(float(frame / RATE)))
     found = probe(unfinished)
     path = folder / f"{found.hash}.mp4"
     unfinished.rename(path)
+    make_proxy(path)
     return Media(id="heath-evening", name="Heath, evening", hash=found.hash, path=path.name, width=found.width,
                  height=found.height, rate=Rate(num=found.rate.numerator, den=found.rate.denominator), frames=found.frames)
 

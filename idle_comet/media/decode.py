@@ -8,11 +8,11 @@ from pathlib import Path
 from typing import Callable
 
 import av
-import cv2
 import numpy as np
 from av.video.reformatter import Colorspace, ColorRange, Interpolation, VideoReformatter
 
 from .probe import MediaError
+from .proxy import PROXY_WIDTH, proxy_path
 
 _SEEK_BEYOND = 24
 """Frames ahead up to which decoding on is cheaper than seeking."""
@@ -22,6 +22,7 @@ class ShotReader:
     """One open shot. Frames are found by their time stamp, never by counting calls."""
 
     def __init__(self, path: Path) -> None:
+        self.is_proxy = path.suffixes[-2:-1] == [".proxy"]
         try:
             self._container = av.open(str(path))
         except (av.FFmpegError, OSError) as error:
@@ -63,47 +64,47 @@ class ShotSources:
 
     def __init__(self, path_of: Callable[[str], Path], keep: int = 12) -> None:
         self._path_of = path_of
-        self._readers: OrderedDict[str, ShotReader] = OrderedDict()
+        self._readers: OrderedDict[Path, ShotReader] = OrderedDict()
         self._kept: OrderedDict[tuple, np.ndarray] = OrderedDict()
         self._keep = keep
         self._reformatter = VideoReformatter()
 
     def frame(self, media: str, index: int, width: int, exact: bool) -> np.ndarray:
         """(h, w, 4) uint8; see `core.compose.Sources`."""
-        key = (media, index, exact)
+        path = self._path_of(media)
+        light = proxy_path(path)
+        if not exact and width <= PROXY_WIDTH * 1.15 and light.exists():
+            path = light
+        key = (path, index, exact)
         if key not in self._kept:
-            self._kept[key] = self._picture(self._reader(media).frame(index), exact)
+            reader = self._reader(path)
+            self._kept[key] = self._picture(reader.frame(index), exact, reader.is_proxy)
             while len(self._kept) > self._keep:
                 self._kept.popitem(last=False)
         self._kept.move_to_end(key)
         return self._kept[key]
 
-    def _reader(self, media: str) -> ShotReader:
-        if media not in self._readers:
+    def _reader(self, path: Path) -> ShotReader:
+        if path not in self._readers:
             if len(self._readers) >= 8:
                 self._readers.popitem(last=False)[1].close()
-            self._readers[media] = ShotReader(self._path_of(media))
-        self._readers.move_to_end(media)
-        return self._readers[media]
+            self._readers[path] = ShotReader(path)
+        self._readers.move_to_end(path)
+        return self._readers[path]
 
-    def _picture(self, frame: av.VideoFrame, exact: bool) -> np.ndarray:
+    def _picture(self, frame: av.VideoFrame, exact: bool, proxy: bool) -> np.ndarray:
         """To RGBA by the shot's own matrix; Rec.709 is assumed from 720 lines up when it says nothing."""
         tagged = frame.colorspace
-        matrix = Colorspace(tagged) if tagged in (1, 5, 6) else (
-            Colorspace.ITU709 if frame.height >= 720 else Colorspace.ITU601)
+        matrix = Colorspace(tagged) if tagged in (1, 5, 6) and not proxy else (
+            Colorspace.ITU709 if proxy or frame.height >= 720 else Colorspace.ITU601)
         flags = Interpolation.BICUBIC
         if exact:
             flags = flags | Interpolation.ACCURATE_RND | Interpolation.FULL_CHR_H_INT
         # swscale knows 4:2:0 full range by the frame's own tag.
-        source_range = ColorRange.JPEG if frame.color_range == 2 else ColorRange.MPEG
+        source_range = ColorRange.JPEG if proxy or frame.color_range == 2 else ColorRange.MPEG
         out = self._reformatter.reformat(
             frame, format="rgba", src_colorspace=matrix, dst_colorspace=Colorspace.ITU709,
             src_color_range=source_range, dst_color_range=ColorRange.JPEG, interpolation=flags)
         plane = out.planes[0]
         pixels = np.frombuffer(plane, np.uint8).reshape(out.height, plane.line_size)[:, :out.width * 4]
         return np.ascontiguousarray(pixels).reshape(out.height, out.width, 4)
-
-
-def small_picture(rgba: np.ndarray, width: int, height: int) -> np.ndarray:
-    """A picture averaged down to a size."""
-    return cv2.resize(rgba, (width, height), interpolation=cv2.INTER_AREA)

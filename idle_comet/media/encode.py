@@ -18,7 +18,8 @@ class FilmWriter:
     """Frames in, a finished MP4 out. Use as a context; on an error the file is left unfinished."""
 
     def __init__(self, path: Path, width: int, height: int, rate: Fraction, crf: float = 18,
-                 preset: str = "medium", threads: int = 0) -> None:
+                 preset: str = "veryfast", threads: int = 0, keys_every: int = 0) -> None:
+        """`keys_every` frames a whole picture stands in the file, for shots that are sought in; 0 leaves it to the encoder."""
         self._container = av.open(str(path), "w", format="mp4", options={"movflags": "+faststart"})
         self._stream = self._container.add_stream("libx264", rate=rate)
         context = self._stream.codec_context
@@ -26,6 +27,8 @@ class FilmWriter:
         context.time_base = 1 / rate
         context.thread_count = threads
         context.options = {"crf": f"{crf:g}", "preset": preset}
+        if keys_every:
+            context.options |= {"g": str(keys_every), "bf": "0"}
         context.colorspace = context.color_primaries = context.color_trc = _REC709
         context.color_range = _LIMITED
         self._count = 0

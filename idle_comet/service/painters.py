@@ -19,7 +19,10 @@ class PaintFailed(RuntimeError):
 
 
 class FrameRequest(NamedTuple):
-    """A frame of the film, or (when `clip` is named) the picture after its first `done` steps."""
+    """A frame of the film, or (when `clip` is named) the picture after its first `done` steps.
+
+    With `tiles`, that picture at so many moments of the clip, side by side in one row.
+    """
 
     frame: int
     width: int
@@ -28,6 +31,7 @@ class FrameRequest(NamedTuple):
     quality: int
     clip: str | None = None
     done: int = 0
+    tiles: int = 0
 
 
 class Painted(NamedTuple):
@@ -70,6 +74,8 @@ class _Worker:
 
         began = time.perf_counter()
         project = self._projects[id][1]
+        if request.tiles:
+            return Painted(jpeg_bytes(self._strip(project, request), request.quality), time.perf_counter() - began)
         self._paths = {item.id: item.path for item in project.media.values()}
         if request.clip is None:
             planned = plan(evaluate(project, request.frame), request.width, request.height, request.exact)
@@ -87,6 +93,22 @@ class _Worker:
         while self._bytes > 192 << 20:
             self._bytes -= len(self._kept.popitem(last=False)[1])
         return Painted(jpeg, time.perf_counter() - began)
+
+
+    def _strip(self, project: Project, request: FrameRequest):
+        import numpy as np
+
+        from ..core.compose.stage import plan_stage
+
+        self._paths = {item.id: item.path for item in project.media.values()}
+        clip = project.clips[request.clip]
+        strip = np.empty((request.height, request.width, 4), np.uint8)
+        edges = [request.width * tile // request.tiles for tile in range(request.tiles + 1)]
+        for tile, (left, right) in enumerate(zip(edges, edges[1:])):
+            frame = clip.head + clip.length * tile // request.tiles
+            strip[:, left:right] = self._painter.paint(
+                plan_stage(project, clip.id, request.done, frame, right - left, request.height))
+        return strip
 
 
 def _work(pipe, media: str) -> None:

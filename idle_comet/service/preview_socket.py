@@ -2,8 +2,8 @@
 
 From the Desk, as JSON: `want` (a frame, now), `play` (frames in order from one on, in a
 range, looped or not), `shown` (how many played frames left the Desk's buffer), `stop`.
-To the Desk, as bytes: a header (frame, revision, serial, width, height, seconds of
-painting; little-endian `IIIHHf`) and the JPEG. A message it can't paint gets JSON with
+To the Desk, as bytes: a header (frame, revision, serial, width, height,
+whether it is painted as exported, seconds of painting; little-endian `IIIHH?3xf`) and the JPEG. A message it can't paint gets JSON with
 `problem`.
 """
 
@@ -69,6 +69,7 @@ class _Preview:
         self._socket, self._context, self._project = socket, context, project
         self._wish: Want | Play | None = None
         self._room = 0
+        self._exact_frame: int | None = None
         self._changed = asyncio.Event()
 
     def hear(self, text: str) -> None:
@@ -86,10 +87,18 @@ class _Preview:
             self._changed.clear()
             wish = self._wish
             if isinstance(wish, Want):
-                self._wish = None
-                await self._send(wish, wish.frame, exact=True, quality=93)
+                await self._show(wish)
             elif isinstance(wish, Play):
                 await self._play(wish)
+
+    async def _show(self, wish: Want) -> None:
+        """The frame as exported; after a jump a light picture of it first, since seeking in a shot takes time."""
+        self._wish = None
+        if wish.frame != self._exact_frame:
+            await self._send(wish, wish.frame, exact=False, quality=82)
+        if self._wish is None:
+            await self._send(wish, wish.frame, exact=True, quality=93)
+            self._exact_frame = wish.frame
 
     async def _play(self, wish: Play) -> None:
         frame, last = wish.frame, max(wish.first, wish.last)
@@ -116,7 +125,8 @@ class _Preview:
         except (PaintFailed, StoreUnavailable, UnknownProject) as error:
             await self._socket.send_text(json.dumps({"problem": str(error), "frame": frame, "serial": wish.serial}))
             return
-        head = struct.pack("<IIIHHf", frame, stored.revision, wish.serial, wish.width, wish.height, painted.seconds)
+        head = struct.pack(
+            "<IIIHH?3xf", frame, stored.revision, wish.serial, wish.width, wish.height, exact, painted.seconds)
         await self._socket.send_bytes(head + painted.jpeg)
 
 

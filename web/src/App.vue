@@ -34,7 +34,10 @@ async function open() {
     await project.open(wanted)
     const title = project.clips.find((clip) => clip.content.kind === 'text')
     desk.select(title?.id ?? null)
-    if (title) desk.frame = title.head + Math.floor(title.length / 2)
+    if (title) {
+      desk.openRow = 'spans'
+      desk.frame = title.head + Math.floor(title.length / 2)
+    }
   } catch (error) {
     failed.value = error instanceof Error ? error.message : String(error)
   }

@@ -1,5 +1,6 @@
 /** Vuetify, dressed: soot and bone, dense, flat, two-pixel corners. */
 import { createVuetify } from 'vuetify'
+import { VSvgIcon } from 'vuetify/components/VIcon'
 import { VApp, VBtn, VMenu, VProgressLinear, VSelect, VSnackbar, VSwitch, VTextarea, VTooltip } from 'vuetify/components'
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content
@@ -20,7 +21,7 @@ export const theme = createVuetify({
       },
     },
   },
-  icons: { aliases: { dropdown: 'M4 6l4 4 4-4', clear: 'M4 4l8 8M12 4l-8 8' }, sets: {}, defaultSet: undefined },
+  icons: { defaultSet: 'own', aliases: { dropdown: 'M5 9.500h2l5 5 5-5h2l-7 7z' }, sets: { own: { component: VSvgIcon } } },
   defaults: {
     VBtn: { variant: 'text', density: 'compact', ripple: false, rounded: 'sm' },
     VSelect: { variant: 'outlined', density: 'compact', hideDetails: true, menuProps: { transition: false, contentClass: 'menu' } },

@@ -47,9 +47,9 @@ def plan_stage(project: Project, clip_id: str, done: int, frame: float, width: i
 
 
 def _closeup(layer, frame_width: int, frame_height: int, width: int, height: int) -> Matrix:
-    """A view that shows the ink at about half the picture's height, however wide it is."""
+    """A view that shows the ink at about a third of the picture's height, however wide it is."""
     standing = stand(layer.content, frame_width, frame_height)
     ink = Rect(0, 0, frame_width, frame_height) if standing.ink.empty else standing.ink
-    scale = min(0.45 * height / max(1.0, ink.y1 - ink.y0), 4.0)
+    scale = min(0.30 * height / max(1.0, ink.y1 - ink.y0), 4.0)
     centre_x, centre_y = (ink.x0 + ink.x1) / 2, (ink.y0 + ink.y1) / 2
     return Matrix.shift(width / 2, height / 2) @ Matrix.grow(scale) @ Matrix.shift(-centre_x, -centre_y)

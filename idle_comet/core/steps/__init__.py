@@ -14,8 +14,8 @@ MIX = Parameter("mix", "Mix", "%", 1, 0, 1, 0, 1, neutral=1, shown_times=100)
 CONTENT_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
     "text": (
         Parameter("size", "Size", "px", 64, 8, 240, 1, 2000),
-        Parameter("tracking", "Tracking", "/1000 em", 0, -100, 600, -500, 3000),
-        Parameter("leading", "Leading", "× size", 1.2, 0.6, 2.4, 0.1, 10, neutral=1, digits=2),
+        Parameter("tracking", "Tracking", "‰ em", 0, -100, 600, -500, 3000),
+        Parameter("leading", "Leading", "×", 1.2, 0.6, 2.4, 0.1, 10, neutral=1, digits=2),
     ),
     "footage": (),
 }

@@ -44,6 +44,20 @@ async def stage(project_id: str, clip_id: str, done: Annotated[int, Query(ge=0, 
     return _jpeg(painted.jpeg)
 
 
+@router.get("/{project_id}/clips/{clip_id}/strip", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}})
+async def strip(project_id: str, clip_id: str, tiles: Annotated[int, Query(ge=1, le=200)], context: InContext,
+                width: Side = 1024, height: Side = 48) -> Response:
+    """A clip at evenly spread moments, side by side: its film strip on the timeline."""
+    stored = context.store.load(project_id)
+    if clip_id not in stored.project.clips:
+        raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
+    done = len(stored.project.clips[clip_id].steps)
+    width = max(width, 8 * tiles)
+    painted = await context.painters.frame(
+        project_id, stored.revision, stored.project, FrameRequest(0, width, height, False, 80, clip_id, done, tiles))
+    return _jpeg(painted.jpeg)
+
+
 @router.get("/{project_id}/clips/{clip_id}/handles")
 def handles(project_id: str, clip_id: str, at: FrameNumber, context: InContext) -> Handles | None:
     """Outline, ink and carets of a clip on the picture; nothing when it is not on screen."""

@@ -130,6 +130,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/clips/{clip_id}/strip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Strip
+         * @description A clip at evenly spread moments, side by side: its film strip on the timeline.
+         */
+        get: operations["strip_api_projects__project_id__clips__clip_id__strip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/edits": {
         parameters: {
             query?: never;
@@ -1505,6 +1525,42 @@ export interface operations {
             query: {
                 done: number;
                 at: number;
+                width?: number;
+                height?: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    strip_api_projects__project_id__clips__clip_id__strip_get: {
+        parameters: {
+            query: {
+                tiles: number;
                 width?: number;
                 height?: number;
             };

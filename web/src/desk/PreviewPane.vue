@@ -48,7 +48,7 @@ const state = computed(() => {
     return `${size}${player.late.value} ${player.late.value === 1 ? 'frame' : 'frames'} late`
   }
   const percent = Math.round(100 * fitted.value.share * (window.devicePixelRatio || 1))
-  return `painted as exported, at ${percent} %`
+  return player.exact.value ? `painted as exported, at ${percent} %` : 'a light picture first'
 })
 
 async function point(event: PointerEvent) {

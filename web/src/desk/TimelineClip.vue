@@ -45,21 +45,21 @@ const knees = computed(() => {
 const words = computed(() => (isText.value ? props.clip.name : ''))
 const wordsAt = computed(() => Math.min(x(drawing.value?.words_at ?? 0), Math.max(12, width.value - 120)))
 
-const tiles = computed(() => {
-  if (isText.value) return []
+/** The film strip: one picture of so many moments side by side, made anew only when the clip's own picture changes. */
+const strip = computed(() => {
+  if (isText.value || width.value < 16) return null
   const { width: w, height: h } = project.settings!
   const tile = Math.max(24, (inner.value * w) / h)
-  const count = Math.min(200, Math.ceil(width.value / tile))
-  return Array.from({ length: count }, (_, i) => {
-    const frame = props.clip.head + Math.min(props.clip.length - 1, Math.floor((i * tile) / props.scale))
-    return {
-      left: i * tile, width: tile,
-      src: `/api/projects/${project.id}/clips/${props.clip.id}/stage?done=${props.clip.steps.length}&at=${frame}&width=${Math.round(tile * 2)}&height=${Math.round(inner.value * 2)}&r=${stamp.value}`,
-    }
-  })
+  const tiles = Math.min(60, Math.max(1, Math.round(width.value / tile)))
+  const made = [Math.min(4096, Math.round(width.value)), inner.value]
+  return { tiles, src: `/api/projects/${project.id}/clips/${props.clip.id}/strip?tiles=${tiles}&width=${made[0]}&height=${made[1]}&of=${stamp.value}` }
 })
-/** Changes when the clip's own picture does. */
-const stamp = computed(() => JSON.stringify([props.clip.content, props.clip.steps]).length + props.clip.head)
+const stamp = computed(() => {
+  const { content, steps, length } = props.clip
+  let sum = 0
+  for (const letter of JSON.stringify([content, steps, length])) sum = (sum * 31 + letter.charCodeAt(0)) | 0
+  return sum >>> 0
+})
 
 function move(press: PointerEvent) {
   desk.select(props.clip.id)
@@ -111,7 +111,8 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
     </template>
     <template v-else>
       <div class="strip">
-        <img v-for="tile in tiles" :key="tile.left" :src="tile.src" alt="" draggable="false" :style="{ left: `${tile.left}px`, width: `${tile.width}px` }" />
+        <img v-if="strip" :src="strip.src" alt="" draggable="false" />
+        <i v-for="tile in (strip?.tiles ?? 1) - 1" :key="tile" :style="{ left: `${(tile * width) / strip!.tiles}px` }" />
       </div>
       <span class="says shot">{{ clip.name }}</span>
       <svg :width="width" :height="inner" class="frame"><rect x="0.5" y="0.5" :width="Math.max(0, width - 1)" :height="inner - 1" /></svg>
@@ -141,7 +142,8 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 .says { position: absolute; top: 50%; transform: translateY(-50%); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; pointer-events: none; font-weight: 500; }
 .says.shot { top: 4px; left: 8px; transform: none; font-size: 11px; text-shadow: 0 0 3px #000, 0 0 2px #000; max-width: calc(100% - 16px); }
 .strip { position: absolute; inset: 0; overflow: hidden; background: var(--panel); }
-.strip img { position: absolute; top: 0; height: 100%; object-fit: cover; border-right: 1px solid #0006; pointer-events: none; }
+.strip img { position: absolute; inset: 0; width: 100%; height: 100%; pointer-events: none; }
+.strip i { position: absolute; top: 0; bottom: 0; width: 1px; background: #0009; }
 .frame rect { fill: none; stroke: #6a6157; }
 .chosen .frame rect { stroke: var(--bone); stroke-width: 1.5; }
 .trim { position: absolute; top: 0; bottom: 0; width: 8px; cursor: ew-resize; touch-action: none; }

@@ -52,7 +52,7 @@ function jump(direction: 1 | -1) {
   >
     <div v-if="curve" class="keys" :title="atKey ? 'There is a key here' : 'Changing it writes a key here'">
       <button aria-label="Previous key" @click="jump(-1)"><svg width="8" height="12"><path d="M6 2L2 6L6 10" /></svg></button>
-      <Sparkline :points="curve.points" :width="32" :at="desk.local" />
+      <Sparkline :points="curve.points" :width="30" :at="desk.local" />
       <button aria-label="Next key" @click="jump(1)"><svg width="8" height="12"><path d="M2 2L6 6L2 10" /></svg></button>
     </div>
   </Gauge>

@@ -22,7 +22,7 @@ const props = withDefaults(defineProps<{
 }>(), { neutral: 0, unit: '', digits: 0, rate: 25, live: false })
 const emit = defineEmits<{ change: [value: number, gesture: string] }>()
 
-const WIDTH = 120
+const WIDTH = 108
 const ghost = ref<number | null>(null)
 const typing = ref(false)
 const field = ref<HTMLInputElement | null>(null)
@@ -98,7 +98,7 @@ function endTyping(keep: boolean) {
 </template>
 
 <style scoped>
-.gauge { display: grid; grid-template-columns: 84px 120px 46px 46px 1fr; align-items: center; gap: 6px; height: 26px; }
+.gauge { display: grid; grid-template-columns: 78px 108px 44px 32px 1fr; align-items: center; gap: 5px; height: 26px; }
 .label { font-size: 12px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 svg { cursor: ew-resize; touch-action: none; }
 .scale { stroke: #5b5248; fill: none; }
@@ -109,6 +109,6 @@ svg { cursor: ew-resize; touch-action: none; }
 .ghost { stroke: var(--muted); stroke-dasharray: 1 2; }
 .value { text-align: right; font-size: 13px; cursor: text; }
 .value:hover { background: var(--raised); }
-.entry { width: 46px; text-align: right; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; font-size: 13px; padding: 0 2px; }
+.entry { width: 44px; text-align: right; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; font-size: 13px; padding: 0 2px; }
 .unit { font-size: 11px; white-space: nowrap; overflow: hidden; }
 </style>

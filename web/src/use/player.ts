@@ -12,6 +12,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   const desk = useDesk()
   const late = ref(0)
   const buffering = ref(false)
+  const exact = ref(false)
   const shownSize = ref({ width: 0, height: 0 })
 
   let serial = 0
@@ -52,8 +53,13 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     if (desk.playing) arrived += 1
     const bitmap = await createImageBitmap(painted.jpeg)
     if (!desk.playing) {
-      if (painted.serial >= drawnSerial) draw(bitmap, painted.frame, painted.revision)
-      drawnSerial = Math.max(drawnSerial, painted.serial)
+      // Of two pictures of one wish the one painted as exported comes last and stays.
+      if (painted.serial >= drawnSerial && canvas.value) {
+        drawnSerial = painted.serial
+        draw(bitmap, painted.frame, painted.revision)
+        exact.value = painted.exact
+        canvas.value.dataset.exact = String(painted.exact)
+      }
       return bitmap.close()
     }
     if (painted.serial !== serial) return bitmap.close()
@@ -140,5 +146,5 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     dropBuffer()
   })
 
-  return { late, buffering, shownSize, connect: socket.connect, connected: socket.connected, problem: socket.problem, wish }
+  return { late, buffering, exact, shownSize, connect: socket.connect, connected: socket.connected, problem: socket.problem, wish }
 }

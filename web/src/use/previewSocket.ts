@@ -5,11 +5,12 @@ export interface PaintedFrame {
   frame: number
   revision: number
   serial: number
+  exact: boolean
   seconds: number
   jpeg: Blob
 }
 
-const HEADER = 20
+const HEADER = 24
 
 export function usePreviewSocket(project: () => string, onFrame: (frame: PaintedFrame) => void, onOpen: () => void) {
   const connected = ref(false)
@@ -39,7 +40,7 @@ export function usePreviewSocket(project: () => string, onFrame: (frame: Painted
       const view = new DataView(data)
       onFrame({
         frame: view.getUint32(0, true), revision: view.getUint32(4, true), serial: view.getUint32(8, true),
-        seconds: view.getFloat32(16, true), jpeg: new Blob([new Uint8Array(data, HEADER)], { type: 'image/jpeg' }),
+        exact: view.getUint8(16) === 1, seconds: view.getFloat32(20, true), jpeg: new Blob([new Uint8Array(data, HEADER)], { type: 'image/jpeg' }),
       })
     }
   }
