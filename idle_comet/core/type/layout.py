@@ -53,6 +53,8 @@ class Layout:
 
 def shape(face: Face, text: str, ligatures: bool = True) -> list[tuple[int, int, float, float, float]]:
     """HarfBuzz glyphs of one line in visual order: (gid, cluster, x offset, y offset, advance), in em, y down."""
+    if not text:
+        return []
     buffer = hb.Buffer()
     buffer.add_str(text)
     buffer.cluster_level = hb.BufferClusterLevel.MONOTONE_GRAPHEMES

@@ -4,6 +4,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { get, type Handles } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { useDraft } from '../use/draft'
 import { useEdits } from '../use/edits'
 
 const props = defineProps<{ share: number }>()
@@ -31,6 +32,7 @@ const settings = computed(() => project.settings!)
 const outline = computed(() => handles.value?.corners.map((point) => point.join(',')).join(' ') ?? '')
 const isText = computed(() => desk.clip?.content.kind === 'text')
 const text = computed(() => (desk.clip?.content.kind === 'text' ? desk.clip.content.text : ''))
+const draft = useDraft(() => text.value)
 
 const caret = computed(() => handles.value?.carets.find((each) => each.index === picked.value[1]) ?? null)
 /** The picked characters as one stripe a line. */
@@ -70,7 +72,8 @@ function readPicked() {
 }
 
 function typed() {
-  edits.text(desk.selected!, { text: input.value!.value }, gesture)
+  draft.value = input.value!.value
+  edits.text(desk.selected!, { text: draft.value }, gesture)
   readPicked()
 }
 
@@ -123,7 +126,7 @@ function placeCaret(event: PointerEvent) {
     </template>
   </svg>
   <textarea
-    v-if="desk.typing && isText" ref="input" class="typed" :value="text" maxlength="10000" aria-label="Words of the title" data-test="type-here"
+    v-if="desk.typing && isText" ref="input" class="typed" :value="draft" maxlength="10000" aria-label="Words of the title" data-test="type-here"
     @input="typed" @keyup="readPicked" @select="readPicked" @blur="desk.typing = false"
   />
   <div v-if="desk.typing" class="state">Typing. Esc leaves, Ctrl+Space plays.</div>

@@ -2,6 +2,7 @@
 /** Words and how they are set. Sizes and distances follow as gauges. */
 import { computed, ref } from 'vue'
 import type { Clip } from '../api/client'
+import WordsField from '../parts/WordsField.vue'
 import { useDesk } from '../stores/desk'
 import { useEdits } from '../use/edits'
 
@@ -27,6 +28,8 @@ const groups = computed(() => [
   { label: 'Measured by', name: 'measured_by', choices: BY, now: content.value.measured_by },
 ] as const)
 
+const newGesture = () => crypto.randomUUID()
+
 function colour(event: Event) {
   edits.text(props.clip.id, { colour: (event.target as HTMLInputElement).value }, gesture.value)
 }
@@ -41,10 +44,7 @@ function typedColour(event: Event) {
 
 <template>
   <div class="settings">
-    <textarea
-      class="words" :value="content.text" rows="2" maxlength="10000" aria-label="Words"
-      @focus="gesture = crypto()" @input="edits.text(clip.id, { text: ($event.target as HTMLTextAreaElement).value }, gesture)"
-    />
+    <WordsField :clip="clip.id" :text="content.text" label="Words" :rows="2" />
     <div class="pair">
       <span class="muted">Typeface</span>
       <VSelect :model-value="content.typeface" :items="faces" aria-label="Typeface" data-test="typeface" @update:model-value="edits.text(clip.id, { typeface: $event })" />
@@ -53,7 +53,7 @@ function typedColour(event: Event) {
     <div class="pair">
       <span class="muted">Colour</span>
       <label class="swatch" :style="{ background: content.colour }">
-        <input type="color" :value="content.colour" aria-label="Colour" @focus="gesture = crypto()" @input="colour" />
+        <input type="color" :value="content.colour" aria-label="Colour" @focus="gesture = newGesture()" @input="colour" />
       </label>
       <input class="hex numbers" :value="content.colour" aria-label="Colour, typed" maxlength="7" @change="typedColour" />
     </div>
@@ -69,13 +69,8 @@ function typedColour(event: Event) {
   </div>
 </template>
 
-<script lang="ts">
-const crypto = () => globalThis.crypto.randomUUID()
-</script>
-
 <style scoped>
 .settings { display: grid; gap: 6px; padding-bottom: 6px; }
-.words { width: 100%; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 5px 8px; resize: vertical; }
 .pair { display: grid; grid-template-columns: 84px 1fr 76px; gap: 6px; align-items: center; font-size: 12px; }
 .swatch { width: 100%; max-width: 60px; height: 20px; border: 1px solid var(--line); border-radius: 2px; cursor: pointer; position: relative; }
 .swatch input { position: absolute; inset: 0; opacity: 0; width: 100%; height: 100%; cursor: pointer; }

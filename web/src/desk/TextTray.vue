@@ -1,22 +1,19 @@
 <script setup lang="ts">
 /** All texts in time order, edited in place. */
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
+import WordsField from '../parts/WordsField.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
-import { useEdits } from '../use/edits'
 import { shortTimecode } from '../use/timecode'
 
 const project = useProject()
 const desk = useDesk()
-const edits = useEdits()
-const gesture = ref('')
 
 const texts = computed(() => project.clips.flatMap((clip) => (clip.content.kind === 'text' ? [{ clip, text: clip.content.text }] : [])))
 const rate = computed(() => project.settings!.rate)
 const span = (head: number, length: number) => `${shortTimecode(head, rate.value)} to ${shortTimecode(head + length, rate.value)}`
 
 function enter(id: string) {
-  gesture.value = crypto.randomUUID()
   const clip = project.project!.clips[id]
   const drawn = project.drawings[id]
   desk.select(id)
@@ -33,9 +30,9 @@ function enter(id: string) {
     <div class="inside">
       <div v-for="{ clip, text } in texts" :key="clip.id" class="entry" :class="{ chosen: desk.selected === clip.id }">
         <span class="muted numbers when">{{ span(clip.head, clip.length) }}</span>
-        <textarea
-          :value="text" maxlength="10000" :rows="Math.min(8, text.split('\n').length + (text.length > 34 ? 1 : 0))" :aria-label="`Words of ${clip.name}`" data-test="words"
-          @focus="enter(clip.id)" @input="edits.text(clip.id, { text: ($event.target as HTMLTextAreaElement).value }, gesture)"
+        <WordsField
+          :clip="clip.id" :text="text" :label="`Words of ${clip.name}`"
+          :rows="Math.min(8, text.split('\n').length + (text.length > 34 ? 1 : 0))" @enter="enter(clip.id)"
         />
         <p v-for="note in project.drawings[clip.id]?.notes ?? []" :key="note" class="alarm note">{{ note }}</p>
       </div>
@@ -47,8 +44,6 @@ function enter(id: string) {
 <style scoped>
 .entry { padding: 8px 0 10px; border-bottom: 1px solid var(--line); }
 .when { display: block; font-size: 12px; margin-bottom: 4px; }
-textarea { width: 100%; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 6px 8px; font: 500 14px/18px var(--words); resize: none; display: block; }
-.chosen textarea { border-color: var(--muted); }
 .note { font-size: 12px; margin: 6px 0 0; }
 header button:hover { color: var(--bone); }
 header button { font-size: 12px; font-weight: 400; }

@@ -1,0 +1,148 @@
+"""What tests share: a throwaway database, a whole running server, a browser."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import httpx
+import pytest
+from hypothesis import settings
+
+from idle_comet.setup.home import ROOT, Home
+
+# Shared machines stall for moments: a slow example is no failed one.
+settings.register_profile("comet", deadline=None, max_examples=60, print_blob=True)
+settings.load_profile("comet")
+
+BROWSER_FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]
+
+
+@pytest.fixture(scope="session")
+def mariadb(tmp_path_factory):
+    from idle_comet.setup.mariadb import MariaDB
+
+    server = MariaDB(tmp_path_factory.mktemp("database")).start()
+    yield server
+    server.stop()
+
+
+@pytest.fixture
+def database(mariadb):
+    """An empty, migrated database."""
+    from idle_comet.store.database import Database
+
+    with mariadb._root() as root, root.cursor() as cursor:
+        cursor.execute("DROP DATABASE comet")
+        cursor.execute("CREATE DATABASE comet")
+    database = Database(mariadb.address.connect)
+    database.migrate()
+    yield database
+    database.close()
+
+
+@pytest.fixture(scope="session")
+def heath(tmp_path_factory):
+    """A small, short heath shot: (media folder, media)."""
+    from idle_comet.demo.project import make_heath
+
+    folder = tmp_path_factory.mktemp("media")
+    return folder, make_heath(folder, 640, 360, 2)
+
+
+@pytest.fixture(scope="session")
+def film(heath):
+    """The demo project over the small shot."""
+    from idle_comet.demo.project import harvest
+
+    return harvest(heath[1])
+
+
+@pytest.fixture(scope="session")
+def sources(heath):
+    from idle_comet.media.decode import ShotSources
+
+    folder, media = heath
+    return ShotSources(lambda _: folder / media.path)
+
+
+class Running:
+    """`./comet start` as a user runs it, on a home of its own."""
+
+    def __init__(self, home: Path) -> None:
+        self.home = home
+        self.environment = {**os.environ, "IDLE_COMET_HOME": str(home)}
+        self.process: subprocess.Popen | None = None
+        self.address = ""
+
+    def start(self) -> "Running":
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "idle_comet", "start", *(["--port", self.address.rsplit(":", 1)[1]] if self.address else [])],
+            cwd=ROOT, env=self.environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
+        said = []
+        for line in self.process.stdout:
+            said.append(line)
+            if line.startswith("Idle Comet is ready: "):
+                self.address = line.split(": ", 1)[1].strip()
+                return self
+        raise AssertionError("the server did not start:\n" + "".join(said))
+
+    def stop(self) -> None:
+        self.process.send_signal(signal.SIGINT)
+        self.process.wait(30)
+
+    def command(self, *words: str) -> subprocess.CompletedProcess:
+        return subprocess.run([sys.executable, "-m", "idle_comet", *words], cwd=ROOT, env=self.environment,
+                              capture_output=True, text=True)
+
+    def api(self, method: str, path: str, **more) -> httpx.Response:
+        return httpx.request(method, f"{self.address}/api{path}", timeout=60, **more)
+
+    def project(self) -> dict:
+        return self.api("GET", "/projects/slow-harvest").json()
+
+    def edit(self, edit: dict, **more) -> httpx.Response:
+        revision = self.project()["revision"]
+        return self.api("POST", "/projects/slow-harvest/edits", json={"revision": revision, "edit": edit, **more})
+
+
+@pytest.fixture(scope="session")
+def running(tmp_path_factory):
+    server = Running(tmp_path_factory.mktemp("home")).start()
+    yield server
+    server.stop()
+
+
+@pytest.fixture(scope="session")
+def chromium():
+    from playwright.sync_api import sync_playwright
+
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=BROWSER_FLAGS)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def page(chromium):
+    page = chromium.new_page(viewport={"width": 1280, "height": 800})
+    yield page
+    page.close()
+
+
+def until(check, seconds: float = 20):
+    """Wait for a check to be true and return what it gave."""
+    deadline = time.monotonic() + seconds
+    while True:
+        found = check()
+        if found:
+            return found
+        assert time.monotonic() < deadline, "it did not come true in time"
+        time.sleep(0.05)

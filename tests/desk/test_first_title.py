@@ -1,0 +1,185 @@
+"""What an editor does first: change the words, their arrival and softness, play, export, come back."""
+
+import base64
+
+import cv2
+import numpy as np
+import pytest
+
+from tests.conftest import until
+
+
+@pytest.fixture
+def desk(page, running):
+    page.goto(running.address)
+    settled(page)
+    return page
+
+
+def settled(page, frame=None):
+    """Wait until the canvas shows the newest revision as exported, and return its pixels (h, w, 3)."""
+    def ready():
+        shown = page.locator("canvas").evaluate("canvas => ({...canvas.dataset})")
+        saved = page.locator("[data-test=saved]").inner_text().startswith("all saved")
+        revision = page.evaluate("() => fetch('/api/projects').then(a => a.json()).then(all => all[0].revision)")
+        return (saved and shown.get("exact") == "true" and shown["revision"] == str(revision)
+                and (frame is None or shown["frame"] == str(frame)))
+    until(ready)
+    return canvas_pixels(page)
+
+
+def canvas_pixels(page):
+    data = page.locator("canvas").evaluate("canvas => canvas.toDataURL('image/png')").split(",")[1]
+    return cv2.imdecode(np.frombuffer(base64.b64decode(data), np.uint8), cv2.IMREAD_COLOR)[..., ::-1].astype(float)
+
+
+def go_to(page, typed):
+    page.locator("[data-test=timecode]").click()
+    page.get_by_label("Go to a time").fill(typed)
+    page.keyboard.press("Enter")
+
+
+def clip(running):
+    return running.project()["project"]["clips"]["title"]
+
+
+def own_frame(running, tmp_path, frame, pixels):
+    """The frame by the command line, at the canvas's size."""
+    out = tmp_path / "own.png"
+    height, width = pixels.shape[:2]
+    assert running.command("frame", "slow-harvest", "--at", str(frame), "--out", str(out), "--size", f"{width}x{height}").returncode == 0
+    return cv2.imread(str(out))[..., ::-1].astype(float)
+
+
+def psnr(a, b):
+    return 10 * np.log10(255**2 / max(1e-9, ((a - b) ** 2).mean()))
+
+
+def test_words_typed_into_the_picture_are_painted_and_survive_a_reload_and_a_restart(desk, running, tmp_path):
+    before = settled(desk)
+    box = desk.locator("canvas").bounding_box()
+    desk.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    desk.locator("[data-test=type-here]").wait_for(state="attached")
+    desk.keyboard.type("BEES AT DUSK")
+    until(lambda: clip(running)["content"]["text"] == "BEES AT DUSK")
+    desk.keyboard.press("Escape")
+    changed = settled(desk)
+    rows = slice(int(changed.shape[0] * 0.44), int(changed.shape[0] * 0.56))
+    assert np.abs(changed[rows] - before[rows]).max() > 100
+    frame = int(desk.locator("canvas").get_attribute("data-frame"))
+    assert psnr(changed, own_frame(running, tmp_path, frame, changed)) >= 35
+    desk.reload()
+    assert psnr(settled(desk, frame), changed) > 45
+    running.stop()
+    running.start()
+    desk.reload()
+    assert psnr(settled(desk, frame), changed) > 45
+    # Typing was one gesture: one undo brings the old words back.
+    desk.get_by_role("button", name="Undo “words”").click()
+    until(lambda: clip(running)["content"]["text"] == "THE SLOW HARVEST")
+    assert psnr(settled(desk, frame), before) > 45
+
+
+def test_the_text_tray_changes_words_and_never_covers_the_preview(desk, running):
+    desk.get_by_role("button", name="Text", exact=True).click()
+    canvas, tray = desk.locator("canvas").bounding_box(), desk.get_by_label("Text", exact=True).bounding_box()
+    assert canvas["x"] >= tray["x"] + tray["width"] and canvas["width"] >= 700
+    field = desk.locator("[data-test=words]")
+    field.fill("TWO\nLINES")
+    until(lambda: clip(running)["content"]["text"] == "TWO\nLINES")
+    field.fill("THE SLOW HARVEST")
+    until(lambda: clip(running)["content"]["text"] == "THE SLOW HARVEST")
+
+
+def test_knees_trims_and_gauges_shape_the_title(desk, running, tmp_path):
+    def drag(what, by):
+        box = what.bounding_box()
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        desk.mouse.move(x, y)
+        desk.mouse.down()
+        for part in range(1, 6):
+            desk.mouse.move(x + by * part / 5, y)
+        desk.mouse.up()
+
+    scale = desk.locator("[data-clip=title]").bounding_box()["width"] / clip(running)["length"]
+    drag(desk.locator("[data-test=knee-arrival]"), -20 * scale)
+    until(lambda: clip(running)["arrival"] == 20)
+    drag(desk.locator("[data-clip=title] [data-test=trim-tail]"), -25 * scale)
+    until(lambda: clip(running)["length"] == 125)
+    # The departure is whole on the new last frame.
+    opacity = clip(running)["steps"][1]["values"]["opacity"]["keys"]
+    assert [(key["counts_from"], key["at"]) for key in opacity] == [("head", 0), ("head", 20), ("tail", -30), ("tail", 0)]
+    # Softness by keyboard on the gauge, and by typing.
+    gauge = desk.locator("[data-test=arrival-end]").get_by_role("slider")
+    gauge.focus()
+    desk.keyboard.press("ArrowRight")
+    until(lambda: clip(running)["steps"][0]["values"]["radius"]["keys"][0]["ease"]["end"] == pytest.approx(0.76))
+    desk.locator("[data-test=departure-length]").get_by_role("button").click()
+    desk.keyboard.type("0.4s")
+    desk.keyboard.press("Enter")
+    until(lambda: clip(running)["departure"] == 10)
+    go_to(desk, "1:12")
+    pixels = settled(desk, 37)
+    assert psnr(pixels, own_frame(running, tmp_path, 37, pixels)) >= 35
+    for _ in range(4):
+        desk.keyboard.press("Control+z")
+    until(lambda: (clip(running)["arrival"], clip(running)["departure"], clip(running)["length"]) == (40, 30, 150))
+
+
+def test_a_step_switched_off_is_off_and_a_gauge_says_its_value(desk, running):
+    desk.get_by_role("button", name="Focus blur").click()
+    go_to(desk, "1s")
+    assert desk.get_by_role("slider", name="Radius").get_attribute("aria-valuetext") == "22 px"
+    with_blur = settled(desk, 25)
+    go_to(desk, "1:10")
+    with_blur = settled(desk, 35)
+    desk.get_by_role("switch", name="Focus blur on").click()
+    until(lambda: not clip(running)["steps"][0]["on"])
+    assert np.abs(settled(desk, 35) - with_blur).max() > 20
+    desk.keyboard.press("Control+z")
+    until(lambda: clip(running)["steps"][0]["on"])
+
+
+def test_playing_moves_on_and_stops_where_it_is_paused(desk):
+    go_to(desk, "1s")
+    settled(desk, 25)
+    desk.keyboard.press("Space")
+    until(lambda: int(desk.locator("canvas").get_attribute("data-frame")) > 60)
+    assert "late" in desk.locator("[data-test=preview-state]").inner_text()
+    desk.keyboard.press("Space")
+    frame = int(desk.locator("canvas").get_attribute("data-frame"))
+    settled(desk)
+    assert 60 < frame <= int(desk.locator("canvas").get_attribute("data-frame")) < 199
+
+
+def test_a_film_is_exported_and_plays_in_the_page_as_it_was_previewed(desk, running):
+    go_to(desk, "2:00")
+    previewed = settled(desk, 50)
+    desk.get_by_role("button", name="Export", exact=True).click()
+    desk.locator("[data-test=export]").click()
+    desk.get_by_role("progressbar").wait_for()
+    film = desk.locator("[data-test=film]")
+    film.wait_for(timeout=120_000)
+    assert film.evaluate("film => new Promise(done => { const tell = () => done([film.videoWidth, film.videoHeight, film.duration]);"
+                         " film.readyState ? tell() : film.onloadedmetadata = tell })") == [1280, 720, 8]
+    height, width = previewed.shape[:2]
+    data = film.evaluate(
+        """async (film, [width, height]) => {
+          await new Promise(done => { film.onseeked = done; film.currentTime = 50.5 / 25 });
+          const canvas = document.createElement('canvas');
+          [canvas.width, canvas.height] = [1280, 720];
+          canvas.getContext('2d').drawImage(film, 0, 0);
+          return canvas.toDataURL('image/png');
+        }""", [width, height])
+    shown = cv2.imdecode(np.frombuffer(base64.b64decode(data.split(",")[1]), np.uint8), cv2.IMREAD_COLOR)[..., ::-1]
+    small = cv2.resize(shown, (width, height), interpolation=cv2.INTER_AREA).astype(float)
+    assert psnr(small, previewed) >= 33
+
+
+def test_an_export_can_be_cancelled(running):
+    job = running.api("POST", "/projects/slow-harvest/exports", json={}).json()
+    until(lambda: running.api("GET", f"/exports/{job['id']}").json()["frames_done"] > 0)
+    running.api("DELETE", f"/exports/{job['id']}")
+    until(lambda: not list((running.home / "films").glob(".*")))
+    assert running.api("GET", f"/exports/{job['id']}").json()["state"] == "cancelled"
+    assert running.api("GET", f"/exports/{job['id']}/film").status_code == 404

@@ -1,0 +1,56 @@
+"""Eases and type against what Chromium does with the same numbers and the same font files."""
+
+import base64
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from idle_comet.core.motion import Free, Strengths, ease_progress
+from idle_comet.core.type import faces, lay_out
+
+PROGRESS = """([curve, grid]) => {
+  const move = document.body.animate([{ opacity: 0 }, { opacity: 1 }], { duration: 1000, easing: `cubic-bezier(${curve})`, fill: 'both' });
+  move.pause();
+  return grid.map(u => { move.currentTime = u * 1000; return move.effect.getComputedTiming().progress; });
+}"""
+
+WIDTH = """async ([data, words, tracking]) => {
+  const face = new FontFace('probe', `url(data:font/ttf;base64,${data})`);
+  document.fonts.add(await face.load());
+  const line = document.createElement('span');
+  line.style.cssText = `font: 100px probe; letter-spacing: ${tracking}px; white-space: pre; text-rendering: geometricPrecision;` +
+    (tracking ? 'font-variant-ligatures: none;' : '');
+  line.textContent = words;
+  document.body.append(line);
+  return line.getBoundingClientRect().width;
+}"""
+
+
+@pytest.mark.parametrize("curve", [
+    (0.25, 0.1, 0.25, 1), (0, 0, 1, 1), (0.42, 0, 0.58, 1), (1, 0, 0, 1), (0, 1, 1, 0), (0.34, 1.56, 0.64, 1), (0.6, -0.8, 0.3, 1.9),
+])
+def test_free_curves_run_as_in_css(page, curve):
+    grid = np.linspace(0, 1, 201).tolist()
+    seen = page.evaluate(PROGRESS, [", ".join(map(str, curve)), grid])
+    ours = [ease_progress(Free(x1=curve[0], y1=curve[1], x2=curve[2], y2=curve[3]), u) for u in grid]
+    assert np.abs(np.array(seen) - ours).max() <= 1e-4
+
+
+@pytest.mark.parametrize("start, end", [(0.2, 0.75), (1, 1), (0, 0.9), (0.5, 0)])
+def test_strengths_are_the_curve_they_say(page, start, end):
+    grid = np.linspace(0, 1, 101).tolist()
+    seen = page.evaluate(PROGRESS, [f"{start}, 0, {1 - end}, 1", grid])
+    assert np.abs(np.array(seen) - [ease_progress(Strengths(start=start, end=end), u) for u in grid]).max() <= 1e-4
+
+
+@pytest.mark.parametrize("family, weight", [("archivo", 600), ("archivo", 300), ("fraunces", 400), ("courier-prime", 700)])
+@pytest.mark.parametrize("words, tracking", [
+    ("THE SLOW HARVEST", 0), ("AVATAR To. Ty fi ffl office", 0), ("Ágota Ýrsson-Jędrzejczyk", 0), ("THE SLOW HARVEST", 280), ("fine office", 40),
+])
+def test_lines_are_as_wide_as_in_the_browser(page, family, weight, words, tracking):
+    file = Path(faces.__file__).parent / "faces" / family / f"{weight}.ttf"
+    seen = page.evaluate(WIDTH, [base64.b64encode(file.read_bytes()).decode(), words, tracking / 10])
+    ours = lay_out(words, family, weight, tracking, 1.2, "left").lines[0].width * 100
+    # The browser adds spacing after the last letter too.
+    assert ours + tracking / 10 == pytest.approx(seen, abs=0.5)

@@ -1,0 +1,31 @@
+<script setup lang="ts">
+/** A field for a clip's words. One stay in it is one undo. */
+import { ref } from 'vue'
+import { useDraft } from '../use/draft'
+import { useEdits } from '../use/edits'
+
+const props = defineProps<{ clip: string; text: string; label: string; rows: number }>()
+const emit = defineEmits<{ enter: [] }>()
+const edits = useEdits()
+const draft = useDraft(() => props.text)
+const gesture = ref('')
+
+function enter() {
+  gesture.value = crypto.randomUUID()
+  emit('enter')
+}
+
+function typed(event: Event) {
+  draft.value = (event.target as HTMLTextAreaElement).value
+  edits.text(props.clip, { text: draft.value }, gesture.value)
+}
+</script>
+
+<template>
+  <textarea class="words" :value="draft" :rows="rows" maxlength="10000" :aria-label="label" data-test="words" @focus="enter" @input="typed" />
+</template>
+
+<style scoped>
+.words { width: 100%; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 6px 8px; font: 500 14px/18px var(--words); resize: none; display: block; }
+.words:focus { border-color: var(--muted); outline: none; }
+</style>
