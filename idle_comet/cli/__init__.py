@@ -5,6 +5,7 @@ from __future__ import annotations
 import typer
 
 from .render import frame, render
+from .screens import screens
 from .start import start
 from .test import test
 
@@ -14,3 +15,4 @@ app.command()(start)
 app.command(context_settings={"allow_extra_args": True, "ignore_unknown_options": True})(test)
 app.command()(render)
 app.command()(frame)
+app.command()(screens)

@@ -47,14 +47,16 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   }
 
   async function receive(painted: PaintedFrame) {
-    if (painted.serial !== serial && desk.playing) return
+    // Only the newest wish counts: played frames still on their way when paused do not.
+    if (painted.serial !== serial) return
     // Decoding may finish out of order: a frame's place is taken when it arrives.
     const place = arrived
     if (desk.playing) arrived += 1
     const bitmap = await createImageBitmap(painted.jpeg)
     if (!desk.playing) {
-      // Of two pictures of one wish the one painted as exported comes last and stays.
-      if (painted.serial >= drawnSerial && canvas.value) {
+      // Of two pictures of one wish the one painted as exported stays, whichever is decoded first.
+      const outdone = drawnSerial === painted.serial && exact.value
+      if (painted.serial === serial && !outdone && canvas.value) {
         drawnSerial = painted.serial
         draw(bitmap, painted.frame, painted.revision)
         exact.value = painted.exact
