@@ -102,7 +102,7 @@ function laneName(curve: Curve): string {
         </div>
         <div v-for="curve in row.lanes" :key="curve.step + curve.name" class="track motion">
           <div class="header muted">{{ laneName(curve) }}</div>
-          <MotionLane v-if="desk.clip" :clip="desk.clip" :curve="curve" :scale="scale" :width="inner" />
+          <MotionLane v-if="desk.clip" :clip="desk.clip" :curve="curve" :width="inner" :scale="scale" />
         </div>
       </template>
     </div>
