@@ -15,9 +15,16 @@ def proxy_path(shot: Path) -> Path:
     return shot.with_suffix(".proxy.mkv")
 
 
-def make_proxy(shot: Path) -> Path:
-    """Write the proxy of a shot beside it: MJPEG, frame for frame, at most 640 px wide."""
+def make_proxy(shot: Path, alpha: bool = False) -> Path | None:
+    """Write the proxy of a shot beside it: MJPEG, frame for frame, at most 640 px wide.
+
+    A shot with transparency has none: JPEG can't hold it.
+    """
     target = proxy_path(shot)
+    if alpha:
+        return None
+    if target.exists():
+        return target
     unfinished = target.with_name(f".{target.name}.part")
     with av.open(str(shot)) as source, av.open(str(unfinished), "w", format="matroska") as out:
         stream = source.streams.video[0]

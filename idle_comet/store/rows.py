@@ -46,8 +46,8 @@ def read_project(cursor: DictCursor, project: str) -> tuple[Project, int] | None
 
 
 def _media(row: dict) -> Media:
-    names = ("id", "name", "hash", "path", "width", "height", "frames")
-    return Media(**{name: row[name] for name in names}, rate=Rate(num=row["rate_num"], den=row["rate_den"]))
+    names = ("id", "name", "kind", "hash", "path", "width", "height", "frames")
+    return Media(**{name: row[name] for name in names}, alpha=bool(row["alpha"]), rate=Rate(num=row["rate_num"], den=row["rate_den"]))
 
 
 def write_settings(cursor: DictCursor, project: str, settings: Settings) -> None:
@@ -66,9 +66,9 @@ def write_difference(cursor: DictCursor, project: str, change: Difference) -> No
                            [(project, track.id, place, track.name) for place, track in enumerate(change.tracks)])
     _delete(cursor, "media", project, [*change.media_gone, *change.media])
     cursor.executemany(
-        "INSERT INTO media (project, id, name, hash, path, width, height, rate_num, rate_den, frames)"
-        " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
-        [(project, item.id, item.name, item.hash, item.path, item.width, item.height, item.rate.num, item.rate.den,
+        "INSERT INTO media (project, id, name, kind, alpha, hash, path, width, height, rate_num, rate_den, frames)"
+        " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        [(project, item.id, item.name, item.kind, item.alpha, item.hash, item.path, item.width, item.height, item.rate.num, item.rate.den,
           item.frames) for item in change.media.values()])
     # Deleting a clip deletes its steps with it.
     _delete(cursor, "clips", project, [*change.clips_gone, *change.clips])

@@ -68,6 +68,17 @@ class LocalClock:
     def in_proportion(self, at: float) -> float:
         return at * (self.length - 1)
 
+    def counted(self, end: str, frame: float) -> float:
+        """What a key at this frame counts from "head", "tail" or in "proportion": the inverse of the above."""
+        last = self.length - 1
+        if end == "proportion":
+            return min(1.0, max(0.0, frame / last)) if last else 0.0
+        if end == "head":
+            ratio = self.asked_in / self.spans.arrival if self.spans.shrunk and self.spans.arrival else 1
+            return max(0.0, frame * ratio)
+        ratio = self.asked_out / self.spans.departure if self.spans.shrunk and self.spans.departure else 1
+        return min(0.0, (frame - last) * ratio)
+
 
 def _ceil(value: float) -> int:
     return int(-(-value // 1))

@@ -136,9 +136,9 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
     if clock.spans.shrunk:
         notes.append(f"Arrival and departure were made shorter to fit {clip.length} frames.")
     content = clip.content
-    if content.kind == "footage":
-        if content.media not in project.media:
-            notes.append("The shot is missing from this project; the clip shows nothing.")
+    if content.kind != "text":
+        if content.kind != "plain" and content.media not in project.media:
+            notes.append("Its picture is missing from this project; the clip shows nothing.")
         return notes
     layer = evaluate_clip(project, clip, clock.spans.arrival)
     if not content.text.strip():

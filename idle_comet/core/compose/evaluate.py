@@ -7,7 +7,7 @@ from typing import Mapping, NamedTuple
 
 from ..clock import LocalClock
 from ..motion import Fixed, value_at
-from ..project.model import Clip, Footage, Project, Step, Text
+from ..project.model import Clip, Footage, Project, Step, Still, Text
 from ..steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
 
 
@@ -28,13 +28,23 @@ class TextNow(NamedTuple):
 
 
 class FootageNow(NamedTuple):
-    """A shot at one frame: `frame` is the frame of its source."""
+    """A shot at one frame, or a still: `frame` is the frame of its source."""
 
     media: str
     frame: int
     fit: str
     width: int
     height: int
+    alpha: bool
+
+
+class PlainNow(NamedTuple):
+    """One colour over the frame."""
+
+    colour: str
+
+
+ContentNow = TextNow | FootageNow | PlainNow
 
 
 class StepNow(NamedTuple):
@@ -47,7 +57,7 @@ class StepNow(NamedTuple):
 
 class Layer(NamedTuple):
     clip: str
-    content: TextNow | FootageNow
+    content: ContentNow
     steps: tuple[StepNow, ...]
 
 
@@ -74,8 +84,7 @@ def evaluate(project: Project, frame: float) -> Scene:
 def evaluate_clip(project: Project, clip: Clip, local: float) -> Layer | None:
     """One clip at a frame counted from its head; None where its shot is missing."""
     clock = LocalClock.of(clip.length, clip.arrival, clip.departure)
-    content = clip.content
-    now = _text(content, local, clock) if content.kind == "text" else _footage(project, content, local)
+    now = _content(project, clip, local, clock)
     if now is None:
         return None
     steps = tuple(_step(step, local, clock) for step in clip.steps if step.on and step.kind in KINDS)
@@ -106,13 +115,25 @@ def _text(content: Text, local: float, clock: LocalClock) -> TextNow:
     )
 
 
-def _footage(project: Project, content: Footage, local: float) -> FootageNow | None:
+def _content(project: Project, clip: Clip, local: float, clock: LocalClock) -> ContentNow | None:
+    content = clip.content
+    if content.kind == "text":
+        return _text(content, local, clock)
+    if content.kind == "plain":
+        return PlainNow(content.colour)
+    return _picture(project, content, local)
+
+
+def _picture(project: Project, content: Footage | Still, local: float) -> FootageNow | None:
     media = project.media.get(content.media)
     if media is None:
         return None
-    rate = project.settings.rate
-    source = media.rate.frame_at(rate.seconds(content.start + int(local // 1)))
-    return FootageNow(media.id, min(max(source, 0), media.frames - 1), content.fit, media.width, media.height)
+    source = 0
+    if content.kind == "footage":
+        # Footage of another rate shows its frame ⌊t·r⌋.
+        moment = project.settings.rate.seconds(content.start + int(local // 1))
+        source = min(max(media.rate.frame_at(moment), 0), media.frames - 1)
+    return FootageNow(media.id, source, content.fit, media.width, media.height, media.alpha)
 
 
 class _Index(NamedTuple):

@@ -8,10 +8,10 @@ from typing import Protocol
 
 import numpy as np
 
-from ..picture import Matrix, Patch, over, parse_colour, warp_picture
+from ..picture import Matrix, Patch, Rect, over, paint_rectangle, parse_colour, warp_picture
 from ..steps import KINDS, StepContext
 from ..type import paint_text
-from .evaluate import FootageNow, TextNow
+from .evaluate import FootageNow, PlainNow, TextNow
 from .plan import LayerPlan, Plan, StepPlan
 from .standing import layout_of
 
@@ -81,10 +81,12 @@ class Painter:
         content = layer.content
         if isinstance(content, TextNow):
             return paint_text(layout_of(content), layer.matrix, layer.window, parse_colour(content.colour))
+        if isinstance(content, PlainNow):
+            return paint_rectangle(Rect(0, 0, 1, 1), layer.matrix, layer.window, parse_colour(content.colour))
         shown = content.width * layer.matrix.scale
         picture = self._sources.frame(content.media, content.frame, int(shown + 0.999), exact)
         matrix = layer.matrix @ Matrix.grow(content.width / picture.shape[1], content.height / picture.shape[0])
-        return warp_picture(picture, matrix, layer.window, opaque=True)
+        return warp_picture(picture, matrix, layer.window, opaque=not content.alpha)
 
     def _keep(self, key: tuple, patch: Patch) -> None:
         self._kept[key] = patch

@@ -6,8 +6,8 @@ from typing import NamedTuple
 
 from ..picture import Matrix, Rect
 from ..steps import KINDS
-from .evaluate import FootageNow, Layer, Scene, StepNow, TextNow
-from .standing import stand
+from .evaluate import ContentNow, FootageNow, Layer, Scene, StepNow, TextNow
+from .standing import content_size, stand
 
 
 class StepPlan(NamedTuple):
@@ -25,7 +25,7 @@ class LayerPlan(NamedTuple):
     """
 
     clip: str
-    content: TextNow | FootageNow
+    content: ContentNow
     matrix: Matrix
     window: Rect
     steps: tuple[StepPlan, ...]
@@ -94,7 +94,7 @@ def plan_layer(scene: Scene, layer: Layer, view: Matrix, width: int, height: int
     return LayerPlan(layer.clip, layer.content, matrix, window, tuple(steps), opacity, key)
 
 
-def _bounds(content: TextNow | FootageNow, ink: Rect, matrix: Matrix, standing: Matrix) -> Rect:
+def _bounds(content: ContentNow, ink: Rect, matrix: Matrix, standing: Matrix) -> Rect:
     """Painted bounds of the content; blur and such only spread what lies in the grown window."""
     if isinstance(content, TextNow) and ink.empty:
         return ink
@@ -102,9 +102,11 @@ def _bounds(content: TextNow | FootageNow, ink: Rect, matrix: Matrix, standing: 
 
 
 def _hides_all_below(layer: LayerPlan) -> bool:
-    if layer.opacity < 1 or not isinstance(layer.content, FootageNow):
+    if layer.opacity < 1 or isinstance(layer.content, TextNow) or any(one.step.mix < 1 for one in layer.steps):
         return False
-    outline = Rect(0, 0, layer.content.width, layer.content.height)
+    if isinstance(layer.content, FootageNow) and layer.content.alpha:
+        return False
+    outline = Rect(0, 0, *content_size(layer.content))
     back = layer.matrix.inverse()
     return all(
         outline.x0 <= x + 1e-6 and x - 1e-6 <= outline.x1 and outline.y0 <= y + 1e-6 and y - 1e-6 <= outline.y1

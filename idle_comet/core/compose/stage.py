@@ -8,7 +8,7 @@ from ..clock import LocalClock
 from ..picture import Matrix, Rect
 from ..project.model import Project
 from ..steps import KINDS
-from .evaluate import FootageNow, Scene, evaluate, evaluate_clip
+from .evaluate import Scene, TextNow, evaluate, evaluate_clip
 from .plan import Plan, plan_view
 from .standing import stand
 
@@ -34,7 +34,7 @@ def plan_stage(project: Project, clip_id: str, done: int, frame: float, width: i
     if layer is None:
         return Plan(width, height, _GROUND, (), False)
     last = KINDS.get(steps[-1].kind) if steps else None
-    in_frame = isinstance(layer.content, FootageNow) or (
+    in_frame = not isinstance(layer.content, TextNow) or (
         last is not None and last.place({p.name: p.default for p in last.parameters}, (0, 0)) is not None)
     if in_frame:
         scene = evaluate(project, clip.head + local)

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from ..picture import Matrix, Rect
 from ..type import Layout, lay_out
-from .evaluate import FootageNow, TextNow
+from .evaluate import ContentNow, FootageNow, PlainNow, TextNow
 
 TITLE_SAFE = 0.05
 """Share of the frame kept clear on each side for titles (ITU-R BT.1848, 16:9: 90 %)."""
@@ -25,10 +25,19 @@ def layout_of(text: TextNow) -> Layout:
     return lay_out(text.text, text.typeface, text.weight, text.tracking, text.leading, text.align)
 
 
-def stand(content: TextNow | FootageNow, width: int, height: int) -> Standing:
+def stand(content: ContentNow, width: int, height: int) -> Standing:
     """Standing of a content in a frame of this size, in px of the project's frame."""
-    return _stand_text(content, width, height) if isinstance(content, TextNow) else _stand_footage(
-        content, width, height)
+    if isinstance(content, TextNow):
+        return _stand_text(content, width, height)
+    if isinstance(content, PlainNow):
+        frame = Rect(0, 0, width, height)
+        return Standing(Matrix.grow(width, height), frame, frame, (width / 2, height / 2))
+    return _stand_picture(content, width, height)
+
+
+def content_size(content: FootageNow | PlainNow) -> tuple[int, int]:
+    """Size of a content in its own units: source px, or 1 × 1 for a colour."""
+    return (1, 1) if isinstance(content, PlainNow) else (content.width, content.height)
 
 
 def _along(place: str, low: float, high: float, frame: float) -> float:
@@ -54,9 +63,9 @@ def _stand_text(text: TextNow, width: int, height: int) -> Standing:
     return Standing(matrix, ink, outer, ((stood.x0 + stood.x1) / 2, (stood.y0 + stood.y1) / 2))
 
 
-def _stand_footage(footage: FootageNow, width: int, height: int) -> Standing:
+def _stand_picture(footage: FootageNow, width: int, height: int) -> Standing:
     ratios = (width / footage.width, height / footage.height)
-    scale = max(ratios) if footage.fit == "fill" else min(ratios)
+    scale = {"fill": max(ratios), "fit": min(ratios), "own": 1.0}[footage.fit]
     matrix = Matrix.shift(
         (width - scale * footage.width) / 2, (height - scale * footage.height) / 2) @ Matrix.grow(scale)
     box = Rect(0, 0, footage.width, footage.height).through(matrix)

@@ -5,9 +5,9 @@ from .blur import blur_patch, gaussian_blur, reach
 from .colour import RGB, parse_colour, to_i420
 from .matrix import Matrix
 from .patch import Patch, Rect
-from .warp import warp_picture
+from .warp import paint_rectangle, warp_picture
 
 __all__ = [
-    "Matrix", "Patch", "RGB", "Rect", "blur_patch", "gaussian_blur", "over", "parse_colour", "reach", "to_i420",
+    "Matrix", "Patch", "RGB", "Rect", "blur_patch", "gaussian_blur", "over", "paint_rectangle", "parse_colour", "reach", "to_i420",
     "warp_picture",
 ]

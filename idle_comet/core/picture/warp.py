@@ -42,7 +42,18 @@ def warp_picture(picture: np.ndarray, matrix: Matrix, window: Rect, opaque: bool
         corners = Rect(0, 0, picture.shape[1], picture.shape[0]).corners(Matrix.shift(-x0, -y0) @ matrix)
         coverage = _polygon(corners, x1 - x0, y1 - y0).astype(np.uint16)[..., None]
         pixels = ((pixels * coverage + 127) // 255).astype(np.uint8)
-    return Patch(pixels, x0, y0, extends=covers)
+    return Patch(pixels, x0, y0, extends=covers and opaque)
+
+
+def paint_rectangle(outline: Rect, matrix: Matrix, window: Rect, colour: tuple[int, int, int]) -> Patch:
+    """Coverage of a transformed rectangle inside a window, its edges antialiased."""
+    bounds = outline.through(matrix).meets(window)
+    if bounds.empty or matrix.scale == 0:
+        return Patch.empty()
+    x0, y0, x1, y1 = bounds.whole()
+    if _covers(outline, matrix, Rect(x0, y0, x1, y1)):
+        return Patch(np.full((y1 - y0, x1 - x0), 255, np.uint8), x0, y0, colour=colour, extends=True)
+    return Patch(_polygon(outline.corners(Matrix.shift(-x0, -y0) @ matrix), x1 - x0, y1 - y0), x0, y0, colour=colour)
 
 
 def _covers(outline: Rect, matrix: Matrix, window: Rect) -> bool:

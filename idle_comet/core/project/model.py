@@ -56,10 +56,26 @@ class Footage(Frozen):
     media: Id
     start: Frames = 0
     """First source moment shown, in frames of the project's rate."""
-    fit: Literal["fill", "fit"] = "fill"
+    fit: Literal["fill", "fit", "own"] = "fill"
 
 
-Content = Annotated[Union[Text, Footage], Field(discriminator="kind")]
+class Still(Frozen):
+    """A photograph or graphic, with its transparency."""
+
+    kind: Literal["still"] = "still"
+    media: Id
+    fit: Literal["fill", "fit", "own"] = "fill"
+    """"own": one px of the picture on one px of the frame."""
+
+
+class Plain(Frozen):
+    """One colour all over the frame."""
+
+    kind: Literal["plain"] = "plain"
+    colour: Colour = "#211e1b"
+
+
+Content = Annotated[Union[Text, Footage, Still, Plain], Field(discriminator="kind")]
 
 
 class Step(Frozen):
@@ -98,12 +114,15 @@ class Media(Frozen):
 
     id: Id
     name: Name
+    kind: Literal["video", "still"] = "video"
+    alpha: bool = False
+    """Whether it has transparency."""
     hash: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
     path: Annotated[str, StringConstraints(max_length=1000)]
     """Where the file lies, relative to the media folder."""
     width: int = Field(gt=0, le=16384)
     height: int = Field(gt=0, le=16384)
-    rate: Rate
+    rate: Rate = Rate(num=25)
     frames: int = Field(gt=0, le=MAX_FRAMES)
 
 
@@ -111,8 +130,8 @@ class Settings(Frozen):
     """The film's frame."""
 
     name: Name
-    width: int = Field(default=1280, ge=16, le=8192)
-    height: int = Field(default=720, ge=16, le=8192)
+    width: int = Field(default=1280, ge=16, le=8192, multiple_of=2)
+    height: int = Field(default=720, ge=16, le=8192, multiple_of=2)
     rate: Rate = Rate(num=25)
     background: Colour = "#000000"
 

@@ -17,7 +17,7 @@ CONTENT_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
         Parameter("tracking", "Tracking", "‰ em", 0, -100, 600, -500, 3000),
         Parameter("leading", "Leading", "×", 1.2, 0.6, 2.4, 0.1, 10, neutral=1, digits=2),
     ),
-    "footage": (),
+    "footage": (), "still": (), "plain": (),
 }
 
 __all__ = ["CONTENT_PARAMETERS", "KINDS", "MIX", "Parameter", "StepContext", "StepKind"]

@@ -13,8 +13,14 @@ from pydantic import Field
 from ..difference import Difference, apply_difference, difference
 from ..model import Frozen, Project
 from .base import EditError
-from .clips import AddClip, MoveClip, RemoveClip, TrimClip, add_clip, move_clip, remove_clip, trim_clip
+from .clips import (
+    AddClip, ChangeFit, MoveClip, RemoveClip, TrimClip, add_clip, change_fit, move_clip, remove_clip, trim_clip,
+)
 from .film import AddMedia, AddTrack, ChangeSettings, add_media, add_track, change_settings
+from .keys import (
+    AddKey, EaseKey, KeyPlacement, MoveKey, RecountKey, RemoveKey, SetMoving,
+    add_key, ease_key, key_placement, move_key, recount_key, remove_key, set_moving,
+)
 from .spans import SetSpanEase, SetSpans, set_span_ease, set_spans
 from .steps import AddStep, MoveStep, RemoveStep, SwitchStep, add_step, move_step, remove_step, switch_step
 from .text import ChangeText, change_text
@@ -31,8 +37,9 @@ class Several(Frozen):
 
 Edit = Annotated[
     Union[
-        AddClip, AddMedia, AddStep, AddTrack, ChangeSettings, ChangeText, Difference, MoveClip, MoveStep,
-        RemoveClip, RemoveStep, SetProperty, SetSpanEase, SetSpans, SetValue, Several, SwitchStep, TrimClip,
+        AddClip, AddKey, AddMedia, AddStep, AddTrack, ChangeFit, ChangeSettings, ChangeText, Difference, EaseKey,
+        KeyPlacement, MoveClip, MoveKey, MoveStep, RecountKey, RemoveClip, RemoveKey, RemoveStep, SetMoving, SetProperty,
+        SetSpanEase, SetSpans, SetValue, Several, SwitchStep, TrimClip,
     ],
     Field(discriminator="kind"),
 ]
@@ -46,7 +53,9 @@ def _several(project: Project, edit: Several) -> tuple[Project, str]:
 
 
 _RULES = {
-    AddClip: add_clip, AddMedia: add_media, AddStep: add_step, AddTrack: add_track, ChangeSettings: change_settings,
+    AddClip: add_clip, AddKey: add_key, AddMedia: add_media, AddStep: add_step, AddTrack: add_track,
+    ChangeFit: change_fit, ChangeSettings: change_settings, EaseKey: ease_key, KeyPlacement: key_placement,
+    MoveKey: move_key, RecountKey: recount_key, RemoveKey: remove_key, SetMoving: set_moving,
     ChangeText: change_text, Difference: lambda project, edit: (apply_difference(project, edit), "change"),
     MoveClip: move_clip, MoveStep: move_step, RemoveClip: remove_clip, RemoveStep: remove_step,
     SetProperty: set_property, SetSpanEase: set_span_ease, SetSpans: set_spans, SetValue: set_value,

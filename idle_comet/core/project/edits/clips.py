@@ -6,8 +6,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..model import MAX_FRAMES, Clip, Frames, Frozen, Id, Project
-from .base import EditError, clip_of, with_clip
+from ..model import MAX_FRAMES, Clip, Colour, Frames, Frozen, Id, Project
+from .base import EditError, changed, clip_of, with_clip
 
 
 class AddClip(Frozen):
@@ -38,6 +38,15 @@ class TrimClip(Frozen):
     length: int = Field(ge=1, le=MAX_FRAMES)
 
 
+class ChangeFit(Frozen):
+    """How a picture meets the frame, or the colour of a plain clip."""
+
+    kind: Literal["change_fit"] = "change_fit"
+    clip: Id
+    fit: Literal["fill", "fit", "own"] | None = None
+    colour: Colour | None = None
+
+
 def _place(project: Project, clip: Clip) -> Project:
     """The document with this clip, if its track exists and has room for it."""
     if all(track.id != clip.track for track in project.tracks):
@@ -51,8 +60,8 @@ def _place(project: Project, clip: Clip) -> Project:
 
 
 def _check_source(project: Project, clip: Clip) -> None:
-    if clip.content.kind == "footage" and clip.content.media not in project.media:
-        raise EditError(f"The shot “{clip.content.media}” is not in this project; nothing was changed.")
+    if clip.content.kind in ("footage", "still") and clip.content.media not in project.media:
+        raise EditError(f"The picture “{clip.content.media}” is not in this project; nothing was changed.")
 
 
 def add_clip(project: Project, edit: AddClip) -> tuple[Project, str]:
@@ -89,3 +98,14 @@ def trim_clip(project: Project, edit: TrimClip) -> tuple[Project, str]:
         content = content.model_copy(update={"start": start})
     trimmed = clip.model_copy(update={"head": edit.head, "length": edit.length, "content": content})
     return _place(project, trimmed), f"trim {clip.name} to {edit.length} frames"
+
+
+def change_fit(project: Project, edit: ChangeFit) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    if edit.fit and clip.content.kind in ("footage", "still"):
+        content, label = changed(clip.content, fit=edit.fit), f"{edit.fit} the frame"
+    elif edit.colour and clip.content.kind == "plain":
+        content, label = changed(clip.content, colour=edit.colour), "colour"
+    else:
+        raise EditError(f"“{clip.name}” shows {clip.content.kind}; that can't be set on it.")
+    return with_clip(project, clip.model_copy(update={"content": content})), label

@@ -59,7 +59,7 @@ def property_of(clip: Clip, step_id: str, name: str) -> Property:
     return step.values.get(name) or Fixed(value=parameter.default)
 
 
-def _with_property(clip: Clip, step_id: str, name: str, prop: Property) -> Clip:
+def with_property(clip: Clip, step_id: str, name: str, prop: Property) -> Clip:
     if step_id == "content":
         return clip.model_copy(update={"content": clip.content.model_copy(update={name: prop})})
     step = step_of(clip, step_id)
@@ -68,7 +68,7 @@ def _with_property(clip: Clip, step_id: str, name: str, prop: Property) -> Clip:
     return with_step(clip, step.model_copy(update={"values": {**step.values, name: prop}}))
 
 
-def _check(parameter: Parameter, value: float) -> None:
+def check_value(parameter: Parameter, value: float) -> None:
     if not parameter.least <= value <= parameter.most:
         times = parameter.shown_times
         raise EditError(
@@ -84,7 +84,7 @@ def set_property(project: Project, edit: SetProperty) -> tuple[Project, str]:
         if not parameter.may_move:
             raise EditError(f"{parameter.label} can't move; it has one value for the whole clip.")
         for key in prop.keys:
-            _check(parameter, key.value)
+            check_value(parameter, key.value)
             if key.counts_from == "proportion" and not 0 <= key.at <= 1:
                 raise EditError(f"A key in proportion lies between 0 and 1; {key.at:g} was not taken.")
             if (key.counts_from == "head" and key.at < 0) or (key.counts_from == "tail" and key.at > 0):
@@ -94,41 +94,54 @@ def set_property(project: Project, edit: SetProperty) -> tuple[Project, str]:
         if not clock.spans.shrunk and len(set(frames)) < len(frames):
             raise EditError(f"Two keys of {parameter.label} would stand at the same frame; nothing was changed.")
     else:
-        _check(parameter, prop.value)
-    return with_clip(project, _with_property(clip, edit.step, edit.name, prop)), f"{parameter.label.lower()} keys"
+        check_value(parameter, prop.value)
+    return with_clip(project, with_property(clip, edit.step, edit.name, prop)), f"{parameter.label.lower()} keys"
 
 
-def _key_for(clip: Clip, prop: Moving, frame: int, value: float) -> Key:
-    """A new key at a frame: it counts from the end whose span it lies in, in the stay from the nearer end."""
-    clock = clock_of(clip)
-    last = clip.length - 1
-    before = [item.key for item in resolve_keys(prop, clock) if item.frame < frame]
-    ease = {"ease": before[-1].ease} if before else {}
-    if all(key.counts_from == "proportion" for key in prop.keys) and last:
-        return Key(counts_from="proportion", at=frame / last, value=value, **ease)
+def _end_for(clip: Clip, prop: Property, frame: float) -> str:
+    """What a new key counts from: the end whose span it lies in, in the stay the nearer end."""
+    clock, last = clock_of(clip), clip.length - 1
+    if prop.state == "moving" and all(key.counts_from == "proportion" for key in prop.keys):
+        return "proportion"
     if frame <= clock.spans.arrival or (frame <= last / 2 and frame < last - clock.spans.departure):
-        return Key(counts_from="head", at=frame, value=value, **ease)
-    return Key(counts_from="tail", at=frame - last, value=value, **ease)
+        return "head"
+    return "tail"
+
+
+def _key_for(clip: Clip, prop: Property, frame: int, value: float) -> Key:
+    """A new key at a frame, with the ease of the segment it falls into."""
+    end = _end_for(clip, prop, frame)
+    ease = {}
+    if prop.state == "moving":
+        before = [item.key for item in resolve_keys(prop, clock_of(clip)) if item.frame < frame]
+        ease = {"ease": before[-1].ease} if before else {}
+    return Key(counts_from=end, at=clock_of(clip).counted(end, frame), value=value, **ease)
+
+
+def with_key(clip: Clip, prop: Property, frame: int, value: float) -> Moving:
+    """The property with this value at a frame: a key there changes, or a new one stands."""
+    if prop.state == "fixed":
+        return Moving(keys=(_key_for(clip, prop, frame, value),))
+    timed = resolve_keys(prop, clock_of(clip))
+    here = next((item for item in timed if round(item.frame) == frame), None)
+    keys = list(prop.keys)
+    if here:
+        keys[here.index] = here.key.model_copy(update={"value": value})
+    else:
+        after = sum(item.frame < frame for item in timed)
+        order = [item.key for item in timed]
+        keys = order[:after] + [_key_for(clip, prop, frame, value)] + order[after:]
+    return prop.model_copy(update={"keys": tuple(keys)})
 
 
 def set_value(project: Project, edit: SetValue) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     parameter = parameter_of(clip, edit.step, edit.name)
-    _check(parameter, edit.value)
+    check_value(parameter, edit.value)
     prop = property_of(clip, edit.step, edit.name)
     times = parameter.shown_times
     label = f"{parameter.label.lower()} {round(edit.value * times, parameter.digits):g} {parameter.unit}".strip()
     if prop.state == "fixed":
-        return with_clip(project, _with_property(clip, edit.step, edit.name, Fixed(value=edit.value))), label
-    frame = min(edit.frame, clip.length - 1)
-    timed = resolve_keys(prop, clock_of(clip))
-    here = next((item for item in timed if round(item.frame) == frame), None)
-    keys = list(prop.keys)
-    if here:
-        keys[here.index] = here.key.model_copy(update={"value": edit.value})
-    else:
-        after = sum(item.frame < frame for item in timed)
-        order = [item.key for item in timed]
-        keys = order[:after] + [_key_for(clip, prop, frame, edit.value)] + order[after:]
-    moving = prop.model_copy(update={"keys": tuple(keys)})
-    return with_clip(project, _with_property(clip, edit.step, edit.name, moving)), label
+        return with_clip(project, with_property(clip, edit.step, edit.name, Fixed(value=edit.value))), label
+    moving = with_key(clip, prop, min(edit.frame, clip.length - 1), edit.value)
+    return with_clip(project, with_property(clip, edit.step, edit.name, moving)), label

@@ -1,0 +1,57 @@
+"""What a file is by its own first bytes, whatever its name says."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from .probe import MediaError
+
+_STILLS = {"png": "a PNG picture", "jpeg": "a JPEG picture", "webp": "a WebP picture"}
+_VIDEOS = {"mp4": "an MP4 or QuickTime film", "mkv": "a Matroska or WebM film", "avi": "an AVI film"}
+_NAMED = {
+    ".png": "png", ".jpg": "jpeg", ".jpeg": "jpeg", ".webp": "webp", ".mp4": "mp4", ".m4v": "mp4", ".mov": "mp4",
+    ".mkv": "mkv", ".webm": "mkv", ".avi": "avi",
+}
+LARGEST_SIDE = 16384
+LARGEST_PICTURE = 120_000_000
+"""Px of a picture; a photograph has 20 to 60 million."""
+
+
+def _by_content(head: bytes) -> str | None:
+    if head.startswith(b"\x89PNG\r\n\x1a\n"):
+        return "png"
+    if head.startswith(b"\xff\xd8\xff"):
+        return "jpeg"
+    if head[:4] == b"RIFF":
+        return {b"WEBP": "webp", b"AVI ": "avi"}.get(head[8:12])
+    if head[4:8] in (b"ftyp", b"moov", b"mdat", b"wide", b"free"):
+        return "mp4"
+    if head.startswith(b"\x1a\x45\xdf\xa3"):
+        return "mkv"
+    return None
+
+
+def sniff(path: Path, name: str) -> str:
+    """"still" or "video"; raises MediaError when the file is neither, or not what its name says.
+
+    A PNG's size is read here, before anything is decoded: a small file can hold a huge picture.
+    """
+    with path.open("rb") as file:
+        head = file.read(64)
+    if not head:
+        raise MediaError(f"“{name}” is empty; nothing was added.")
+    kind, claimed = _by_content(head), _NAMED.get(Path(name).suffix.lower())
+    if claimed is None:
+        raise MediaError(f"“{name}” can't be added: Idle Comet takes {', '.join(sorted(_NAMED))}.")
+    if kind is None:
+        raise MediaError(f"“{name}” is not {(_STILLS | _VIDEOS)[claimed]}, as its name says, nor anything else that can be read.")
+    if kind != claimed:
+        raise MediaError(f"“{name}” is {(_STILLS | _VIDEOS)[kind]}, not {(_STILLS | _VIDEOS)[claimed]} as its name says. Rename it and add it again.")
+    if kind == "png":
+        check_size(name, int.from_bytes(head[16:20], "big"), int.from_bytes(head[20:24], "big"))
+    return "still" if kind in _STILLS else "video"
+
+
+def check_size(name: str, width: int, height: int) -> None:
+    if not (0 < width <= LARGEST_SIDE and 0 < height <= LARGEST_SIDE and width * height <= LARGEST_PICTURE):
+        raise MediaError(f"“{name}” is {width}×{height} px; pictures may have {LARGEST_PICTURE // 1_000_000} million px and sides of {LARGEST_SIDE}.")
