@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import typer
 
+from .files import load, save, schema
 from .render import frame, render
 from .screens import screens
 from .start import start
@@ -15,4 +16,7 @@ app.command()(start)
 app.command(context_settings={"allow_extra_args": True, "ignore_unknown_options": True})(test)
 app.command()(render)
 app.command()(frame)
+app.command()(schema)
+app.command()(save)
+app.command()(load)
 app.command()(screens)

@@ -1,11 +1,19 @@
-"""Rendering frames of a project, one or many, to files. The one path for export and command line."""
+"""Rendering frames of a project, one or many, to files. The one path for export and command line.
+
+A film is rendered in segments of fixed length that begin with a whole picture, then joined
+without encoding again. Segments already there are kept, so that a film that was interrupted
+goes on where it was and comes out the same.
+"""
 
 from __future__ import annotations
 
 import os
+import shutil
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Callable
 
+import av
 import numpy as np
 
 from ..core.compose import Painter, Sources, evaluate, plan
@@ -13,9 +21,28 @@ from ..core.project.model import Project
 from .encode import FilmWriter
 from .probe import MediaError, probe
 
+SEGMENT = 50
+"""Frames in a segment."""
 
-class Cancelled(Exception):
-    """The one who asked for the film does not want it any more."""
+
+@dataclass(frozen=True, slots=True)
+class Order:
+    """A film to be made: frames [first, first + frames), px, and the encoder's crf."""
+
+    first: int
+    frames: int
+    width: int
+    height: int
+    crf: float = 16
+
+    @property
+    def segments(self) -> range:
+        return range(-(-self.frames // SEGMENT))
+
+    def span(self, segment: int) -> range:
+        """The film's frame numbers of a segment."""
+        begin = self.first + segment * SEGMENT
+        return range(begin, min(begin + SEGMENT, self.first + self.frames))
 
 
 def paint_frame(painter: Painter, project: Project, frame: int, width: int, height: int, exact: bool = True) -> np.ndarray:
@@ -23,26 +50,68 @@ def paint_frame(painter: Painter, project: Project, frame: int, width: int, heig
     return painter.paint(plan(evaluate(project, frame), width, height, exact))
 
 
-def render_film(
-    project: Project, sources: Sources, path: Path, first: int, frames: int, width: int, height: int,
-    crf: float = 18, threads: int = 0, progress: Callable[[int], None] = lambda done: None,
-) -> None:
-    """Render frames [first, first + frames) to an MP4.
+def segment_path(folder: Path, segment: int) -> Path:
+    return folder / f"{segment:06d}.mp4"
 
-    Written beside its place under a temporary name, checked, then renamed: what stands
-    at `path` is always a whole film. `progress` is told after each frame and may raise
-    Cancelled; then, as on any error, nothing is left behind.
-    """
-    painter = Painter(sources)
+
+def render_segment(project: Project, painter: Painter, order: Order, segment: int, folder: Path, threads: int,
+                   progress: Callable[[int], None] = lambda more: None) -> None:
+    """Render one segment into its folder unless it is there; `progress` is told of frames as they are done."""
+    target, span = segment_path(folder, segment), order.span(segment)
+    if target.exists():
+        progress(len(span))
+        return
+    unfinished = target.with_suffix(f".{os.getpid()}.part")
+    with FilmWriter(unfinished, order.width, order.height, project.settings.rate.fraction, order.crf, threads=threads) as film:
+        for frame in span:
+            film.write(paint_frame(painter, project, frame, order.width, order.height))
+            progress(1)
+    os.replace(unfinished, target)
+
+
+def join_segments(folder: Path, order: Order, path: Path) -> None:
+    """Join all segments into the film at `path`: beside its place first, checked, then renamed."""
     unfinished = path.with_name(f".{path.name}.part")
     try:
-        with FilmWriter(unfinished, width, height, project.settings.rate.fraction, crf, threads=threads) as film:
-            for done in range(frames):
-                film.write(paint_frame(painter, project, first + done, width, height))
-                progress(done + 1)
+        with av.open(str(unfinished), "w", format="mp4", options={"movflags": "+faststart"}) as out:
+            stream, done = None, 0
+            for segment in order.segments:
+                with av.open(str(segment_path(folder, segment))) as part:
+                    source = part.streams.video[0]
+                    if stream is None:
+                        stream = out.add_stream_from_template(source)
+                        stream.time_base = source.time_base
+                    shift = round(done / source.average_rate / source.time_base)
+                    for packet in part.demux(source):
+                        if packet.dts is None:
+                            continue
+                        packet.pts += shift
+                        packet.dts += shift
+                        packet.stream = stream
+                        out.mux(packet)
+                    done += len(order.span(segment))
         found = probe(unfinished)
-        if (found.frames, found.width, found.height) != (frames, width, height):
+        if (found.frames, found.width, found.height) != (order.frames, order.width, order.height):
             raise MediaError(f"The film came out wrong ({found.frames} frames of {found.width}×{found.height}); it was not kept.")
         os.replace(unfinished, path)
     finally:
         unfinished.unlink(missing_ok=True)
+
+
+def render_film(project: Project, sources: Sources, path: Path, order: Order,
+                progress: Callable[[int], None] = lambda done: None) -> None:
+    """Render a whole film in this process; `progress` is told how many frames are done."""
+    folder = path.with_name(f".{path.name}.segments")
+    folder.mkdir(parents=True, exist_ok=True)
+    painter, done = Painter(sources), 0
+
+    def more(frames: int) -> None:
+        nonlocal done
+        done += frames
+        progress(done)
+    try:
+        for segment in order.segments:
+            render_segment(project, painter, order, segment, folder, 0, more)
+        join_segments(folder, order, path)
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)

@@ -17,7 +17,7 @@ from .context import Context
 from .guard import Guard
 from .painters import PaintFailed
 from .preview_socket import router as preview_router
-from .routers import catalogue, exports, frames, projects
+from .routers import catalogue, exports, frames, media, projects
 
 
 def create_app(context: Context, front_end: Path | None, hosts: frozenset[str]) -> FastAPI:
@@ -34,7 +34,7 @@ def create_app(context: Context, front_end: Path | None, hosts: frozenset[str]) 
     app = FastAPI(title="Idle Comet", version="1", lifespan=lifespan, docs_url=None, redoc_url=None,
                   openapi_url="/api/openapi.json")
     app.state.context = context
-    for router in (catalogue.router, projects.router, frames.router, exports.router, preview_router):
+    for router in (catalogue.router, projects.router, frames.router, media.router, exports.router, preview_router):
         app.include_router(router, prefix="/api")
     _answer_errors(app)
     if front_end:

@@ -5,15 +5,19 @@ from __future__ import annotations
 import multiprocessing
 import os
 import re
+import shutil
 import threading
 import time
 import uuid
+from multiprocessing.connection import wait
 from pathlib import Path
 from typing import Literal
 
 from pydantic import BaseModel
 
 from ..core.project.model import Project
+from ..media.film import Order, join_segments
+from ..media.probe import MediaError
 from ..store.database import Database
 
 
@@ -35,19 +39,21 @@ class ExportJob(BaseModel):
     bytes: int | None = None
 
 
-def _film(pipe, document: str, media: str, path: str, first: int, frames: int, width: int, height: int, crf: int) -> None:
-    """Runs in the exporting process; tells frames done, then "done" or what went wrong."""
+def _segments(pipe, document: str, media: str, folder: str, order: Order, mine: list[int]) -> None:
+    """Runs in an exporting process: renders its share of segments; tells frames done, then "done" or what went wrong."""
     import signal
 
+    from ..core.compose import Painter
     from ..media.decode import ShotSources
-    from ..media.film import render_film
+    from ..media.film import render_segment
 
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     os.nice(10)
     try:
         project = Project.model_validate_json(document)
-        sources = ShotSources(lambda id: Path(media) / project.media[id].path)
-        render_film(project, sources, Path(path), first, frames, width, height, crf, progress=pipe.send)
+        painter = Painter(ShotSources(lambda id: Path(media) / project.media[id].path))
+        for segment in mine:
+            render_segment(project, painter, order, segment, Path(folder), 1, pipe.send)
         pipe.send("done")
     except Exception as error:
         pipe.send(f"{error}" or type(error).__name__)
@@ -60,21 +66,21 @@ class Exports:
         self._database, self._media, self._films = database, media, films
         self._wake = threading.Event()
         self._stopping = False
-        self._process: multiprocessing.Process | None = None
-        self._began = (0.0, 0)
+        self._processes: list[multiprocessing.Process] = []
+        self._began = 0.0
         self._thread = threading.Thread(target=self._run, name="exports", daemon=True)
 
     def start(self) -> None:
-        # What was running when the last server stopped starts over.
-        self._database.run(lambda cursor: cursor.execute("UPDATE exports SET state = 'waiting', frames_done = 0 WHERE state = 'running'"))
+        # What was running when the last server stopped goes on from the segments it has.
+        self._database.run(lambda cursor: cursor.execute("UPDATE exports SET state = 'waiting' WHERE state = 'running'"))
         self._thread.start()
         self._wake.set()
 
     def stop(self) -> None:
         self._stopping = True
         self._wake.set()
-        if self._process and self._process.is_alive():
-            self._process.kill()
+        for process in list(self._processes):
+            process.kill()
         self._thread.join(5)
 
     def order(self, project_id: str, revision: int, project: Project, first: int, frames: int,
@@ -118,7 +124,7 @@ class Exports:
     def _job(self, row: dict) -> ExportJob:
         left, size = None, None
         if row["state"] == "running" and row["frames_done"] > 3:
-            left = (time.monotonic() - self._began[0]) / row["frames_done"] * (row["frames"] - row["frames_done"])
+            left = (time.monotonic() - self._began) / row["frames_done"] * (row["frames"] - row["frames_done"])
         if row["state"] == "done" and (self._films / row["file"]).exists():
             size = (self._films / row["file"]).stat().st_size
         names = ("id", "project", "state", "first_frame", "frames", "frames_done", "width", "height", "quality", "message")
@@ -137,43 +143,69 @@ class Exports:
                 self._end(row["id"], "failed", f"{error}")
 
     def _carry_out(self, row: dict) -> None:
+        """Make one film: segments in several processes, joined at the end. Segments outlive a crash."""
         id = row["id"]
         self._set(id, "state = 'running'")
         project = Project.model_validate_json(row["document"])
         name = re.sub(r"[^\w]+", "-", project.settings.name, flags=re.ASCII).strip("-").lower()[:60] or "film"
         path = self._films / f"{name}-{id[:6]}.mp4"
-        context = multiprocessing.get_context("spawn")
-        ours, theirs = context.Pipe(False)
-        self._process = context.Process(target=_film, daemon=True, args=(
-            theirs, row["document"], str(self._media), str(path), row["first_frame"], row["frames"],
-            row["width"], row["height"], row["quality"]))
-        self._process.start()
-        theirs.close()
-        self._began = (time.monotonic(), 0)
-        outcome, written = None, 0.0
-        while outcome is None:
-            try:
-                news = ours.recv() if ours.poll(0.5) else None
-            except EOFError:
-                outcome = "The exporting process stopped. The film was not made; start it again."
-                break
-            if isinstance(news, str):
-                outcome = news
-            elif time.monotonic() - written > 0.25:
-                written = time.monotonic()
-                if isinstance(news, int):
-                    self._set(id, "frames_done = %s", news)
-                if self._stopping or self.get(id).state == "cancelled":
-                    self._process.kill()
-                    self._process.join()
-                    path.with_name(f".{path.name}.part").unlink(missing_ok=True)
-                    return
-        self._process.join(10)
+        folder = self._films / f".{id}"
+        folder.mkdir(exist_ok=True)
+        order = Order(row["first_frame"], row["frames"], row["width"], row["height"], row["quality"])
+        outcome = self._render(id, row["document"], order, folder)
+        if outcome == "stopping":
+            return
         if outcome == "done":
-            self._set(id, "frames_done = frames, file = %s", path.name)
-            self._end(id, "done", None)
-        else:
+            try:
+                join_segments(folder, order, path)
+                self._set(id, "frames_done = frames, file = %s", path.name)
+                self._end(id, "done", None)
+            except (MediaError, OSError) as error:
+                outcome = f"{error}"
+        if outcome not in ("done", "cancelled"):
             self._end(id, "failed", outcome)
+        shutil.rmtree(folder, ignore_errors=True)
+
+    def _render(self, id: str, document: str, order: Order, folder: Path) -> str:
+        """Render all segments; "done", "cancelled", "stopping", or what went wrong."""
+        context = multiprocessing.get_context("spawn")
+        count = min(os.cpu_count() or 1, 4, len(order.segments))
+        pipes = []
+        for number in range(count):
+            ours, theirs = context.Pipe(False)
+            share = list(order.segments)[number::count]
+            process = context.Process(
+                target=_segments, daemon=True, args=(theirs, document, str(self._media), str(folder), order, share))
+            process.start()
+            theirs.close()
+            self._processes.append(process)
+            pipes.append(ours)
+        self._began = time.monotonic()
+        done, written, outcome, open_pipes = 0, 0.0, "done", list(pipes)
+        while open_pipes:
+            for pipe in wait(open_pipes, 0.3):
+                try:
+                    news = pipe.recv()
+                except EOFError:
+                    news = "An exporting process stopped. The film was not made; start it again."
+                if isinstance(news, int):
+                    done += news
+                    continue
+                open_pipes.remove(pipe)
+                if news != "done":
+                    outcome, open_pipes = news, []
+                    break
+            if time.monotonic() - written > 0.25:
+                written = time.monotonic()
+                self._set(id, "frames_done = %s", done)
+                if self._stopping or self.get(id).state == "cancelled":
+                    outcome, open_pipes = "stopping" if self._stopping else "cancelled", []
+        for process in self._processes:
+            if outcome != "done":
+                process.kill()
+            process.join(10)
+        self._processes.clear()
+        return outcome
 
     def _set(self, id: str, assignment: str, *values) -> None:
         self._database.run(lambda cursor: cursor.execute(

@@ -83,13 +83,19 @@ class ProjectStore:
         self._known: dict[str, Stored] = {}
         self._lock = threading.Lock()
 
-    def list(self) -> list[dict]:
+    def list(self, with_deleted: bool = False) -> list[dict]:
         """Id, name, size and time of the last change of every project, the latest first."""
         def work(cursor):
-            cursor.execute("SELECT id, name, width, height, rate_num, rate_den, revision, changed_at FROM projects"
+            cursor.execute("SELECT id, name, width, height, rate_num, rate_den, revision, changed_at, deleted_at FROM projects"
                            " ORDER BY changed_at DESC, id")
-            return list(cursor.fetchall())
+            return [row for row in cursor.fetchall() if with_deleted or row["deleted_at"] is None]
         return self._database.run(work)
+
+    def set_deleted(self, id: str, deleted: bool) -> None:
+        """Take a project off the list, or put it back; nothing of it is lost."""
+        self.load(id)
+        self._database.run(lambda cursor: cursor.execute(
+            f"UPDATE projects SET deleted_at = {'CURRENT_TIMESTAMP(3)' if deleted else 'NULL'} WHERE id = %s", (id,)))
 
     def create(self, id: str, project: Project) -> Stored:
         """Store a new project under an id that is not taken."""

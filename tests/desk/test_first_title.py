@@ -2,6 +2,7 @@
 
 import base64
 import re
+import time
 
 import cv2
 import numpy as np
@@ -19,14 +20,20 @@ def desk(page, running):
 
 def settled(page, frame=None):
     """Wait until the canvas shows the newest revision as exported, and return its pixels (h, w, 3)."""
-    def ready():
+    def state():
         shown = page.locator("canvas").evaluate("canvas => ({...canvas.dataset})")
-        saved = page.locator("[data-test=saved]").inner_text().startswith("all saved")
         revision = page.evaluate("() => fetch('/api/projects').then(a => a.json()).then(all => all[0].revision)")
-        return (saved and shown.get("exact") == "true" and shown["revision"] == str(revision)
-                and (frame is None or shown["frame"] == str(frame)))
-    until(ready)
-    return canvas_pixels(page)
+        return {**shown, "saved": page.locator("[data-test=saved]").inner_text(), "newest": str(revision),
+                "time": page.locator("[data-test=timecode]").inner_text(), "says": page.locator("[data-test=preview-state]").inner_text()}
+
+    deadline = time.monotonic() + 20
+    while True:
+        now = state()
+        if (now["saved"].startswith("all saved") and now.get("exact") == "true" and now["revision"] == now["newest"]
+                and (frame is None or now["frame"] == str(frame))):
+            return canvas_pixels(page)
+        assert time.monotonic() < deadline, now
+        time.sleep(0.05)
 
 
 def canvas_pixels(page):

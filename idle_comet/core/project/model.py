@@ -118,8 +118,8 @@ class Media(Frozen):
     alpha: bool = False
     """Whether it has transparency."""
     hash: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
-    path: Annotated[str, StringConstraints(max_length=1000)]
-    """Where the file lies, relative to the media folder."""
+    path: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]*(\.[A-Za-z0-9_-]+)*$", max_length=200)]
+    """The file's name within the media folder."""
     width: int = Field(gt=0, le=16384)
     height: int = Field(gt=0, le=16384)
     rate: Rate = Rate(num=25)

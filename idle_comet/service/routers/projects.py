@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import uuid
 from typing import Annotated
 
@@ -9,12 +10,12 @@ from fastapi import APIRouter, Query
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
-from ...core.clock import TimecodeError, format_timecode, parse_time
+from ...core.clock import Rate, TimecodeError, format_timecode, parse_time
 from ...core.compose.drawing import ClipDrawing, draw_clip
 from ...core.compose.evaluate import film_length
 from ...core.project.difference import Difference
 from ...core.project.edits import Edit, EditError
-from ...core.project.model import Project
+from ...core.project.model import Project, Settings, Track
 from ...store.projects import Outcome, StaleRevision, Stored
 from ..context import InContext
 
@@ -30,6 +31,15 @@ class ProjectSummary(BaseModel):
     height: int
     rate: str
     revision: int
+
+
+class ProjectOrder(BaseModel):
+    """A new film's name, frame size in px and exact rate."""
+
+    name: Annotated[str, Field(min_length=1, max_length=200)] = "Untitled film"
+    width: Annotated[int, Field(ge=16, le=8192, multiple_of=2)] = 1280
+    height: Annotated[int, Field(ge=16, le=8192, multiple_of=2)] = 720
+    rate: Rate = Rate(num=25)
 
 
 class History(BaseModel):
@@ -82,6 +92,11 @@ class Timecode(BaseModel):
     timecode: str
 
 
+def _new_id(name: str) -> str:
+    word = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:40] or "film"
+    return f"{word}-{uuid.uuid4().hex[:8]}"
+
+
 def _history(stored: Stored) -> History:
     return History(undo=stored.undo[-1].label if stored.undo else None, redo=stored.redo[-1].label if stored.redo else None)
 
@@ -93,7 +108,7 @@ def _state(stored: Stored) -> ProjectState:
         drawings={clip.id: draw_clip(project, clip) for clip in project.clips.values()})
 
 
-def _answer(outcome: Outcome) -> EditAnswer:
+def answer_of(outcome: Outcome) -> EditAnswer:
     stored = outcome.stored
     return EditAnswer(
         revision=stored.revision, length=film_length(stored.project), history=_history(stored), change=outcome.change,
@@ -102,7 +117,7 @@ def _answer(outcome: Outcome) -> EditAnswer:
 
 def _or_stale(work) -> EditAnswer | JSONResponse:
     try:
-        return _answer(work())
+        return answer_of(work())
     except StaleRevision as stale:
         answer = StaleAnswer(detail=str(stale), current=_state(stale.stored))
         return JSONResponse(answer.model_dump(mode="json"), 409)
@@ -118,6 +133,34 @@ def list_projects(context: InContext) -> list[ProjectSummary]:
                        rate=f"{row['rate_num']}/{row['rate_den']}", revision=row["revision"])
         for row in context.store.list()
     ]
+
+
+@router.post("", status_code=201)
+def make_project(order: ProjectOrder, context: InContext) -> ProjectState:
+    """A new project with two empty tracks."""
+    tracks = (Track(id="titles", name="Titles"), Track(id="shots", name="Shots"))
+    settings = Settings(name=order.name, width=order.width, height=order.height, rate=order.rate)
+    return _state(context.store.create(_new_id(order.name), Project(settings=settings, tracks=tracks)))
+
+
+@router.post("/{project_id}/copy", status_code=201)
+def copy_project(project_id: str, context: InContext) -> ProjectState:
+    """A second project that begins as this one stands now."""
+    project = context.store.load(project_id).project
+    settings = project.settings.model_copy(update={"name": f"{project.settings.name[:190]}, copy"})
+    return _state(context.store.create(_new_id(settings.name), project.model_copy(update={"settings": settings})))
+
+
+@router.delete("/{project_id}", status_code=204)
+def delete_project(project_id: str, context: InContext) -> None:
+    """Take a project off the list; it can be put back."""
+    context.store.set_deleted(project_id, True)
+
+
+@router.post("/{project_id}/put-back")
+def put_project_back(project_id: str, context: InContext) -> ProjectState:
+    context.store.set_deleted(project_id, False)
+    return _state(context.store.load(project_id))
 
 
 @router.get("/{project_id}")

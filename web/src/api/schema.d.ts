@@ -66,7 +66,11 @@ export interface paths {
         /** List Projects */
         get: operations["list_projects_api_projects_get"];
         put?: never;
-        post?: never;
+        /**
+         * Make Project
+         * @description A new project with two empty tracks.
+         */
+        post: operations["make_project_api_projects_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -84,7 +88,11 @@ export interface paths {
         get: operations["read_project_api_projects__project_id__get"];
         put?: never;
         post?: never;
-        delete?: never;
+        /**
+         * Delete Project
+         * @description Take a project off the list; it can be put back.
+         */
+        delete: operations["delete_project_api_projects__project_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -150,6 +158,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Project
+         * @description A second project that begins as this one stands now.
+         */
+        post: operations["copy_project_api_projects__project_id__copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/edits": {
         parameters: {
             query?: never;
@@ -205,6 +233,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/media": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Media
+         * @description Add files. Pictures whose names count up become one shot at the film's rate.
+         */
+        post: operations["add_media_api_projects__project_id__media_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/media/{media_id}/thumbnail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Thumbnail */
+        get: operations["thumbnail_api_projects__project_id__media__media_id__thumbnail_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/pointed-at": {
         parameters: {
             query?: never;
@@ -219,6 +284,23 @@ export interface paths {
         get: operations["pointed_at_api_projects__project_id__pointed_at_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put Project Back */
+        post: operations["put_project_back_api_projects__project_id__put_back_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -292,6 +374,25 @@ export interface components {
              */
             kind: "add_clip";
         };
+        /**
+         * AddKey
+         * @description A key at the frame with the value the property has there.
+         */
+        AddKey: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_key";
+            /** Name */
+            name: string;
+            /** Step */
+            step: string;
+        };
         /** AddMedia */
         AddMedia: {
             /**
@@ -335,6 +436,22 @@ export interface components {
             track: components["schemas"]["Track"];
         };
         /**
+         * AddedMedia
+         * @description What was added (as one edit, if anything was), and what was not, with the reason.
+         */
+        AddedMedia: {
+            /** Added */
+            added: components["schemas"]["Media"][];
+            answer: components["schemas"]["EditAnswer"] | null;
+            /** Rejected */
+            rejected: components["schemas"]["Rejected"][];
+        };
+        /** Body_add_media_api_projects__project_id__media_post */
+        Body_add_media_api_projects__project_id__media_post: {
+            /** Files */
+            files: string[];
+        };
+        /**
          * Caret
          * @description A place between characters: index in the text, and the two ends of its stroke.
          */
@@ -365,10 +482,29 @@ export interface components {
             steps: components["schemas"]["KindInfo"][];
         };
         /**
+         * ChangeFit
+         * @description How a picture meets the frame, or the colour of a plain clip.
+         */
+        ChangeFit: {
+            /** Clip */
+            clip: string;
+            /** Colour */
+            colour?: string | null;
+            /** Fit */
+            fit?: ("fill" | "fit" | "own") | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_fit";
+        };
+        /**
          * ChangeSettings
-         * @description A new name for the film; what is None stays.
+         * @description A new name for the film; a new size and rate while nothing is on its timeline. What is None stays.
          */
         ChangeSettings: {
+            /** Height */
+            height?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -376,6 +512,9 @@ export interface components {
             kind: "change_settings";
             /** Name */
             name?: string | null;
+            rate?: components["schemas"]["Rate"] | null;
+            /** Width */
+            width?: number | null;
         };
         /**
          * ChangeText
@@ -417,7 +556,7 @@ export interface components {
              */
             arrival: number;
             /** Content */
-            content: components["schemas"]["Text"] | components["schemas"]["Footage"];
+            content: components["schemas"]["Text"] | components["schemas"]["Footage"] | components["schemas"]["Still"] | components["schemas"]["Plain"];
             /**
              * Departure
              * @default 0
@@ -524,6 +663,27 @@ export interface components {
             tracks?: components["schemas"]["Track"][] | null;
         };
         /**
+         * EaseKey
+         * @description The ease from one key to the next.
+         */
+        EaseKey: {
+            /** Clip */
+            clip: string;
+            /** Ease */
+            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"];
+            /** Index */
+            index: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ease_key";
+            /** Name */
+            name: string;
+            /** Step */
+            step: string;
+        };
+        /**
          * EditAnswer
          * @description The revision after the edit, the parts that changed and how to draw them.
          */
@@ -545,7 +705,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["AddMedia"] | components["schemas"]["AddStep"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["Difference"] | components["schemas"]["MoveClip"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveClip"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetProperty"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddStep"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["Difference"] | components["schemas"]["EaseKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MoveClip"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["RecountKey"] | components["schemas"]["RemoveClip"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -641,7 +801,7 @@ export interface components {
              * @default fill
              * @enum {string}
              */
-            fit: "fill" | "fit";
+            fit: "fill" | "fit" | "own";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -760,6 +920,23 @@ export interface components {
             /** Value */
             value: number;
         };
+        /**
+         * KeyPlacement
+         * @description A key at the frame for position, scale, rotation and opacity of a placement, in one act.
+         */
+        KeyPlacement: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "key_placement";
+            /** Step */
+            step: string;
+        };
         /** KindInfo */
         KindInfo: {
             /** Kind */
@@ -789,6 +966,11 @@ export interface components {
          * @description What a clip needs to know of a media file; the bytes are found by their hash.
          */
         Media: {
+            /**
+             * Alpha
+             * @default false
+             */
+            alpha: boolean;
             /** Frames */
             frames: number;
             /** Hash */
@@ -797,10 +979,22 @@ export interface components {
             height: number;
             /** Id */
             id: string;
+            /**
+             * Kind
+             * @default video
+             * @enum {string}
+             */
+            kind: "video" | "still";
             /** Name */
             name: string;
             /** Path */
             path: string;
+            /**
+             * @default {
+             *       "den": 1,
+             *       "num": 25
+             *     }
+             */
             rate: components["schemas"]["Rate"];
             /** Width */
             width: number;
@@ -821,6 +1015,29 @@ export interface components {
             kind: "move_clip";
             /** Track */
             track?: string | null;
+        };
+        /**
+         * MoveKey
+         * @description One key to another frame, and to another value if one is given. It keeps the end it counts from.
+         */
+        MoveKey: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /** Index */
+            index: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_key";
+            /** Name */
+            name: string;
+            /** Step */
+            step: string;
+            /** Value */
+            value?: number | null;
         };
         /** MoveStep */
         MoveStep: {
@@ -879,6 +1096,22 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /**
+         * Plain
+         * @description One colour all over the frame.
+         */
+        Plain: {
+            /**
+             * Colour
+             * @default #211e1b
+             */
+            colour: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plain";
+        };
         /** PointedAt */
         PointedAt: {
             /** Clip */
@@ -909,6 +1142,34 @@ export interface components {
              * @default []
              */
             tracks: components["schemas"]["Track"][];
+        };
+        /**
+         * ProjectOrder
+         * @description A new film's name, frame size in px and exact rate.
+         */
+        ProjectOrder: {
+            /**
+             * Height
+             * @default 720
+             */
+            height: number;
+            /**
+             * Name
+             * @default Untitled film
+             */
+            name: string;
+            /**
+             * @default {
+             *       "den": 1,
+             *       "num": 25
+             *     }
+             */
+            rate: components["schemas"]["Rate"];
+            /**
+             * Width
+             * @default 1280
+             */
+            width: number;
         };
         /** ProjectState */
         ProjectState: {
@@ -955,6 +1216,37 @@ export interface components {
             /** Numerator */
             num: number;
         };
+        /**
+         * RecountKey
+         * @description What a key counts from; it stays at its frame.
+         */
+        RecountKey: {
+            /** Clip */
+            clip: string;
+            /**
+             * Counts From
+             * @enum {string}
+             */
+            counts_from: "head" | "tail" | "proportion";
+            /** Index */
+            index: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "recount_key";
+            /** Name */
+            name: string;
+            /** Step */
+            step: string;
+        };
+        /** Rejected */
+        Rejected: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+        };
         /** RemoveClip */
         RemoveClip: {
             /** Clip */
@@ -965,6 +1257,25 @@ export interface components {
              */
             kind: "remove_clip";
         };
+        /**
+         * RemoveKey
+         * @description Take a key away; with its last key a property becomes fixed at that key's value.
+         */
+        RemoveKey: {
+            /** Clip */
+            clip: string;
+            /** Index */
+            index: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_key";
+            /** Name */
+            name: string;
+            /** Step */
+            step: string;
+        };
         /** RemoveStep */
         RemoveStep: {
             /** Clip */
@@ -974,6 +1285,27 @@ export interface components {
              * @enum {string}
              */
             kind: "remove_step";
+            /** Step */
+            step: string;
+        };
+        /**
+         * SetMoving
+         * @description Moving from now on, with a key at the frame; or fixed, at the value it has there.
+         */
+        SetMoving: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_moving";
+            /** Moving */
+            moving: boolean;
+            /** Name */
+            name: string;
             /** Step */
             step: string;
         };
@@ -1093,7 +1425,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["AddMedia"] | components["schemas"]["AddStep"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["Difference"] | components["schemas"]["MoveClip"] | components["schemas"]["MoveStep"] | components["schemas"]["RemoveClip"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetProperty"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddStep"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["Difference"] | components["schemas"]["EaseKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MoveClip"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["RecountKey"] | components["schemas"]["RemoveClip"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1156,6 +1488,25 @@ export interface components {
             values: {
                 [key: string]: components["schemas"]["Fixed"] | components["schemas"]["Moving"];
             };
+        };
+        /**
+         * Still
+         * @description A photograph or graphic, with its transparency.
+         */
+        Still: {
+            /**
+             * Fit
+             * @default fill
+             * @enum {string}
+             */
+            fit: "fill" | "fit" | "own";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "still";
+            /** Media */
+            media: string;
         };
         /**
          * Strengths
@@ -1455,6 +1806,39 @@ export interface operations {
             };
         };
     };
+    make_project_api_projects_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProjectOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     read_project_api_projects__project_id__get: {
         parameters: {
             query?: never;
@@ -1474,6 +1858,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ProjectState"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_project_api_projects__project_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -1580,6 +1993,37 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    copy_project_api_projects__project_id__copy_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectState"];
                 };
             };
             /** @description Validation Error */
@@ -1740,6 +2184,71 @@ export interface operations {
             };
         };
     };
+    add_media_api_projects__project_id__media_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_add_media_api_projects__project_id__media_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedMedia"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedMedia"];
+                };
+            };
+        };
+    };
+    thumbnail_api_projects__project_id__media__media_id__thumbnail_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                media_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     pointed_at_api_projects__project_id__pointed_at_get: {
         parameters: {
             query: {
@@ -1762,6 +2271,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PointedAt"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_project_back_api_projects__project_id__put_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectState"];
                 };
             };
             /** @description Validation Error */

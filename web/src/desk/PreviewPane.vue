@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The Preview: the painter's own frames, with what is in hand drawn over them. */
-import { useElementSize } from '@vueuse/core'
+import { useElementSize, watchDebounced } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
 import { get } from '../api/client'
 import { useDesk } from '../stores/desk'
@@ -30,6 +30,7 @@ function painted() {
 
 const player = usePlayer(canvas, painted)
 onMounted(() => setTimeout(player.connect, 0))
+watchDebounced(() => fitted.value.width, () => { if (!desk.playing) player.wish() }, { debounce: 150 })
 
 const heldPicture = computed(() => {
   const held = desk.held

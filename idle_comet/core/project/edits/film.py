@@ -6,15 +6,19 @@ from typing import Literal
 
 from pydantic import Field
 
+from ...clock import Rate
 from ..model import Frozen, Media, Name, Project, Track
 from .base import EditError, changed
 
 
 class ChangeSettings(Frozen):
-    """A new name for the film; what is None stays."""
+    """A new name for the film; a new size and rate while nothing is on its timeline. What is None stays."""
 
     kind: Literal["change_settings"] = "change_settings"
     name: Name | None = None
+    width: int | None = Field(default=None, ge=16, le=8192, multiple_of=2)
+    height: int | None = Field(default=None, ge=16, le=8192, multiple_of=2)
+    rate: Rate | None = None
 
 
 class AddTrack(Frozen):
@@ -31,8 +35,12 @@ class AddMedia(Frozen):
 
 
 def change_settings(project: Project, edit: ChangeSettings) -> tuple[Project, str]:
-    settings = changed(project.settings, name=edit.name or project.settings.name)
-    return project.model_copy(update={"settings": settings}), f"name {settings.name}"
+    values = {name: getattr(edit, name) for name in ("name", "width", "height", "rate") if getattr(edit, name) is not None}
+    if values.keys() - {"name"} and project.clips:
+        raise EditError("The film's size and rate can be set only while its timeline is empty; nothing was changed.")
+    settings = changed(project.settings, **values)
+    label = f"name {settings.name}" if edit.name else f"{settings.width}×{settings.height}, {settings.rate} frames per second"
+    return project.model_copy(update={"settings": settings}), label
 
 
 def add_track(project: Project, edit: AddTrack) -> tuple[Project, str]:
