@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import signal
 import subprocess
 import sys
@@ -51,18 +52,21 @@ def database(mariadb):
 @pytest.fixture(scope="session")
 def heath(tmp_path_factory):
     """A small, short heath shot: (media folder, media)."""
-    from idle_comet.demo.project import make_heath
+    from idle_comet.demo.world import SHOTS, paint_shot
 
     folder = tmp_path_factory.mktemp("media")
-    return folder, make_heath(folder, 640, 360, 2)
+    return folder, paint_shot(folder, SHOTS[0]._replace(width=640, height=360, seconds=2))
 
 
 @pytest.fixture(scope="session")
 def film(heath):
-    """The demo project over the small shot."""
-    from idle_comet.demo.project import harvest
+    """A film of the demo's title over the small shot."""
+    from idle_comet.core.project.model import Clip, Footage, Project, Settings, Track
+    from idle_comet.demo.project import title
 
-    return harvest(heath[1])
+    shot = Clip(id="shot", track="shots", name="Heath", head=0, length=200, content=Footage(media=heath[1].id))
+    return Project(settings=Settings(name="A film"), tracks=(Track(id="titles", name="Titles"), Track(id="shots", name="Shots")),
+                   media={heath[1].id: heath[1]}, clips={"title": title(), "shot": shot})
 
 
 @pytest.fixture(scope="session")
@@ -71,6 +75,22 @@ def sources(heath):
 
     folder, media = heath
     return ShotSources(lambda _: folder / media.path)
+
+
+DEMO = ROOT / "var" / "demo-media"
+"""The demo's painted files, kept from one run of the tests to the next."""
+
+
+def lend_demo(home: Path) -> None:
+    media = Home(home).make().media
+    if DEMO.exists():
+        shutil.copytree(DEMO, media, copy_function=os.link, dirs_exist_ok=True)
+
+
+def keep_demo(home: Path) -> None:
+    if not list(DEMO.glob("demo-*.json")) or len(list(Home(home).media.glob("demo-*.json"))) > len(list(DEMO.glob("demo-*.json"))):
+        shutil.rmtree(DEMO, ignore_errors=True)
+        shutil.copytree(Home(home).media, DEMO, copy_function=os.link)
 
 
 class Running:
@@ -115,7 +135,10 @@ class Running:
 
 @pytest.fixture(scope="session")
 def running(tmp_path_factory):
-    server = Running(tmp_path_factory.mktemp("home")).start()
+    home = tmp_path_factory.mktemp("home")
+    lend_demo(home)
+    server = Running(home).start()
+    keep_demo(home)
     yield server
     server.stop()
 

@@ -85,10 +85,11 @@ def _listen(host: str, port: int | None) -> socket.socket:
 
 
 def _make_demo(store, home: Home) -> None:
-    from ..demo.project import harvest, make_heath
+    from ..demo.project import harvest
+    from ..demo.world import make_world
 
-    typer.echo("Painting the demo shot")
-    store.create("slow-harvest", harvest(make_heath(home.media)))
+    typer.echo("Painting the demo's shots")
+    store.create("slow-harvest", harvest(make_world(home.media)))
 
 
 def _announce(web, address: str, home: Home) -> None:

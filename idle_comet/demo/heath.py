@@ -10,6 +10,7 @@ import numpy as np
 import skia
 
 from ..core.picture import Patch, over
+from .finish import Finish
 from .paintbox import below, canvas_on, colour, glow, ink, lay, noise, premultiplied, ridge, scrolled, smooth, wash
 
 
@@ -58,8 +59,8 @@ class Heath:
                  rng.uniform(0.5, 1.3), rng.uniform(0, 9), rng.uniform(1.5, 3.0) * self.unit)
             for _ in range(22)
         ]
-        self._grain = (rng.standard_normal((height + 64, width + 64)) * 2.0).astype(np.float32)
-        self._vignette = self._paint_vignette()
+        self._finish = Finish(rng, width, height)
+        self._veil = self._light[..., None] * np.array([26, 15, 5], np.float32)
 
     def frame(self, seconds: float) -> np.ndarray:
         """(h, w, 4) uint8 opaque RGBA."""
@@ -74,7 +75,7 @@ class Heath:
         self._draw_bees(canvas, seconds)
         del canvas, surface
         self._draw_front(picture, seconds)
-        return self._finish(picture, seconds)
+        return self._finish(picture, seconds, self._veil, 0.94)
 
     def _paint_sky(self) -> np.ndarray:
         tones = wash([(0, "#243149"), (0.22, "#424d68"), (0.40, "#74677a"), (0.52, "#ab7d72"),
@@ -258,19 +259,3 @@ class Heath:
         self._draw_grass(canvas, self._front_grass, seconds, 1.25)
         del canvas, surface
         over(picture, Patch(cv2.GaussianBlur(strip, (0, 0), 3.2 * self.unit), 0, top))
-
-    def _paint_vignette(self) -> np.ndarray:
-        rows, columns = np.mgrid[0:self.height, 0:self.width].astype(np.float32)
-        x, y = (columns / self.width - 0.5) * 1.9, (rows / self.height - 0.5) * 1.75
-        return (1 - 0.34 * smooth(0.35, 1.5, np.sqrt(x * x + y * y)))[..., None].astype(np.float32)
-
-    def _finish(self, picture: np.ndarray, seconds: float) -> np.ndarray:
-        """Veil of light, vignette, and grain that changes every frame."""
-        rgb = picture[..., :3].astype(np.float32)
-        rgb += self._light[..., None] * np.array([26, 15, 5], np.float32)
-        rgb *= self._vignette * np.float32(0.94)
-        step = int(round(seconds * 1000))
-        dy, dx = (step * 37) % 64, (step * 23) % 64
-        rgb += self._grain[dy:dy + self.height, dx:dx + self.width, None]
-        picture[..., :3] = np.clip(rgb + 0.5, 0, 255)
-        return picture

@@ -1,35 +1,12 @@
-"""The demo project, and the files it needs."""
+"""The demo project: “The Slow Harvest, episode two”."""
 
 from __future__ import annotations
 
-from fractions import Fraction
-from pathlib import Path
-
 from ..core.clock import Rate
-from ..core.motion import Key, Moving, Property, Strengths
+from ..core.motion import Free, Key, Moving, Property, Strengths
 from ..core.project.model import Clip, Footage, Media, Project, Settings, Step, Text, Track, fixed
-from ..media.encode import FilmWriter
-from ..media.probe import probe
-from ..media.proxy import make_proxy
-from .heath import Heath
 
-HEATH_SECONDS = 8
-RATE = Fraction(25)
-
-
-def make_heath(folder: Path, width: int = 1280, height: int = 720, seconds: float = HEATH_SECONDS) -> Media:
-    """Paint the heath shot into a media folder; the file is named by its content's hash."""
-    unfinished = folder / ".heath.mp4"
-    heath = Heath(width, height)
-    with FilmWriter(unfinished, width, height, RATE, crf=16, keys_every=12) as film:
-        for frame in range(int(seconds * RATE)):
-            film.write(heath.frame(float(frame / RATE)))
-    found = probe(unfinished)
-    path = folder / f"{found.hash}.mp4"
-    unfinished.rename(path)
-    make_proxy(path)
-    return Media(id="heath-evening", name="Heath, evening", hash=found.hash, path=path.name, width=found.width,
-                 height=found.height, rate=Rate(num=found.rate.numerator, den=found.rate.denominator), frames=found.frames)
+SOFT = Strengths(start=0.2, end=0.75)
 
 
 def arriving(start: float, rest: float, end: float, arrival: int, departure: int, ease: Strengths = Strengths()) -> Property:
@@ -42,25 +19,91 @@ def arriving(start: float, rest: float, end: float, arrival: int, departure: int
     ))
 
 
-def harvest(heath: Media) -> Project:
-    """“The Slow Harvest, episode two”: one title over one shot."""
+def _pushing(start: float, end: float) -> Property:
+    """A slow scale over the whole clip, whatever its length."""
+    return Moving(keys=(Key(counts_from="proportion", at=0, value=start, ease=Strengths()),
+                        Key(counts_from="proportion", at=1, value=end)))
+
+
+def title(head: int = 25, length: int = 150) -> Clip:
+    """The opening title: opacity, focus and travel over 40 frames in and 30 out."""
     arrival, departure = 40, 30
-    soft = Strengths(start=0.2, end=0.75)
-    title = Clip(
-        id="title", track="titles", name="THE SLOW HARVEST", head=25, length=150, arrival=arrival, departure=departure,
+    return Clip(
+        id="title", track="titles", name="THE SLOW HARVEST", head=head, length=length, arrival=arrival, departure=departure,
         content=Text(text="THE SLOW HARVEST", typeface="archivo", weight=600, size=fixed(62), tracking=fixed(280)),
         steps=(
-            Step(id="focus", kind="focus_blur",
-                 values={"radius": arriving(22, 0, 22, arrival, departure, soft)}),
+            Step(id="focus", kind="focus_blur", values={"radius": arriving(22, 0, 22, arrival, departure, SOFT)}),
             Step(id="placement", kind="placement", values={
-                "opacity": arriving(0, 1, 0, arrival, departure, soft),
-                "y": arriving(36, 0, -24, arrival, departure, soft),
+                "opacity": arriving(0, 1, 0, arrival, departure, SOFT),
+                "y": arriving(36, 0, -24, arrival, departure, SOFT),
             }),
         ),
     )
-    shot = Clip(id="shot", track="shots", name=heath.name, head=0, length=int(HEATH_SECONDS * RATE), content=Footage(media=heath.id))
+
+
+def _second_line() -> Clip:
+    return Clip(
+        id="second-line", track="second", name="Episode two: The swarm", head=35, length=140, arrival=30, departure=26,
+        content=Text(text="Episode two: The swarm", typeface="fraunces", weight=300, size=fixed(34), tracking=fixed(40)),
+        steps=(
+            Step(id="focus", kind="focus_blur", values={"radius": arriving(12, 0, 10, 30, 26, SOFT)}),
+            Step(id="placement", kind="placement", values={
+                "opacity": arriving(0, 0.92, 0, 30, 26, SOFT),
+                "y": arriving(48, 66, 80, 30, 26, SOFT),
+            }),
+        ),
+    )
+
+
+def _strap(id: str, track: str, text: str, head: int, weight: int, size: float, down: float, rise: float) -> Clip:
+    """One line of a name strap, low on the left."""
+    landing = Strengths(start=0, end=0.9)
+    return Clip(
+        id=id, track=track, name=text, head=head, length=120, arrival=16, departure=12,
+        content=Text(text=text, weight=weight, size=fixed(size), tracking=fixed(10), align="left", stand_x="left", stand_y="bottom",
+                     measured_by="type"),
+        steps=(Step(id="placement", kind="placement", values={
+            "opacity": arriving(0, 1, 0, 16, 12, landing),
+            "y": arriving(down + rise, down, down + rise / 2, 16, 12, landing),
+            "x": fixed(20),
+        }),),
+    )
+
+
+def _end_line() -> Clip:
+    overshoot = Free(x1=0.2, y1=0.9, x2=0.3, y2=1.25)
+    return Clip(
+        id="end-line", track="titles", name="Marrow Lane Apiary", head=505, length=105, arrival=24, departure=20,
+        content=Text(text="Marrow Lane\nApiary", typeface="fraunces", weight=600, size=fixed(76), leading=fixed(1.08), colour="#fff1d2",
+                     align="right", stand_x="right", stand_y="middle"),
+        steps=(
+            Step(id="focus", kind="focus_blur", values={"radius": arriving(0, 0, 26, 24, 20)}),
+            Step(id="placement", kind="placement", values={
+                "opacity": arriving(0, 1, 0, 24, 20),
+                "x": Moving(keys=(Key(at=0, value=90, ease=overshoot), Key(at=24, value=-20))),
+            }),
+        ),
+    )
+
+
+def harvest(world: dict[str, Media]) -> Project:
+    """Three shots cut together, a title on the first, a name strap on the second, an end line on the third."""
+    shots = [("heath-evening", 225, 0), ("ottoline-bench", 215, 6), ("hands-jars", 190, 0)]
+    clips, head = [], 0
+    for id, length, start in shots:
+        steps = ()
+        if id == "ottoline-bench":
+            steps = (Step(id="placement", kind="placement", values={"scale": _pushing(1, 1.07), "pivot_x": fixed(50), "pivot_y": fixed(-110)}),)
+        clips.append(Clip(id=f"shot-{id}", track="shots", name=world[id].name, head=head, length=length,
+                          content=Footage(media=id, start=start), steps=steps))
+        head += length
+    clips += [
+        title(), _second_line(),
+        _strap("name", "titles", "Ottoline Brask", 262, 700, 46, -64, 40), _strap("role", "second", "head beekeeper", 268, 400, 28, -24, -22),
+        _end_line(),
+    ]
     return Project(
         settings=Settings(name="The Slow Harvest, episode two", width=1280, height=720, rate=Rate(num=25)),
-        tracks=(Track(id="titles", name="Titles"), Track(id="shots", name="Shots")),
-        media={heath.id: heath}, clips={title.id: title, shot.id: shot},
+        tracks=(Track(id="titles", name="Titles"), Track(id="second", name="Second lines"), Track(id="shots", name="Shots")),
+        media=world, clips={clip.id: clip for clip in clips},
     )

@@ -168,7 +168,7 @@ def test_a_film_is_exported_and_plays_in_the_page_as_it_was_previewed(desk, runn
     film = desk.locator("[data-test=film]")
     film.wait_for(timeout=120_000)
     assert film.evaluate("film => new Promise(done => { const tell = () => done([film.videoWidth, film.videoHeight, film.duration]);"
-                         " film.readyState ? tell() : film.onloadedmetadata = tell })") == [1280, 720, 8]
+                         " film.readyState ? tell() : film.onloadedmetadata = tell })") == [1280, 720, 25.2]
     height, width = previewed.shape[:2]
     data = film.evaluate(
         """async (film, [width, height]) => {

@@ -4,6 +4,8 @@ import { useLocalStorage } from '@vueuse/core'
 import { onMounted, ref } from 'vue'
 import { get, type Catalogue, type ProjectSummary } from './api/client'
 import ExportTray from './desk/ExportTray.vue'
+import FilmsSheet from './desk/FilmsSheet.vue'
+import MediaTray from './desk/MediaTray.vue'
 import PreviewPane from './desk/PreviewPane.vue'
 import ShortcutSheet from './desk/ShortcutSheet.vue'
 import StepsPanel from './desk/StepsPanel.vue'
@@ -12,12 +14,14 @@ import Timeline from './desk/Timeline.vue'
 import TopBar from './desk/TopBar.vue'
 import { useDesk } from './stores/desk'
 import { useProject } from './stores/project'
+import { useTeller } from './use/companion'
 import { followDrag } from './use/gesture'
 import { useShortcuts } from './use/shortcuts'
 
 const project = useProject()
 const desk = useDesk()
 const shortcuts = useShortcuts()
+useTeller()
 const failed = ref('')
 const timelineHeight = useLocalStorage('timeline-height', 292)
 const stepsWidth = useLocalStorage('steps-width', 384)
@@ -62,6 +66,7 @@ function resizeSteps(press: PointerEvent) {
       <TopBar />
       <div class="middle">
         <TextTray v-if="desk.tray === 'text'" />
+        <MediaTray v-if="desk.tray === 'media'" />
         <ExportTray v-if="desk.tray === 'export'" />
         <PreviewPane />
         <div class="split upright" @pointerdown="resizeSteps" />
@@ -72,7 +77,11 @@ function resizeSteps(press: PointerEvent) {
         <Timeline />
       </div>
     </div>
-    <div v-else class="waiting muted" role="status">{{ failed || 'Opening' }}</div>
+    <div v-else class="waiting muted" role="status">
+      {{ failed || 'Opening' }}
+      <VBtn v-if="failed" variant="outlined" @click="desk.films = true">Films</VBtn>
+    </div>
+    <FilmsSheet v-if="desk.films" />
     <ShortcutSheet v-if="desk.sheet" :table="shortcuts" />
     <VSnackbar
       :model-value="project.problem !== ''" :timeout="9000" location="bottom left" content-class="problem"
@@ -94,7 +103,7 @@ function resizeSteps(press: PointerEvent) {
 .split.level { position: absolute; inset: -4px 0 auto 0; height: 7px; cursor: row-resize; }
 .split:hover { background: var(--muted); }
 .split.level:hover { background: linear-gradient(transparent 3px, var(--muted) 3px 4px, transparent 4px); }
-.waiting { display: grid; place-items: center; height: 100vh; }
+.waiting { display: grid; place-content: center; justify-items: center; gap: 16px; height: 100vh; }
 .tray { width: 320px; flex: none; background: var(--panel); border-right: 1px solid var(--line); display: flex; flex-direction: column; min-height: 0; }
 .tray > header { display: flex; justify-content: space-between; align-items: baseline; padding: 14px 16px 10px; font-weight: 600; font-size: 14px; }
 .tray > .inside { overflow-y: auto; padding: 0 16px 16px; flex: 1; min-height: 0; }

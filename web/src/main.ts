@@ -7,7 +7,9 @@ import 'vuetify/styles'
 import './look.css'
 import { createPinia } from 'pinia'
 import { createApp } from 'vue'
+import Alone from './Alone.vue'
 import App from './App.vue'
 import { theme } from './theme'
 
-createApp(App).use(createPinia()).use(theme).mount('#desk')
+const alone = new URLSearchParams(location.search).has('alone')
+createApp(alone ? Alone : App).use(createPinia()).use(theme).mount('#desk')

@@ -22,12 +22,18 @@ class Caret(BaseModel):
 
 
 class Handles(BaseModel):
-    """One clip on the picture at one frame, in px of the project's frame."""
+    """One clip on the picture at one frame, in px of the project's frame.
+
+    `place` holds its placement's values there, `meets` the lines it stands on exactly.
+    """
 
     clip: str
     corners: list[Point]
     ink: list[Point]
     anchor: Point
+    pivot: Point
+    place: dict[str, float]
+    meets: list[tuple[str, float]]
     carets: list[Caret]
 
 
@@ -51,8 +57,12 @@ def handles_of(project: Project, clip_id: str, frame: float) -> Handles | None:
         return None
     standing = stand(layer.content, project.settings.width, project.settings.height)
     matrix = total_matrix(layer, standing.anchor)
+    from .snapping import met_lines
+
+    place = next((dict(step.values) for step in reversed(layer.steps) if step.kind == "placement"), {})
+    pivot = (standing.anchor[0] + place.get("pivot_x", 0), standing.anchor[1] + place.get("pivot_y", 0))
     return Handles(
-        clip=clip.id, corners=standing.box.corners(matrix), ink=standing.ink.corners(matrix),
+        pivot=matrix.map(*pivot), place=place, meets=met_lines(project, clip, frame - clip.head), clip=clip.id, corners=standing.box.corners(matrix), ink=standing.ink.corners(matrix),
         anchor=matrix.map(*standing.anchor), carets=_carets(layer, matrix @ standing.matrix),
     )
 

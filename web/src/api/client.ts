@@ -17,6 +17,8 @@ export type Handles = Schemas['Handles']
 export type Catalogue = Schemas['Catalogue']
 export type ParameterInfo = Schemas['ParameterInfo']
 export type KindInfo = Schemas['KindInfo']
+export type Media = Schemas['Media']
+export type AddedMedia = Schemas['AddedMedia']
 export type ExportJob = Schemas['ExportJob']
 
 /** The service said no, and why. */

@@ -403,6 +403,28 @@ export interface components {
             media: components["schemas"]["Media"];
         };
         /**
+         * AddPicture
+         * @description A shot or still from a frame on, or one colour when no media is named.
+         */
+        AddPicture: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_picture";
+            /** Media */
+            media?: string | null;
+            /**
+             * Track
+             * @description The track it was dropped on; without it the core finds one.
+             */
+            track?: string | null;
+        };
+        /**
          * AddStep
          * @description A step at a place counted from the first to the last done.
          */
@@ -417,6 +439,26 @@ export interface components {
              */
             kind: "add_step";
             step: components["schemas"]["Step"];
+        };
+        /**
+         * AddTitle
+         * @description A title from a frame on: on the topmost track with room, or on a new one above.
+         */
+        AddTitle: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_title";
+            /**
+             * Text
+             * @default New title
+             */
+            text: string;
         };
         /**
          * AddTrack
@@ -705,7 +747,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddStep"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["Difference"] | components["schemas"]["EaseKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MoveClip"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["RecountKey"] | components["schemas"]["RemoveClip"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["Difference"] | components["schemas"]["EaseKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MoveClip"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKey"] | components["schemas"]["RemoveClip"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -842,6 +884,8 @@ export interface components {
         /**
          * Handles
          * @description One clip on the picture at one frame, in px of the project's frame.
+         *
+         *     `place` holds its placement's values there, `meets` the lines it stands on exactly.
          */
         Handles: {
             /** Anchor */
@@ -863,6 +907,20 @@ export interface components {
                 number,
                 number
             ][];
+            /** Meets */
+            meets: [
+                string,
+                number
+            ][];
+            /** Pivot */
+            pivot: [
+                number,
+                number
+            ];
+            /** Place */
+            place: {
+                [key: string]: number;
+            };
         };
         /**
          * History
@@ -1095,6 +1153,41 @@ export interface components {
             shown_times: number;
             /** Unit */
             unit: string;
+        };
+        /**
+         * PlaceClip
+         * @description New values of a clip's placement at a frame of the clip; what is None stays.
+         *
+         *     With `snap` px, the clip's box is drawn to the frame's middle and to the title safe
+         *     area when it comes that near. A clip without a placement gets one.
+         */
+        PlaceClip: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "place_clip";
+            /** Pivot X */
+            pivot_x?: number | null;
+            /** Pivot Y */
+            pivot_y?: number | null;
+            /** Rotation */
+            rotation?: number | null;
+            /** Scale */
+            scale?: number | null;
+            /**
+             * Snap
+             * @default 0
+             */
+            snap: number;
+            /** X */
+            x?: number | null;
+            /** Y */
+            y?: number | null;
         };
         /**
          * Plain
@@ -1425,7 +1518,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddStep"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["Difference"] | components["schemas"]["EaseKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MoveClip"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["RecountKey"] | components["schemas"]["RemoveClip"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["Difference"] | components["schemas"]["EaseKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MoveClip"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKey"] | components["schemas"]["RemoveClip"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

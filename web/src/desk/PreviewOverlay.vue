@@ -5,6 +5,7 @@ import { get, type Handles } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useDraft } from '../use/draft'
+import { followDrag } from '../use/gesture'
 import { useEdits } from '../use/edits'
 
 const props = defineProps<{ share: number }>()
@@ -13,6 +14,8 @@ const desk = useDesk()
 const edits = useEdits()
 const handles = ref<Handles | null>(null)
 const input = ref<HTMLTextAreaElement | null>(null)
+const frame = ref<SVGSVGElement | null>(null)
+const dragging = ref(false)
 const picked = ref<[number, number]>([0, 0])
 let asked = 0
 let gesture = ''
@@ -52,6 +55,7 @@ const stripes = computed(() => {
 watch(() => desk.typing, async (typing) => {
   if (!typing || !isText.value) return
   const clip = desk.clip!
+  draft.value = text.value
   // Words are typed where they can be seen: within the stay.
   const local = desk.frame - clip.head
   const drawn = desk.drawing!
@@ -77,6 +81,90 @@ function typed() {
   readPicked()
 }
 
+/** Drag the clip on the picture; the core draws it to the middle and the safe areas. A press without a move types. */
+function dragClip(press: PointerEvent) {
+  if (desk.typing) return placeCaret(press)
+  const { clip, place } = handles.value!
+  const from = { x: place.x ?? 0, y: place.y ?? 0 }
+  followDrag(press, ({ dx, dy, event, gesture }) => {
+    dragging.value = true
+    const snap = event.ctrlKey ? 0 : 7 * px.value
+    const straight = event.shiftKey ? (Math.abs(dx) > Math.abs(dy) ? [1, 0] : [0, 1]) : [1, 1]
+    edits.place(clip, { x: from.x + dx * px.value * straight[0], y: from.y + dy * px.value * straight[1] }, snap, gesture)
+  }, (moved) => {
+    dragging.value = false
+    if (!moved && isText.value) desk.typing = true
+  })
+}
+
+/** Where a press is from the pivot, in px of the frame. */
+function fromPivot(event: PointerEvent): [number, number] {
+  const box = frame.value!.getBoundingClientRect()
+  const [cx, cy] = handles.value!.pivot
+  return [(event.clientX - box.left) / props.share - cx, (event.clientY - box.top) / props.share - cy]
+}
+
+function dragScale(press: PointerEvent) {
+  const { clip, place } = handles.value!
+  const start = Math.hypot(...fromPivot(press)) || 1
+  const from = place.scale ?? 1
+  followDrag(press, ({ event, gesture }) => {
+    const scale = Math.round(((from * Math.hypot(...fromPivot(event))) / start) * 1000) / 1000
+    edits.place(clip, { scale }, 0, gesture)
+  })
+}
+
+function dragTurn(press: PointerEvent) {
+  const { clip, place } = handles.value!
+  const angle = (event: PointerEvent) => (Math.atan2(...(fromPivot(event).reverse() as [number, number])) * 180) / Math.PI
+  const start = angle(press)
+  const from = place.rotation ?? 0
+  followDrag(press, ({ event, gesture }) => {
+    let by = angle(event) - start
+    by -= 360 * Math.round(by / 360)
+    const turned = event.shiftKey ? Math.round((from + by) / 15) * 15 : Math.round((from + by) * 10) / 10
+    edits.place(clip, { rotation: turned }, 0, gesture)
+  })
+}
+
+function dragPivot(press: PointerEvent) {
+  const { clip, place } = handles.value!
+  const from = { pivot_x: place.pivot_x ?? 0, pivot_y: place.pivot_y ?? 0 }
+  const unit = px.value / (Math.abs(place.scale ?? 1) || 1)
+  followDrag(press, ({ dx, dy, gesture }) =>
+    edits.place(clip, { pivot_x: Math.round(from.pivot_x + dx * unit), pivot_y: Math.round(from.pivot_y + dy * unit) }, 0, gesture))
+}
+
+const corners = computed(() => handles.value?.corners ?? [])
+/** A corner's grip: two short strokes along the edges that meet there. */
+function hook(i: number): string {
+  const [corner, before, after] = [corners.value[i], corners.value[(i + 3) % 4], corners.value[(i + 1) % 4]]
+  const along = (to: [number, number]) => {
+    const length = Math.hypot(to[0] - corner[0], to[1] - corner[1]) || 1
+    const reach = Math.min(10 * px.value, length / 3) / length
+    return `${corner[0] + (to[0] - corner[0]) * reach} ${corner[1] + (to[1] - corner[1]) * reach}`
+  }
+  return `M${along(before)}L${corner.join(' ')}L${along(after)}`
+}
+
+/** The turning grip stands off the middle of the upper edge. */
+const turnGrip = computed(() => {
+  const [a, b, , d] = corners.value
+  if (!a) return null
+  const [mx, my] = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2]
+  const [ux, uy] = [a[0] - d[0], a[1] - d[1]]
+  const length = Math.hypot(ux, uy) || 1
+  return { up: [ux / length, uy / length], at: [mx + (ux / length) * 14 * px.value, my + (uy / length) * 14 * px.value] }
+})
+/** Drawn as a short arc over the edge. */
+const arc = computed(() => {
+  if (!turnGrip.value) return ''
+  const { at, up } = turnGrip.value
+  const side = [-up[1] * 9 * px.value, up[0] * 9 * px.value]
+  const peak = [at[0] + up[0] * 7 * px.value, at[1] + up[1] * 7 * px.value]
+  return `M${at[0] - side[0]} ${at[1] - side[1]}Q${peak.join(' ')} ${at[0] + side[0]} ${at[1] + side[1]}`
+})
+
 /** Put the caret at the character nearest to a press. */
 function placeCaret(event: PointerEvent) {
   event.preventDefault()
@@ -100,7 +188,7 @@ function placeCaret(event: PointerEvent) {
 </script>
 
 <template>
-  <svg class="over" :class="{ typing: desk.typing }" :viewBox="`0 0 ${settings.width} ${settings.height}`" aria-hidden="true">
+  <svg ref="frame" class="over" :class="{ typing: desk.typing }" :viewBox="`0 0 ${settings.width} ${settings.height}`" aria-hidden="true">
     <g v-if="desk.guides" fill="none" stroke="var(--bone)" :stroke-width="px" opacity="0.75">
       <path
         v-for="share in [0.035, 0.05]" :key="share" :opacity="share === 0.05 ? 1 : 0.5"
@@ -117,8 +205,26 @@ function placeCaret(event: PointerEvent) {
       <polygon v-for="(stripe, i) in desk.typing ? stripes : []" :key="i" :points="stripe" fill="var(--bone)" opacity="0.28" />
       <polygon
         class="outline" :points="outline" :stroke-width="(desk.typing ? 1.5 : 1) * px" :stroke-dasharray="desk.typing ? 'none' : `${4 * px} ${4 * px}`"
-        @pointerdown="desk.typing && placeCaret($event)"
+        data-test="outline" @pointerdown="dragClip"
       />
+      <path
+        v-for="([axis, at], i) in dragging ? handles.meets : []" :key="i" class="met" :stroke-width="px"
+        :d="axis === 'x' ? `M${at} 0V${settings.height}` : `M0 ${at}H${settings.width}`"
+      />
+      <g v-if="!desk.typing" class="grips" :stroke-width="px">
+        <g v-for="(corner, i) in corners" :key="i" class="corner" :data-test="`scale-${i}`" @pointerdown="dragScale">
+          <circle :cx="corner[0]" :cy="corner[1]" :r="9 * px" stroke="none" />
+          <path :stroke-width="2.5 * px" :d="hook(i)" />
+        </g>
+        <g v-if="turnGrip" class="turn" data-test="turn" @pointerdown="dragTurn">
+          <circle :cx="turnGrip.at[0]" :cy="turnGrip.at[1]" :r="9 * px" stroke="none" />
+          <path :stroke-width="2 * px" :d="arc" />
+        </g>
+        <g data-test="pivot" class="pivot" @pointerdown="dragPivot">
+          <circle :cx="handles.pivot[0]" :cy="handles.pivot[1]" :r="7 * px" stroke="none" />
+          <path :d="`M${handles.pivot[0] - 6 * px} ${handles.pivot[1]}h${12 * px}M${handles.pivot[0]} ${handles.pivot[1] - 6 * px}v${12 * px}`" />
+        </g>
+      </g>
       <path
         v-if="desk.typing && caret" class="caret" :stroke-width="2 * px"
         :d="`M${caret.top.join(' ')}L${caret.foot.join(' ')}`"
@@ -135,7 +241,15 @@ function placeCaret(event: PointerEvent) {
 <style scoped>
 .over { position: absolute; inset: 0; width: 100%; height: 100%; pointer-events: none; overflow: visible; }
 .outline { fill: none; stroke: var(--bone); opacity: 0.55; }
-.typing .outline { opacity: 1; pointer-events: all; cursor: text; }
+.outline { pointer-events: all; cursor: move; touch-action: none; }
+.typing .outline { opacity: 1; cursor: text; }
+.met { stroke: var(--bone); opacity: 0.7; }
+.grips { fill: var(--soot); stroke: var(--bone); }
+.grips circle { fill: transparent; }
+.corner, .turn { fill: none; pointer-events: all; cursor: nwse-resize; touch-action: none; }
+.turn { cursor: grab; }
+.pivot { pointer-events: all; cursor: crosshair; touch-action: none; }
+.pivot circle { fill: transparent; }
 .caret { stroke: var(--now); animation: blink 1.06s steps(1) infinite; }
 @keyframes blink { 50% { opacity: 0; } }
 .typed { position: absolute; left: 0; bottom: 0; width: 1px; height: 1px; opacity: 0; border: 0; padding: 0; resize: none; }

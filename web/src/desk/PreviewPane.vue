@@ -58,8 +58,7 @@ async function point(event: PointerEvent) {
   const x = ((event.clientX - box.left) / box.width) * project.settings!.width
   const y = ((event.clientY - box.top) / box.height) * project.settings!.height
   const { clip } = await get<{ clip: string | null }>(`/projects/${project.id}/pointed-at?at=${desk.frame}&x=${x}&y=${y}`)
-  if (clip === desk.selected && project.project?.clips[clip!]?.content.kind === 'text') desk.typing = true
-  else desk.select(clip)
+  desk.select(clip)
 }
 </script>
 

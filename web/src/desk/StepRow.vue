@@ -6,6 +6,7 @@ import Sparkline from '../parts/Sparkline.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
+import PictureSettings from './PictureSettings.vue'
 import TextSettings from './TextSettings.vue'
 import ValueRow from './ValueRow.vue'
 
@@ -22,7 +23,7 @@ const kind = computed<KindInfo | undefined>(() => (props.step ? desk.kindOf(prop
 const parameters = computed(() => (props.step ? kind.value?.parameters ?? [] : desk.catalogue!.content[props.clip.content.kind] ?? []))
 const name = computed(() => {
   if (props.step) return kind.value?.label ?? props.step.kind
-  return props.clip.content.kind === 'text' ? 'Text' : 'Shot'
+  return { text: 'Text', footage: 'Shot', still: 'Picture', plain: 'Colour' }[props.clip.content.kind]
 })
 const curves = computed(() => (desk.drawing?.curves ?? []).filter((curve) => curve.step === id.value))
 
@@ -33,7 +34,8 @@ const says = computed(() => {
     const size = content.size.state === 'fixed' ? `, ${content.size.value} px` : ''
     return `${face} ${content.weight}${size}`
   }
-  if (!props.step) return 'filling the frame'
+  if (content.kind === 'plain' && !props.step) return content.colour
+  if (!props.step) return { fill: 'filling the frame', fit: 'whole in the frame', own: 'at its own size' }[(content as { fit: 'fill' }).fit]
   if (!on.value) return 'off'
   const moving = parameters.value.filter((each) => curves.value.some((curve) => curve.name === each.name))
   if (moving.length) return `moving: ${moving.map((each) => each.label.toLowerCase()).join(', ')}`
@@ -98,9 +100,11 @@ function hold(on: boolean) {
     <div v-if="open" class="inside">
       <TextSettings v-if="!step && clip.content.kind === 'text'" :clip="clip" />
       <ValueRow v-for="each in parameters" :key="each.name" :clip="clip" :step="id" :parameter="each" />
-      <p v-if="!step && clip.content.kind === 'footage'" class="muted">
-        {{ project.project!.media[clip.content.media]?.name }}, {{ project.project!.media[clip.content.media]?.width }}×{{ project.project!.media[clip.content.media]?.height }}, from source frame {{ clip.content.start }}
-      </p>
+      <PictureSettings v-if="!step && clip.content.kind !== 'text'" :clip="clip" />
+      <div v-if="step" class="foot">
+        <button v-if="step.kind === 'placement'" class="muted" @click="edits.keyPlacement(clip.id, step.id)">key the whole placement here</button>
+        <button class="muted" @click="edits.removeStep(clip.id, step.id)">remove this step</button>
+      </div>
     </div>
   </section>
 </template>
@@ -121,6 +125,8 @@ function hold(on: boolean) {
 .switch path { stroke: var(--bone); stroke-width: 2; }
 .off .switch path { stroke: var(--muted); }
 .inside { padding: 2px 16px 12px 0; }
+.foot { display: flex; gap: 18px; padding-top: 8px; font-size: 12px; }
+.foot button:hover { color: var(--bone); }
 .folded { padding-left: 16px; }
 .folded .thread { display: none; }
 .folded .head { gap: 10px; padding-right: 8px; }

@@ -2,6 +2,8 @@
 /** Steps of the selected clip, in the order they are done, each with the picture as it is after it. */
 import { computed } from 'vue'
 import { useDesk } from '../stores/desk'
+import AddStep from './AddStep.vue'
+import KeyPanel from './KeyPanel.vue'
 import SpansRow from './SpansRow.vue'
 import StepRow from './StepRow.vue'
 
@@ -15,8 +17,10 @@ const clip = computed(() => desk.clip)
     <template v-if="clip">
       <header>
         <span class="title"><span v-if="!folded" class="muted">Steps for</span> {{ clip.name }}</span>
+        <AddStep v-if="!folded" :clip="clip" />
       </header>
       <div class="rows">
+        <KeyPanel v-if="desk.key && !folded" :clip="clip" />
         <SpansRow v-if="clip.content.kind === 'text'" :clip="clip" :folded="folded" />
         <StepRow :clip="clip" :step="null" :place="0" :folded="folded" />
         <StepRow v-for="(step, i) in clip.steps" :key="step.id" :clip="clip" :step="step" :place="i + 1" :folded="folded" />
@@ -29,10 +33,10 @@ const clip = computed(() => desk.clip)
 
 <style scoped>
 .steps { flex: none; background: var(--panel); display: flex; flex-direction: column; min-height: 0; }
-header { padding: 13px 16px 9px 36px; font-size: 14px; }
+header { display: flex; justify-content: space-between; align-items: baseline; gap: 12px; padding: 13px 16px 9px 36px; font-size: 14px; }
 .title { display: block; font-weight: 600; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .title .muted { font-weight: 400; }
-.folded header { padding-left: 16px; }
+.folded header { display: flex; justify-content: space-between; align-items: baseline; gap: 12px; padding-left: 16px; }
 .rows { overflow-y: auto; min-height: 0; flex: 1; padding-bottom: 12px; }
 .note { margin: 10px 16px 0 36px; font-size: 12px; }
 .nothing { padding: 24px 36px; line-height: 20px; }

@@ -5,14 +5,18 @@ import { computed, ref, watch } from 'vue'
 import type { Curve } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { newId, useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
 import { shortTimecode } from '../use/timecode'
+import { useUpload } from '../use/upload'
 import MotionLane from './MotionLane.vue'
 import TimelineClip from './TimelineClip.vue'
 
 const HEADER = 104
 const project = useProject()
 const desk = useDesk()
+const edits = useEdits()
+const upload = useUpload()
 const scroller = ref<HTMLElement | null>(null)
 const { width } = useElementSize(scroller)
 
@@ -68,6 +72,26 @@ watch(() => desk.frame, (frame) => {
   if (left < 0 || left > box.clientWidth - HEADER - 40) box.scrollLeft = x(frame) - 60
 })
 
+function addTitle() {
+  const id = newId()
+  edits.addTitle(id)
+  const stop = watch(() => project.project?.clips[id], (clip) => {
+    if (!clip) return
+    stop()
+    desk.select(id)
+    desk.typing = true
+  })
+}
+
+/** Media dragged from the tray lies where it is dropped; files from outside are added first. */
+function drop(event: DragEvent, track: string) {
+  const box = (event.currentTarget as Element).getBoundingClientRect()
+  const frame = Math.max(0, Math.floor((event.clientX - box.left) / scale.value))
+  const media = event.dataTransfer?.getData('application/x-idle-comet-media')
+  if (media) edits.addPicture(newId(), frame, media, track)
+  else if (event.dataTransfer?.files.length) void upload.add([...event.dataTransfer.files])
+}
+
 function laneName(curve: Curve): string {
   const steps = desk.clip?.steps ?? []
   const kind = desk.kindOf(steps.find((step) => step.id === curve.step)?.kind ?? '')
@@ -81,6 +105,7 @@ function laneName(curve: Curve): string {
     <div class="inner" :style="{ width: `${inner + HEADER}px` }">
       <div class="ruler">
         <div class="corner">
+          <button class="muted" title="A new title over the playhead" data-test="add-title" @click="addTitle">add title</button>
           <button v-if="zoom !== null" class="muted" @click="zoom = null">fit all</button>
         </div>
         <svg :width="inner" height="26" data-test="ruler" @pointerdown="scrub">
@@ -96,7 +121,7 @@ function laneName(curve: Curve): string {
       <template v-for="row in rows" :key="row.track.id">
         <div class="track" :style="{ height: `${row.height}px` }">
           <div class="header muted">{{ row.track.name }}</div>
-          <div class="lane" :style="{ width: `${inner}px` }" @pointerdown.self="desk.select(null)">
+          <div class="lane" :style="{ width: `${inner}px` }" @pointerdown.self="desk.select(null)" @dragover.prevent @drop.prevent="drop($event, row.track.id)">
             <TimelineClip v-for="clip in row.clips" :key="clip.id" :clip="clip" :scale="scale" :height="row.height" />
           </div>
         </div>
@@ -113,7 +138,8 @@ function laneName(curve: Curve): string {
 .timeline { height: 100%; overflow: auto; background: var(--soot); position: relative; }
 .inner { position: relative; min-height: 100%; }
 .ruler { display: flex; height: 26px; position: sticky; top: 0; z-index: 4; background: var(--soot); border-bottom: 1px solid var(--line); }
-.corner { width: 104px; flex: none; position: sticky; left: 0; z-index: 2; background: var(--soot); padding: 4px 14px; font-size: 12px; }
+.corner { width: 104px; flex: none; position: sticky; left: 0; z-index: 2; background: var(--soot); padding: 4px 14px; font-size: 12px; display: flex; gap: 12px; }
+.corner button:hover { color: var(--bone); }
 .ruler svg { cursor: pointer; touch-action: none; display: block; }
 .ruler text { fill: var(--muted); font-size: 12px; }
 .track { display: flex; border-bottom: 1px solid #26221e; position: relative; }

@@ -42,7 +42,7 @@ function endNaming(keep: boolean) {
 
 <template>
   <header class="bar">
-    <img class="sign" src="/assets/sign.svg" alt="" width="24" height="24" />
+    <button class="sign" aria-label="Films" title="All films" @click="desk.films = true"><img src="/assets/sign.svg" alt="" width="24" height="24" /></button>
     <input
       v-if="naming" ref="field" class="name" :value="project.settings?.name" maxlength="200" aria-label="Project name"
       @blur="endNaming(true)" @keydown.enter="endNaming(true)" @keydown.esc="endNaming(false)"
@@ -51,6 +51,7 @@ function endNaming(keep: boolean) {
     <span class="muted saved" :class="{ alarm: project.saveState === 'offline' }" role="status" data-test="saved">{{ saved }}</span>
     <nav>
       <button :class="{ open: desk.tray === 'text' }" :aria-pressed="desk.tray === 'text'" @click="toggle('text')">Text</button>
+      <button :class="{ open: desk.tray === 'media' }" :aria-pressed="desk.tray === 'media'" @click="toggle('media')">Media</button>
     </nav>
     <div class="right">
       <button class="muted" :disabled="!project.history.undo" title="Ctrl+Z" @click="project.undo()">
@@ -70,6 +71,7 @@ function endNaming(keep: boolean) {
 .bar { display: grid; grid-template-columns: auto auto 1fr auto 1fr; align-items: center; gap: 14px; padding: 0 16px 0 12px; background: var(--soot); white-space: nowrap; }
 .name { font-weight: 600; font-size: 14px; }
 input.name { background: var(--raised); border: 1px solid var(--line); border-radius: 2px; padding: 3px 6px; width: 280px; }
+.sign { line-height: 0; }
 .saved { font-size: 12px; overflow: hidden; text-overflow: ellipsis; }
 .saved.alarm { color: var(--alarm); }
 nav { display: flex; gap: 24px; }

@@ -13,6 +13,11 @@ const typing = ref(false)
 const field = ref<HTMLInputElement | null>(null)
 const now = computed(() => timecode(desk.frame, project.settings!.rate))
 
+function openAlone() {
+  const { width, height } = project.settings!
+  window.open(`/?alone=1&project=${project.id}`, 'idle-comet-preview', `popup,width=${width},height=${height}`)
+}
+
 async function startTyping() {
   desk.playing = false
   typing.value = true
@@ -50,6 +55,7 @@ async function go() {
       loop {{ desk.clip ? (desk.clip.content.kind === 'text' ? 'title' : 'shot') : 'film' }}
     </button>
     <button class="word" :class="{ on: desk.guides }" :aria-pressed="desk.guides" @click="desk.guides = !desk.guides">guides</button>
+    <button class="word" title="The Preview alone in a second window, px for px" @click="openAlone">second window</button>
     <span class="muted state" role="status" data-test="preview-state">{{ state }}</span>
   </div>
 </template>

@@ -37,6 +37,13 @@ const frames = computed(() => (curve.value?.keys ?? []).map((key) => Math.round(
 const atKey = computed(() => frames.value.includes(desk.local))
 const times = computed(() => props.parameter.shown_times)
 
+function toggleKey() {
+  const { clip, step, parameter } = props
+  const key = curve.value?.keys.find((each) => Math.round(each[0]) === desk.local)
+  if (key) edits.removeKey(clip.id, step, parameter.name, key[2])
+  else edits.addKey(clip.id, step, parameter.name, desk.local)
+}
+
 function jump(direction: 1 | -1) {
   const beyond = frames.value.filter((frame) => (frame - desk.local) * direction > 0)
   if (beyond.length) desk.goTo(props.clip.head + (direction > 0 ? Math.min(...beyond) : Math.max(...beyond)))
@@ -50,10 +57,22 @@ function jump(direction: 1 | -1) {
     :digits="parameter.digits" :rate="project.rate" :live="curve !== null && atKey"
     @change="(shown, gesture) => edits.value(clip.id, step, parameter.name, shown / times, gesture)"
   >
-    <div v-if="curve" class="keys" :title="atKey ? 'There is a key here' : 'Changing it writes a key here'">
-      <button aria-label="Previous key" @click="jump(-1)"><svg width="8" height="12"><path d="M6 2L2 6L6 10" /></svg></button>
-      <Sparkline :points="curve.points" :width="30" :at="desk.local" />
-      <button aria-label="Next key" @click="jump(1)"><svg width="8" height="12"><path d="M2 2L6 6L2 10" /></svg></button>
+    <div v-if="parameter.may_move" class="keys">
+      <button
+        class="state" :aria-pressed="curve !== null" :aria-label="`${parameter.label} ${curve ? 'moving' : 'fixed'}`"
+        :title="curve ? 'Moving; click to fix it at the value here' : 'Fixed; click to set it moving from a key here'"
+        @click="edits.setMoving(clip.id, step, parameter.name, curve === null)"
+      >
+        <Sparkline v-if="curve" :points="curve.points" :width="26" :height="14" />
+        <svg v-else width="26" height="14"><path d="M1 7H25" /></svg>
+      </button>
+      <template v-if="curve">
+        <button aria-label="Previous key" @click="jump(-1)"><svg width="8" height="12"><path d="M6 2L2 6L6 10" /></svg></button>
+        <button :aria-label="atKey ? 'Remove the key here' : 'Key here'" :title="atKey ? 'Remove the key here' : 'Key here'" :class="{ here: atKey }" @click="toggleKey">
+          <svg width="9" height="12"><path :d="atKey ? 'M1.500 6H7.500' : 'M1.500 6H7.500M4.500 3V9'" /></svg>
+        </button>
+        <button aria-label="Next key" @click="jump(1)"><svg width="8" height="12"><path d="M2 2L6 6L2 10" /></svg></button>
+      </template>
     </div>
   </Gauge>
 </template>
@@ -61,5 +80,8 @@ function jump(direction: 1 | -1) {
 <style scoped>
 .keys { display: flex; align-items: center; gap: 2px; }
 .keys button svg { display: block; fill: none; stroke: var(--muted); }
+.state svg { opacity: 0.8; }
+.state:hover { background: var(--soot); }
+.here svg { stroke: var(--now) !important; }
 .keys button:hover svg { stroke: var(--bone); }
 </style>

@@ -5,7 +5,10 @@ import { computed, ref } from 'vue'
 import type { Catalogue, KindInfo } from '../api/client'
 import { useProject } from './project'
 
-export type Tray = 'text' | 'export' | null
+export type Tray = 'text' | 'media' | 'export' | null
+
+/** A key in hand: which property of the selected clip, and which of its keys. */
+export interface ChosenKey { step: string; name: string; index: number }
 
 export const useDesk = defineStore('desk', () => {
   const project = useProject()
@@ -19,6 +22,8 @@ export const useDesk = defineStore('desk', () => {
   const typing = ref(false)
   const held = ref<{ clip: string; done: number } | null>(null)
   const sheet = ref(false)
+  const films = ref(false)
+  const key = ref<ChosenKey | null>(null)
   const guides = useLocalStorage('guides', false)
 
   const clip = computed(() => (selected.value ? project.project?.clips[selected.value] ?? null : null))
@@ -39,6 +44,7 @@ export const useDesk = defineStore('desk', () => {
     if (id !== selected.value) {
       typing.value = false
       openRow.value = null
+      key.value = null
     }
     selected.value = id
   }
@@ -47,5 +53,5 @@ export const useDesk = defineStore('desk', () => {
     return catalogue.value?.steps.find((each) => each.kind === kind)
   }
 
-  return { catalogue, frame, playing, loop, selected, openRow, tray, typing, held, sheet, guides, clip, drawing, range, local, goTo, select, kindOf }
+  return { catalogue, frame, playing, loop, selected, openRow, tray, typing, held, sheet, films, key, guides, clip, drawing, range, local, goTo, select, kindOf }
 })

@@ -58,6 +58,11 @@ export const useProject = defineStore('project', () => {
     history.value = answer.history
   }
 
+  /** An edit the service made on its own account, such as added media. */
+  function take(answer: EditAnswer) {
+    if (answer.revision > revision.value) merge(answer)
+  }
+
   function put(order: Order) {
     // Within a gesture only the newest edit of a kind matters: one not yet sent gives way.
     const last = waiting.at(-1)
@@ -113,5 +118,5 @@ export const useProject = defineStore('project', () => {
   const settings = computed(() => project.value?.settings ?? null)
   const rate = computed(() => (settings.value ? settings.value.rate.num / settings.value.rate.den : 25))
 
-  return { id, revision, project, drawings, length, history, saveState, savedAt, problem, clips, settings, rate, open, edit, undo, redo }
+  return { id, revision, project, drawings, length, history, saveState, savedAt, problem, clips, settings, rate, open, take, edit, undo, redo }
 })

@@ -2,6 +2,7 @@
 import { onKeyStroke } from '@vueuse/core'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { useEdits } from './edits'
 
 interface Shortcut {
   keys: string
@@ -14,6 +15,7 @@ interface Shortcut {
 export function useShortcuts(): Shortcut[] {
   const desk = useDesk()
   const project = useProject()
+  const edits = useEdits()
   const ctrl = (event: KeyboardEvent) => event.ctrlKey || event.metaKey
   const plain = (event: KeyboardEvent, key: string) => !ctrl(event) && !event.altKey && event.key === key
   const play = () => { desk.playing = !desk.playing }
@@ -28,14 +30,22 @@ export function useShortcuts(): Shortcut[] {
     { keys: 'Home', does: 'To the start', on: (e) => plain(e, 'Home'), run: () => desk.goTo(0) },
     { keys: 'End', does: 'To the last frame', on: (e) => plain(e, 'End'), run: () => desk.goTo(project.length - 1) },
     { keys: 'Enter', does: 'Type into the selected title', on: (e) => plain(e, 'Enter'), run: () => { if (desk.clip?.content.kind === 'text') desk.typing = true } },
+    { keys: 'Delete', does: 'Remove the selected clip', on: (e) => plain(e, 'Delete') || plain(e, 'Backspace'), run: () => { if (desk.selected) { edits.removeClip(desk.selected); desk.select(null) } } },
+    { keys: 'N', does: 'Key the whole placement at the playhead', on: (e) => plain(e, 'n'), run: () => keyPlacement() },
     { keys: 'Ctrl+Z', does: 'Undo', on: (e) => ctrl(e) && !e.shiftKey && e.key.toLowerCase() === 'z', run: () => { if (project.history.undo) project.undo() } },
     { keys: 'Ctrl+Shift+Z', does: 'Redo', on: (e) => ctrl(e) && e.shiftKey && e.key.toLowerCase() === 'z', run: () => { if (project.history.redo) project.redo() } },
     { keys: '?', does: 'This sheet', on: (e) => !ctrl(e) && e.key === '?', run: () => { desk.sheet = !desk.sheet } },
     { keys: 'Esc', does: 'Leave typing, close what is open', on: (e) => plain(e, 'Escape'), run: () => leave(), whileTyping: true },
   ]
 
+  function keyPlacement() {
+    const step = desk.clip?.steps.find((each) => each.kind === 'placement')
+    if (desk.clip && step) edits.keyPlacement(desk.clip.id, step.id)
+  }
+
   function leave() {
     if (desk.sheet) desk.sheet = false
+    else if (desk.films) desk.films = false
     else if (desk.typing) desk.typing = false
     else if (desk.tray) desk.tray = null
     else desk.select(null)

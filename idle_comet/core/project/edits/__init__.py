@@ -12,6 +12,7 @@ from pydantic import Field
 
 from ..difference import Difference, apply_difference, difference
 from ..model import Frozen, Project
+from .adding import AddPicture, AddTitle, add_picture, add_title
 from .base import EditError
 from .clips import (
     AddClip, ChangeFit, MoveClip, RemoveClip, TrimClip, add_clip, change_fit, move_clip, remove_clip, trim_clip,
@@ -21,6 +22,7 @@ from .keys import (
     AddKey, EaseKey, KeyPlacement, MoveKey, RecountKey, RemoveKey, SetMoving,
     add_key, ease_key, key_placement, move_key, recount_key, remove_key, set_moving,
 )
+from .placing import PlaceClip, place_clip
 from .spans import SetSpanEase, SetSpans, set_span_ease, set_spans
 from .steps import AddStep, MoveStep, RemoveStep, SwitchStep, add_step, move_step, remove_step, switch_step
 from .text import ChangeText, change_text
@@ -37,8 +39,8 @@ class Several(Frozen):
 
 Edit = Annotated[
     Union[
-        AddClip, AddKey, AddMedia, AddStep, AddTrack, ChangeFit, ChangeSettings, ChangeText, Difference, EaseKey,
-        KeyPlacement, MoveClip, MoveKey, MoveStep, RecountKey, RemoveClip, RemoveKey, RemoveStep, SetMoving, SetProperty,
+        AddClip, AddKey, AddMedia, AddPicture, AddStep, AddTitle, AddTrack, ChangeFit, ChangeSettings, ChangeText, Difference, EaseKey,
+        KeyPlacement, MoveClip, MoveKey, MoveStep, PlaceClip, RecountKey, RemoveClip, RemoveKey, RemoveStep, SetMoving, SetProperty,
         SetSpanEase, SetSpans, SetValue, Several, SwitchStep, TrimClip,
     ],
     Field(discriminator="kind"),
@@ -53,7 +55,8 @@ def _several(project: Project, edit: Several) -> tuple[Project, str]:
 
 
 _RULES = {
-    AddClip: add_clip, AddKey: add_key, AddMedia: add_media, AddStep: add_step, AddTrack: add_track,
+    AddClip: add_clip, AddKey: add_key, AddPicture: add_picture, AddTitle: add_title, PlaceClip: place_clip,
+    AddMedia: add_media, AddStep: add_step, AddTrack: add_track,
     ChangeFit: change_fit, ChangeSettings: change_settings, EaseKey: ease_key, KeyPlacement: key_placement,
     MoveKey: move_key, RecountKey: recount_key, RemoveKey: remove_key, SetMoving: set_moving,
     ChangeText: change_text, Difference: lambda project, edit: (apply_difference(project, edit), "change"),

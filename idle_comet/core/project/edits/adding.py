@@ -1,0 +1,98 @@
+"""Putting new clips over the playhead: the core finds the track, the length and a gentle start."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from ...motion import Key, Moving
+from ..model import MAX_TEXT, Clip, Footage, Frames, Frozen, Id, Plain, Project, Step, Still, Text, Track, fixed
+from .base import EditError
+from .film import add_track, AddTrack
+
+_TITLE_SECONDS = 4
+_STILL_SECONDS = 5
+
+
+class AddTitle(Frozen):
+    """A title from a frame on: on the topmost track with room, or on a new one above."""
+
+    kind: Literal["add_title"] = "add_title"
+    clip: Id
+    frame: Frames
+    text: Annotated[str, StringConstraints(max_length=MAX_TEXT)] = "New title"
+
+
+class AddPicture(Frozen):
+    """A shot or still from a frame on, or one colour when no media is named."""
+
+    kind: Literal["add_picture"] = "add_picture"
+    clip: Id
+    frame: Frames
+    media: Id | None = None
+    track: Id | None = Field(default=None, description="The track it was dropped on; without it the core finds one.")
+
+
+def _free(project: Project, track: str, head: int, length: int) -> bool:
+    return all(clip.track != track or clip.head >= head + length or clip.head + clip.length <= head for clip in project.clips.values())
+
+
+def _kinds_on(project: Project, track: str) -> set[str]:
+    return {clip.content.kind for clip in project.clips.values() if clip.track == track}
+
+
+def _with_clip_somewhere(project: Project, clip: Clip, pictures: bool, asked: str | None) -> Project:
+    """The clip on the asked track, else on a track of its sort with room, else on a new track."""
+    if clip.id in project.clips:
+        raise EditError(f"There is already a clip “{clip.id}”; nothing was added.")
+    tracks = [track.id for track in project.tracks]
+    if asked is not None and asked not in tracks:
+        raise EditError(f"There is no track “{asked}”; nothing was added.")
+    suited = [track for track in tracks if pictures != ("text" in _kinds_on(project, track))]
+    candidates = [asked] if asked else (list(reversed(suited)) if pictures else suited)
+    for track in candidates:
+        if _free(project, track, clip.head, clip.length):
+            placed = clip.model_copy(update={"track": track})
+            return project.model_copy(update={"clips": {**project.clips, clip.id: placed}})
+    number = 1 + len(tracks)
+    while f"track-{number}" in tracks:
+        number += 1
+    name = f"Pictures {number}" if pictures else f"Titles {number}"
+    at = min((tracks.index(track) for track in suited), default=len(tracks) if pictures else 0)
+    project, _ = add_track(project, AddTrack(track=Track(id=f"track-{number}", name=name), at=at))
+    placed = clip.model_copy(update={"track": f"track-{number}"})
+    return project.model_copy(update={"clips": {**project.clips, clip.id: placed}})
+
+
+def add_title(project: Project, edit: AddTitle) -> tuple[Project, str]:
+    rate = float(project.settings.rate.fraction)
+    arrival = round(0.6 * rate)
+    fade = Moving(keys=(Key(at=0, value=0), Key(at=arrival, value=1),
+                        Key(counts_from="tail", at=-arrival, value=1), Key(counts_from="tail", at=0, value=0)))
+    clip = Clip(
+        id=edit.clip, track="none", name=" ".join(edit.text.split())[:60] or "Empty title", head=edit.frame,
+        length=max(2, round(_TITLE_SECONDS * rate)), arrival=arrival, departure=arrival,
+        content=Text(text=edit.text, size=fixed(round(project.settings.height * 0.089))),
+        steps=(Step(id="placement", kind="placement", values={"opacity": fade}),))
+    return _with_clip_somewhere(project, clip, False, None), "add a title"
+
+
+def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
+    rate = project.settings.rate
+    length = max(1, round(_STILL_SECONDS * float(rate.fraction)))
+    if edit.media is None:
+        content, name = Plain(), "Plain colour"
+    else:
+        media = project.media.get(edit.media)
+        if media is None:
+            raise EditError(f"The picture “{edit.media}” is not in this project; nothing was added.")
+        name = media.name
+        if media.kind == "video":
+            content = Footage(media=media.id)
+            length = max(1, int(media.frames / media.rate.fraction * rate.fraction))
+        else:
+            content = Still(media=media.id, fit="fit" if media.alpha else "fill")
+    clip = Clip(id=edit.clip, track="none", name=name, head=edit.frame, length=length, content=content,
+                steps=(Step(id="placement", kind="placement"),))
+    return _with_clip_somewhere(project, clip, True, edit.track), f"add {name}"

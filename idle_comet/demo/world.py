@@ -1,0 +1,113 @@
+"""Making the demo's files: painted once, in as many processes as there are cores, and found again by name."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import multiprocessing
+import os
+from concurrent.futures import ProcessPoolExecutor
+from fractions import Fraction
+from pathlib import Path
+from typing import Callable, NamedTuple
+
+import cv2
+import numpy as np
+
+from ..core.project.model import Media
+from ..media.encode import FilmWriter
+from ..media.importing import import_file
+
+RATE = Fraction(25)
+
+
+class Shot(NamedTuple):
+    """A moving shot of the demo: who paints it, at which size, for how long."""
+
+    id: str
+    name: str
+    painter: str
+    width: int
+    height: int
+    seconds: float
+
+
+SHOTS = (
+    Shot("heath-evening", "Heath, evening", "heath.Heath", 1920, 1080, 9),
+    Shot("ottoline-bench", "Ottoline at the bench", "workshop.Workshop", 1920, 1080, 9),
+    Shot("hands-jars", "Hands and jars", "jars.Jars", 1280, 720, 8),
+)
+STILLS = (
+    ("heath-dawn", "Heath, an old print", "photograph", ".jpg"),
+    ("emblem-hexagon", "Emblem, hexagon", "hexagon", ".png"),
+    ("emblem-stroke", "Emblem, stroke", "stroke", ".png"),
+)
+
+
+def _fingerprint() -> str:
+    """Of the sources that paint: painted files are found again only while nothing of them changed."""
+    digest = hashlib.sha256()
+    for file in sorted(Path(__file__).parent.glob("*.py")):
+        if file.name != "project.py":
+            digest.update(file.read_bytes())
+    return digest.hexdigest()[:16]
+
+
+def _marker(folder: Path, id: str) -> Path:
+    return folder / f"demo-{id}-{_fingerprint()}.json"
+
+
+def paint_shot(folder: Path, shot: Shot) -> Media:
+    """Paint one shot into a media folder."""
+    import importlib
+
+    module, name = shot.painter.split(".")
+    painter = getattr(importlib.import_module(f"{__package__}.{module}"), name)(shot.width, shot.height)
+    unfinished = folder / f".{shot.id}.mp4"
+    with FilmWriter(unfinished, shot.width, shot.height, RATE, crf=17, threads=1, keys_every=12) as film:
+        for frame in range(int(shot.seconds * RATE)):
+            film.write(painter.frame(float(frame / RATE)))
+    return import_file(unfinished, f"{shot.name}.mp4", folder).model_copy(update={"id": shot.id})
+
+
+def _paint_still(folder: Path, id: str, name: str, painter: str, suffix: str) -> Media:
+    from . import pictures
+
+    rgba = getattr(pictures, painter)()
+    if suffix == ".png":
+        # Files hold straight colour.
+        alpha = np.maximum(rgba[..., 3:], 1).astype(np.float32)
+        rgba[..., :3] = np.clip(rgba[..., :3] * 255.0 / alpha + 0.5, 0, 255)
+        _, data = cv2.imencode(suffix, rgba[..., [2, 1, 0, 3]])
+    else:
+        _, data = cv2.imencode(suffix, rgba[..., 2::-1], [cv2.IMWRITE_JPEG_QUALITY, 92])
+    unfinished = folder / f".{id}{suffix}"
+    unfinished.write_bytes(data.tobytes())
+    return import_file(unfinished, name + suffix, folder).model_copy(update={"id": id})
+
+
+def _remembered(folder: Path, id: str, make: Callable[[], Media]) -> Media:
+    marker = _marker(folder, id)
+    if marker.exists():
+        known = Media.model_validate_json(marker.read_text())
+        if (folder / known.path).exists():
+            return known
+    media = make()
+    marker.write_text(json.dumps(media.model_dump(mode="json")))
+    return media
+
+
+def _make(job: tuple[Path, tuple]) -> Media:
+    folder, what = job
+    cv2.setNumThreads(1)
+    if isinstance(what, Shot):
+        return _remembered(folder, what.id, lambda: paint_shot(folder, what))
+    return _remembered(folder, what[0], lambda: _paint_still(folder, *what))
+
+
+def make_world(folder: Path) -> dict[str, Media]:
+    """All media of the demo in a media folder, by id."""
+    context = multiprocessing.get_context("spawn")
+    with ProcessPoolExecutor(os.cpu_count() or 1, mp_context=context) as pool:
+        made = list(pool.map(_make, [(folder, what) for what in (*SHOTS, *STILLS)]))
+    return {media.id: media for media in made}

@@ -1,0 +1,68 @@
+<script setup lang="ts">
+/** Adding a step by typing its name or what it does. */
+import { computed, nextTick, ref } from 'vue'
+import type { Clip } from '../api/client'
+import { useDesk } from '../stores/desk'
+import { useEdits } from '../use/edits'
+
+const props = defineProps<{ clip: Clip }>()
+const desk = useDesk()
+const edits = useEdits()
+const open = ref(false)
+const typed = ref('')
+const at = ref(0)
+const field = ref<HTMLInputElement | null>(null)
+
+const found = computed(() => {
+  const words = typed.value.trim().toLowerCase()
+  return desk.catalogue!.steps.filter((kind) => !words || [kind.label, ...kind.synonyms].some((name) => name.toLowerCase().includes(words)))
+})
+
+async function start() {
+  open.value = true
+  typed.value = ''
+  at.value = 0
+  await nextTick()
+  field.value?.focus()
+}
+
+/** A new step comes before the last placement, so that it works in the clip's own space. */
+function add(kind: string) {
+  const { steps } = props.clip
+  const last = steps.at(-1)?.kind === 'placement' && kind !== 'placement' ? steps.length - 1 : steps.length
+  edits.addStep(props.clip.id, kind, last)
+  open.value = false
+}
+
+function move(by: number) {
+  at.value = Math.min(Math.max(at.value + by, 0), found.value.length - 1)
+}
+</script>
+
+<template>
+  <span class="add">
+    <button v-if="!open" class="muted" data-test="add-step" @click="start">add</button>
+    <template v-else>
+      <input
+        ref="field" v-model="typed" placeholder="blur, move, fade" aria-label="Name of the step" @input="at = 0" @blur="open = false"
+        @keydown.esc.stop="open = false" @keydown.enter="found[at] && add(found[at].kind)" @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)"
+      />
+      <ul role="listbox">
+        <li v-for="(kind, i) in found" :key="kind.kind" role="option" :aria-selected="i === at" :class="{ on: i === at }" @pointerdown.prevent="add(kind.kind)">
+          {{ kind.label }} <span class="muted">{{ kind.synonyms.slice(0, 3).join(', ') }}</span>
+        </li>
+        <li v-if="!found.length" class="muted">No step goes by that name.</li>
+      </ul>
+    </template>
+  </span>
+</template>
+
+<style scoped>
+.add { position: relative; font-size: 12px; }
+.add > button:hover { color: var(--bone); }
+input { width: 150px; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 2px 8px; }
+ul { position: absolute; right: 0; top: 24px; z-index: 20; margin: 0; padding: 4px 0; list-style: none; width: 240px; background: var(--raised); border: 1px solid var(--line); }
+li { padding: 5px 12px; cursor: pointer; font-size: 13px; }
+li .muted { font-size: 11px; }
+li.on, li:hover { background: #3a342e; }
+</style>

@@ -1,0 +1,88 @@
+<script setup lang="ts">
+/** All films: open, make, copy, delete and put back. */
+import { onMounted, ref } from 'vue'
+import { ask, get, post, type ProjectState, type ProjectSummary } from '../api/client'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+
+const desk = useDesk()
+const project = useProject()
+const films = ref<ProjectSummary[]>([])
+const deleted = ref<ProjectSummary | null>(null)
+const name = ref('')
+const size = ref('1280×720')
+const rate = ref('25')
+
+const SIZES = ['1280×720', '1920×1080', '3840×2160', '720×1280', '1080×1080']
+const RATES: Record<string, [number, number]> = {
+  '23.976': [24000, 1001], 24: [24, 1], 25: [25, 1], '29.97': [30000, 1001], 30: [30, 1], 50: [50, 1], '59.94': [60000, 1001], 60: [60, 1],
+}
+
+async function attempt(work: () => Promise<void>) {
+  try {
+    await work()
+    films.value = await get<ProjectSummary[]>('/projects')
+  } catch (error) {
+    project.problem = (error as Error).message
+  }
+}
+onMounted(() => attempt(async () => {}))
+
+function enter(id: string) {
+  const address = new URL(location.href)
+  address.searchParams.set('project', id)
+  location.assign(address)
+}
+
+const make = () => attempt(async () => {
+  const [width, height] = size.value.split('×').map(Number)
+  const [num, den] = RATES[rate.value]
+  const made = await post<ProjectState>('/projects', { name: name.value.trim() || 'Untitled film', width, height, rate: { num, den } })
+  enter(made.id)
+})
+const copy = (film: ProjectSummary) => attempt(async () => { await post(`/projects/${film.id}/copy`, {}) })
+const remove = (film: ProjectSummary) => attempt(async () => {
+  await ask('DELETE', `/projects/${film.id}`)
+  deleted.value = film
+})
+const putBack = () => attempt(async () => {
+  await post(`/projects/${deleted.value!.id}/put-back`, {})
+  deleted.value = null
+})
+</script>
+
+<template>
+  <div class="back" @click="desk.films = false">
+    <div class="sheet" role="dialog" aria-label="Films" @click.stop @keydown.esc="desk.films = false">
+      <h2>Films</h2>
+      <div v-for="film in films" :key="film.id" class="film" :class="{ now: film.id === project.id }">
+        <button class="name" @click="enter(film.id)">{{ film.name }}</button>
+        <span class="muted numbers">{{ film.width }}×{{ film.height }}</span>
+        <button class="muted" @click="copy(film)">copy</button>
+        <button class="muted" :disabled="film.id === project.id" @click="remove(film)">delete</button>
+      </div>
+      <p v-if="deleted" class="muted">“{{ deleted.name }}” was deleted. <button class="link" @click="putBack">Put it back</button></p>
+      <div class="make">
+        <input v-model="name" placeholder="Name of a new film" maxlength="200" aria-label="Name of a new film" @keydown.enter="make" />
+        <VSelect v-model="size" :items="SIZES" aria-label="Frame size" />
+        <VSelect v-model="rate" :items="Object.keys(RATES)" aria-label="Frames per second" />
+        <VBtn variant="outlined" @click="make">Make it</VBtn>
+      </div>
+      <p class="muted note">The first shot added to an empty film gives it its size and rate.</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.back { position: fixed; inset: 0; z-index: 1500; display: grid; place-items: center; background: #0007; }
+.sheet { background: var(--raised); border: 1px solid var(--line); padding: 18px 24px; width: 640px; max-height: 80vh; overflow-y: auto; }
+h2 { font: 600 15px/20px var(--words); margin: 0 0 10px; }
+.film { display: grid; grid-template-columns: 1fr auto auto auto; gap: 18px; align-items: center; padding: 8px 0; border-top: 1px solid var(--line); }
+.name { text-align: left; font-weight: 500; }
+.now .name { font-weight: 600; }
+.film .muted:hover:not(:disabled, span) { color: var(--bone); }
+.link { text-decoration: underline; }
+.make { display: grid; grid-template-columns: 1fr 130px 96px auto; gap: 8px; padding-top: 14px; border-top: 1px solid var(--line); }
+.make > input { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 4px 8px; }
+.note { font-size: 12px; margin: 10px 0 0; }
+</style>

@@ -1,0 +1,82 @@
+<script setup lang="ts">
+/** The project's media: add files, put them on the timeline. */
+import { computed, ref } from 'vue'
+import type { Media } from '../api/client'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { newId, useEdits } from '../use/edits'
+import { useUpload } from '../use/upload'
+
+const project = useProject()
+const desk = useDesk()
+const edits = useEdits()
+const upload = useUpload()
+const picker = ref<HTMLInputElement | null>(null)
+const over = ref(false)
+
+const media = computed(() => Object.values(project.project!.media).sort((a, b) => a.name.localeCompare(b.name)))
+
+function says(item: Media): string {
+  const size = `${item.width}×${item.height}`
+  if (item.kind === 'still') return `${size}, still${item.alpha ? ', transparent' : ''}`
+  const rate = item.rate.num / item.rate.den
+  return `${size}, ${(item.frames / rate).toFixed(1)} s at ${Number(rate.toFixed(3))}${item.alpha ? ', transparent' : ''}`
+}
+
+function put(item: Media) {
+  const id = newId()
+  edits.addPicture(id, desk.frame, item.id)
+  desk.select(id)
+}
+
+function drop(event: DragEvent) {
+  over.value = false
+  if (event.dataTransfer?.files.length) void upload.add([...event.dataTransfer.files])
+}
+
+function pick(event: Event) {
+  const field = event.target as HTMLInputElement
+  void upload.add([...(field.files ?? [])])
+  field.value = ''
+}
+</script>
+
+<template>
+  <aside class="tray" aria-label="Media" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
+    <header>Media <button class="muted close" @click="desk.tray = null">close</button></header>
+    <div class="inside">
+      <VBtn block variant="outlined" :disabled="upload.share.value !== null" @click="picker?.click()">
+        {{ upload.share.value === null ? 'Add files' : upload.share.value < 1 ? `Adding, ${Math.round(upload.share.value * 100)} %` : 'Looking at them' }}
+      </VBtn>
+      <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.png,.jpg,.jpeg,.webp" data-test="files" @change="pick" />
+      <VProgressLinear v-if="upload.share.value !== null" :model-value="upload.share.value * 100" aria-label="Adding files" />
+      <p class="muted hint">Or drop them here. Pictures whose names count up become one shot.</p>
+      <p v-for="each in upload.rejected.value" :key="each.name" class="alarm hint" role="alert">{{ each.why }}</p>
+      <div
+        v-for="item in media" :key="item.id" class="item" draggable="true" :data-media="item.id"
+        @dragstart="($event as DragEvent).dataTransfer?.setData('application/x-idle-comet-media', item.id)"
+      >
+        <img :src="`/api/projects/${project.id}/media/${item.id}/thumbnail`" alt="" width="96" height="54" draggable="false" />
+        <div class="about">
+          <span class="name">{{ item.name }}</span>
+          <span class="muted">{{ says(item) }}</span>
+          <button @click="put(item)">put at the playhead</button>
+        </div>
+      </div>
+      <button class="plain muted" @click="edits.addPicture(newId(), desk.frame, null)">put a plain colour at the playhead</button>
+    </div>
+  </aside>
+</template>
+
+<style scoped>
+.over { outline: 1px solid var(--bone); outline-offset: -1px; }
+.hint { font-size: 12px; margin: 8px 0; }
+.item { display: flex; gap: 12px; padding: 8px 0; border-top: 1px solid var(--line); cursor: grab; }
+.item img { object-fit: cover; background: var(--soot); flex: none; }
+.about { display: flex; flex-direction: column; gap: 2px; min-width: 0; font-size: 12px; align-items: flex-start; }
+.name { font-weight: 600; font-size: 13px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; max-width: 100%; }
+.about button, .plain { color: var(--muted); font-size: 12px; }
+.about button:hover, .plain:hover { color: var(--bone); }
+.plain { padding: 10px 0; border-top: 1px solid var(--line); width: 100%; text-align: left; }
+.close { font-size: 12px; font-weight: 400; }
+</style>

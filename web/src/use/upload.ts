@@ -1,0 +1,44 @@
+/** Adding files to the project, with progress. What is rejected says why. */
+import { ref } from 'vue'
+import type { AddedMedia } from '../api/client'
+import { useProject } from '../stores/project'
+
+export function useUpload() {
+  const project = useProject()
+  /** 0..1 while sending, 1 while the service looks at the files, null when idle. */
+  const share = ref<number | null>(null)
+  const rejected = ref<AddedMedia['rejected']>([])
+
+  function send(files: File[]): Promise<AddedMedia> {
+    const form = new FormData()
+    for (const file of files) form.append('files', file, file.name)
+    return new Promise((done, failed) => {
+      const request = new XMLHttpRequest()
+      request.open('POST', `/api/projects/${project.id}/media`)
+      request.upload.onprogress = (event) => { share.value = event.total ? event.loaded / event.total : 0 }
+      request.onload = () => {
+        const body = JSON.parse(request.responseText || '{}')
+        if (request.status < 300) done(body)
+        else failed(new Error(typeof body.detail === 'string' ? body.detail : `The service answered ${request.status}.`))
+      }
+      request.onerror = () => failed(new Error('The files could not be sent; nothing was added. Try again.'))
+      request.send(form)
+    })
+  }
+
+  async function add(files: File[]) {
+    if (!files.length || share.value !== null) return
+    share.value = 0
+    rejected.value = []
+    try {
+      const added = await send(files)
+      rejected.value = added.rejected
+      if (added.answer) project.take(added.answer)
+    } catch (error) {
+      project.problem = (error as Error).message
+    }
+    share.value = null
+  }
+
+  return { share, rejected, add }
+}
