@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import typer
 
+from .bench import bench
 from .files import load, save, schema
 from .render import frame, render
 from .screens import screens
@@ -16,6 +17,7 @@ app.command()(start)
 app.command(context_settings={"allow_extra_args": True, "ignore_unknown_options": True})(test)
 app.command()(render)
 app.command()(frame)
+app.command()(bench)
 app.command()(schema)
 app.command()(save)
 app.command()(load)

@@ -64,7 +64,7 @@ def paint_shot(folder: Path, shot: Shot) -> Media:
     module, name = shot.painter.split(".")
     painter = getattr(importlib.import_module(f"{__package__}.{module}"), name)(shot.width, shot.height)
     unfinished = folder / f".{shot.id}.mp4"
-    with FilmWriter(unfinished, shot.width, shot.height, RATE, crf=17, threads=1, keys_every=12) as film:
+    with FilmWriter(unfinished, shot.width, shot.height, RATE, crf=19, threads=1, keys_every=12) as film:
         for frame in range(int(shot.seconds * RATE)):
             film.write(painter.frame(float(frame / RATE)))
     return import_file(unfinished, f"{shot.name}.mp4", folder).model_copy(update={"id": shot.id})
@@ -86,14 +86,15 @@ def _paint_still(folder: Path, id: str, name: str, painter: str, suffix: str) ->
     return import_file(unfinished, name + suffix, folder).model_copy(update={"id": id})
 
 
-def _remembered(folder: Path, id: str, make: Callable[[], Media]) -> Media:
+def _known(folder: Path, id: str) -> Media | None:
     marker = _marker(folder, id)
-    if marker.exists():
-        known = Media.model_validate_json(marker.read_text())
-        if (folder / known.path).exists():
-            return known
+    known = Media.model_validate_json(marker.read_text()) if marker.exists() else None
+    return known if known and (folder / known.path).exists() else None
+
+
+def _remembered(folder: Path, id: str, make: Callable[[], Media]) -> Media:
     media = make()
-    marker.write_text(json.dumps(media.model_dump(mode="json")))
+    _marker(folder, id).write_text(json.dumps(media.model_dump(mode="json")))
     return media
 
 
@@ -107,7 +108,11 @@ def _make(job: tuple[Path, tuple]) -> Media:
 
 def make_world(folder: Path) -> dict[str, Media]:
     """All media of the demo in a media folder, by id."""
-    context = multiprocessing.get_context("spawn")
-    with ProcessPoolExecutor(os.cpu_count() or 1, mp_context=context) as pool:
-        made = list(pool.map(_make, [(folder, what) for what in (*SHOTS, *STILLS)]))
-    return {media.id: media for media in made}
+    wanted = {(what.id if isinstance(what, Shot) else what[0]): what for what in (*SHOTS, *STILLS)}
+    made = {id: _known(folder, id) for id in wanted}
+    missing = [what for id, what in wanted.items() if made[id] is None]
+    if missing:
+        context = multiprocessing.get_context("spawn")
+        with ProcessPoolExecutor(os.cpu_count() or 1, mp_context=context) as pool:
+            made |= {media.id: media for media in pool.map(_make, [(folder, what) for what in missing])}
+    return made

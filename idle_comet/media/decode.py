@@ -11,6 +11,7 @@ import av
 import numpy as np
 from av.video.reformatter import Colorspace, ColorRange, Interpolation, VideoReformatter
 
+from ..core.picture import planes_to_rgba
 from .alpha import has_alpha, premultiplied
 from .probe import MediaError
 from .proxy import PROXY_WIDTH, proxy_path
@@ -125,6 +126,9 @@ def picture_of(frame: av.VideoFrame, alpha: bool, exact: bool, straight: bool = 
     tagged = frame.colorspace
     matrix = Colorspace(tagged) if tagged in (1, 5, 6) and not proxy else (
         Colorspace.ITU709 if proxy or frame.height >= 720 else Colorspace.ITU601)
+    if exact and frame.format.name in ("yuv420p", "yuvj420p") and frame.width % 2 == frame.height % 2 == 0:
+        whole = proxy or frame.color_range == 2 or frame.format.name == "yuvj420p"
+        return planes_to_rgba(*_planes(frame), 1 if matrix == Colorspace.ITU709 else 5, whole)
     flags = Interpolation.BICUBIC
     if exact:
         flags = flags | Interpolation.ACCURATE_RND | Interpolation.FULL_CHR_H_INT
@@ -137,3 +141,12 @@ def picture_of(frame: av.VideoFrame, alpha: bool, exact: bool, straight: bool = 
     rows = np.frombuffer(plane, np.uint8).reshape(out.height, plane.line_size)[:, :out.width * 4]
     pixels = np.ascontiguousarray(rows).reshape(out.height, out.width, 4)
     return premultiplied(pixels) if alpha and straight else pixels
+
+
+def _planes(frame: av.VideoFrame) -> list[np.ndarray]:
+    """The frame's three planes without their padding."""
+    sizes = [(frame.height, frame.width)] + [(frame.height // 2, frame.width // 2)] * 2
+    return [
+        np.frombuffer(plane, np.uint8).reshape(-1, plane.line_size)[:height, :width]
+        for plane, (height, width) in zip(frame.planes, sizes)
+    ]

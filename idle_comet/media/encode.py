@@ -28,7 +28,7 @@ class FilmWriter:
         context.thread_count = threads
         context.options = {"crf": f"{crf:g}", "preset": preset}
         if keys_every:
-            context.options |= {"g": str(keys_every), "bf": "0"}
+            context.options |= {"g": str(keys_every), "bf": "0", "tune": "fastdecode"}
         context.colorspace = context.color_primaries = context.color_trc = _REC709
         context.color_range = _LIMITED
         self._count = 0

@@ -1,0 +1,1 @@
+"""Benchmarks: ratios within one run, never absolute speed. `./comet bench [NAME]`."""

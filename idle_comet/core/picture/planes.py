@@ -1,0 +1,61 @@
+"""4:2:0 planes to RGBA, right to half a code value on flat colour and smooth between chroma samples."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from .kernel import kernel
+
+WEIGHTS = {1: (0.2126, 0.0722), 5: (0.299, 0.114), 6: (0.299, 0.114)}
+"""Luma weights of red and blue by matrix number (ITU-T H.273): 1 is BT.709, 5 and 6 are BT.601."""
+
+
+@kernel("void(uint8[:,::1], uint8[:,::1], uint8[:,::1], uint32[:,::1], int32[::1])")
+def _planes_to_rgba(luma, blue, red, out, factors):
+    height, width = luma.shape
+    half_height, half_width = blue.shape
+    base, ky, rv, gu, gv, bu = factors[0], factors[1], factors[2], factors[3], factors[4], factors[5]
+    u = np.empty(half_width + 1, np.int32)
+    v = np.empty(half_width + 1, np.int32)
+    # What chroma adds to each channel along the row; kept apart so that the last loop runs straight on.
+    to_red, to_green, to_blue = np.empty(width, np.int32), np.empty(width, np.int32), np.empty(width, np.int32)
+    for y in range(height):
+        near = y // 2
+        # Chroma rows lie between luma rows: three parts of the nearer, one of the further.
+        far = min(max(near - 1 if y % 2 == 0 else near + 1, 0), half_height - 1)
+        near_u, far_u, near_v, far_v = blue[near], blue[far], red[near], red[far]
+        for x in range(half_width):
+            u[x] = np.int32(3) * np.int32(near_u[x]) + np.int32(far_u[x]) - np.int32(512)
+            v[x] = np.int32(3) * np.int32(near_v[x]) + np.int32(far_v[x]) - np.int32(512)
+        u[half_width], v[half_width] = u[half_width - 1], v[half_width - 1]
+        for x in range(half_width):
+            # Chroma columns lie on even luma columns (left siting, as H.264 has it).
+            cu, cv = u[x] + u[x], v[x] + v[x]
+            du, dv = u[x] + u[x + 1], v[x] + v[x + 1]
+            to_red[2 * x], to_red[2 * x + 1] = cv * rv, dv * rv
+            to_green[2 * x], to_green[2 * x + 1] = cu * gu + cv * gv, du * gu + dv * gv
+            to_blue[2 * x], to_blue[2 * x + 1] = cu * bu, du * bu
+        row, line = out[y], luma[y]
+        for x in range(width):
+            light = (np.int32(line[x]) - base) * ky + np.int32(32768)
+            r = min(max((light + to_red[x]) >> np.int32(16), np.int32(0)), np.int32(255))
+            g = min(max((light - to_green[x]) >> np.int32(16), np.int32(0)), np.int32(255))
+            b = min(max((light + to_blue[x]) >> np.int32(16), np.int32(0)), np.int32(255))
+            row[x] = np.uint32(r) | (np.uint32(g) << np.uint32(8)) | (np.uint32(b) << np.uint32(16)) | np.uint32(0xFF000000)
+
+
+def planes_to_rgba(luma: np.ndarray, blue: np.ndarray, red: np.ndarray, matrix: int = 1, full_range: bool = False) -> np.ndarray:
+    """(h, w) and (h/2, w/2) twice, even sides, uint8 Y′CbCr to opaque (h, w, 4) uint8 RGBA.
+
+    `matrix` as in ITU-T H.273; formulas of ITU-R BT.709 / BT.601 with their limited or full range.
+    """
+    kr, kb = WEIGHTS[matrix]
+    kg = 1 - kr - kb
+    ky, kc, base = (1.0, 1.0, 0) if full_range else (255 / 219, 255 / 224, 16)
+    # Chroma comes in eighths: the sum of eight parts of samples.
+    chroma = 8192 * 2 * kc
+    factors = np.array([base, round(65536 * ky), round(chroma * (1 - kr)), round(chroma * (1 - kb) * kb / kg),
+                        round(chroma * (1 - kr) * kr / kg), round(chroma * (1 - kb))], np.int32)
+    out = np.empty(luma.shape, "<u4")
+    _planes_to_rgba(np.ascontiguousarray(luma), np.ascontiguousarray(blue), np.ascontiguousarray(red), out, factors)
+    return out.view(np.uint8).reshape(*luma.shape, 4)
