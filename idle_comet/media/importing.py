@@ -64,6 +64,8 @@ def read_still(path: Path, name: str) -> tuple[np.ndarray, bool]:
     try:
         with av.open(str(path)) as container:
             stream = container.streams.video[0]
+            if not stream.width or not stream.height:
+                raise StopIteration
             check_size(name, stream.width, stream.height)
             frame = next(container.decode(stream))
     except (av.FFmpegError, StopIteration, IndexError) as error:
@@ -133,7 +135,8 @@ def import_numbered(files: list[tuple[Path, str]], rate: Rate, folder: Path) -> 
                 size = size or picture.shape[:2]
                 if picture.shape[:2] != size:
                     raise MediaError(f"“{name}” is {picture.shape[1]}×{picture.shape[0]}, the first picture {size[1]}×{size[0]}; the run was not added.")
-                stream.height, stream.width = size
+                if number == 0:
+                    stream.height, stream.width = size
                 # Kept premultiplied: the tag tells the reader.
                 frame = av.VideoFrame.from_ndarray(np.ascontiguousarray(picture[..., [2, 1, 0, 3]]), format="bgra")
                 frame.pts, frame.time_base = number, 1 / rate.fraction

@@ -65,6 +65,7 @@ class MariaDB:
 
     def start(self) -> "MariaDB":
         """Start the server and wait until it answers; makes the data folder the first time."""
+        self._end_orphan()
         new = not (self._data / "mysql").exists()
         if new:
             self._install()
@@ -81,7 +82,24 @@ class MariaDB:
         self._grant()
         # So that the command line finds a server that is up already.
         (self._folder / "port").write_text(str(self.address.port))
+        (self._folder / "pid").write_text(str(self.pid))
         return self
+
+    def _end_orphan(self) -> None:
+        """A server whose starter was killed still holds the data folder: end it before starting another."""
+        try:
+            pid = int((self._folder / "pid").read_text())
+            command = Path(f"/proc/{pid}/cmdline").read_bytes().decode(errors="replace")
+        except (OSError, ValueError):
+            return
+        if f"--datadir={self._data}" not in command:
+            return
+        os.kill(pid, signal.SIGTERM)
+        deadline = time.monotonic() + 30
+        while Path(f"/proc/{pid}/stat").exists() and " Z " not in Path(f"/proc/{pid}/stat").read_text():
+            if time.monotonic() > deadline:
+                os.kill(pid, signal.SIGKILL)
+            time.sleep(0.05)
 
     @property
     def pid(self) -> int:

@@ -3,11 +3,12 @@ import pytest
 from pydantic import TypeAdapter, ValidationError
 
 from idle_comet.core.compose import evaluate
-from idle_comet.core.motion import Fixed, Key, Moving, Strengths, resolve_keys
+from idle_comet.core.motion import Fixed, Key, Moving, Strengths, resolve_keys, value_at
 from idle_comet.core.project.difference import apply_difference, difference, joined
 from idle_comet.core.project.edits import (
-    AddClip, AddStep, ChangeSettings, ChangeText, Edit, EditError, MoveClip, MoveStep, RemoveClip, RemoveStep, SetProperty,
-    SetSpanEase, SetSpans, SetValue, Several, SwitchStep, TrimClip, apply,
+    AddClip, AddKey, AddPicture, AddStep, AddTitle, ChangeSettings, ChangeText, Edit, EditError, KeyPlacement, MoveClip, MoveKey,
+    MoveStep, PlaceClip, RecountKey, RemoveClip, RemoveKey, RemoveStep, SetMoving, SetProperty, SetSpanEase, SetSpans, SetValue,
+    Several, SwitchStep, TrimClip, apply,
 )
 from idle_comet.core.project.edits.base import clock_of
 from idle_comet.core.project.model import Project, Step
@@ -33,6 +34,16 @@ edit = st.one_of(
     st.builds(RemoveStep, clip=st.just("title"), step=steps),
     st.builds(AddStep, clip=st.just("title"), step=st.just(Step(id="more", kind="focus_blur")), at=st.integers(0, 3)),
     st.builds(RemoveClip, clip=st.just("title")),
+    st.builds(SetMoving, clip=st.just("title"), step=steps, name=names, moving=st.booleans(), frame=frames),
+    st.builds(AddKey, clip=st.just("title"), step=steps, name=names, frame=frames),
+    st.builds(MoveKey, clip=st.just("title"), step=steps, name=names, index=st.integers(0, 4), frame=frames),
+    st.builds(RecountKey, clip=st.just("title"), step=steps, name=names, index=st.integers(0, 4),
+              counts_from=st.sampled_from(["head", "tail", "proportion"])),
+    st.builds(RemoveKey, clip=st.just("title"), step=steps, name=names, index=st.integers(0, 4)),
+    st.builds(KeyPlacement, clip=st.just("title"), step=steps, frame=frames),
+    st.builds(PlaceClip, clip=st.sampled_from(["title", "shot"]), frame=frames, x=number, y=number, snap=st.floats(0, 50)),
+    st.builds(AddTitle, clip=st.sampled_from(["new", "newer"]), frame=frames),
+    st.builds(AddPicture, clip=st.sampled_from(["new", "newer"]), frame=frames),
     st.builds(ChangeSettings, name=st.text(min_size=1, max_size=20)),
 )
 
@@ -136,3 +147,62 @@ def test_adding_a_clip_over_another_is_refused(film):
 def test_a_fixed_value_stays_fixed(film):
     after, _ = apply(film, SetValue(clip="title", step="content", name="size", value=80))
     assert after.clips["title"].content.size == Fixed(value=80)
+
+
+def values(project, name, step="placement", clip="title"):
+    own = project.clips[clip]
+    prop = next(each for each in own.steps if each.id == step).values[name]
+    return {round(frame): value_at(prop, frame, clock_of(own)) for frame in range(own.length)}
+
+
+def test_a_key_that_counts_from_elsewhere_stays_at_its_frame(film):
+    for end in ("tail", "proportion", "head"):
+        after, _ = apply(film, RecountKey(clip="title", step="placement", name="y", index=1, counts_from=end))
+        assert values(after, "y") == pytest.approx(values(film, "y"), abs=1e-6)
+    longer, _ = apply(film, RecountKey(clip="title", step="placement", name="y", index=1, counts_from="tail"))
+    longer, _ = apply(longer, TrimClip(clip="title", head=25, length=160))
+    assert [round(item.frame) for item in resolve_keys(longer.clips["title"].steps[1].values["y"], clock_of(longer.clips["title"]))] == [0, 50, 129, 159]
+
+
+def test_keying_the_whole_placement_changes_no_picture_and_holds_what_stands(film):
+    film, _ = apply(film, SetValue(clip="title", step="placement", name="scale", value=1.3))
+    after, _ = apply(film, KeyPlacement(clip="title", step="placement", frame=75))
+    for frame in (0, 20, 75, 100, 149):
+        assert evaluate(after, 25 + frame).layers[-1].steps[1].values == pytest.approx(evaluate(film, 25 + frame).layers[-1].steps[1].values)
+    placed = after.clips["title"].steps[1].values
+    assert all(placed[name].state == "moving" for name in ("x", "y", "scale", "rotation", "opacity"))
+
+
+def test_moving_and_fixed_keep_the_value_at_the_playhead(film):
+    after, _ = apply(film, SetMoving(clip="title", step="placement", name="y", moving=False, frame=20))
+    assert after.clips["title"].steps[1].values["y"].value == pytest.approx(values(film, "y")[20])
+    again, _ = apply(after, SetMoving(clip="title", step="placement", name="y", moving=True, frame=60))
+    assert [key.at for key in again.clips["title"].steps[1].values["y"].keys] == [60]
+
+
+def test_a_clip_dragged_near_the_middle_is_drawn_onto_it(film):
+    after, _ = apply(film, PlaceClip(clip="title", frame=75, x=3, y=-5, snap=8))
+    assert (values(after, "y")[75], evaluate(after, 100).layers[-1].steps[1].values["x"]) == pytest.approx((0, 0), abs=1e-6)
+    free, _ = apply(film, PlaceClip(clip="title", frame=75, x=3, y=-5, snap=0))
+    assert evaluate(free, 100).layers[-1].steps[1].values["x"] == 3
+
+
+def test_a_new_title_finds_a_track_with_room(film):
+    one, _ = apply(film, AddTitle(clip="one", frame=175))
+    assert one.clips["one"].track == "titles"
+    two, _ = apply(one, AddTitle(clip="two", frame=180))
+    assert two.clips["two"].track not in ("titles", "shots") and two.tracks[0].id == two.clips["two"].track
+
+
+@pytest.mark.parametrize("wrong, says", [
+    (MoveKey(clip="title", step="placement", name="y", index=1, frame=0), "already has a key"),
+    (MoveKey(clip="title", step="placement", name="y", index=9, frame=5), "no such key"),
+    (MoveKey(clip="title", step="placement", name="opacity", index=1, frame=30, value=2), "goes from 0"),
+    (RemoveKey(clip="title", step="placement", name="x", index=0), "no such key"),
+    (AddPicture(clip="p", frame=0, media="nothing"), "not in this project"),
+    (AddPicture(clip="p", frame=0, track="nowhere"), "no track"),
+    (ChangeSettings(width=640), "only while its timeline is empty"),
+])
+def test_keys_and_pictures_that_do_not_fit_are_refused_in_words(film, wrong, says):
+    with pytest.raises(EditError, match=says):
+        apply(film, wrong)

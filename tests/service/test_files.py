@@ -1,0 +1,103 @@
+"""Media over the wire, projects made and unmade, projects as files."""
+
+import json
+import os
+import subprocess
+import sys
+
+import cv2
+import numpy as np
+
+from idle_comet.setup.home import ROOT
+
+
+def png(colour, size=(40, 30)):
+    return cv2.imencode(".png", np.full((size[1], size[0], 3), colour, np.uint8))[1].tobytes()
+
+
+def make(running, **order):
+    return running.api("POST", "/projects", json={"name": "Trial", **order}).json()
+
+
+def upload(running, project, *files):
+    return running.api("POST", f"/projects/{project}/media", files=[("files", file) for file in files]).json()
+
+
+def test_files_are_added_in_one_edit_and_the_bad_ones_are_named(running):
+    made = make(running)
+    answer = upload(running, made["id"], ("blue.png", png((255, 0, 0))), ("broken.mp4", b"\x00\x00\x00\x20ftypisom" + bytes(40)), ("../../evil.png", png(9)))
+    assert [item["name"] for item in answer["added"]] == ["blue", "evil"]
+    assert [each["name"] for each in answer["rejected"]] == ["broken.mp4"] and "can't be" in answer["rejected"][0]["why"]
+    state = running.api("GET", f"/projects/{made['id']}").json()
+    assert len(state["project"]["media"]) == 2 and state["history"]["undo"] == "add 2 files"
+    item = answer["added"][0]["id"]
+    assert running.api("GET", f"/projects/{made['id']}/media/{item}/thumbnail").headers["content-type"] == "image/jpeg"
+    assert not [file for file in (running.home / "media").iterdir() if file.name.startswith(".")]
+
+
+def test_the_first_shot_gives_an_empty_film_its_size_and_rate(running):
+    made = make(running, width=640, height=360, rate={"num": 24})
+    shot = next(file for file in (running.home / "media").glob("*.mp4"))
+    upload(running, made["id"], ("shot.mp4", shot.read_bytes()))
+    settings = running.api("GET", f"/projects/{made['id']}").json()["project"]["settings"]
+    assert settings["rate"] == {"num": 25, "den": 1} and settings["width"] in (1280, 1920)
+
+
+def test_a_film_is_copied_deleted_and_put_back(running):
+    made = make(running)
+    copy = running.api("POST", f"/projects/{made['id']}/copy").json()
+    assert copy["project"]["settings"]["name"] == "Trial, copy" and copy["id"] != made["id"]
+    listed = lambda: {item["id"] for item in running.api("GET", "/projects").json()}
+    assert running.api("DELETE", f"/projects/{copy['id']}").status_code == 204 and copy["id"] not in listed()
+    assert running.api("POST", f"/projects/{copy['id']}/put-back").json()["project"] == copy["project"]
+    assert copy["id"] in listed()
+    for each in (made, copy):
+        running.api("DELETE", f"/projects/{each['id']}")
+
+
+def test_a_project_saved_as_files_is_rendered_without_a_database_and_loads_as_it_was(running, tmp_path):
+    file = tmp_path / "harvest.json"
+    assert running.command("save", "slow-harvest", "--out", str(file)).returncode == 0
+    elsewhere = {**os.environ, "IDLE_COMET_HOME": str(tmp_path / "nowhere")}
+    out = tmp_path / "frame.png"
+    done = subprocess.run([sys.executable, "-m", "idle_comet", "frame", str(file), "--at", "60", "--out", str(out), "--size", "320x180"],
+                          cwd=ROOT, env=elsewhere, capture_output=True, text=True)
+    assert done.returncode == 0, done.stderr
+    running.command("frame", "slow-harvest", "--at", "60", "--out", str(tmp_path / "own.png"), "--size", "320x180")
+    assert out.read_bytes() == (tmp_path / "own.png").read_bytes()
+    assert not (tmp_path / "nowhere" / "database").exists()
+    loaded = running.command("load", str(file))
+    id = loaded.stdout.strip().rsplit(" ", 1)[1]
+    assert running.api("GET", f"/projects/{id}").json()["project"] == running.project()["project"]
+    running.api("DELETE", f"/projects/{id}")
+
+
+def test_project_files_that_are_wrong_are_refused_in_one_line(running, tmp_path):
+    file = tmp_path / "harvest.json"
+    running.command("save", "slow-harvest", "--out", str(file))
+    good = json.loads(file.read_text())
+
+    def refused(change) -> str:
+        raw = json.loads(json.dumps(good))
+        change(raw)
+        wrong = tmp_path / "wrong.json"
+        wrong.write_text(json.dumps(raw))
+        done = running.command("load", str(wrong))
+        assert done.returncode == 1 and len(done.stderr.strip().splitlines()) == 1
+        return done.stderr
+
+    first = next(iter(good["files"]))
+    assert "version 9" in refused(lambda raw: raw.update(version=9))
+    assert "outside" in refused(lambda raw: raw["files"].update({first: "../../secret.mp4"}))
+    assert "is missing" in refused(lambda raw: raw["files"].update({first: "harvest media/none.mp4"}))
+    assert "has changed" in refused(lambda raw: raw["project"]["media"][first].update(hash="0" * 64))
+    assert "project.clips.title.length" in refused(lambda raw: raw["project"]["clips"]["title"].update(length=0))
+    assert "lies over" in refused(lambda raw: raw["project"]["clips"]["name"].update(head=30))
+    (tmp_path / "text.json").write_text("not json")
+    assert "no JSON at line 1" in running.command("load", str(tmp_path / "text.json")).stderr
+
+
+def test_the_schema_describes_the_file(running, tmp_path):
+    schema = json.loads(running.command("schema").stdout)
+    assert {"format", "version", "files", "project"} <= schema["properties"].keys()
+    assert schema["$defs"]["Clip"]["properties"]["content"]["discriminator"]["propertyName"] == "kind"
