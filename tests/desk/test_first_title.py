@@ -2,7 +2,6 @@
 
 import base64
 import re
-import time
 
 import cv2
 import numpy as np
@@ -10,57 +9,7 @@ import pytest
 
 from tests.conftest import until
 
-
-@pytest.fixture
-def desk(page, running):
-    page.goto(running.address)
-    settled(page)
-    return page
-
-
-def settled(page, frame=None):
-    """Wait until the canvas shows the newest revision as exported, and return its pixels (h, w, 3)."""
-    def state():
-        shown = page.locator("canvas").evaluate("canvas => ({...canvas.dataset})")
-        revision = page.evaluate("() => fetch('/api/projects').then(a => a.json()).then(all => all[0].revision)")
-        return {**shown, "saved": page.locator("[data-test=saved]").inner_text(), "newest": str(revision),
-                "time": page.locator("[data-test=timecode]").inner_text(), "says": page.locator("[data-test=preview-state]").inner_text()}
-
-    deadline = time.monotonic() + 20
-    while True:
-        now = state()
-        if (now["saved"].startswith("all saved") and now.get("exact") == "true" and now["revision"] == now["newest"]
-                and (frame is None or now["frame"] == str(frame))):
-            return canvas_pixels(page)
-        assert time.monotonic() < deadline, now
-        time.sleep(0.05)
-
-
-def canvas_pixels(page):
-    data = page.locator("canvas").evaluate("canvas => canvas.toDataURL('image/png')").split(",")[1]
-    return cv2.imdecode(np.frombuffer(base64.b64decode(data), np.uint8), cv2.IMREAD_COLOR)[..., ::-1].astype(float)
-
-
-def go_to(page, typed):
-    page.locator("[data-test=timecode]").click()
-    page.get_by_label("Go to a time").fill(typed)
-    page.keyboard.press("Enter")
-
-
-def clip(running):
-    return running.project()["project"]["clips"]["title"]
-
-
-def own_frame(running, tmp_path, frame, pixels):
-    """The frame by the command line, at the canvas's size."""
-    out = tmp_path / "own.png"
-    height, width = pixels.shape[:2]
-    assert running.command("frame", "slow-harvest", "--at", str(frame), "--out", str(out), "--size", f"{width}x{height}").returncode == 0
-    return cv2.imread(str(out))[..., ::-1].astype(float)
-
-
-def psnr(a, b):
-    return 10 * np.log10(255**2 / max(1e-9, ((a - b) ** 2).mean()))
+from .helpers import clip, go_to, own_frame, psnr, settled
 
 
 def test_words_typed_into_the_picture_are_painted_and_survive_a_reload_and_a_restart(desk, running, tmp_path):

@@ -1,0 +1,65 @@
+"""What tests of the Desk do again and again."""
+
+import base64
+import time
+
+import cv2
+import numpy as np
+
+def settled(page, frame=None):
+    """Wait until the canvas shows the newest revision as exported, and return its pixels (h, w, 3)."""
+    def state():
+        shown = page.locator("canvas").evaluate("canvas => ({...canvas.dataset})")
+        revision = page.evaluate("() => fetch('/api/projects/slow-harvest').then(a => a.json()).then(one => one.revision)")
+        return {**shown, "saved": page.locator("[data-test=saved]").inner_text(), "newest": str(revision),
+                "time": page.locator("[data-test=timecode]").inner_text(), "says": page.locator("[data-test=preview-state]").inner_text()}
+
+    deadline = time.monotonic() + 20
+    while True:
+        now = state()
+        if (now["saved"].startswith("all saved") and now.get("exact") == "true" and now["revision"] == now["newest"]
+                and (frame is None or now["frame"] == str(frame))):
+            return canvas_pixels(page)
+        assert time.monotonic() < deadline, now
+        time.sleep(0.05)
+
+
+def canvas_pixels(page):
+    data = page.locator("canvas").evaluate("canvas => canvas.toDataURL('image/png')").split(",")[1]
+    return cv2.imdecode(np.frombuffer(base64.b64decode(data), np.uint8), cv2.IMREAD_COLOR)[..., ::-1].astype(float)
+
+
+def go_to(page, typed):
+    page.locator("[data-test=timecode]").click()
+    page.get_by_label("Go to a time").fill(typed)
+    page.keyboard.press("Enter")
+
+
+def clip(running):
+    return running.project()["project"]["clips"]["title"]
+
+
+def own_frame(running, tmp_path, frame, pixels):
+    """The frame by the command line, at the canvas's size."""
+    out = tmp_path / "own.png"
+    height, width = pixels.shape[:2]
+    assert running.command("frame", "slow-harvest", "--at", str(frame), "--out", str(out), "--size", f"{width}x{height}").returncode == 0
+    return cv2.imread(str(out))[..., ::-1].astype(float)
+
+
+def psnr(a, b):
+    return 10 * np.log10(255**2 / max(1e-9, ((a - b) ** 2).mean()))
+
+
+def drag(page, x, y, dx, dy=0.0):
+    """Press at a point of the page, move in steps, release."""
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for part in range(1, 7):
+        page.mouse.move(x + dx * part / 6, y + dy * part / 6)
+    page.mouse.up()
+
+
+def middle(locator):
+    box = locator.bounding_box()
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2

@@ -1,0 +1,155 @@
+"""Shaping by hand: keys in lanes, placing on the picture, new titles, media, steps."""
+
+import re
+
+import cv2
+import numpy as np
+import pytest
+
+from tests.conftest import until
+
+from .helpers import clip, drag, go_to, middle, own_frame, psnr, settled
+
+
+@pytest.fixture(autouse=True)
+def as_it_was(running):
+    """Undo whatever the test left behind."""
+    before = running.project()["project"]
+    yield
+    for _ in range(60):
+        state = running.project()
+        if state["project"] == before:
+            return
+        running.api("POST", "/projects/slow-harvest/undo", json={"revision": state["revision"]})
+    raise AssertionError("undo did not lead back")
+
+
+def keys_of(running, name, step=1):
+    return clip(running)["steps"][step]["values"][name]["keys"]
+
+
+def test_a_key_is_dragged_in_its_lane_eased_and_removed(desk, running, tmp_path):
+    scale = desk.locator("[data-clip=title]").bounding_box()["width"] / clip(running)["length"]
+    lane = desk.locator(".motion-lane").nth(2)  # radius, opacity, travel
+    x, y = middle(lane.locator("[data-test=key]").nth(1))
+    drag(desk, x, y, -10 * scale, 9)
+    until(lambda: keys_of(running, "y")[1]["at"] == 30 and keys_of(running, "y")[1]["value"] != 0)
+    panel = desk.get_by_label("Key", exact=True)
+    panel.get_by_role("radio", name="hold").click()
+    until(lambda: keys_of(running, "y")[1]["ease"]["kind"] == "hold")
+    panel.get_by_role("radio", name="in proportion").click()
+    until(lambda: keys_of(running, "y")[1]["counts_from"] == "proportion")
+    go_to(desk, "2:05")
+    pixels = settled(desk, 55)
+    assert psnr(pixels, own_frame(running, tmp_path, 55, pixels)) >= 35
+    panel.get_by_role("button", name="remove").click()
+    until(lambda: len(keys_of(running, "y")) == 3)
+    box = lane.bounding_box()
+    desk.mouse.dblclick(box["x"] + (25 + 75.5) * scale, box["y"] + 10)
+    until(lambda: len(keys_of(running, "y")) == 4)
+
+
+def test_a_value_is_set_moving_and_changing_it_writes_a_key_at_the_playhead(desk, running):
+    desk.get_by_role("button", name=re.compile("^Placement")).click()
+    go_to(desk, "3s")
+    desk.get_by_role("button", name="Scale fixed").click()
+    until(lambda: clip(running)["steps"][1]["values"].get("scale", {}).get("state") == "moving")
+    go_to(desk, "4s")
+    gauge = desk.get_by_role("slider", name="Scale")
+    gauge.focus()
+    desk.keyboard.press("Shift+ArrowRight")
+    until(lambda: [key["value"] for key in keys_of(running, "scale")] == [1, pytest.approx(1.01, abs=0.02)])
+    desk.get_by_role("button", name="Scale moving").click()
+    until(lambda: clip(running)["steps"][1]["values"]["scale"]["state"] == "fixed")
+
+
+def test_the_title_is_dragged_on_the_picture_and_drawn_to_the_middle(desk, running, tmp_path):
+    x, y = middle(desk.locator("[data-test=outline]"))
+    drag(desk, x - 60, y, 0, -80)
+    until(lambda: desk.locator("[data-test=saved]").inner_text().startswith("all saved") and len(keys_of(running, "y")) == 5)
+    moved = next(key["value"] for key in keys_of(running, "y") if key["value"] < -60)
+    share = desk.locator("canvas").bounding_box()["height"] / 720
+    assert moved == pytest.approx(-80 / share, abs=3)
+    pixels = settled(desk)
+    frame = int(desk.locator("canvas").get_attribute("data-frame"))
+    assert psnr(pixels, own_frame(running, tmp_path, frame, pixels)) >= 35
+    x, y = middle(desk.locator("[data-test=outline]"))
+    drag(desk, x - 60, y, 3, 78)
+    # Three px off the middle across, two off down: both are drawn onto it.
+    until(lambda: clip(running)["steps"][1]["values"]["x"]["value"] == pytest.approx(0, abs=1e-6))
+    assert min(abs(key["value"]) for key in keys_of(running, "y")[1:3]) == pytest.approx(0, abs=1e-6)
+
+
+def test_corners_scale_and_the_arc_turns(desk, running):
+    x, y = middle(desk.locator("[data-test=scale-2]"))
+    px, py = middle(desk.locator("[data-test=pivot]"))
+    drag(desk, x, y, (x - px) * -0.25, (y - py) * -0.25)
+    until(lambda: clip(running)["steps"][1]["values"].get("scale", {}).get("value") == pytest.approx(0.75, abs=0.01))
+    x, y = middle(desk.locator("[data-test=turn]"))
+    drag(desk, x, y, (py - y), (py - y))
+    until(lambda: clip(running)["steps"][1]["values"].get("rotation", {}).get("value") == pytest.approx(90, abs=4))
+
+
+def test_a_new_title_is_typed_over_the_playhead_and_given_a_step_by_its_synonym(desk, running):
+    go_to(desk, "20s")
+    settled(desk, 500)
+    desk.locator("[data-test=add-title]").click()
+    desk.locator("[data-test=type-here]").wait_for(state="attached")
+    desk.keyboard.type("Wren Hallowes")
+    made = until(lambda: next((each for each in running.project()["project"]["clips"].values()
+                               if each["content"].get("text") == "Wren Hallowes"), None))
+    assert made["head"] == 500
+    desk.keyboard.press("Escape")
+    desk.locator("[data-test=add-step]").click()
+    desk.get_by_label("Name of the step").fill("defocus")
+    desk.keyboard.press("Enter")
+    until(lambda: [step["kind"] for step in running.project()["project"]["clips"][made["id"]]["steps"]] == ["focus_blur", "placement"])
+    settled(desk)
+
+
+def test_files_are_added_in_the_tray_and_put_on_the_timeline(desk, running, tmp_path):
+    picture = tmp_path / "price board.png"
+    cv2.imwrite(str(picture), np.full((200, 300, 3), (40, 200, 240), np.uint8))
+    wrong = tmp_path / "film.mp4"
+    wrong.write_bytes(picture.read_bytes())
+    desk.get_by_role("button", name="Media", exact=True).click()
+    desk.locator("[data-test=files]").set_input_files([picture, wrong])
+    desk.get_by_role("alert").filter(has_text="is a PNG picture, not an MP4").wait_for()
+    desk.locator(".item", has_text="price board").get_by_role("button", name="put at the playhead").click()
+    until(lambda: any(each["name"] == "price board" for each in running.project()["project"]["clips"].values()))
+    # It lies on a new track above the shots and fills the frame, the titles stay over it.
+    pixels = settled(desk)
+    assert np.abs(pixels[20, 20] - (240, 200, 40)).max() < 12
+
+
+def test_the_preview_alone_follows_the_desk(desk, running, chromium):
+    with desk.expect_popup() as opened:
+        desk.get_by_role("button", name="second window").click()
+    alone = opened.value
+    alone.locator("canvas[data-exact=true]").wait_for()
+    go_to(desk, "3:03")
+    settled(desk, 78)
+    until(lambda: alone.locator("canvas").get_attribute("data-frame") == "78")
+    assert alone.locator("canvas").evaluate("canvas => [canvas.width, canvas.height, canvas.clientWidth]") == [1280, 720, 1280]
+    alone.close()
+
+
+def test_the_desk_says_when_it_is_cut_off_and_goes_on_by_itself(desk, running):
+    running.process.kill()
+    running.process.wait()
+    desk.get_by_role("button", name="Text", exact=True).click()
+    desk.locator("[data-test=words]").first.fill("WRITTEN WHILE AWAY")
+    desk.locator("[data-test=saved]").filter(has_text="offline").wait_for()
+    running.start()
+    until(lambda: clip(running)["content"]["text"] == "WRITTEN WHILE AWAY")
+    settled(desk)
+
+
+def test_films_are_made_and_opened(desk, running):
+    desk.get_by_role("button", name="Films").click()
+    desk.get_by_placeholder("Name of a new film").fill("Night harvest")
+    desk.get_by_role("button", name="Make it").click()
+    desk.get_by_role("button", name="Night harvest").wait_for()
+    made = next(each for each in running.api("GET", "/projects").json() if each["name"] == "Night harvest")
+    assert (made["width"], made["height"], made["rate"]) == (1280, 720, "25/1")
+    running.api("DELETE", f"/projects/{made['id']}")
