@@ -81,16 +81,23 @@ DEMO = ROOT / "var" / "demo-media"
 """The demo's painted files, kept from one run of the tests to the next."""
 
 
+def link_or_copy(source: str, target: str) -> None:
+    try:
+        os.link(source, target)
+    except OSError:
+        shutil.copy2(source, target)
+
+
 def lend_demo(home: Path) -> None:
     media = Home(home).make().media
     if DEMO.exists():
-        shutil.copytree(DEMO, media, copy_function=os.link, dirs_exist_ok=True)
+        shutil.copytree(DEMO, media, copy_function=link_or_copy, dirs_exist_ok=True)
 
 
 def keep_demo(home: Path) -> None:
     if not list(DEMO.glob("demo-*.json")) or len(list(Home(home).media.glob("demo-*.json"))) > len(list(DEMO.glob("demo-*.json"))):
         shutil.rmtree(DEMO, ignore_errors=True)
-        shutil.copytree(Home(home).media, DEMO, copy_function=os.link)
+        shutil.copytree(Home(home).media, DEMO, copy_function=link_or_copy)
 
 
 class Running:

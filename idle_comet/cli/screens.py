@@ -34,7 +34,7 @@ def _text_tray(page) -> None:
 def _export_done(page) -> None:
     page.get_by_role("button", name="Export", exact=True).click()
     page.locator("[data-test=export]").click()
-    page.locator("[data-test=film]").wait_for(timeout=180_000)
+    page.locator("[data-test=film]").wait_for(timeout=240_000)
     page.locator("[data-test=film]").evaluate("film => { film.currentTime = 3.2 }")
     page.wait_for_timeout(1500)
     page.screenshot(path=_SHOTS / "export-done.png")
@@ -48,7 +48,22 @@ def _go(page, typed: str) -> None:
     page.wait_for_timeout(1500)
 
 
-VIEWS = (_desk, _text_tray, _export_done)
+def _media_tray(page) -> None:
+    page.get_by_role("button", name="Media", exact=True).click()
+    page.wait_for_timeout(1500)
+    page.screenshot(path=_SHOTS / "media-tray.png")
+    page.keyboard.press("Escape")
+
+
+def _key_in_hand(page) -> None:
+    """A moving property's lane with one of its keys in hand."""
+    page.locator(".motion-lane").nth(2).locator("[data-test=key]").nth(1).click()
+    page.wait_for_timeout(1500)
+    page.screenshot(path=_SHOTS / "key-in-hand.png")
+    page.keyboard.press("Escape")
+
+
+VIEWS = (_desk, _text_tray, _media_tray, _key_in_hand, _export_done)
 
 
 def screens() -> None:

@@ -41,7 +41,7 @@ def test_the_text_tray_changes_words_and_never_covers_the_preview(desk, running)
     desk.get_by_role("button", name="Text", exact=True).click()
     canvas, tray = desk.locator("canvas").bounding_box(), desk.get_by_label("Text", exact=True).bounding_box()
     assert canvas["x"] >= tray["x"] + tray["width"] and canvas["width"] >= 700
-    field = desk.locator("[data-test=words]")
+    field = desk.locator("[data-test=words]").first
     field.fill("TWO\nLINES")
     until(lambda: clip(running)["content"]["text"] == "TWO\nLINES")
     field.fill("THE SLOW HARVEST")
@@ -59,7 +59,7 @@ def test_knees_trims_and_gauges_shape_the_title(desk, running, tmp_path):
         desk.mouse.up()
 
     scale = desk.locator("[data-clip=title]").bounding_box()["width"] / clip(running)["length"]
-    drag(desk.locator("[data-test=knee-arrival]"), -20 * scale)
+    drag(desk.locator("[data-clip=title] [data-test=knee-arrival]"), -20 * scale)
     until(lambda: clip(running)["arrival"] == 20)
     drag(desk.locator("[data-clip=title] [data-test=trim-tail]"), -25 * scale)
     until(lambda: clip(running)["length"] == 125)

@@ -69,7 +69,8 @@ function add(event: MouseEvent) {
     <rect :x="x(-0.5)" :width="clip.length * scale" :height="HEIGHT" y="0" fill="#1c1916" />
     <path :d="`M${x(-0.5)} ${HEIGHT - 4.500}H${x(clip.length - 0.5)}`" stroke="var(--line)" />
     <path :d="path" fill="none" stroke="var(--bone)" stroke-width="1.1" />
-    <g v-for="mark in marks" :key="mark.frame" fill="none" stroke="var(--bone)">
+    <!-- Keyed by the key itself: its frame changes while it is dragged. -->
+    <g v-for="mark in marks" :key="mark.index" fill="none" stroke="var(--bone)">
       <path :d="mark.path" :stroke-width="mark.chosen ? 5 : 3.2" />
       <path :d="`M${x(mark.frame)} ${HEIGHT - 8}V${HEIGHT - 1}`" :stroke="mark.chosen ? 'var(--bone)' : 'var(--muted)'" :stroke-width="mark.chosen ? 2 : 1" />
       <rect

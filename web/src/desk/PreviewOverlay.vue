@@ -132,7 +132,8 @@ function dragPivot(press: PointerEvent) {
   const from = { pivot_x: place.pivot_x ?? 0, pivot_y: place.pivot_y ?? 0 }
   const unit = px.value / (Math.abs(place.scale ?? 1) || 1)
   followDrag(press, ({ dx, dy, gesture }) =>
-    edits.place(clip, { pivot_x: Math.round(from.pivot_x + dx * unit), pivot_y: Math.round(from.pivot_y + dy * unit) }, 0, gesture))
+    edits.place(clip, { pivot_x: Math.round(from.pivot_x + dx * unit), pivot_y: Math.round(from.pivot_y + dy * unit) }, 0, gesture),
+  (moved) => { if (!moved && isText.value) desk.typing = true })
 }
 
 const corners = computed(() => handles.value?.corners ?? [])
