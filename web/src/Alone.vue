@@ -3,7 +3,7 @@
 import { onMounted, ref } from 'vue'
 import { useDesk } from './stores/desk'
 import { useProject } from './stores/project'
-import { useFollower } from './use/companion'
+import { useListener } from './use/companion'
 import { usePlayer } from './use/player'
 
 const project = useProject()
@@ -11,7 +11,7 @@ const desk = useDesk()
 const canvas = ref<HTMLCanvasElement | null>(null)
 const failed = ref('')
 const player = usePlayer(canvas, () => ({ width: project.settings?.width ?? 1280, height: project.settings?.height ?? 720 }))
-useFollower((state) => {
+useListener((state) => {
   if (state.project !== project.id) return
   if (state.revision > project.revision) void project.open(project.id)
   desk.frame = state.frame

@@ -19,7 +19,7 @@ export function useTeller() {
 }
 
 /** In the Preview alone: follow. */
-export function useFollower(heard: (told: Told) => void) {
+export function useListener(heard: (told: Told) => void) {
   const channel = new BroadcastChannel(NAME)
   channel.onmessage = ({ data }) => { if (data !== 'hello') heard(data as Told) }
   channel.postMessage('hello')
