@@ -77,6 +77,9 @@ def load_from_store(home: Home, named: str):
 
 def open_film(named: str):
     """The project and its sources: from a project file (no database is needed), or from the store."""
+    from ..setup.packages import PAINTING, ensure
+
+    ensure(*PAINTING)
     from ..media.decode import ShotSources
     from ..media.package import open_project
 

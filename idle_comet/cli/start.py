@@ -35,6 +35,10 @@ def start(
 def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     import uvicorn
 
+    from ..setup.packages import PAINTING, ensure
+
+    # Before anything that draws is imported.
+    ensure("mariadbd", "my_print_defaults", *PAINTING)
     from ..service.app import create_app
     from ..service.context import Context
     from ..service.exports import Exports
@@ -42,11 +46,9 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     from ..service.painters import Painters
     from ..setup.front_end import DIST, build_front_end
     from ..setup.mariadb import MariaDB
-    from ..setup.packages import ensure
     from ..store.database import Database
     from ..store.projects import ProjectStore
 
-    ensure("mariadbd", "my_print_defaults")
     lock = home.lock()
     listening = _listen(host, port)
     server = MariaDB(home.database).start()

@@ -8,7 +8,7 @@ import sys
 import typer
 
 from ..setup.home import ROOT
-from ..setup.packages import PackagesMissing, ensure
+from ..setup.packages import PAINTING, PackagesMissing, ensure
 
 
 def test(context: typer.Context) -> None:
@@ -16,7 +16,7 @@ def test(context: typer.Context) -> None:
     from ..setup.front_end import BuildFailed, build_front_end
 
     try:
-        ensure("mariadbd", "my_print_defaults", "chromium", "ffprobe", "node", "npm")
+        ensure("mariadbd", "my_print_defaults", "chromium", "ffprobe", "node", "npm", *PAINTING)
         build_front_end()
     except (PackagesMissing, BuildFailed) as error:
         typer.echo(str(error), err=True)

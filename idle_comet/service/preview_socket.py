@@ -1,7 +1,7 @@
 """The preview: the newest wish wins; playing is sent ahead, as fast as the Desk takes it.
 
 From the Desk, as JSON: `want` (a frame, now), `play` (frames in order from one on, in a
-range, looped or not), `shown` (how many played frames left the Desk's buffer), `stop`.
+range, looped or not, every `step`th, backwards below 0), `shown` (how many played frames left the Desk's buffer), `stop`.
 To the Desk, as bytes: a header (frame, revision, serial, width, height,
 whether it is painted as exported, seconds of painting; little-endian `IIIHH?3xf`) and the JPEG. A message it can't paint gets JSON with
 `problem`.
@@ -46,6 +46,7 @@ class Play(BaseModel):
     first: Number
     last: Number
     loop: bool = False
+    step: Annotated[int, Field(ge=-16, le=16)] = 1
     width: Side
     height: Side
 
@@ -109,12 +110,13 @@ class _Preview:
                 continue
             self._room -= 1
             await self._send(wish, frame, exact=False, quality=82)
-            frame += 1
-            if frame > last:
+            frame += wish.step or 1
+            if not wish.first <= frame <= last:
                 if not wish.loop:
                     self._wish = None if self._wish is wish else self._wish
                     break
-                frame = wish.first
+                # As many frames past the one end as before it: a loop's rhythm has no hitch.
+                frame = wish.first + (frame - wish.first) % (last - wish.first + 1)
         self._changed.set()
 
     async def _send(self, wish: Want | Play, frame: int, exact: bool, quality: int) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ctypes
 import os
 import shutil
 import subprocess
@@ -13,8 +14,10 @@ NEEDS = {
     "npm": "npm",
     "chromium": "chromium",
     "ffprobe": "ffmpeg",
+    "libEGL.so.1": "libegl1",
+    "libGL.so.1": "libgl1",
 }
-"""Command → Debian package. The server's core package holds the server alone: the full one would
+"""Command or shared library → Debian package. The server's core package holds the server alone: the full one would
 also set up and start a database of the system's own, which is not ours to touch."""
 
 _SBIN = "/usr/sbin"
@@ -24,7 +27,17 @@ class PackagesMissing(RuntimeError):
     """Programs are missing and can't be installed here; the message names their packages."""
 
 
+PAINTING = ("libEGL.so.1", "libGL.so.1")
+"""What the drawing library wants to find, though nothing here draws with it on a screen."""
+
+
 def find(command: str) -> str | None:
+    if ".so." in command:
+        try:
+            ctypes.CDLL(command)
+        except OSError:
+            return None
+        return command
     return shutil.which(command) or shutil.which(command, path=_SBIN)
 
 

@@ -1,13 +1,18 @@
 """Media over the wire, projects made and unmade, projects as files."""
 
+import asyncio
 import json
 import os
 import subprocess
 import sys
+import types
 
 import cv2
 import numpy as np
+import pytest
+from fastapi import HTTPException, Request
 
+from idle_comet.service import receiving
 from idle_comet.setup.home import ROOT
 
 
@@ -33,6 +38,49 @@ def test_files_are_added_in_one_edit_and_the_bad_ones_are_named(running):
     item = answer["added"][0]["id"]
     assert running.api("GET", f"/projects/{made['id']}/media/{item}/thumbnail").headers["content-type"] == "image/jpeg"
     assert not [file for file in (running.home / "media").iterdir() if file.name.startswith(".")]
+
+
+def form(*parts, ends=True):
+    """A multipart form as raw bytes."""
+    body = b"".join(b'--cut\r\nContent-Disposition: form-data; name="files"; filename="' + name + b'"\r\n\r\n' + data + b"\r\n"
+                    for name, data in parts)
+    return body + b"--cut--\r\n" if ends else body
+
+
+def receive(folder, body, kind="multipart/form-data; boundary=cut", pieces=7):
+    """What the service keeps of a form that comes in small pieces."""
+    chunks = [body[i:i + pieces] for i in range(0, len(body), pieces)] + [b""]
+    messages = iter({"type": "http.request", "body": chunk, "more_body": bool(chunk)} for chunk in chunks)
+
+    async def next_message():
+        return next(messages)
+    request = Request({"type": "http", "method": "POST", "headers": [(b"content-type", kind.encode())]}, next_message)
+    return asyncio.run(receiving.receive_files(request, folder))
+
+
+def test_a_file_over_the_limit_is_dropped_while_it_comes_in_and_the_others_are_kept(tmp_path, monkeypatch):
+    monkeypatch.setattr(receiving, "LARGEST_FILE", 100)
+    kept, dropped = receive(tmp_path, form((b"small.png", b"a\r\n--cu" * 9), (b"large.mov", bytes(101)), (b"last.png", b"z" * 100)))
+    assert [(path.read_bytes(), name) for path, name in kept] == [(b"a\r\n--cu" * 9, "small.png"), (b"z" * 100, "last.png")]
+    assert dropped[0][0] == "large.mov" and "larger than" in dropped[0][1]
+    assert len(list(tmp_path.iterdir())) == 2
+
+
+@pytest.mark.parametrize("body, kind, says", [
+    (form((b"half.png", b"abc"), ends=False), "multipart/form-data; boundary=cut", "ended early"),
+    (b"no form at all", "multipart/form-data; boundary=cut", "can't be read"),
+    (form(), "multipart/form-data; boundary=cut", "No file"),
+    (b"{}", "application/json", "this is none"),
+])
+def test_what_is_no_whole_form_is_refused_in_words(tmp_path, body, kind, says):
+    with pytest.raises(HTTPException, match=says):
+        receive(tmp_path, body, kind)
+
+
+def test_an_upload_never_fills_the_disk(tmp_path, monkeypatch):
+    monkeypatch.setattr(receiving.shutil, "disk_usage", lambda _: types.SimpleNamespace(free=(256 << 20) + 50))
+    with pytest.raises(HTTPException, match="larger than the room"):
+        receive(tmp_path, form((b"a.png", bytes(200))))
 
 
 def test_the_first_shot_gives_an_empty_film_its_size_and_rate(running):

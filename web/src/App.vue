@@ -16,12 +16,14 @@ import { useDesk } from './stores/desk'
 import { useProject } from './stores/project'
 import { useTeller } from './use/companion'
 import { followDrag } from './use/gesture'
+import { useLook } from './use/look'
 import { useShortcuts } from './use/shortcuts'
 
 const project = useProject()
 const desk = useDesk()
 const shortcuts = useShortcuts()
 useTeller()
+useLook()
 const failed = ref('')
 const timelineHeight = useLocalStorage('timeline-height', 292)
 const stepsWidth = useLocalStorage('steps-width', 384)

@@ -19,6 +19,14 @@ export const theme = createVuetify({
           'on-background': '#ece4d8', 'on-surface': '#ece4d8', 'on-primary': '#171513',
         },
       },
+      bone: {
+        dark: false,
+        colors: {
+          background: '#ece6dc', surface: '#e2dacd', 'surface-bright': '#f4efe7', 'surface-light': '#f4efe7',
+          primary: '#221e1a', secondary: '#655b50', error: '#a83f22',
+          'on-background': '#221e1a', 'on-surface': '#221e1a', 'on-primary': '#ece6dc',
+        },
+      },
     },
   },
   icons: { defaultSet: 'own', aliases: { dropdown: 'M5 9.500h2l5 5 5-5h2l-7 7z' }, sets: { own: { component: VSvgIcon } } },

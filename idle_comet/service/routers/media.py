@@ -6,9 +6,8 @@ import asyncio
 import shutil
 import uuid
 from pathlib import Path
-from typing import Annotated
 
-from fastapi import APIRouter, HTTPException, UploadFile
+from fastapi import APIRouter, HTTPException, Request
 from fastapi.responses import FileResponse
 from pydantic import BaseModel
 
@@ -18,13 +17,10 @@ from ...media.importing import import_file, import_numbered, numbered, thumbnail
 from ...media.probe import MediaError
 from ...store.projects import StaleRevision
 from ..context import Context, InContext
+from ..receiving import receive_files
 from .projects import EditAnswer, answer_of
 
 router = APIRouter(prefix="/projects", tags=["media"])
-
-LARGEST_FILE = 8 << 30
-_CHUNK = 1 << 20
-
 
 class Rejected(BaseModel):
     name: str
@@ -39,36 +35,24 @@ class AddedMedia(BaseModel):
     answer: EditAnswer | None
 
 
-@router.post("/{project_id}/media", responses={422: {"model": AddedMedia}})
-async def add_media(project_id: str, files: list[UploadFile], context: InContext) -> AddedMedia:
-    """Add files. Pictures whose names count up become one shot at the film's rate."""
+_FORM = {"requestBody": {"required": True, "content": {"multipart/form-data": {"schema": {
+    "type": "object", "required": ["files"],
+    "properties": {"files": {"type": "array", "items": {"type": "string", "format": "binary"}}}}}}}}
+
+
+@router.post("/{project_id}/media", responses={422: {"model": AddedMedia}}, openapi_extra=_FORM)
+async def add_media(project_id: str, request: Request, context: InContext) -> AddedMedia:
+    """Add files, sent as a form. Pictures whose names count up become one shot at the film's rate."""
     project = context.store.load(project_id).project
     folder = context.media / f".upload-{uuid.uuid4().hex[:8]}"
     folder.mkdir(parents=True)
     try:
-        kept, rejected = [], []
-        for number, file in enumerate(files):
-            name = Path(file.filename or "file").name
-            try:
-                kept.append((await _receive(file, folder / str(number), name), name))
-            except MediaError as error:
-                rejected.append(Rejected(name=name, why=str(error)))
-        added, more = await asyncio.to_thread(_import, kept, project, context.media)
+        kept, dropped = await receive_files(request, folder)
+        added, rejected = await asyncio.to_thread(_import, kept, project, context.media)
     finally:
         shutil.rmtree(folder, ignore_errors=True)
     answer = await asyncio.to_thread(_put, context, project_id, added) if added else None
-    return AddedMedia(added=added, rejected=rejected + more, answer=answer)
-
-
-async def _receive(file: UploadFile, path: Path, name: str) -> Path:
-    size = 0
-    with path.open("wb") as target:
-        while chunk := await file.read(_CHUNK):
-            size += len(chunk)
-            if size > LARGEST_FILE:
-                raise MediaError(f"“{name}” is larger than {LARGEST_FILE >> 30} GB; it was not added.")
-            target.write(chunk)
-    return path
+    return AddedMedia(added=added, rejected=[Rejected(name=name, why=why) for name, why in dropped] + rejected, answer=answer)
 
 
 def _import(files: list[tuple[Path, str]], project: Project, media: Path) -> tuple[list[Media], list[Rejected]]:

@@ -11,13 +11,14 @@ from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
 from ...core.clock import Rate, TimecodeError, format_timecode, parse_time
-from ...core.compose.drawing import ClipDrawing, draw_clip
+from ...core.compose.drawing import ClipDrawing
 from ...core.compose.evaluate import film_length
 from ...core.project.difference import Difference
 from ...core.project.edits import Edit, EditError
-from ...core.project.model import Project, Settings, Track
+from ...core.project.model import Id, Project, Settings, Track
 from ...store.projects import Outcome, StaleRevision, Stored
 from ..context import InContext
+from ..drawings import drawings_of
 
 router = APIRouter(prefix="/projects", tags=["projects"])
 
@@ -55,7 +56,6 @@ class ProjectState(BaseModel):
     project: Project
     length: int
     history: History
-    drawings: dict[str, ClipDrawing]
 
 
 class EditOrder(BaseModel):
@@ -73,12 +73,25 @@ class HistoryOrder(BaseModel):
 
 
 class EditAnswer(BaseModel):
-    """The revision after the edit, the parts that changed and how to draw them."""
+    """The revision after the edit, the parts that changed, and how to draw them if they are few."""
 
     revision: int
     length: int
     history: History
     change: Difference
+    drawings: dict[str, ClipDrawing]
+
+
+class DrawingsOrder(BaseModel):
+    """Clips whose drawings are wanted: those in sight."""
+
+    clips: Annotated[list[Id], Field(max_length=500)]
+
+
+class Drawings(BaseModel):
+    """How to draw clips at a revision; clips that are not there are left out."""
+
+    revision: int
     drawings: dict[str, ClipDrawing]
 
 
@@ -104,15 +117,18 @@ def _history(stored: Stored) -> History:
 def _state(stored: Stored) -> ProjectState:
     project = stored.project
     return ProjectState(
-        id=stored.id, revision=stored.revision, project=project, length=film_length(project), history=_history(stored),
-        drawings={clip.id: draw_clip(project, clip) for clip in project.clips.values()})
+        id=stored.id, revision=stored.revision, project=project, length=film_length(project), history=_history(stored))
+
+
+_FEW = 24
+"""Changed clips whose drawings come with the answer; more than these are drawn when they are looked at."""
 
 
 def answer_of(outcome: Outcome) -> EditAnswer:
     stored = outcome.stored
     return EditAnswer(
         revision=stored.revision, length=film_length(stored.project), history=_history(stored), change=outcome.change,
-        drawings={id: draw_clip(stored.project, clip) for id, clip in outcome.change.clips.items()})
+        drawings=drawings_of(stored.project, list(outcome.change.clips)[:_FEW]))
 
 
 def _or_stale(work) -> EditAnswer | JSONResponse:
@@ -166,6 +182,13 @@ def put_project_back(project_id: str, context: InContext) -> ProjectState:
 @router.get("/{project_id}")
 def read_project(project_id: str, context: InContext) -> ProjectState:
     return _state(context.store.load(project_id))
+
+
+@router.post("/{project_id}/drawings")
+def draw(project_id: str, order: DrawingsOrder, context: InContext) -> Drawings:
+    """How to draw the clips that are in sight."""
+    stored = context.store.load(project_id)
+    return Drawings(revision=stored.revision, drawings=drawings_of(stored.project, order.clips))
 
 
 @router.post("/{project_id}/edits", responses=_STALE)

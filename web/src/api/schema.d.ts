@@ -178,6 +178,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/drawings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw
+         * @description How to draw the clips that are in sight.
+         */
+        post: operations["draw_api_projects__project_id__drawings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/edits": {
         parameters: {
             query?: never;
@@ -244,7 +264,7 @@ export interface paths {
         put?: never;
         /**
          * Add Media
-         * @description Add files. Pictures whose names count up become one shot at the film's rate.
+         * @description Add files, sent as a form. Pictures whose names count up become one shot at the film's rate.
          */
         post: operations["add_media_api_projects__project_id__media_post"];
         delete?: never;
@@ -488,11 +508,6 @@ export interface components {
             /** Rejected */
             rejected: components["schemas"]["Rejected"][];
         };
-        /** Body_add_media_api_projects__project_id__media_post */
-        Body_add_media_api_projects__project_id__media_post: {
-            /** Files */
-            files: string[];
-        };
         /**
          * Caret
          * @description A place between characters: index in the text, and the two ends of its stroke.
@@ -705,6 +720,26 @@ export interface components {
             tracks?: components["schemas"]["Track"][] | null;
         };
         /**
+         * Drawings
+         * @description How to draw clips at a revision; clips that are not there are left out.
+         */
+        Drawings: {
+            /** Drawings */
+            drawings: {
+                [key: string]: components["schemas"]["ClipDrawing"];
+            };
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * DrawingsOrder
+         * @description Clips whose drawings are wanted: those in sight.
+         */
+        DrawingsOrder: {
+            /** Clips */
+            clips: string[];
+        };
+        /**
          * EaseKey
          * @description The ease from one key to the next.
          */
@@ -727,7 +762,7 @@ export interface components {
         };
         /**
          * EditAnswer
-         * @description The revision after the edit, the parts that changed and how to draw them.
+         * @description The revision after the edit, the parts that changed, and how to draw them if they are few.
          */
         EditAnswer: {
             change: components["schemas"]["Difference"];
@@ -1266,10 +1301,6 @@ export interface components {
         };
         /** ProjectState */
         ProjectState: {
-            /** Drawings */
-            drawings: {
-                [key: string]: components["schemas"]["ClipDrawing"];
-            };
             history: components["schemas"]["History"];
             /** Id */
             id: string;
@@ -2130,6 +2161,41 @@ export interface operations {
             };
         };
     };
+    draw_api_projects__project_id__drawings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawingsOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drawings"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     edit_project_api_projects__project_id__edits_post: {
         parameters: {
             query?: never;
@@ -2288,7 +2354,9 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_add_media_api_projects__project_id__media_post"];
+                "multipart/form-data": {
+                    files: string[];
+                };
             };
         };
         responses: {

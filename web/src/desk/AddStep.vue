@@ -64,5 +64,5 @@ input { width: 150px; background: var(--soot); border: 1px solid var(--line); bo
 ul { position: absolute; right: 0; top: 24px; z-index: 20; margin: 0; padding: 4px 0; list-style: none; width: 240px; background: var(--raised); border: 1px solid var(--line); }
 li { padding: 5px 12px; cursor: pointer; font-size: 13px; }
 li .muted { font-size: 11px; }
-li.on, li:hover { background: #3a342e; }
+li.on, li:hover { background: var(--chosen); }
 </style>

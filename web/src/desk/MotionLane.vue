@@ -66,7 +66,7 @@ function add(event: MouseEvent) {
 <template>
   <svg :width="width" :height="HEIGHT" class="motion-lane" @dblclick="add">
     <title>Double-click to add a key; drag a key in time and value</title>
-    <rect :x="x(-0.5)" :width="clip.length * scale" :height="HEIGHT" y="0" fill="#1c1916" />
+    <rect :x="x(-0.5)" :width="clip.length * scale" :height="HEIGHT" y="0" fill="var(--lane)" />
     <path :d="`M${x(-0.5)} ${HEIGHT - 4.500}H${x(clip.length - 0.5)}`" stroke="var(--line)" />
     <path :d="path" fill="none" stroke="var(--bone)" stroke-width="1.1" />
     <!-- Keyed by the key itself: its frame changes while it is dragged. -->

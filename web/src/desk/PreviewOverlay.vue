@@ -57,11 +57,7 @@ watch(() => desk.typing, async (typing) => {
   const clip = desk.clip!
   draft.value = text.value
   // Words are typed where they can be seen: within the stay.
-  const local = desk.frame - clip.head
-  const drawn = desk.drawing!
-  if (local < drawn.arrival.frames || local >= clip.length - drawn.departure.frames) {
-    desk.goTo(clip.head + drawn.arrival.frames + Math.floor(drawn.stay / 2))
-  }
+  desk.goToStay(clip)
   desk.playing = false
   gesture = crypto.randomUUID()
   await nextTick()

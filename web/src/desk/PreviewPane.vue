@@ -63,7 +63,7 @@ async function point(event: PointerEvent) {
 </script>
 
 <template>
-  <section class="preview" aria-label="Preview">
+  <section class="preview dark-room" aria-label="Preview">
     <div ref="place" class="place">
       <div class="picture" :style="{ width: `${fitted.width}px`, height: `${fitted.height}px` }">
         <canvas ref="canvas" data-test="preview" @pointerdown="point" />
@@ -76,7 +76,7 @@ async function point(event: PointerEvent) {
 </template>
 
 <style scoped>
-.preview { flex: 1; min-width: 0; display: flex; flex-direction: column; background: var(--surround); }
+.preview { color: var(--bone); flex: 1; min-width: 0; display: flex; flex-direction: column; background: var(--surround); }
 .place { flex: 1; min-height: 0; display: grid; place-items: center; overflow: hidden; padding-top: 4px; }
 .picture { position: relative; background: #000; }
 canvas { width: 100%; height: 100%; display: block; }

@@ -21,7 +21,7 @@ const clip = computed(() => desk.clip)
       </header>
       <div class="rows">
         <KeyPanel v-if="desk.key && !folded" :clip="clip" />
-        <SpansRow v-if="clip.content.kind === 'text'" :clip="clip" :folded="folded" />
+        <SpansRow v-if="desk.drawing && clip.content.kind === 'text'" :clip="clip" :folded="folded" />
         <StepRow :clip="clip" :step="null" :place="0" :folded="folded" />
         <StepRow v-for="(step, i) in clip.steps" :key="step.id" :clip="clip" :step="step" :place="i + 1" :folded="folded" />
         <p v-for="note in desk.drawing?.notes ?? []" :key="note" class="note alarm">{{ note }}</p>

@@ -14,13 +14,8 @@ const rate = computed(() => project.settings!.rate)
 const span = (head: number, length: number) => `${shortTimecode(head, rate.value)} to ${shortTimecode(head + length, rate.value)}`
 
 function enter(id: string) {
-  const clip = project.project!.clips[id]
-  const drawn = project.drawings[id]
   desk.select(id)
-  const local = desk.frame - clip.head
-  if (local < drawn.arrival.frames || local >= clip.length - drawn.departure.frames) {
-    desk.goTo(clip.head + drawn.arrival.frames + Math.floor(drawn.stay / 2))
-  }
+  desk.goToStay(project.project!.clips[id])
 }
 </script>
 

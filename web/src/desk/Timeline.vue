@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** The timeline: ruler, tracks, clips drawn as what they do, lanes of what moves under the selected clip. */
-import { useElementSize } from '@vueuse/core'
+import { useElementSize, useScroll } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import type { Curve } from '../api/client'
+import type { Clip, Curve } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { newId, useEdits } from '../use/edits'
@@ -19,6 +19,7 @@ const edits = useEdits()
 const upload = useUpload()
 const scroller = ref<HTMLElement | null>(null)
 const { width } = useElementSize(scroller)
+const { x: scrolled } = useScroll(scroller)
 
 /** Px per frame; null fits the whole film. */
 const zoom = ref<number | null>(null)
@@ -27,12 +28,27 @@ const scale = computed(() => zoom.value ?? fitting.value)
 const inner = computed(() => Math.max(width.value - HEADER, project.length * scale.value + 36))
 const x = (frame: number) => frame * scale.value
 
+/** First and last frame in sight, with half a screen to either side. */
+const sight = computed(() => [(scrolled.value - width.value / 2) / scale.value, (scrolled.value + width.value * 1.5) / scale.value])
+const byTrack = computed(() => {
+  const found = new Map<string, Clip[]>()
+  for (const clip of project.clips) {
+    const own = found.get(clip.track)
+    if (own) own.push(clip)
+    else found.set(clip.track, [clip])
+  }
+  return found
+})
+
 const rows = computed(() => project.project!.tracks.map((track) => {
-  const clips = project.clips.filter((clip) => clip.track === track.id)
-  const lanes: Curve[] = clips.some((clip) => clip.id === desk.selected) ? desk.drawing?.curves ?? [] : []
-  const height = clips.some((clip) => clip.content.kind === 'footage') ? 56 : 46
+  const own = byTrack.value.get(track.id) ?? []
+  const clips = own.filter((clip) => clip.head < sight.value[1] && clip.head + clip.length > sight.value[0])
+  const lanes: Curve[] = own.some((clip) => clip.id === desk.selected) ? desk.drawing?.curves ?? [] : []
+  const height = own.some((clip) => clip.content.kind === 'footage') ? 56 : 46
   return { track, clips, lanes, height }
 }))
+
+watch(() => rows.value.flatMap((row) => row.clips), (clips) => { void project.need(clips.map((clip) => clip.id)) }, { immediate: true })
 
 const ticks = computed(() => {
   const { num, den } = project.settings!.rate
@@ -41,8 +57,8 @@ const ticks = computed(() => {
   const large = steps.find((step) => step * scale.value >= 64) ?? base * 600
   const small = [...steps].reverse().find((step) => step < large && large % step === 0 && step * scale.value >= 6) ?? large
   const out: { frame: number; label: string | null }[] = []
-  const last = inner.value / scale.value
-  for (let frame = 0; frame <= last; frame += small) out.push({ frame, label: frame % large === 0 ? shortTimecode(frame, project.settings!.rate) : null })
+  const last = Math.min(inner.value / scale.value, sight.value[1])
+  for (let frame = Math.max(0, Math.floor(sight.value[0] / large) * large); frame <= last; frame += small) out.push({ frame, label: frame % large === 0 ? shortTimecode(frame, project.settings!.rate) : null })
   return out
 })
 
@@ -110,7 +126,7 @@ function laneName(curve: Curve): string {
         </div>
         <svg :width="inner" height="26" data-test="ruler" @pointerdown="scrub">
           <g v-for="tick in ticks" :key="tick.frame">
-            <path :d="`M${x(tick.frame) + 0.5} ${tick.label ? 13 : 20}V26`" stroke="#6a6157" />
+            <path :d="`M${x(tick.frame) + 0.5} ${tick.label ? 13 : 20}V26`" stroke="var(--faint)" />
             <text v-if="tick.label" :x="x(tick.frame) + 5" y="17" class="numbers">{{ tick.label }}</text>
           </g>
         </svg>
@@ -142,10 +158,10 @@ function laneName(curve: Curve): string {
 .corner button:hover { color: var(--bone); }
 .ruler svg { cursor: pointer; touch-action: none; display: block; }
 .ruler text { fill: var(--muted); font-size: 12px; }
-.track { display: flex; border-bottom: 1px solid #26221e; position: relative; }
+.track { display: flex; border-bottom: 1px solid var(--row); position: relative; }
 .header { width: 104px; flex: none; position: sticky; left: 0; z-index: 3; background: var(--soot); padding: 0 8px 0 14px; font-size: 12px; display: flex; align-items: center; }
 .lane { position: relative; height: 100%; }
 .motion { height: 38px; border-bottom: 0; }
 .playhead { position: absolute; top: 0; bottom: 0; width: 1px; background: var(--now); z-index: 5; pointer-events: none; }
-.flag { position: sticky; top: 4px; display: inline-block; transform: translateX(-50%); background: var(--now); color: #1b1a10; padding: 1px 7px; font-size: 12px; line-height: 16px; font-weight: 500; }
+.flag { position: sticky; top: 4px; display: inline-block; transform: translateX(-50%); background: var(--now); color: var(--on-now); padding: 1px 7px; font-size: 12px; line-height: 16px; font-weight: 500; }
 </style>

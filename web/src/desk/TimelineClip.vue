@@ -132,10 +132,10 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 .clip { position: absolute; top: 4px; cursor: grab; touch-action: none; user-select: none; }
 .clip svg { position: absolute; inset: 0; overflow: visible; }
 .body { fill: var(--panel); }
-.top { fill: none; stroke: #8b8277; stroke-width: 1; }
-.bracket { fill: none; stroke: #8b8277; }
+.top { fill: none; stroke: var(--mark); stroke-width: 1; }
+.bracket { fill: none; stroke: var(--mark); }
 .knee { stroke: var(--muted); stroke-width: 3; }
-.chosen .body { fill: #3a342e; }
+.chosen .body { fill: var(--chosen); }
 .chosen .top { stroke: var(--bone); stroke-width: 2; }
 .chosen .bracket { stroke: var(--bone); stroke-width: 1.5; }
 .chosen .knee { stroke: var(--bone); stroke-width: 4; }
@@ -144,7 +144,7 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 .strip { position: absolute; inset: 0; overflow: hidden; background: var(--panel); }
 .strip img { position: absolute; inset: 0; width: 100%; height: 100%; pointer-events: none; }
 .strip i { position: absolute; top: 0; bottom: 0; width: 1px; background: #0009; }
-.frame rect { fill: none; stroke: #6a6157; }
+.frame rect { fill: none; stroke: var(--faint); }
 .chosen .frame rect { stroke: var(--bone); stroke-width: 1.5; }
 .trim { position: absolute; top: 0; bottom: 0; width: 8px; cursor: ew-resize; touch-action: none; }
 .trim.head { left: 0; }

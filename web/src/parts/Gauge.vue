@@ -101,8 +101,8 @@ function endTyping(keep: boolean) {
 .gauge { display: grid; grid-template-columns: 78px 108px 44px 32px 1fr; align-items: center; gap: 5px; height: 26px; }
 .label { font-size: 12px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 svg { cursor: ew-resize; touch-action: none; }
-.scale { stroke: #5b5248; fill: none; }
-.bar { fill: #8b8277; }
+.scale { stroke: var(--tick); fill: none; }
+.bar { fill: var(--mark); }
 .mark { stroke: var(--bone); stroke-width: 2; }
 .mark.live { stroke: var(--now); }
 .mark.beyond { stroke-dasharray: 2 2; }

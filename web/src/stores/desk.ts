@@ -1,8 +1,8 @@
 /** What the editor is looking at: playhead, selection, trays. */
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { computed, ref } from 'vue'
-import type { Catalogue, KindInfo } from '../api/client'
+import { computed, ref, watch } from 'vue'
+import type { Catalogue, Clip, KindInfo } from '../api/client'
 import { useProject } from './project'
 
 export type Tray = 'text' | 'media' | 'export' | null
@@ -15,6 +15,8 @@ export const useDesk = defineStore('desk', () => {
   const catalogue = ref<Catalogue | null>(null)
   const frame = ref(0)
   const playing = ref(false)
+  /** Film frames a shown frame: 1 plays as exported, 2 twice as fast, −1 backwards. */
+  const speed = ref(1)
   const loop = ref(false)
   const selected = ref<string | null>(null)
   const openRow = ref<string | null>(null)
@@ -40,6 +42,14 @@ export const useDesk = defineStore('desk', () => {
     frame.value = Math.min(Math.max(Math.round(target), 0), Math.max(0, project.length - 1))
   }
 
+  /** To the middle of a clip's stay, unless the playhead is in its stay already. */
+  function goToStay(one: Clip) {
+    const drawn = project.drawings[one.id]
+    const [arrival, departure] = drawn ? [drawn.arrival.frames, drawn.departure.frames] : [one.arrival, one.departure]
+    const at = frame.value - one.head
+    if (at < arrival || at >= one.length - departure) goTo(one.head + arrival + Math.floor((one.length - arrival - departure) / 2))
+  }
+
   function select(id: string | null) {
     if (id !== selected.value) {
       typing.value = false
@@ -49,9 +59,12 @@ export const useDesk = defineStore('desk', () => {
     selected.value = id
   }
 
+  watch(playing, (now) => { if (!now) speed.value = 1 })
+  watch(() => [clip.value, project.project], () => { if (selected.value) void project.need([selected.value]) })
+
   function kindOf(kind: string): KindInfo | undefined {
     return catalogue.value?.steps.find((each) => each.kind === kind)
   }
 
-  return { catalogue, frame, playing, loop, selected, openRow, tray, typing, held, sheet, films, key, guides, clip, drawing, range, local, goTo, select, kindOf }
+  return { catalogue, frame, playing, speed, loop, selected, openRow, tray, typing, held, sheet, films, key, guides, clip, drawing, range, local, goTo, goToStay, select, kindOf }
 })

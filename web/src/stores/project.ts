@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import {
-  get, post, Refused, type Clip, type ClipDrawing, type Edit, type EditAnswer, type Project, type ProjectState,
+  get, post, Refused, type Clip, type ClipDrawing, type Drawings, type Edit, type EditAnswer, type Project, type ProjectState,
 } from '../api/client'
 
 interface Order {
@@ -26,14 +26,15 @@ export const useProject = defineStore('project', () => {
   const savedAt = ref<Date | null>(null)
   const problem = ref('')
 
+  const drawnOf = new Map<string, Clip>()
   const waiting: Order[] = []
   let busy = false
 
   function adopt(state: ProjectState) {
     id.value = state.id
     revision.value = state.revision
+    // A clip read anew is a new object: its drawing is asked for again when it is in sight.
     project.value = state.project
-    drawings.value = state.drawings
     length.value = state.length
     history.value = state.history
   }
@@ -49,13 +50,32 @@ export const useProject = defineStore('project', () => {
     const media = { ...old.media, ...change.media }
     for (const gone of change.clips_gone) delete clips[gone]
     for (const gone of change.media_gone) delete media[gone]
-    const drawn = { ...drawings.value, ...answer.drawings }
-    for (const gone of change.clips_gone) delete drawn[gone]
     project.value = { settings: change.settings ?? old.settings, tracks: change.tracks ?? old.tracks, clips, media }
-    drawings.value = drawn
+    keep(answer.drawings)
     revision.value = answer.revision
     length.value = answer.length
     history.value = answer.history
+  }
+
+  /** Drawings, and the clips they were made of. */
+  function keep(drawn: Record<string, ClipDrawing>) {
+    if (!Object.keys(drawn).length) return
+    for (const id of Object.keys(drawn)) drawnOf.set(id, project.value!.clips[id])
+    drawings.value = { ...drawings.value, ...drawn }
+  }
+
+  /** Ask for the drawings of clips in sight that have none, or one of an older state. */
+  async function need(ids: string[]) {
+    const missing = ids.filter((each) => project.value?.clips[each] && drawnOf.get(each) !== project.value.clips[each]).slice(0, 500)
+    if (!missing.length) return
+    for (const each of missing) drawnOf.set(each, project.value!.clips[each])
+    try {
+      const answer = await post<Drawings>(`/projects/${id.value}/drawings`, { clips: missing })
+      if (answer.revision === revision.value) keep(answer.drawings)
+      else for (const each of missing) drawnOf.delete(each)
+    } catch {
+      for (const each of missing) drawnOf.delete(each)
+    }
   }
 
   /** An edit the service made on its own account, such as added media. */
@@ -118,5 +138,5 @@ export const useProject = defineStore('project', () => {
   const settings = computed(() => project.value?.settings ?? null)
   const rate = computed(() => (settings.value ? settings.value.rate.num / settings.value.rate.den : 25))
 
-  return { id, revision, project, drawings, length, history, saveState, savedAt, problem, clips, settings, rate, open, take, edit, undo, redo }
+  return { id, revision, project, drawings, length, history, saveState, savedAt, problem, clips, settings, rate, open, take, need, edit, undo, redo }
 })

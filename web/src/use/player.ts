@@ -66,11 +66,17 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     }
     if (painted.serial !== serial) return bitmap.close()
     buffer.set(place, bitmap)
-    if (buffering.value && (buffer.size >= HEAD_START || arrived >= desk.range[1] - clockFrame + 1)) {
+    if (buffering.value && (buffer.size >= HEAD_START || arrived >= framesLeft())) {
       buffering.value = false
       clockStart = performance.now()
       lastShown = -1
     }
+  }
+
+  /** How many frames this run has, played to its end. */
+  function framesLeft() {
+    const [first, last] = desk.range
+    return Math.floor((desk.speed > 0 ? last - clockFrame : clockFrame - first) / Math.abs(desk.speed)) + 1
   }
 
   function draw(bitmap: ImageBitmap, frame: number, revision: number) {
@@ -88,12 +94,13 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
 
   function startPlaying() {
     const [first, last] = desk.range
-    if (desk.frame >= last || desk.frame < first) desk.frame = first
+    const forward = desk.speed > 0
+    if (forward ? desk.frame >= last || desk.frame < first : desk.frame <= first || desk.frame > last) desk.frame = forward ? first : last
     arrived = 0
     late.value = 0
     clockFrame = desk.frame
     buffering.value = true
-    socket.say({ kind: 'play', serial, frame: desk.frame, first, last, loop: desk.loop, ...playSize() })
+    socket.say({ kind: 'play', serial, frame: desk.frame, first, last, loop: desk.loop, step: desk.speed, ...playSize() })
     cancelAnimationFrame(ticking)
     ticking = requestAnimationFrame(tick)
   }
@@ -106,9 +113,10 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     if (due === lastShown) return
     const [first, last] = desk.range
     const span = last - first + 1
-    const filmFrame = desk.loop ? first + ((clockFrame - first + due) % span) : clockFrame + due
-    if (filmFrame > last) {
-      desk.frame = last
+    const along = clockFrame - first + due * desk.speed
+    const filmFrame = first + (desk.loop ? ((along % span) + span) % span : along)
+    if (filmFrame > last || filmFrame < first) {
+      desk.frame = filmFrame > last ? last : first
       desk.playing = false
       return
     }
@@ -140,7 +148,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   })
   watch(() => desk.frame, () => { if (!desk.playing) wish() })
   watch(() => [project.revision, project.id], wish)
-  watch(() => [desk.loop, desk.selected], () => { if (desk.playing && desk.loop) wish() })
+  watch(() => [desk.loop, desk.selected, desk.speed], () => { if (desk.playing) wish() })
 
   onBeforeUnmount(() => {
     socket.close()

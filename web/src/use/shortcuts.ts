@@ -23,6 +23,9 @@ export function useShortcuts(): Shortcut[] {
   const table: Shortcut[] = [
     { keys: 'Space', does: 'Play or pause', on: (e) => plain(e, ' '), run: play },
     { keys: 'Ctrl+Space', does: 'Play or pause while typing', on: (e) => ctrl(e) && e.key === ' ', run: play, whileTyping: true },
+    { keys: 'L', does: 'Play on; again: faster', on: (e) => plain(e, 'l'), run: () => shuttle(1) },
+    { keys: 'K', does: 'Pause', on: (e) => plain(e, 'k'), run: () => { desk.playing = false } },
+    { keys: 'J', does: 'Play backwards; again: faster', on: (e) => plain(e, 'j'), run: () => shuttle(-1) },
     { keys: '→', does: 'One frame on', on: (e) => plain(e, 'ArrowRight') && !e.shiftKey, run: () => desk.goTo(desk.frame + 1) },
     { keys: '←', does: 'One frame back', on: (e) => plain(e, 'ArrowLeft') && !e.shiftKey, run: () => desk.goTo(desk.frame - 1) },
     { keys: 'Shift+→', does: 'One second on', on: (e) => plain(e, 'ArrowRight') && e.shiftKey, run: () => desk.goTo(desk.frame + project.rate) },
@@ -37,6 +40,12 @@ export function useShortcuts(): Shortcut[] {
     { keys: '?', does: 'This sheet', on: (e) => !ctrl(e) && e.key === '?', run: () => { desk.sheet = !desk.sheet } },
     { keys: 'Esc', does: 'Leave typing, close what is open', on: (e) => plain(e, 'Escape'), run: () => leave(), whileTyping: true },
   ]
+
+  function shuttle(direction: 1 | -1) {
+    const on = desk.playing && Math.sign(desk.speed) === direction
+    desk.speed = on ? Math.min(Math.max(desk.speed * 2, -8), 8) : direction
+    desk.playing = true
+  }
 
   function keyPlacement() {
     const step = desk.clip?.steps.find((each) => each.kind === 'placement')

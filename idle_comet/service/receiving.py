@@ -1,0 +1,129 @@
+"""Files of an upload, written where they will be used as they come in, never as a whole anywhere else."""
+
+from __future__ import annotations
+
+import asyncio
+import shutil
+from pathlib import Path
+from typing import BinaryIO
+
+from fastapi import HTTPException, Request
+from python_multipart.exceptions import MultipartParseError
+from python_multipart.multipart import MultipartParser, parse_options_header
+
+LARGEST_FILE = 8 << 30
+_LARGEST_REQUEST = 64 << 30
+_KEEP_FREE = 256 << 20
+"""Bytes of the disk an upload leaves alone, so that the database can still write."""
+
+
+class _Part:
+    """One file of the form while it comes in."""
+
+    def __init__(self, path: Path) -> None:
+        self.path = path
+        self.headers: dict[bytes, bytes] = {}
+        self.name: str | None = None
+        self.size = 0
+        self.problem: str | None = None
+        self._file: BinaryIO | None = None
+
+    def begin(self) -> None:
+        _, options = parse_options_header(self.headers.get(b"content-disposition"))
+        name = options.get(b"filename")
+        if name is not None:
+            self.name = Path(name.decode("utf-8", "replace").replace("\\", "/")).name or "file"
+            self._file = self.path.open("wb")
+
+    def write(self, data: bytes) -> None:
+        self.size += len(data)
+        if self._file is None:
+            return
+        if self.size > LARGEST_FILE:
+            self._drop(f"“{self.name}” is larger than {LARGEST_FILE / (1 << 30):g} GB; it was not added.")
+            return
+        try:
+            self._file.write(data)
+        except OSError as error:
+            self._drop(f"“{self.name}” could not be stored ({error.strerror}); it was not added.")
+
+    def end(self) -> None:
+        if self._file:
+            self._file.close()
+            self._file = None
+
+    def _drop(self, problem: str) -> None:
+        self.problem = problem
+        self.end()
+        self.path.unlink(missing_ok=True)
+
+
+class _Form:
+    """Collects the parts of one form as the parser finds them."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder, self.parts, self.whole = folder, [], False
+        self._field, self._value = b"", b""
+
+    def callbacks(self) -> dict:
+        return {f"on_{name}": getattr(self, name) for name in (
+            "part_begin", "header_field", "header_value", "header_end", "headers_finished", "part_data", "part_end", "end")}
+
+    def part_begin(self) -> None:
+        self.parts.append(_Part(self.folder / str(len(self.parts))))
+
+    def header_field(self, data: bytes, start: int, end: int) -> None:
+        self._field += data[start:end]
+
+    def header_value(self, data: bytes, start: int, end: int) -> None:
+        self._value += data[start:end]
+
+    def header_end(self) -> None:
+        self.parts[-1].headers[self._field.lower()] = self._value
+        self._field, self._value = b"", b""
+
+    def headers_finished(self) -> None:
+        self.parts[-1].begin()
+
+    def part_data(self, data: bytes, start: int, end: int) -> None:
+        self.parts[-1].write(data[start:end])
+
+    def part_end(self) -> None:
+        self.parts[-1].end()
+
+    def end(self) -> None:
+        self.whole = True
+
+
+async def receive_files(request: Request, folder: Path) -> tuple[list[tuple[Path, str]], list[tuple[str, str]]]:
+    """The files of a multipart form as (path in `folder`, name), and those not kept as (name, why).
+
+    Raises HTTPException: 422 for what is not a whole form, 413 where the disk or the limit is too small.
+    """
+    kind, options = parse_options_header(request.headers.get("content-type"))
+    if kind != b"multipart/form-data" or b"boundary" not in options:
+        raise HTTPException(422, "Files are sent as a multipart form; this is none. Nothing was added.")
+    expected = int(request.headers.get("content-length") or 0)
+    free = shutil.disk_usage(folder).free - _KEEP_FREE
+    if expected > min(free, _LARGEST_REQUEST):
+        raise HTTPException(413, f"These files need {expected >> 20} MB; there is room for {max(0, free) >> 20} MB. Nothing was added.")
+    form = _Form(folder)
+    parser = MultipartParser(options[b"boundary"], form.callbacks())
+    size = 0
+    try:
+        async for chunk in request.stream():
+            size += len(chunk)
+            if size > min(free, _LARGEST_REQUEST):
+                raise HTTPException(413, "These files are larger than the room there is. Nothing was added.")
+            await asyncio.to_thread(parser.write, chunk)
+    except MultipartParseError:
+        raise HTTPException(422, "The form can't be read. Nothing was added; send the files again.") from None
+    finally:
+        for part in form.parts:
+            part.end()
+    if not form.whole:
+        raise HTTPException(422, "The form ended early. Nothing was added; send the files again.")
+    files = [part for part in form.parts if part.name]
+    if not files:
+        raise HTTPException(422, "No file was sent; nothing was added.")
+    return [(part.path, part.name) for part in files if not part.problem], [(part.name, part.problem) for part in files if part.problem]

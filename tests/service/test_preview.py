@@ -1,0 +1,92 @@
+"""The line between Desk and painter, and the painting processes behind it."""
+
+import json
+import os
+import signal
+import struct
+
+import pytest
+from websockets.sync.client import connect
+
+from idle_comet.service.painters import FrameRequest, PainterProcess, PaintFailed
+
+SIZE = {"width": 320, "height": 180}
+
+
+@pytest.fixture
+def line(running):
+    with connect(running.address.replace("http", "ws") + "/api/projects/slow-harvest/preview", origin=running.address) as socket:
+        yield socket
+
+
+def heard(line, seconds=20.0):
+    """(frame, serial, exact) of the next picture."""
+    data = line.recv(timeout=seconds)
+    frame, _, serial, width, height, exact, _ = struct.unpack("<IIIHH?3xf", data[:24])
+    assert (width, height) == (320, 180) and data[24:27] == b"\xff\xd8\xff"
+    return frame, serial, exact
+
+
+def say(line, kind, **more):
+    line.send(json.dumps({"kind": kind, **SIZE, **more} if kind in ("want", "play") else {"kind": kind, **more}))
+
+
+def test_a_frame_comes_light_first_and_then_as_exported(line):
+    say(line, "want", serial=1, frame=60)
+    assert [heard(line), heard(line)] == [(60, 1, False), (60, 1, True)]
+
+
+def test_of_many_wishes_the_newest_is_painted_and_most_others_never(line):
+    for serial in range(1, 41):
+        say(line, "want", serial=serial, frame=300 + serial)
+    seen = []
+    while not seen or seen[-1] != (340, 40, True):
+        seen.append(heard(line))
+    assert len(seen) < 20
+
+
+def test_playing_is_sent_in_order_no_further_than_the_buffer_and_loops(line):
+    say(line, "play", serial=7, frame=58, first=50, last=60, loop=True)
+    frames = [heard(line)[0] for _ in range(16)]
+    assert frames == [58, 59, 60, *range(50, 61), 50, 51]
+    with pytest.raises(TimeoutError):
+        heard(line, 0.5)
+    say(line, "shown", count=2)
+    assert [heard(line)[0] for _ in range(2)] == [52, 53]
+    say(line, "stop")
+    say(line, "want", serial=8, frame=1)
+    assert heard(line)[:2] == (1, 8)
+
+
+@pytest.mark.parametrize("message", ["no json", '{"kind": "want"}', '{"kind": "want", "serial": 1, "frame": -1, "width": 320, "height": 180}',
+                                     '{"kind": "play", "serial": 1, "frame": 0, "first": 0, "last": 1, "width": 90000, "height": 180}'])
+def test_what_is_not_understood_gets_an_answer_and_the_line_stays(line, message):
+    line.send(message)
+    assert "Not understood" in json.loads(line.recv(timeout=10))["problem"]
+    say(line, "want", serial=1, frame=0)
+    assert heard(line)[:2] == (0, 1)
+
+
+@pytest.fixture
+def painter(heath):
+    process = PainterProcess(heath[0])
+    yield process
+    process.stop()
+
+
+def test_a_painting_process_that_dies_is_replaced_and_the_frame_painted(painter, film):
+    request = FrameRequest(40, 320, 180, True, 90)
+    first = painter.paint("film", 1, film, request)
+    again = painter.paint("film", 1, film, request)
+    assert again.jpeg == first.jpeg and again.seconds == 0 < first.seconds
+    os.kill(painter._running.process.pid, signal.SIGKILL)
+    painter._running.process.join()
+    assert painter.paint("film", 1, film, request).jpeg == first.jpeg
+
+
+def test_a_shot_whose_file_is_gone_fails_its_frames_only(painter, film, heath):
+    lost = film.media[heath[1].id].model_copy(update={"path": "gone.mp4"})
+    without = film.model_copy(update={"media": {lost.id: lost}})
+    with pytest.raises(PaintFailed, match="Frame 40"):
+        painter.paint("lost", 1, without, FrameRequest(40, 320, 180, True, 90))
+    assert painter.paint("film", 1, film, FrameRequest(40, 320, 180, True, 90)).jpeg
