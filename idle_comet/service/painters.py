@@ -21,7 +21,8 @@ class PaintFailed(RuntimeError):
 class FrameRequest(NamedTuple):
     """A frame of the film, or (when `clip` is named) the picture after its first `done` steps.
 
-    With `tiles`, that picture at so many moments of the clip, side by side in one row.
+    With `tiles`, that picture at so many moments of the clip, in one row. With `beside`, edits as JSON,
+    the film after each of them in a cell of its own.
     """
 
     frame: int
@@ -32,13 +33,15 @@ class FrameRequest(NamedTuple):
     clip: str | None = None
     done: int = 0
     tiles: int = 0
+    beside: tuple[str, ...] = ()
 
 
 class Painted(NamedTuple):
-    """A JPEG, and how many seconds of work it took (0 from the cache)."""
+    """A JPEG, how many seconds of work it took (0 from the cache), and motion-blur samples taken and wanted."""
 
     jpeg: bytes
     seconds: float
+    samples: tuple[int, int] = (0, 0)
 
 
 class _Worker:
@@ -54,6 +57,7 @@ class _Worker:
         self._painter = Painter(ShotSources(self._path_of))
         self._kept: OrderedDict[tuple, bytes] = OrderedDict()
         self._bytes = 0
+        self._variants: tuple[Project, tuple[str, ...], list[Project]] | None = None
 
     def _path_of(self, media: str) -> Path:
         return self._media / self._paths[media]
@@ -77,6 +81,8 @@ class _Worker:
         if request.tiles:
             return Painted(jpeg_bytes(self._strip(project, request), request.quality), time.perf_counter() - began)
         self._paths = {item.id: item.path for item in project.media.values()}
+        if request.beside:
+            return self._beside(project, request, began)
         if request.clip is None:
             planned = plan(evaluate(project, request.frame), request.width, request.height, request.exact)
         else:
@@ -86,14 +92,43 @@ class _Worker:
         known = self._kept.get(key)
         if known:
             self._kept.move_to_end(key)
-            return Painted(known, 0.0)
+            return Painted(known, 0.0, planned.samples)
         jpeg = jpeg_bytes(self._painter.paint(planned), request.quality)
+        self._keep(key, jpeg)
+        return Painted(jpeg, time.perf_counter() - began, planned.samples)
+
+    def _keep(self, key: tuple, jpeg: bytes) -> None:
         self._kept[key] = jpeg
         self._bytes += len(jpeg)
         while self._bytes > 192 << 20:
             self._bytes -= len(self._kept.popitem(last=False)[1])
-        return Painted(jpeg, time.perf_counter() - began)
 
+    def _beside(self, project: Project, request: FrameRequest, began: float) -> Painted:
+        from ..core.compose.beside import paint_beside, plan_beside
+        from ..media.still import jpeg_bytes
+
+        variants = self._variants_of(project, request.beside)
+        planned = plan_beside(variants, request.frame, request.width, request.height, request.exact)
+        hashes = tuple(item.hash for item in project.media.values())
+        key = (tuple(each.key for _, each in planned), request.width, request.height, hashes, request.quality)
+        known = self._kept.get(key)
+        samples = max((each.samples for _, each in planned), key=lambda pair: pair[1] - pair[0])
+        if known:
+            self._kept.move_to_end(key)
+            return Painted(known, 0.0, samples)
+        jpeg = jpeg_bytes(paint_beside(self._painter, planned, request.width, request.height), request.quality)
+        self._keep(key, jpeg)
+        return Painted(jpeg, time.perf_counter() - began, samples)
+
+    def _variants_of(self, project: Project, edits: tuple[str, ...]) -> list[Project]:
+        from pydantic import TypeAdapter
+
+        from ..core.project.edits import Edit, apply
+
+        if self._variants is None or self._variants[0] is not project or self._variants[1] != edits:
+            read = TypeAdapter(Edit).validate_json
+            self._variants = (project, edits, [apply(project, read(edit))[0] for edit in edits])
+        return self._variants[2]
 
     def _strip(self, project: Project, request: FrameRequest):
         import numpy as np

@@ -3,7 +3,8 @@
 From the Desk, as JSON: `want` (a frame, now), `play` (frames in order from one on, in a
 range, looped or not, every `step`th, backwards below 0), `shown` (how many played frames left the Desk's buffer), `stop`.
 To the Desk, as bytes: a header (frame, revision, serial, width, height,
-whether it is painted as exported, seconds of painting; little-endian `IIIHH?3xf`) and the JPEG. A message it can't paint gets JSON with
+whether it is painted as exported, motion-blur samples taken and wanted, seconds of
+painting; little-endian `IIIHH?xHHf`) and the JPEG. A message it can't paint gets JSON with
 `problem`.
 """
 
@@ -17,6 +18,8 @@ from typing import Annotated, Literal, Union
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
+from ..core.compose.beside import MOST
+from ..core.project.edits import Edit
 from ..store.database import StoreUnavailable
 from ..store.projects import UnknownProject
 from .context import Context
@@ -29,6 +32,8 @@ _AHEAD = 16
 
 Number = Annotated[int, Field(ge=0, le=10_000_000)]
 Side = Annotated[int, Field(ge=16, le=4096)]
+Beside = Annotated[tuple[Edit, ...], Field(max_length=MOST)]
+"""Variants to be shown side by side: the film after each of these edits."""
 
 
 class Want(BaseModel):
@@ -37,6 +42,7 @@ class Want(BaseModel):
     frame: Number
     width: Side
     height: Side
+    beside: Beside = ()
 
 
 class Play(BaseModel):
@@ -49,6 +55,7 @@ class Play(BaseModel):
     step: Annotated[int, Field(ge=-16, le=16)] = 1
     width: Side
     height: Side
+    beside: Beside = ()
 
 
 class Shown(BaseModel):
@@ -122,13 +129,14 @@ class _Preview:
     async def _send(self, wish: Want | Play, frame: int, exact: bool, quality: int) -> None:
         try:
             stored = await asyncio.to_thread(self._context.store.load, self._project)
-            request = FrameRequest(frame, wish.width, wish.height, exact, quality)
+            request = FrameRequest(frame, wish.width, wish.height, exact, quality, beside=tuple(each.model_dump_json() for each in wish.beside))
             painted = await self._context.painters.frame(self._project, stored.revision, stored.project, request)
         except (PaintFailed, StoreUnavailable, UnknownProject) as error:
             await self._socket.send_text(json.dumps({"problem": str(error), "frame": frame, "serial": wish.serial}))
             return
         head = struct.pack(
-            "<IIIHH?3xf", frame, stored.revision, wish.serial, wish.width, wish.height, exact, painted.seconds)
+            "<IIIHH?xHHf", frame, stored.revision, wish.serial, wish.width, wish.height, exact,
+            *(min(65535, each) for each in painted.samples), painted.seconds)
         await self._socket.send_bytes(head + painted.jpeg)
 
 

@@ -8,8 +8,8 @@ from dataclasses import dataclass, field, replace
 from pydantic import TypeAdapter
 
 from ..core.project.difference import Difference, difference, joined
-from ..core.project.edits import Edit, apply, label_of
-from ..core.project.model import Project
+from ..core.project.edits import Edit, enact
+from ..core.project.model import Marks, Project
 from .database import Database
 from .rows import read_project, write_difference
 
@@ -103,7 +103,7 @@ class ProjectStore:
             cursor.execute(
                 "INSERT INTO projects (id, revision, name, width, height, rate_num, rate_den, background)"
                 " VALUES (%s, 0, '', 16, 16, 1, 1, '#000000')", (id,))
-            empty = project.model_copy(update={"tracks": (), "media": {}, "clips": {}})
+            empty = project.model_copy(update={"tracks": (), "media": {}, "clips": {}, "marks": Marks()})
             change = difference(empty, project)
             write_difference(cursor, id, change.model_copy(update={"settings": project.settings}))
         self._database.run(work)
@@ -145,7 +145,7 @@ class ProjectStore:
         Raises EditError, StaleRevision, UnknownProject.
         """
         def prepare(cursor, stored: Stored):
-            return edit, label_of(stored.project, edit)
+            return edit, None
         return self._write(id, revision, token, "do", gesture, prepare)
 
     def undo(self, id: str, revision: int, token: str) -> Outcome:
@@ -154,7 +154,7 @@ class ProjectStore:
     def redo(self, id: str, revision: int, token: str) -> Outcome:
         return self._write(id, revision, token, "redo", None, lambda cursor, stored: self._back(cursor, stored, stored.redo, "redo"))
 
-    def _back(self, cursor, stored: Stored, history: tuple[Past, ...], what: str) -> tuple[Difference, str]:
+    def _back(self, cursor, stored: Stored, history: tuple[Past, ...], what: str) -> tuple[Difference, str | None]:
         if not history:
             raise NothingToUndo(f"There is nothing to {what}.")
         entry = history[-1]
@@ -174,7 +174,8 @@ class ProjectStore:
             if stored.revision != revision:
                 raise StaleRevision(stored)
             edit, label = prepare(cursor, stored)
-            after, inverse = apply(stored.project, edit)
+            after, inverse, says = enact(stored.project, edit)
+            label = label or says
             change = difference(stored.project, after)
             write_difference(cursor, id, change)
             cursor.execute("UPDATE projects SET revision = %s, changed_at = CURRENT_TIMESTAMP(3) WHERE id = %s", (revision + 1, id))
@@ -193,4 +194,4 @@ class ProjectStore:
 
 
 def _everything(project: Project) -> Difference:
-    return Difference(settings=project.settings, tracks=project.tracks, media=project.media, clips=project.clips)
+    return Difference(settings=project.settings, tracks=project.tracks, marks=project.marks, media=project.media, clips=project.clips)

@@ -10,11 +10,16 @@ from pymysql.cursors import DictCursor
 from ..core.clock import Rate
 from ..core.motion import Property
 from ..core.project.difference import Difference
-from ..core.project.model import Clip, Content, Media, Project, Settings, Step, Track
+from ..core.project.model import Clip, Content, Marks, Media, Project, Settings, Shutter, Step, Track, Transition
 
 _content = TypeAdapter(Content)
 _property = TypeAdapter(Property)
 _properties = TypeAdapter(dict[str, Property])
+_transition = TypeAdapter(Transition | None)
+_shutter = TypeAdapter(Shutter | None)
+
+_CLIP_COLUMNS = ("id", "track", "name", "head", "length", "arrival", "departure", "skipped", "cut_off", "seen", "rides")
+"""Columns of a clip that are its fields as they stand."""
 
 
 def read_project(cursor: DictCursor, project: str) -> tuple[Project, int] | None:
@@ -24,8 +29,9 @@ def read_project(cursor: DictCursor, project: str) -> tuple[Project, int] | None
     if row is None:
         return None
     settings = Settings(name=row["name"], width=row["width"], height=row["height"],
-                        rate=Rate(num=row["rate_num"], den=row["rate_den"]), background=row["background"])
-    cursor.execute("SELECT id, name FROM tracks WHERE project = %s ORDER BY place", (project,))
+                        rate=Rate(num=row["rate_num"], den=row["rate_den"]), background=row["background"],
+                        shutter=json.loads(row["shutter"]), eases=json.loads(row["eases"]))
+    cursor.execute("SELECT id, name, hidden, locked, height FROM tracks WHERE project = %s ORDER BY place", (project,))
     tracks = tuple(Track(**each) for each in cursor.fetchall())
     cursor.execute("SELECT * FROM media WHERE project = %s", (project,))
     media = {each["id"]: _media(each) for each in cursor.fetchall()}
@@ -33,16 +39,18 @@ def read_project(cursor: DictCursor, project: str) -> tuple[Project, int] | None
     steps: dict[str, list[Step]] = {}
     for each in cursor.fetchall():
         steps.setdefault(each["clip"], []).append(Step(
-            id=each["id"], kind=each["kind"], on=bool(each["is_on"]), mix=_property.validate_json(each["mix"]),
+            id=each["id"], kind=each["kind"], on=bool(each["is_on"]), since=each["since"], until=each["until"], mix=_property.validate_json(each["mix"]),
             values=_properties.validate_json(each["properties"])))
     cursor.execute("SELECT * FROM clips WHERE project = %s", (project,))
     clips = {
         each["id"]: Clip(
-            **{name: each[name] for name in ("id", "track", "name", "head", "length", "arrival", "departure")},
-            content=_content.validate_json(each["content"]), steps=tuple(steps.get(each["id"], ())))
+            **{name: each[name] for name in _CLIP_COLUMNS}, content=_content.validate_json(each["content"]), steps=tuple(steps.get(each["id"], ())),
+            opening=_transition.validate_json(each["opening"]), closing=_transition.validate_json(each["closing"]),
+            shutter=_shutter.validate_json(each["shutter"]))
         for each in cursor.fetchall()
     }
-    return Project(settings=settings, tracks=tracks, media=media, clips=clips), row["revision"]
+    marks = Marks.model_validate_json(row["marks"])
+    return Project(settings=settings, tracks=tracks, media=media, clips=clips, marks=marks), row["revision"]
 
 
 def _media(row: dict) -> Media:
@@ -52,8 +60,10 @@ def _media(row: dict) -> Media:
 
 def write_settings(cursor: DictCursor, project: str, settings: Settings) -> None:
     cursor.execute(
-        "UPDATE projects SET name = %s, width = %s, height = %s, rate_num = %s, rate_den = %s, background = %s WHERE id = %s",
-        (settings.name, settings.width, settings.height, settings.rate.num, settings.rate.den, settings.background, project))
+        "UPDATE projects SET name = %s, width = %s, height = %s, rate_num = %s, rate_den = %s, background = %s, shutter = %s, eases = %s"
+        " WHERE id = %s",
+        (settings.name, settings.width, settings.height, settings.rate.num, settings.rate.den, settings.background,
+         settings.shutter.model_dump_json(), json.dumps([each.model_dump(mode="json") for each in settings.eases]), project))
 
 
 def write_difference(cursor: DictCursor, project: str, change: Difference) -> None:
@@ -62,8 +72,11 @@ def write_difference(cursor: DictCursor, project: str, change: Difference) -> No
         write_settings(cursor, project, change.settings)
     if change.tracks is not None:
         cursor.execute("DELETE FROM tracks WHERE project = %s", (project,))
-        cursor.executemany("INSERT INTO tracks (project, id, place, name) VALUES (%s, %s, %s, %s)",
-                           [(project, track.id, place, track.name) for place, track in enumerate(change.tracks)])
+        cursor.executemany(
+            "INSERT INTO tracks (project, id, place, name, hidden, locked, height) VALUES (%s, %s, %s, %s, %s, %s, %s)",
+            [(project, track.id, place, track.name, track.hidden, track.locked, track.height) for place, track in enumerate(change.tracks)])
+    if change.marks is not None:
+        cursor.execute("UPDATE projects SET marks = %s WHERE id = %s", (change.marks.model_dump_json(), project))
     _delete(cursor, "media", project, [*change.media_gone, *change.media])
     cursor.executemany(
         "INSERT INTO media (project, id, name, kind, alpha, hash, path, width, height, rate_num, rate_den, frames)"
@@ -73,13 +86,14 @@ def write_difference(cursor: DictCursor, project: str, change: Difference) -> No
     # Deleting a clip deletes its steps with it.
     _delete(cursor, "clips", project, [*change.clips_gone, *change.clips])
     cursor.executemany(
-        "INSERT INTO clips (project, id, track, name, head, length, arrival, departure, content)"
-        " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)",
-        [(project, clip.id, clip.track, clip.name, clip.head, clip.length, clip.arrival, clip.departure,
-          clip.content.model_dump_json()) for clip in change.clips.values()])
+        f"INSERT INTO clips (project, {', '.join(_CLIP_COLUMNS)}, content, opening, closing, shutter)"
+        f" VALUES ({', '.join(['%s'] * (len(_CLIP_COLUMNS) + 5))})",
+        [(project, *(getattr(clip, name) for name in _CLIP_COLUMNS), clip.content.model_dump_json(),
+          *(_json(part) for part in (clip.opening, clip.closing, clip.shutter))) for clip in change.clips.values()])
     cursor.executemany(
-        "INSERT INTO steps (project, clip, id, place, kind, is_on, mix, properties) VALUES (%s, %s, %s, %s, %s, %s, %s, %s)",
-        [(project, clip.id, step.id, place, step.kind, step.on, step.mix.model_dump_json(),
+        "INSERT INTO steps (project, clip, id, place, kind, is_on, since, until, mix, properties)"
+        " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        [(project, clip.id, step.id, place, step.kind, step.on, step.since, step.until, step.mix.model_dump_json(),
           json.dumps({name: prop.model_dump(mode="json") for name, prop in step.values.items()}))
          for clip in change.clips.values() for place, step in enumerate(clip.steps)])
 
@@ -89,3 +103,7 @@ def _delete(cursor: DictCursor, table: str, project: str, ids: list[str]) -> Non
         some = ids[start:start + 500]
         marks = ", ".join(["%s"] * len(some))
         cursor.execute(f"DELETE FROM {table} WHERE project = %s AND id IN ({marks})", (project, *some))
+
+
+def _json(part) -> str:
+    return "null" if part is None else part.model_dump_json()

@@ -6,8 +6,8 @@ from idle_comet.core.compose import evaluate
 from idle_comet.core.motion import Fixed, Key, Moving, Strengths, resolve_keys, value_at
 from idle_comet.core.project.difference import apply_difference, difference, joined
 from idle_comet.core.project.edits import (
-    AddClip, AddKey, AddPicture, AddStep, AddTitle, ChangeSettings, ChangeText, Edit, EditError, KeyPlacement, MoveClip, MoveKey,
-    MoveStep, PlaceClip, RecountKey, RemoveClip, RemoveKey, RemoveStep, SetMoving, SetProperty, SetSpanEase, SetSpans, SetValue,
+    AddClip, AddKey, AddPicture, AddStep, AddTitle, ChangeSettings, ChangeText, Edit, EditError, KeyPlacement, KeyRef, MoveClips, MoveKey,
+    MoveStep, PlaceClip, RecountKeys, RemoveClips, RemoveKeys, RemoveStep, SetMoving, SetProperty, SetSpanEase, SetSpans, SetValue,
     Several, SwitchStep, TrimClip, apply,
 )
 from idle_comet.core.project.edits.base import clock_of
@@ -20,26 +20,28 @@ names = st.sampled_from(["radius", "opacity", "y", "scale", "mix"])
 moving = st.lists(st.tuples(frames, st.floats(0, 1)), min_size=1, max_size=4, unique_by=lambda key: key[0]).map(
     lambda keys: Moving(keys=tuple(Key(at=at, value=value) for at, value in sorted(keys))))
 
+some_keys = st.lists(st.builds(KeyRef, clip=st.just("title"), step=steps, name=names, index=st.integers(0, 4)), min_size=1, max_size=3).map(tuple)
+
 edit = st.one_of(
     st.builds(ChangeText, clip=st.just("title"), text=st.text(max_size=30), weight=st.integers(100, 900)),
     st.builds(SetSpans, clip=st.just("title"), arrival=frames, departure=frames),
     st.builds(SetSpanEase, clip=st.just("title"), span=st.sampled_from(["arrival", "departure"]),
               ease=st.builds(Strengths, start=st.floats(0, 1), end=st.floats(0, 1))),
     st.builds(TrimClip, clip=st.sampled_from(["title", "shot"]), head=frames, length=st.integers(1, 200)),
-    st.builds(MoveClip, clip=st.just("title"), head=frames, track=st.sampled_from(["titles", "shots"])),
+    st.builds(MoveClips, heads=st.fixed_dictionaries({"title": frames}), tracks=st.fixed_dictionaries({"title": st.sampled_from(["titles", "shots"])}),
+              snap=st.floats(0, 9)),
     st.builds(SetValue, clip=st.just("title"), step=steps, name=names, value=number, frame=frames),
     st.builds(SetProperty, clip=st.just("title"), step=steps, name=names, property=moving),
     st.builds(SwitchStep, clip=st.just("title"), step=steps, on=st.booleans()),
     st.builds(MoveStep, clip=st.just("title"), step=steps, to=st.integers(0, 3)),
     st.builds(RemoveStep, clip=st.just("title"), step=steps),
     st.builds(AddStep, clip=st.just("title"), step=st.just(Step(id="more", kind="focus_blur")), at=st.integers(0, 3)),
-    st.builds(RemoveClip, clip=st.just("title")),
+    st.builds(RemoveClips, clips=st.just(("title",)), close=st.booleans()),
     st.builds(SetMoving, clip=st.just("title"), step=steps, name=names, moving=st.booleans(), frame=frames),
     st.builds(AddKey, clip=st.just("title"), step=steps, name=names, frame=frames),
     st.builds(MoveKey, clip=st.just("title"), step=steps, name=names, index=st.integers(0, 4), frame=frames),
-    st.builds(RecountKey, clip=st.just("title"), step=steps, name=names, index=st.integers(0, 4),
-              counts_from=st.sampled_from(["head", "tail", "proportion"])),
-    st.builds(RemoveKey, clip=st.just("title"), step=steps, name=names, index=st.integers(0, 4)),
+    st.builds(RecountKeys, keys=some_keys, counts_from=st.sampled_from(["head", "tail", "proportion"])),
+    st.builds(RemoveKeys, keys=some_keys),
     st.builds(KeyPlacement, clip=st.just("title"), step=steps, frame=frames),
     st.builds(PlaceClip, clip=st.sampled_from(["title", "shot"]), frame=frames, x=number, y=number, snap=st.floats(0, 50)),
     st.builds(AddTitle, clip=st.sampled_from(["new", "newer"]), frame=frames),
@@ -106,8 +108,8 @@ def test_changing_a_moving_value_writes_a_key_at_the_playhead(film):
     (SetValue(clip="title", step="focus", name="size", value=1), "no value"),
     (ChangeText(clip="nowhere", text="x"), "no clip"),
     (ChangeText(clip="shot", text="x"), "no words"),
-    (MoveClip(clip="title", head=0, track="shots"), "would lie over"),
-    (TrimClip(clip="shot", head=0, length=500), "only 50 frames|only 200 frames"),
+    (MoveClips(heads={"title": 0}, tracks={"title": "shots"}), "would lie over"),
+    (TrimClip(clip="shot", head=0, length=500), "only 50 frames"),
     (SetProperty(clip="title", step="focus", name="radius", property=Moving(keys=(Key(at=3, value=1), Key(at=3, value=2)))), "same frame"),
 ])
 def test_what_does_not_fit_is_refused_in_words(film, wrong, says):
@@ -119,7 +121,7 @@ def test_what_does_not_fit_is_refused_in_words(film, wrong, says):
     {"kind": "change_text", "clip": "title", "text": "x" * 10_001},
     {"kind": "set_value", "clip": "title", "step": "focus", "name": "radius", "value": float("nan")},
     {"kind": "trim_clip", "clip": "title", "head": 0, "length": 0},
-    {"kind": "move_clip", "clip": "../title", "head": 0},
+    {"kind": "move_clips", "heads": {"../title": 0}},
     {"kind": "explode"},
 ])
 def test_malformed_edits_never_reach_the_document(raw):
@@ -155,11 +157,14 @@ def values(project, name, step="placement", clip="title"):
     return {round(frame): value_at(prop, frame, clock_of(own)) for frame in range(own.length)}
 
 
+Y1 = KeyRef(clip="title", step="placement", name="y", index=1)
+
+
 def test_a_key_that_counts_from_elsewhere_stays_at_its_frame(film):
     for end in ("tail", "proportion", "head"):
-        after, _ = apply(film, RecountKey(clip="title", step="placement", name="y", index=1, counts_from=end))
+        after, _ = apply(film, RecountKeys(keys=(Y1,), counts_from=end))
         assert values(after, "y") == pytest.approx(values(film, "y"), abs=1e-6)
-    longer, _ = apply(film, RecountKey(clip="title", step="placement", name="y", index=1, counts_from="tail"))
+    longer, _ = apply(film, RecountKeys(keys=(Y1,), counts_from="tail"))
     longer, _ = apply(longer, TrimClip(clip="title", head=25, length=160))
     assert [round(item.frame) for item in resolve_keys(longer.clips["title"].steps[1].values["y"], clock_of(longer.clips["title"]))] == [0, 50, 129, 159]
 
@@ -168,7 +173,8 @@ def test_keying_the_whole_placement_changes_no_picture_and_holds_what_stands(fil
     film, _ = apply(film, SetValue(clip="title", step="placement", name="scale", value=1.3))
     after, _ = apply(film, KeyPlacement(clip="title", step="placement", frame=75))
     for frame in (0, 20, 75, 100, 149):
-        assert evaluate(after, 25 + frame).layers[-1].steps[1].values == pytest.approx(evaluate(film, 25 + frame).layers[-1].steps[1].values)
+        now, then = (evaluate(each, 25 + frame).layers[-1].steps[1].values for each in (after, film))
+        assert all(now[name] == pytest.approx(then[name]) for name in then)
     placed = after.clips["title"].steps[1].values
     assert all(placed[name].state == "moving" for name in ("x", "y", "scale", "rotation", "opacity"))
 
@@ -198,7 +204,7 @@ def test_a_new_title_finds_a_track_with_room(film):
     (MoveKey(clip="title", step="placement", name="y", index=1, frame=0), "already has a key"),
     (MoveKey(clip="title", step="placement", name="y", index=9, frame=5), "no such key"),
     (MoveKey(clip="title", step="placement", name="opacity", index=1, frame=30, value=2), "goes from 0"),
-    (RemoveKey(clip="title", step="placement", name="x", index=0), "no such key"),
+    (RemoveKeys(keys=(KeyRef(clip="title", step="placement", name="x", index=0),)), "no such key"),
     (AddPicture(clip="p", frame=0, media="nothing"), "not in this project"),
     (AddPicture(clip="p", frame=0, track="nowhere"), "no track"),
     (ChangeSettings(width=640), "only while its timeline is empty"),

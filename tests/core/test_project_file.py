@@ -5,9 +5,12 @@ from hypothesis import given, settings, strategies as st
 
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.compose.drawing import draw_clip
-from idle_comet.core.motion import Fixed, Free, Hold, Key, Linear, Moving, Strengths
+from idle_comet.core.compose.scene import Join
+from idle_comet.core.motion import (
+    Bounce, Driven, Fixed, Follow, Free, Hold, Jumps, Key, Linear, Moving, Oscillation, Repeat, Spring, Steady, Strengths, Traced, Wobble,
+)
 from idle_comet.core.project.file import read_project_file, write_project_file
-from idle_comet.core.project.model import Clip, Plain, Project, Settings, Step, Text, Track
+from idle_comet.core.project.model import Clip, HeldKey, Plain, Project, Settings, Shutter, Step, Text, Track, Transition
 from idle_comet.core.steps import KINDS
 
 ROOT = Path(__file__).parents[2]
@@ -23,30 +26,61 @@ def test_the_documented_example_is_a_project_file_and_shows_its_title():
 unit = st.floats(0, 1)
 number = st.floats(-1e6, 1e6)
 eases = st.one_of(st.just(Hold()), st.just(Linear()), st.builds(Strengths, start=unit, end=unit),
-                  st.builds(Free, x1=unit, x2=unit, y1=st.floats(-100, 100), y2=st.floats(-100, 100)))
-keys = st.builds(Key, counts_from=st.sampled_from(["head", "tail", "proportion"]), at=st.floats(-1e7, 1e7), value=number, ease=eases)
-properties = st.one_of(st.builds(Fixed, value=number), st.lists(keys, min_size=1, max_size=5).map(lambda made: Moving(keys=tuple(made))))
+                  st.builds(Free, x1=unit, x2=unit, y1=st.floats(-100, 100), y2=st.floats(-100, 100)),
+                  st.builds(Spring, damping=st.floats(0.05, 4)), st.builds(Bounce, bounces=st.integers(1, 12), kept=st.floats(0.05, 0.95)),
+                  st.builds(Jumps, count=st.integers(1, 1000), at=st.sampled_from(["start", "end"])),
+                  st.lists(st.tuples(unit, st.floats(-100, 100)), min_size=2, max_size=5).map(lambda points: Traced(points=tuple(sorted(points)))))
+point = st.tuples(number, number)
+value = st.one_of(number, number, point, st.sampled_from(["#000000", "#ffffff", "#12fe98"]))
+ends = st.sampled_from(["head", "tail", "proportion"])
+keys = st.builds(Key, counts_from=ends, at=st.floats(-1e7, 1e7), value=value, ease=eases, into=st.none() | point, out=st.none() | point)
 names = sorted({parameter.name for kind in KINDS.values() for parameter in kind.parameters} | {"nonsense"})
-steps = st.lists(st.builds(Step, id=st.just("s"), kind=st.sampled_from([*KINDS, "unheard-of"]), on=st.booleans(), mix=properties,
+fades = {"fade_in": st.integers(0, 10**7), "fade_out": st.integers(0, 10**7)}
+motors = st.one_of(
+    st.builds(Steady, start=number, rate=number, **fades), st.builds(Wobble, centre=number, amplitude=number, rate=st.floats(0, 60), **fades),
+    st.builds(Oscillation, shape=st.sampled_from(["sine", "triangle", "pulse"]), amplitude=number, rate=st.floats(0, 60), phase=number),
+    st.builds(Follow, clip=st.sampled_from([None, "c", "gone"]), step=st.sampled_from(["s", "content"]), name=st.sampled_from([*names, "colour"]), gain=number,
+              delay=st.floats(-1e6, 1e6)))
+repeats = st.none() | st.builds(Repeat, mode=st.sampled_from(["loop", "mirror"]), times=st.none() | st.integers(2, 10_000))
+properties = st.one_of(
+    st.builds(Fixed, value=value), st.builds(Driven, motor=motors, rest=value),
+    st.builds(Moving, keys=st.lists(keys, min_size=1, max_size=5).map(tuple), through=st.booleans(), repeat=repeats))
+steps = st.lists(st.builds(Step, id=st.just("s"), kind=st.sampled_from([*KINDS, "unheard-of"]), on=st.booleans(), mix=properties, since=st.integers(0, 100), until=st.integers(0, 100),
                            values=st.dictionaries(st.sampled_from(names), properties, max_size=5)), max_size=3)
+held = st.fixed_dictionaries({}, optional={
+    "text": st.lists(st.builds(HeldKey, counts_from=ends, at=st.floats(-1e7, 1e7), value=st.text(max_size=9)), max_size=3).map(tuple),
+    "weight": st.lists(st.builds(HeldKey, at=st.floats(0, 100), value=st.integers(1, 1000)), max_size=3).map(tuple)})
+transitions = st.none() | st.builds(
+    Transition, kind=st.sampled_from(["dissolve", "dip", "wipe", "ellipse", "rectangle", "slide"]), length=st.integers(1, 10**7), ease=eases,
+    softness=unit, towards=st.sampled_from(["left", "right", "up", "down"]))
+shutters = st.none() | st.builds(Shutter, angle=st.floats(0, 360), smear=st.floats(0, 16), sits=st.sampled_from(["before", "on", "after"]))
 contents = st.one_of(
     st.builds(Text, text=st.text(max_size=20), typeface=st.sampled_from(["archivo", "fraunces", "missing"]), weight=st.integers(1, 1000),
-              size=properties, tracking=properties, leading=properties, align=st.sampled_from(["left", "centre", "right"]),
+              size=properties, tracking=properties, leading=properties, colour=properties, held=held, align=st.sampled_from(["left", "centre", "right"]),
               stand_y=st.sampled_from(["top", "middle", "bottom"])),
-    st.just(Plain()))
+    st.builds(Plain, colour=properties))
 clips = st.builds(Clip, id=st.just("c"), track=st.just("t"), name=st.just("c"), head=st.integers(0, 50), length=st.integers(1, 10**7),
-                  arrival=st.integers(0, 10**7), departure=st.integers(0, 10**7), content=contents, steps=steps.map(tuple))
+                  arrival=st.integers(0, 10**7), departure=st.integers(0, 10**7), content=contents, steps=steps.map(tuple),
+                  skipped=st.sampled_from([0, 0, 3, 10**6]), cut_off=st.sampled_from([0, 0, 7]), opening=transitions, closing=transitions, shutter=shutters)
 
 
-@settings(max_examples=120)
+def plain(value):
+    """A finite number, a point of such, or a colour."""
+    if isinstance(value, tuple):
+        return all(plain(each) for each in value)
+    return isinstance(value, str) or (value == value and abs(value) < 1e7)
+
+
+@settings(max_examples=150)
 @given(clips, st.floats(0, 1))
 def test_any_document_the_schema_accepts_can_be_evaluated_drawn_and_painted(clip, moment):
     project = Project(settings=Settings(name="f", width=320, height=180), tracks=(Track(id="t", name="T"),), clips={"c": clip})
     frame = clip.head + int(moment * (clip.length - 1))
     scene = evaluate(project, frame)
     for layer in scene.layers:
-        for step in layer.steps:
-            assert all(value == value and abs(value) < 1e7 for value in step.values.values())
+        for side in (layer.before, layer.after) if isinstance(layer, Join) else (layer,):
+            for step in side.steps if side else ():
+                assert all(plain(value) for value in step.values.values())
     shares = [share for _, share in draw_clip(project, clip).presence]
     assert all(0 <= share <= 1 for share in shares)
     assert Painter(None).paint(plan(scene, 64, 36)).shape == (36, 64, 4)

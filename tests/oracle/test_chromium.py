@@ -6,11 +6,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from idle_comet.core.motion import Free, Strengths, ease_progress
+from idle_comet.core.motion import Bounce, Free, Jumps, Spring, Strengths, ease_progress, read_css, write_css
 from idle_comet.core.type import faces, lay_out
 
 PROGRESS = """([curve, grid]) => {
-  const move = document.body.animate([{ opacity: 0 }, { opacity: 1 }], { duration: 1000, easing: `cubic-bezier(${curve})`, fill: 'both' });
+  const move = document.body.animate([{ opacity: 0 }, { opacity: 1 }], { duration: 1000, easing: curve, fill: 'both' });
   move.pause();
   return grid.map(u => { move.currentTime = u * 1000; return move.effect.getComputedTiming().progress; });
 }"""
@@ -32,15 +32,33 @@ WIDTH = """async ([data, words, tracking]) => {
 ])
 def test_free_curves_run_as_in_css(page, curve):
     grid = np.linspace(0, 1, 201).tolist()
-    seen = page.evaluate(PROGRESS, [", ".join(map(str, curve)), grid])
+    seen = page.evaluate(PROGRESS, [f"cubic-bezier({', '.join(map(str, curve))})", grid])
     ours = [ease_progress(Free(x1=curve[0], y1=curve[1], x2=curve[2], y2=curve[3]), u) for u in grid]
     assert np.abs(np.array(seen) - ours).max() <= 1e-4
+
+
+@pytest.mark.parametrize("css", [
+    "linear(0, 0.25, 1)", "linear(0, 0.8 30%, 0.6 40% 60%, 1.1, 1)", "linear(0.1 20%, 0.9 80%)", "linear(0 0%, 0 50%, 1 50%, 1 100%)",
+    "linear(-0.2, 1.3 70%, 1)", "steps(5)", "steps(3, jump-start)", "ease", "ease-in-out",
+])
+def test_eases_written_in_css_are_read_as_css_has_them(page, css):
+    grid = (np.linspace(0, 1, 201)[1:-1] + 1e-4).tolist()
+    seen = page.evaluate(PROGRESS, [css, grid])
+    assert np.abs(np.array(seen) - [ease_progress(read_css(css), u) for u in grid]).max() <= 1e-4
+
+
+@pytest.mark.parametrize("ease", [Strengths(start=0.3, end=0.8), Spring(damping=0.4), Bounce(), Jumps(count=7)])
+def test_eases_written_as_css_run_there_as_they_do_here(page, ease):
+    grid = (np.linspace(0, 1, 121)[1:-1] + 1e-4).tolist()
+    seen = page.evaluate(PROGRESS, [write_css(ease), grid])
+    # Springs and bounces go as 120 straight lines.
+    assert np.abs(np.array(seen) - [ease_progress(ease, u) for u in grid]).max() <= 0.01
 
 
 @pytest.mark.parametrize("start, end", [(0.2, 0.75), (1, 1), (0, 0.9), (0.5, 0)])
 def test_strengths_are_the_curve_they_say(page, start, end):
     grid = np.linspace(0, 1, 101).tolist()
-    seen = page.evaluate(PROGRESS, [f"{start}, 0, {1 - end}, 1", grid])
+    seen = page.evaluate(PROGRESS, [f"cubic-bezier({start}, 0, {1 - end}, 1)", grid])
     assert np.abs(np.array(seen) - [ease_progress(Strengths(start=start, end=end), u) for u in grid]).max() <= 1e-4
 
 

@@ -24,7 +24,13 @@ def mortal(tmp_path):
 
 
 def kill_database(server):
-    os.kill(int((server.home / "database" / "pid").read_text()), signal.SIGKILL)
+    def killed():
+        try:
+            os.kill(int((server.home / "database" / "pid").read_text()), signal.SIGKILL)
+            return True
+        except (ProcessLookupError, FileNotFoundError, ValueError):
+            return False  # the last one killed is not up again yet
+    until(killed)
 
 
 def kill_server(server):

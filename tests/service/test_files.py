@@ -6,6 +6,7 @@ import os
 import subprocess
 import sys
 import types
+from concurrent.futures import ThreadPoolExecutor
 
 import cv2
 import numpy as np
@@ -55,7 +56,9 @@ def receive(folder, body, kind="multipart/form-data; boundary=cut", pieces=7):
     async def next_message():
         return next(messages)
     request = Request({"type": "http", "method": "POST", "headers": [(b"content-type", kind.encode())]}, next_message)
-    return asyncio.run(receiving.receive_files(request, folder))
+    # In a thread of its own: the browser's driver keeps a loop running in this one.
+    with ThreadPoolExecutor(1) as pool:
+        return pool.submit(asyncio.run, receiving.receive_files(request, folder)).result()
 
 
 def test_a_file_over_the_limit_is_dropped_while_it_comes_in_and_the_others_are_kept(tmp_path, monkeypatch):

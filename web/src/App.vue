@@ -3,6 +3,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { onMounted, ref } from 'vue'
 import { get, type Catalogue, type ProjectSummary } from './api/client'
+import CommandLine from './desk/CommandLine.vue'
 import ExportTray from './desk/ExportTray.vue'
 import FilmsSheet from './desk/FilmsSheet.vue'
 import MediaTray from './desk/MediaTray.vue'
@@ -17,11 +18,13 @@ import { useProject } from './stores/project'
 import { useTeller } from './use/companion'
 import { followDrag } from './use/gesture'
 import { useLook } from './use/look'
+import { useCommands } from './use/commands'
 import { useShortcuts } from './use/shortcuts'
 
 const project = useProject()
 const desk = useDesk()
-const shortcuts = useShortcuts()
+const commands = useCommands()
+useShortcuts(commands)
 useTeller()
 useLook()
 const failed = ref('')
@@ -84,7 +87,8 @@ function resizeSteps(press: PointerEvent) {
       <VBtn v-if="failed" variant="outlined" @click="desk.films = true">Films</VBtn>
     </div>
     <FilmsSheet v-if="desk.films" />
-    <ShortcutSheet v-if="desk.sheet" :table="shortcuts" />
+    <ShortcutSheet v-if="desk.sheet" :table="commands" />
+    <CommandLine v-if="desk.commanding" :table="commands" />
     <VSnackbar
       :model-value="project.problem !== ''" :timeout="9000" location="bottom left" content-class="problem"
       @update:model-value="project.problem = ''"

@@ -37,40 +37,47 @@ class LocalClock:
     tail (a ≤ 0) stands at length − 1 + a, so a departure is complete on the last
     frame shown; a key in proportion p stands at p·(length − 1). Where the spans
     had to shrink, both ends run quicker by their own ratio.
+
+    A clip that was cut shows a window of a longer motion: `length` is the whole
+    motion's, `skipped` how many of its frames lie before the clip's first. Frames
+    are always counted from the clip's first.
     """
 
     length: int
     asked_in: int
     asked_out: int
     spans: Spans
+    skipped: int = 0
 
     @classmethod
-    def of(cls, length: int, arrival: int, departure: int) -> "LocalClock":
-        return cls(length, arrival, departure, fit_spans(length, arrival, departure))
+    def of(cls, length: int, arrival: int, departure: int, skipped: int = 0, cut_off: int = 0) -> "LocalClock":
+        """The clock of a clip `length` frames long, `cut_off` frames of whose motion lie past its end."""
+        whole = length + skipped + cut_off
+        return cls(whole, arrival, departure, fit_spans(whole, arrival, departure), skipped)
 
     def covering(self, arrival: float, departure: float) -> "LocalClock":
         """This clock with its asked spans grown to hold keys that reach further in."""
         arrival, departure = max(self.asked_in, _ceil(arrival)), max(self.asked_out, _ceil(departure))
         if arrival == self.asked_in and departure == self.asked_out:
             return self
-        return LocalClock.of(self.length, arrival, departure)
+        return LocalClock(self.length, arrival, departure, fit_spans(self.length, arrival, departure), self.skipped)
 
     def from_head(self, at: float) -> float:
-        if not self.spans.shrunk or self.asked_in == 0:
-            return at
-        return at * self.spans.arrival / self.asked_in
+        if self.spans.shrunk and self.asked_in:
+            at = at * self.spans.arrival / self.asked_in
+        return at - self.skipped
 
     def from_tail(self, at: float) -> float:
         if self.spans.shrunk and self.asked_out:
             at = at * self.spans.departure / self.asked_out
-        return self.length - 1 + at
+        return self.length - 1 + at - self.skipped
 
     def in_proportion(self, at: float) -> float:
-        return at * (self.length - 1)
+        return at * (self.length - 1) - self.skipped
 
     def counted(self, end: str, frame: float) -> float:
         """What a key at this frame counts from "head", "tail" or in "proportion": the inverse of the above."""
-        last = self.length - 1
+        last, frame = self.length - 1, frame + self.skipped
         if end == "proportion":
             return min(1.0, max(0.0, frame / last)) if last else 0.0
         if end == "head":
@@ -78,6 +85,11 @@ class LocalClock:
             return max(0.0, frame * ratio)
         ratio = self.asked_out / self.spans.departure if self.spans.shrunk and self.spans.departure else 1
         return min(0.0, (frame - last) * ratio)
+
+
+    def whole_frame(self, frame: float) -> float:
+        """A frame of the clip as one of the whole motion."""
+        return frame + self.skipped
 
 
 def _ceil(value: float) -> int:

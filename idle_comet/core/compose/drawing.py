@@ -2,26 +2,45 @@
 
 from __future__ import annotations
 
+import math
+from typing import Any, Literal
+
 from pydantic import BaseModel
 
 from ..clock import LocalClock
-from ..motion import Ease, Fixed, Property, describe_ease, ease_progress, resolve_keys, sampler
+from ..motion import Ease, Fixed, Property, describe_ease, describe_motor, ease_progress, resolve_keys, sampler
+from ..motion.sampling import Sample
 from ..project.model import Clip, Project
+from ..project.source import source_frame
+from ..project.times import clock_of
 from ..steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
 from ..type import face_for
-from .evaluate import TextNow, evaluate_clip
+from .compiled import Surroundings, compiled
+from .evaluate import evaluate_clip
+from .joins import closing_of, opening_of
+from .scene import TextNow
 from .standing import layout_of, stand
 
 _SAMPLES = 160
 
 
 class Curve(BaseModel):
-    """A property over the clip: (frame, value) pairs; `keys` are (frame, value, index of the key)."""
+    """A property over the clip, as it moves or is driven.
+
+    `points` are (frame, value) pairs, `speeds` (frame, units a second), `keys` (frame, value, index of the key).
+    A path's value is the way travelled in px; a colour's is nothing, its `colours` are (frame, colour).
+    """
 
     step: str
     name: str
+    state: Literal["moving", "driven"]
+    sort: Literal["number", "colour", "point"]
     points: list[tuple[float, float]]
+    speeds: list[tuple[float, float]]
+    fastest: float
+    colours: list[tuple[float, str]]
     keys: list[tuple[float, float, int]]
+    says: str
 
 
 class SpanDrawing(BaseModel):
@@ -32,6 +51,17 @@ class SpanDrawing(BaseModel):
     mixed: bool
     curve: list[tuple[float, float]]
     says: str
+
+
+class JoinDrawing(BaseModel):
+    """A transition as it really lies, in frames from the clip's head; `asked` is the length that was set."""
+
+    end: Literal["opening", "closing"]
+    kind: str
+    first: int
+    length: int
+    asked: int
+    between: bool
 
 
 class ClipDrawing(BaseModel):
@@ -47,14 +77,23 @@ class ClipDrawing(BaseModel):
     presence: list[tuple[float, float]]
     words_at: float
     curves: list[Curve]
+    joins: list[JoinDrawing]
+    source: tuple[int, int] | None
+    """First and last frame of its source that footage shows."""
     notes: list[str]
 
 
-def _frames(clip: Clip, clock: LocalClock) -> list[float]:
+def visible_spans(clip: Clip) -> tuple[int, int]:
+    """Frames of arrival and departure that lie within the clip; a clip that was cut may have lost some."""
+    clock = clock_of(clip)
+    return (min(clip.length, max(0, clock.spans.arrival - clip.skipped)), min(clip.length, max(0, clock.spans.departure - clip.cut_off)))
+
+
+def _frames(clip: Clip) -> list[float]:
     """Sampling moments: dense within arrival and departure, sparse in the stay."""
     last = clip.length - 1
     even = {last * i / _SAMPLES for i in range(_SAMPLES + 1)}
-    arrival, departure = clock.spans.arrival, clock.spans.departure
+    arrival, departure = visible_spans(clip)
     even |= {arrival * i / 40 for i in range(41)}
     even |= {last - departure * i / 40 for i in range(41)}
     return sorted(frame for frame in even if 0 <= frame <= last)
@@ -74,22 +113,89 @@ def clip_properties(clip: Clip) -> list[tuple[str, Parameter, Property]]:
 
 def draw_clip(project: Project, clip: Clip) -> ClipDrawing:
     """The drawing of one clip."""
-    clock = LocalClock.of(clip.length, clip.arrival, clip.departure)
-    frames = _frames(clip, clock)
+    clock = clock_of(clip)
+    frames = _frames(clip)
+    samples = sampled_properties(project, clip)
     curves = [
-        Curve(
-            step=step, name=parameter.name, points=_sampled(parameter, prop, frames, clock),
-            keys=[(item.frame, item.key.value, item.index) for item in resolve_keys(prop, clock)],
-        )
-        for step, parameter, prop in clip_properties(clip) if prop.state == "moving"
+        _curve(step, parameter, prop, samples[step, parameter.name], frames, clock, float(project.settings.rate.fraction))
+        for step, parameter, prop in clip_properties(clip) if prop.state != "fixed"
     ]
-    seen = presence(clip, frames, clock)
+    seen = presence(project, clip, frames)
+    arrival, departure = visible_spans(clip)
     return ClipDrawing(
-        arrival=_span(clip, "head", clock.spans.arrival), stay=clock.spans.stay,
-        departure=_span(clip, "tail", clock.spans.departure), shrunk=clock.spans.shrunk, presence=seen,
+        arrival=_span(clip, "head", arrival), stay=max(0, clip.length - arrival - departure),
+        departure=_span(clip, "tail", departure), shrunk=clock.spans.shrunk, presence=seen,
         words_at=next((frame for frame, share in seen if share >= 0.5), 0.0),
-        curves=curves, notes=_notes(project, clip, clock),
+        curves=curves, joins=_joins(project, clip), source=_source(project, clip), notes=_notes(project, clip, clock),
     )
+
+
+def sampled_properties(project: Project, clip: Clip) -> dict[tuple[str, str], Sample]:
+    """Every property of the clip as a function of its frames, by its place, as the painter has them."""
+    around, clock = Surroundings(project, clip), clock_of(clip)
+    return {(step, parameter.name): sampler(prop, clock, around.at(step, parameter.name)) for step, parameter, prop in clip_properties(clip)}
+
+
+def _curve(step: str, parameter: Parameter, prop: Property, sample: Sample, frames: list[float], clock: LocalClock, rate: float) -> Curve:
+    values = [(frame, parameter.clamp(sample(frame))) for frame in frames]
+    keys = resolve_keys(prop, clock) if prop.state == "moving" else []
+    points: list[tuple[float, float]] = []
+    if parameter.sort == "number":
+        points = values
+        placed = [(item.frame, parameter.clamp(item.key.value), item.index) for item in keys]
+    elif parameter.sort == "point":
+        points = _way(values)
+        placed = [(item.frame, _between(points, item.frame), item.index) for item in keys]
+    else:
+        placed = [(item.frame, 0.0, item.index) for item in keys]
+    speeds = _speeds(points, rate)
+    return Curve(
+        step=step, name=parameter.name, state=prop.state, sort=parameter.sort, points=points, speeds=speeds,
+        fastest=max((abs(speed) for _, speed in speeds), default=0.0),
+        colours=_thinned(values) if parameter.sort == "colour" else [], keys=placed,
+        says=describe_motor(prop.motor) if prop.state == "driven" else "")
+
+
+def _way(values: list[tuple[float, Any]]) -> list[tuple[float, float]]:
+    way, points = 0.0, []
+    for i, (frame, point) in enumerate(values):
+        way += math.dist(point, values[i - 1][1]) if i else 0.0
+        points.append((frame, way))
+    return points
+
+
+def _between(points: list[tuple[float, float]], frame: float) -> float:
+    for (f0, v0), (f1, v1) in zip(points, points[1:]):
+        if f0 <= frame <= f1:
+            return v0 + (v1 - v0) * (frame - f0) / (f1 - f0) if f1 > f0 else v0
+    return points[-1][1] if points else 0.0
+
+
+def _speeds(points: list[tuple[float, float]], rate: float) -> list[tuple[float, float]]:
+    """Units a second between each sample and the next, standing half-way between them."""
+    return [((f0 + f1) / 2, (v1 - v0) / (f1 - f0) * rate) for (f0, v0), (f1, v1) in zip(points, points[1:]) if f1 > f0]
+
+
+def _thinned(values: list[tuple[float, str]]) -> list[tuple[float, str]]:
+    """Colours only where they change, and at both ends."""
+    return [value for i, value in enumerate(values)
+            if i in (0, len(values) - 1) or value[1] != values[i - 1][1] or value[1] != values[i + 1][1]]
+
+
+def _joins(project: Project, clip: Clip) -> list[JoinDrawing]:
+    found = []
+    for end, joining in (("opening", opening_of(project, clip)), ("closing", closing_of(project, clip))):
+        if joining:
+            found.append(JoinDrawing(
+                end=end, kind=joining.transition.kind, first=joining.first - clip.head, length=joining.length, asked=joining.transition.length,
+                between=joining.before is not None and joining.after is not None))
+    return found
+
+
+def _source(project: Project, clip: Clip) -> tuple[int, int] | None:
+    if clip.content.kind != "footage" or clip.content.media not in project.media:
+        return None
+    return source_frame(project, clip.content, 0), source_frame(project, clip.content, clip.length - 1)
 
 
 def _span(clip: Clip, end: str, frames: int) -> SpanDrawing:
@@ -107,32 +213,36 @@ def _span(clip: Clip, end: str, frames: int) -> SpanDrawing:
                        says=describe_ease(ease) if ease else "nothing moves here")
 
 
-def _sampled(parameter: Parameter, prop: Property, frames: list[float], clock: LocalClock) -> list[tuple[float, float]]:
-    at = sampler(prop, clock)
-    return [(frame, parameter.clamp(at(frame))) for frame in frames]
-
-
-def presence(clip: Clip, frames: list[float], clock: LocalClock) -> list[tuple[float, float]]:
-    """The share of a clip's resting ink that is visible at each frame, 0..1."""
-    shares = [1.0] * len(frames)
-    for step in clip.steps:
-        if not step.on or step.kind not in KINDS:
-            continue
-        kind = KINDS[step.kind]
-        mix = _sampled(MIX, step.mix, frames, clock)
-        names = [parameter.name for parameter in kind.parameters]
-        columns = [
-            _sampled(each, step.values.get(each.name) or Fixed(value=each.default), frames, clock)
-            for each in kind.parameters
-        ]
-        for place in range(len(frames)):
-            values = {name: column[place][1] for name, column in zip(names, columns)}
-            shares[place] *= 1 - mix[place][1] * (1 - kind.presence(values))
-    return [(frame, min(1.0, max(0.0, share))) for frame, share in zip(frames, shares)]
+def presence(project: Project, clip: Clip, frames: list[float]) -> list[tuple[float, float]]:
+    """The share of a clip's resting ink that is visible at each frame, 0..1; transitions at free ends count."""
+    steps = compiled(project, clip).steps
+    ends = [join for join in (opening_of(project, clip), closing_of(project, clip)) if join and None in (join.before, join.after)]
+    shares = []
+    for frame in frames:
+        share = 1.0
+        for step in steps:
+            if step.since <= frame < step.until:
+                values = {name: parameter.clamp(sample(frame)) for name, parameter, sample in step.values}
+                share *= 1 - step.mix(frame) * (1 - KINDS[step.kind].presence(values))
+        for join in ends:
+            at = clip.head + frame
+            if join.first - 0.5 <= at <= join.first + join.length:
+                share *= join.progress(at) if join.before is None else 1 - join.progress(at)
+        shares.append((frame, min(1.0, max(0.0, share))))
+    return shares
 
 
 def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
     notes = []
+    for join in _joins(project, clip):
+        if join.length < join.asked:
+            notes.append(f"The {join.kind} at its {'head' if join.end == 'opening' else 'end'} was made shorter: {join.length} of {join.asked} frames have room.")
+    if clip.rides and clip.rides not in project.clips:
+        notes.append("The shot it rode with is gone; it stays where it is.")
+    elif clip.rides:
+        shot = project.clips[clip.rides]
+        if clip.head < shot.head or clip.end > shot.end:
+            notes.append(f"It reaches past “{shot.name}”, which it rides with.")
     if clock.spans.shrunk:
         notes.append(f"Arrival and departure were made shorter to fit {clip.length} frames.")
     content = clip.content
@@ -140,7 +250,7 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
         if content.kind != "plain" and content.media not in project.media:
             notes.append("Its picture is missing from this project; the clip shows nothing.")
         return notes
-    layer = evaluate_clip(project, clip, clock.spans.arrival)
+    layer = evaluate_clip(project, clip, visible_spans(clip)[0])
     if not content.text.strip():
         notes.append("There are no words yet.")
         return notes

@@ -7,7 +7,9 @@ from pydantic import BaseModel
 from ..picture import Matrix, Rect
 from ..project.model import Project
 from ..steps import KINDS
-from .evaluate import Layer, TextNow, evaluate_clip, live_clips
+from .evaluate import evaluate_clip
+from .scene import Layer, TextNow
+from .timeline import live_clips
 from .standing import layout_of, stand
 
 Point = tuple[float, float]
@@ -33,6 +35,7 @@ class Handles(BaseModel):
     anchor: Point
     pivot: Point
     place: dict[str, float]
+    path: Point
     meets: list[tuple[str, float]]
     carets: list[Caret]
 
@@ -60,9 +63,11 @@ def handles_of(project: Project, clip_id: str, frame: float) -> Handles | None:
     from .snapping import met_lines
 
     place = next((dict(step.values) for step in reversed(layer.steps) if step.kind == "placement"), {})
+    path = place.pop("path", (0.0, 0.0))
     pivot = (standing.anchor[0] + place.get("pivot_x", 0), standing.anchor[1] + place.get("pivot_y", 0))
     return Handles(
-        pivot=matrix.map(*pivot), place=place, meets=met_lines(project, clip, frame - clip.head), clip=clip.id, corners=standing.box.corners(matrix), ink=standing.ink.corners(matrix),
+        clip=clip.id, pivot=matrix.map(*pivot), place=place, path=path, meets=met_lines(project, clip, frame - clip.head),
+        corners=standing.box.corners(matrix), ink=standing.ink.corners(matrix),
         anchor=matrix.map(*standing.anchor), carets=_carets(layer, matrix @ standing.matrix),
     )
 

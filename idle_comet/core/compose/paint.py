@@ -8,11 +8,12 @@ from typing import Protocol
 
 import numpy as np
 
-from ..picture import Matrix, Patch, Rect, over, paint_rectangle, parse_colour, warp_picture
+from ..picture import Matrix, Patch, Rect, coloured, mean_of, over, paint_rectangle, parse_colour, travelled, warp_picture
 from ..steps import KINDS, StepContext
 from ..type import paint_text
-from .evaluate import FootageNow, PlainNow, TextNow
-from .plan import LayerPlan, Plan, StepPlan
+from .joining import joined
+from .plan import JoinPlan, LayerPlan, Plan, SmearPlan, StepPlan
+from .scene import FootageNow, PlainNow, TextNow
 from .standing import layout_of
 
 
@@ -44,15 +45,39 @@ class Painter:
         else:
             rest = plan.layers[1:]
         for layer in rest:
-            over(frame, self.patch(layer, plan.exact))
+            over(frame, self._any(layer, plan))
         return frame
 
-    def _replaces(self, plan: Plan, layer: LayerPlan, frame: np.ndarray) -> bool:
+    def _any(self, layer: LayerPlan | SmearPlan | JoinPlan, plan: Plan) -> Patch:
+        if isinstance(layer, JoinPlan):
+            return self._join(layer, plan)
+        return self._smear(layer, plan) if isinstance(layer, SmearPlan) else self.patch(layer, plan.exact)
+
+    def _smear(self, layer: SmearPlan, plan: Plan) -> Patch:
+        """The mean over the time the shutter is open."""
+        window = Rect(0, 0, plan.width, plan.height)
+        if layer.shifts:
+            return travelled(self.patch(layer.samples[0], plan.exact), layer.shifts, window).faded(layer.opacity)
+        return mean_of((self._render(one, plan.exact) for one in layer.samples), window)
+
+    def _join(self, layer: JoinPlan, plan: Plan) -> Patch:
+        """Both sides of a transition over nothing, then mixed."""
+        sides = []
+        for side in (layer.before, layer.after):
+            picture = np.zeros((plan.height, plan.width, 4), np.uint8)
+            if side is not None:
+                over(picture, self._any(side, plan))
+            sides.append(picture)
+        return joined(layer.join, *sides)
+
+    def _replaces(self, plan: Plan, layer: LayerPlan | SmearPlan | JoinPlan, frame: np.ndarray) -> bool:
         """Copy a bottom layer that covers the frame instead of blending it."""
-        if layer.opacity < 1 or not isinstance(layer.content, FootageNow):
+        if isinstance(layer, JoinPlan) or layer.opacity < 1:
             return False
-        patch = self.patch(layer, plan.exact)
-        if not (patch.extends and patch.x <= 0 and patch.y <= 0
+        if not isinstance((layer.samples[0] if isinstance(layer, SmearPlan) else layer).content, FootageNow):
+            return False
+        patch = self._any(layer, plan)
+        if not (patch.extends and patch.opacity == 1 and patch.x <= 0 and patch.y <= 0
                 and patch.x + patch.width >= plan.width and patch.y + patch.height >= plan.height):
             return False
         frame[:] = patch.pixels[-patch.y:plan.height - patch.y, -patch.x:plan.width - patch.x]
@@ -112,16 +137,10 @@ def mixed(before: Patch, after: Patch, share: float) -> Patch:
     shape = (y1 - y0, x1 - x0) if flat else (y1 - y0, x1 - x0, 4)
     total = np.zeros(shape, np.float32)
     for patch, weight in ((before, 1 - share), (after, share)):
-        part = patch.pixels if flat or patch.colour is None else _coloured(patch)
+        part = patch.pixels if flat or patch.colour is None else coloured(patch)
         total[patch.y - y0:patch.y - y0 + patch.height, patch.x - x0:patch.x - x0 + patch.width] += part * np.float32(
             weight * patch.opacity)
     pixels = (total + 0.5).astype(np.uint8)
     colour = before.colour if flat else None
     return replace(after, pixels=pixels, x=x0, y=y0, colour=colour, opacity=1.0,
                    extends=before.extends and after.extends)
-
-
-def _coloured(patch: Patch) -> np.ndarray:
-    out = np.zeros((patch.height, patch.width, 4), np.uint8)
-    over(out, replace(patch, x=0, y=0, opacity=1.0))
-    return out

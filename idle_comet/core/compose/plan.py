@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from ..picture import Matrix, Rect
 from ..steps import KINDS
-from .evaluate import ContentNow, FootageNow, Layer, Scene, StepNow, TextNow
+from .scene import ContentNow, FootageNow, Join, Layer, Scene, StepNow, TextNow
 from .standing import content_size, stand
 
 
@@ -33,19 +33,53 @@ class LayerPlan(NamedTuple):
     key: tuple
 
 
+class SmearPlan(NamedTuple):
+    """A layer while the shutter is open: the mean of `samples`, or one picture at `shifts` (px) where it only travels.
+
+    `wanted` is how many samples the distance asks for; fewer are taken where a ceiling holds.
+    """
+
+    clip: str
+    samples: tuple[LayerPlan, ...]
+    shifts: tuple[tuple[float, float], ...]
+    wanted: int
+    key: tuple
+    opacity: float = 1.0
+
+
+class JoinPlan(NamedTuple):
+    """A transition: both sides over nothing, then mixed."""
+
+    join: Join
+    before: "LayerPlan | SmearPlan | None"
+    after: "LayerPlan | SmearPlan | None"
+    key: tuple
+    opacity: float = 1.0
+
+
 class Plan(NamedTuple):
     """A frame to be painted at `width` × `height`; `exact` asks for the export's own sampling."""
 
     width: int
     height: int
     background: str
-    layers: tuple[LayerPlan, ...]
+    layers: tuple[LayerPlan | SmearPlan | JoinPlan, ...]
     exact: bool
 
     @property
     def key(self) -> tuple:
         layers = tuple((layer.key, layer.opacity) for layer in self.layers)
         return (self.width, self.height, self.background, self.exact, layers)
+
+    @property
+    def samples(self) -> tuple[int, int]:
+        """The most motion-blur samples any layer takes, and how many it would want; (0, 0) without motion blur."""
+        smears = [each for layer in self.layers for each in
+                  ((layer.before, layer.after) if isinstance(layer, JoinPlan) else (layer,)) if isinstance(each, SmearPlan)]
+        worst = max(smears, key=lambda each: each.wanted - len(each.samples), default=None)
+        if worst is None:
+            return 0, 0
+        return (worst.wanted, worst.wanted) if worst.shifts else (len(worst.samples), worst.wanted)
 
 
 def plan(scene: Scene, width: int, height: int, exact: bool = True) -> Plan:
@@ -56,23 +90,41 @@ def plan(scene: Scene, width: int, height: int, exact: bool = True) -> Plan:
 
 def plan_view(scene: Scene, view: Matrix, width: int, height: int, exact: bool) -> Plan:
     """The plan for any part of a scene; `view` leads from px of the project's frame to the painted picture."""
-    layers: list[LayerPlan] = []
+    layers: list[LayerPlan | SmearPlan | JoinPlan] = []
     for layer in scene.layers:
-        planned = plan_layer(scene, layer, view, width, height)
+        planned = _plan_join(scene, layer, view, width, height, exact) if isinstance(layer, Join) else plan_exposed(
+            scene, layer, view, width, height, exact)
         if planned is None:
             continue
-        if _hides_all_below(planned):
+        if isinstance(planned, LayerPlan) and _hides_all_below(planned):
             layers.clear()
         layers.append(planned)
     return Plan(width, height, scene.background, tuple(layers), exact)
 
 
-def plan_layer(scene: Scene, layer: Layer, view: Matrix, width: int, height: int) -> LayerPlan | None:
-    """The plan of one layer, or None when nothing of it can be seen."""
+def _plan_join(scene: Scene, join: Join, view: Matrix, width: int, height: int, exact: bool) -> JoinPlan | None:
+    before, after = (each and plan_exposed(scene, each, view, width, height, exact) for each in (join.before, join.after))
+    if before is None and after is None and join.transition.kind != "dip":
+        return None
+    key = (join.transition.model_dump_json(), join.progress, *(each and (each.key, each.opacity) for each in (before, after)))
+    return JoinPlan(join, before, after, key)
+
+
+def plan_exposed(scene: Scene, layer: Layer, view: Matrix, width: int, height: int, exact: bool) -> LayerPlan | SmearPlan | None:
+    """The plan of a layer with its motion blur, if it has any and moves."""
+    if layer.exposure is None:
+        return plan_layer(scene, layer, view, Rect(0, 0, width, height))
+    from .smear import plan_smear
+
+    return plan_smear(scene, layer, view, width, height, exact)
+
+
+def plan_layer(scene: Scene, layer: Layer, view: Matrix, seen: Rect) -> LayerPlan | None:
+    """The plan of one layer, or None when nothing of it lies in the part of the painted picture that is `seen`."""
     standing = stand(layer.content, scene.width, scene.height)
     # From the last step back: each step works in the space its later placements define.
     matrix = view
-    window, opacity = Rect(0, 0, width, height), 1.0
+    window, opacity = seen, 1.0
     steps: list[StepPlan] = []
     for step in reversed(layer.steps):
         kind = KINDS[step.kind]
@@ -90,7 +142,7 @@ def plan_layer(scene: Scene, layer: Layer, view: Matrix, width: int, height: int
     if _bounds(layer.content, standing.ink, matrix, standing.matrix).meets(window).empty:
         return None
     chain = tuple((one.step.kind, tuple(one.step.values.items()), one.step.mix, one.matrix) for one in steps)
-    key = (layer.content, matrix, (width, height), chain)
+    key = (layer.content, matrix, seen, chain)
     return LayerPlan(layer.clip, layer.content, matrix, window, tuple(steps), opacity, key)
 
 

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from itertools import takewhile
 
-from ..clock import LocalClock
 from ..picture import Matrix, Rect
 from ..project.model import Project
 from ..steps import KINDS
-from .evaluate import Scene, TextNow, evaluate, evaluate_clip
+from .drawing import visible_spans
+from .evaluate import evaluate, evaluate_clip
 from .plan import Plan, plan_view
+from .scene import Join, Scene, TextNow
 from .standing import stand
 
 _GROUND = "#4a4640"
@@ -23,10 +24,10 @@ def plan_stage(project: Project, clip_id: str, done: int, frame: float, width: i
     cropped to the ink. Off the clip, the middle of its stay is shown.
     """
     clip = project.clips[clip_id]
-    clock = LocalClock.of(clip.length, clip.arrival, clip.departure)
     local = frame - clip.head
     if not 0 <= local < clip.length:
-        local = clock.spans.arrival + clock.spans.stay / 2
+        arrival, departure = visible_spans(clip)
+        local = (arrival + clip.length - departure) / 2
     steps = clip.steps[:done]
     layer = evaluate_clip(project, clip.model_copy(update={"steps": steps}), local)
     settings = project.settings
@@ -39,7 +40,7 @@ def plan_stage(project: Project, clip_id: str, done: int, frame: float, width: i
     if in_frame:
         scene = evaluate(project, clip.head + local)
         # What lies above is left out: it has no part in what this step does.
-        below = tuple(takewhile(lambda each: each.clip != clip.id, scene.layers))
+        below = tuple(takewhile(lambda each: isinstance(each, Join) or each.clip != clip.id, scene.layers))
         layers = (*below, layer)
         return plan_view(scene._replace(layers=layers), fit, width, height, False)
     scene = Scene(settings.width, settings.height, _GROUND, (layer,))

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from ..picture import Matrix, Rect
 from ..type import Layout, lay_out
-from .evaluate import ContentNow, FootageNow, PlainNow, TextNow
+from .scene import ContentNow, FootageNow, PlainNow, TextNow
 
 TITLE_SAFE = 0.05
 """Share of the frame kept clear on each side for titles (ITU-R BT.1848, 16:9: 90 %)."""

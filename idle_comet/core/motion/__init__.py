@@ -1,9 +1,15 @@
-"""How values move: eases and keyed properties."""
+"""How values move: eases, motors, paths and the properties made of them."""
 
-from .ease import Ease, Free, Hold, Linear, Strengths, describe_ease, ease_progress
-from .property import Fixed, Key, Moving, Property, resolve_keys, sampler, value_at
+from .css import EaseError, read_css, write_css
+from .ease import (
+    STARTING_POINTS, Bounce, Ease, Free, Hold, Jumps, Linear, Spring, Strengths, Traced, describe_ease, ease_progress, mirrored, stronger,
+)
+from .motors import Follow, Motor, Oscillation, Steady, Wobble, describe_motor
+from .property import Driven, Fixed, Key, Moving, Property, Repeat, resolve_keys
+from .sampling import ALONE, Around, path_segments, sampler, value_at
 
 __all__ = [
-    "Ease", "Fixed", "Free", "Hold", "Key", "Linear", "Moving", "Property", "Strengths",
-    "describe_ease", "ease_progress", "resolve_keys", "sampler", "value_at",
+    "ALONE", "Around", "Bounce", "Driven", "Ease", "EaseError", "Fixed", "Follow", "Free", "Hold", "Jumps", "Key", "Linear", "Motor", "Moving",
+    "Oscillation", "Property", "Repeat", "STARTING_POINTS", "Spring", "Steady", "Strengths", "Traced", "Wobble", "describe_ease", "describe_motor",
+    "ease_progress", "mirrored", "path_segments", "read_css", "resolve_keys", "sampler", "stronger", "value_at", "write_css",
 ]

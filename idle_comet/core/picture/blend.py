@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from .kernel import kernel
@@ -51,3 +53,10 @@ def over(frame: np.ndarray, patch: Patch) -> None:
         _over_mask(frame, patch.pixels, *place, *patch.colour)
     else:
         _over_rgba(frame, patch.pixels, *place)
+
+
+def coloured(patch: Patch) -> np.ndarray:
+    """The patch's pixels as (h, w, 4), whatever it holds; its opacity is left out."""
+    out = np.zeros((patch.height, patch.width, 4), np.uint8)
+    over(out, replace(patch, x=0, y=0, opacity=1.0))
+    return out

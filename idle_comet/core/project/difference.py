@@ -10,7 +10,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from .model import Clip, Frozen, Id, Media, Project, Settings, Track
+from .model import Clip, Frozen, Id, Marks, Media, Project, Settings, Track
 
 
 class Difference(Frozen):
@@ -19,6 +19,7 @@ class Difference(Frozen):
     kind: Literal["difference"] = "difference"
     settings: Settings | None = None
     tracks: tuple[Track, ...] | None = None
+    marks: Marks | None = None
     media: dict[Id, Media] = {}
     media_gone: tuple[Id, ...] = ()
     clips: dict[Id, Clip] = {}
@@ -42,6 +43,7 @@ def difference(old: Project, new: Project) -> Difference:
     return Difference(
         settings=None if old.settings == new.settings else new.settings,
         tracks=None if old.tracks == new.tracks else new.tracks,
+        marks=None if old.marks == new.marks else new.marks,
         media=media, media_gone=media_gone, clips=clips, clips_gone=clips_gone,
     )
 
@@ -58,22 +60,24 @@ def apply_difference(project: Project, change: Difference) -> Project:
     return project.model_copy(update={
         "settings": change.settings or project.settings,
         "tracks": project.tracks if change.tracks is None else change.tracks,
+        "marks": change.marks or project.marks,
         "media": media, "clips": clips,
     })
 
 
 def joined(changes: list[Difference]) -> Difference:
     """One difference that does what these do one after the other."""
-    settings, tracks = None, None
+    settings, tracks, marks = None, None, None
     clips: dict[str, Clip | None] = {}
     media: dict[str, Media | None] = {}
     for change in changes:
         settings = change.settings or settings
         tracks = tracks if change.tracks is None else change.tracks
+        marks = change.marks or marks
         clips |= dict.fromkeys(change.clips_gone) | change.clips
         media |= dict.fromkeys(change.media_gone) | change.media
     return Difference(
-        settings=settings, tracks=tracks,
+        settings=settings, tracks=tracks, marks=marks,
         media={key: item for key, item in media.items() if item},
         media_gone=tuple(key for key, item in media.items() if not item),
         clips={key: clip for key, clip in clips.items() if clip},

@@ -5,19 +5,19 @@ Lengths are px of the project's own frame, times are whole frames of its rate.
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Union
+from typing import Annotated, Any, Literal, Union
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, model_validator
 
 from ..clock import Rate
-from ..motion import Fixed, Property
+from ..motion import Ease, Fixed, Linear, Property
+from ..motion.property import Colour, CountsFrom
 
 MAX_TEXT = 10_000
 MAX_FRAMES = 10_000_000
 
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,63}$")]
 Name = Annotated[str, StringConstraints(min_length=1, max_length=200)]
-Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
 Frames = Annotated[int, Field(ge=0, le=MAX_FRAMES)]
 
 
@@ -25,8 +25,47 @@ class Frozen(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
 
-def fixed(value: float) -> Fixed:
+def fixed(value: float | str | tuple[float, float]) -> Fixed:
     return Fixed(value=value)
+
+
+def _as_property(value: Any) -> Any:
+    # Colours were plain strings before they could move.
+    return Fixed(value=value) if isinstance(value, str) else value
+
+
+ColourProperty = Annotated[Property, BeforeValidator(_as_property)]
+
+
+class HeldKey(Frozen):
+    """From its frame on a choice or the words are these; times are counted as a key's."""
+
+    counts_from: CountsFrom = "head"
+    at: Annotated[float, Field(ge=-1e7, le=1e7, allow_inf_nan=False)]
+    value: Annotated[str, StringConstraints(max_length=MAX_TEXT)] | int
+
+
+class Shutter(Frozen):
+    """How long each frame is exposed: angle in degrees of a turn, times `smear`, before, on or after the frame."""
+
+    angle: Annotated[float, Field(ge=0, le=360, allow_inf_nan=False)] = 180
+    smear: Annotated[float, Field(ge=0, le=16, allow_inf_nan=False)] = 1
+    sits: Literal["before", "on", "after"] = "on"
+
+
+class Transition(Frozen):
+    """How a clip takes over from its neighbour, or comes from nothing and goes to it at a free end.
+
+    `softness` 0..1 is the width of an edge against the frame; `towards` where the edge travels.
+    """
+
+    kind: Literal["dissolve", "dip", "wipe", "ellipse", "rectangle", "slide"] = "dissolve"
+    length: int = Field(default=12, ge=1, le=MAX_FRAMES)
+    ease: Ease = Linear()
+    softness: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.08
+    towards: Literal["right", "left", "down", "up"] = "right"
+    colour: Colour = "#000000"
+    """What is dipped to."""
 
 
 class Text(Frozen):
@@ -39,7 +78,7 @@ class Text(Frozen):
     size: Property = fixed(64)
     tracking: Property = fixed(0)
     leading: Property = fixed(1.2)
-    colour: Colour = "#fff6e6"
+    colour: ColourProperty = fixed("#fff6e6")
     align: Literal["left", "centre", "right"] = "centre"
     """Where the lines meet within the block."""
     stand_x: Literal["left", "centre", "right"] = "centre"
@@ -47,6 +86,24 @@ class Text(Frozen):
     """Where the block stands in the frame (at an edge: in the title safe area)."""
     measured_by: Literal["ink", "type"] = "ink"
     """Optical (ink) or metric (first ascent to last descent, advances) alignment."""
+    held: dict[Literal["text", "typeface", "weight", "align", "stand_x", "stand_y", "measured_by"], tuple[HeldKey, ...]] = {}
+    """Words and choices that change within the clip; before a first key they are as set above."""
+
+    @model_validator(mode="after")
+    def _held_fit(self) -> "Text":
+        for name, keys in self.held.items():
+            for key in keys:
+                if name == "weight" and not (isinstance(key.value, int) and 1 <= key.value <= 1000):
+                    raise ValueError(f"{key.value!r} is no weight")
+                if name in CHOICES and key.value not in CHOICES[name]:
+                    raise ValueError(f"{key.value!r} is none of {', '.join(CHOICES[name])}")
+                if name in ("text", "typeface") and not isinstance(key.value, str):
+                    raise ValueError(f"{key.value!r} is no {name}")
+        return self
+
+
+CHOICES = {"align": ("left", "centre", "right"), "stand_x": ("left", "centre", "right"), "stand_y": ("top", "middle", "bottom"),
+           "measured_by": ("ink", "type")}
 
 
 class Footage(Frozen):
@@ -54,8 +111,10 @@ class Footage(Frozen):
 
     kind: Literal["footage"] = "footage"
     media: Id
-    start: Frames = 0
+    start: Annotated[float, Field(ge=0, le=MAX_FRAMES, allow_inf_nan=False)] = 0.0
     """First source moment shown, in frames of the project's rate."""
+    speed: Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)] = 1.0
+    """Source frames a frame: 0 holds the first, below 0 runs backwards from `start`."""
     fit: Literal["fill", "fit", "own"] = "fill"
 
 
@@ -72,7 +131,7 @@ class Plain(Frozen):
     """One colour all over the frame."""
 
     kind: Literal["plain"] = "plain"
-    colour: Colour = "#211e1b"
+    colour: ColourProperty = fixed("#211e1b")
 
 
 Content = Annotated[Union[Text, Footage, Still, Plain], Field(discriminator="kind")]
@@ -84,6 +143,10 @@ class Step(Frozen):
     id: Id
     kind: Annotated[str, StringConstraints(max_length=60)]
     on: bool = True
+    since: Frames = 0
+    """It is done from so many frames after the clip's head…"""
+    until: Frames = 0
+    """…up to so many frames before its end."""
     mix: Property = fixed(1)
     values: dict[str, Property] = {}
 
@@ -98,8 +161,25 @@ class Clip(Frozen):
     length: int = Field(ge=1, le=MAX_FRAMES)
     arrival: Frames = 0
     departure: Frames = 0
+    skipped: Frames = 0
+    """Frames of its motion that lie before its first, since it was cut…"""
+    cut_off: Frames = 0
+    """…and past its last."""
     content: Content
     steps: tuple[Step, ...] = Field(default=(), max_length=100)
+    seen: Literal["shown", "hidden", "alone"] = "shown"
+    """While any clip is "alone", only those are seen."""
+    rides: Id | None = None
+    """The shot it moves along with."""
+    opening: Transition | None = None
+    closing: Transition | None = None
+    shutter: Shutter | None = None
+    """Its own motion blur; without one it has the film's."""
+
+    @property
+    def end(self) -> int:
+        """The frame after its last."""
+        return self.head + self.length
 
 
 class Track(Frozen):
@@ -107,6 +187,33 @@ class Track(Frozen):
 
     id: Id
     name: Name
+    hidden: bool = False
+    locked: bool = False
+    height: int | None = Field(default=None, ge=20, le=240)
+    """Px on the Desk; None is its own measure."""
+
+
+class Marker(Frozen):
+    """A named frame of the film."""
+
+    id: Id
+    frame: Frames
+    name: Annotated[str, StringConstraints(max_length=200)] = ""
+
+
+class SavedEase(Frozen):
+    """An ease kept under a name."""
+
+    name: Name
+    ease: Ease
+
+
+class Marks(Frozen):
+    """What is marked on the ruler: markers in order of time, and the range that loops and is exported."""
+
+    markers: tuple[Marker, ...] = Field(default=(), max_length=5000)
+    first: Frames | None = None
+    last: Frames | None = None
 
 
 class Media(Frozen):
@@ -134,6 +241,8 @@ class Settings(Frozen):
     height: int = Field(default=720, ge=16, le=8192, multiple_of=2)
     rate: Rate = Rate(num=25)
     background: Colour = "#000000"
+    shutter: Shutter = Shutter(angle=0)
+    eases: tuple[SavedEase, ...] = Field(default=(), max_length=200)
 
 
 class Project(Frozen):
@@ -143,3 +252,4 @@ class Project(Frozen):
     tracks: tuple[Track, ...] = Field(default=(), max_length=500)
     media: dict[Id, Media] = {}
     clips: dict[Id, Clip] = {}
+    marks: Marks = Marks()

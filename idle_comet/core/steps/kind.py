@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Mapping
+from typing import Any, Mapping
 
 from ..picture import Matrix, Patch, Rect
 from .parameter import Parameter
 
-Values = Mapping[str, float]
+Values = Mapping[str, Any]
+"""Numbers; colours as `#rrggbb`, points as (x, y)."""
 
 
 @dataclass(frozen=True, slots=True)

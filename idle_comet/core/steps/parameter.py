@@ -8,7 +8,7 @@ from typing import Any
 
 @dataclass(frozen=True, slots=True)
 class Parameter:
-    """One number an editor can set.
+    """One value an editor can set: a number, or (by its `sort`) a colour or a point in px.
 
     `low` and `high` are the printed ends of its gauge; `least` and `most` what is
     allowed at all (values beyond are clamped when evaluated, refused when set).
@@ -17,7 +17,7 @@ class Parameter:
     name: str
     label: str
     unit: str
-    default: float
+    default: Any
     low: float
     high: float
     least: float
@@ -28,8 +28,28 @@ class Parameter:
     shown_times: float = 1.0
     """What the stored value is multiplied by on screen (100 for a share shown in %)."""
 
-    def clamp(self, value: float) -> float:
-        return min(self.most, max(self.least, value))
+    sort: str = "number"
+
+    def clamp(self, value: Any) -> Any:
+        """The value within what is allowed; one of another sort gives way to the default."""
+        if self.sort == "colour":
+            return value if isinstance(value, str) else self.default
+        if self.sort == "point":
+            return tuple(min(self.most, max(self.least, each)) for each in value) if isinstance(value, tuple) else self.default
+        return min(self.most, max(self.least, value)) if isinstance(value, (int, float)) else self.default
+
+    def fits(self, value: Any) -> bool:
+        """Whether the value is of this sort at all."""
+        return isinstance(value, {"colour": str, "point": tuple, "number": (int, float)}[self.sort])
 
     def describe(self) -> dict[str, Any]:
         return {field: getattr(self, field) for field in self.__dataclass_fields__}
+
+
+def colour(name: str, label: str, default: str) -> Parameter:
+    return Parameter(name, label, "", default, 0, 1, 0, 1, sort="colour")
+
+
+def point(name: str, label: str, reach: float) -> Parameter:
+    """A point in px of the project's frame, (0, 0) unless set."""
+    return Parameter(name, label, "px", (0.0, 0.0), -reach, reach, -20000, 20000, digits=1, sort="point")

@@ -4,20 +4,21 @@ from __future__ import annotations
 
 from ..picture import Matrix
 from .kind import StepKind, Values
-from .parameter import Parameter
+from .parameter import Parameter, point
 
 
 class Placement(StepKind):
-    """Moves by (x, y), scales and turns about a pivot given from the content's own centre."""
+    """Moves by (x, y) and along a path, scales and turns about a pivot given from the content's own centre."""
 
     kind = "placement"
     label = "Placement"
-    synonyms = ("move", "position", "scale", "zoom", "rotation", "turn", "opacity", "fade", "travel")
+    synonyms = ("move", "position", "scale", "zoom", "rotation", "turn", "opacity", "fade", "travel", "path")
     says = "{scale} %, {x} across, {y} down"
     parameters = (
         Parameter("opacity", "Opacity", "%", 1, 0, 1, 0, 1, neutral=1, shown_times=100),
         Parameter("y", "Travel down", "px", 0, -200, 200, -20000, 20000, digits=1),
         Parameter("x", "Travel across", "px", 0, -200, 200, -20000, 20000, digits=1),
+        point("path", "Path", 400),
         Parameter("scale", "Scale", "%", 1, 0, 2, -50, 50, neutral=1, digits=1, shown_times=100),
         Parameter("rotation", "Rotation", "°", 0, -180, 180, -36000, 36000, digits=1),
         Parameter("pivot_x", "Pivot across", "px", 0, -400, 400, -20000, 20000),
@@ -27,7 +28,8 @@ class Placement(StepKind):
     def place(self, values: Values, anchor: tuple[float, float]) -> Matrix:
         px, py = anchor[0] + values["pivot_x"], anchor[1] + values["pivot_y"]
         about = Matrix.shift(px, py) @ Matrix.turn(values["rotation"]) @ Matrix.grow(values["scale"])
-        return Matrix.shift(values["x"], values["y"]) @ about @ Matrix.shift(-px, -py)
+        path = values["path"]
+        return Matrix.shift(values["x"] + path[0], values["y"] + path[1]) @ about @ Matrix.shift(-px, -py)
 
     def opacity(self, values: Values) -> float:
         return values["opacity"]

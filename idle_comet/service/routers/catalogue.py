@@ -2,9 +2,16 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
-from pydantic import BaseModel
+from typing import Annotated, Literal
 
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from ...core.compose.smear import CEILINGS
+from ...core.motion import STARTING_POINTS, Ease, EaseError, describe_ease, read_css, write_css
+from ...core.motion.ease import trace
+from ...core.motion.property import Value
+from ...core.project.edits import EditError
 from ...core.steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
 from ...core.type import FAMILIES
 
@@ -12,12 +19,12 @@ router = APIRouter(tags=["catalogue"])
 
 
 class ParameterInfo(BaseModel):
-    """A value's gauge: printed ends `low` and `high`, allowed `least` to `most`, all as stored."""
+    """A value's gauge: printed ends `low` and `high`, allowed `least` to `most`, all as stored; `sort` is what it is."""
 
     name: str
     label: str
     unit: str
-    default: float
+    default: Value
     low: float
     high: float
     least: float
@@ -26,6 +33,24 @@ class ParameterInfo(BaseModel):
     digits: int
     may_move: bool
     shown_times: float
+    sort: Literal["number", "colour", "point"]
+
+
+class EaseInfo(BaseModel):
+    """An ease: how it runs, as (progress in, progress out), in words and in CSS."""
+
+    name: str
+    ease: Ease
+    curve: list[tuple[float, float]]
+    says: str
+    css: str
+
+
+class EaseOrder(BaseModel):
+    """An ease to be described: itself, or as CSS."""
+
+    ease: Ease | None = None
+    css: Annotated[str, Field(max_length=20_000)] | None = None
 
 
 class KindInfo(BaseModel):
@@ -48,6 +73,9 @@ class Catalogue(BaseModel):
     content: dict[str, list[ParameterInfo]]
     mix: ParameterInfo
     families: list[FamilyInfo]
+    eases: list[EaseInfo]
+    ceilings: dict[str, int]
+    """The most motion-blur samples a frame gets: "exact" as exported, "light" while playing."""
 
 
 def _infos(parameters: tuple[Parameter, ...]) -> list[ParameterInfo]:
@@ -63,4 +91,19 @@ def catalogue() -> Catalogue:
         mix=_infos((MIX,))[0],
         families=[FamilyInfo(id=each.id, name=each.name, character=each.character, weights=list(each.weights))
                   for each in FAMILIES.values()],
+        eases=[_describe(name, ease) for name, ease in STARTING_POINTS],
+        ceilings={"exact": CEILINGS[True], "light": CEILINGS[False]},
     )
+
+
+def _describe(name: str, ease: Ease) -> EaseInfo:
+    return EaseInfo(name=name, ease=ease, curve=list(trace(ease, 60)), says=describe_ease(ease), css=write_css(ease))
+
+
+@router.post("/ease")
+def describe(order: EaseOrder) -> EaseInfo:
+    """How an ease runs, and how CSS writes it; or the ease a CSS text stands for."""
+    try:
+        return _describe("", order.ease or read_css(order.css or ""))
+    except EaseError as error:
+        raise EditError(str(error)) from None

@@ -6,7 +6,7 @@ from fastapi import APIRouter, HTTPException
 from fastapi.responses import FileResponse
 from pydantic import BaseModel, Field
 
-from ...core.compose.evaluate import film_length
+from ...core.compose.timeline import film_length
 from ...core.project.edits import EditError
 from ..context import Context, InContext
 from ..exports import ExportJob

@@ -8,7 +8,9 @@ from fastapi import APIRouter, HTTPException, Query
 from fastapi.responses import Response
 from pydantic import BaseModel
 
+from ...core.compose.beside import MOST, Cell, cells
 from ...core.compose.handles import Handles, clip_at, handles_of
+from ...core.compose.trail import Trail, trail_of
 from ..context import InContext
 from ..painters import FrameRequest
 
@@ -65,6 +67,21 @@ def handles(project_id: str, clip_id: str, at: FrameNumber, context: InContext) 
     if clip_id not in project.clips:
         raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
     return handles_of(project, clip_id, at)
+
+
+@router.get("/{project_id}/clips/{clip_id}/trail")
+def trail(project_id: str, clip_id: str, context: InContext) -> Trail | None:
+    """The way a clip travels over the picture; nothing where it does not."""
+    project = context.store.load(project_id).project
+    if clip_id not in project.clips:
+        raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
+    return trail_of(project, clip_id)
+
+
+@router.get("/beside/cells")
+def beside_cells(count: Annotated[int, Query(ge=1, le=MOST)], width: Side, height: Side) -> list[Cell]:
+    """Where so many variants stand side by side in a picture of this size."""
+    return cells(count, width, height)
 
 
 @router.get("/{project_id}/pointed-at")

@@ -12,9 +12,10 @@ from pydantic import BaseModel, Field
 
 from ...core.clock import Rate, TimecodeError, format_timecode, parse_time
 from ...core.compose.drawing import ClipDrawing
-from ...core.compose.evaluate import film_length
+from ...core.compose.meeting import Meeting, meetings
+from ...core.compose.timeline import film_length
 from ...core.project.difference import Difference
-from ...core.project.edits import Edit, EditError
+from ...core.project.edits import Edit, EditError, misfits
 from ...core.project.model import Id, Project, Settings, Track
 from ...store.projects import Outcome, StaleRevision, Stored
 from ..context import InContext
@@ -56,6 +57,7 @@ class ProjectState(BaseModel):
     project: Project
     length: int
     history: History
+    misfits: list[str]
 
 
 class EditOrder(BaseModel):
@@ -80,12 +82,21 @@ class EditAnswer(BaseModel):
     history: History
     change: Difference
     drawings: dict[str, ClipDrawing]
+    misfits: list[str]
+    """Clips that reach past the shot they ride with."""
 
 
 class DrawingsOrder(BaseModel):
     """Clips whose drawings are wanted: those in sight."""
 
     clips: Annotated[list[Id], Field(max_length=500)]
+
+
+class MeetingsOrder(BaseModel):
+    """Clips in hand, and where the playhead stands."""
+
+    clips: Annotated[list[Id], Field(max_length=500)]
+    playhead: int | None = None
 
 
 class Drawings(BaseModel):
@@ -105,6 +116,10 @@ class Timecode(BaseModel):
     timecode: str
 
 
+class FrameCount(BaseModel):
+    frames: int
+
+
 def _new_id(name: str) -> str:
     word = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:40] or "film"
     return f"{word}-{uuid.uuid4().hex[:8]}"
@@ -117,7 +132,8 @@ def _history(stored: Stored) -> History:
 def _state(stored: Stored) -> ProjectState:
     project = stored.project
     return ProjectState(
-        id=stored.id, revision=stored.revision, project=project, length=film_length(project), history=_history(stored))
+        id=stored.id, revision=stored.revision, project=project, length=film_length(project), history=_history(stored),
+        misfits=misfits(project))
 
 
 _FEW = 24
@@ -128,7 +144,7 @@ def answer_of(outcome: Outcome) -> EditAnswer:
     stored = outcome.stored
     return EditAnswer(
         revision=stored.revision, length=film_length(stored.project), history=_history(stored), change=outcome.change,
-        drawings=drawings_of(stored.project, list(outcome.change.clips)[:_FEW]))
+        drawings=drawings_of(stored.project, list(outcome.change.clips)[:_FEW]), misfits=misfits(stored.project))
 
 
 def _or_stale(work) -> EditAnswer | JSONResponse:
@@ -191,6 +207,12 @@ def draw(project_id: str, order: DrawingsOrder, context: InContext) -> Drawings:
     return Drawings(revision=stored.revision, drawings=drawings_of(stored.project, order.clips))
 
 
+@router.post("/{project_id}/meetings")
+def meet(project_id: str, order: MeetingsOrder, context: InContext) -> list[Meeting]:
+    """Where ends of clips in hand stand exactly on something."""
+    return meetings(context.store.load(project_id).project, order.clips, order.playhead)
+
+
 @router.post("/{project_id}/edits", responses=_STALE)
 def edit_project(project_id: str, order: EditOrder, context: InContext) -> EditAnswer:
     return _or_stale(lambda: context.store.edit(project_id, order.revision, order.edit, order.token, order.gesture))
@@ -216,3 +238,12 @@ def read_time(project_id: str, typed: Annotated[str, Query(max_length=100)], con
         raise EditError(str(error)) from None
     frame = min(max(frame, 0), max(0, film_length(project) - 1))
     return Timecode(frame=frame, timecode=format_timecode(frame, project.settings.rate))
+
+
+@router.get("/{project_id}/frames")
+def read_frames(project_id: str, typed: Annotated[str, Query(max_length=100)], context: InContext, now: int = 0) -> FrameCount:
+    """A length or a time as an editor types it (`1s`, `12f`, `2:00`), as a number of frames."""
+    try:
+        return FrameCount(frames=parse_time(typed, context.store.load(project_id).project.settings.rate, now))
+    except TimecodeError as error:
+        raise EditError(str(error)) from None

@@ -21,6 +21,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ease": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Describe
+         * @description How an ease runs, and how CSS writes it; or the ease a CSS text stands for.
+         */
+        post: operations["describe_api_ease_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports/{job_id}": {
         parameters: {
             query?: never;
@@ -71,6 +91,26 @@ export interface paths {
          * @description A new project with two empty tracks.
          */
         post: operations["make_project_api_projects_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/beside/cells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Beside Cells
+         * @description Where so many variants stand side by side in a picture of this size.
+         */
+        get: operations["beside_cells_api_projects_beside_cells_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -150,6 +190,26 @@ export interface paths {
          * @description A clip at evenly spread moments, side by side: its film strip on the timeline.
          */
         get: operations["strip_api_projects__project_id__clips__clip_id__strip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/clips/{clip_id}/trail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trail
+         * @description The way a clip travels over the picture; nothing where it does not.
+         */
+        get: operations["trail_api_projects__project_id__clips__clip_id__trail_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -253,6 +313,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Frames
+         * @description A length or a time as an editor types it (`1s`, `12f`, `2:00`), as a number of frames.
+         */
+        get: operations["read_frames_api_projects__project_id__frames_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/media": {
         parameters: {
             query?: never;
@@ -284,6 +364,26 @@ export interface paths {
         get: operations["thumbnail_api_projects__project_id__media__media_id__thumbnail_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/meetings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Meet
+         * @description Where ends of clips in hand stand exactly on something.
+         */
+        post: operations["meet_api_projects__project_id__meetings_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -425,10 +525,17 @@ export interface components {
         /**
          * AddPicture
          * @description A shot or still from a frame on, or one colour when no media is named.
+         *
+         *     `first` and `last` are the in and out marked on a shot, in frames of the film's rate.
          */
         AddPicture: {
             /** Clip */
             clip: string;
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
             /** Frame */
             frame: number;
             /**
@@ -436,6 +543,8 @@ export interface components {
              * @enum {string}
              */
             kind: "add_picture";
+            /** Last */
+            last?: number | null;
             /** Media */
             media?: string | null;
             /**
@@ -509,6 +618,64 @@ export interface components {
             rejected: components["schemas"]["Rejected"][];
         };
         /**
+         * AlignKeys
+         * @description All to one frame of the film; of each property only one key can stand there.
+         */
+        AlignKeys: {
+            /** Frame */
+            frame: number;
+            /** Keys */
+            keys: components["schemas"]["KeyRef"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "align_keys";
+        };
+        /**
+         * BakeMotion
+         * @description A key every so many frames in place of a motor, a repeat or a smooth run; between them even speed.
+         */
+        BakeMotion: {
+            /** Clip */
+            clip: string;
+            /**
+             * Every
+             * @default 1
+             */
+            every: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bake_motion";
+            /** Name */
+            name: string;
+            /** Step */
+            step: string;
+        };
+        /**
+         * Bounce
+         * @description A ball falling onto the next value: so many bounces, each `kept` times as fast as the one before.
+         */
+        Bounce: {
+            /**
+             * Bounces
+             * @default 3
+             */
+            bounces: number;
+            /**
+             * Kept
+             * @default 0.5
+             */
+            kept: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bounce";
+        };
+        /**
          * Caret
          * @description A place between characters: index in the text, and the two ends of its stroke.
          */
@@ -528,10 +695,16 @@ export interface components {
         };
         /** Catalogue */
         Catalogue: {
+            /** Ceilings */
+            ceilings: {
+                [key: string]: number;
+            };
             /** Content */
             content: {
                 [key: string]: components["schemas"]["ParameterInfo"][];
             };
+            /** Eases */
+            eases: components["schemas"]["EaseInfo"][];
             /** Families */
             families: components["schemas"]["FamilyInfo"][];
             mix: components["schemas"]["ParameterInfo"];
@@ -539,16 +712,31 @@ export interface components {
             steps: components["schemas"]["KindInfo"][];
         };
         /**
+         * Cell
+         * @description Where a variant stands in the picture, in its px.
+         */
+        Cell: {
+            /** Height */
+            height: number;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * ChangeFit
-         * @description How a picture meets the frame, or the colour of a plain clip.
+         * @description How a picture meets the frame.
          */
         ChangeFit: {
             /** Clip */
             clip: string;
-            /** Colour */
-            colour?: string | null;
-            /** Fit */
-            fit?: ("fill" | "fit" | "own") | null;
+            /**
+             * Fit
+             * @enum {string}
+             */
+            fit: "fill" | "fit" | "own";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -575,15 +763,13 @@ export interface components {
         };
         /**
          * ChangeText
-         * @description New words, or a new typeface, weight, colour or alignment; what is None stays.
+         * @description New words, or a new typeface, weight or alignment; what is None stays.
          */
         ChangeText: {
             /** Align */
             align?: ("left" | "centre" | "right") | null;
             /** Clip */
             clip: string;
-            /** Colour */
-            colour?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -603,6 +789,27 @@ export interface components {
             weight?: number | null;
         };
         /**
+         * ChangeTrack
+         * @description What is None stays; a height of 0 is the track's own measure again.
+         */
+        ChangeTrack: {
+            /** Height */
+            height?: number | null;
+            /** Hidden */
+            hidden?: boolean | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_track";
+            /** Locked */
+            locked?: boolean | null;
+            /** Name */
+            name?: string | null;
+            /** Track */
+            track: string;
+        };
+        /**
          * Clip
          * @description Something on a track for a length of time, with its three spans and its steps.
          */
@@ -612,8 +819,14 @@ export interface components {
              * @default 0
              */
             arrival: number;
+            closing?: components["schemas"]["Transition"] | null;
             /** Content */
             content: components["schemas"]["Text"] | components["schemas"]["Footage"] | components["schemas"]["Still"] | components["schemas"]["Plain"];
+            /**
+             * Cut Off
+             * @default 0
+             */
+            cut_off: number;
             /**
              * Departure
              * @default 0
@@ -627,6 +840,21 @@ export interface components {
             length: number;
             /** Name */
             name: string;
+            opening?: components["schemas"]["Transition"] | null;
+            /** Rides */
+            rides?: string | null;
+            /**
+             * Seen
+             * @default shown
+             * @enum {string}
+             */
+            seen: "shown" | "hidden" | "alone";
+            shutter?: components["schemas"]["Shutter"] | null;
+            /**
+             * Skipped
+             * @default 0
+             */
+            skipped: number;
             /**
              * Steps
              * @default []
@@ -646,6 +874,8 @@ export interface components {
             /** Curves */
             curves: components["schemas"]["Curve"][];
             departure: components["schemas"]["SpanDrawing"];
+            /** Joins */
+            joins: components["schemas"]["JoinDrawing"][];
             /** Notes */
             notes: string[];
             /** Presence */
@@ -655,16 +885,52 @@ export interface components {
             ][];
             /** Shrunk */
             shrunk: boolean;
+            /** Source */
+            source: [
+                number,
+                number
+            ] | null;
             /** Stay */
             stay: number;
             /** Words At */
             words_at: number;
         };
         /**
+         * CopiedKey
+         * @description A key as it was copied: so many frames after the first of all that were copied.
+         */
+        CopiedKey: {
+            /** After */
+            after: number;
+            /** Ease */
+            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
+            /** Name */
+            name: string;
+            /** Step */
+            step: string;
+            /** Step Kind */
+            step_kind?: string | null;
+            /** Value */
+            value: number | string | [
+                number,
+                number
+            ];
+        };
+        /**
          * Curve
-         * @description A property over the clip: (frame, value) pairs; `keys` are (frame, value, index of the key).
+         * @description A property over the clip, as it moves or is driven.
+         *
+         *     `points` are (frame, value) pairs, `speeds` (frame, units a second), `keys` (frame, value, index of the key).
+         *     A path's value is the way travelled in px; a colour's is nothing, its `colours` are (frame, colour).
          */
         Curve: {
+            /** Colours */
+            colours: [
+                number,
+                string
+            ][];
+            /** Fastest */
+            fastest: number;
             /** Keys */
             keys: [
                 number,
@@ -678,8 +944,38 @@ export interface components {
                 number,
                 number
             ][];
+            /** Says */
+            says: string;
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "number" | "colour" | "point";
+            /** Speeds */
+            speeds: [
+                number,
+                number
+            ][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "moving" | "driven";
             /** Step */
             step: string;
+        };
+        /**
+         * Dash
+         * @description Where the clip's pivot is while the shutter is open at one frame; (with `every` > 1, at one of so many).
+         */
+        Dash: {
+            /** Frame */
+            frame: number;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
         };
         /**
          * Difference
@@ -703,6 +999,7 @@ export interface components {
              * @enum {string}
              */
             kind: "difference";
+            marks?: components["schemas"]["Marks"] | null;
             /**
              * Media
              * @default {}
@@ -718,6 +1015,19 @@ export interface components {
             settings?: components["schemas"]["Settings"] | null;
             /** Tracks */
             tracks?: components["schemas"]["Track"][] | null;
+        };
+        /**
+         * DistributeKeys
+         * @description Evenly between the first and the last of each property.
+         */
+        DistributeKeys: {
+            /** Keys */
+            keys: components["schemas"]["KeyRef"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "distribute_keys";
         };
         /**
          * Drawings
@@ -740,25 +1050,84 @@ export interface components {
             clips: string[];
         };
         /**
-         * EaseKey
-         * @description The ease from one key to the next.
+         * Driven
+         * @description A motor gives the value; `rest` is what it is set back to when fixed again.
          */
-        EaseKey: {
-            /** Clip */
-            clip: string;
-            /** Ease */
-            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"];
-            /** Index */
-            index: number;
+        Driven: {
+            /** Motor */
+            motor: components["schemas"]["Steady"] | components["schemas"]["Wobble"] | components["schemas"]["Oscillation"] | components["schemas"]["Follow"];
+            /**
+             * Rest
+             * @default 0
+             */
+            rest: number | string | [
+                number,
+                number
+            ];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "ease_key";
+            state: "driven";
+        };
+        /**
+         * DuplicateClips
+         * @description Copies behind the last of the clips, in the same order and at the same distances; called `seed`-1, `seed`-2 and so on.
+         */
+        DuplicateClips: {
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "duplicate_clips";
+            /** Seed */
+            seed: string;
+        };
+        /**
+         * EaseInfo
+         * @description An ease: how it runs, as (progress in, progress out), in words and in CSS.
+         */
+        EaseInfo: {
+            /** Css */
+            css: string;
+            /** Curve */
+            curve: [
+                number,
+                number
+            ][];
+            /** Ease */
+            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
             /** Name */
             name: string;
-            /** Step */
-            step: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * EaseKeys
+         * @description One ease from each of the keys on.
+         */
+        EaseKeys: {
+            /** Ease */
+            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
+            /** Keys */
+            keys: components["schemas"]["KeyRef"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ease_keys";
+        };
+        /**
+         * EaseOrder
+         * @description An ease to be described: itself, or as CSS.
+         */
+        EaseOrder: {
+            /** Css */
+            css?: string | null;
+            /** Ease */
+            ease?: (components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"]) | null;
         };
         /**
          * EditAnswer
@@ -773,6 +1142,8 @@ export interface components {
             history: components["schemas"]["History"];
             /** Length */
             length: number;
+            /** Misfits */
+            misfits: string[];
             /** Revision */
             revision: number;
         };
@@ -782,7 +1153,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["Difference"] | components["schemas"]["EaseKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MoveClip"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKey"] | components["schemas"]["RemoveClip"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["ReplaceShot"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -866,7 +1237,53 @@ export interface components {
              */
             state: "fixed";
             /** Value */
-            value: number;
+            value: number | string | [
+                number,
+                number
+            ];
+        };
+        /**
+         * Follow
+         * @description Another property's value, of this clip or of one named: gain · value(t − delay) + offset.
+         */
+        Follow: {
+            /** Clip */
+            clip?: string | null;
+            /**
+             * Delay
+             * @description frames
+             * @default 0
+             */
+            delay: number;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out: number;
+            /**
+             * Gain
+             * @default 1
+             */
+            gain: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "follow";
+            /** Name */
+            name: string;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /** Step */
+            step: string;
         };
         /**
          * Footage
@@ -887,10 +1304,30 @@ export interface components {
             /** Media */
             media: string;
             /**
+             * Speed
+             * @default 1
+             */
+            speed: number;
+            /**
              * Start
              * @default 0
              */
             start: number;
+        };
+        /** ForgetEase */
+        ForgetEase: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "forget_ease";
+            /** Name */
+            name: string;
+        };
+        /** FrameCount */
+        FrameCount: {
+            /** Frames */
+            frames: number;
         };
         /**
          * Free
@@ -947,6 +1384,11 @@ export interface components {
                 string,
                 number
             ][];
+            /** Path */
+            path: [
+                number,
+                number
+            ];
             /** Pivot */
             pivot: [
                 number,
@@ -956,6 +1398,22 @@ export interface components {
             place: {
                 [key: string]: number;
             };
+        };
+        /**
+         * HeldKey
+         * @description From its frame on a choice or the words are these; times are counted as a key's.
+         */
+        HeldKey: {
+            /** At */
+            at: number;
+            /**
+             * Counts From
+             * @default head
+             * @enum {string}
+             */
+            counts_from: "head" | "tail" | "proportion";
+            /** Value */
+            value: string | number;
         };
         /**
          * History
@@ -986,11 +1444,78 @@ export interface components {
             kind: "hold";
         };
         /**
+         * HoldChoice
+         * @description From a frame of the clip on, other words or another choice; a key there changes.
+         */
+        HoldChoice: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold_choice";
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "text" | "typeface" | "weight" | "align" | "stand_x" | "stand_y" | "measured_by";
+            /** Value */
+            value: string | number;
+        };
+        /**
+         * JoinDrawing
+         * @description A transition as it really lies, in frames from the clip's head; `asked` is the length that was set.
+         */
+        JoinDrawing: {
+            /** Asked */
+            asked: number;
+            /** Between */
+            between: boolean;
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "opening" | "closing";
+            /** First */
+            first: number;
+            /** Kind */
+            kind: string;
+            /** Length */
+            length: number;
+        };
+        /**
+         * Jumps
+         * @description In n equal jumps, each at the end of its part (as CSS `steps(n)`), or at its start.
+         */
+        Jumps: {
+            /**
+             * At
+             * @default end
+             * @enum {string}
+             */
+            at: "end" | "start";
+            /**
+             * Count
+             * @default 4
+             */
+            count: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "jumps";
+        };
+        /**
          * Key
          * @description One value at one time, and the ease that leads to the next key.
          *
          *     `at` is in frames (0 or more from the head, 0 or less from the tail) or a
-         *     proportion of the clip, 0..1.
+         *     proportion of the clip, 0..1. A point's key may have tangents: where the path
+         *     comes `into` it from and goes `out` to, as shifts from the point; None is smooth
+         *     through by itself.
          */
         Key: {
             /** At */
@@ -1009,9 +1534,22 @@ export interface components {
              *       "start": 0.3333333333333333
              *     }
              */
-            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"];
+            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
+            /** Into */
+            into?: [
+                number,
+                number
+            ] | null;
+            /** Out */
+            out?: [
+                number,
+                number
+            ] | null;
             /** Value */
-            value: number;
+            value: number | string | [
+                number,
+                number
+            ];
         };
         /**
          * KeyPlacement
@@ -1027,6 +1565,20 @@ export interface components {
              * @enum {string}
              */
             kind: "key_placement";
+            /** Step */
+            step: string;
+        };
+        /**
+         * KeyRef
+         * @description One key: its clip, its step (or "content"), its property, its place in it.
+         */
+        KeyRef: {
+            /** Clip */
+            clip: string;
+            /** Index */
+            index: number;
+            /** Name */
+            name: string;
             /** Step */
             step: string;
         };
@@ -1053,6 +1605,49 @@ export interface components {
              * @enum {string}
              */
             kind: "linear";
+        };
+        /**
+         * MakeWhole
+         * @description A half of a cut clip gets an arrival and a departure of its own again.
+         */
+        MakeWhole: {
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "make_whole";
+        };
+        /**
+         * Marker
+         * @description A named frame of the film.
+         */
+        Marker: {
+            /** Frame */
+            frame: number;
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * Marks
+         * @description What is marked on the ruler: markers in order of time, and the range that loops and is exported.
+         */
+        Marks: {
+            /** First */
+            first?: number | null;
+            /** Last */
+            last?: number | null;
+            /**
+             * Markers
+             * @default []
+             */
+            markers: components["schemas"]["Marker"][];
         };
         /**
          * Media
@@ -1093,21 +1688,71 @@ export interface components {
             width: number;
         };
         /**
-         * MoveClip
-         * @description A new head, and another track if one is named.
+         * Meeting
+         * @description A frame at which an end of a clip in hand meets something.
          */
-        MoveClip: {
-            /** Clip */
-            clip: string;
-            /** Head */
-            head: number;
+        Meeting: {
+            /** Frame */
+            frame: number;
+            /** What */
+            what: string;
+        };
+        /**
+         * MeetingsOrder
+         * @description Clips in hand, and where the playhead stands.
+         */
+        MeetingsOrder: {
+            /** Clips */
+            clips: string[];
+            /** Playhead */
+            playhead?: number | null;
+        };
+        /**
+         * MirrorArrival
+         * @description The departure becomes the arrival played backwards. With `step` only what that step moves.
+         */
+        MirrorArrival: {
+            /** Clips */
+            clips: string[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "move_clip";
-            /** Track */
-            track?: string | null;
+            kind: "mirror_arrival";
+            /** Step */
+            step?: string | null;
+        };
+        /**
+         * MoveClips
+         * @description New heads, and other tracks where they are named.
+         *
+         *     With `snap`, all are drawn together so that one end comes onto a head, tail, marker, key,
+         *     word's onset or the playhead that lies no more than so many frames away.
+         */
+        MoveClips: {
+            /** Heads */
+            heads: {
+                [key: string]: number;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_clips";
+            /** Playhead */
+            playhead?: number | null;
+            /**
+             * Snap
+             * @default 0
+             */
+            snap: number;
+            /**
+             * Tracks
+             * @default {}
+             */
+            tracks: {
+                [key: string]: string;
+            };
         };
         /**
          * MoveKey
@@ -1130,7 +1775,10 @@ export interface components {
             /** Step */
             step: string;
             /** Value */
-            value?: number | null;
+            value?: number | string | [
+                number,
+                number
+            ] | null;
         };
         /** MoveStep */
         MoveStep: {
@@ -1147,25 +1795,98 @@ export interface components {
             to: number;
         };
         /**
+         * MoveTrack
+         * @description To a place counted from the top of the picture.
+         */
+        MoveTrack: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_track";
+            /** To */
+            to: number;
+            /** Track */
+            track: string;
+        };
+        /**
          * Moving
          * @description Values at keys, eased between them, held before the first and after the last.
+         *
+         *     `through` leads smoothly through all keys without overshoot, whatever their eases.
          */
         Moving: {
             /** Keys */
             keys: components["schemas"]["Key"][];
+            repeat?: components["schemas"]["Repeat"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             state: "moving";
+            /**
+             * Through
+             * @default false
+             */
+            through: boolean;
+        };
+        /**
+         * Oscillation
+         * @description A wave around a centre; `phase` in turns.
+         */
+        Oscillation: {
+            /**
+             * Amplitude
+             * @default 4
+             */
+            amplitude: number;
+            /**
+             * Centre
+             * @default 0
+             */
+            centre: number;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "oscillation";
+            /**
+             * Phase
+             * @default 0
+             */
+            phase: number;
+            /**
+             * Rate
+             * @default 0.5
+             */
+            rate: number;
+            /**
+             * Shape
+             * @default sine
+             * @enum {string}
+             */
+            shape: "sine" | "triangle" | "pulse";
         };
         /**
          * ParameterInfo
-         * @description A value's gauge: printed ends `low` and `high`, allowed `least` to `most`, all as stored.
+         * @description A value's gauge: printed ends `low` and `high`, allowed `least` to `most`, all as stored; `sort` is what it is.
          */
         ParameterInfo: {
             /** Default */
-            default: number;
+            default: number | string | [
+                number,
+                number
+            ];
             /** Digits */
             digits: number;
             /** High */
@@ -1186,8 +1907,76 @@ export interface components {
             neutral: number;
             /** Shown Times */
             shown_times: number;
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "number" | "colour" | "point";
             /** Unit */
             unit: string;
+        };
+        /**
+         * PasteClips
+         * @description Copied clips with the earliest at a frame, each on its own track if there is room, else on another.
+         *
+         *     Clips whose picture is not in the project are refused.
+         */
+        PasteClips: {
+            /** Clips */
+            clips: components["schemas"]["Clip"][];
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "paste_clips";
+            /** Seed */
+            seed: string;
+        };
+        /**
+         * PasteKeys
+         * @description Copied keys at a frame of the film, onto the clips' properties of the same step and name.
+         *
+         *     A step of another clip is found by its kind. Keys that stand where one is pasted give way.
+         */
+        PasteKeys: {
+            /** Clips */
+            clips: string[];
+            /** Frame */
+            frame: number;
+            /** Keys */
+            keys: components["schemas"]["CopiedKey"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "paste_keys";
+        };
+        /**
+         * PathPoint
+         * @description A point of a path in hand: where it is on the picture, and the far ends of its tangents.
+         */
+        PathPoint: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Frame */
+            frame: number;
+            /** Index */
+            index: number;
+            /** Into */
+            into: [
+                number,
+                number
+            ];
+            /** Out */
+            out: [
+                number,
+                number
+            ];
         };
         /**
          * PlaceClip
@@ -1225,15 +2014,31 @@ export interface components {
             y?: number | null;
         };
         /**
+         * Placed
+         * @description The clip's outline at one frame.
+         */
+        Placed: {
+            /** Corners */
+            corners: [
+                number,
+                number
+            ][];
+            /** Frame */
+            frame: number;
+        };
+        /**
          * Plain
          * @description One colour all over the frame.
          */
         Plain: {
             /**
              * Colour
-             * @default #211e1b
+             * @default {
+             *       "state": "fixed",
+             *       "value": "#211e1b"
+             *     }
              */
-            colour: string;
+            colour: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1257,6 +2062,12 @@ export interface components {
             clips: {
                 [key: string]: components["schemas"]["Clip"];
             };
+            /**
+             * @default {
+             *       "markers": []
+             *     }
+             */
+            marks: components["schemas"]["Marks"];
             /**
              * Media
              * @default {}
@@ -1306,6 +2117,8 @@ export interface components {
             id: string;
             /** Length */
             length: number;
+            /** Misfits */
+            misfits: string[];
             project: components["schemas"]["Project"];
             /** Revision */
             revision: number;
@@ -1341,28 +2154,22 @@ export interface components {
             num: number;
         };
         /**
-         * RecountKey
-         * @description What a key counts from; it stays at its frame.
+         * RecountKeys
+         * @description What they count from; each stays at its frame.
          */
-        RecountKey: {
-            /** Clip */
-            clip: string;
+        RecountKeys: {
             /**
              * Counts From
              * @enum {string}
              */
             counts_from: "head" | "tail" | "proportion";
-            /** Index */
-            index: number;
+            /** Keys */
+            keys: components["schemas"]["KeyRef"][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "recount_key";
-            /** Name */
-            name: string;
-            /** Step */
-            step: string;
+            kind: "recount_keys";
         };
         /** Rejected */
         Rejected: {
@@ -1371,21 +2178,29 @@ export interface components {
             /** Why */
             why: string;
         };
-        /** RemoveClip */
-        RemoveClip: {
-            /** Clip */
-            clip: string;
+        /**
+         * RemoveClips
+         * @description Take clips away; with `close` what follows on their tracks moves up.
+         */
+        RemoveClips: {
+            /** Clips */
+            clips: string[];
+            /**
+             * Close
+             * @default false
+             */
+            close: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "remove_clip";
+            kind: "remove_clips";
         };
         /**
-         * RemoveKey
-         * @description Take a key away; with its last key a property becomes fixed at that key's value.
+         * RemoveHeld
+         * @description Take one of them away.
          */
-        RemoveKey: {
+        RemoveHeld: {
             /** Clip */
             clip: string;
             /** Index */
@@ -1394,11 +2209,35 @@ export interface components {
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            kind: "remove_key";
-            /** Name */
-            name: string;
-            /** Step */
-            step: string;
+            kind: "remove_held";
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "text" | "typeface" | "weight" | "align" | "stand_x" | "stand_y" | "measured_by";
+        };
+        /**
+         * RemoveKeys
+         * @description Take them away; a property that loses its last key is fixed at that key's value.
+         */
+        RemoveKeys: {
+            /** Keys */
+            keys: components["schemas"]["KeyRef"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_keys";
+        };
+        /** RemoveMarker */
+        RemoveMarker: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_marker";
+            /** Marker */
+            marker: string;
         };
         /** RemoveStep */
         RemoveStep: {
@@ -1409,6 +2248,131 @@ export interface components {
              * @enum {string}
              */
             kind: "remove_step";
+            /** Step */
+            step: string;
+        };
+        /**
+         * RemoveTrack
+         * @description Take a track and all on it away.
+         */
+        RemoveTrack: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_track";
+            /** Track */
+            track: string;
+        };
+        /**
+         * Repeat
+         * @description After its last key a run of keys plays again, `times` in all or (None) to the clip's end.
+         */
+        Repeat: {
+            /**
+             * Mode
+             * @default loop
+             * @enum {string}
+             */
+            mode: "loop" | "mirror";
+            /** Times */
+            times?: number | null;
+        };
+        /**
+         * ReplaceShot
+         * @description Another source in a shot's place, such as a new cut of it.
+         *
+         *     `later` is by how many frames the same moment comes later in the new source: what rides with the shot follows.
+         */
+        ReplaceShot: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "replace_shot";
+            /**
+             * Later
+             * @default 0
+             */
+            later: number;
+            /** Media */
+            media: string;
+        };
+        /**
+         * RideWith
+         * @description Clips ride with a shot from now on, or (None) with none.
+         */
+        RideWith: {
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ride_with";
+            /** Shot */
+            shot: string | null;
+        };
+        /**
+         * SaveEase
+         * @description Keep an ease under a name; one of that name is replaced.
+         */
+        SaveEase: {
+            /** Ease */
+            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "save_ease";
+            /** Name */
+            name: string;
+        };
+        /**
+         * SavedEase
+         * @description An ease kept under a name.
+         */
+        SavedEase: {
+            /** Ease */
+            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
+            /** Name */
+            name: string;
+        };
+        /**
+         * SetMarker
+         * @description A marker at a frame: a new one, or the one of this id moved and named.
+         */
+        SetMarker: {
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_marker";
+            /** Marker */
+            marker: string;
+            /** Name */
+            name?: string | null;
+        };
+        /**
+         * SetMotor
+         * @description Driven by a motor from now on, or (None) fixed at what it was before.
+         */
+        SetMotor: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_motor";
+            /** Motor */
+            motor: (components["schemas"]["Steady"] | components["schemas"]["Wobble"] | components["schemas"]["Oscillation"] | components["schemas"]["Follow"]) | null;
+            /** Name */
+            name: string;
             /** Step */
             step: string;
         };
@@ -1448,9 +2412,77 @@ export interface components {
             /** Name */
             name: string;
             /** Property */
-            property: components["schemas"]["Fixed"] | components["schemas"]["Moving"];
+            property: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
             /** Step */
             step: string;
+        };
+        /**
+         * SetRange
+         * @description The range's first and last frame; None is the film's own end.
+         */
+        SetRange: {
+            /** First */
+            first?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_range";
+            /** Last */
+            last?: number | null;
+        };
+        /**
+         * SetRepeat
+         * @description The run of keys again after its last, or (None) once.
+         */
+        SetRepeat: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_repeat";
+            /** Name */
+            name: string;
+            repeat: components["schemas"]["Repeat"] | null;
+            /** Step */
+            step: string;
+        };
+        /**
+         * SetSeen
+         * @description Whether clips are shown, hidden, or seen alone.
+         */
+        SetSeen: {
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_seen";
+            /**
+             * Seen
+             * @enum {string}
+             */
+            seen: "shown" | "hidden" | "alone";
+        };
+        /**
+         * SetShutter
+         * @description Motion blur of some clips, or (no clips) of the film. A clip with None has the film's.
+         */
+        SetShutter: {
+            /**
+             * Clips
+             * @default []
+             */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_shutter";
+            shutter: components["schemas"]["Shutter"] | null;
         };
         /**
          * SetSpanEase
@@ -1460,7 +2492,7 @@ export interface components {
             /** Clip */
             clip: string;
             /** Ease */
-            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"];
+            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1490,8 +2522,122 @@ export interface components {
             kind: "set_spans";
         };
         /**
+         * SetSpeed
+         * @description Source frames a frame: 0 is a freeze of the frame shown at `frame`, below 0 backwards.
+         *
+         *     Keeping the `part`, the clip's length changes so that it shows the same source frames.
+         */
+        SetSpeed: {
+            /** Clip */
+            clip: string;
+            /**
+             * Frame
+             * @default 0
+             */
+            frame: number;
+            /**
+             * Keep
+             * @default part
+             * @enum {string}
+             */
+            keep: "part" | "length";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_speed";
+            /** Speed */
+            speed: number;
+        };
+        /**
+         * SetStepTimes
+         * @description A step is done from so many frames after the clip's head up to so many before its end.
+         */
+        SetStepTimes: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_step_times";
+            /** Since */
+            since?: number | null;
+            /** Step */
+            step: string;
+            /** Until */
+            until?: number | null;
+        };
+        /**
+         * SetTangents
+         * @description How a path comes into one of its points and goes out of it; None leads smoothly through by itself.
+         */
+        SetTangents: {
+            /** Clip */
+            clip: string;
+            /** Index */
+            index: number;
+            /** Into */
+            into?: [
+                number,
+                number
+            ] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_tangents";
+            /** Name */
+            name: string;
+            /** Out */
+            out?: [
+                number,
+                number
+            ] | null;
+            /** Step */
+            step: string;
+        };
+        /**
+         * SetThrough
+         * @description Smoothly through all keys, without overshoot; or eased from key to key.
+         */
+        SetThrough: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_through";
+            /** Name */
+            name: string;
+            /** Step */
+            step: string;
+            /** Through */
+            through: boolean;
+        };
+        /**
+         * SetTransition
+         * @description A transition at a clip's head or end, or (None) a plain cut. Between neighbours the later clip's opening is meant.
+         */
+        SetTransition: {
+            /** Clip */
+            clip: string;
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "opening" | "closing";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_transition";
+            transition: components["schemas"]["Transition"] | null;
+        };
+        /**
          * SetValue
-         * @description A value at a frame of the clip: fixed properties change as a whole, moving ones get a key there.
+         * @description A value at a frame of the clip: fixed properties change as a whole, moving ones get a key there, driven ones a new centre.
          */
         SetValue: {
             /** Clip */
@@ -1511,7 +2657,10 @@ export interface components {
             /** Step */
             step: string;
             /** Value */
-            value: number;
+            value: number | string | [
+                number,
+                number
+            ];
         };
         /**
          * Settings
@@ -1523,6 +2672,11 @@ export interface components {
              * @default #000000
              */
             background: string;
+            /**
+             * Eases
+             * @default []
+             */
+            eases: components["schemas"]["SavedEase"][];
             /**
              * Height
              * @default 720
@@ -1538,6 +2692,14 @@ export interface components {
              */
             rate: components["schemas"]["Rate"];
             /**
+             * @default {
+             *       "angle": 0,
+             *       "sits": "on",
+             *       "smear": 1
+             *     }
+             */
+            shutter: components["schemas"]["Shutter"];
+            /**
              * Width
              * @default 1280
              */
@@ -1549,7 +2711,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["Difference"] | components["schemas"]["EaseKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MoveClip"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKey"] | components["schemas"]["RemoveClip"] | components["schemas"]["RemoveKey"] | components["schemas"]["RemoveStep"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["ReplaceShot"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1557,6 +2719,84 @@ export interface components {
             kind: "several";
             /** Label */
             label: string;
+        };
+        /**
+         * ShiftKeys
+         * @description All later by so many frames (or earlier), each keeping the end it counts from.
+         */
+        ShiftKeys: {
+            /** By */
+            by: number;
+            /** Keys */
+            keys: components["schemas"]["KeyRef"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shift_keys";
+        };
+        /**
+         * Shutter
+         * @description How long each frame is exposed: angle in degrees of a turn, times `smear`, before, on or after the frame.
+         */
+        Shutter: {
+            /**
+             * Angle
+             * @default 180
+             */
+            angle: number;
+            /**
+             * Sits
+             * @default on
+             * @enum {string}
+             */
+            sits: "before" | "on" | "after";
+            /**
+             * Smear
+             * @default 1
+             */
+            smear: number;
+        };
+        /**
+         * SlipClip
+         * @description Show footage from another source frame on; its place on the timeline stays.
+         */
+        SlipClip: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slip_clip";
+            /** Start */
+            start: number;
+        };
+        /**
+         * Slower
+         * @description Arrival and departure last half as long again.
+         */
+        Slower: {
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slower";
+        };
+        /**
+         * Soften
+         * @description Soft in, soft out: every ease of arrival and departure gets both strengths a third.
+         */
+        Soften: {
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "soften";
         };
         /**
          * SpanDrawing
@@ -1569,7 +2809,7 @@ export interface components {
                 number
             ][];
             /** Ease */
-            ease: (components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"]) | null;
+            ease: (components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"]) | null;
             /** Frames */
             frames: number;
             /** Mixed */
@@ -1577,11 +2817,77 @@ export interface components {
             /** Says */
             says: string;
         };
+        /**
+         * SplitClips
+         * @description Cut clips in two at a frame of the film; the new halves are called `seed`-1, `seed`-2 and so on.
+         *
+         *     Both halves go on showing the motion of the whole.
+         */
+        SplitClips: {
+            /** Clips */
+            clips: string[];
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "split_clips";
+            /** Seed */
+            seed: string;
+        };
+        /**
+         * Spring
+         * @description A weight on a spring, let go at the first key; `damping` 1 just does not swing past.
+         */
+        Spring: {
+            /**
+             * Damping
+             * @default 0.35
+             */
+            damping: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spring";
+        };
         /** StaleAnswer */
         StaleAnswer: {
             current: components["schemas"]["ProjectState"];
             /** Detail */
             detail: string;
+        };
+        /**
+         * Steady
+         * @description From a value on, at so many units a second.
+         */
+        Steady: {
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "steady";
+            /**
+             * Rate
+             * @default 10
+             */
+            rate: number;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
         };
         /**
          * Step
@@ -1599,18 +2905,28 @@ export interface components {
              *       "value": 1
              *     }
              */
-            mix: components["schemas"]["Fixed"] | components["schemas"]["Moving"];
+            mix: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
             /**
              * On
              * @default true
              */
             on: boolean;
             /**
+             * Since
+             * @default 0
+             */
+            since: number;
+            /**
+             * Until
+             * @default 0
+             */
+            until: number;
+            /**
              * Values
              * @default {}
              */
             values: {
-                [key: string]: components["schemas"]["Fixed"] | components["schemas"]["Moving"];
+                [key: string]: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
             };
         };
         /**
@@ -1653,6 +2969,53 @@ export interface components {
              */
             start: number;
         };
+        /**
+         * StretchClips
+         * @description All longer by so many frames, or shorter below 0. Arrivals and departures keep their frames.
+         *
+         *     On each track what touched still touches, and what would be grown over is pushed on.
+         */
+        StretchClips: {
+            /** By */
+            by: number;
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stretch_clips";
+        };
+        /**
+         * StretchKeys
+         * @description Further apart, or closer, about a frame of the film.
+         */
+        StretchKeys: {
+            /** About */
+            about: number;
+            /** Factor */
+            factor: number;
+            /** Keys */
+            keys: components["schemas"]["KeyRef"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stretch_keys";
+        };
+        /**
+         * Stronger
+         * @description Every strength grows by a fifth of the whole.
+         */
+        Stronger: {
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stronger";
+        };
         /** SwitchStep */
         SwitchStep: {
             /** Clip */
@@ -1680,9 +3043,19 @@ export interface components {
             align: "left" | "centre" | "right";
             /**
              * Colour
-             * @default #fff6e6
+             * @default {
+             *       "state": "fixed",
+             *       "value": "#fff6e6"
+             *     }
              */
-            colour: string;
+            colour: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+            /**
+             * Held
+             * @default {}
+             */
+            held: {
+                [key: string]: components["schemas"]["HeldKey"][];
+            };
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1695,7 +3068,7 @@ export interface components {
              *       "value": 1.2
              *     }
              */
-            leading: components["schemas"]["Fixed"] | components["schemas"]["Moving"];
+            leading: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
             /**
              * Measured By
              * @default ink
@@ -1709,7 +3082,7 @@ export interface components {
              *       "value": 64
              *     }
              */
-            size: components["schemas"]["Fixed"] | components["schemas"]["Moving"];
+            size: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
             /**
              * Stand X
              * @default centre
@@ -1731,7 +3104,7 @@ export interface components {
              *       "value": 0
              *     }
              */
-            tracking: components["schemas"]["Fixed"] | components["schemas"]["Moving"];
+            tracking: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
             /**
              * Typeface
              * @default archivo
@@ -1751,18 +3124,116 @@ export interface components {
             timecode: string;
         };
         /**
+         * Traced
+         * @description Straight lines through points (progress in, progress out), as CSS `linear()`.
+         */
+        Traced: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "traced";
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+        };
+        /**
          * Track
          * @description A lane of the timeline; clips on one track never overlap.
          */
         Track: {
+            /** Height */
+            height?: number | null;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
             /** Id */
             id: string;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
             /** Name */
             name: string;
         };
         /**
+         * Trail
+         * @description `crossbars` are frames at every fifth of which a bar crosses the way, (place, direction as a unit).
+         */
+        Trail: {
+            /** Crossbars */
+            crossbars: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ][];
+            /** Dashes */
+            dashes: components["schemas"]["Dash"][];
+            /** Ends */
+            ends: components["schemas"]["Placed"][];
+            /** Every */
+            every: number;
+            /** Points */
+            points: components["schemas"]["PathPoint"][];
+        };
+        /**
+         * Transition
+         * @description How a clip takes over from its neighbour, or comes from nothing and goes to it at a free end.
+         *
+         *     `softness` 0..1 is the width of an edge against the frame; `towards` where the edge travels.
+         */
+        Transition: {
+            /**
+             * Colour
+             * @default #000000
+             */
+            colour: string;
+            /**
+             * Ease
+             * @default {
+             *       "kind": "linear"
+             *     }
+             */
+            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
+            /**
+             * Kind
+             * @default dissolve
+             * @enum {string}
+             */
+            kind: "dissolve" | "dip" | "wipe" | "ellipse" | "rectangle" | "slide";
+            /**
+             * Length
+             * @default 12
+             */
+            length: number;
+            /**
+             * Softness
+             * @default 0.08
+             */
+            softness: number;
+            /**
+             * Towards
+             * @default right
+             * @enum {string}
+             */
+            towards: "right" | "left" | "down" | "up";
+        };
+        /**
          * TrimClip
          * @description New ends. Trimming the head of footage shows it from a later source frame.
+         *
+         *     With `ripple` what follows on the track keeps its distance to the clip's end, and a head
+         *     that is trimmed stays at its frame.
          */
         TrimClip: {
             /** Clip */
@@ -1776,6 +3247,18 @@ export interface components {
             kind: "trim_clip";
             /** Length */
             length: number;
+            /** Playhead */
+            playhead?: number | null;
+            /**
+             * Ripple
+             * @default false
+             */
+            ripple: boolean;
+            /**
+             * Snap
+             * @default 0
+             */
+            snap: number;
         };
         /** ValidationError */
         ValidationError: {
@@ -1789,6 +3272,47 @@ export interface components {
             msg: string;
             /** Error Type */
             type: string;
+        };
+        /**
+         * Wobble
+         * @description Smooth noise around a centre, never quicker than `rate` Hz and never further than the amplitude.
+         */
+        Wobble: {
+            /**
+             * Amplitude
+             * @default 3
+             */
+            amplitude: number;
+            /**
+             * Centre
+             * @default 0
+             */
+            centre: number;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wobble";
+            /**
+             * Rate
+             * @default 0.6
+             */
+            rate: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
         };
     };
     responses: never;
@@ -1815,6 +3339,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+        };
+    };
+    describe_api_ease_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EaseOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EaseInfo"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -1950,6 +3507,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    beside_cells_api_projects_beside_cells_get: {
+        parameters: {
+            query: {
+                count: number;
+                width: number;
+                height: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cell"][];
                 };
             };
             /** @description Validation Error */
@@ -2117,6 +3707,38 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    trail_api_projects__project_id__clips__clip_id__trail_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trail"] | null;
                 };
             };
             /** @description Validation Error */
@@ -2343,6 +3965,40 @@ export interface operations {
             };
         };
     };
+    read_frames_api_projects__project_id__frames_get: {
+        parameters: {
+            query: {
+                typed: string;
+                now?: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameCount"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     add_media_api_projects__project_id__media_post: {
         parameters: {
             query?: never;
@@ -2398,6 +4054,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    meet_api_projects__project_id__meetings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeetingsOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Meeting"][];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -10,11 +10,13 @@ const project = useProject()
 const desk = useDesk()
 const jobs = ref<ExportJob[]>([])
 const quality = ref(16)
-const onlyClip = ref(false)
+const what = ref<'film' | 'range' | 'clip'>('film')
 
 const QUALITIES = [[10, 'finest'], [16, 'fine'], [23, 'light']] as const
 const newest = computed(() => jobs.value[0] ?? null)
 const busy = computed(() => newest.value?.state === 'running' || newest.value?.state === 'waiting')
+
+const blurred = computed(() => project.settings!.shutter.angle > 0 || project.clips.some((clip) => (clip.shutter?.angle ?? 0) > 0))
 
 async function refresh() {
   try {
@@ -25,7 +27,9 @@ onMounted(refresh)
 useIntervalFn(() => { if (busy.value) void refresh() }, 400)
 
 async function order() {
-  const range = onlyClip.value && desk.clip ? { first: desk.clip.head, last: desk.clip.head + desk.clip.length - 1 } : {}
+  const { first, last } = project.marks
+  const range = what.value === 'clip' && desk.clip ? { first: desk.clip.head, last: desk.clip.head + desk.clip.length - 1 }
+    : what.value === 'range' ? { first: first ?? 0, last: Math.min(last ?? project.length - 1, project.length - 1) } : {}
   try {
     const job = await post<ExportJob>(`/projects/${project.id}/exports`, { quality: quality.value, ...range })
     jobs.value = [job, ...jobs.value]
@@ -56,10 +60,11 @@ const says = (job: ExportJob) => {
   <aside class="tray" aria-label="Export">
     <header>Export <button class="muted" @click="desk.tray = null">close</button></header>
     <div class="inside">
-      <p class="muted what">H.264 in MP4, {{ project.settings!.width }}×{{ project.settings!.height }}, Rec.709, painted exactly as the Preview shows it.</p>
+      <p class="muted what">H.264 in MP4, {{ project.settings!.width }}×{{ project.settings!.height }}, Rec.709, painted exactly as the paused Preview shows it.<template v-if="blurred"> Motion blur takes up to {{ desk.catalogue!.ceilings.exact }} pictures a frame.</template></p>
       <div class="choice" role="radiogroup" aria-label="Range">
-        <button role="radio" :aria-checked="!onlyClip" :class="{ on: !onlyClip }" @click="onlyClip = false">the whole film</button>
-        <button role="radio" :aria-checked="onlyClip" :class="{ on: onlyClip }" :disabled="!desk.clip" @click="onlyClip = true">the chosen clip</button>
+        <button role="radio" :aria-checked="what === 'film'" :class="{ on: what === 'film' }" @click="what = 'film'">the whole film</button>
+        <button role="radio" :aria-checked="what === 'range'" :class="{ on: what === 'range' }" :disabled="project.marks.first == null && project.marks.last == null" @click="what = 'range'">in to out</button>
+        <button role="radio" :aria-checked="what === 'clip'" :class="{ on: what === 'clip' }" :disabled="!desk.clip" @click="what = 'clip'">the clip in hand</button>
       </div>
       <div class="choice" role="radiogroup" aria-label="Quality">
         <button v-for="[value, word] in QUALITIES" :key="value" role="radio" :aria-checked="quality === value" :class="{ on: quality === value }" @click="quality = value">{{ word }}</button>

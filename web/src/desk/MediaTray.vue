@@ -2,6 +2,7 @@
 /** The project's media: add files, put them on the timeline. */
 import { computed, ref } from 'vue'
 import type { Media } from '../api/client'
+import RangeLine from '../parts/RangeLine.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { newId, useEdits } from '../use/edits'
@@ -23,11 +24,23 @@ function says(item: Media): string {
   return `${size}, ${(item.frames / rate).toFixed(1)} s at ${Number(rate.toFixed(3))}${item.alpha ? ', transparent' : ''}`
 }
 
+/** In and out marked on a shot, in frames of the film. */
+const parts = ref<Record<string, [number, number]>>({})
+const lengthOf = (item: Media) => Math.max(1, Math.floor((item.frames / (item.rate.num / item.rate.den)) * project.rate))
+const partOf = (item: Media): [number, number] => parts.value[item.id] ?? [0, lengthOf(item) - 1]
+
 function put(item: Media) {
   const id = newId()
-  edits.addPicture(id, desk.frame, item.id)
+  const [first, last] = partOf(item)
+  edits.addPicture(id, desk.frame, item.id, null, item.kind === 'video' ? { first, last } : {})
   desk.select(id)
 }
+
+function drag(event: DragEvent, item: Media) {
+  const [first, last] = partOf(item)
+  event.dataTransfer?.setData('application/x-idle-comet-media', item.kind === 'video' ? `${item.id} ${first} ${last}` : item.id)
+}
+const replaces = (item: Media) => item.kind === 'video' && desk.clip?.content.kind === 'footage' && desk.clip.content.media !== item.id
 
 function drop(event: DragEvent) {
   over.value = false
@@ -54,13 +67,17 @@ function pick(event: Event) {
       <p v-for="each in upload.rejected.value" :key="each.name" class="alarm hint" role="alert">{{ each.why }}</p>
       <div
         v-for="item in media" :key="item.id" class="item" draggable="true" :data-media="item.id"
-        @dragstart="($event as DragEvent).dataTransfer?.setData('application/x-idle-comet-media', item.id)"
+        @dragstart="drag($event as DragEvent, item)"
       >
         <img :src="`/api/projects/${project.id}/media/${item.id}/thumbnail`" alt="" width="96" height="54" draggable="false" />
         <div class="about">
           <span class="name">{{ item.name }}</span>
           <span class="muted">{{ says(item) }}</span>
+          <span v-if="item.kind === 'video'" class="part muted" @dragstart.prevent.stop>
+            <RangeLine :length="lengthOf(item)" :first="partOf(item)[0]" :last="partOf(item)[1]" :label="item.name" @change="(first, last) => { parts[item.id] = [first, last] }" />
+          </span>
           <button @click="put(item)">put at the playhead</button>
+          <button v-if="replaces(item)" :title="`In place of ${desk.clip!.name}; what rides with it follows`" @click="edits.replaceShot(desk.clip!.id, item.id)">put in place of the shot in hand</button>
         </div>
       </div>
       <button class="plain muted" @click="edits.addPicture(newId(), desk.frame, null)">put a plain colour at the playhead</button>

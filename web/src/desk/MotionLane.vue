@@ -1,59 +1,129 @@
 <script setup lang="ts">
-/** One property over the clip's own time: the curve thickens at its keys, a tick stands on the floor at each. */
-import { computed } from 'vue'
-import type { Clip, Curve } from '../api/client'
-import { useDesk } from '../stores/desk'
+/**
+ * One property over the clip's own time, as value or as speed: the curve thickens at its keys, a tick stands on the
+ * floor at each. Keys in hand show the handles of their ease.
+ */
+import { computed, ref } from 'vue'
+import type { Clip, Curve, Ease } from '../api/client'
+import { sameKey, useDesk, type ChosenKey } from '../stores/desk'
+import { keyOf } from '../use/properties'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
 
-const props = defineProps<{ clip: Clip; curve: Curve; scale: number; width: number }>()
-const HEIGHT = 38
+const props = defineProps<{ clip: Clip; curve: Curve; scale: number; width: number; height: number }>()
 const desk = useDesk()
 const edits = useEdits()
 
+const speeds = computed(() => desk.speeds && props.curve.sort !== 'colour')
+const points = computed<[number, number][]>(() => (speeds.value ? props.curve.speeds : props.curve.points))
+/** Kept while a key is dragged, so that the scale does not run away under the pointer. */
+const still = ref<{ low: number; high: number } | null>(null)
 const range = computed(() => {
-  const values = props.curve.points.map((point) => point[1])
+  if (still.value) return still.value
+  const values = points.value.map((point) => point[1])
+  if (speeds.value) values.push(0)
   return { low: Math.min(...values), high: Math.max(...values) }
 })
 const x = (frame: number) => (props.clip.head + frame + 0.5) * props.scale
-const y = (value: number) => HEIGHT - 8 - ((value - range.value.low) / (range.value.high - range.value.low || 1)) * (HEIGHT - 14)
-const trace = (points: [number, number][]) => points.map(([frame, value], i) => `${i ? 'L' : 'M'}${x(frame).toFixed(2)} ${y(value).toFixed(2)}`).join('')
-const path = computed(() => trace(props.curve.points))
+const depth = computed(() => props.height - 14)
+const y = (value: number) => props.height - 8 - ((value - range.value.low) / (range.value.high - range.value.low || 1)) * depth.value
+const trace = (some: [number, number][]) => some.map(([frame, value], i) => `${i ? 'L' : 'M'}${x(frame).toFixed(2)} ${y(value).toFixed(2)}`).join('')
+const path = computed(() => trace(points.value))
+const colours = computed(() => props.curve.colours)
 
 /** The value between two samples, for marks a few px long on either side of a key. */
 function at(frame: number): number {
-  const points = props.curve.points
-  let after = points.findIndex((point) => point[0] >= frame)
-  if (after < 0) after = points.length - 1
-  if (after === 0) return points[0][1]
-  const [f0, v0] = points[after - 1]
-  const [f1, v1] = points[after]
+  const all = points.value
+  let after = all.findIndex((point) => point[0] >= frame)
+  if (after < 0) after = all.length - 1
+  if (after <= 0) return all[0]?.[1] ?? 0
+  const [f0, v0] = all[after - 1]
+  const [f1, v1] = all[after]
   return v0 + ((v1 - v0) * (frame - f0)) / (f1 - f0 || 1)
 }
+const refOf = (index: number): ChosenKey => ({ clip: props.clip.id, step: props.curve.step, name: props.curve.name, index })
 const marks = computed(() => props.curve.keys.map(([frame, value, index]) => {
   const reach = 7 / props.scale
   const last = props.clip.length - 1
   const from = Math.max(0, frame - reach)
   const to = Math.min(last, frame + reach)
-  const points: [number, number][] = [0, 0.25, 0.5, 0.75, 1].map((share) => {
-    const f = from + (to - from) * share
-    return [f, at(f)]
-  })
-  const chosen = desk.key?.step === props.curve.step && desk.key.name === props.curve.name && desk.key.index === index
-  return { frame, value, index, chosen, path: trace(points) }
+  const drawn: [number, number][] = [0, 0.25, 0.5, 0.75, 1].map((share) => [from + (to - from) * share, at(from + (to - from) * share)])
+  const chosen = desk.keys.some((each) => sameKey(each, refOf(index)))
+  return { frame, value, index, chosen, path: points.value.length ? trace(drawn) : '' }
 }))
 
-/** A key follows the pointer in time and value; Shift keeps its value. */
-function drag(press: PointerEvent, mark: { frame: number; value: number; index: number }) {
-  const { clip, curve, scale } = props
-  desk.key = { step: curve.step, name: curve.name, index: mark.index }
-  const { low, high } = range.value
-  const unit = (high - low || Math.abs(high) || 1) / (HEIGHT - 14)
+/** The two handles of a Bézier ease from a key in hand to the next. */
+const handles = computed(() => {
+  if (speeds.value || props.curve.sort !== 'number') return []
+  return marks.value.flatMap((mark, i) => {
+    const next = marks.value[i + 1]
+    const ease = mark.chosen ? keyOf(props.clip, refOf(mark.index))?.ease : null
+    if (!next || !ease || (ease.kind !== 'strengths' && ease.kind !== 'free')) return []
+    const [x1, y1, x2, y2] = ease.kind === 'free' ? [ease.x1, ease.y1, ease.x2, ease.y2] : [ease.start, 0, 1 - ease.end, 1]
+    const to = (u: number, v: number): [number, number] => [x(mark.frame + (next.frame - mark.frame) * u), y(mark.value + (next.value - mark.value) * v)]
+    return [
+      { index: mark.index, ease, end: 0 as const, from: to(0, 0), at: to(x1, y1), width: (next.frame - mark.frame) * props.scale, rise: y(next.value) - y(mark.value) },
+      { index: mark.index, ease, end: 1 as const, from: to(1, 1), at: to(x2, y2), width: (next.frame - mark.frame) * props.scale, rise: y(next.value) - y(mark.value) },
+    ]
+  })
+})
+
+/** Along the lane a handle sets the strength; with Shift, or on a free curve, it bends freely. */
+function bend(press: PointerEvent, handle: (typeof handles.value)[number]) {
+  const { ease, end, width, rise, index } = handle
+  const [x1, y1, x2, y2] = ease.kind === 'free' ? [ease.x1, ease.y1, ease.x2, ease.y2] : [(ease as { start: number }).start, 0, 1 - (ease as { end: number }).end, 1]
+  const clamp = (value: number) => Math.min(1, Math.max(0, value))
+  const round = (value: number) => Math.round(value * 1000) / 1000
+  still.value = range.value
   followDrag(press, ({ dx, dy, event, gesture }) => {
+    const du = dx / width
+    const dv = Math.abs(rise) > 2 ? dy / rise : 0
+    const free = ease.kind === 'free' || event.shiftKey
+    let next: Ease
+    if (free) {
+      next = end === 0 ? { kind: 'free', x1: round(clamp(x1 + du)), y1: round(y1 + dv), x2: round(x2), y2 } : { kind: 'free', x1: round(x1), y1, x2: round(clamp(x2 + du)), y2: round(y2 + dv) }
+    } else next = { kind: 'strengths', start: round(end === 0 ? clamp(x1 + du) : x1), end: round(end === 1 ? clamp(1 - x2 - du) : 1 - x2) }
+    edits.easeKeys([refOf(index)], next, gesture)
+  }, () => { still.value = null })
+}
+
+/** A key follows the pointer in time and value; Shift keeps its value. Of several in hand all move in time. */
+function drag(press: PointerEvent, mark: { frame: number; value: number; index: number; chosen: boolean }) {
+  const { clip, scale } = props
+  if (press.shiftKey) return desk.chooseKey(refOf(mark.index), true)
+  if (!mark.chosen) desk.chooseKey(refOf(mark.index))
+  const unit = (range.value.high - range.value.low || Math.abs(range.value.high) || 1) / depth.value
+  const many = desk.keys.length > 1
+  still.value = range.value
+  let moved = 0
+  followDrag(press, ({ dx, dy, event, gesture }) => {
+    if (many) {
+      const by = Math.round(dx / scale)
+      if (by !== moved) edits.put({ kind: 'shift_keys', keys: desk.keys, by: by - moved })
+      moved = by
+      return
+    }
     const frame = Math.min(Math.max(Math.round(mark.frame + dx / scale), 0), clip.length - 1)
-    const value = event.shiftKey || Math.abs(dy) < 4 ? null : mark.value - dy * unit
-    edits.moveKey(clip.id, curve.step, curve.name, mark.index, frame, value, gesture)
-  }, (moved) => { if (!moved) desk.goTo(clip.head + Math.round(mark.frame)) })
+    const fixed = event.shiftKey || Math.abs(dy) < 4 || speeds.value || props.curve.sort !== 'number'
+    edits.moveKey(refOf(mark.index), frame, fixed ? null : mark.value - dy * unit, gesture)
+  }, (went) => {
+    still.value = null
+    if (!went) {
+      if (many) desk.chooseKey(refOf(mark.index))
+      desk.goTo(clip.head + Math.round(mark.frame))
+    }
+  })
+}
+
+/** Arrow keys move a key that has the focus: in time, and (up and down) in value. */
+function nudge(event: KeyboardEvent, mark: { frame: number; value: number; index: number }) {
+  const frames = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
+  const up = { ArrowUp: 1, ArrowDown: -1 }[event.key]
+  if (event.ctrlKey || (!frames && (!up || props.curve.sort !== 'number'))) return
+  event.preventDefault()
+  event.stopPropagation()
+  const unit = ((range.value.high - range.value.low) || 1) / 50
+  edits.moveKey(refOf(mark.index), Math.min(Math.max(Math.round(mark.frame) + (frames ?? 0) * (event.shiftKey ? 10 : 1), 0), props.clip.length - 1), up ? mark.value + up * unit : null)
 }
 
 function add(event: MouseEvent) {
@@ -61,30 +131,72 @@ function add(event: MouseEvent) {
   const frame = Math.floor((event.clientX - box.left) / props.scale) - props.clip.head
   if (frame >= 0 && frame < props.clip.length) edits.addKey(props.clip.id, props.curve.step, props.curve.name, frame)
 }
+
+/** A drag over free ground takes the keys it goes over in hand. */
+const swept = ref<[number, number] | null>(null)
+function sweep(press: PointerEvent) {
+  const box = (press.currentTarget as Element).getBoundingClientRect()
+  const from = press.clientX - box.left
+  const before = press.shiftKey ? desk.keys : []
+  followDrag(press, ({ dx }) => {
+    swept.value = [Math.min(from, from + dx), Math.max(from, from + dx)]
+    const inside = marks.value.filter((mark) => x(mark.frame) >= swept.value![0] && x(mark.frame) <= swept.value![1])
+    desk.keys = [...before.filter((each) => !inside.some((mark) => sameKey(each, refOf(mark.index)))), ...inside.map((mark) => refOf(mark.index))]
+  }, (moved) => {
+    swept.value = null
+    if (!moved && !press.shiftKey) desk.keys = []
+  })
+}
+
+const label = (value: number) => String(Number(value.toFixed(Math.abs(value) < 10 ? 2 : 0)))
+const times = computed(() => {
+  const kind = props.clip.steps.find((step) => step.id === props.curve.step)?.kind
+  const known = props.curve.step === 'content' ? desk.catalogue!.content[props.clip.content.kind] : desk.kindOf(kind ?? '')?.parameters
+  return known?.find((each) => each.name === props.curve.name)?.shown_times ?? 1
+})
 </script>
 
 <template>
-  <svg :width="width" :height="HEIGHT" class="motion-lane" @dblclick="add">
-    <title>Double-click to add a key; drag a key in time and value</title>
-    <rect :x="x(-0.5)" :width="clip.length * scale" :height="HEIGHT" y="0" fill="var(--lane)" />
-    <path :d="`M${x(-0.5)} ${HEIGHT - 4.500}H${x(clip.length - 0.5)}`" stroke="var(--line)" />
-    <path :d="path" fill="none" stroke="var(--bone)" stroke-width="1.1" />
+  <svg :width="width" :height="height" class="motion-lane" @dblclick="add" @pointerdown="sweep">
+    <title>Double-click to add a key; drag a key in time and value; drag over keys to take several in hand</title>
+    <rect :x="x(-0.5)" :width="clip.length * scale" :height="height" y="0" fill="var(--lane)" />
+    <path :d="`M${x(-0.5)} ${height - 4.500}H${x(clip.length - 0.5)}`" stroke="var(--line)" />
+    <template v-if="colours.length">
+      <rect v-for="([frame, colour], i) in colours" :key="i" :x="x(frame - 0.5)" :width="Math.max(1, ((colours[i + 1]?.[0] ?? clip.length) - frame) * scale)" y="4" :height="height - 12" :fill="colour" />
+    </template>
+    <path v-if="speeds" :d="`M${x(-0.5)} ${y(0)}H${x(clip.length - 0.5)}`" stroke="var(--line)" stroke-dasharray="2 4" />
+    <path :d="path" fill="none" stroke="var(--bone)" stroke-width="1.1" :stroke-dasharray="curve.state === 'driven' ? '5 2' : 'none'" />
+    <g v-if="height > 100" class="scale numbers">
+      <text :x="x(-0.5) + 4" y="12">{{ label(range.high * times) }}</text>
+      <text :x="x(-0.5) + 4" :y="height - 10">{{ label(range.low * times) }}</text>
+      <text v-if="speeds" :x="x(-0.5) + 4" y="26">fastest {{ label(curve.fastest * times) }} a second</text>
+    </g>
     <!-- Keyed by the key itself: its frame changes while it is dragged. -->
     <g v-for="mark in marks" :key="mark.index" fill="none" stroke="var(--bone)">
-      <path :d="mark.path" :stroke-width="mark.chosen ? 5 : 3.2" />
-      <path :d="`M${x(mark.frame)} ${HEIGHT - 8}V${HEIGHT - 1}`" :stroke="mark.chosen ? 'var(--bone)' : 'var(--muted)'" :stroke-width="mark.chosen ? 2 : 1" />
+      <path v-if="mark.path" :d="mark.path" :stroke-width="mark.chosen ? 5 : 3.2" />
+      <path :d="`M${x(mark.frame)} ${height - 8}V${height - 1}`" :stroke="mark.chosen ? 'var(--bone)' : 'var(--muted)'" :stroke-width="mark.chosen ? 2 : 1" />
       <rect
-        class="grip" :x="x(mark.frame) - 7" y="0" width="14" :height="HEIGHT" tabindex="0" role="button" :aria-label="`Key at frame ${Math.round(mark.frame)}`"
-        data-test="key" @pointerdown.stop="drag($event, mark)" @dblclick.stop
-        @keydown.delete.stop.prevent="edits.removeKey(clip.id, curve.step, curve.name, mark.index)"
-        @focus="desk.key = { step: curve.step, name: curve.name, index: mark.index }"
+        class="grip" :x="x(mark.frame) - 7" y="0" width="14" :height="height" tabindex="0" role="button" :aria-label="`Key at frame ${Math.round(mark.frame)}`"
+        :aria-pressed="mark.chosen" data-test="key" @pointerdown.stop="drag($event, mark)" @dblclick.stop @keydown="nudge($event, mark)"
+        @focus="mark.chosen || desk.chooseKey(refOf(mark.index))"
       />
     </g>
+    <g v-for="handle in handles" :key="`${handle.index}-${handle.end}`" class="handle" :data-test="`handle-${handle.end}`" @pointerdown.stop="bend($event, handle)">
+      <path :d="`M${handle.from.join(' ')}L${handle.at.join(' ')}`" />
+      <path class="tip" :d="`M${handle.at[0]} ${handle.at[1] - 4}V${handle.at[1] + 4}`" />
+      <rect :x="handle.at[0] - 6" :y="handle.at[1] - 7" width="12" height="14" />
+    </g>
+    <rect v-if="swept" :x="swept[0]" :width="swept[1] - swept[0]" y="0.5" :height="height - 1" fill="none" stroke="var(--bone)" stroke-dasharray="3 3" />
   </svg>
 </template>
 
 <style scoped>
-.motion-lane { display: block; }
+.motion-lane { display: block; touch-action: none; }
 .grip { fill: transparent; stroke: none; cursor: move; touch-action: none; }
 .grip:focus-visible { outline: 1px solid var(--bone); }
+.handle { cursor: ew-resize; touch-action: none; }
+.handle path { stroke: var(--muted); fill: none; }
+.handle .tip { stroke: var(--bone); stroke-width: 2; }
+.handle rect { fill: transparent; }
+.scale text { fill: var(--muted); font-size: 10px; }
 </style>

@@ -7,6 +7,7 @@ import { useProject } from '../stores/project'
 import { useDraft } from '../use/draft'
 import { followDrag } from '../use/gesture'
 import { useEdits } from '../use/edits'
+import TrailOverlay from './TrailOverlay.vue'
 
 const props = defineProps<{ share: number }>()
 const project = useProject()
@@ -198,6 +199,7 @@ function placeCaret(event: PointerEvent) {
       />
       <path :d="`M${settings.width / 2} ${settings.height / 2 - 8 * px}v${16 * px}M${settings.width / 2 - 8 * px} ${settings.height / 2}h${16 * px}`" opacity="0.6" />
     </g>
+    <TrailOverlay :share="share" />
     <template v-if="handles && !desk.playing">
       <polygon v-for="(stripe, i) in desk.typing ? stripes : []" :key="i" :points="stripe" fill="var(--bone)" opacity="0.28" />
       <polygon

@@ -6,6 +6,7 @@ import { get } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { usePlayer } from '../use/player'
+import BesideOverlay from './BesideOverlay.vue'
 import PreviewOverlay from './PreviewOverlay.vue'
 import Transport from './Transport.vue'
 
@@ -46,11 +47,18 @@ const state = computed(() => {
     if (player.buffering.value) return 'getting ready'
     const { width: w } = player.shownSize.value
     const size = w && w < project.settings!.width ? `playing at ${Math.round((100 * w) / project.settings!.width)} % size, ` : ''
-    return `${size}${player.late.value} ${player.late.value === 1 ? 'frame' : 'frames'} late`
+    return `${size}${blur()}${player.late.value} ${player.late.value === 1 ? 'frame' : 'frames'} late`
   }
   const percent = Math.round(100 * fitted.value.share * (window.devicePixelRatio || 1))
-  return player.exact.value ? `painted as exported, at ${percent} %` : 'a light picture first'
+  return player.exact.value ? `painted as exported, ${blur()}at ${percent} %` : 'a light picture first'
 })
+
+/** Motion blur that wants more pictures than its ceiling allows says so. */
+function blur(): string {
+  const [taken, wanted] = player.samples.value
+  if (!wanted) return ''
+  return taken < wanted ? `motion blur from ${taken} of ${wanted} pictures, ` : 'motion blur, '
+}
 
 async function point(event: PointerEvent) {
   if (desk.playing) return
@@ -68,7 +76,8 @@ async function point(event: PointerEvent) {
       <div class="picture" :style="{ width: `${fitted.width}px`, height: `${fitted.height}px` }">
         <canvas ref="canvas" data-test="preview" @pointerdown="point" />
         <img v-if="heldPicture" class="held" :src="heldPicture" alt="The picture after the held step" />
-        <PreviewOverlay :share="fitted.share" />
+        <BesideOverlay v-if="desk.beside" :width="fitted.width" :height="fitted.height" />
+        <PreviewOverlay v-else :share="fitted.share" />
       </div>
     </div>
     <Transport :state="state" :width="fitted.width" />

@@ -1,22 +1,26 @@
 <script setup lang="ts">
-/** All shortcuts, from the one table, and the look of the Desk. */
+/** All shortcuts, from the one table of commands, and the look of the Desk. */
+import { computed } from 'vue'
 import { useDesk } from '../stores/desk'
+import { spelled, type Command } from '../use/commands'
 import { useLook } from '../use/look'
 
-defineProps<{ table: { keys: string; does: string }[] }>()
+const props = defineProps<{ table: Command[] }>()
 const desk = useDesk()
 const { look } = useLook()
+const keyed = computed(() => props.table.filter((each) => each.keys))
 </script>
 
 <template>
   <div class="back" @click="desk.sheet = false">
     <div class="sheet" role="dialog" aria-label="Shortcuts" @click.stop>
-      <div v-for="each in table" :key="each.keys" class="line"><kbd class="numbers">{{ each.keys }}</kbd><span>{{ each.does }}</span></div>
-      <div class="line look" role="radiogroup" aria-label="Look of the Desk">
+      <div class="lines">
+        <div v-for="each in keyed" :key="each.keys" class="line"><kbd class="numbers">{{ spelled(each.keys!) }}</kbd><span>{{ each.does }}</span></div>
+      </div>
+      <p class="muted">Everything else: / and its name, such as “shorter by 1s”, “wipe 12f”, “speed 50”. Ctrl and the wheel zoom the timeline; Ctrl-drag slips a shot; an end trimmed with Ctrl moves the rest along.</p>
+      <div class="look" role="radiogroup" aria-label="Look of the Desk">
         <span class="muted">Look</span>
-        <span>
-          <button v-for="each in (['soot', 'bone'] as const)" :key="each" role="radio" :aria-checked="look === each" :class="{ on: look === each }" @click="look = each">{{ each }}</button>
-        </span>
+        <button v-for="each in (['soot', 'bone'] as const)" :key="each" role="radio" :aria-checked="look === each" :class="{ on: look === each }" @click="look = each">{{ each }}</button>
       </div>
     </div>
   </div>
@@ -24,10 +28,12 @@ const { look } = useLook()
 
 <style scoped>
 .back { position: fixed; inset: 0; z-index: 1500; display: grid; place-items: center; background: #0007; }
-.sheet { background: var(--raised); border: 1px solid var(--line); padding: 18px 24px; display: grid; gap: 7px; }
-.line { display: grid; grid-template-columns: 130px 1fr; }
+.sheet { background: var(--raised); border: 1px solid var(--line); padding: 18px 24px; max-width: 1180px; max-height: 92vh; overflow: auto; }
+.lines { columns: 3; column-gap: 28px; font-size: 12px; }
+.line { display: grid; grid-template-columns: 118px 1fr; break-inside: avoid; padding: 3px 0; }
 kbd { color: var(--muted); }
-.look { border-top: 1px solid var(--line); padding-top: 10px; margin-top: 4px; }
-.look button { color: var(--muted); margin-right: 16px; border-bottom: 1px solid transparent; }
+p { margin: 14px 0 10px; font-size: 12px; border-top: 1px solid var(--line); padding-top: 10px; }
+.look { display: flex; gap: 16px; font-size: 12px; }
+.look button { color: var(--muted); border-bottom: 1px solid transparent; }
 .look .on { color: var(--bone); border-color: var(--bone); }
 </style>

@@ -2,6 +2,7 @@
 /** One step: its picture, its name, what of it moves, a switch; opened, its gauges. */
 import { computed, ref } from 'vue'
 import type { Clip, KindInfo, Step } from '../api/client'
+import Gauge from '../parts/Gauge.vue'
 import Sparkline from '../parts/Sparkline.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
@@ -34,7 +35,7 @@ const says = computed(() => {
     const size = content.size.state === 'fixed' ? `, ${content.size.value} px` : ''
     return `${face} ${content.weight}${size}`
   }
-  if (content.kind === 'plain' && !props.step) return content.colour
+  if (content.kind === 'plain' && !props.step) return content.colour.state === 'fixed' ? String(content.colour.value) : 'moving colour'
   if (!props.step) return { fill: 'filling the frame', fit: 'whole in the frame', own: 'at its own size' }[(content as { fit: 'fill' }).fit]
   if (!on.value) return 'off'
   const moving = parameters.value.filter((each) => curves.value.some((curve) => curve.name === each.name))
@@ -43,6 +44,7 @@ const says = computed(() => {
     const parameter = parameters.value.find((each) => each.name === key)
     const property = props.step!.values[key]
     const value = property?.state === 'fixed' ? property.value : parameter?.default ?? 0
+    if (typeof value !== 'number') return String(value)
     return String(Number((value * (parameter?.shown_times ?? 1)).toFixed(parameter?.digits ?? 0)))
   })
 })
@@ -101,6 +103,11 @@ function hold(on: boolean) {
       <TextSettings v-if="!step && clip.content.kind === 'text'" :clip="clip" />
       <ValueRow v-for="each in parameters" :key="each.name" :clip="clip" :step="id" :parameter="each" />
       <PictureSettings v-if="!step && clip.content.kind !== 'text'" :clip="clip" />
+      <template v-if="step">
+        <ValueRow :clip="clip" :step="step.id" :parameter="desk.catalogue!.mix" />
+        <Gauge label="From head" :value="step.since" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { since: v }, g)" />
+        <Gauge label="To tail" :value="step.until" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { until: v }, g)" />
+      </template>
       <div v-if="step" class="foot">
         <button v-if="step.kind === 'placement'" class="muted" @click="edits.keyPlacement(clip.id, step.id)">key the whole placement here</button>
         <button class="muted" @click="edits.removeStep(clip.id, step.id)">remove this step</button>

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useDesk } from '../stores/desk'
 import AddStep from './AddStep.vue'
+import ClipRow from './ClipRow.vue'
 import KeyPanel from './KeyPanel.vue'
 import SpansRow from './SpansRow.vue'
 import StepRow from './StepRow.vue'
@@ -20,7 +21,8 @@ const clip = computed(() => desk.clip)
         <AddStep v-if="!folded" :clip="clip" />
       </header>
       <div class="rows">
-        <KeyPanel v-if="desk.key && !folded" :clip="clip" />
+        <KeyPanel v-if="desk.key?.clip === clip.id && !folded" :clip="clip" />
+        <ClipRow :clip="clip" :folded="folded" />
         <SpansRow v-if="desk.drawing && clip.content.kind === 'text'" :clip="clip" :folded="folded" />
         <StepRow :clip="clip" :step="null" :place="0" :folded="folded" />
         <StepRow v-for="(step, i) in clip.steps" :key="step.id" :clip="clip" :step="step" :place="i + 1" :folded="folded" />

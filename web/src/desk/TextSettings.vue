@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Words and how they are set. Sizes and distances follow as gauges. */
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import type { Clip } from '../api/client'
 import WordsField from '../parts/WordsField.vue'
 import { useDesk } from '../stores/desk'
@@ -9,7 +9,6 @@ import { useEdits } from '../use/edits'
 const props = defineProps<{ clip: Clip }>()
 const desk = useDesk()
 const edits = useEdits()
-const gesture = ref('')
 
 const content = computed(() => (props.clip.content.kind === 'text' ? props.clip.content : null)!)
 const families = computed(() => desk.catalogue!.families)
@@ -28,18 +27,9 @@ const groups = computed(() => [
   { label: 'Measured by', name: 'measured_by', choices: BY, now: content.value.measured_by },
 ] as const)
 
-const newGesture = () => crypto.randomUUID()
-
-function colour(event: Event) {
-  edits.text(props.clip.id, { colour: (event.target as HTMLInputElement).value }, gesture.value)
-}
-
-function typedColour(event: Event) {
-  const field = event.target as HTMLInputElement
-  const typed = field.value.trim().toLowerCase().replace(/^#?/, '#')
-  if (/^#[0-9a-f]{6}$/.test(typed)) edits.text(props.clip.id, { colour: typed })
-  else field.value = content.value.colour
-}
+/** Words, typeface and weight can change within the clip: keys that hold, by the playhead. */
+const HELD = [['text', 'words'], ['typeface', 'typeface'], ['weight', 'weight']] as const
+const changes = computed(() => HELD.flatMap(([name, word]) => (content.value.held[name] ?? []).map((key, index) => ({ name, word, index, key }))))
 </script>
 
 <template>
@@ -50,13 +40,6 @@ function typedColour(event: Event) {
       <VSelect :model-value="content.typeface" :items="faces" aria-label="Typeface" data-test="typeface" @update:model-value="edits.text(clip.id, { typeface: $event })" />
       <VSelect class="weight" :model-value="content.weight" :items="weights" aria-label="Weight" @update:model-value="edits.text(clip.id, { weight: $event })" />
     </div>
-    <div class="pair">
-      <span class="muted">Colour</span>
-      <label class="swatch" :style="{ background: content.colour }">
-        <input type="color" :value="content.colour" aria-label="Colour" @focus="gesture = newGesture()" @input="colour" />
-      </label>
-      <input class="hex numbers" :value="content.colour" aria-label="Colour, typed" maxlength="7" @change="typedColour" />
-    </div>
     <div v-for="group in groups" :key="group.name" class="pair choices">
       <span class="muted">{{ group.label }}</span>
       <div class="choice" role="radiogroup" :aria-label="group.label || 'Stands, up and down'">
@@ -66,15 +49,31 @@ function typedColour(event: Event) {
         >{{ word }}</button>
       </div>
     </div>
+    <div class="pair choices">
+      <span class="muted">From here on</span>
+      <div class="choice">
+        <button title="Other words from the playhead on" @click="edits.hold(clip.id, 'text', content.text)">other words</button>
+        <button title="Another typeface from the playhead on" @click="edits.hold(clip.id, 'typeface', content.typeface)">typeface</button>
+        <button title="Another weight from the playhead on" @click="edits.hold(clip.id, 'weight', content.weight)">weight</button>
+      </div>
+    </div>
+    <div v-for="each in changes" :key="each.name + each.index" class="pair held">
+      <button class="muted numbers" title="Go there" @click="desk.goTo(clip.head + Math.round(each.key.at))">{{ each.word }}, {{ each.key.counts_from }} {{ Math.round(each.key.at * 100) / 100 }}</button>
+      <input v-if="each.name === 'text'" :value="each.key.value" :aria-label="`Words from frame ${each.key.at} on`" @change="desk.goTo(clip.head + Math.round(each.key.at)); edits.hold(clip.id, 'text', ($event.target as HTMLInputElement).value)" />
+      <VSelect
+        v-else :model-value="each.key.value" :items="each.name === 'weight' ? weights : faces" :aria-label="`${each.word} from frame ${each.key.at} on`"
+        @update:model-value="(value: string | number) => { desk.goTo(clip.head + Math.round(each.key.at)); edits.hold(clip.id, each.name, value) }"
+      />
+      <button class="muted" @click="edits.removeHeld(clip.id, each.name, each.index)">remove</button>
+    </div>
   </div>
 </template>
 
 <style scoped>
 .settings { display: grid; gap: 6px; padding-bottom: 6px; }
 .pair { display: grid; grid-template-columns: 84px 1fr 76px; gap: 6px; align-items: center; font-size: 12px; }
-.swatch { width: 100%; max-width: 60px; height: 20px; border: 1px solid var(--line); border-radius: 2px; cursor: pointer; position: relative; }
-.swatch input { position: absolute; inset: 0; opacity: 0; width: 100%; height: 100%; cursor: pointer; }
-.hex { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 2px 6px; font-size: 12px; width: 76px; }
+.held input { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 3px 6px; min-width: 0; }
+.held button { text-align: left; }
 .choices { grid-template-columns: 84px 1fr; }
 .choice { display: flex; gap: 14px; }
 .choice button { color: var(--muted); border-bottom: 1px solid transparent; padding: 1px 0; }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The timeline: ruler, tracks, clips drawn as what they do, lanes of what moves under the selected clip. */
+/** The timeline: ruler, tracks, clips drawn as what they do, lanes of what moves under the clip in hand. */
 import { useElementSize, useScroll } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import type { Clip, Curve } from '../api/client'
@@ -7,29 +7,39 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { newId, useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
+import { useMeets } from '../use/meets'
 import { shortTimecode } from '../use/timecode'
 import { useUpload } from '../use/upload'
+import { HEADER, useView } from '../use/view'
 import MotionLane from './MotionLane.vue'
 import TimelineClip from './TimelineClip.vue'
+import TimelineRuler from './TimelineRuler.vue'
+import TrackHeader from './TrackHeader.vue'
 
-const HEADER = 104
+const SQUEEZED = 14
 const project = useProject()
 const desk = useDesk()
 const edits = useEdits()
 const upload = useUpload()
+const view = useView()
+const { meets } = useMeets()
 const scroller = ref<HTMLElement | null>(null)
 const { width } = useElementSize(scroller)
 const { x: scrolled } = useScroll(scroller)
+watch(width, (now) => { view.width.value = now }, { immediate: true })
+watch(scrolled, (now) => { view.scrolled.value = now })
+view.attach((left) => { if (scroller.value) scroller.value.scrollLeft = left })
 
-/** Px per frame; null fits the whole film. */
-const zoom = ref<number | null>(null)
-const fitting = computed(() => Math.max(0.02, (width.value - HEADER - 36) / Math.max(1, project.length)))
-const scale = computed(() => zoom.value ?? fitting.value)
-const inner = computed(() => Math.max(width.value - HEADER, project.length * scale.value + 36))
+const scale = computed(() => view.scale.value)
+const inner = computed(() => view.inner.value)
 const x = (frame: number) => frame * scale.value
 
-/** First and last frame in sight, with half a screen to either side. */
-const sight = computed(() => [(scrolled.value - width.value / 2) / scale.value, (scrolled.value + width.value * 1.5) / scale.value])
+/** First and last frame in sight, with half a screen to either side; in coarse steps, so that scrolling draws little anew. */
+const sight = computed<[number, number]>(() => {
+  const step = Math.max(200, width.value / 2)
+  const from = Math.floor(scrolled.value / step) * step
+  return [(from - step) / scale.value, (from + width.value + 2 * step) / scale.value]
+})
 const byTrack = computed(() => {
   const found = new Map<string, Clip[]>()
   for (const clip of project.clips) {
@@ -39,53 +49,40 @@ const byTrack = computed(() => {
   }
   return found
 })
+/** A clip in hand is drawn even out of sight: it may be being dragged. */
+const inSight = (clip: Clip) => (clip.head < sight.value[1] && clip.head + clip.length > sight.value[0]) || desk.picked.includes(clip.id)
 
 const rows = computed(() => project.project!.tracks.map((track) => {
   const own = byTrack.value.get(track.id) ?? []
-  const clips = own.filter((clip) => clip.head < sight.value[1] && clip.head + clip.length > sight.value[0])
-  const lanes: Curve[] = own.some((clip) => clip.id === desk.selected) ? desk.drawing?.curves ?? [] : []
-  const height = own.some((clip) => clip.content.kind === 'footage') ? 56 : 46
-  return { track, clips, lanes, height }
+  const holds = own.some((clip) => clip.id === desk.selected)
+  const lanes: Curve[] = holds ? desk.drawing?.curves ?? [] : []
+  const squeezed = desk.openSpan !== null && !holds
+  const natural = track.height ?? (own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)
+  return { track, clips: own.filter(inSight), lanes, squeezed, height: squeezed ? (own.some((clip) => clip.content.kind === 'footage') ? 26 : SQUEEZED) : natural }
 }))
+const laneHeight = computed(() => (desk.openSpan ? 160 : 38))
 
 watch(() => rows.value.flatMap((row) => row.clips), (clips) => { void project.need(clips.map((clip) => clip.id)) }, { immediate: true })
 
-const ticks = computed(() => {
-  const { num, den } = project.settings!.rate
-  const base = Math.ceil(num / den)
-  const steps = [1, 5, base, base * 5, base * 10, base * 30, base * 60, base * 300]
-  const large = steps.find((step) => step * scale.value >= 64) ?? base * 600
-  const small = [...steps].reverse().find((step) => step < large && large % step === 0 && step * scale.value >= 6) ?? large
-  const out: { frame: number; label: string | null }[] = []
-  const last = Math.min(inner.value / scale.value, sight.value[1])
-  for (let frame = Math.max(0, Math.floor(sight.value[0] / large) * large); frame <= last; frame += small) out.push({ frame, label: frame % large === 0 ? shortTimecode(frame, project.settings!.rate) : null })
-  return out
-})
-
-function scrub(press: PointerEvent) {
-  const box = (press.currentTarget as Element).getBoundingClientRect()
-  const at = (event: PointerEvent) => (event.clientX - box.left) / scale.value
-  desk.goTo(Math.floor(at(press)))
-  followDrag(press, ({ event }) => desk.goTo(Math.floor(at(event))))
-}
-
-/** Ctrl and the wheel zoom with the pointer's frame kept in place. */
+/** Ctrl and the wheel zoom with the pointer's frame kept in place; Shift and the wheel scroll sideways. */
 function wheel(event: WheelEvent) {
   const box = scroller.value!
+  if (event.shiftKey && !event.ctrlKey) {
+    event.preventDefault()
+    box.scrollLeft += event.deltaY || event.deltaX
+  }
   if (!event.ctrlKey) return
   event.preventDefault()
-  const from = event.clientX - box.getBoundingClientRect().left - HEADER
-  const frame = (from + box.scrollLeft) / scale.value
-  const next = Math.min(24, Math.max(fitting.value, scale.value * Math.exp(-event.deltaY / 240)))
-  zoom.value = next <= fitting.value ? null : next
-  requestAnimationFrame(() => { box.scrollLeft = frame * next - from })
+  view.zoomBy(Math.exp(-event.deltaY / 240), event.clientX - box.getBoundingClientRect().left - HEADER)
 }
 
+/** While playing the timeline keeps the playhead in sight. */
 watch(() => desk.frame, (frame) => {
   const box = scroller.value
-  if (!box || !desk.playing || zoom.value === null) return
+  if (!box || view.zoom.value === null) return
   const left = x(frame) - box.scrollLeft
-  if (left < 0 || left > box.clientWidth - HEADER - 40) box.scrollLeft = x(frame) - 60
+  const room = box.clientWidth - HEADER
+  if (left < 0 || left > room - 40) box.scrollLeft = desk.playing ? x(frame) - 60 : x(frame) - room / 2
 })
 
 function addTitle() {
@@ -99,20 +96,46 @@ function addTitle() {
   })
 }
 
+/** A press on free ground: a drag takes all clips it goes round in hand, a click lets go. */
+const marquee = ref<{ left: number; top: number; width: number; height: number } | null>(null)
+function ground(press: PointerEvent) {
+  const box = scroller.value!.getBoundingClientRect()
+  const start = { x: press.clientX - box.left + scroller.value!.scrollLeft, y: press.clientY - box.top + scroller.value!.scrollTop }
+  const before = press.shiftKey ? desk.picked : []
+  const lanes = [...scroller.value!.querySelectorAll<HTMLElement>('[data-track]')].map((row) => ({ id: row.dataset.track!, top: row.offsetTop, foot: row.offsetTop + row.offsetHeight }))
+  followDrag(press, ({ dx, dy }) => {
+    const [left, right] = [Math.min(start.x, start.x + dx), Math.max(start.x, start.x + dx)]
+    const [top, foot] = [Math.min(start.y, start.y + dy), Math.max(start.y, start.y + dy)]
+    marquee.value = { left, top, width: right - left, height: foot - top }
+    const [first, last] = [(left - HEADER) / scale.value, (right - HEADER) / scale.value]
+    const tracks = new Set(lanes.filter((lane) => lane.top < foot && lane.foot > top).map((lane) => lane.id))
+    const round = project.clips.filter((clip) => tracks.has(clip.track) && clip.head < last && clip.head + clip.length > first)
+    desk.pick([...before, ...round.map((clip) => clip.id)])
+  }, (moved) => {
+    marquee.value = null
+    if (!moved && !press.shiftKey) desk.select(null)
+  })
+}
+
 /** Media dragged from the tray lies where it is dropped; files from outside are added first. */
 function drop(event: DragEvent, track: string) {
   const box = (event.currentTarget as Element).getBoundingClientRect()
   const frame = Math.max(0, Math.floor((event.clientX - box.left) / scale.value))
   const media = event.dataTransfer?.getData('application/x-idle-comet-media')
-  if (media) edits.addPicture(newId(), frame, media, track)
-  else if (event.dataTransfer?.files.length) void upload.add([...event.dataTransfer.files])
+  if (media) {
+    const [id, first, last] = media.split(' ')
+    edits.addPicture(newId(), frame, id, track, last ? { first: Number(first), last: Number(last) } : {})
+  } else if (event.dataTransfer?.files.length) void upload.add([...event.dataTransfer.files])
 }
 
 function laneName(curve: Curve): string {
   const steps = desk.clip?.steps ?? []
   const kind = desk.kindOf(steps.find((step) => step.id === curve.step)?.kind ?? '')
-  const parameter = (kind?.parameters ?? desk.catalogue!.content.text).find((each) => each.name === curve.name)
-  return parameter ? `${parameter.label}, ${parameter.unit}` : curve.name
+  const known = curve.step === 'content' ? desk.catalogue!.content[desk.clip?.content.kind ?? 'text'] : kind?.parameters
+  const parameter = curve.name === 'mix' ? desk.catalogue!.mix : known?.find((each) => each.name === curve.name)
+  if (!parameter) return curve.name
+  if (curve.sort === 'colour') return parameter.label
+  return `${parameter.label}, ${parameter.unit}${desk.speeds ? '/s' : ''}`
 }
 </script>
 
@@ -120,32 +143,39 @@ function laneName(curve: Curve): string {
   <section ref="scroller" class="timeline" aria-label="Timeline" @wheel="wheel">
     <div class="inner" :style="{ width: `${inner + HEADER}px` }">
       <div class="ruler">
-        <div class="corner">
-          <button class="muted" title="A new title over the playhead" data-test="add-title" @click="addTitle">add title</button>
-          <button v-if="zoom !== null" class="muted" @click="zoom = null">fit all</button>
+        <div class="corner" :style="{ width: `${HEADER}px` }">
+          <button class="muted" title="A new title over the playhead (T)" data-test="add-title" @click="addTitle">add title</button>
+          <button class="muted" title="A new track on top" data-test="add-track" @click="edits.addTrack(0)">track</button>
+          <button :class="desk.snapping ? 'on' : 'muted'" :aria-pressed="desk.snapping" title="Snapping (S)" @click="desk.snapping = !desk.snapping">snap</button>
         </div>
-        <svg :width="inner" height="26" data-test="ruler" @pointerdown="scrub">
-          <g v-for="tick in ticks" :key="tick.frame">
-            <path :d="`M${x(tick.frame) + 0.5} ${tick.label ? 13 : 20}V26`" stroke="var(--faint)" />
-            <text v-if="tick.label" :x="x(tick.frame) + 5" y="17" class="numbers">{{ tick.label }}</text>
-          </g>
-        </svg>
+        <TimelineRuler :sight="sight" />
       </div>
       <div class="playhead" :style="{ left: `${HEADER + x(desk.frame)}px` }">
         <span class="numbers flag">{{ shortTimecode(desk.frame, project.settings!.rate) }}</span>
       </div>
+      <div v-for="meeting in meets" :key="meeting.frame" class="meeting" :style="{ left: `${HEADER + x(meeting.frame)}px` }" data-test="meeting"><span>{{ meeting.what }}</span></div>
+      <div v-if="marquee" class="marquee" :style="{ left: `${marquee.left}px`, top: `${marquee.top}px`, width: `${marquee.width}px`, height: `${marquee.height}px` }" />
       <template v-for="row in rows" :key="row.track.id">
-        <div class="track" :style="{ height: `${row.height}px` }">
-          <div class="header muted">{{ row.track.name }}</div>
-          <div class="lane" :style="{ width: `${inner}px` }" @pointerdown.self="desk.select(null)" @dragover.prevent @drop.prevent="drop($event, row.track.id)">
-            <TimelineClip v-for="clip in row.clips" :key="clip.id" :clip="clip" :scale="scale" :height="row.height" />
+        <div class="track" :data-track="row.track.id" :class="{ hidden: row.track.hidden, locked: row.track.locked }" :style="{ height: `${row.height}px` }">
+          <TrackHeader :track="row.track" :height="row.height" :squeezed="row.squeezed" />
+          <div class="lane" :style="{ width: `${inner}px` }" @pointerdown.self="ground" @dragover.prevent @drop.prevent="drop($event, row.track.id)">
+            <TimelineClip v-for="clip in row.clips" :key="clip.id" :clip="clip" :scale="scale" :height="row.height" :squeezed="row.squeezed" />
           </div>
         </div>
-        <div v-for="curve in row.lanes" :key="curve.step + curve.name" class="track motion">
-          <div class="header muted">{{ laneName(curve) }}</div>
-          <MotionLane v-if="desk.clip" :clip="desk.clip" :curve="curve" :width="inner" :scale="scale" />
+        <div v-for="curve in row.lanes" :key="curve.step + curve.name" class="track motion" :style="{ height: `${curve.sort === 'colour' ? 26 : laneHeight}px` }">
+          <div class="header muted" :style="{ width: `${HEADER}px` }">
+            <span>{{ laneName(curve) }}</span>
+            <button v-if="curve.sort !== 'colour'" class="muted" :title="desk.speeds ? 'Show the value (V)' : 'Show the speed (V)'" @click="desk.speeds = !desk.speeds">{{ desk.speeds ? 'speed' : 'value' }}</button>
+          </div>
+          <MotionLane v-if="desk.clip" :clip="desk.clip" :curve="curve" :width="inner" :scale="scale" :height="curve.sort === 'colour' ? 26 : laneHeight" />
         </div>
       </template>
+      <p v-if="project.hint || project.misfits.length" class="hint muted" role="status">
+        <template v-if="project.hint">{{ project.hint }}</template>
+        <button v-else data-test="misfits" @click="desk.pick(project.misfits)">
+          {{ project.misfits.length === 1 ? '1 clip no longer fits the shot it rides with' : `${project.misfits.length} clips no longer fit the shots they ride with` }}: {{ project.misfits.slice(0, 3).map((id) => project.project!.clips[id]?.name).join(', ') }}
+        </button>
+      </p>
     </div>
   </section>
 </template>
@@ -154,14 +184,22 @@ function laneName(curve: Curve): string {
 .timeline { height: 100%; overflow: auto; background: var(--soot); position: relative; }
 .inner { position: relative; min-height: 100%; }
 .ruler { display: flex; height: 26px; position: sticky; top: 0; z-index: 4; background: var(--soot); border-bottom: 1px solid var(--line); }
-.corner { width: 104px; flex: none; position: sticky; left: 0; z-index: 2; background: var(--soot); padding: 4px 14px; font-size: 12px; display: flex; gap: 12px; }
+.corner { flex: none; position: sticky; left: 0; z-index: 5; background: var(--soot); padding: 4px 6px 4px 14px; font-size: 12px; display: flex; gap: 10px; white-space: nowrap; }
 .corner button:hover { color: var(--bone); }
-.ruler svg { cursor: pointer; touch-action: none; display: block; }
-.ruler text { fill: var(--muted); font-size: 12px; }
+.corner .on { border-bottom: 1px solid var(--bone); height: 19px; }
 .track { display: flex; border-bottom: 1px solid var(--row); position: relative; }
-.header { width: 104px; flex: none; position: sticky; left: 0; z-index: 3; background: var(--soot); padding: 0 8px 0 14px; font-size: 12px; display: flex; align-items: center; }
-.lane { position: relative; height: 100%; }
-.motion { height: 38px; border-bottom: 0; }
+.track.hidden .lane { opacity: 0.35; }
+.track.locked .lane { background: repeating-linear-gradient(135deg, transparent 0 6px, var(--row) 6px 7px); }
+.header { flex: none; position: sticky; left: 0; z-index: 3; background: var(--soot); padding: 0 6px 0 14px; font-size: 12px; display: flex; align-items: center; justify-content: space-between; gap: 4px; }
+.header span { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.header button { opacity: 0; font-size: 11px; }
+.motion:hover .header button, .header button:focus-visible { opacity: 1; }
+.lane { position: relative; height: 100%; touch-action: none; }
+.motion { border-bottom: 0; }
 .playhead { position: absolute; top: 0; bottom: 0; width: 1px; background: var(--now); z-index: 5; pointer-events: none; }
 .flag { position: sticky; top: 4px; display: inline-block; transform: translateX(-50%); background: var(--now); color: var(--on-now); padding: 1px 7px; font-size: 12px; line-height: 16px; font-weight: 500; }
+.meeting { position: absolute; top: 26px; bottom: 0; border-left: 1px dashed var(--bone); z-index: 4; pointer-events: none; }
+.meeting span { position: absolute; left: 4px; top: 2px; background: var(--soot); font-size: 11px; padding: 0 4px; white-space: nowrap; }
+.marquee { position: absolute; border: 1px dashed var(--bone); z-index: 6; pointer-events: none; }
+.hint { position: sticky; left: 14px; margin: 8px 14px; font-size: 12px; width: max-content; max-width: 1000px; }
 </style>

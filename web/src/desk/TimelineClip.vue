@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /**
  * A clip as what it does: words by their presence, with knees to drag; footage as a film strip.
- * The outer 8 px of each end trim, the rest moves.
+ * The outer 8 px of each end trim (with Ctrl the rest moves along), the middle moves; Ctrl-drag slips footage.
  */
 import { computed } from 'vue'
 import type { Clip } from '../api/client'
@@ -9,16 +9,19 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
+import { useMeets } from '../use/meets'
+import JoinMark from './JoinMark.vue'
 
-const props = defineProps<{ clip: Clip; scale: number; height: number }>()
+const props = defineProps<{ clip: Clip; scale: number; height: number; squeezed: boolean }>()
 const project = useProject()
 const desk = useDesk()
 const edits = useEdits()
+const meets = useMeets()
 
 const drawing = computed(() => project.drawings[props.clip.id])
-const chosen = computed(() => desk.selected === props.clip.id)
+const chosen = computed(() => desk.picked.includes(props.clip.id))
 const width = computed(() => props.clip.length * props.scale)
-const inner = computed(() => props.height - 8)
+const inner = computed(() => props.height - (props.squeezed ? 4 : 8))
 const isText = computed(() => props.clip.content.kind === 'text')
 
 const x = (frame: number) => (frame + 0.5) * props.scale
@@ -32,27 +35,33 @@ const top = computed(() => {
 })
 const body = computed(() => `${top.value}V${inner.value}H0Z`)
 
-/** Knees stand where the arrival ends and the departure begins; too near an end they get grips above the clip. */
+/** Knees stand where the arrival ends and the departure begins; too near an end they get grips above the clip. An end that was cut has none. */
 const knees = computed(() => {
   const { arrival, departure } = drawing.value!
   const last = props.clip.length - 1
-  return [
-    { which: 'arrival' as const, at: x(arrival.frames), near: arrival.frames * props.scale < 12 },
-    { which: 'departure' as const, at: x(last - departure.frames), near: departure.frames * props.scale < 12 },
+  const both = [
+    { which: 'arrival' as const, at: x(arrival.frames), near: arrival.frames * props.scale < 12, cut: props.clip.skipped > 0 },
+    { which: 'departure' as const, at: x(last - departure.frames), near: departure.frames * props.scale < 12, cut: props.clip.cut_off > 0 },
   ]
+  return both.filter((each) => !each.cut)
 })
 
-const words = computed(() => (isText.value ? props.clip.name : ''))
 const wordsAt = computed(() => Math.min(x(drawing.value?.words_at ?? 0), Math.max(12, width.value - 120)))
+const speed = computed(() => {
+  const content = props.clip.content
+  if (content.kind !== 'footage' || content.speed === 1) return ''
+  return content.speed === 0 ? ', frozen' : content.speed < 0 ? `, backwards${content.speed === -1 ? '' : ` at ${Math.round(-content.speed * 100)} %`}` : `, ${Math.round(content.speed * 100)} %`
+})
+const says = computed(() => `${props.clip.name}${speed.value}${props.clip.seen === 'hidden' ? ', hidden' : props.clip.seen === 'alone' ? ', seen alone' : ''}`)
 
 /** The film strip: one picture of so many moments side by side, made anew only when the clip's own picture changes. */
 const strip = computed(() => {
-  if (isText.value || width.value < 16) return null
+  if (isText.value || width.value < 16 || props.squeezed) return null
   const { width: w, height: h } = project.settings!
   const tile = Math.max(24, (inner.value * w) / h)
   const tiles = Math.min(60, Math.max(1, Math.round(width.value / tile)))
-  const made = [Math.min(4096, Math.round(width.value)), inner.value]
-  return { tiles, src: `/api/projects/${project.id}/clips/${props.clip.id}/strip?tiles=${tiles}&width=${made[0]}&height=${made[1]}&of=${stamp.value}` }
+  const made = [Math.min(4096, Math.round(width.value)), Math.round(inner.value)]
+  return { tiles, src: `/api/projects/${project.id}/clips/${props.clip.id}/strip?tiles=${tiles}&width=${made[0]}&height=${Math.max(16, made[1])}&of=${stamp.value}` }
 })
 const stamp = computed(() => {
   const { content, steps, length } = props.clip
@@ -61,25 +70,64 @@ const stamp = computed(() => {
   return sum >>> 0
 })
 
+/** A press takes the clip in hand; Shift adds it or lets it go. */
+function take(press: PointerEvent): boolean {
+  if (press.shiftKey) {
+    desk.toggle(props.clip.id)
+    return false
+  }
+  if (!chosen.value) desk.select(props.clip.id)
+  else if (desk.selected !== props.clip.id) desk.pick([...desk.picked.filter((id) => id !== props.clip.id), props.clip.id])
+  return true
+}
+
 function move(press: PointerEvent) {
-  desk.select(props.clip.id)
-  const from = props.clip.head
-  followDrag(press, ({ dx, gesture }) => {
-    const head = Math.max(0, from + Math.round(dx / props.scale))
-    if (head !== props.clip.head) edits.move(props.clip.id, head, gesture)
+  if (!take(press)) return
+  if (press.ctrlKey && props.clip.content.kind === 'footage') return slip(press)
+  const hand = desk.clips.map((clip) => ({ id: clip.id, head: clip.head, track: clip.track }))
+  const least = Math.min(...hand.map((each) => each.head))
+  const rows = [...document.querySelectorAll<HTMLElement>('[data-track]')].map((row) => ({ id: row.dataset.track!, box: row.getBoundingClientRect() }))
+  const from = rows.findIndex((row) => row.id === props.clip.track)
+  followDrag(press, ({ dx, event, gesture }) => {
+    const by = Math.max(-least, Math.round(dx / props.scale))
+    const over = rows.findIndex((row) => event.clientY >= row.box.top && event.clientY < row.box.bottom)
+    const down = over < 0 ? 0 : over - from
+    const tracks: Record<string, string> = {}
+    for (const each of hand) {
+      const place = rows.findIndex((row) => row.id === each.track) + down
+      tracks[each.id] = (rows[place] ?? rows[rows.findIndex((row) => row.id === each.track)]).id
+    }
+    edits.move(Object.fromEntries(hand.map((each) => [each.id, each.head + by])), tracks, props.scale, gesture)
+    void meets.ask(hand.map((each) => each.id))
+  }, (moved) => {
+    meets.clear()
+    project.hint = ''
+    if (!moved && desk.picked.length > 1) desk.select(props.clip.id)
   })
 }
 
+function slip(press: PointerEvent) {
+  const content = props.clip.content
+  if (content.kind !== 'footage') return
+  const from = content.start
+  followDrag(press, ({ dx, gesture }) => edits.slip(props.clip.id, Math.max(0, Math.round(from - (dx / props.scale) * (content.speed || 1))), gesture), () => { project.hint = '' })
+}
+
 function trim(press: PointerEvent, end: 'head' | 'tail') {
-  desk.select(props.clip.id)
-  const { head, length } = props.clip
+  if (!take(press)) return
+  const { head, length, id } = props.clip
+  const ripple = press.ctrlKey
   followDrag(press, ({ dx, gesture }) => {
     const by = Math.round(dx / props.scale)
-    if (end === 'tail') edits.trim(props.clip.id, head, Math.max(1, length + by), gesture)
+    if (end === 'tail') edits.trim(id, head, Math.max(1, length + by), props.scale, ripple, gesture)
     else {
       const shift = Math.min(Math.max(by, -head), length - 1)
-      edits.trim(props.clip.id, head + shift, length - shift, gesture)
+      edits.trim(id, head + shift, length - shift, props.scale, ripple, gesture)
     }
+    void meets.ask([id])
+  }, () => {
+    meets.clear()
+    project.hint = ''
   })
 }
 
@@ -96,56 +144,64 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 
 <template>
   <div
-    class="clip" :class="{ chosen, words: isText }" :style="{ left: `${clip.head * scale}px`, width: `${width}px`, height: `${inner}px` }"
-    role="button" tabindex="0" :aria-label="`${clip.name}, ${clip.length} frames`" :data-clip="clip.id" @pointerdown="move" @focus="desk.select(clip.id)"
+    class="clip" :class="{ chosen, words: isText, unseen: clip.seen === 'hidden', squeezed }" :style="{ left: `${clip.head * scale}px`, width: `${width}px`, height: `${inner}px` }"
+    role="button" tabindex="0" :aria-label="`${clip.name}, ${clip.length} frames`" :aria-pressed="chosen" :data-clip="clip.id" @pointerdown="move" @focus="chosen || desk.select(clip.id)"
   >
     <template v-if="isText && drawing">
       <svg :width="width" :height="inner">
         <path :d="body" class="body" />
         <path :d="top" class="top" />
-        <path :d="`M0.500 0.500H${Math.min(4, width)}M0.500 0V${inner}M0.500 ${inner - 0.5}H${Math.min(4, width)}`" class="bracket" />
-        <path :d="`M${width - 0.5} 0.500H${width - Math.min(4, width)}M${width - 0.5} 0V${inner}M${width - 0.5} ${inner - 0.5}H${width - Math.min(4, width)}`" class="bracket" />
-        <path v-for="each in knees" :key="each.which" class="knee" :d="`M${each.at - 5} ${y(1)}h10`" />
+        <path v-if="!clip.skipped" :d="`M0.500 0.500H${Math.min(4, width)}M0.500 0V${inner}M0.500 ${inner - 0.5}H${Math.min(4, width)}`" class="bracket" />
+        <path v-else :d="`M0.500 0V${inner}`" class="bracket cut" />
+        <path v-if="!clip.cut_off" :d="`M${width - 0.5} 0.500H${width - Math.min(4, width)}M${width - 0.5} 0V${inner}M${width - 0.5} ${inner - 0.5}H${width - Math.min(4, width)}`" class="bracket" />
+        <path v-else :d="`M${width - 0.5} 0V${inner}`" class="bracket cut" />
+        <template v-if="!squeezed"><path v-for="each in knees" :key="each.which" class="knee" :d="`M${each.at - 5} ${y(1)}h10`" /></template>
       </svg>
-      <span class="says" :style="{ left: `${wordsAt}px`, maxWidth: `${Math.max(0, width - wordsAt - 10)}px` }">{{ words }}</span>
+      <span v-if="!squeezed" class="says" :style="{ left: `${wordsAt}px`, maxWidth: `${Math.max(0, width - wordsAt - 10)}px` }">{{ says }}</span>
     </template>
     <template v-else>
       <div class="strip">
         <img v-if="strip" :src="strip.src" alt="" draggable="false" />
         <i v-for="tile in (strip?.tiles ?? 1) - 1" :key="tile" :style="{ left: `${(tile * width) / strip!.tiles}px` }" />
       </div>
-      <span class="says shot">{{ clip.name }}</span>
+      <span v-if="!squeezed" class="says shot">{{ says }}</span>
       <svg :width="width" :height="inner" class="frame"><rect x="0.5" y="0.5" :width="Math.max(0, width - 1)" :height="inner - 1" /></svg>
     </template>
+    <svg v-if="clip.rides && !squeezed" class="rides" width="10" :height="8" aria-hidden="true"><title>Rides with {{ project.project!.clips[clip.rides]?.name ?? 'a shot that is gone' }}</title><path d="M1 1V5H9M9 5L6.500 2.500M9 5L6.500 7.500" /></svg>
     <div class="trim head" data-test="trim-head" @pointerdown.stop="trim($event, 'head')" />
     <div class="trim tail" data-test="trim-tail" @pointerdown.stop="trim($event, 'tail')" />
-    <template v-if="isText && drawing">
+    <template v-if="isText && drawing && !squeezed">
       <div
         v-for="each in knees" :key="each.which" class="grip" :class="{ near: each.near }" :style="{ left: `${each.at - 7}px` }"
         :title="`${each.which}: drag its length`" :data-test="`knee-${each.which}`" @pointerdown.stop="knee($event, each.which)"
       />
     </template>
+    <JoinMark v-for="join in squeezed ? [] : drawing?.joins ?? []" :key="join.end" :clip="clip" :join="join" :scale="scale" :height="inner" />
   </div>
 </template>
 
 <style scoped>
 .clip { position: absolute; top: 4px; cursor: grab; touch-action: none; user-select: none; }
+.clip.squeezed { top: 2px; }
 .clip svg { position: absolute; inset: 0; overflow: visible; }
+.unseen { opacity: 0.4; }
 .body { fill: var(--panel); }
 .top { fill: none; stroke: var(--mark); stroke-width: 1; }
 .bracket { fill: none; stroke: var(--mark); }
+.bracket.cut { stroke-dasharray: 3 3; }
 .knee { stroke: var(--muted); stroke-width: 3; }
 .chosen .body { fill: var(--chosen); }
 .chosen .top { stroke: var(--bone); stroke-width: 2; }
 .chosen .bracket { stroke: var(--bone); stroke-width: 1.5; }
 .chosen .knee { stroke: var(--bone); stroke-width: 4; }
 .says { position: absolute; top: 50%; transform: translateY(-50%); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; pointer-events: none; font-weight: 500; }
-.says.shot { top: 4px; left: 8px; transform: none; font-size: 11px; text-shadow: 0 0 3px #000, 0 0 2px #000; max-width: calc(100% - 16px); }
+.says.shot { top: 4px; left: 8px; transform: none; font-size: 11px; color: #ece4d8; text-shadow: 0 0 3px #000, 0 0 2px #000; max-width: calc(100% - 16px); }
 .strip { position: absolute; inset: 0; overflow: hidden; background: var(--panel); }
 .strip img { position: absolute; inset: 0; width: 100%; height: 100%; pointer-events: none; }
 .strip i { position: absolute; top: 0; bottom: 0; width: 1px; background: #0009; }
 .frame rect { fill: none; stroke: var(--faint); }
 .chosen .frame rect { stroke: var(--bone); stroke-width: 1.5; }
+.clip .rides { inset: auto auto 3px 12px; fill: none; stroke: var(--bone); opacity: 0.8; }
 .trim { position: absolute; top: 0; bottom: 0; width: 8px; cursor: ew-resize; touch-action: none; }
 .trim.head { left: 0; }
 .trim.tail { right: 0; }

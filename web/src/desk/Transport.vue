@@ -52,9 +52,10 @@ async function go() {
       <svg width="16" height="16"><path d="M6 3.500L10.500 8L6 12.500" /></svg>
     </button>
     <button class="word" :class="{ on: desk.loop }" :aria-pressed="desk.loop" @click="desk.loop = !desk.loop">
-      loop {{ desk.clip ? (desk.clip.content.kind === 'text' ? 'title' : 'shot') : 'film' }}
+      loop {{ project.marks.first != null || project.marks.last != null ? 'range' : desk.clip ? (desk.clip.content.kind === 'text' ? 'title' : 'shot') : 'film' }}
     </button>
     <button class="word" :class="{ on: desk.guides }" :aria-pressed="desk.guides" @click="desk.guides = !desk.guides">guides</button>
+    <button class="word" :class="{ on: desk.trail }" :aria-pressed="desk.trail" title="The way the clip in hand travels" @click="desk.trail = !desk.trail">path</button>
     <button class="word" title="The Preview alone in a second window, px for px" @click="openAlone">second window</button>
     <span class="muted state" role="status" data-test="preview-state">{{ state }}</span>
   </div>

@@ -1,37 +1,43 @@
 <script setup lang="ts">
-/** A property's gauge, whether it moves, its keys and its curve over the clip. */
-import { computed } from 'vue'
-import type { Clip, ParameterInfo } from '../api/client'
+/** A property: its gauge (or colour, or point), whether it is fixed, moving or driven, its keys and its curve. */
+import { computed, ref } from 'vue'
+import type { Clip, ParameterInfo, Value } from '../api/client'
+import ColourField from '../parts/ColourField.vue'
 import Gauge from '../parts/Gauge.vue'
 import Sparkline from '../parts/Sparkline.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
+import { propertyOf } from '../use/properties'
+import MotorPanel from './MotorPanel.vue'
 
 const props = defineProps<{ clip: Clip; step: string; parameter: ParameterInfo }>()
 const desk = useDesk()
 const project = useProject()
 const edits = useEdits()
+const choosing = ref(false)
 
+const property = computed(() => propertyOf(props.clip, { step: props.step, name: props.parameter.name }))
+const state = computed(() => property.value?.state ?? 'fixed')
 const curve = computed(() => desk.drawing?.curves.find((each) => each.step === props.step && each.name === props.parameter.name) ?? null)
 
 /** The value at the playhead, read off the core's own samples. */
-const value = computed(() => {
-  const { step, parameter, clip } = props
-  if (curve.value) {
-    const points = curve.value.points
-    let after = points.findIndex((point) => point[0] >= desk.local)
-    if (after < 0) after = points.length - 1
-    const [f1, v1] = points[after]
-    if (after === 0 || f1 === desk.local) return v1
-    const [f0, v0] = points[after - 1]
-    return v0 + ((v1 - v0) * (desk.local - f0)) / (f1 - f0)
-  }
-  const property = step === 'content'
-    ? (clip.content as unknown as Record<string, { state: string; value: number }>)[parameter.name]
-    : clip.steps.find((each) => each.id === step)?.values[parameter.name]
-  return property?.state === 'fixed' ? property.value : parameter.default
+const value = computed<Value>(() => {
+  const { parameter } = props
+  const fixed = property.value?.state === 'fixed' ? property.value.value : null
+  if (fixed !== null) return fixed
+  if (curve.value && parameter.sort === 'number') return sampled(curve.value.points)
+  if (curve.value && parameter.sort === 'colour') return [...curve.value.colours].reverse().find((each) => each[0] <= desk.local)?.[1] ?? parameter.default
+  return parameter.default
 })
+function sampled(points: [number, number][]): number {
+  let after = points.findIndex((point) => point[0] >= desk.local)
+  if (after < 0) after = points.length - 1
+  const [f1, v1] = points[after]
+  if (after === 0 || f1 === desk.local) return v1
+  const [f0, v0] = points[after - 1]
+  return v0 + ((v1 - v0) * (desk.local - f0)) / (f1 - f0)
+}
 
 const frames = computed(() => (curve.value?.keys ?? []).map((key) => Math.round(key[0])))
 const atKey = computed(() => frames.value.includes(desk.local))
@@ -40,7 +46,7 @@ const times = computed(() => props.parameter.shown_times)
 function toggleKey() {
   const { clip, step, parameter } = props
   const key = curve.value?.keys.find((each) => Math.round(each[0]) === desk.local)
-  if (key) edits.removeKey(clip.id, step, parameter.name, key[2])
+  if (key) edits.removeKeys([{ clip: clip.id, step, name: parameter.name, index: key[2] }])
   else edits.addKey(clip.id, step, parameter.name, desk.local)
 }
 
@@ -48,40 +54,77 @@ function jump(direction: 1 | -1) {
   const beyond = frames.value.filter((frame) => (frame - desk.local) * direction > 0)
   if (beyond.length) desk.goTo(props.clip.head + (direction > 0 ? Math.min(...beyond) : Math.max(...beyond)))
 }
+
+const STATES = [['fixed', 'fixed'], ['moving', 'moving'], ['driven', 'driven']] as const
+function become(next: 'fixed' | 'moving' | 'driven') {
+  const { clip, step, parameter } = props
+  choosing.value = false
+  if (next === state.value) return
+  if (next === 'driven') {
+    const centre = typeof value.value === 'number' ? value.value : 0
+    const reach = (parameter.high - parameter.low) * 0.02
+    // Gentle: a fiftieth of the printed scale, a little over half a turn a second.
+    if (parameter.sort === 'number') edits.motor(clip.id, step, parameter.name, { kind: 'wobble', centre, amplitude: Number(reach.toPrecision(2)), rate: 0.6, seed: 1 + Math.floor(Math.random() * 1e6) })
+    else project.problem = `${parameter.label} can only follow another ${parameter.sort}; there is none to follow here.`
+  } else edits.setMoving(clip.id, step, parameter.name, next === 'moving')
+}
+const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', moving: 'Moving: by its keys', driven: `Driven: ${curve.value?.says ?? ''}` })[state.value])
 </script>
 
 <template>
-  <Gauge
-    :label="parameter.label" :value="value * times" :low="parameter.low * times" :high="parameter.high * times"
-    :least="parameter.least * times" :most="parameter.most * times" :neutral="parameter.neutral * times" :unit="parameter.unit"
-    :digits="parameter.digits" :rate="project.rate" :live="curve !== null && atKey"
-    @change="(shown, gesture) => edits.value(clip.id, step, parameter.name, shown / times, gesture)"
+  <component
+    :is="parameter.sort === 'number' ? Gauge : 'div'" class="value-row" :class="{ flat: parameter.sort !== 'number' }"
+    v-bind="parameter.sort === 'number' ? {
+      label: parameter.label, value: (value as number) * times, low: parameter.low * times, high: parameter.high * times, least: parameter.least * times, most: parameter.most * times,
+      neutral: parameter.neutral * times, unit: parameter.unit, digits: parameter.digits, rate: project.rate, live: curve !== null && atKey,
+    } : {}"
+    @change="(shown: number, gesture: string) => edits.value(clip.id, step, parameter.name, shown / times, gesture)"
   >
+    <template v-if="parameter.sort === 'colour'">
+      <span class="label muted">{{ parameter.label }}</span>
+      <ColourField :value="value as string" :label="parameter.label" @change="(colour, gesture) => edits.value(clip.id, step, parameter.name, colour, gesture)" />
+    </template>
+    <template v-if="parameter.sort === 'point'">
+      <span class="label muted">{{ parameter.label }}</span>
+      <span class="muted point">{{ curve ? `${curve.keys.length} points, ${Math.round(curve.points.at(-1)?.[1] ?? 0)} px long` : 'set it moving, then drag in the Preview' }}</span>
+    </template>
     <div v-if="parameter.may_move" class="keys">
-      <button
-        class="state" :aria-pressed="curve !== null" :aria-label="`${parameter.label} ${curve ? 'moving' : 'fixed'}`"
-        :title="curve ? 'Moving; click to fix it at the value here' : 'Fixed; click to set it moving from a key here'"
-        @click="edits.setMoving(clip.id, step, parameter.name, curve === null)"
-      >
-        <Sparkline v-if="curve" :points="curve.points" :width="26" :height="14" />
-        <svg v-else width="26" height="14"><path d="M1 7H25" /></svg>
-      </button>
-      <template v-if="curve">
-        <button aria-label="Previous key" @click="jump(-1)"><svg width="8" height="12"><path d="M6 2L2 6L6 10" /></svg></button>
-        <button :aria-label="atKey ? 'Remove the key here' : 'Key here'" :title="atKey ? 'Remove the key here' : 'Key here'" :class="{ here: atKey }" @click="toggleKey">
-          <svg width="9" height="12"><path :d="atKey ? 'M1.500 6H7.500' : 'M1.500 6H7.500M4.500 3V9'" /></svg>
+      <span v-if="choosing" class="states" role="menu">
+        <button v-for="[each, word] in STATES" :key="each" role="menuitem" :class="{ on: state === each }" @click="become(each)">{{ word }}</button>
+      </span>
+      <template v-else>
+        <button
+          class="state" :aria-pressed="state !== 'fixed'" :aria-label="`${parameter.label} ${state}`" :title="`${says}; click to change`"
+          @click="choosing = true"
+        >
+          <Sparkline v-if="curve && curve.points.length" :points="curve.points" :width="26" :height="14" />
+          <svg v-else width="26" height="14"><path :d="curve ? 'M1 11L10 3L16 9L25 3' : 'M1 7H25'" /></svg>
         </button>
-        <button aria-label="Next key" @click="jump(1)"><svg width="8" height="12"><path d="M2 2L6 6L2 10" /></svg></button>
+        <template v-if="state === 'moving'">
+          <button aria-label="Previous key" @click="jump(-1)"><svg width="8" height="12"><path d="M6 2L2 6L6 10" /></svg></button>
+          <button :aria-label="atKey ? 'Remove the key here' : 'Key here'" :title="atKey ? 'Remove the key here' : 'Key here'" :class="{ here: atKey }" @click="toggleKey">
+            <svg width="9" height="12"><path :d="atKey ? 'M1.500 6H7.500' : 'M1.500 6H7.500M4.500 3V9'" /></svg>
+          </button>
+          <button aria-label="Next key" @click="jump(1)"><svg width="8" height="12"><path d="M2 2L6 6L2 10" /></svg></button>
+        </template>
       </template>
     </div>
-  </Gauge>
+  </component>
+  <MotorPanel v-if="property?.state === 'driven'" :clip="clip" :step="step" :parameter="parameter" :motor="property.motor" />
 </template>
 
 <style scoped>
-.keys { display: flex; align-items: center; gap: 2px; }
+.flat { display: grid; grid-template-columns: 78px 1fr auto; align-items: center; gap: 5px; min-height: 26px; }
+.label { font-size: 12px; }
+.point { font-size: 12px; }
+.keys { display: flex; align-items: center; gap: 2px; position: relative; }
 .keys button svg { display: block; fill: none; stroke: var(--muted); }
 .state svg { opacity: 0.8; }
 .state:hover { background: var(--soot); }
+.states { position: absolute; right: 0; z-index: 3; display: flex; gap: 10px; font-size: 12px; background: var(--raised); border: 1px solid var(--line); padding: 2px 8px; }
+.flat .states, .value-row .states { right: -6px; }
+.states button { color: var(--muted); }
+.states .on, .states button:hover { color: var(--bone); }
 .here svg { stroke: var(--now) !important; }
 .keys button:hover svg { stroke: var(--bone); }
 </style>

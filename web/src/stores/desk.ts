@@ -1,14 +1,19 @@
-/** What the editor is looking at: playhead, selection, trays. */
+/** What the editor is looking at: playhead, what is in hand, trays. */
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, watch } from 'vue'
-import type { Catalogue, Clip, KindInfo } from '../api/client'
+import type { Catalogue, Clip, CopiedKey, Edit, KindInfo } from '../api/client'
 import { useProject } from './project'
 
 export type Tray = 'text' | 'media' | 'export' | null
 
-/** A key in hand: which property of the selected clip, and which of its keys. */
-export interface ChosenKey { step: string; name: string; index: number }
+/** A key in hand: of which clip and property, and which of its keys. */
+export interface ChosenKey { clip: string; step: string; name: string; index: number }
+
+/** Variants shown side by side in the Preview; picking one makes its edit. */
+export interface Beside { title: string; variants: { label: string; edit: Edit }[] }
+
+export const sameKey = (a: ChosenKey, b: ChosenKey) => a.clip === b.clip && a.step === b.step && a.name === b.name && a.index === b.index
 
 export const useDesk = defineStore('desk', () => {
   const project = useProject()
@@ -18,22 +23,36 @@ export const useDesk = defineStore('desk', () => {
   /** Film frames a shown frame: 1 plays as exported, 2 twice as fast, −1 backwards. */
   const speed = ref(1)
   const loop = ref(false)
-  const selected = ref<string | null>(null)
+  /** The clips in hand, the one whose steps are shown last. */
+  const picked = ref<string[]>([])
   const openRow = ref<string | null>(null)
   const tray = ref<Tray>(null)
   const typing = ref(false)
   const held = ref<{ clip: string; done: number } | null>(null)
   const sheet = ref(false)
   const films = ref(false)
-  const key = ref<ChosenKey | null>(null)
+  const commanding = ref(false)
+  const keys = ref<ChosenKey[]>([])
+  const beside = ref<Beside | null>(null)
+  /** A span spread over the timeline, its lanes grown. */
+  const openSpan = ref<'arrival' | 'departure' | null>(null)
+  const copied = ref<{ clips: Clip[]; keys: CopiedKey[] }>({ clips: [], keys: [] })
   const guides = useLocalStorage('guides', false)
+  const snapping = useLocalStorage('snapping', true)
+  const speeds = useLocalStorage('lanes-show-speed', false)
+  const trail = useLocalStorage('trail', true)
 
+  const selected = computed(() => picked.value.at(-1) ?? null)
   const clip = computed(() => (selected.value ? project.project?.clips[selected.value] ?? null : null))
+  const clips = computed(() => picked.value.flatMap((id) => project.project?.clips[id] ?? []))
   const drawing = computed(() => (selected.value ? project.drawings[selected.value] ?? null : null))
-  /** The range that plays: the selected clip when looping, else the film. */
+  const key = computed(() => keys.value.at(-1) ?? null)
+  /** The range that plays: in to out when looping and they are set, else the clip in hand, else the film. */
   const range = computed<[number, number]>(() => {
-    const whole: [number, number] = [0, Math.max(0, project.length - 1)]
-    return loop.value && clip.value ? [clip.value.head, clip.value.head + clip.value.length - 1] : whole
+    const last = Math.max(0, project.length - 1)
+    const { first: from, last: to } = project.marks
+    if (loop.value && (from != null || to != null)) return [Math.min(from ?? 0, last), Math.min(to ?? last, last)]
+    return loop.value && clip.value ? [clip.value.head, clip.value.head + clip.value.length - 1] : [0, last]
   })
   const local = computed(() => (clip.value ? Math.min(Math.max(frame.value - clip.value.head, 0), clip.value.length - 1) : 0))
 
@@ -50,21 +69,35 @@ export const useDesk = defineStore('desk', () => {
     if (at < arrival || at >= one.length - departure) goTo(one.head + arrival + Math.floor((one.length - arrival - departure) / 2))
   }
 
-  function select(id: string | null) {
-    if (id !== selected.value) {
-      typing.value = false
-      openRow.value = null
-      key.value = null
-    }
-    selected.value = id
+  function pick(ids: string[]) {
+    const unchanged = ids.at(-1) === selected.value
+    picked.value = [...new Set(ids)]
+    if (unchanged) return
+    typing.value = false
+    openRow.value = null
+    beside.value = null
+    keys.value = keys.value.filter((each) => ids.includes(each.clip))
   }
 
-  watch(playing, (now) => { if (!now) speed.value = 1 })
-  watch(() => [clip.value, project.project], () => { if (selected.value) void project.need([selected.value]) })
+  const select = (id: string | null) => pick(id ? [id] : [])
+  /** Into the hand, or out of it. */
+  const toggle = (id: string) => pick(picked.value.includes(id) ? picked.value.filter((each) => each !== id) : [...picked.value, id])
+
+  function chooseKey(one: ChosenKey, more = false) {
+    const there = keys.value.some((each) => sameKey(each, one))
+    keys.value = more ? (there ? keys.value.filter((each) => !sameKey(each, one)) : [...keys.value, one]) : [one]
+  }
 
   function kindOf(kind: string): KindInfo | undefined {
     return catalogue.value?.steps.find((each) => each.kind === kind)
   }
 
-  return { catalogue, frame, playing, speed, loop, selected, openRow, tray, typing, held, sheet, films, key, guides, clip, drawing, range, local, goTo, goToStay, select, kindOf }
+  watch(playing, (now) => { if (!now) speed.value = 1 })
+  watch(() => [clip.value, project.project], () => { if (selected.value) void project.need([selected.value]) })
+  watch(() => project.project?.clips, (now) => { if (now && picked.value.some((id) => !now[id])) picked.value = picked.value.filter((id) => now[id]) })
+
+  return {
+    catalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, sheet, films, commanding, keys, beside, openSpan, copied, guides, snapping,
+    speeds, trail, selected, clip, clips, drawing, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf,
+  }
 })

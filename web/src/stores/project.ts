@@ -25,6 +25,10 @@ export const useProject = defineStore('project', () => {
   const saveState = ref<SaveState>('saved')
   const savedAt = ref<Date | null>(null)
   const problem = ref('')
+  /** Why the thing in hand does not go where it is dragged; it goes by itself. */
+  const hint = ref('')
+  /** Clips that reach past the shot they ride with. */
+  const misfits = ref<string[]>([])
 
   const drawnOf = new Map<string, Clip>()
   const waiting: Order[] = []
@@ -36,6 +40,7 @@ export const useProject = defineStore('project', () => {
     // A clip read anew is a new object: its drawing is asked for again when it is in sight.
     project.value = state.project
     length.value = state.length
+    misfits.value = state.misfits
     history.value = state.history
   }
 
@@ -50,10 +55,11 @@ export const useProject = defineStore('project', () => {
     const media = { ...old.media, ...change.media }
     for (const gone of change.clips_gone) delete clips[gone]
     for (const gone of change.media_gone) delete media[gone]
-    project.value = { settings: change.settings ?? old.settings, tracks: change.tracks ?? old.tracks, clips, media }
+    project.value = { settings: change.settings ?? old.settings, tracks: change.tracks ?? old.tracks, marks: change.marks ?? old.marks, clips, media }
     keep(answer.drawings)
     revision.value = answer.revision
     length.value = answer.length
+    misfits.value = answer.misfits
     history.value = answer.history
   }
 
@@ -107,6 +113,7 @@ export const useProject = defineStore('project', () => {
         const { edit, gesture, token } = order
         merge(await post<EditAnswer>(`/projects/${id.value}/${order.path}`, { revision: revision.value, token, gesture, edit }))
         saveState.value = 'saving'
+        hint.value = ''
         return
       } catch (error) {
         if (!(error instanceof Refused) || error.status === 503) {
@@ -123,7 +130,8 @@ export const useProject = defineStore('project', () => {
             continue
           }
         }
-        problem.value = error.message
+        if (order.gesture && error.status === 422) hint.value = error.message
+        else problem.value = error.message
         return
       }
     }
@@ -136,7 +144,8 @@ export const useProject = defineStore('project', () => {
 
   const clips = computed<Clip[]>(() => Object.values(project.value?.clips ?? {}).sort((a, b) => a.head - b.head))
   const settings = computed(() => project.value?.settings ?? null)
+  const marks = computed(() => project.value?.marks ?? { markers: [], first: null, last: null })
   const rate = computed(() => (settings.value ? settings.value.rate.num / settings.value.rate.den : 25))
 
-  return { id, revision, project, drawings, length, history, saveState, savedAt, problem, clips, settings, rate, open, take, need, edit, undo, redo }
+  return { id, revision, project, drawings, length, history, saveState, savedAt, problem, hint, misfits, clips, settings, marks, rate, open, take, need, edit, undo, redo }
 })

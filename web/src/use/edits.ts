@@ -1,63 +1,117 @@
 /** The edits the Desk makes, by the names of what an editor does. */
-import { useDesk } from '../stores/desk'
+import type { CopiedKey, Clip, Ease, Edit, Motor, Shutter, Transition, Value } from '../api/client'
+import { useDesk, type ChosenKey } from '../stores/desk'
 import { useProject } from '../stores/project'
-import type { Edit } from '../api/client'
 
-type ChangeText = Omit<Extract<Edit, { kind: 'change_text' }>, 'kind' | 'clip'>
-type Ease = Extract<Edit, { kind: 'set_span_ease' }>['ease']
+type Of<Kind extends Edit['kind']> = Extract<Edit, { kind: Kind }>
+type ChangeText = Omit<Of<'change_text'>, 'kind' | 'clip'>
 
 export const newId = () => `c-${crypto.randomUUID().slice(0, 12)}`
+
+/** How near, in px of the screen, an end must come to be drawn to something. */
+const REACH = 8
 
 export function useEdits() {
   const project = useProject()
   const desk = useDesk()
 
+  /** An edit whose left-out parts have their defaults. */
+  const put = (edit: { kind: Edit['kind'] } & Record<string, unknown>, gesture?: string) => project.edit(edit as unknown as Edit, gesture)
+  const snapping = (scale: number) => ({ snap: desk.snapping ? REACH / scale : 0, playhead: desk.frame })
+
   return {
-    text: (clip: string, change: Partial<ChangeText>, gesture?: string) =>
-      project.edit({ kind: 'change_text', clip, ...change } as Edit, gesture),
-    value: (clip: string, step: string, name: string, value: number, gesture?: string) =>
-      project.edit({ kind: 'set_value', clip, step, name, value, frame: desk.local }, gesture),
-    spans: (clip: string, spans: { arrival?: number; departure?: number }, gesture?: string) =>
-      project.edit({ kind: 'set_spans', clip, ...spans } as Edit, gesture),
-    spanEase: (clip: string, span: 'arrival' | 'departure', ease: Ease, gesture?: string) =>
-      project.edit({ kind: 'set_span_ease', clip, span, ease }, gesture),
-    trim: (clip: string, head: number, length: number, gesture?: string) =>
-      project.edit({ kind: 'trim_clip', clip, head, length }, gesture),
-    move: (clip: string, head: number, gesture?: string) =>
-      project.edit({ kind: 'move_clip', clip, head } as Edit, gesture),
+    put,
+    text: (clip: string, change: Partial<ChangeText>, gesture?: string) => put({ kind: 'change_text', clip, ...change }, gesture),
+    value: (clip: string, step: string, name: string, value: Value, gesture?: string) =>
+      put({ kind: 'set_value', clip, step, name, value, frame: desk.local }, gesture),
+    spans: (clip: string, spans: { arrival?: number; departure?: number }, gesture?: string) => put({ kind: 'set_spans', clip, ...spans }, gesture),
+    spanEase: (clip: string, span: 'arrival' | 'departure', ease: Ease, gesture?: string) => put({ kind: 'set_span_ease', clip, span, ease }, gesture),
+    fit: (clip: string, fit: 'fill' | 'fit' | 'own') => put({ kind: 'change_fit', clip, fit }),
     place: (clip: string, values: Record<string, number>, snap: number, gesture?: string) =>
-      project.edit({ kind: 'place_clip', clip, frame: desk.local, snap, ...values } as Edit, gesture),
-    setMoving: (clip: string, step: string, name: string, moving: boolean) =>
-      project.edit({ kind: 'set_moving', clip, step, name, moving, frame: desk.local }),
-    addKey: (clip: string, step: string, name: string, frame: number) =>
-      project.edit({ kind: 'add_key', clip, step, name, frame }),
-    moveKey: (clip: string, step: string, name: string, index: number, frame: number, value: number | null, gesture?: string) =>
-      project.edit({ kind: 'move_key', clip, step, name, index, frame, value }, gesture),
-    easeKey: (clip: string, step: string, name: string, index: number, ease: Ease, gesture?: string) =>
-      project.edit({ kind: 'ease_key', clip, step, name, index, ease }, gesture),
-    recountKey: (clip: string, step: string, name: string, index: number, counts_from: 'head' | 'tail' | 'proportion') =>
-      project.edit({ kind: 'recount_key', clip, step, name, index, counts_from }),
-    removeKey: (clip: string, step: string, name: string, index: number) =>
-      project.edit({ kind: 'remove_key', clip, step, name, index }),
-    keyPlacement: (clip: string, step: string) =>
-      project.edit({ kind: 'key_placement', clip, step, frame: desk.local }),
-    addStep: (clip: string, kind: string, at: number) =>
-      project.edit({ kind: 'add_step', clip, at, step: { id: `s-${crypto.randomUUID().slice(0, 8)}`, kind } } as unknown as Edit),
-    removeStep: (clip: string, step: string) =>
-      project.edit({ kind: 'remove_step', clip, step }),
-    addTitle: (clip: string) =>
-      project.edit({ kind: 'add_title', clip, frame: desk.frame } as Edit),
-    addPicture: (clip: string, frame: number, media: string | null, track: string | null = null) =>
-      project.edit({ kind: 'add_picture', clip, frame, media, track } as Edit),
-    removeClip: (clip: string) =>
-      project.edit({ kind: 'remove_clip', clip }),
-    fit: (clip: string, change: { fit?: 'fill' | 'fit' | 'own'; colour?: string }, gesture?: string) =>
-      project.edit({ kind: 'change_fit', clip, ...change } as Edit, gesture),
-    switchStep: (clip: string, step: string, on: boolean) =>
-      project.edit({ kind: 'switch_step', clip, step, on }),
-    moveStep: (clip: string, step: string, to: number) =>
-      project.edit({ kind: 'move_step', clip, step, to }),
-    rename: (name: string) =>
-      project.edit({ kind: 'change_settings', name }),
+      put({ kind: 'place_clip', clip, frame: desk.local, snap, ...values }, gesture),
+    rename: (name: string) => put({ kind: 'change_settings', name }),
+
+    // Cutting
+    trim: (clip: string, head: number, length: number, scale: number, ripple: boolean, gesture?: string) =>
+      put({ kind: 'trim_clip', clip, head, length, ripple, ...snapping(scale) }, gesture),
+    move: (heads: Record<string, number>, tracks: Record<string, string>, scale: number, gesture?: string) =>
+      put({ kind: 'move_clips', heads, tracks, ...snapping(scale) }, gesture),
+    nudge: (heads: Record<string, number>) => put({ kind: 'move_clips', heads }),
+    slip: (clip: string, start: number, gesture?: string) => put({ kind: 'slip_clip', clip, start }, gesture),
+    split: (clips: string[], frame: number) => put({ kind: 'split_clips', clips, frame, seed: newId() }),
+    makeWhole: (clips: string[]) => put({ kind: 'make_whole', clips }),
+    stretch: (clips: string[], by: number) => put({ kind: 'stretch_clips', clips, by }),
+    speed: (clip: string, speed: number, keep: 'part' | 'length', frame: number) => put({ kind: 'set_speed', clip, speed, keep, frame }),
+    replaceShot: (clip: string, media: string) => put({ kind: 'replace_shot', clip, media }),
+    addTitle: (clip: string) => put({ kind: 'add_title', clip, frame: desk.frame }),
+    addPicture: (clip: string, frame: number, media: string | null, track: string | null = null, part: { first?: number; last?: number } = {}) =>
+      put({ kind: 'add_picture', clip, frame, media, track, ...part }),
+    removeClips: (clips: string[], close = false) => put({ kind: 'remove_clips', clips, close }),
+    duplicate: (clips: string[]) => {
+      const seed = newId()
+      put({ kind: 'duplicate_clips', clips, seed })
+      return clips.map((_, i) => `${seed}-${i + 1}`)
+    },
+    paste: (clips: Clip[]) => {
+      const seed = newId()
+      put({ kind: 'paste_clips', clips, frame: desk.frame, seed })
+      return clips.map((_, i) => `${seed}-${i + 1}`)
+    },
+    seen: (clips: string[], seen: 'shown' | 'hidden' | 'alone') => put({ kind: 'set_seen', clips, seen }),
+    ride: (clips: string[], shot: string | null) => put({ kind: 'ride_with', clips, shot }),
+    transition: (clip: string, end: 'opening' | 'closing', transition: Partial<Transition> | null, gesture?: string) =>
+      put({ kind: 'set_transition', clip, end, transition }, gesture),
+    shutter: (clips: string[], shutter: Partial<Shutter> | null, gesture?: string) => put({ kind: 'set_shutter', clips, shutter }, gesture),
+
+    // The film's tracks and marks
+    addTrack: (at: number) => put({ kind: 'add_track', at, track: { id: `t-${crypto.randomUUID().slice(0, 8)}`, name: `Track ${project.project!.tracks.length + 1}` } }),
+    changeTrack: (track: string, change: { name?: string; hidden?: boolean; locked?: boolean; height?: number }, gesture?: string) =>
+      put({ kind: 'change_track', track, ...change }, gesture),
+    moveTrack: (track: string, to: number) => put({ kind: 'move_track', track, to }),
+    removeTrack: (track: string) => put({ kind: 'remove_track', track }),
+    marker: (marker: string, frame: number, name?: string, gesture?: string) => put({ kind: 'set_marker', marker, frame, name }, gesture),
+    removeMarker: (marker: string) => put({ kind: 'remove_marker', marker }),
+    range: (first: number | null, last: number | null, gesture?: string) => put({ kind: 'set_range', first, last }, gesture),
+
+    // Keys
+    setMoving: (clip: string, step: string, name: string, moving: boolean) => put({ kind: 'set_moving', clip, step, name, moving, frame: desk.local }),
+    addKey: (clip: string, step: string, name: string, frame: number) => put({ kind: 'add_key', clip, step, name, frame }),
+    moveKey: (key: ChosenKey, frame: number, value: Value | null, gesture?: string) => put({ kind: 'move_key', ...key, frame, value }, gesture),
+    shiftKeys: (keys: ChosenKey[], by: number) => put({ kind: 'shift_keys', keys, by }),
+    stretchKeys: (keys: ChosenKey[], about: number, factor: number) => put({ kind: 'stretch_keys', keys, about, factor }),
+    distributeKeys: (keys: ChosenKey[]) => put({ kind: 'distribute_keys', keys }),
+    alignKeys: (keys: ChosenKey[], frame: number) => put({ kind: 'align_keys', keys, frame }),
+    easeKeys: (keys: ChosenKey[], ease: Ease, gesture?: string) => put({ kind: 'ease_keys', keys, ease }, gesture),
+    recountKeys: (keys: ChosenKey[], counts_from: 'head' | 'tail' | 'proportion') => put({ kind: 'recount_keys', keys, counts_from }),
+    removeKeys: (keys: ChosenKey[]) => put({ kind: 'remove_keys', keys }),
+    pasteKeys: (clips: string[], keys: CopiedKey[], frame: number) => put({ kind: 'paste_keys', clips, keys, frame }),
+    keyPlacement: (clip: string, step: string) => put({ kind: 'key_placement', clip, step, frame: desk.local }),
+    through: (clip: string, step: string, name: string, through: boolean) => put({ kind: 'set_through', clip, step, name, through }),
+    repeat: (clip: string, step: string, name: string, repeat: { mode: 'loop' | 'mirror'; times: number | null } | null) =>
+      put({ kind: 'set_repeat', clip, step, name, repeat }),
+    motor: (clip: string, step: string, name: string, motor: Partial<Motor> | null, gesture?: string) =>
+      put({ kind: 'set_motor', clip, step, name, motor }, gesture),
+    bake: (clip: string, step: string, name: string, every: number) => put({ kind: 'bake_motion', clip, step, name, every }),
+    tangents: (key: ChosenKey, into: [number, number] | null, out: [number, number] | null, gesture?: string) =>
+      put({ kind: 'set_tangents', ...key, into, out }, gesture),
+    saveEase: (name: string, ease: Ease) => put({ kind: 'save_ease', name, ease }),
+    forgetEase: (name: string) => put({ kind: 'forget_ease', name }),
+
+    // One act each
+    soften: (clips: string[]) => put({ kind: 'soften', clips }),
+    mirror: (clips: string[]) => put({ kind: 'mirror_arrival', clips }),
+    slower: (clips: string[]) => put({ kind: 'slower', clips }),
+    stronger: (clips: string[]) => put({ kind: 'stronger', clips }),
+
+    // Steps
+    addStep: (clip: string, kind: string, at: number) => put({ kind: 'add_step', clip, at, step: { id: `s-${crypto.randomUUID().slice(0, 8)}`, kind } }),
+    removeStep: (clip: string, step: string) => put({ kind: 'remove_step', clip, step }),
+    switchStep: (clip: string, step: string, on: boolean) => put({ kind: 'switch_step', clip, step, on }),
+    moveStep: (clip: string, step: string, to: number) => put({ kind: 'move_step', clip, step, to }),
+    stepTimes: (clip: string, step: string, times: { since?: number; until?: number }, gesture?: string) =>
+      put({ kind: 'set_step_times', clip, step, ...times }, gesture),
+    hold: (clip: string, name: 'text' | 'typeface' | 'weight', value: string | number, gesture?: string) =>
+      put({ kind: 'hold_choice', clip, name, value, frame: desk.local }, gesture),
+    removeHeld: (clip: string, name: 'text' | 'typeface' | 'weight', index: number) => put({ kind: 'remove_held', clip, name, index }),
   }
 }

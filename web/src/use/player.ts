@@ -13,6 +13,8 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   const late = ref(0)
   const buffering = ref(false)
   const exact = ref(false)
+  /** Motion-blur samples of the frame shown: taken, and wanted. */
+  const samples = ref<[number, number]>([0, 0])
   const shownSize = ref({ width: 0, height: 0 })
 
   let serial = 0
@@ -38,8 +40,10 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     serial += 1
     dropBuffer()
     if (desk.playing) startPlaying()
-    else socket.say({ kind: 'want', serial, frame: desk.frame, ...size() })
+    else socket.say({ kind: 'want', serial, frame: desk.frame, beside: beside(), ...size() })
   }
+
+  const beside = () => desk.beside?.variants.map((each) => each.edit) ?? []
 
   function dropBuffer() {
     for (const bitmap of buffer.values()) bitmap.close()
@@ -52,6 +56,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     // Decoding may finish out of order: a frame's place is taken when it arrives.
     const place = arrived
     if (desk.playing) arrived += 1
+    if (desk.playing) samples.value = painted.samples
     const bitmap = await createImageBitmap(painted.jpeg)
     if (!desk.playing) {
       // Of two pictures of one wish the one painted as exported stays, whichever is decoded first.
@@ -60,6 +65,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
         drawnSerial = painted.serial
         draw(bitmap, painted.frame, painted.revision)
         exact.value = painted.exact
+        samples.value = painted.samples
         canvas.value.dataset.exact = String(painted.exact)
       }
       return bitmap.close()
@@ -100,7 +106,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     late.value = 0
     clockFrame = desk.frame
     buffering.value = true
-    socket.say({ kind: 'play', serial, frame: desk.frame, first, last, loop: desk.loop, step: desk.speed, ...playSize() })
+    socket.say({ kind: 'play', serial, frame: desk.frame, first, last, loop: desk.loop, step: desk.speed, beside: beside(), ...playSize() })
     cancelAnimationFrame(ticking)
     ticking = requestAnimationFrame(tick)
   }
@@ -147,8 +153,8 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     wish()
   })
   watch(() => desk.frame, () => { if (!desk.playing) wish() })
-  watch(() => [project.revision, project.id], wish)
-  watch(() => [desk.loop, desk.selected, desk.speed], () => { if (desk.playing) wish() })
+  watch(() => [project.revision, project.id, desk.beside], wish)
+  watch(() => [desk.loop, desk.selected, desk.speed, project.marks], () => { if (desk.playing) wish() })
 
   onBeforeUnmount(() => {
     socket.close()
@@ -156,5 +162,5 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     dropBuffer()
   })
 
-  return { late, buffering, exact, shownSize, connect: socket.connect, connected: socket.connected, problem: socket.problem, wish }
+  return { late, buffering, exact, samples, shownSize, connect: socket.connect, connected: socket.connected, problem: socket.problem, wish }
 }

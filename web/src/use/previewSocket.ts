@@ -6,11 +6,12 @@ export interface PaintedFrame {
   revision: number
   serial: number
   exact: boolean
+  samples: [number, number]
   seconds: number
   jpeg: Blob
 }
 
-const HEADER = 24
+const HEADER = 26
 
 export function usePreviewSocket(project: () => string, onFrame: (frame: PaintedFrame) => void, onOpen: () => void) {
   const connected = ref(false)
@@ -40,7 +41,8 @@ export function usePreviewSocket(project: () => string, onFrame: (frame: Painted
       const view = new DataView(data)
       onFrame({
         frame: view.getUint32(0, true), revision: view.getUint32(4, true), serial: view.getUint32(8, true),
-        exact: view.getUint8(16) === 1, seconds: view.getFloat32(20, true), jpeg: new Blob([new Uint8Array(data, HEADER)], { type: 'image/jpeg' }),
+        exact: view.getUint8(16) === 1,
+        samples: [view.getUint16(18, true), view.getUint16(20, true)], seconds: view.getFloat32(22, true), jpeg: new Blob([new Uint8Array(data, HEADER)], { type: 'image/jpeg' }),
       })
     }
   }

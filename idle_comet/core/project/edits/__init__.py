@@ -14,18 +14,35 @@ from ..difference import Difference, apply_difference, difference
 from ..model import Frozen, Project
 from .adding import AddPicture, AddTitle, add_picture, add_title
 from .base import EditError
+from .choices import (
+    ForgetEase, HoldChoice, RemoveHeld, SaveEase, SetShutter, SetStepTimes, forget_ease, hold_choice, remove_held, save_ease, set_shutter,
+    set_step_times,
+)
 from .clips import (
-    AddClip, ChangeFit, MoveClip, RemoveClip, TrimClip, add_clip, change_fit, move_clip, remove_clip, trim_clip,
+    AddClip, ChangeFit, MoveClips, RemoveClips, SetSeen, TrimClip, add_clip, change_fit, move_clips, remove_clips, set_seen, trim_clip,
 )
-from .film import AddMedia, AddTrack, ChangeSettings, add_media, add_track, change_settings
-from .keys import (
-    AddKey, EaseKey, KeyPlacement, MoveKey, RecountKey, RemoveKey, SetMoving,
-    add_key, ease_key, key_placement, move_key, recount_key, remove_key, set_moving,
+from .copies import DuplicateClips, PasteClips, duplicate_clips, paste_clips
+from .cutting import (
+    MakeWhole, ReplaceShot, SetSpeed, SlipClip, SplitClips, StretchClips, make_whole, replace_shot, set_speed, slip_clip, split_clips,
+    stretch_clips,
 )
+from .feel import MirrorArrival, Slower, Soften, Stronger, mirror_arrival, slower, soften, stronger_ease
+from .film import AddMedia, ChangeSettings, add_media, change_settings
+from .joins import SetTransition, set_transition
+from .keys import AddKey, KeyPlacement, MoveKey, SetMoving, add_key, key_placement, move_key, set_moving
+from .lanes import check_unlocked
+from .manykeys import (
+    AlignKeys, CopiedKey, DistributeKeys, EaseKeys, KeyRef, PasteKeys, RecountKeys, RemoveKeys, ShiftKeys, StretchKeys,
+    align_keys, distribute_keys, ease_keys, paste_keys, recount_keys, remove_keys, shift_keys, stretch_keys,
+)
+from .marks import RemoveMarker, SetMarker, SetRange, remove_marker, set_marker, set_range
 from .placing import PlaceClip, place_clip
+from .riding import RideWith, carried, misfits, ride_with
+from .runs import BakeMotion, SetMotor, SetRepeat, SetTangents, SetThrough, bake_motion, set_motor, set_repeat, set_tangents, set_through
 from .spans import SetSpanEase, SetSpans, set_span_ease, set_spans
 from .steps import AddStep, MoveStep, RemoveStep, SwitchStep, add_step, move_step, remove_step, switch_step
 from .text import ChangeText, change_text
+from .tracks import AddTrack, ChangeTrack, MoveTrack, RemoveTrack, add_track, change_track, move_track, remove_track
 from .values import SetProperty, SetValue, set_property, set_value
 
 
@@ -37,17 +54,6 @@ class Several(Frozen):
     edits: tuple["Edit", ...] = Field(min_length=1, max_length=5000)
 
 
-Edit = Annotated[
-    Union[
-        AddClip, AddKey, AddMedia, AddPicture, AddStep, AddTitle, AddTrack, ChangeFit, ChangeSettings, ChangeText, Difference, EaseKey,
-        KeyPlacement, MoveClip, MoveKey, MoveStep, PlaceClip, RecountKey, RemoveClip, RemoveKey, RemoveStep, SetMoving, SetProperty,
-        SetSpanEase, SetSpans, SetValue, Several, SwitchStep, TrimClip,
-    ],
-    Field(discriminator="kind"),
-]
-Several.model_rebuild()
-
-
 def _several(project: Project, edit: Several) -> tuple[Project, str]:
     for one in edit.edits:
         project, _ = _run(project, one)
@@ -55,33 +61,44 @@ def _several(project: Project, edit: Several) -> tuple[Project, str]:
 
 
 _RULES = {
-    AddClip: add_clip, AddKey: add_key, AddPicture: add_picture, AddTitle: add_title, PlaceClip: place_clip,
-    AddMedia: add_media, AddStep: add_step, AddTrack: add_track,
-    ChangeFit: change_fit, ChangeSettings: change_settings, EaseKey: ease_key, KeyPlacement: key_placement,
-    MoveKey: move_key, RecountKey: recount_key, RemoveKey: remove_key, SetMoving: set_moving,
-    ChangeText: change_text, Difference: lambda project, edit: (apply_difference(project, edit), "change"),
-    MoveClip: move_clip, MoveStep: move_step, RemoveClip: remove_clip, RemoveStep: remove_step,
-    SetProperty: set_property, SetSpanEase: set_span_ease, SetSpans: set_spans, SetValue: set_value,
-    Several: _several, SwitchStep: switch_step, TrimClip: trim_clip,
+    AddClip: add_clip, AddKey: add_key, AddMedia: add_media, AddPicture: add_picture, AddStep: add_step, AddTitle: add_title,
+    AddTrack: add_track, AlignKeys: align_keys, BakeMotion: bake_motion, ChangeFit: change_fit, ChangeSettings: change_settings,
+    ChangeText: change_text, ChangeTrack: change_track, Difference: lambda project, edit: (apply_difference(project, edit), "change"),
+    DistributeKeys: distribute_keys, DuplicateClips: duplicate_clips, EaseKeys: ease_keys, ForgetEase: forget_ease, HoldChoice: hold_choice,
+    KeyPlacement: key_placement, MakeWhole: make_whole, MirrorArrival: mirror_arrival, MoveClips: move_clips, MoveKey: move_key,
+    MoveStep: move_step, MoveTrack: move_track, PasteClips: paste_clips, PasteKeys: paste_keys, PlaceClip: place_clip,
+    RecountKeys: recount_keys, RemoveClips: remove_clips, RemoveHeld: remove_held, RemoveKeys: remove_keys, RemoveMarker: remove_marker,
+    RemoveStep: remove_step, RemoveTrack: remove_track, ReplaceShot: replace_shot, RideWith: ride_with, SaveEase: save_ease,
+    SetMarker: set_marker, SetMotor: set_motor, SetMoving: set_moving, SetProperty: set_property, SetRange: set_range, SetRepeat: set_repeat,
+    SetSeen: set_seen, SetShutter: set_shutter, SetSpanEase: set_span_ease, SetSpans: set_spans, SetSpeed: set_speed, SetStepTimes: set_step_times,
+    SetTangents: set_tangents, SetThrough: set_through, SetTransition: set_transition, SetValue: set_value, Several: _several,
+    ShiftKeys: shift_keys, Slower: slower, SlipClip: slip_clip, Soften: soften, SplitClips: split_clips, StretchClips: stretch_clips,
+    StretchKeys: stretch_keys, Stronger: stronger_ease, SwitchStep: switch_step, TrimClip: trim_clip,
 }
+
+Edit = Annotated[Union[tuple(_RULES)], Field(discriminator="kind")]
+Several.model_rebuild()
 
 
 def _run(project: Project, edit: Edit) -> tuple[Project, str]:
     return _RULES[type(edit)](project, edit)
 
 
-def apply(project: Project, edit: Edit) -> tuple[Project, Difference]:
-    """The document after the edit, and the difference that undoes it.
+def enact(project: Project, edit: Edit) -> tuple[Project, Difference, str]:
+    """The document after the edit, the difference that undoes it, and what undo will say it undoes.
 
     Raises EditError, with nothing changed, when the edit does not fit the document.
     """
-    after, _ = _run(project, edit)
-    return after, difference(after, project)
+    after, label = _run(project, edit)
+    if not isinstance(edit, Difference):
+        after = carried(project, after)
+        check_unlocked(project, after)
+    return after, difference(after, project), label
 
 
-def label_of(project: Project, edit: Edit) -> str:
-    """What undo will say it undoes, in a few words."""
-    return _run(project, edit)[1]
+def apply(project: Project, edit: Edit) -> tuple[Project, Difference]:
+    """`enact` without the words."""
+    return enact(project, edit)[:2]
 
 
-__all__ = ["Edit", "EditError", "Several", "apply", "label_of"] + [kind.__name__ for kind in _RULES]
+__all__ = ["CopiedKey", "Edit", "EditError", "KeyRef", "Several", "apply", "enact", "misfits"] + [kind.__name__ for kind in _RULES]

@@ -8,8 +8,10 @@ from pydantic import Field, StringConstraints
 
 from ...motion import Key, Moving
 from ..model import MAX_TEXT, Clip, Footage, Frames, Frozen, Id, Plain, Project, Step, Still, Text, Track, fixed
+from ..source import source_length
 from .base import EditError
-from .film import add_track, AddTrack
+from .copies import has_room
+from .tracks import AddTrack, add_track
 
 _TITLE_SECONDS = 4
 _STILL_SECONDS = 5
@@ -25,17 +27,18 @@ class AddTitle(Frozen):
 
 
 class AddPicture(Frozen):
-    """A shot or still from a frame on, or one colour when no media is named."""
+    """A shot or still from a frame on, or one colour when no media is named.
+
+    `first` and `last` are the in and out marked on a shot, in frames of the film's rate.
+    """
 
     kind: Literal["add_picture"] = "add_picture"
     clip: Id
     frame: Frames
     media: Id | None = None
     track: Id | None = Field(default=None, description="The track it was dropped on; without it the core finds one.")
-
-
-def _free(project: Project, track: str, head: int, length: int) -> bool:
-    return all(clip.track != track or clip.head >= head + length or clip.head + clip.length <= head for clip in project.clips.values())
+    first: Frames = 0
+    last: Frames | None = None
 
 
 def _kinds_on(project: Project, track: str) -> set[str]:
@@ -49,10 +52,11 @@ def _with_clip_somewhere(project: Project, clip: Clip, pictures: bool, asked: st
     tracks = [track.id for track in project.tracks]
     if asked is not None and asked not in tracks:
         raise EditError(f"There is no track “{asked}”; nothing was added.")
-    suited = [track for track in tracks if pictures != ("text" in _kinds_on(project, track))]
+    unlocked = [track.id for track in project.tracks if not track.locked]
+    suited = [track for track in unlocked if pictures != ("text" in _kinds_on(project, track))]
     candidates = [asked] if asked else (list(reversed(suited)) if pictures else suited)
     for track in candidates:
-        if _free(project, track, clip.head, clip.length):
+        if has_room(project, track, clip.head, clip.end):
             placed = clip.model_copy(update={"track": track})
             return project.model_copy(update={"clips": {**project.clips, clip.id: placed}})
     number = 1 + len(tracks)
@@ -89,8 +93,12 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
             raise EditError(f"The picture “{edit.media}” is not in this project; nothing was added.")
         name = media.name
         if media.kind == "video":
-            content = Footage(media=media.id)
-            length = max(1, int(media.frames / media.rate.fraction * rate.fraction))
+            content = Footage(media=media.id, start=float(edit.first))
+            whole = max(1, source_length(project, content))
+            last = whole - 1 if edit.last is None else min(edit.last, whole - 1)
+            if not edit.first <= last:
+                raise EditError(f"“{media.name}” has frames 0 to {whole - 1}; from {edit.first} to {last} there is nothing to place.")
+            length = last - edit.first + 1
         else:
             content = Still(media=media.id, fit="fit" if media.alpha else "fill")
     clip = Clip(id=edit.clip, track="none", name=name, head=edit.frame, length=length, content=content,

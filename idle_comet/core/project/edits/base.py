@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from ...clock import LocalClock
 from ..model import Clip, Project, Step
+from ..times import clock_of
 
 
 class EditError(ValueError):
@@ -24,8 +24,7 @@ def step_of(clip: Clip, step_id: str) -> Step:
     raise EditError(f"“{clip.name}” has no step “{step_id}”; nothing was changed.")
 
 
-def clock_of(clip: Clip) -> LocalClock:
-    return LocalClock.of(clip.length, clip.arrival, clip.departure)
+__all__ = ["EditError", "changed", "clip_of", "clock_of", "step_of", "with_clip", "with_step"]
 
 
 def with_clip(project: Project, clip: Clip) -> Project:

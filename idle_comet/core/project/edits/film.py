@@ -1,4 +1,4 @@
-"""The film's own settings, its tracks and its media."""
+"""The film's own settings and its media."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from ...clock import Rate
-from ..model import Frozen, Media, Name, Project, Track
+from ..model import Frozen, Media, Name, Project
 from .base import EditError, changed
 
 
@@ -19,14 +19,6 @@ class ChangeSettings(Frozen):
     width: int | None = Field(default=None, ge=16, le=8192, multiple_of=2)
     height: int | None = Field(default=None, ge=16, le=8192, multiple_of=2)
     rate: Rate | None = None
-
-
-class AddTrack(Frozen):
-    """A track at a place counted from the top of the picture."""
-
-    kind: Literal["add_track"] = "add_track"
-    track: Track
-    at: int = Field(default=0, ge=0, le=500)
 
 
 class AddMedia(Frozen):
@@ -41,14 +33,6 @@ def change_settings(project: Project, edit: ChangeSettings) -> tuple[Project, st
     settings = changed(project.settings, **values)
     label = f"name {settings.name}" if edit.name else f"{settings.width}×{settings.height}, {settings.rate} frames per second"
     return project.model_copy(update={"settings": settings}), label
-
-
-def add_track(project: Project, edit: AddTrack) -> tuple[Project, str]:
-    if any(track.id == edit.track.id for track in project.tracks):
-        raise EditError(f"There is already a track “{edit.track.id}”; nothing was added.")
-    tracks = list(project.tracks)
-    tracks.insert(edit.at, edit.track)
-    return project.model_copy(update={"tracks": tuple(tracks)}), f"add track {edit.track.name}"
 
 
 def add_media(project: Project, edit: AddMedia) -> tuple[Project, str]:

@@ -1,4 +1,4 @@
-"""Keys: setting properties moving, and adding, moving, easing and removing single keys."""
+"""Keys: setting properties moving, adding a key and moving it in time and value."""
 
 from __future__ import annotations
 
@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ...motion import Ease, Fixed, Key, Moving, resolve_keys, value_at
-from ...motion.property import CountsFrom, Number
+from ...motion import Fixed, Key, Moving, resolve_keys, value_at
+from ...motion.property import Value
 from ...steps import KINDS
 from ..model import Clip, Frames, Frozen, Id, Project
 from .base import EditError, clip_of, clock_of, step_of, with_clip
@@ -46,39 +46,7 @@ class MoveKey(Frozen):
     name: str
     index: Index
     frame: Frames
-    value: Number | None = None
-
-
-class EaseKey(Frozen):
-    """The ease from one key to the next."""
-
-    kind: Literal["ease_key"] = "ease_key"
-    clip: Id
-    step: Id
-    name: str
-    index: Index
-    ease: Ease
-
-
-class RecountKey(Frozen):
-    """What a key counts from; it stays at its frame."""
-
-    kind: Literal["recount_key"] = "recount_key"
-    clip: Id
-    step: Id
-    name: str
-    index: Index
-    counts_from: CountsFrom
-
-
-class RemoveKey(Frozen):
-    """Take a key away; with its last key a property becomes fixed at that key's value."""
-
-    kind: Literal["remove_key"] = "remove_key"
-    clip: Id
-    step: Id
-    name: str
-    index: Index
+    value: Value | None = None
 
 
 class KeyPlacement(Frozen):
@@ -94,9 +62,14 @@ def _at(clip: Clip, frame: int) -> int:
     return min(frame, clip.length - 1)
 
 
-def _value_at(clip: Clip, step: str, name: str, frame: int) -> float:
+def seen_value(project: Project, clip: Clip, step: str, name: str, frame: float):
+    """The value a property has at a frame of the clip, its motor and what it follows included."""
+    # What drives a property is known where documents are evaluated; that room is asked late.
+    from ...compose.compiled import Surroundings
+
     parameter = parameter_of(clip, step, name)
-    return parameter.clamp(value_at(property_of(clip, step, name), frame, clock_of(clip)))
+    prop = property_of(clip, step, name)
+    return parameter.clamp(value_at(prop, frame, clock_of(clip), Surroundings(project, clip).at(step, name)))
 
 
 def _moving(project: Project, edit) -> tuple[Clip, Moving, Key]:
@@ -110,8 +83,9 @@ def _moving(project: Project, edit) -> tuple[Clip, Moving, Key]:
 
 def _with_keys(project: Project, clip: Clip, edit, keys: list[Key]) -> Project:
     """The document with these keys, put in playing order."""
+    prop = property_of(clip, edit.step, edit.name)
     ordered = tuple(item.key for item in resolve_keys(Moving(keys=tuple(keys)), clock_of(clip)))
-    return with_clip(project, with_property(clip, edit.step, edit.name, Moving(keys=ordered)))
+    return with_clip(project, with_property(clip, edit.step, edit.name, prop.model_copy(update={"keys": ordered})))
 
 
 def set_moving(project: Project, edit: SetMoving) -> tuple[Project, str]:
@@ -119,10 +93,10 @@ def set_moving(project: Project, edit: SetMoving) -> tuple[Project, str]:
     parameter = parameter_of(clip, edit.step, edit.name)
     prop = property_of(clip, edit.step, edit.name)
     frame = _at(clip, edit.frame)
-    value = _value_at(clip, edit.step, edit.name, frame)
+    value = seen_value(project, clip, edit.step, edit.name, frame)
     if edit.moving and not parameter.may_move:
         raise EditError(f"{parameter.label} can't move; it has one value for the whole clip.")
-    if edit.moving == (prop.state == "moving"):
+    if edit.moving == (prop.state == "moving") and prop.state != "driven":
         return project, f"{parameter.label.lower()} as it was"
     after = with_key(clip, prop, frame, value) if edit.moving else Fixed(value=value)
     return with_clip(project, with_property(clip, edit.step, edit.name, after)), (
@@ -136,7 +110,7 @@ def add_key(project: Project, edit: AddKey) -> tuple[Project, str]:
         raise EditError(f"{parameter.label} can't move; it has one value for the whole clip.")
     frame = _at(clip, edit.frame)
     prop = property_of(clip, edit.step, edit.name)
-    after = with_key(clip, prop, frame, _value_at(clip, edit.step, edit.name, frame))
+    after = with_key(clip, prop, frame, seen_value(project, clip, edit.step, edit.name, frame))
     return with_clip(project, with_property(clip, edit.step, edit.name, after)), f"key of {parameter.label.lower()}"
 
 
@@ -155,33 +129,6 @@ def move_key(project: Project, edit: MoveKey) -> tuple[Project, str]:
     return _with_keys(project, clip, edit, keys), f"move key of {parameter.label.lower()}"
 
 
-def ease_key(project: Project, edit: EaseKey) -> tuple[Project, str]:
-    clip, prop, key = _moving(project, edit)
-    keys = list(prop.keys)
-    keys[edit.index] = key.model_copy(update={"ease": edit.ease})
-    label = f"ease of {parameter_of(clip, edit.step, edit.name).label.lower()}"
-    return with_clip(project, with_property(clip, edit.step, edit.name, Moving(keys=tuple(keys)))), label
-
-
-def recount_key(project: Project, edit: RecountKey) -> tuple[Project, str]:
-    clip, prop, key = _moving(project, edit)
-    clock = clock_of(clip)
-    frame = next(item.frame for item in resolve_keys(prop, clock) if item.index == edit.index)
-    keys = list(prop.keys)
-    keys[edit.index] = key.model_copy(
-        update={"counts_from": edit.counts_from, "at": clock.counted(edit.counts_from, frame)})
-    where = {"head": "from the head", "tail": "from the tail", "proportion": "in proportion"}[edit.counts_from]
-    return _with_keys(project, clip, edit, keys), f"key counts {where}"
-
-
-def remove_key(project: Project, edit: RemoveKey) -> tuple[Project, str]:
-    clip, prop, key = _moving(project, edit)
-    keys = tuple(one for index, one in enumerate(prop.keys) if index != edit.index)
-    after = Moving(keys=keys) if keys else Fixed(value=key.value)
-    label = f"remove key of {parameter_of(clip, edit.step, edit.name).label.lower()}"
-    return with_clip(project, with_property(clip, edit.step, edit.name, after)), label
-
-
 def key_placement(project: Project, edit: KeyPlacement) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     step = step_of(clip, edit.step)
@@ -189,8 +136,8 @@ def key_placement(project: Project, edit: KeyPlacement) -> tuple[Project, str]:
         raise EditError("Only a placement can be keyed as a whole; nothing was changed.")
     frame = _at(clip, edit.frame)
     for parameter in KINDS["placement"].parameters:
-        if not parameter.name.startswith("pivot"):
+        if parameter.sort == "number" and not parameter.name.startswith("pivot"):
             prop = property_of(clip, step.id, parameter.name)
-            value = _value_at(clip, step.id, parameter.name, frame)
+            value = seen_value(project, clip, step.id, parameter.name, frame)
             clip = with_property(clip, step.id, parameter.name, with_key(clip, prop, frame, value))
     return with_clip(project, clip), "key the placement"

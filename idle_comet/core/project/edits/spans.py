@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from ...motion import Ease, Key, Property
+from ...steps import CONTENT_PARAMETERS
 from ..model import Clip, Frames, Frozen, Id, Project
 from .base import clip_of, with_clip
 
@@ -27,18 +28,19 @@ class SetSpanEase(Frozen):
     ease: Ease
 
 
-def map_properties(clip: Clip, change) -> Clip:
-    """The clip with `change(property) -> property` done to each of its properties."""
+def map_properties(clip: Clip, change, only: str | None = None) -> Clip:
+    """The clip with `change(property) -> property` done to each of its properties, or to those of one step."""
     def mapped(values: dict[str, Property]) -> dict[str, Property]:
         return {name: change(prop) for name, prop in values.items()}
 
     steps = tuple(
-        step.model_copy(update={"values": mapped(step.values), "mix": change(step.mix)}) for step in clip.steps
+        step.model_copy(update={"values": mapped(step.values), "mix": change(step.mix)}) if only in (None, step.id) else step
+        for step in clip.steps
     )
     content = clip.content
-    if content.kind == "text":
-        content = content.model_copy(update=mapped(
-            {name: getattr(content, name) for name in ("size", "tracking", "leading")}))
+    names = [parameter.name for parameter in CONTENT_PARAMETERS[content.kind]]
+    if names and only in (None, "content"):
+        content = content.model_copy(update=mapped({name: getattr(content, name) for name in names}))
     return clip.model_copy(update={"steps": steps, "content": content})
 
 

@@ -6,19 +6,18 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
-from ..model import MAX_TEXT, Colour, Frozen, Id, Project
+from ..model import MAX_TEXT, Frozen, Id, Project
 from .base import EditError, changed, clip_of, with_clip
 
 
 class ChangeText(Frozen):
-    """New words, or a new typeface, weight, colour or alignment; what is None stays."""
+    """New words, or a new typeface, weight or alignment; what is None stays."""
 
     kind: Literal["change_text"] = "change_text"
     clip: Id
     text: Annotated[str, StringConstraints(max_length=MAX_TEXT)] | None = None
     typeface: Annotated[str, StringConstraints(max_length=100)] | None = None
     weight: int | None = Field(default=None, ge=1, le=1000)
-    colour: Colour | None = None
     align: Literal["left", "centre", "right"] | None = None
     stand_x: Literal["left", "centre", "right"] | None = None
     stand_y: Literal["top", "middle", "bottom"] | None = None
@@ -26,7 +25,7 @@ class ChangeText(Frozen):
 
 
 _LABELS = {
-    "text": "words", "typeface": "typeface", "weight": "weight", "colour": "colour", "align": "line alignment",
+    "text": "words", "typeface": "typeface", "weight": "weight", "align": "line alignment",
     "stand_x": "place in the frame", "stand_y": "place in the frame", "measured_by": "alignment by {}",
 }
 

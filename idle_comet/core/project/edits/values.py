@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
-from ...motion import Fixed, Key, Moving, Property, resolve_keys
-from ...motion.property import Number
+from ...motion import Driven, Fixed, Key, Moving, Property, resolve_keys
+from ...motion.property import Value
 from ...steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
 from ..model import Clip, Frames, Frozen, Id, Project
 from .base import EditError, clip_of, clock_of, step_of, with_clip, with_step
@@ -22,13 +22,13 @@ class SetProperty(Frozen):
 
 
 class SetValue(Frozen):
-    """A value at a frame of the clip: fixed properties change as a whole, moving ones get a key there."""
+    """A value at a frame of the clip: fixed properties change as a whole, moving ones get a key there, driven ones a new centre."""
 
     kind: Literal["set_value"] = "set_value"
     clip: Id
     step: Id
     name: str
-    value: Number
+    value: Value
     frame: Frames = 0
 
 
@@ -68,7 +68,19 @@ def with_property(clip: Clip, step_id: str, name: str, prop: Property) -> Clip:
     return with_step(clip, step.model_copy(update={"values": {**step.values, name: prop}}))
 
 
-def check_value(parameter: Parameter, value: float) -> None:
+def check_value(parameter: Parameter, value: Any) -> None:
+    if not parameter.fits(value):
+        raise EditError(f"{parameter.label} is a {parameter.sort}; {value!r} was not taken and the value is as it was.")
+    if parameter.sort == "colour":
+        return
+    if parameter.sort == "point":
+        for each in value:
+            _check_number(parameter, each)
+    else:
+        _check_number(parameter, value)
+
+
+def _check_number(parameter: Parameter, value: float) -> None:
     if not parameter.least <= value <= parameter.most:
         times = parameter.shown_times
         raise EditError(
@@ -93,9 +105,42 @@ def set_property(project: Project, edit: SetProperty) -> tuple[Project, str]:
         frames = [item.frame for item in resolve_keys(prop, clock)]
         if not clock.spans.shrunk and len(set(frames)) < len(frames):
             raise EditError(f"Two keys of {parameter.label} would stand at the same frame; nothing was changed.")
+    elif prop.state == "driven":
+        check_driven(project, clip, edit.step, parameter, prop)
     else:
         check_value(parameter, prop.value)
-    return with_clip(project, with_property(clip, edit.step, edit.name, prop)), f"{parameter.label.lower()} keys"
+    what = {"moving": "keys", "driven": "motor", "fixed": "value"}[prop.state]
+    return with_clip(project, with_property(clip, edit.step, edit.name, prop)), f"{parameter.label.lower()} {what}"
+
+
+def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, prop: Driven) -> None:
+    """Raises EditError where a motor can't drive this property, or a follower would follow itself."""
+    if not parameter.may_move:
+        raise EditError(f"{parameter.label} can't be driven; it has one value for the whole clip.")
+    if not parameter.fits(prop.rest):
+        raise EditError(f"{parameter.label} is a {parameter.sort}; its resting value is none. Nothing was changed.")
+    if prop.motor.kind != "follow":
+        if parameter.sort != "number":
+            raise EditError(f"{parameter.label} is a {parameter.sort}; only a number swings. It can follow another {parameter.sort}.")
+        return
+    chain, at = [f"{parameter.label.lower()} of “{clip.name}”"], (clip, prop)
+    first = (clip.id, step, parameter.name)
+    for _ in range(200):
+        motor = at[1].motor
+        other = at[0] if motor.clip is None else project.clips.get(motor.clip)
+        if other is None:
+            raise EditError(f"There is no clip “{motor.clip}” to follow; nothing was changed.")
+        followed = parameter_of(other, motor.step, motor.name)
+        if len(chain) == 1 and followed.sort != parameter.sort:
+            raise EditError(f"{parameter.label} is a {parameter.sort} and can't follow {followed.label.lower()}, a {followed.sort}.")
+        chain.append(f"{followed.label.lower()} of “{other.name}”")
+        if (other.id, motor.step, motor.name) == first:
+            raise EditError(f"That would be a circle: {' follows '.join(chain)}. Nothing was changed; let one of them go its own way.")
+        own = property_of(other, motor.step, motor.name)
+        if own.state != "driven" or own.motor.kind != "follow":
+            return
+        at = (other, own)
+    raise EditError("This chain of followers is longer than 200; nothing was changed.")
 
 
 def _end_for(clip: Clip, prop: Property, frame: float) -> str:
@@ -108,7 +153,7 @@ def _end_for(clip: Clip, prop: Property, frame: float) -> str:
     return "tail"
 
 
-def _key_for(clip: Clip, prop: Property, frame: int, value: float) -> Key:
+def _key_for(clip: Clip, prop: Property, frame: int, value: Any) -> Key:
     """A new key at a frame, with the ease of the segment it falls into."""
     end = _end_for(clip, prop, frame)
     ease = {}
@@ -118,9 +163,9 @@ def _key_for(clip: Clip, prop: Property, frame: int, value: float) -> Key:
     return Key(counts_from=end, at=clock_of(clip).counted(end, frame), value=value, **ease)
 
 
-def with_key(clip: Clip, prop: Property, frame: int, value: float) -> Moving:
+def with_key(clip: Clip, prop: Property, frame: int, value: Any) -> Moving:
     """The property with this value at a frame: a key there changes, or a new one stands."""
-    if prop.state == "fixed":
+    if prop.state != "moving":
         return Moving(keys=(_key_for(clip, prop, frame, value),))
     timed = resolve_keys(prop, clock_of(clip))
     here = next((item for item in timed if round(item.frame) == frame), None)
@@ -139,9 +184,24 @@ def set_value(project: Project, edit: SetValue) -> tuple[Project, str]:
     parameter = parameter_of(clip, edit.step, edit.name)
     check_value(parameter, edit.value)
     prop = property_of(clip, edit.step, edit.name)
-    times = parameter.shown_times
-    label = f"{parameter.label.lower()} {round(edit.value * times, parameter.digits):g} {parameter.unit}".strip()
+    label = says_value(parameter, edit.value)
+    if prop.state == "driven":
+        centre = {"steady": "start", "follow": "offset"}.get(prop.motor.kind, "centre")
+        if parameter.sort != "number":
+            raise EditError(f"{parameter.label} follows another value; fix it or set it moving first.")
+        driven = prop.model_copy(update={"motor": prop.motor.model_copy(update={centre: edit.value})})
+        return with_clip(project, with_property(clip, edit.step, edit.name, driven)), label
     if prop.state == "fixed":
         return with_clip(project, with_property(clip, edit.step, edit.name, Fixed(value=edit.value))), label
     moving = with_key(clip, prop, min(edit.frame, clip.length - 1), edit.value)
     return with_clip(project, with_property(clip, edit.step, edit.name, moving)), label
+
+
+def says_value(parameter: Parameter, value: Any) -> str:
+    """A value in a few words, as undo says it."""
+    if parameter.sort == "colour":
+        return f"{parameter.label.lower()} {value}"
+    times, digits = parameter.shown_times, parameter.digits
+    if parameter.sort == "point":
+        return f"{parameter.label.lower()} {round(value[0], digits):g}, {round(value[1], digits):g}"
+    return f"{parameter.label.lower()} {round(value * times, digits):g} {parameter.unit}".strip()

@@ -1,0 +1,162 @@
+"""A clip's properties as functions of its time, made once for as long as the clip is what it was."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from typing import Any, Callable, NamedTuple
+
+from ..clock import LocalClock
+from ..motion import Fixed, Property, sampler
+from ..motion.motors import Follow
+from ..motion.sampling import Sample
+from ..project.model import Clip, HeldKey, Project, Step, Text
+from ..project.times import clock_of
+from ..steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
+from .scene import PlainNow, TextNow
+
+
+class CompiledStep(NamedTuple):
+    """A step that is on, done at frames since ≤ f < until of its clip."""
+
+    id: str
+    kind: str
+    since: int
+    until: int
+    values: tuple[tuple[str, Parameter, Sample], ...]
+    mix: Sample
+
+
+class Compiled(NamedTuple):
+    """`content` gives a text's or a colour's settings at a frame; None for pictures. `moves` is False for a clip that is still."""
+
+    content: Callable[[float], Any] | None
+    steps: tuple[CompiledStep, ...]
+    moves: bool
+
+
+_MOST = 4096
+_kept: OrderedDict[int, tuple[Clip, Any, Any, Compiled]] = OrderedDict()
+
+
+def compiled(project: Project, clip: Clip) -> Compiled:
+    """The clip's functions, kept by its identity (and, where it follows something, by the document's)."""
+    known = _kept.get(id(clip))
+    if known and known[0] is clip and known[1] == project.settings.rate and (known[2] is None or known[2] is project.clips):
+        return known[3]
+    around = Surroundings(project, clip)
+    made = _compile(clip, around)
+    _kept[id(clip)] = (clip, project.settings.rate, project.clips if around.asked else None, made)
+    while len(_kept) > _MOST:
+        try:
+            _kept.popitem(last=False)
+        except KeyError:  # another thread was quicker
+            break
+    return made
+
+
+class Surroundings:
+    """What a clip's motors may look at. A chain of followers that leads back to itself ends in nothing."""
+
+    def __init__(self, project: Project, clip: Clip, seen: frozenset[tuple[str, str, str]] = frozenset()) -> None:
+        self.rate = float(project.settings.rate.fraction)
+        self.asked = False
+        self._project, self._clip, self._seen = project, clip, seen
+
+    def at(self, step: str, name: str) -> "Surroundings":
+        """The same, on behalf of one property."""
+        inner = Surroundings(self._project, self._clip, self._seen | {(self._clip.id, step, name)})
+        return inner
+
+    def follow(self, motor: Follow) -> Sample | None:
+        self.asked = True
+        other = self._clip if motor.clip is None else self._project.clips.get(motor.clip)
+        if other is None or (other.id, motor.step, motor.name) in self._seen or len(self._seen) > 64:
+            return None
+        found = find_property(other, motor.step, motor.name)
+        if found is None:
+            return None
+        parameter, prop = found
+        sample = sampler(prop, clock_of(other), Surroundings(self._project, other, self._seen | {(other.id, motor.step, motor.name)}))
+        shift = self._clip.head - other.head
+        return lambda frame: parameter.clamp(sample(frame + shift))
+
+
+def find_property(clip: Clip, step_id: str, name: str) -> tuple[Parameter, Property] | None:
+    """A property by its place, with its declaration; one never set has its default."""
+    if step_id == "content":
+        parameter = next((each for each in CONTENT_PARAMETERS[clip.content.kind] if each.name == name), None)
+        return parameter and (parameter, getattr(clip.content, name))
+    step = next((each for each in clip.steps if each.id == step_id), None)
+    if step is None:
+        return None
+    if name == MIX.name:
+        return MIX, step.mix
+    known = KINDS[step.kind].parameters if step.kind in KINDS else ()
+    parameter = next((each for each in known if each.name == name), None)
+    return parameter and (parameter, step.values.get(name) or Fixed(value=parameter.default))
+
+
+def _compile(clip: Clip, around: Surroundings) -> Compiled:
+    clock = clock_of(clip)
+
+    def sample(step: str, name: str, prop: Property) -> Sample:
+        own = around.at(step, name)
+        made = sampler(prop, clock, own)
+        around.asked = around.asked or own.asked
+        return made
+
+    steps = tuple(_step(clip, step, sample) for step in clip.steps if step.on and step.kind in KINDS)
+    content = clip.content
+    moves = any(prop.state != "fixed" for step in clip.steps for prop in (step.mix, *step.values.values()))
+    if content.kind == "text":
+        numbers = tuple((each.name, each, sample("content", each.name, getattr(content, each.name))) for each in CONTENT_PARAMETERS["text"])
+        moves = moves or any(getattr(content, each.name).state != "fixed" for each in CONTENT_PARAMETERS["text"])
+        return Compiled(_text(content, numbers, clock), steps, moves)
+    if content.kind == "plain":
+        parameter = CONTENT_PARAMETERS["plain"][0]
+        colour = sample("content", "colour", content.colour)
+        return Compiled(lambda frame: PlainNow(parameter.clamp(colour(frame))), steps, moves)
+    return Compiled(None, steps, moves)
+
+
+def _step(clip: Clip, step: Step, sample) -> CompiledStep:
+    values = tuple(
+        (each.name, each, sample(step.id, each.name, step.values.get(each.name) or Fixed(value=each.default)))
+        for each in KINDS[step.kind].parameters)
+    mix = sample(step.id, MIX.name, step.mix)
+    since = step.since - clip.skipped if step.since else -(1 << 40)
+    until = clip.length + clip.cut_off - step.until if step.until else 1 << 40
+    return CompiledStep(step.id, step.kind, since, until, values,
+                        lambda frame: MIX.clamp(mix(frame)))
+
+
+_HELD = ("text", "typeface", "weight", "align", "stand_x", "stand_y", "measured_by")
+
+
+def _text(content: Text, numbers, clock: LocalClock) -> Callable[[float], Any]:
+    held = {name: held_at(content.held[name], clock) for name in _HELD if content.held.get(name)}
+
+    def at(frame: float):
+        choices = {name: getattr(content, name) for name in _HELD}
+        for name, find in held.items():
+            found = find(frame)
+            if found is not None:
+                choices[name] = found
+        return TextNow(**choices, **{name: parameter.clamp(sample(frame)) for name, parameter, sample in numbers})
+    return at
+
+
+def held_frames(keys: tuple[HeldKey, ...], clock: LocalClock) -> list[tuple[float, int, Any]]:
+    """(frame, index, value) of held keys in playing order."""
+    place = {"head": clock.from_head, "tail": clock.from_tail, "proportion": clock.in_proportion}
+    return sorted(((place[key.counts_from](key.at), index, key.value) for index, key in enumerate(keys)), key=lambda item: item[:2])
+
+
+def held_at(keys: tuple[HeldKey, ...], clock: LocalClock) -> Callable[[float], Any]:
+    """What the keys say at a frame; None before the first."""
+    timed = held_frames(keys, clock)
+
+    def at(frame: float):
+        # A key counts from its frame on, to a hair: keys in proportion rarely fall on a whole frame.
+        return next((value for when, _, value in reversed(timed) if when <= frame + 1e-6), None)
+    return at

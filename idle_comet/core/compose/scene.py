@@ -1,0 +1,91 @@
+"""What is to be seen at one frame, as plain values."""
+
+from __future__ import annotations
+
+from typing import Any, Mapping, NamedTuple
+
+from ..project.model import Clip, Project, Transition
+
+
+class TextNow(NamedTuple):
+    """A text's settings at one frame; size in px of the project's frame."""
+
+    text: str
+    typeface: str
+    weight: int
+    size: float
+    tracking: float
+    leading: float
+    colour: str
+    align: str
+    stand_x: str
+    stand_y: str
+    measured_by: str
+
+
+class FootageNow(NamedTuple):
+    """A shot at one frame, or a still: `frame` is the frame of its source."""
+
+    media: str
+    frame: int
+    fit: str
+    width: int
+    height: int
+    alpha: bool
+
+
+class PlainNow(NamedTuple):
+    """One colour over the frame."""
+
+    colour: str
+
+
+ContentNow = TextNow | FootageNow | PlainNow
+
+
+class StepNow(NamedTuple):
+    """A step that is on at this frame, with all of its values."""
+
+    kind: str
+    values: Mapping[str, Any]
+    mix: float
+
+
+class Exposure(NamedTuple):
+    """Over which moments of a clip, counted from its head, one frame of it is exposed; `frame` is that frame.
+
+    The moments between are evaluated when it is known how large they are painted.
+    """
+
+    project: Project
+    clip: Clip
+    opens: float
+    closes: float
+    frame: float
+
+
+class Layer(NamedTuple):
+    """One clip at one moment; `exposure` says over which moments a frame of it is exposed, if it has motion blur."""
+
+    clip: str
+    content: ContentNow
+    steps: tuple[StepNow, ...]
+    exposure: Exposure | None = None
+
+
+class Join(NamedTuple):
+    """A transition at one frame: from `before` to `after` (either may be nothing), `progress` eased."""
+
+    transition: Transition
+    progress: float
+    before: Layer | None
+    after: Layer | None
+
+
+class Scene(NamedTuple):
+    """Everything to be seen at one frame, from the bottom of the picture up."""
+
+    width: int
+    height: int
+    background: str
+    layers: tuple[Layer | Join, ...]

@@ -1,0 +1,112 @@
+"""Motion blur: how many moments of an exposed frame are painted, and which."""
+
+from __future__ import annotations
+
+import math
+
+from ..picture import Matrix, Rect
+from ..steps import KINDS
+from .evaluate import evaluate_clip
+from .plan import LayerPlan, SmearPlan, plan_layer
+from .scene import Layer, Scene, TextNow
+from .standing import stand
+
+CEILINGS = {True: 96, False: 16}
+"""The most pictures painted for one frame, as exported and in a light preview. Mere travel needs one picture only."""
+
+_LOOKS = 9
+"""Moments at which the exposure is looked at to tell how far things travel."""
+
+
+def plan_smear(scene: Scene, layer: Layer, view: Matrix, width: int, height: int, exact: bool) -> LayerPlan | SmearPlan | None:
+    """One sample for each px that the outermost corner travels; plain travel is one picture shifted."""
+    seen = Rect(0, 0, width, height)
+    still = layer._replace(exposure=None)
+    moments = [_moment(layer, (i + 0.5) / _LOOKS) for i in range(_LOOKS)]
+    moments = [each for each in moments if each is not None]
+    if not moments or all(_same(each, moments[0]) for each in moments):
+        return plan_layer(scene, still, view, seen)
+    corners = [_corners(scene, each, view) for each in moments]
+    legs = [max(math.dist(a, b) for a, b in zip(one, other)) for one, other in zip(corners, corners[1:])]
+    # The outermost looks stand half a look inside the exposure's ends.
+    travel = sum(legs) * _LOOKS / (_LOOKS - 1)
+    shifts = [(quad[0][0] - corners[_LOOKS // 2][0][0], quad[0][1] - corners[_LOOKS // 2][0][1]) for quad in corners] if len(corners) == _LOOKS else []
+    # Further than a few frames' breadth one picture with room for it all would be too large to paint.
+    if shifts and travel < 3 * max(width, height) and _only_travels(moments, corners):
+        return _travelling(scene, moments[_LOOKS // 2], view, seen, shifts, travel)
+    wanted = max(4, math.ceil(travel))
+    count = min(wanted, CEILINGS[exact])
+    samples = []
+    for i in range(count):
+        moment = _moment(layer, (i + 0.5) / count)
+        planned = moment and plan_layer(scene, moment, view, seen)
+        if planned:
+            samples.append(planned)
+    if not samples:
+        return None
+    # Samples in which nothing is seen still count: they are nothing for their part of the time.
+    samples = [one._replace(opacity=one.opacity * len(samples) / count) for one in samples]
+    return SmearPlan(layer.clip, tuple(samples), (), wanted, ("samples", *((one.key, one.opacity) for one in samples)))
+
+
+def _moment(layer: Layer, share: float) -> Layer | None:
+    exposure = layer.exposure
+    at = exposure.opens + (exposure.closes - exposure.opens) * share
+    return evaluate_clip(exposure.project, exposure.clip, at, exposure.frame)
+
+
+def _same(one: Layer, other: Layer) -> bool:
+    return one.content == other.content and one.steps == other.steps
+
+
+def _places(step) -> bool:
+    return KINDS[step.kind].place(step.values, (0.0, 0.0)) is not None
+
+
+def _corners(scene: Scene, layer: Layer, view: Matrix) -> list[tuple[float, float]]:
+    standing = stand(layer.content, scene.width, scene.height)
+    matrix = view
+    for step in reversed(layer.steps):
+        placed = KINDS[step.kind].place(step.values, standing.anchor)
+        if placed is not None:
+            matrix = matrix @ placed
+    box = standing.ink if isinstance(layer.content, TextNow) and not standing.ink.empty else standing.box
+    return box.corners(matrix)
+
+
+def _only_travels(moments: list[Layer], corners: list[list[tuple[float, float]]]) -> bool:
+    """Whether all moments are one picture at different places."""
+    first = moments[0]
+    for moment, quad in zip(moments[1:], corners[1:]):
+        dx, dy = quad[0][0] - corners[0][0][0], quad[0][1] - corners[0][0][1]
+        if any(abs(b[0] - a[0] - dx) > 1e-6 or abs(b[1] - a[1] - dy) > 1e-6 for a, b in zip(corners[0], quad)):
+            return False
+        if moment.content != first.content or len(moment.steps) != len(first.steps):
+            return False
+        for a, b in zip(first.steps, moment.steps):
+            if a.kind != b.kind or a.mix != b.mix:
+                return False
+            if not _places(a) and a.values != b.values:
+                return False
+            if _places(a) and KINDS[a.kind].opacity(a.values) != KINDS[b.kind].opacity(b.values):
+                return False
+    return True
+
+
+def _travelling(scene: Scene, middle: Layer, view: Matrix, seen: Rect, looks: list[tuple[float, float]], travel: float) -> LayerPlan | SmearPlan | None:
+    """One picture, with room for all that travels into the frame, and where it stands from moment to moment."""
+    room = max(max(abs(x), abs(y)) for x, y in looks) * _LOOKS / (_LOOKS - 1) + 2
+    planned = plan_layer(scene, middle, view, seen.grown(math.ceil(room)))
+    if planned is None or travel < 0.05:
+        return planned
+    # Four to a px: between the looks the way is as good as straight.
+    count = min(2048, max(8, 4 * math.ceil(travel)))
+    shifts = []
+    for i in range(count):
+        place = (i + 0.5) / count * _LOOKS - 0.5
+        left = min(max(int(place // 1), 0), _LOOKS - 2)
+        part = place - left
+        (x0, y0), (x1, y1) = looks[left], looks[left + 1]
+        shifts.append((x0 + (x1 - x0) * part, y0 + (y1 - y0) * part))
+    key = ("travel", planned.key, tuple(looks), seen)
+    return SmearPlan(planned.clip, (planned._replace(opacity=1.0),), tuple(shifts), math.ceil(travel), key, planned.opacity)

@@ -1,0 +1,129 @@
+"""The way a clip travels over the picture, drawn as the shutter sees it, and its first and last placement."""
+
+from __future__ import annotations
+
+import math
+
+from pydantic import BaseModel
+
+from ..motion import Moving, path_segments, resolve_keys
+from ..project.model import Clip, Project
+from ..project.times import clock_of
+from .evaluate import evaluate_clip
+from .handles import Point, total_matrix
+from .standing import stand
+
+_MOST = 400
+"""Frames that are drawn one by one; a longer way is drawn every second, third… frame."""
+
+
+class Dash(BaseModel):
+    """Where the clip's pivot is while the shutter is open at one frame; (with `every` > 1, at one of so many)."""
+
+    frame: int
+    points: list[Point]
+
+
+class PathPoint(BaseModel):
+    """A point of a path in hand: where it is on the picture, and the far ends of its tangents."""
+
+    index: int
+    frame: float
+    at: Point
+    into: Point
+    out: Point
+
+
+class Placed(BaseModel):
+    """The clip's outline at one frame."""
+
+    frame: int
+    corners: list[Point]
+
+
+class Trail(BaseModel):
+    """`crossbars` are frames at every fifth of which a bar crosses the way, (place, direction as a unit)."""
+
+    every: int
+    dashes: list[Dash]
+    crossbars: list[tuple[Point, Point]]
+    ends: list[Placed]
+    points: list[PathPoint]
+
+
+def trail_of(project: Project, clip_id: str) -> Trail | None:
+    """The trail of a clip; None where nothing of it travels."""
+    clip = project.clips[clip_id]
+    step = next((each for each in reversed(clip.steps) if each.kind == "placement" and each.on), None)
+    moving = step and any(prop.state != "fixed" for name, prop in step.values.items() if name != "opacity")
+    if not moving:
+        return None
+    every = max(1, -(-clip.length // _MOST))
+    shutter = clip.shutter or project.settings.shutter
+    share = min(1.0, shutter.angle / 360 * shutter.smear) or 0.5
+    opens = {"before": -share, "on": -share / 2, "after": 0.0}[shutter.sits]
+    dashes, bars = [], []
+    for frame in range(0, clip.length, every):
+        moments = [frame + every * (opens + share * i / 3) for i in range(4)]
+        points = [_pivot(project, clip, min(clip.length - 1.0, max(0.0, moment))) for moment in moments]
+        dashes.append(Dash(frame=frame, points=[point for point in points if point]))
+        if frame % (5 * every) == 0:
+            bar = _crossbar(project, clip, frame)
+            if bar:
+                bars.append(bar)
+    ends = [placed for placed in (_placed(project, clip, frame) for frame in _end_frames(clip)) if placed]
+    return Trail(every=every, dashes=dashes, crossbars=bars, ends=ends, points=_path_points(project, clip, step))
+
+
+def _end_frames(clip: Clip) -> tuple[int, int]:
+    """The first and the last frame."""
+    return 0, clip.length - 1
+
+
+def _pivot(project: Project, clip: Clip, local: float) -> Point | None:
+    layer = evaluate_clip(project, clip, local, math.floor(local))
+    if layer is None:
+        return None
+    standing = stand(layer.content, project.settings.width, project.settings.height)
+    place = next((step.values for step in reversed(layer.steps) if step.kind == "placement"), {})
+    pivot = (standing.anchor[0] + place.get("pivot_x", 0), standing.anchor[1] + place.get("pivot_y", 0))
+    return total_matrix(layer, standing.anchor).map(*pivot)
+
+
+def _crossbar(project: Project, clip: Clip, frame: int) -> tuple[Point, Point] | None:
+    here, there = (_pivot(project, clip, min(clip.length - 1.0, max(0.0, frame + by))) for by in (-0.25, 0.25))
+    at = _pivot(project, clip, frame)
+    if here is None or there is None or at is None or math.dist(here, there) < 1e-6:
+        return None
+    length = math.dist(here, there)
+    return at, ((there[0] - here[0]) / length, (there[1] - here[1]) / length)
+
+
+def _placed(project: Project, clip: Clip, frame: int) -> Placed | None:
+    layer = evaluate_clip(project, clip, frame)
+    if layer is None:
+        return None
+    standing = stand(layer.content, project.settings.width, project.settings.height)
+    return Placed(frame=frame, corners=standing.box.corners(total_matrix(layer, standing.anchor)))
+
+
+def _path_points(project: Project, clip: Clip, step) -> list[PathPoint]:
+    prop = step.values.get("path")
+    if not isinstance(prop, Moving) or not all(isinstance(key.value, tuple) for key in prop.keys):
+        return []
+    timed = resolve_keys(prop, clock_of(clip))
+    segments = path_segments(timed)
+    found = []
+    for place, item in enumerate(timed):
+        # A path's points lie where the pivot is, less the way itself.
+        pivot, here = _pivot(project, clip, min(clip.length - 1.0, max(0.0, item.frame))), item.key.value
+        if pivot is None:
+            continue
+        into = segments[place - 1].c if place else here
+        out = segments[place].b if place < len(segments) else here
+        found.append(PathPoint(index=item.index, frame=item.frame, at=pivot, into=_moved(pivot, here, into), out=_moved(pivot, here, out)))
+    return found
+
+
+def _moved(pivot: Point, here: Point, to: Point) -> Point:
+    return pivot[0] + to[0] - here[0], pivot[1] + to[1] - here[1]

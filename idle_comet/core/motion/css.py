@@ -1,0 +1,104 @@
+"""Eases in the notation of CSS: `cubic-bezier()`, `linear()`, `steps()` and their names."""
+
+from __future__ import annotations
+
+import re
+
+from .ease import Ease, Free, Jumps, Linear, Traced, trace
+
+_NAMES: dict[str, Ease] = {
+    "linear": Linear(), "ease": Free(x1=0.25, y1=0.1, x2=0.25, y2=1), "ease-in": Free(x1=0.42, y1=0, x2=1, y2=1),
+    "ease-out": Free(x1=0, y1=0, x2=0.58, y2=1), "ease-in-out": Free(x1=0.42, y1=0, x2=0.58, y2=1),
+    "step-start": Jumps(count=1, at="start"), "step-end": Jumps(count=1),
+}
+_NUMBER = r"[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?"
+
+
+class EaseError(ValueError):
+    """A text that is no ease; the message says what would be."""
+
+
+def read_css(text: str) -> Ease:
+    """The ease a CSS easing function stands for; raises EaseError."""
+    typed = text.strip().lower().removesuffix(";")
+    if typed in _NAMES:
+        return _NAMES[typed]
+    call = re.fullmatch(r"([a-z-]+)\s*\((.*)\)", typed, re.S)
+    if not call:
+        raise EaseError(f"“{text.strip()[:60]}” is not an ease. Write cubic-bezier(0.2, 0, 0, 1), linear(0, 0.6, 1) or steps(4).")
+    name, inside = call[1], [part.strip() for part in call[2].split(",")]
+    if name == "cubic-bezier":
+        return _bezier(inside)
+    if name == "linear":
+        return _linear(inside)
+    if name == "steps":
+        return _steps(inside)
+    raise EaseError(f"{name}() is not an ease of CSS; there are cubic-bezier(), linear() and steps().")
+
+
+def _bezier(parts: list[str]) -> Ease:
+    if len(parts) != 4 or not all(re.fullmatch(_NUMBER, part) for part in parts):
+        raise EaseError("cubic-bezier() takes four numbers: x1, y1, x2, y2.")
+    x1, y1, x2, y2 = (float(part) for part in parts)
+    if not (0 <= x1 <= 1 and 0 <= x2 <= 1):
+        raise EaseError("In cubic-bezier() x1 and x2 lie between 0 and 1; time does not run backwards.")
+    if max(abs(y1), abs(y2)) > 100:
+        raise EaseError("In cubic-bezier() y1 and y2 lie between −100 and 100 here.")
+    return Free(x1=x1, y1=y1, x2=x2, y2=y2)
+
+
+def _steps(parts: list[str]) -> Ease:
+    where = parts[1] if len(parts) > 1 else "end"
+    known = {"end": "end", "jump-end": "end", "start": "start", "jump-start": "start"}
+    if len(parts) > 2 or not re.fullmatch(r"\d{1,4}", parts[0]) or not 1 <= int(parts[0]) <= 1000 or where not in known:
+        raise EaseError("steps() takes a count from 1 to 1000, and jump-end or jump-start.")
+    return Jumps(count=int(parts[0]), at=known[where])
+
+
+def _linear(parts: list[str]) -> Ease:
+    """The stops of `linear()`, missing inputs filled in as CSS Easing Functions 2 has it."""
+    stops: list[list[float | None]] = []
+    for part in parts:
+        numbers = re.findall(rf"({_NUMBER})(%)?", part)
+        outputs = [float(number) for number, percent in numbers if not percent]
+        inputs = [float(number) / 100 for number, percent in numbers if percent]
+        if len(outputs) != 1 or len(inputs) > 2 or re.sub(rf"{_NUMBER}%?|\s", "", part):
+            raise EaseError(f"“{part}” is not a stop of linear(); write an output such as 0.6, with its input in % after it if you like.")
+        stops += [[each, outputs[0]] for each in inputs or [None]]
+    if len(stops) < 2:
+        raise EaseError("linear() takes two stops or more.")
+    stops[0][0] = 0.0 if stops[0][0] is None else stops[0][0]
+    stops[-1][0] = max(1.0, stops[0][0]) if stops[-1][0] is None else stops[-1][0]
+    largest = stops[0][0]
+    for stop in stops:
+        if stop[0] is not None:
+            stop[0] = largest = max(stop[0], largest)
+    known = [i for i, stop in enumerate(stops) if stop[0] is not None]
+    for left, right in zip(known, known[1:]):
+        for i in range(left + 1, right):
+            stops[i][0] = stops[left][0] + (stops[right][0] - stops[left][0]) * (i - left) / (right - left)
+    if len(stops) > 500 or stops[0][0] < 0 or stops[-1][0] > 1 or any(abs(stop[1]) > 100 for stop in stops):
+        raise EaseError("linear() is read with inputs from 0 % to 100 %, outputs from −100 to 100 and at most 500 stops.")
+    return Traced(points=tuple((stop[0], stop[1]) for stop in stops))
+
+
+def write_css(ease: Ease) -> str:
+    """The ease as CSS; springs and bounces as `linear()` through 120 points."""
+    if ease.kind == "linear":
+        return "linear"
+    if ease.kind == "hold":
+        return "step-end"
+    if ease.kind == "strengths":
+        ease = Free(x1=ease.start, y1=0, x2=1 - ease.end, y2=1)
+    if ease.kind == "free":
+        return f"cubic-bezier({', '.join(_short(each) for each in (ease.x1, ease.y1, ease.x2, ease.y2))})"
+    if ease.kind == "jumps":
+        return f"steps({ease.count}, jump-{ease.at})"
+    points = ease.points if ease.kind == "traced" else trace(ease)
+    return f"linear({', '.join(f'{_short(y)} {_short(100 * x)}%' for x, y in points)})"
+
+
+def _short(value: float) -> str:
+    return f"{value:.5f}".rstrip("0").rstrip(".") or "0"
+
+

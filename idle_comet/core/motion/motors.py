@@ -1,0 +1,121 @@
+"""Motors: what drives a property without keys. Each is a closed form in time."""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+from typing import Annotated, Literal, Union
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Amount = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Hertz = Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)]
+Seed = Annotated[int, Field(ge=0, le=2**31 - 1)]
+FadeFrames = Annotated[int, Field(ge=0, le=10_000_000)]
+Name = Annotated[str, Field(max_length=64)]
+
+
+class _Motor(BaseModel):
+    """`fade_in` and `fade_out` are frames at the clip's two ends in which the motor's swing grows and dies."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    fade_in: FadeFrames = 0
+    fade_out: FadeFrames = 0
+
+
+class Steady(_Motor):
+    """From a value on, at so many units a second."""
+
+    kind: Literal["steady"] = "steady"
+    start: Amount = 0
+    rate: Amount = 10
+
+
+class Wobble(_Motor):
+    """Smooth noise around a centre, never quicker than `rate` Hz and never further than the amplitude."""
+
+    kind: Literal["wobble"] = "wobble"
+    centre: Amount = 0
+    amplitude: Amount = 3
+    rate: Hertz = 0.6
+    seed: Seed = 1
+
+
+class Oscillation(_Motor):
+    """A wave around a centre; `phase` in turns."""
+
+    kind: Literal["oscillation"] = "oscillation"
+    shape: Literal["sine", "triangle", "pulse"] = "sine"
+    centre: Amount = 0
+    amplitude: Amount = 4
+    rate: Hertz = 0.5
+    phase: Amount = 0
+
+
+class Follow(_Motor):
+    """Another property's value, of this clip or of one named: gain · value(t − delay) + offset."""
+
+    kind: Literal["follow"] = "follow"
+    clip: Name | None = None
+    step: Name
+    name: Name
+    gain: Amount = 1
+    offset: Amount = 0
+    delay: Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False, description="frames")] = 0
+
+
+Motor = Annotated[Union[Steady, Wobble, Oscillation, Follow], Field(discriminator="kind")]
+
+_SHARES = (0.31, 0.47, 0.61, 0.83, 1.0)
+_WEIGHTS = (0.30, 0.25, 0.20, 0.15, 0.10)
+"""A wobble's waves: shares of its rate, which no small whole numbers relate, and of its amplitude (together 1)."""
+
+
+@lru_cache(maxsize=1024)
+def _phases(seed: int) -> tuple[float, ...]:
+    """A phase in 0..2π for each wave: an integer hash (SplitMix64) of seed and number, the same everywhere."""
+    phases = []
+    for number in range(len(_SHARES)):
+        x = (seed * 0x9E3779B97F4A7C15 + number * 0xD1B54A32D192ED03 + 0x632BE59BD9B4E019) & (2**64 - 1)
+        x = ((x ^ (x >> 30)) * 0xBF58476D1CE4E5B9) & (2**64 - 1)
+        x = ((x ^ (x >> 27)) * 0x94D049BB133111EB) & (2**64 - 1)
+        phases.append((x ^ (x >> 31)) / 2**64 * 2 * math.pi)
+    return tuple(phases)
+
+
+def wobble(motor: Wobble, seconds: float) -> float:
+    """−1..1, with no frequency above the motor's rate."""
+    return sum(weight * math.sin(2 * math.pi * motor.rate * share * seconds + phase)
+               for weight, share, phase in zip(_WEIGHTS, _SHARES, _phases(motor.seed)))
+
+
+def oscillation(motor: Oscillation, seconds: float) -> float:
+    """−1..1: sin 2πx, a triangle or a square wave of the same period and sign, x = rate · t + phase."""
+    x = motor.rate * seconds + motor.phase
+    if motor.shape == "sine":
+        return math.sin(2 * math.pi * x)
+    part = x - math.floor(x)
+    if motor.shape == "pulse":
+        return 1.0 if part < 0.5 else -1.0
+    return 1 - 4 * abs(((part + 0.25) % 1.0) - 0.5)
+
+
+def fade(motor: _Motor, frame: float, length: int) -> float:
+    """The share of its swing a motor has at a frame of the clip, 0..1, rising evenly."""
+    share = 1.0
+    if motor.fade_in:
+        share = min(share, max(0.0, frame / motor.fade_in))
+    if motor.fade_out:
+        share = min(share, max(0.0, (length - 1 - frame) / motor.fade_out))
+    return share
+
+
+def describe_motor(motor: Motor) -> str:
+    """A motor in words."""
+    if motor.kind == "steady":
+        return f"{motor.rate:g} a second"
+    if motor.kind == "follow":
+        return "follows another value"
+    name = {"wobble": "wobbles", "oscillation": "swings"}[motor.kind]
+    return f"{name} ±{abs(motor.amplitude):g} at {motor.rate:g} Hz"

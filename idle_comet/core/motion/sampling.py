@@ -1,0 +1,200 @@
+"""A property as a function of the clip's time."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from typing import Any, Callable, Protocol
+
+from ..clock import LocalClock
+from . import path
+from .ease import ease_progress
+from .motors import Follow, Motor, fade, oscillation, wobble
+from .property import Driven, Moving, Property, TimedKey, clock_for, resolve_keys
+from .through import monotone_at, monotone_slopes
+
+Sample = Callable[[float], Any]
+"""The clip's frame, counted from its head (fractions are moments between), to a value."""
+
+
+class Around(Protocol):
+    """What a driven property needs to know of what is around it."""
+
+    @property
+    def rate(self) -> float:
+        """Frames a second."""
+
+    def follow(self, motor: Follow) -> Sample | None:
+        """The followed property, by this clip's frames; None where there is none (or it leads back here)."""
+
+
+class Alone:
+    """Nothing around: 25 frames a second, and nothing to follow."""
+
+    rate = 25.0
+
+    def follow(self, motor: Follow) -> Sample | None:
+        return None
+
+
+ALONE = Alone()
+
+
+def sampler(prop: Property, clock: LocalClock, around: Around = ALONE) -> Sample:
+    """The property as a function of the clip's frame.
+
+    In a clip with no stay the arrival's last key and the departure's first would
+    cross by a frame: then keys from the head rule before the departure begins, and
+    keys from the tail from there on, so each end still plays as it was made.
+    """
+    if prop.state == "driven":
+        return _driven(prop, clock, around)
+    if prop.state == "fixed" or len(prop.keys) == 1:
+        value = prop.value if prop.state == "fixed" else prop.keys[0].value
+        return lambda frame: value
+    timed = resolve_keys(prop, clock)
+    heads = [item for item in timed if item.key.counts_from == "head"]
+    tails = [item for item in timed if item.key.counts_from == "tail"]
+    if not (heads and tails and heads[-1].frame > tails[0].frame):
+        return _repeated(prop, timed, _run(prop, timed))
+    border = clock_for(prop.keys, clock).spans.arrival - clock.skipped
+    before = _run(prop, [item for item in timed if item.key.counts_from != "tail"])
+    after = _run(prop, [item for item in timed if item.key.counts_from != "head"])
+    return lambda frame: (before if frame < border else after)(frame)
+
+
+def value_at(prop: Property, frame: float, clock: LocalClock, around: Around = ALONE) -> Any:
+    """The value at one frame of the clip; see `sampler`."""
+    return sampler(prop, clock, around)(frame)
+
+
+def _run(prop: Moving, timed: list[TimedKey]) -> Sample:
+    """One run of keys, held before the first and after the last."""
+    sort = type(timed[0].key.value)
+    if any(type(item.key.value) is not sort for item in timed):
+        # Numbers and colours in one property make no sense; the first sort rules.
+        timed = [item for item in timed if type(item.key.value) is sort]
+    if prop.through and len({item.frame for item in timed}) == len(timed) > 1:
+        if sort is tuple:
+            return _path_through(timed)
+        if sort is not str:
+            return _through(timed)
+    if sort is tuple:
+        return _on_path(timed)
+    return (lambda frame: _between(timed, frame, mixed_colour)) if sort is str else (lambda frame: _between(timed, frame, _mixed))
+
+
+def _mixed(a: float, b: float, progress: float) -> float:
+    return a + (b - a) * progress
+
+
+def mixed_colour(a: str, b: str, progress: float) -> str:
+    """Between two colours on their encoded values; an overshoot is cut at black and white."""
+    parts = ((int(a[i:i + 2], 16), int(b[i:i + 2], 16)) for i in (1, 3, 5))
+    return "#" + "".join(f"{min(255, max(0, round(x + (y - x) * progress))):02x}" for x, y in parts)
+
+
+def _place(timed: list[TimedKey], frame: float) -> tuple[TimedKey, TimedKey | None, float]:
+    """The key at or before a frame, the next one (None past the ends) and the eased progress between."""
+    after = bisect_right(timed, frame, key=lambda item: item.frame)
+    if after == 0:
+        return timed[0], None, 0.0
+    left = timed[after - 1]
+    if after == len(timed):
+        return left, None, 0.0
+    right = timed[after]
+    return left, right, ease_progress(left.key.ease, (frame - left.frame) / (right.frame - left.frame))
+
+
+def _between(timed: list[TimedKey], frame: float, mix) -> Any:
+    left, right, progress = _place(timed, frame)
+    return left.key.value if right is None else mix(left.key.value, right.key.value, progress)
+
+
+def _through(timed: list[TimedKey]) -> Sample:
+    xs, ys = [item.frame for item in timed], [item.key.value for item in timed]
+    slopes = monotone_slopes(xs, ys)
+    return lambda frame: monotone_at(xs, ys, slopes, frame)
+
+
+def path_segments(timed: list[TimedKey]) -> list[path.Segment]:
+    """The path from key to key; tangents that are not set lead smoothly through."""
+    points = [item.key.value for item in timed]
+    segments = []
+    for i in range(len(points) - 1):
+        a, d = points[i], points[i + 1]
+        out, into = timed[i].key.out, timed[i + 1].key.into
+        if out is None:
+            out = path.automatic_tangent(points[i - 1] if i else None, a, d, 1)
+        if into is None:
+            into = path.automatic_tangent(a, d, points[i + 2] if i + 2 < len(points) else None, -1)
+        segments.append(path.Segment(a, (a[0] + out[0], a[1] + out[1]), (d[0] + into[0], d[1] + into[1]), d))
+    return segments
+
+
+def _on_path(timed: list[TimedKey]) -> Sample:
+    segments = path_segments(timed)
+
+    def at(frame: float):
+        after = bisect_right(timed, frame, key=lambda item: item.frame)
+        left, right, progress = _place(timed, frame)
+        return left.key.value if right is None else path.along(segments[after - 1], progress)
+    return at
+
+
+def _path_through(timed: list[TimedKey]) -> Sample:
+    """One smooth journey over the whole path: the way travelled is a monotone cubic of time."""
+    segments = path_segments(timed)
+    way = [0.0]
+    for segment in segments:
+        way.append(way[-1] + path.arc_length(segment))
+    frames = [item.frame for item in timed]
+    slopes = monotone_slopes(frames, way)
+
+    def at(frame: float):
+        done = monotone_at(frames, way, slopes, frame)
+        place = min(max(bisect_right(way, done) - 1, 0), len(segments) - 1)
+        leg = way[place + 1] - way[place]
+        return path.along(segments[place], (done - way[place]) / leg if leg else 0.0)
+    return at
+
+
+def _repeated(prop: Moving, timed: list[TimedKey], run: Sample) -> Sample:
+    repeat, first, last = prop.repeat, timed[0].frame, timed[-1].frame
+    if repeat is None or last <= first:
+        return run
+    span = last - first
+
+    def at(frame: float):
+        if frame <= last:
+            return run(frame)
+        turn, rest = divmod(frame - first, span)
+        if repeat.times is not None and turn >= repeat.times:
+            turn, rest = repeat.times - 1, span
+        return run(last - rest if repeat.mode == "mirror" and turn % 2 else first + rest)
+    return at
+
+
+def _driven(prop: Driven, clock: LocalClock, around: Around) -> Sample:
+    motor: Motor = prop.motor
+
+    def share(frame: float) -> float:
+        return fade(motor, clock.whole_frame(frame), clock.length)
+
+    def seconds(frame: float) -> float:
+        return clock.whole_frame(frame) / around.rate
+
+    if motor.kind == "follow":
+        other = around.follow(motor)
+        if other is None:
+            return lambda frame: prop.rest
+        return lambda frame: _followed(motor, other(frame - motor.delay), share(frame), prop.rest)
+    if motor.kind == "steady":
+        return lambda frame: motor.start + motor.rate * seconds(frame) * share(frame)
+    swing = wobble if motor.kind == "wobble" else oscillation
+    return lambda frame: motor.centre + motor.amplitude * share(frame) * swing(motor, seconds(frame))
+
+
+def _followed(motor: Follow, value: Any, share: float, rest: Any) -> Any:
+    if isinstance(value, (int, float)):
+        return (motor.gain * value + motor.offset) * share
+    return value if not isinstance(rest, (int, float)) else rest

@@ -1,0 +1,43 @@
+<script setup lang="ts">
+/** Over variants side by side: their names, and the one the pointer rests on. A click makes it so. */
+import { onMounted, ref, watch } from 'vue'
+import { get, type Cell } from '../api/client'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+
+const props = defineProps<{ width: number; height: number }>()
+const desk = useDesk()
+const project = useProject()
+const cells = ref<Cell[]>([])
+
+async function lay() {
+  const count = desk.beside?.variants.length ?? 0
+  if (count) cells.value = await get<Cell[]>(`/projects/beside/cells?count=${count}&width=${props.width}&height=${props.height}`).catch(() => [])
+}
+watch(() => [props.width, props.height, desk.beside], lay)
+onMounted(lay)
+
+function pick(i: number) {
+  const variant = desk.beside!.variants[i]
+  desk.beside = null
+  project.edit(variant.edit)
+}
+</script>
+
+<template>
+  <div class="beside" role="listbox" :aria-label="`Side by side: ${desk.beside!.title}`" data-test="beside-grid">
+    <button
+      v-for="(cell, i) in cells" :key="i" role="option" :style="{ left: `${cell.x}px`, top: `${cell.y}px`, width: `${cell.width}px`, height: `${cell.height}px` }"
+      :aria-label="desk.beside!.variants[i]?.label" @click="pick(i)"
+    ><span>{{ desk.beside!.variants[i]?.label }}</span></button>
+  </div>
+  <div class="state">Side by side: {{ desk.beside!.title }}. Click one to keep it; Esc leaves all as it was.</div>
+</template>
+
+<style scoped>
+.beside { position: absolute; inset: 0; }
+button { position: absolute; text-align: left; border: 1px solid transparent; }
+button:hover, button:focus-visible { border-color: var(--bone); }
+span { position: absolute; left: 6px; bottom: 4px; font-size: 11px; padding: 1px 5px; background: #171513b0; color: #ece4d8; }
+.state { position: absolute; left: 50%; bottom: -26px; transform: translateX(-50%); background: var(--soot); border: 1px solid var(--line); padding: 3px 10px; font-size: 12px; white-space: nowrap; z-index: 4; }
+</style>

@@ -1,0 +1,135 @@
+<script setup lang="ts">
+/** What is done to clips as a whole: length, speed, whether they are seen, what they ride with, their ends, motion blur. */
+import { computed, ref } from 'vue'
+import { get, type Clip, type Shutter, type Transition } from '../api/client'
+import ChoiceLine from '../parts/ChoiceLine.vue'
+import Gauge from '../parts/Gauge.vue'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { besideEases } from '../use/beside'
+import { useEdits } from '../use/edits'
+import EaseEditor from './EaseEditor.vue'
+import type { Ease } from '../api/client'
+
+const props = defineProps<{ clip: Clip; folded: boolean }>()
+const desk = useDesk()
+const project = useProject()
+const edits = useEdits()
+const open = computed(() => (desk.openRow === 'clip' || many.value) && !props.folded)
+const by = ref('1s')
+
+const clips = computed(() => desk.clips)
+const ids = computed(() => desk.picked)
+const many = computed(() => clips.value.length > 1)
+const titles = computed(() => clips.value.some((clip) => clip.content.kind === 'text'))
+const footage = computed(() => (props.clip.content.kind === 'footage' ? props.clip.content : null))
+const joins = computed(() => desk.drawing?.joins ?? [])
+
+const summary = computed(() => {
+  const parts = [`${props.clip.length} frames`]
+  if (footage.value && footage.value.speed !== 1) parts.push(`${Math.round(footage.value.speed * 100)} %`)
+  for (const join of joins.value) parts.push(`${join.kind} ${join.end === 'opening' ? 'in' : 'out'}`)
+  if (props.clip.rides) parts.push(`rides with ${project.project!.clips[props.clip.rides]?.name ?? 'nothing'}`)
+  if (props.clip.seen !== 'shown') parts.push(props.clip.seen === 'hidden' ? 'hidden' : 'seen alone')
+  return parts.join(', ')
+})
+
+async function stretch(direction: 1 | -1) {
+  try {
+    const { frames } = await get<{ frames: number }>(`/projects/${project.id}/frames?typed=${encodeURIComponent(by.value)}`)
+    if (frames) edits.stretch(ids.value, direction * Math.abs(frames))
+  } catch (error) {
+    project.problem = (error as Error).message
+  }
+}
+
+const SEEN = [['shown', 'shown'], ['hidden', 'hidden'], ['alone', 'alone']] as const
+const KINDS = [[null, 'cut'], ['dissolve', 'dissolve'], ['dip', 'dip'], ['wipe', 'wipe'], ['ellipse', 'ellipse'], ['rectangle', 'rectangle'], ['slide', 'slide']] as const
+const TOWARDS = [['right', 'right'], ['left', 'left'], ['down', 'down'], ['up', 'up']] as const
+const SITS = [['before', 'before'], ['on', 'on'], ['after', 'after the frame']] as const
+const ends = computed(() => (['opening', 'closing'] as const).map((end) => ({ end, label: end === 'opening' ? 'At its head' : 'At its end', now: props.clip[end] ?? null })))
+
+function transit(end: 'opening' | 'closing', change: Omit<Partial<Transition>, 'kind'> & { kind?: Transition['kind'] | null }, gesture?: string) {
+  const old = props.clip[end]
+  if (change.kind === null) return edits.transition(props.clip.id, end, null)
+  edits.transition(props.clip.id, end, { length: 12, ...(old ?? {}), ...change } as Partial<Transition>, gesture)
+}
+
+/** The motion blur that holds: the clip's own, or the film's. */
+const shutter = computed<Shutter>(() => props.clip.shutter ?? project.settings!.shutter)
+const own = computed(() => props.clip.shutter !== null && props.clip.shutter !== undefined)
+function blur(change: Partial<Shutter>, gesture?: string) {
+  edits.shutter(own.value ? ids.value : [], { ...shutter.value, ...change }, gesture)
+}
+const shots = computed(() => project.clips.filter((each) => each.content.kind === 'footage' && !ids.value.includes(each.id)).map((each) => ({ title: each.name, value: each.id as string | null })))
+</script>
+
+<template>
+  <section class="row" :class="{ open, folded }" data-test="clip-row">
+    <div class="head">
+      <button class="names" :aria-expanded="open" @click="desk.openRow = open ? null : 'clip'">
+        <span class="name">{{ many ? `${clips.length} clips` : 'Clip' }}</span>
+        <span v-if="!folded" class="muted says">{{ many ? clips.map((each) => each.name).join(', ') : summary }}</span>
+      </button>
+    </div>
+    <div v-if="titles && !folded" class="acts">
+      <button title="Soft in, soft out (1)" @click="edits.soften(ids)">soft in, soft out</button>
+      <button title="The departure becomes the arrival backwards (2)" @click="edits.mirror(ids)">mirror</button>
+      <button title="Arrival and departure half as long again (3)" @click="edits.slower(ids)">slower</button>
+      <button title="Stronger eases (4)" @click="edits.stronger(ids)">stronger</button>
+      <button v-if="!many" title="Eases side by side (5)" data-test="beside" @click="desk.beside = besideEases(desk, project)">side by side</button>
+    </div>
+    <div v-if="open" class="inside">
+      <div class="line">
+        <span class="muted">Length</span>
+        <span><button @click="stretch(-1)">shorter</button> <button @click="stretch(1)">longer</button> by</span>
+        <input v-model="by" class="numbers" aria-label="By how much: 1s, 12f" data-test="stretch-by" @keydown.enter="stretch(-1)" />
+      </div>
+      <ChoiceLine label="Seen" :choices="SEEN" :now="clip.seen" @choose="edits.seen(ids, $event)" />
+      <div class="line">
+        <span class="muted">Rides with</span>
+        <VSelect :model-value="clip.rides ?? null" :items="[{ title: 'nothing', value: null }, ...shots]" aria-label="The shot it rides with" @update:model-value="(shot: string | null) => edits.ride(ids, shot)" />
+      </div>
+      <template v-if="footage && !many">
+        <Gauge label="Speed" :value="footage.speed * 100" :low="-200" :high="200" :least="-10000" :most="10000" unit="%" @change="(v, g) => edits.put({ kind: 'set_speed', clip: clip.id, speed: v / 100, keep: 'part', frame: desk.local }, g)" />
+        <Gauge label="From frame" :value="footage.start" :low="0" :high="Math.max(100, footage.start + clip.length)" :least="0" :most="1e6" unit="f" :rate="project.rate" @change="(v, g) => edits.slip(clip.id, v, g)" />
+        <div class="line"><span class="muted" /><span><button @click="edits.speed(clip.id, -footage.speed || -1, 'part', desk.local)">backwards</button> <button @click="edits.speed(clip.id, 0, 'length', desk.local)">freeze this frame</button> <button @click="edits.speed(clip.id, 1, 'part', 0)">as shot</button></span></div>
+      </template>
+      <div v-if="clip.skipped || clip.cut_off" class="line"><span class="muted">Cut</span><span>a part of a longer motion</span><button @click="edits.makeWhole(ids)">make whole</button></div>
+      <template v-for="each in ends" :key="each.end">
+        <ChoiceLine :label="each.label" :choices="KINDS" :now="each.now?.kind ?? null" @choose="transit(each.end, { kind: $event })" />
+        <template v-if="each.now && !many">
+          <Gauge label="Length" :value="each.now.length" :low="1" :high="50" :least="1" :most="1e6" unit="f" :rate="project.rate" :data-test="`${each.end}-join-length`" @change="(v, g) => transit(each.end, { length: v }, g)" />
+          <Gauge v-if="each.now.kind !== 'dissolve' && each.now.kind !== 'dip'" label="Softness" :value="each.now.softness * 100" :low="0" :high="100" :least="0" :most="100" unit="%" @change="(v, g) => transit(each.end, { softness: v / 100 }, g)" />
+          <ChoiceLine v-if="each.now.kind === 'wipe' || each.now.kind === 'slide'" label="Towards" :choices="TOWARDS" :now="each.now.towards" @choose="transit(each.end, { towards: $event })" />
+          <div v-if="each.now.kind === 'dip'" class="line"><span class="muted">Colour</span><input type="color" :value="each.now.colour" aria-label="Colour dipped to" @change="transit(each.end, { colour: ($event.target as HTMLInputElement).value })" /></div>
+          <EaseEditor :ease="each.now.ease as Ease" @change="(ease, g) => transit(each.end, { ease } as Partial<Transition>, g)" />
+        </template>
+      </template>
+      <ChoiceLine label="Motion blur" :choices="[[false, 'the film’s'], [true, 'its own']] as never" :now="own as never" @choose="edits.shutter(ids, $event ? { ...shutter, angle: shutter.angle || 180 } : null)" />
+      <Gauge label="Shutter" :value="shutter.angle" :low="0" :high="360" :least="0" :most="360" unit="°" data-test="shutter" @change="(v, g) => blur({ angle: v }, g)" />
+      <template v-if="shutter.angle > 0">
+        <Gauge label="Smear" :value="shutter.smear" :low="0" :high="4" :least="0" :most="16" :digits="2" :neutral="1" unit="×" @change="(v, g) => blur({ smear: v }, g)" />
+        <ChoiceLine label="It sits" :choices="SITS" :now="shutter.sits" @choose="blur({ sits: $event })" />
+      </template>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.row { padding-left: 36px; border-bottom: 1px solid var(--line); }
+.row.open { background: var(--raised); }
+.folded { padding-left: 16px; }
+.head { display: flex; align-items: center; min-height: 40px; padding-right: 16px; }
+.names { flex: 1; min-width: 0; text-align: left; padding: 4px 0; }
+.name { display: block; font-weight: 600; }
+.says { display: block; font-size: 12px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.acts { display: flex; gap: 12px; padding: 0 16px 8px 0; font-size: 12px; white-space: nowrap; }
+.acts button, .line button { color: var(--muted); }
+.acts button:hover, .line button:hover { color: var(--bone); }
+.inside { padding: 0 16px 12px 0; }
+.line { display: grid; grid-template-columns: 78px 1fr auto; gap: 5px; align-items: center; min-height: 28px; font-size: 12px; }
+.line span button { margin-right: 10px; }
+.line input { width: 52px; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 2px 6px; text-align: right; }
+.line input[type=color] { padding: 0; height: 20px; }
+</style>

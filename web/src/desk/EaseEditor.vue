@@ -1,0 +1,104 @@
+<script setup lang="ts">
+/** An ease: its kind, its numbers, named ones to start from, one's own kept under a name, and CSS in and out. */
+import { computed, ref, watch } from 'vue'
+import { post, type Ease, type EaseInfo } from '../api/client'
+import ChoiceLine from '../parts/ChoiceLine.vue'
+import EaseCurve from '../parts/EaseCurve.vue'
+import Gauge from '../parts/Gauge.vue'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { useEdits } from '../use/edits'
+
+const props = defineProps<{ ease: Ease; curve?: [number, number][] }>()
+const emit = defineEmits<{ change: [ease: Ease, gesture?: string] }>()
+const desk = useDesk()
+const project = useProject()
+const edits = useEdits()
+const told = ref<EaseInfo | null>(null)
+const writing = ref(false)
+const keeping = ref(false)
+let asked = 0
+
+const KINDS = [['hold', 'hold'], ['linear', 'even'], ['strengths', 'soft'], ['free', 'curve'], ['spring', 'spring'], ['bounce', 'bounce'], ['jumps', 'jumps']] as const
+const FIRST: Record<string, Ease> = {
+  hold: { kind: 'hold' }, linear: { kind: 'linear' }, strengths: { kind: 'strengths', start: 1 / 3, end: 1 / 3 }, free: { kind: 'free', x1: 0.2, y1: 0.8, x2: 0.3, y2: 1.15 },
+  spring: { kind: 'spring', damping: 0.35 }, bounce: { kind: 'bounce', bounces: 3, kept: 0.5 }, jumps: { kind: 'jumps', count: 4, at: 'end' },
+}
+const kinds = computed(() => (props.ease.kind === 'traced' ? [...KINDS, ['traced', 'traced'] as const] : KINDS))
+const all = computed(() => [
+  ...(project.settings?.eases ?? []).map(({ name, ease }) => ({ name, ease: ease as Ease, own: true })),
+  ...desk.catalogue!.eases.map(({ name, ease }) => ({ name, ease: ease as Ease, own: false })),
+])
+const now = computed(() => all.value.find((each) => JSON.stringify(each.ease) === JSON.stringify(props.ease)))
+
+watch(() => props.ease, async (ease) => {
+  const serial = ++asked
+  const info = await post<EaseInfo>('/ease', { ease }).catch(() => null)
+  if (serial === asked) told.value = info
+}, { immediate: true })
+
+async function read(event: Event) {
+  const css = (event.target as HTMLInputElement).value
+  writing.value = false
+  if (!css.trim() || css === told.value?.css) return
+  try {
+    emit('change', (await post<EaseInfo>('/ease', { css })).ease as Ease)
+  } catch (error) {
+    project.problem = (error as Error).message
+  }
+}
+
+function keep(event: Event) {
+  const name = (event.target as HTMLInputElement).value.trim()
+  keeping.value = false
+  if (name) edits.saveEase(name, props.ease)
+}
+const set = (change: object, gesture: string) => emit('change', { ...props.ease, ...change } as Ease, gesture)
+</script>
+
+<template>
+  <div class="ease">
+    <ChoiceLine label="Ease on" :choices="kinds" :now="ease.kind" @choose="FIRST[$event] && emit('change', FIRST[$event])">
+      <EaseCurve v-if="told" :points="told.curve" :width="48" :height="26" />
+    </ChoiceLine>
+    <template v-if="ease.kind === 'strengths'">
+      <Gauge label="Soft start" :value="ease.start * 100" :low="0" :high="100" :least="0" :most="100" unit="%" @change="(v, g) => set({ start: v / 100 }, g)" />
+      <Gauge label="Soft landing" :value="ease.end * 100" :low="0" :high="100" :least="0" :most="100" unit="%" @change="(v, g) => set({ end: v / 100 }, g)" />
+    </template>
+    <template v-else-if="ease.kind === 'free'">
+      <Gauge
+        v-for="part in (['x1', 'y1', 'x2', 'y2'] as const)" :key="part" :label="part" :value="ease[part]" :digits="2"
+        :low="part[0] === 'x' ? 0 : -1" :high="part[0] === 'x' ? 1 : 2" :least="part[0] === 'x' ? 0 : -100" :most="part[0] === 'x' ? 1 : 100"
+        @change="(v, g) => set({ [part]: v }, g)"
+      />
+    </template>
+    <Gauge v-else-if="ease.kind === 'spring'" label="Damping" :value="ease.damping" :low="0" :high="1.5" :least="0.05" :most="4" :digits="2" @change="(v, g) => set({ damping: v }, g)" />
+    <template v-else-if="ease.kind === 'bounce'">
+      <Gauge label="Bounces" :value="ease.bounces" :low="1" :high="6" :least="1" :most="12" @change="(v, g) => set({ bounces: v }, g)" />
+      <Gauge label="Speed kept" :value="ease.kept * 100" :low="0" :high="100" :least="5" :most="95" unit="%" @change="(v, g) => set({ kept: v / 100 }, g)" />
+    </template>
+    <template v-else-if="ease.kind === 'jumps'">
+      <Gauge label="Jumps" :value="ease.count" :low="1" :high="12" :least="1" :most="1000" @change="(v, g) => set({ count: v }, g)" />
+      <ChoiceLine label="Each at" :choices="[['end', 'its end'], ['start', 'its start']] as const" :now="ease.at" @choose="set({ at: $event }, '')" />
+    </template>
+    <div class="named">
+      <span class="muted">From</span>
+      <VSelect :model-value="now?.name ?? null" :items="all.map((each) => each.name)" placeholder="a named ease" aria-label="A named ease to start from" @update:model-value="(name: string) => emit('change', all.find((each) => each.name === name)!.ease)" />
+      <input v-if="keeping" class="keep" placeholder="its name" maxlength="200" aria-label="Name to keep this ease under" @vue:mounted="({ el }: any) => el.focus()" @blur="keeping = false" @keydown.enter="keep" @keydown.esc.stop="keeping = false" />
+      <button v-else-if="now?.own" class="muted" @click="edits.forgetEase(now.name)">forget</button>
+      <button v-else class="muted" @click="keeping = true">keep</button>
+    </div>
+    <div class="css">
+      <span class="muted">CSS</span>
+      <input :value="told?.css ?? ''" class="numbers" spellcheck="false" aria-label="The ease in CSS" data-test="css" @focus="writing = true" @keydown.enter="($event.target as HTMLInputElement).blur()" @blur="read" />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.named, .css { display: grid; grid-template-columns: 78px 1fr auto; gap: 5px; align-items: center; min-height: 28px; font-size: 12px; }
+.css { grid-template-columns: 78px 1fr; }
+.css input, .keep { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 3px 6px; font-size: 11px; min-width: 0; }
+.keep { width: 90px; }
+.named button:hover { color: var(--bone); }
+</style>

@@ -1,0 +1,86 @@
+<script setup lang="ts">
+/** What drives a property: which motor, and its numbers. */
+import { computed } from 'vue'
+import type { Clip, Motor, ParameterInfo } from '../api/client'
+import ChoiceLine from '../parts/ChoiceLine.vue'
+import Gauge from '../parts/Gauge.vue'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { useEdits } from '../use/edits'
+
+const props = defineProps<{ clip: Clip; step: string; parameter: ParameterInfo; motor: Motor }>()
+const desk = useDesk()
+const project = useProject()
+const edits = useEdits()
+
+const KINDS = [['steady', 'steady'], ['wobble', 'wobble'], ['oscillation', 'oscillation'], ['follow', 'follow']] as const
+const SHAPES = [['sine', 'sine'], ['triangle', 'triangle'], ['pulse', 'pulse']] as const
+const times = computed(() => props.parameter.shown_times)
+const reach = computed(() => (props.parameter.high - props.parameter.low) / 4)
+const middle = computed(() => ('centre' in props.motor ? props.motor.centre : 'start' in props.motor ? props.motor.start : props.parameter.neutral))
+
+function set(change: object, gesture?: string) {
+  edits.motor(props.clip.id, props.step, props.parameter.name, { ...props.motor, ...change } as Motor, gesture)
+}
+
+/** Properties of the same sort that could be followed: of this clip, and of the other clips in hand. */
+const others = computed(() => [props.clip, ...desk.clips.filter((clip) => clip.id !== props.clip.id)].flatMap((clip) => {
+  const content = (desk.catalogue!.content[clip.content.kind] ?? []).map((each) => ({ step: 'content', owner: '', each }))
+  const steps = clip.steps.flatMap((step) => (desk.kindOf(step.kind)?.parameters ?? []).map((each) => ({ step: step.id, owner: desk.kindOf(step.kind)!.label, each })))
+  return [...content, ...steps]
+    .filter(({ step, each }) => each.sort === props.parameter.sort && !(clip.id === props.clip.id && step === props.step && each.name === props.parameter.name))
+    .map(({ step, owner, each }) => ({
+      title: `${clip.id === props.clip.id ? '' : `${clip.name}: `}${owner ? `${owner}, ` : ''}${each.label.toLowerCase()}`,
+      value: JSON.stringify([clip.id === props.clip.id ? null : clip.id, step, each.name]),
+    }))
+}))
+const followed = computed(() => (props.motor.kind === 'follow' ? JSON.stringify([props.motor.clip ?? null, props.motor.step, props.motor.name]) : null))
+
+function change(kind: Motor['kind']) {
+  const fades = { fade_in: props.motor.fade_in, fade_out: props.motor.fade_out }
+  const gentle = Number((reach.value * 0.08).toPrecision(2))
+  const first = others.value[0] ? JSON.parse(others.value[0].value) : null
+  const made = {
+    steady: { kind, start: middle.value, rate: gentle }, wobble: { kind, centre: middle.value, amplitude: gentle, rate: 0.6, seed: 1 },
+    oscillation: { kind, centre: middle.value, amplitude: gentle, rate: 0.5 }, follow: first && { kind, clip: first[0], step: first[1], name: first[2] },
+  }[kind]
+  if (made) edits.motor(props.clip.id, props.step, props.parameter.name, { ...made, ...fades } as Motor)
+}
+</script>
+
+<template>
+  <div class="motor">
+    <ChoiceLine label="Motor" :choices="KINDS" :now="motor.kind" @choose="change" />
+    <template v-if="motor.kind === 'steady'">
+      <Gauge label="Start" :value="motor.start * times" :low="parameter.low * times" :high="parameter.high * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="1" @change="(v, g) => set({ start: v / times }, g)" />
+      <Gauge label="Rate" :value="motor.rate * times" :low="-reach * times" :high="reach * times" :least="-1e6" :most="1e6" unit="/s" :digits="1" @change="(v, g) => set({ rate: v / times }, g)" />
+    </template>
+    <template v-if="motor.kind === 'wobble' || motor.kind === 'oscillation'">
+      <ChoiceLine v-if="motor.kind === 'oscillation'" label="Wave" :choices="SHAPES" :now="motor.shape" @choose="set({ shape: $event })" />
+      <Gauge label="Centre" :value="motor.centre * times" :low="parameter.low * times" :high="parameter.high * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="1" @change="(v, g) => set({ centre: v / times }, g)" />
+      <Gauge label="Amplitude" :value="motor.amplitude * times" :low="0" :high="reach * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="2" @change="(v, g) => set({ amplitude: v / times }, g)" />
+      <Gauge label="Rate" :value="motor.rate" :low="0" :high="6" :least="0" :most="60" unit="Hz" :digits="2" @change="(v, g) => set({ rate: v }, g)" />
+      <Gauge v-if="motor.kind === 'oscillation'" label="Phase" :value="motor.phase" :low="0" :high="1" :least="-1000" :most="1000" unit="turns" :digits="2" @change="(v, g) => set({ phase: v }, g)" />
+      <div v-else class="seed"><span class="muted">Seed</span><span class="numbers">{{ motor.seed }}</span><button class="muted" @click="set({ seed: 1 + Math.floor(Math.random() * 1e6) })">try another</button></div>
+    </template>
+    <template v-if="motor.kind === 'follow'">
+      <div class="seed">
+        <span class="muted">Follows</span>
+        <VSelect :model-value="followed" :items="others" aria-label="Which value it follows" @update:model-value="(place: string) => { const [clip, step, name] = JSON.parse(place); set({ clip, step, name }) }" />
+      </div>
+      <Gauge label="Gain" :value="motor.gain" :low="-2" :high="2" :least="-1e6" :most="1e6" unit="×" :digits="2" :neutral="0" @change="(v, g) => set({ gain: v }, g)" />
+      <Gauge label="Offset" :value="motor.offset * times" :low="-reach * times" :high="reach * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="1" @change="(v, g) => set({ offset: v / times }, g)" />
+      <Gauge label="Delay" :value="motor.delay" :low="-25" :high="25" :least="-1e6" :most="1e6" unit="f" :rate="project.rate" @change="(v, g) => set({ delay: v }, g)" />
+    </template>
+    <Gauge label="Fade in" :value="motor.fade_in" :low="0" :high="75" :least="0" :most="1e7" unit="f" :rate="project.rate" @change="(v, g) => set({ fade_in: v }, g)" />
+    <Gauge label="Fade out" :value="motor.fade_out" :low="0" :high="75" :least="0" :most="1e7" unit="f" :rate="project.rate" @change="(v, g) => set({ fade_out: v }, g)" />
+    <div class="seed"><span /><button class="muted" title="A key on every frame in place of the motor" @click="edits.bake(clip.id, step, parameter.name, 1)">bake to keys</button></div>
+  </div>
+</template>
+
+<style scoped>
+.motor { border-left: 1px solid var(--line); padding-left: 10px; margin: 2px 0 6px; }
+.seed { display: grid; grid-template-columns: 78px 1fr auto; gap: 5px; align-items: center; min-height: 26px; font-size: 12px; }
+.seed button:hover { color: var(--bone); }
+.seed button { text-align: left; }
+</style>

@@ -1,0 +1,115 @@
+<script setup lang="ts">
+/** Time: ticks, the range in bone along its foot, markers as named ticks. Drag to scrub, drag a marker to move it. */
+import { computed, nextTick, ref } from 'vue'
+import type { Marker } from '../api/client'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { useEdits } from '../use/edits'
+import { followDrag } from '../use/gesture'
+import { shortTimecode } from '../use/timecode'
+import { useView } from '../use/view'
+
+const props = defineProps<{ sight: [number, number] }>()
+const project = useProject()
+const desk = useDesk()
+const edits = useEdits()
+const view = useView()
+const naming = ref<string | null>(null)
+const field = ref<HTMLInputElement[]>([])
+
+const x = (frame: number) => frame * view.scale.value
+const ticks = computed(() => {
+  const { num, den } = project.settings!.rate
+  const base = Math.ceil(num / den)
+  const scale = view.scale.value
+  const steps = [1, 5, base, base * 5, base * 10, base * 30, base * 60, base * 300, base * 600]
+  const large = steps.find((step) => step * scale >= 64) ?? base * 3600
+  const small = [...steps].reverse().find((step) => step < large && large % step === 0 && step * scale >= 6) ?? large
+  const out: { frame: number; label: string | null }[] = []
+  const last = Math.min(view.inner.value / scale, props.sight[1])
+  for (let frame = Math.max(0, Math.floor(props.sight[0] / large) * large); frame <= last; frame += small) {
+    out.push({ frame, label: frame % large === 0 ? shortTimecode(frame, project.settings!.rate) : null })
+  }
+  return out
+})
+const markers = computed(() => project.marks.markers.filter((each) => each.frame >= props.sight[0] && each.frame <= props.sight[1]))
+const range = computed(() => {
+  const { first, last } = project.marks
+  if (first == null && last == null) return null
+  return [x(first ?? 0), x((last ?? project.length - 1) + 1)]
+})
+
+function scrub(press: PointerEvent) {
+  const box = (press.currentTarget as Element).getBoundingClientRect()
+  const at = (event: PointerEvent) => (event.clientX - box.left) / view.scale.value
+  desk.goTo(Math.floor(at(press)))
+  followDrag(press, ({ event }) => desk.goTo(Math.floor(at(event))))
+}
+
+function dragMarker(press: PointerEvent, marker: Marker) {
+  followDrag(press, ({ dx, gesture }) => edits.marker(marker.id, Math.max(0, Math.round(marker.frame + dx / view.scale.value)), undefined, gesture),
+    (moved) => { if (!moved) desk.goTo(marker.frame) })
+}
+
+async function name(marker: Marker) {
+  naming.value = marker.id
+  await nextTick()
+  field.value[0]?.select()
+}
+
+function named(marker: Marker, keep: boolean) {
+  const typed = field.value[0]?.value ?? ''
+  if (naming.value === marker.id && keep && typed !== marker.name) edits.marker(marker.id, marker.frame, typed)
+  naming.value = null
+}
+
+function dragEnd(press: PointerEvent, end: 'first' | 'last') {
+  const from = end === 'first' ? project.marks.first ?? 0 : project.marks.last ?? project.length - 1
+  const { first, last } = project.marks
+  followDrag(press, ({ dx, gesture }) => {
+    const frame = Math.max(0, Math.round(from + dx / view.scale.value))
+    if (end === 'first') edits.range(Math.min(frame, last ?? frame), last ?? null, gesture)
+    else edits.range(first ?? null, Math.max(frame, first ?? frame), gesture)
+  })
+}
+</script>
+
+<template>
+  <div class="marks">
+    <svg :width="view.inner.value" height="26" data-test="ruler" @pointerdown="scrub">
+      <g v-for="tick in ticks" :key="tick.frame">
+        <path :d="`M${x(tick.frame) + 0.5} ${tick.label ? 13 : 20}V26`" stroke="var(--faint)" />
+        <text v-if="tick.label" :x="x(tick.frame) + 5" y="17" class="numbers">{{ tick.label }}</text>
+      </g>
+      <g v-if="range" class="range" data-test="range">
+        <path :d="`M${range[0]} 24.500H${range[1]}`" stroke-width="3" />
+        <path v-for="(edge, i) in range" :key="i" class="end" :d="`M${edge} 15V26`" stroke-width="2" @pointerdown.stop="dragEnd($event, i ? 'last' : 'first')" />
+      </g>
+      <g v-for="marker in markers" :key="marker.id" class="marker" :data-marker="marker.id" @pointerdown.stop="dragMarker($event, marker)" @dblclick.stop="name(marker)">
+        <rect :x="x(marker.frame) - 5" y="0" :width="Math.max(12, 8 + marker.name.length * 7)" height="12" />
+        <path :d="`M${x(marker.frame) + 0.5} 0V26`" />
+        <text :x="x(marker.frame) + 4" y="9">{{ marker.name }}</text>
+        <title>{{ marker.name || 'Marker' }}: drag to move, double-click to name</title>
+      </g>
+    </svg>
+    <template v-for="marker in markers" :key="marker.id">
+      <input
+        v-if="naming === marker.id" ref="field" class="name" :style="{ left: `${x(marker.frame) + 3}px` }" :value="marker.name" aria-label="Name of the marker"
+        @blur="named(marker, true)" @keydown.enter="named(marker, true)" @keydown.esc.stop="named(marker, false)"
+      />
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.marks { position: relative; }
+svg { cursor: pointer; touch-action: none; display: block; }
+text { fill: var(--muted); font-size: 12px; }
+.range path { stroke: var(--bone); opacity: 0.8; }
+.range .end { cursor: ew-resize; }
+.marker { cursor: grab; }
+.marker rect { fill: var(--soot); }
+.marker path { stroke: var(--bone); stroke-dasharray: 2 2; }
+.marker text { fill: var(--bone); font-size: 11px; }
+.name { position: absolute; top: 0; width: 120px; height: 16px; background: var(--raised); border: 1px solid var(--line); font-size: 11px; padding: 0 3px; z-index: 2; }
+</style>

@@ -1,0 +1,80 @@
+<script setup lang="ts">
+/** A track's name, whether it is seen and whether it can be changed. Drag it to reorder; drag its foot to make it taller. */
+import { computed, nextTick, ref } from 'vue'
+import type { Track } from '../api/client'
+import { useProject } from '../stores/project'
+import { useEdits } from '../use/edits'
+import { followDrag } from '../use/gesture'
+import { HEADER } from '../use/view'
+
+const props = defineProps<{ track: Track; height: number; squeezed: boolean }>()
+const project = useProject()
+const edits = useEdits()
+const naming = ref(false)
+const field = ref<HTMLInputElement | null>(null)
+const dragging = ref(false)
+const empty = computed(() => !project.clips.some((clip) => clip.track === props.track.id))
+
+async function name() {
+  naming.value = true
+  await nextTick()
+  field.value?.select()
+}
+
+function named(keep: boolean) {
+  const typed = field.value?.value.trim()
+  if (naming.value && keep && typed && typed !== props.track.name) edits.changeTrack(props.track.id, { name: typed })
+  naming.value = false
+}
+
+function reorder(press: PointerEvent) {
+  if ((press.target as Element).closest('button, input')) return
+  const rows = [...document.querySelectorAll<HTMLElement>('[data-track]')]
+  followDrag(press, () => { dragging.value = true }, (moved) => {
+    dragging.value = false
+    if (!moved) return
+    const mine = project.project!.tracks.findIndex((each) => each.id === props.track.id)
+    const to = rows.filter((row, i) => i !== mine && row.getBoundingClientRect().top + row.offsetHeight / 2 < lastY).length
+    if (to !== mine) edits.moveTrack(props.track.id, to)
+  })
+}
+let lastY = 0
+const follow = (event: PointerEvent) => { lastY = event.clientY }
+
+function grow(press: PointerEvent) {
+  const from = props.height
+  followDrag(press, ({ dy, gesture }) => edits.changeTrack(props.track.id, { height: Math.min(240, Math.max(20, Math.round(from + dy))) }, gesture))
+}
+</script>
+
+<template>
+  <div class="header" :class="{ dragging, off: track.hidden }" :style="{ width: `${HEADER}px` }" @pointerdown="reorder" @pointermove="follow">
+    <template v-if="!squeezed">
+      <input v-if="naming" ref="field" :value="track.name" maxlength="200" aria-label="Name of the track" @blur="named(true)" @keydown.enter="named(true)" @keydown.esc.stop="named(false)" />
+      <span v-else class="name" :title="`${track.name}: drag to reorder, double-click to name`" @dblclick="name">{{ track.name }}</span>
+      <button v-if="empty" class="gone" :aria-label="`Remove track ${track.name}`" title="Remove this empty track" @click="edits.removeTrack(track.id)">
+        <svg width="12" height="14"><path d="M2.500 7H9.500" /></svg>
+      </button>
+      <button :class="{ set: track.hidden }" :aria-pressed="track.hidden" :aria-label="`Hide track ${track.name}`" :title="track.hidden ? 'Show this track' : 'Hide this track'" @click="edits.changeTrack(track.id, { hidden: !track.hidden })">
+        <svg width="14" height="14"><path :d="track.hidden ? 'M1.500 6Q7 10.500 12.500 6' : 'M1.500 8Q7 2.500 12.500 8M7 6.500V9'" /></svg>
+      </button>
+      <button :class="{ set: track.locked }" :aria-pressed="track.locked" :aria-label="`Lock track ${track.name}`" :title="track.locked ? 'Unlock this track' : 'Lock this track'" @click="edits.changeTrack(track.id, { locked: !track.locked })">
+        <svg width="12" height="14"><path :d="track.locked ? 'M2 4H10M2 7H10M2 10H10' : 'M2 4H10M2 10H10'" /></svg>
+      </button>
+      <i class="foot" title="Drag the track taller" @pointerdown.stop="grow" />
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.header { flex: none; position: sticky; left: 0; z-index: 3; background: var(--soot); padding: 0 6px 0 14px; font-size: 12px; display: flex; align-items: center; gap: 3px; color: var(--muted); touch-action: none; }
+.name { flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; cursor: grab; }
+.off .name { text-decoration: line-through; opacity: 0.7; }
+.dragging { background: var(--raised); }
+input { width: 100%; background: var(--raised); border: 1px solid var(--line); border-radius: 2px; padding: 1px 4px; }
+button { padding: 3px 2px; opacity: 0; }
+.header:hover button, button:focus-visible, button.set { opacity: 1; }
+svg { display: block; fill: none; stroke: var(--muted); stroke-width: 1.2; }
+button:hover svg, .set svg { stroke: var(--bone); }
+.foot { position: absolute; left: 0; right: 0; bottom: -3px; height: 6px; cursor: row-resize; }
+</style>

@@ -1,0 +1,120 @@
+<script setup lang="ts">
+/**
+ * The way the clip in hand travels, as the shutter sees it: a dash while it is open, a gap while it is closed, a crossbar
+ * every five frames; its first and last placement as numbered corners; the points of its path with their tangents.
+ */
+import { computed, ref, watch } from 'vue'
+import { get, type Trail } from '../api/client'
+import { useDesk, type ChosenKey } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { useEdits } from '../use/edits'
+import { followDrag } from '../use/gesture'
+import { keyOf } from '../use/properties'
+
+const props = defineProps<{ share: number }>()
+const project = useProject()
+const desk = useDesk()
+const edits = useEdits()
+const trail = ref<Trail | null>(null)
+let asked = 0
+
+watch(() => [desk.selected, project.revision, desk.playing, desk.trail], async () => {
+  const serial = ++asked
+  if (!desk.selected || desk.playing || !desk.trail) {
+    trail.value = null
+    return
+  }
+  const found = await get<Trail | null>(`/projects/${project.id}/clips/${desk.selected}/trail`).catch(() => null)
+  if (serial === asked) trail.value = found
+}, { immediate: true })
+
+const px = computed(() => 1 / props.share)
+const dashes = computed(() => (trail.value?.dashes ?? []).map((dash) => dash.points.map((point, i) => `${i ? 'L' : 'M'}${point[0].toFixed(2)} ${point[1].toFixed(2)}`).join('')).join(''))
+/** Where the way is slow, bars closer than 6 px of the screen would be a smudge: they are left out. */
+const bars = computed(() => {
+  let last: [number, number] | null = null
+  return (trail.value?.crossbars ?? []).map(([[x, y], [ux, uy]]) => {
+    if (last && Math.hypot(x - last[0], y - last[1]) < 6 * px.value) return ''
+    last = [x, y]
+    const reach = 4 * px.value
+    return `M${x - uy * reach} ${y + ux * reach}L${x + uy * reach} ${y - ux * reach}`
+  }).join('')
+})
+/** Corners of a placement, each two short strokes. */
+const ends = computed(() => (trail.value?.ends ?? []).map((placed, number) => {
+  const strokes = placed.corners.map((corner, i) => {
+    const before = placed.corners[(i + 3) % 4]
+    const after = placed.corners[(i + 1) % 4]
+    const along = (to: number[]) => {
+      const length = Math.hypot(to[0] - corner[0], to[1] - corner[1]) || 1
+      const reach = Math.min(14 * px.value, length / 3) / length
+      return `${corner[0] + (to[0] - corner[0]) * reach} ${corner[1] + (to[1] - corner[1]) * reach}`
+    }
+    return `M${along(before)}L${corner.join(' ')}L${along(after)}`
+  })
+  return { number: number + 1, path: strokes.join(''), at: placed.corners[0] }
+}))
+const refOf = (index: number): ChosenKey => {
+  const step = [...(desk.clip?.steps ?? [])].reverse().find((each) => each.kind === 'placement')!
+  return { clip: desk.clip!.id, step: step.id, name: 'path', index }
+}
+const inHand = (index: number) => desk.keys.some((each) => each.name === 'path' && each.index === index)
+
+function dragPoint(press: PointerEvent, point: Trail['points'][number]) {
+  const key = keyOf(desk.clip!, refOf(point.index))
+  const from = key?.value as [number, number] | undefined
+  desk.chooseKey(refOf(point.index))
+  if (!from) return
+  followDrag(press, ({ dx, dy, gesture }) =>
+    edits.moveKey(refOf(point.index), Math.round(point.frame), [from[0] + dx * px.value, from[1] + dy * px.value], gesture),
+  (moved) => { if (!moved) desk.goTo(desk.clip!.head + Math.round(point.frame)) })
+}
+
+/** A tangent's end; Shift bends one side only. */
+function dragTangent(press: PointerEvent, point: Trail['points'][number], side: 'into' | 'out') {
+  const vector = (end: [number, number]): [number, number] => [end[0] - point.at[0], end[1] - point.at[1]]
+  const from = { into: vector(point.into), out: vector(point.out) }
+  followDrag(press, ({ dx, dy, event, gesture }) => {
+    const held: [number, number] = [from[side][0] + dx * px.value, from[side][1] + dy * px.value]
+    const other = side === 'into' ? 'out' : 'into'
+    const length = Math.hypot(...from[other])
+    const reach = Math.hypot(...held) || 1
+    const opposite: [number, number] = event.shiftKey ? from[other] : [(-held[0] / reach) * length, (-held[1] / reach) * length]
+    const both = { [side]: held, [other]: opposite } as Record<'into' | 'out', [number, number]>
+    edits.tangents(refOf(point.index), both.into, both.out, gesture)
+  })
+}
+</script>
+
+<template>
+  <g v-if="trail" class="trail" data-test="trail">
+    <path class="shadow" :d="dashes" :stroke-width="3.5 * px" />
+    <path :d="dashes" :stroke-width="1.6 * px" />
+    <path :d="bars" :stroke-width="1.2 * px" />
+    <g v-for="end in ends" :key="end.number" class="end">
+      <path :d="end.path" :stroke-width="1.2 * px" />
+      <text :x="end.at[0] + 4 * px" :y="end.at[1] - 4 * px" :font-size="11 * px">{{ end.number }}</text>
+    </g>
+    <g v-for="point in trail.points" :key="point.index">
+      <template v-if="inHand(point.index)">
+        <g v-for="side in (['into', 'out'] as const)" :key="side" class="tangent" :data-test="`tangent-${side}`" @pointerdown.stop="dragTangent($event, point, side)">
+          <path :d="`M${point.at.join(' ')}L${point[side].join(' ')}`" :stroke-width="px" />
+          <path class="tip" :d="`M${point[side][0] - 4 * px} ${point[side][1]}h${8 * px}`" :stroke-width="2.5 * px" />
+          <circle :cx="point[side][0]" :cy="point[side][1]" :r="8 * px" />
+        </g>
+      </template>
+      <g class="point" :class="{ chosen: inHand(point.index) }" data-test="path-point" @pointerdown.stop="dragPoint($event, point)">
+        <path :d="`M${point.at[0] - 5 * px} ${point.at[1]}h${10 * px}M${point.at[0]} ${point.at[1] - 5 * px}v${10 * px}`" :stroke-width="(inHand(point.index) ? 3 : 2) * px" />
+        <circle :cx="point.at[0]" :cy="point.at[1]" :r="9 * px" />
+      </g>
+    </g>
+  </g>
+</template>
+
+<style scoped>
+.trail path { fill: none; stroke: var(--bone); }
+.trail .shadow { stroke: #000; opacity: 0.45; }
+.end path { opacity: 0.75; }
+.end text { fill: var(--bone); font-family: var(--numbers); }
+circle { fill: transparent; pointer-events: all; cursor: move; touch-action: none; }
+</style>

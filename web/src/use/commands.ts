@@ -1,0 +1,301 @@
+/** Everything that can be done without the mouse: the one table of commands, of which shortcuts, sheet and command line are made. */
+import { watch } from 'vue'
+import { get, type Clip, type CopiedKey, type Edit } from '../api/client'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { besideEases } from './beside'
+import { useEdits } from './edits'
+import { useView } from './view'
+
+export interface Command {
+  /** What it does, in words; also what the command line finds it by. */
+  does: string
+  keys?: string
+  also?: string
+  /** Whether it can be done now. */
+  can?: () => boolean
+  /** `typed` is what follows the command's words on the command line. */
+  run: (typed?: string) => void
+  /** What may be typed after it, as an example. */
+  takes?: string
+  whileTyping?: boolean
+}
+
+export function useCommands(): Command[] {
+  const desk = useDesk()
+  const project = useProject()
+  const edits = useEdits()
+  const view = useView()
+
+  const some = () => desk.picked.length > 0
+  const one = () => desk.clip !== null
+  const titles = () => desk.clips.some((clip) => clip.content.kind === 'text')
+  const footage = () => desk.clip?.content.kind === 'footage'
+  const keysInHand = () => desk.keys.length > 0
+  const lastFrame = () => Math.max(0, project.length - 1)
+
+  /** New clips are taken in hand as soon as they are there. */
+  function takeUp(ids: string[]) {
+    const stop = watch(() => project.project?.clips, (clips) => {
+      if (!clips || !ids.every((id) => clips[id])) return
+      stop()
+      desk.pick(ids)
+    })
+    setTimeout(stop, 10_000)
+  }
+
+  /** A time as typed, read by the service; the frames it says. */
+  async function frames(typed: string | undefined, now: number, then: (value: number) => void) {
+    if (!typed?.trim()) return
+    try {
+      then((await get<{ frames: number }>(`/projects/${project.id}/frames?typed=${encodeURIComponent(typed)}&now=${now}`)).frames)
+    } catch (error) {
+      project.problem = (error as Error).message
+    }
+  }
+
+  function shuttle(direction: 1 | -1) {
+    const on = desk.playing && Math.sign(desk.speed) === direction
+    desk.speed = on ? Math.min(Math.max(desk.speed * 2, -8), 8) : direction
+    desk.playing = true
+  }
+
+  function leave() {
+    if (desk.commanding) desk.commanding = false
+    else if (desk.sheet) desk.sheet = false
+    else if (desk.films) desk.films = false
+    else if (desk.typing) desk.typing = false
+    else if (desk.beside) desk.beside = null
+    else if (desk.openSpan) view.closeSpan()
+    else if (desk.keys.length) desk.keys = []
+    else if (desk.tray) desk.tray = null
+    else desk.select(null)
+  }
+
+  function remove(close: boolean) {
+    if (desk.keys.length && !close) {
+      edits.removeKeys(desk.keys)
+      desk.keys = []
+    } else if (some()) {
+      edits.removeClips(desk.picked, close)
+      desk.select(null)
+    }
+  }
+
+  function copy() {
+    if (desk.keys.length) desk.copied = { clips: [], keys: copiedKeys() }
+    else desk.copied = { clips: desk.clips, keys: [] }
+  }
+
+  function copiedKeys(): CopiedKey[] {
+    const found = desk.keys.flatMap((ref) => {
+      const clip = project.project!.clips[ref.clip]
+      const step = clip?.steps.find((each) => each.id === ref.step)
+      const property = ref.step === 'content' ? (clip?.content as never as Record<string, { state: string }>)?.[ref.name] : ref.name === 'mix' ? step?.mix : step?.values[ref.name]
+      const drawn = project.drawings[ref.clip]?.curves.find((each) => each.step === ref.step && each.name === ref.name)
+      const at = drawn?.keys.find((each) => each[2] === ref.index)
+      const key = (property as { keys?: { value: CopiedKey['value']; ease: CopiedKey['ease'] }[] } | undefined)?.keys?.[ref.index]
+      return clip && at && key ? [{ step: ref.step, step_kind: step?.kind ?? null, name: ref.name, after: clip.head + Math.round(at[0]), value: key.value, ease: key.ease }] : []
+    })
+    const first = Math.min(...found.map((each) => each.after))
+    return found.map((each) => ({ ...each, after: each.after - first }))
+  }
+
+  function paste() {
+    if (desk.copied.keys.length) edits.pasteKeys(desk.picked, desk.copied.keys, desk.frame)
+    else if (desk.copied.clips.length) takeUp(edits.paste(desk.copied.clips))
+  }
+
+  function nudge(by: number) {
+    if (desk.keys.length) edits.shiftKeys(desk.keys, by)
+    else if (some()) edits.nudge(Object.fromEntries(desk.clips.map((clip) => [clip.id, Math.max(0, clip.head + by)])))
+  }
+
+  /** An end of the clip in hand to the playhead. */
+  function trimTo(end: 'head' | 'tail', ripple: boolean) {
+    const { head, length, id } = desk.clip!
+    if (end === 'head') edits.trim(id, desk.frame, length + head - desk.frame, 1e9, ripple)
+    else edits.trim(id, head, desk.frame + 1 - head, 1e9, ripple)
+  }
+
+  /** The next or the previous clip in order of time, on the same track if there is a clip in hand. */
+  function step(direction: 1 | -1) {
+    const order = project.clips.filter((clip) => !desk.clip || clip.track === desk.clip.track)
+    const place = order.findIndex((clip) => clip.id === desk.selected)
+    const next = order[place < 0 ? (direction > 0 ? 0 : order.length - 1) : place + direction]
+    if (next) desk.select(next.id)
+  }
+
+  function stepTrack(direction: 1 | -1) {
+    const tracks = project.project!.tracks
+    const at = tracks.findIndex((track) => track.id === desk.clip?.track)
+    for (let i = at + direction; i >= 0 && i < tracks.length; i += direction) {
+      const on = project.clips.filter((clip) => clip.track === tracks[i].id)
+      if (!on.length) continue
+      const distance = (clip: Clip) => Math.max(clip.head - desk.frame, desk.frame - clip.head - clip.length, 0)
+      return desk.select(on.reduce((a, b) => (distance(b) < distance(a) ? b : a)).id)
+    }
+  }
+
+  function edge(direction: 1 | -1) {
+    const all = project.clips.flatMap((clip) => [clip.head, clip.head + clip.length]).concat(project.marks.markers.map((each) => each.frame))
+    const beyond = all.filter((frame) => (frame - desk.frame) * direction > 0)
+    if (beyond.length) desk.goTo(direction > 0 ? Math.min(...beyond) : Math.max(...beyond))
+  }
+
+  /** Ride with the lowest shot under the clip's head, or with nothing again. */
+  function ride() {
+    const clip = desk.clip!
+    if (clip.rides) return edits.ride(desk.picked, null)
+    const shots = project.clips.filter((each) => each.content.kind === 'footage' && !desk.picked.includes(each.id) && each.head <= clip.head && clip.head < each.head + each.length)
+    if (shots.length) edits.ride(desk.picked, shots.at(-1)!.id)
+    else project.problem = `No shot lies under the head of “${clip.name}”; there is nothing to ride with.`
+  }
+
+  function transit(kind: 'dissolve' | 'dip' | 'wipe' | 'ellipse' | 'rectangle' | 'slide', typed?: string) {
+    const clip = desk.clip!
+    const end = Math.abs(desk.frame - clip.head) <= Math.abs(desk.frame - clip.head - clip.length) ? 'opening' : 'closing'
+    if (!typed?.trim()) return edits.transition(clip.id, end, { kind, length: 12 })
+    void frames(typed, 0, (length) => edits.transition(clip.id, end, { kind, length }))
+  }
+
+  function addTitle() {
+    const id = `c-${crypto.randomUUID().slice(0, 12)}`
+    edits.addTitle(id)
+    const stop = watch(() => project.project?.clips[id], (clip) => {
+      if (!clip) return
+      stop()
+      desk.select(id)
+      desk.typing = true
+    })
+  }
+
+  function toggleRange(end: 'first' | 'last') {
+    const { first, last } = project.marks
+    if (end === 'first') edits.range(desk.frame, last != null && last < desk.frame ? null : last ?? null)
+    else edits.range(first != null && first > desk.frame ? null : first ?? null, desk.frame)
+  }
+
+  function addKeyHere() {
+    const placement = desk.clip?.steps.find((each) => each.kind === 'placement')
+    if (placement) edits.keyPlacement(desk.clip!.id, placement.id)
+  }
+
+  return [
+    { keys: 'Space', does: 'Play or pause', run: () => { desk.playing = !desk.playing } },
+    { keys: 'Ctrl+Space', does: 'Play or pause while typing', whileTyping: true, run: () => { desk.playing = !desk.playing } },
+    { keys: 'L', does: 'Play on; again: faster', run: () => shuttle(1) },
+    { keys: 'K', does: 'Pause', run: () => { desk.playing = false } },
+    { keys: 'J', does: 'Play backwards; again: faster', run: () => shuttle(-1) },
+    { keys: 'ArrowRight', does: 'One frame on', run: () => desk.goTo(desk.frame + 1) },
+    { keys: 'ArrowLeft', does: 'One frame back', run: () => desk.goTo(desk.frame - 1) },
+    { keys: 'Shift+ArrowRight', does: 'One second on', run: () => desk.goTo(desk.frame + project.rate) },
+    { keys: 'Shift+ArrowLeft', does: 'One second back', run: () => desk.goTo(desk.frame - project.rate) },
+    { keys: 'Home', does: 'To the start', run: () => desk.goTo(0) },
+    { keys: 'End', does: 'To the last frame', run: () => desk.goTo(lastFrame()) },
+    { keys: 'PageDown', does: 'To the next cut or marker', run: () => edge(1) },
+    { keys: 'PageUp', does: 'To the previous cut or marker', run: () => edge(-1) },
+    { does: 'Go to', also: 'time frame playhead', takes: '2:00', run: (typed) => frames(typed, desk.frame, (frame) => desk.goTo(frame)) },
+    { keys: 'I', does: 'In: the range begins here', run: () => toggleRange('first') },
+    { keys: 'O', does: 'Out: the range ends here', run: () => toggleRange('last') },
+    { keys: 'Shift+O', does: 'No range', run: () => edits.range(null, null) },
+    { keys: 'Shift+L', does: 'Loop on or off', run: () => { desk.loop = !desk.loop } },
+    { keys: 'M', does: 'Marker here', takes: 'a name', run: (typed) => edits.marker(`m-${crypto.randomUUID().slice(0, 8)}`, desk.frame, typed?.trim() ?? '') },
+    { keys: 'Shift+M', does: 'Remove the marker here', run: () => { for (const each of project.marks.markers) if (each.frame === desk.frame) edits.removeMarker(each.id) } },
+
+    { keys: 'Ctrl+ArrowDown', does: 'The next clip on the track', run: () => step(1) },
+    { keys: 'Ctrl+ArrowUp', does: 'The previous clip on the track', run: () => step(-1) },
+    { keys: 'ArrowDown', does: 'The clip on the track below', run: () => stepTrack(1) },
+    { keys: 'ArrowUp', does: 'The clip on the track above', run: () => stepTrack(-1) },
+    { keys: 'Ctrl+A', does: 'All clips', run: () => desk.pick(project.clips.map((clip) => clip.id)) },
+    { keys: 'Shift+A', does: 'All titles', run: () => desk.pick(project.clips.filter((clip) => clip.content.kind === 'text').map((clip) => clip.id)) },
+    { keys: 'Enter', does: 'Type into the title', can: () => desk.clip?.content.kind === 'text', run: () => { desk.typing = true } },
+    { keys: 'T', does: 'Add a title', run: addTitle },
+    { does: 'Add a track', run: () => edits.addTrack(0) },
+    { keys: 'X', does: 'Cut in two at the playhead', also: 'split razor divide', run: () => {
+      const across = project.clips.filter((clip) => clip.head < desk.frame && desk.frame < clip.head + clip.length)
+      const wanted = across.filter((clip) => desk.picked.includes(clip.id))
+      const clips = (wanted.length ? wanted : across).map((clip) => clip.id)
+      if (clips.length) edits.split(clips, desk.frame)
+    } },
+    { does: 'Make whole again', also: 'cut half arrival departure', can: some, run: () => edits.makeWhole(desk.picked) },
+    { keys: 'Q', does: 'Head to the playhead', can: one, run: () => trimTo('head', false) },
+    { keys: 'W', does: 'Tail to the playhead', can: one, run: () => trimTo('tail', false) },
+    { keys: 'Shift+Q', does: 'Head to the playhead, and the rest moves up', also: 'ripple trim', can: one, run: () => trimTo('head', true) },
+    { keys: 'Shift+W', does: 'Tail to the playhead, and the rest moves along', also: 'ripple trim', can: one, run: () => trimTo('tail', true) },
+    { keys: 'Ctrl+ArrowRight', does: 'What is in hand one frame later', run: () => nudge(1) },
+    { keys: 'Ctrl+ArrowLeft', does: 'What is in hand one frame earlier', run: () => nudge(-1) },
+    { keys: 'Ctrl+Shift+ArrowRight', does: 'What is in hand ten frames later', run: () => nudge(10) },
+    { keys: 'Ctrl+Shift+ArrowLeft', does: 'What is in hand ten frames earlier', run: () => nudge(-10) },
+    { does: 'Move to', also: 'place head at', takes: '12:00', can: one, run: (typed) => frames(typed, desk.clip!.head, (head) => edits.nudge({ [desk.clip!.id]: head })) },
+    { does: 'Move to the track above', can: some, run: () => moveTracks(-1) },
+    { does: 'Move to the track below', can: some, run: () => moveTracks(1) },
+    { does: 'Shorter by', also: 'length trim all', takes: '1s', can: some, run: (typed) => frames(typed, 0, (by) => edits.stretch(desk.picked, -by)) },
+    { does: 'Longer by', also: 'length all', takes: '12f', can: some, run: (typed) => frames(typed, 0, (by) => edits.stretch(desk.picked, by)) },
+    { does: 'Slip to source frame', takes: '50', can: footage, run: (typed) => frames(typed, 0, (start) => edits.slip(desk.clip!.id, start)) },
+    { does: 'Speed', also: 'slow fast', takes: '50', can: footage, run: (typed) => { if (Number(typed)) edits.speed(desk.clip!.id, Number(typed) / 100, 'part', desk.local) } },
+    { does: 'Backwards', also: 'reverse', can: footage, run: () => edits.speed(desk.clip!.id, desk.clip!.content.kind === 'footage' ? -desk.clip!.content.speed || -1 : -1, 'part', desk.local) },
+    { does: 'Freeze this frame', also: 'hold still', can: footage, run: () => edits.speed(desk.clip!.id, 0, 'length', desk.local) },
+    { keys: 'Delete', does: 'Remove what is in hand', can: () => some() || keysInHand(), run: () => remove(false) },
+    { keys: 'Shift+Delete', does: 'Remove and close the gap', also: 'ripple delete', can: some, run: () => remove(true) },
+    { keys: 'D', does: 'Duplicate', can: some, run: () => takeUp(edits.duplicate(desk.picked)) },
+    { keys: 'Ctrl+C', does: 'Copy', can: () => some() || keysInHand(), run: copy },
+    { keys: 'Ctrl+X', does: 'Cut to the clipboard', can: () => some() || keysInHand(), run: () => { copy(); remove(false) } },
+    { keys: 'Ctrl+V', does: 'Paste at the playhead', run: paste },
+    { keys: 'H', does: 'Hide or show', can: some, run: () => edits.seen(desk.picked, desk.clip!.seen === 'hidden' ? 'shown' : 'hidden') },
+    { keys: 'Shift+H', does: 'See alone, or with the rest', also: 'solo', can: some, run: () => edits.seen(desk.picked, desk.clip!.seen === 'alone' ? 'shown' : 'alone') },
+    { keys: 'R', does: 'Ride with the shot below, or not', can: one, run: ride },
+    { keys: 'Z', does: 'Dissolve at the nearer end', also: 'transition cross dissolve', takes: '12f', can: one, run: (typed) => transit('dissolve', typed) },
+    ...(['dip', 'wipe', 'ellipse', 'rectangle', 'slide'] as const).map((kind) => (
+      { does: `${kind[0].toUpperCase()}${kind.slice(1)} at the nearer end`, also: kind === 'ellipse' || kind === 'rectangle' ? 'iris transition' : 'transition', takes: '12f', can: one, run: (typed?: string) => transit(kind, typed) })),
+    { keys: 'Shift+Z', does: 'Plain cut at the nearer end', can: one, run: () => {
+      const clip = desk.clip!
+      edits.transition(clip.id, Math.abs(desk.frame - clip.head) <= Math.abs(desk.frame - clip.head - clip.length) ? 'opening' : 'closing', null)
+    } },
+
+    { keys: '1', does: 'Soft in, soft out', can: titles, run: () => edits.soften(desk.picked) },
+    { keys: '2', does: 'Mirror the arrival to the departure', can: titles, run: () => edits.mirror(desk.picked) },
+    { keys: '3', does: 'Slower: arrival and departure half as long again', can: titles, run: () => edits.slower(desk.picked) },
+    { keys: '4', does: 'Stronger eases', can: titles, run: () => edits.stronger(desk.picked) },
+    { keys: '5', does: 'Eases side by side', also: 'compare variants', can: () => one() || keysInHand(), run: () => { desk.beside = besideEases(desk, project) } },
+    { keys: 'E', does: 'Open the arrival, or close it', can: one, run: () => view.toggleSpan('arrival') },
+    { keys: 'Shift+E', does: 'Open the departure, or close it', can: one, run: () => view.toggleSpan('departure') },
+    { keys: 'N', does: 'Key the whole placement here', can: one, run: addKeyHere },
+    { keys: 'V', does: 'Lanes show values or speed', run: () => { desk.speeds = !desk.speeds } },
+    { does: 'Motion path on or off', also: 'trail', run: () => { desk.trail = !desk.trail } },
+    { does: 'Distribute keys', can: keysInHand, run: () => edits.distributeKeys(desk.keys) },
+    { does: 'Align keys at the playhead', can: keysInHand, run: () => edits.alignKeys(desk.keys, desk.frame) },
+    { does: 'Stretch keys to', also: 'percent', takes: '150', can: keysInHand, run: (typed) => { if (Number(typed) > 0) edits.stretchKeys(desk.keys, desk.frame, Number(typed) / 100) } },
+    ...(['head', 'tail', 'proportion'] as const).map((end) => ({ does: `Keys count from ${end === 'proportion' ? 'proportion' : `the ${end}`}`, can: keysInHand, run: () => edits.recountKeys(desk.keys, end) })),
+
+    { keys: 'S', does: 'Snapping on or off', run: () => { desk.snapping = !desk.snapping } },
+    { keys: 'F', does: 'Fit the whole film', run: () => view.fitAll() },
+    { keys: 'Shift+F', does: 'Fit what is in hand', can: some, run: () => view.fitPicked() },
+    { keys: '+', does: 'Closer', also: 'zoom in', run: () => view.zoomBy(1.5) },
+    { keys: '-', does: 'Further', also: 'zoom out', run: () => view.zoomBy(1 / 1.5) },
+    { keys: 'G', does: 'Guides on or off', run: () => { desk.guides = !desk.guides } },
+    { keys: 'Ctrl+Z', does: 'Undo', run: () => { if (project.history.undo) project.undo() } },
+    { keys: 'Ctrl+Shift+Z', does: 'Redo', run: () => { if (project.history.redo) project.redo() } },
+    { keys: '/', does: 'Do something by typing its name', run: () => { desk.commanding = true } },
+    { keys: '?', does: 'This sheet', run: () => { desk.sheet = !desk.sheet } },
+    { keys: 'Escape', does: 'Leave typing, close what is open', whileTyping: true, run: leave },
+  ]
+
+  function moveTracks(by: number) {
+    const order = project.project!.tracks.map((track) => track.id)
+    const tracks: Record<string, string> = {}
+    for (const clip of desk.clips) {
+      const to = order[order.indexOf(clip.track) + by]
+      if (!to) return
+      tracks[clip.id] = to
+    }
+    const move: Edit = { kind: 'move_clips', heads: Object.fromEntries(desk.clips.map((clip) => [clip.id, clip.head])), tracks, snap: 0 }
+    project.edit(move)
+  }
+}
+
+/** Keys as an editor reads them. */
+export function spelled(keys: string): string {
+  const names: Record<string, string> = { ArrowRight: '→', ArrowLeft: '←', ArrowUp: '↑', ArrowDown: '↓', Escape: 'Esc', PageUp: 'Page up', PageDown: 'Page down' }
+  return keys.split(/(?<=.)\+/).map((each) => names[each] ?? each).join('+')
+}

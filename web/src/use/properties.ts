@@ -1,0 +1,31 @@
+/** Finding a property of a clip, its declaration, and its keys. */
+import type { Clip, ParameterInfo, Property } from '../api/client'
+import { useDesk, type ChosenKey } from '../stores/desk'
+
+export type Key = Extract<Property, { state: 'moving' }>['keys'][number]
+export interface Place { step: string; name: string }
+
+/** The property as it stands; undefined where it was never set. */
+export function propertyOf(clip: Clip, { step, name }: Place): Property | undefined {
+  if (step === 'content') return (clip.content as unknown as Record<string, Property>)[name]
+  const owner = clip.steps.find((each) => each.id === step)
+  return name === 'mix' ? owner?.mix : owner?.values[name]
+}
+
+export function keyOf(clip: Clip, place: Place & { index: number }): Key | undefined {
+  const property = propertyOf(clip, place)
+  return property?.state === 'moving' ? property.keys[place.index] : undefined
+}
+
+export function useParameters() {
+  const desk = useDesk()
+  /** How a property is declared: its label, unit, range and sort. */
+  return (clip: Clip, { step, name }: Place): ParameterInfo | undefined => {
+    if (name === 'mix') return desk.catalogue!.mix
+    const kind = clip.steps.find((each) => each.id === step)?.kind
+    const known = step === 'content' ? desk.catalogue!.content[clip.content.kind] : desk.kindOf(kind ?? '')?.parameters
+    return known?.find((each) => each.name === name)
+  }
+}
+
+export type { ChosenKey }

@@ -1,0 +1,79 @@
+/** How the timeline is looked at: its scale and where it is scrolled to. One for the whole Desk. */
+import { computed, ref } from 'vue'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+
+/** Width of the tracks' headers, px. */
+export const HEADER = 132
+const MOST = 40
+
+const width = ref(1000)
+const scrolled = ref(0)
+/** Px a frame; null fits the whole film. */
+const zoom = ref<number | null>(null)
+let scrollTo: (left: number) => void = () => {}
+let before: { zoom: number | null; scrolled: number } | null = null
+
+export function useView() {
+  const desk = useDesk()
+  const project = useProject()
+
+  const room = computed(() => Math.max(100, width.value - HEADER))
+  const fitting = computed(() => Math.max(0.001, (room.value - 36) / Math.max(1, project.length)))
+  const scale = computed(() => zoom.value ?? fitting.value)
+  const inner = computed(() => Math.max(room.value, project.length * scale.value + 36))
+
+  function show(first: number, last: number, margin: number) {
+    zoom.value = Math.min(MOST, (room.value - 2 * margin) / Math.max(1, last - first))
+    requestAnimationFrame(() => scrollTo(first * scale.value - margin))
+  }
+
+  /** The scale times so much; the frame at `from` px of the lanes (the playhead's, if left out) stays where it is. */
+  function zoomBy(factor: number, from?: number) {
+    const at = from ?? Math.min(Math.max(desk.frame * scale.value - scrolled.value, 0), room.value)
+    const frame = (at + scrolled.value) / scale.value
+    const next = Math.min(MOST, Math.max(fitting.value, scale.value * factor))
+    zoom.value = next <= fitting.value ? null : next
+    requestAnimationFrame(() => scrollTo(frame * scale.value - at))
+  }
+
+  function fitAll() {
+    zoom.value = null
+    requestAnimationFrame(() => scrollTo(0))
+  }
+
+  function fitPicked() {
+    if (!desk.clips.length) return
+    show(Math.min(...desk.clips.map((clip) => clip.head)), Math.max(...desk.clips.map((clip) => clip.head + clip.length)), 40)
+  }
+
+  /** An arrival or departure spread over the timeline, so that its keys lie far apart. */
+  function openSpan(which: 'arrival' | 'departure') {
+    const clip = desk.clip
+    const drawn = desk.drawing
+    if (!clip || !drawn) return
+    before ??= { zoom: zoom.value, scrolled: scrolled.value }
+    const frames = Math.max(12, drawn[which].frames)
+    desk.openSpan = which
+    if (which === 'arrival') show(clip.head - 1, clip.head + Math.min(clip.length, frames) + 2, 30)
+    else show(clip.head + Math.max(0, clip.length - frames) - 2, clip.head + clip.length + 1, 30)
+  }
+
+  function closeSpan() {
+    desk.openSpan = null
+    if (!before) return
+    const { zoom: back, scrolled: left } = before
+    zoom.value = back
+    before = null
+    requestAnimationFrame(() => scrollTo(left))
+  }
+
+  const toggleSpan = (which: 'arrival' | 'departure') => (desk.openSpan === which ? closeSpan() : openSpan(which))
+
+  /** The timeline tells its width and place, and lends its scrolling. */
+  function attach(scroll: (left: number) => void) {
+    scrollTo = scroll
+  }
+
+  return { width, scrolled, zoom, room, fitting, scale, inner, zoomBy, fitAll, fitPicked, toggleSpan, closeSpan, attach }
+}
