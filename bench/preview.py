@@ -15,7 +15,7 @@ WIDTH, HEIGHT = 640, 360
 
 def run() -> bool:
     project, folder, _ = demo()
-    moving = list(range(25, 65)) + list(range(262, 282)) + list(range(505, 535))
+    moving = list(range(25, 65)) + list(range(250, 270)) + list(range(500, 530))
     random.Random(1).shuffle(moving)
     worker = _Worker(str(folder))
     worker.learn("demo", 0, project)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..core.clock import Rate
 from ..core.motion import Free, Key, Moving, Property, Strengths
-from ..core.project.model import Clip, Footage, Media, Project, Settings, Step, Text, Track, fixed
+from ..core.project.model import Clip, Footage, Marker, Marks, Media, Project, Settings, Shutter, Step, Text, Track, Transition, fixed
 
 SOFT = Strengths(start=0.2, end=0.75)
 
@@ -59,7 +59,7 @@ def _strap(id: str, track: str, text: str, head: int, weight: int, size: float, 
     """One line of a name strap, low on the left."""
     landing = Strengths(start=0, end=0.9)
     return Clip(
-        id=id, track=track, name=text, head=head, length=120, arrival=16, departure=12,
+        id=id, track=track, name=text, head=head, length=120, arrival=16, departure=12, rides="shot-ottoline-bench", shutter=Shutter(),
         content=Text(text=text, weight=weight, size=fixed(size), tracking=fixed(10), align="left", stand_x="left", stand_y="bottom",
                      measured_by="type"),
         steps=(Step(id="placement", kind="placement", values={
@@ -73,7 +73,7 @@ def _strap(id: str, track: str, text: str, head: int, weight: int, size: float, 
 def _end_line() -> Clip:
     overshoot = Free(x1=0.2, y1=0.9, x2=0.3, y2=1.25)
     return Clip(
-        id="end-line", track="titles", name="Marrow Lane Apiary", head=505, length=105, arrival=24, departure=20,
+        id="end-line", track="titles", name="Marrow Lane Apiary", head=500, length=105, arrival=24, departure=20, rides="shot-hands-jars",
         content=Text(text="Marrow Lane\nApiary", typeface="fraunces", weight=600, size=fixed(76), leading=fixed(1.08), colour="#fff1d2",
                      align="right", stand_x="right", stand_y="middle"),
         steps=(
@@ -88,22 +88,24 @@ def _end_line() -> Clip:
 
 def harvest(world: dict[str, Media]) -> Project:
     """Three shots cut together, a title on the first, a name strap on the second, an end line on the third."""
-    shots = [("heath-evening", 225, 0), ("ottoline-bench", 215, 6), ("hands-jars", 190, 0)]
+    # Each shot keeps some frames to spare, so that a transition has what it needs.
+    shots = [("heath-evening", 213, 0), ("ottoline-bench", 209, 8), ("hands-jars", 190, 10)]
     clips, head = [], 0
     for id, length, start in shots:
         steps = ()
         if id == "ottoline-bench":
             steps = (Step(id="placement", kind="placement", values={"scale": _pushing(1, 1.07), "pivot_x": fixed(50), "pivot_y": fixed(-110)}),)
         clips.append(Clip(id=f"shot-{id}", track="shots", name=world[id].name, head=head, length=length,
-                          content=Footage(media=id, start=start), steps=steps))
+                          content=Footage(media=id, start=float(start)), steps=steps,
+                          opening=Transition(kind="dissolve", length=14, ease=Strengths()) if id == "hands-jars" else None))
         head += length
     clips += [
         title(), _second_line(),
-        _strap("name", "titles", "Ottoline Brask", 262, 700, 46, -64, 40), _strap("role", "second", "head beekeeper", 268, 400, 28, -24, -22),
+        _strap("name", "titles", "Ottoline Brask", 250, 700, 46, -64, 40), _strap("role", "second", "head beekeeper", 256, 400, 28, -24, -22),
         _end_line(),
     ]
     return Project(
         settings=Settings(name="The Slow Harvest, episode two", width=1280, height=720, rate=Rate(num=25)),
         tracks=(Track(id="titles", name="Titles"), Track(id="second", name="Second lines"), Track(id="shots", name="Shots")),
-        media=world, clips={clip.id: clip for clip in clips},
+        media=world, clips={clip.id: clip for clip in clips}, marks=Marks(markers=(Marker(id="swarm", frame=213, name="at the bench"),)),
     )

@@ -32,7 +32,9 @@ def canvas_pixels(page):
 def go_to(page, typed):
     page.locator("[data-test=timecode]").click()
     page.get_by_label("Go to a time").fill(typed)
-    page.keyboard.press("Enter")
+    with page.expect_response(lambda answer: "/time?" in answer.url):
+        page.keyboard.press("Enter")
+    page.wait_for_timeout(50)
 
 
 def clip(running):
@@ -63,3 +65,14 @@ def drag(page, x, y, dx, dy=0.0):
 def middle(locator):
     box = locator.bounding_box()
     return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def command(page, typed):
+    """Do something by typing its name."""
+    page.keyboard.press("/")
+    page.locator("[data-test=command]").fill(typed)
+    page.keyboard.press("Enter")
+
+
+def clips(running):
+    return running.project()["project"]["clips"]

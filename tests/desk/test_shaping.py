@@ -10,18 +10,7 @@ from tests.conftest import until
 
 from .helpers import clip, drag, go_to, middle, own_frame, psnr, settled
 
-
-@pytest.fixture(autouse=True)
-def as_it_was(running):
-    """Undo whatever the test left behind."""
-    before = running.project()["project"]
-    yield
-    for _ in range(60):
-        state = running.project()
-        if state["project"] == before:
-            return
-        running.api("POST", "/projects/slow-harvest/undo", json={"revision": state["revision"]})
-    raise AssertionError("undo did not lead back")
+pytestmark = pytest.mark.usefixtures("as_it_was")
 
 
 def keys_of(running, name, step=1):
@@ -53,6 +42,7 @@ def test_a_value_is_set_moving_and_changing_it_writes_a_key_at_the_playhead(desk
     desk.get_by_role("button", name=re.compile("^Placement")).click()
     go_to(desk, "3s")
     desk.get_by_role("button", name="Scale fixed").click()
+    desk.get_by_role("menuitem", name="moving").click()
     until(lambda: clip(running)["steps"][1]["values"].get("scale", {}).get("state") == "moving")
     go_to(desk, "4s")
     gauge = desk.get_by_role("slider", name="Scale")
@@ -60,6 +50,7 @@ def test_a_value_is_set_moving_and_changing_it_writes_a_key_at_the_playhead(desk
     desk.keyboard.press("Shift+ArrowRight")
     until(lambda: [key["value"] for key in keys_of(running, "scale")] == [1, pytest.approx(1.01, abs=0.02)])
     desk.get_by_role("button", name="Scale moving").click()
+    desk.get_by_role("menuitem", name="fixed").click()
     until(lambda: clip(running)["steps"][1]["values"]["scale"]["state"] == "fixed")
 
 

@@ -5,6 +5,8 @@ import os
 import signal
 import struct
 
+import cv2
+import numpy as np
 import pytest
 from websockets.sync.client import connect
 
@@ -22,8 +24,8 @@ def line(running):
 def heard(line, seconds=20.0):
     """(frame, serial, exact) of the next picture."""
     data = line.recv(timeout=seconds)
-    frame, _, serial, width, height, exact, _ = struct.unpack("<IIIHH?3xf", data[:24])
-    assert (width, height) == (320, 180) and data[24:27] == b"\xff\xd8\xff"
+    frame, _, serial, width, height, exact, *_ = struct.unpack("<IIIHH?xHHf", data[:26])
+    assert (width, height) == (320, 180) and data[26:29] == b"\xff\xd8\xff"
     return frame, serial, exact
 
 
@@ -56,6 +58,31 @@ def test_playing_is_sent_in_order_no_further_than_the_buffer_and_loops(line):
     say(line, "stop")
     say(line, "want", serial=8, frame=1)
     assert heard(line)[:2] == (1, 8)
+
+
+def test_a_shuttle_runs_backwards_and_by_steps_within_its_range(line):
+    say(line, "play", serial=9, frame=55, first=50, last=60, loop=True, step=-2)
+    assert [heard(line)[0] for _ in range(7)] == [55, 53, 51, 60, 58, 56, 54]
+
+
+def test_variants_are_painted_side_by_side_in_one_picture(line, running):
+    def painted(**more):
+        say(line, "want", serial=more.pop("serial"), frame=40, **more)
+        data = line.recv(timeout=20)
+        while not struct.unpack("<IIIHH?xHHf", data[:26])[5]:
+            data = line.recv(timeout=20)
+        return cv2.imdecode(np.frombuffer(data[26:], np.uint8), cv2.IMREAD_COLOR).astype(float)
+
+    def ease(start, end):
+        return {"kind": "set_span_ease", "clip": "title", "span": "arrival", "ease": {"kind": "strengths", "start": start, "end": end}}
+    both = painted(serial=20, beside=[ease(0, 1), ease(1, 0)])
+    cells = running.api("GET", "/projects/beside/cells", params={"count": 2, "width": 320, "height": 180}).json()
+    left, right = (both[c["y"]:c["y"] + c["height"], c["x"]:c["x"] + c["width"]] for c in cells)
+    # The quick one's title is there already, the slow one's is hardly begun.
+    rows = slice(int(left.shape[0] * 0.4), int(left.shape[0] * 0.6))
+    assert np.abs(left[rows] - right[rows]).max() > 60
+    say(line, "want", serial=21, frame=40, beside=[ease(0, 1)] * 10)
+    assert "problem" in json.loads(line.recv(timeout=20))
 
 
 @pytest.mark.parametrize("message", ["no json", '{"kind": "want"}', '{"kind": "want", "serial": 1, "frame": -1, "width": 320, "height": 180}',

@@ -28,7 +28,7 @@ useShortcuts(commands)
 useTeller()
 useLook()
 const failed = ref('')
-const timelineHeight = useLocalStorage('timeline-height', 292)
+const timelineHeight = useLocalStorage('timeline-height', 308)
 const stepsWidth = useLocalStorage('steps-width', 384)
 
 async function open() {
@@ -100,7 +100,7 @@ function resizeSteps(press: PointerEvent) {
 </template>
 
 <style>
-.desk { display: grid; height: 100vh; width: 100vw; background: var(--soot); }
+.desk { display: grid; grid-template-columns: minmax(0, 1fr); height: 100vh; width: 100vw; background: var(--soot); }
 .middle { display: flex; min-height: 0; border-top: 1px solid var(--line); }
 .bottom { position: relative; min-height: 0; border-top: 1px solid var(--line); }
 .split { position: relative; z-index: 3; touch-action: none; }

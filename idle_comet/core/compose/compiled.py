@@ -16,14 +16,21 @@ from .scene import PlainNow, TextNow
 
 
 class CompiledStep(NamedTuple):
-    """A step that is on, done at frames since ≤ f < until of its clip."""
+    """A step that is on, done at frames since ≤ f < until of its clip. `varying` are the values that are not fixed."""
 
     id: str
     kind: str
     since: int
     until: int
-    values: tuple[tuple[str, Parameter, Sample], ...]
+    fixed: dict[str, Any]
+    varying: tuple[tuple[str, Parameter, Sample], ...]
     mix: Sample
+
+    def values(self, frame: float) -> dict[str, Any]:
+        """All of its values at a frame of the clip."""
+        if not self.varying:
+            return self.fixed
+        return {**self.fixed, **{name: parameter.clamp(sample(frame)) for name, parameter, sample in self.varying}}
 
 
 class Compiled(NamedTuple):
@@ -120,14 +127,20 @@ def _compile(clip: Clip, around: Surroundings) -> Compiled:
 
 
 def _step(clip: Clip, step: Step, sample) -> CompiledStep:
-    values = tuple(
-        (each.name, each, sample(step.id, each.name, step.values.get(each.name) or Fixed(value=each.default)))
-        for each in KINDS[step.kind].parameters)
+    fixed: dict[str, Any] = {}
+    varying = []
+    for each in KINDS[step.kind].parameters:
+        prop = step.values.get(each.name)
+        if prop is None or prop.state == "fixed":
+            fixed[each.name] = each.clamp(each.default if prop is None else prop.value)
+        else:
+            # Its place in the order of parameters is kept.
+            fixed[each.name] = each.default
+            varying.append((each.name, each, sample(step.id, each.name, prop)))
     mix = sample(step.id, MIX.name, step.mix)
     since = step.since - clip.skipped if step.since else -(1 << 40)
     until = clip.length + clip.cut_off - step.until if step.until else 1 << 40
-    return CompiledStep(step.id, step.kind, since, until, values,
-                        lambda frame: MIX.clamp(mix(frame)))
+    return CompiledStep(step.id, step.kind, since, until, fixed, tuple(varying), lambda frame: MIX.clamp(mix(frame)))
 
 
 _HELD = ("text", "typeface", "weight", "align", "stand_x", "stand_y", "measured_by")

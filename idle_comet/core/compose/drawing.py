@@ -21,7 +21,7 @@ from .joins import closing_of, opening_of
 from .scene import TextNow
 from .standing import layout_of, stand
 
-_SAMPLES = 160
+_SAMPLES = 110
 
 
 class Curve(BaseModel):
@@ -94,8 +94,8 @@ def _frames(clip: Clip) -> list[float]:
     last = clip.length - 1
     even = {last * i / _SAMPLES for i in range(_SAMPLES + 1)}
     arrival, departure = visible_spans(clip)
-    even |= {arrival * i / 40 for i in range(41)}
-    even |= {last - departure * i / 40 for i in range(41)}
+    even |= {arrival * i / 28 for i in range(29)}
+    even |= {last - departure * i / 28 for i in range(29)}
     return sorted(frame for frame in even if 0 <= frame <= last)
 
 
@@ -222,8 +222,7 @@ def presence(project: Project, clip: Clip, frames: list[float]) -> list[tuple[fl
         share = 1.0
         for step in steps:
             if step.since <= frame < step.until:
-                values = {name: parameter.clamp(sample(frame)) for name, parameter, sample in step.values}
-                share *= 1 - step.mix(frame) * (1 - KINDS[step.kind].presence(values))
+                share *= 1 - step.mix(frame) * (1 - KINDS[step.kind].presence(step.values(frame)))
         for join in ends:
             at = clip.head + frame
             if join.first - 0.5 <= at <= join.first + join.length:

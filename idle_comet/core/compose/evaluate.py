@@ -47,8 +47,7 @@ def evaluate_clip(project: Project, clip: Clip, local: float, shown: float | Non
 
 
 def _step(step: CompiledStep, local: float) -> StepNow:
-    values = {name: parameter.clamp(sample(local)) for name, parameter, sample in step.values}
-    return StepNow(step.kind, values, step.mix(local))
+    return StepNow(step.kind, step.values(local), step.mix(local))
 
 
 def _picture(project: Project, content: Footage | Still, local: float) -> FootageNow | None:

@@ -5,8 +5,10 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from ..picture import Matrix, Rect
-from ..project.model import Project
+from ..motion.property import Value
+from ..project.model import Clip, Project
 from ..steps import KINDS
+from .drawing import clip_properties, sampled_properties
 from .evaluate import evaluate_clip
 from .scene import Layer, TextNow
 from .timeline import live_clips
@@ -26,7 +28,8 @@ class Caret(BaseModel):
 class Handles(BaseModel):
     """One clip on the picture at one frame, in px of the project's frame.
 
-    `place` holds its placement's values there, `meets` the lines it stands on exactly.
+    `place` holds its placement's values there, `meets` the lines it stands on exactly, `values` every
+    property at this frame by its place ("step.name").
     """
 
     clip: str
@@ -38,6 +41,7 @@ class Handles(BaseModel):
     path: Point
     meets: list[tuple[str, float]]
     carets: list[Caret]
+    values: dict[str, Value]
 
 
 def total_matrix(layer: Layer, anchor: Point) -> Matrix:
@@ -58,18 +62,24 @@ def handles_of(project: Project, clip_id: str, frame: float) -> Handles | None:
     layer = evaluate_clip(project, clip, frame - clip.head)
     if layer is None:
         return None
-    standing = stand(layer.content, project.settings.width, project.settings.height)
-    matrix = total_matrix(layer, standing.anchor)
+    # Snapping asks for matrices itself; it is asked late.
     from .snapping import met_lines
 
+    standing = stand(layer.content, project.settings.width, project.settings.height)
+    matrix = total_matrix(layer, standing.anchor)
     place = next((dict(step.values) for step in reversed(layer.steps) if step.kind == "placement"), {})
     path = place.pop("path", (0.0, 0.0))
     pivot = (standing.anchor[0] + place.get("pivot_x", 0), standing.anchor[1] + place.get("pivot_y", 0))
     return Handles(
         clip=clip.id, pivot=matrix.map(*pivot), place=place, path=path, meets=met_lines(project, clip, frame - clip.head),
         corners=standing.box.corners(matrix), ink=standing.ink.corners(matrix),
-        anchor=matrix.map(*standing.anchor), carets=_carets(layer, matrix @ standing.matrix),
+        anchor=matrix.map(*standing.anchor), carets=_carets(layer, matrix @ standing.matrix), values=_values(project, clip, frame - clip.head),
     )
+
+
+def _values(project: Project, clip: Clip, local: float) -> dict[str, Value]:
+    samples = sampled_properties(project, clip)
+    return {f"{step}.{parameter.name}": parameter.clamp(samples[step, parameter.name](local)) for step, parameter, _ in clip_properties(clip)}
 
 
 def _carets(layer: Layer, matrix: Matrix) -> list[Caret]:

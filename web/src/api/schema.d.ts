@@ -1357,7 +1357,8 @@ export interface components {
          * Handles
          * @description One clip on the picture at one frame, in px of the project's frame.
          *
-         *     `place` holds its placement's values there, `meets` the lines it stands on exactly.
+         *     `place` holds its placement's values there, `meets` the lines it stands on exactly, `values` every
+         *     property at this frame by its place ("step.name").
          */
         Handles: {
             /** Anchor */
@@ -1397,6 +1398,13 @@ export interface components {
             /** Place */
             place: {
                 [key: string]: number;
+            };
+            /** Values */
+            values: {
+                [key: string]: number | string | [
+                    number,
+                    number
+                ];
             };
         };
         /**

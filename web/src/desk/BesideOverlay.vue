@@ -31,7 +31,6 @@ function pick(i: number) {
       :aria-label="desk.beside!.variants[i]?.label" @click="pick(i)"
     ><span>{{ desk.beside!.variants[i]?.label }}</span></button>
   </div>
-  <div class="state">Side by side: {{ desk.beside!.title }}. Click one to keep it; Esc leaves all as it was.</div>
 </template>
 
 <style scoped>
@@ -39,5 +38,4 @@ function pick(i: number) {
 button { position: absolute; text-align: left; border: 1px solid transparent; }
 button:hover, button:focus-visible { border-color: var(--bone); }
 span { position: absolute; left: 6px; bottom: 4px; font-size: 11px; padding: 1px 5px; background: #171513b0; color: #ece4d8; }
-.state { position: absolute; left: 50%; bottom: -26px; transform: translateX(-50%); background: var(--soot); border: 1px solid var(--line); padding: 3px 10px; font-size: 12px; white-space: nowrap; z-index: 4; }
 </style>

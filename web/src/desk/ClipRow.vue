@@ -44,7 +44,10 @@ async function stretch(direction: 1 | -1) {
 }
 
 const SEEN = [['shown', 'shown'], ['hidden', 'hidden'], ['alone', 'alone']] as const
-const KINDS = [[null, 'cut'], ['dissolve', 'dissolve'], ['dip', 'dip'], ['wipe', 'wipe'], ['ellipse', 'ellipse'], ['rectangle', 'rectangle'], ['slide', 'slide']] as const
+const KINDS = [
+  { title: 'a plain cut', value: null }, { title: 'cross dissolve', value: 'dissolve' }, { title: 'dip to a colour', value: 'dip' }, { title: 'wipe', value: 'wipe' },
+  { title: 'iris, an ellipse', value: 'ellipse' }, { title: 'iris, a rectangle', value: 'rectangle' }, { title: 'slide', value: 'slide' },
+]
 const TOWARDS = [['right', 'right'], ['left', 'left'], ['down', 'down'], ['up', 'up']] as const
 const SITS = [['before', 'before'], ['on', 'on'], ['after', 'after the frame']] as const
 const ends = computed(() => (['opening', 'closing'] as const).map((end) => ({ end, label: end === 'opening' ? 'At its head' : 'At its end', now: props.clip[end] ?? null })))
@@ -97,7 +100,10 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
       </template>
       <div v-if="clip.skipped || clip.cut_off" class="line"><span class="muted">Cut</span><span>a part of a longer motion</span><button @click="edits.makeWhole(ids)">make whole</button></div>
       <template v-for="each in ends" :key="each.end">
-        <ChoiceLine :label="each.label" :choices="KINDS" :now="each.now?.kind ?? null" @choose="transit(each.end, { kind: $event })" />
+        <div class="line">
+          <span class="muted">{{ each.label }}</span>
+          <VSelect :model-value="each.now?.kind ?? null" :items="KINDS" :aria-label="`Transition ${each.label.toLowerCase()}`" @update:model-value="(kind: Transition['kind'] | null) => transit(each.end, { kind })" />
+        </div>
         <template v-if="each.now && !many">
           <Gauge label="Length" :value="each.now.length" :low="1" :high="50" :least="1" :most="1e6" unit="f" :rate="project.rate" :data-test="`${each.end}-join-length`" @change="(v, g) => transit(each.end, { length: v }, g)" />
           <Gauge v-if="each.now.kind !== 'dissolve' && each.now.kind !== 'dip'" label="Softness" :value="each.now.softness * 100" :low="0" :high="100" :least="0" :most="100" unit="%" @change="(v, g) => transit(each.end, { softness: v / 100 }, g)" />

@@ -15,7 +15,7 @@ const width = computed(() => Math.max(3, props.join.length * props.scale))
 const sign = computed(() => {
   const [w, h] = [width.value, props.height]
   return {
-    dissolve: `M0 ${h}L${w} 0M0 0L${w} ${h}`, dip: `M0 0L${w / 2} ${h}L${w} 0`, wipe: `M0 ${h}L${w} 0`,
+    dissolve: `M0 ${h - 2}C${w / 2} ${h - 2} ${w / 2} 2 ${w} 2M0 2C${w / 2} 2 ${w / 2} ${h - 2} ${w} ${h - 2}`, dip: `M0 0L${w / 2} ${h}L${w} 0`, wipe: `M0 ${h}L${w} 0`,
     ellipse: `M${w / 2} 2A${w / 2 - 1} ${h / 2 - 2} 0 1 0 ${w / 2 + 0.1} 2Z`, rectangle: `M${w * 0.2} ${h * 0.2}H${w * 0.8}V${h * 0.8}H${w * 0.2}Z`,
     slide: `M0 ${h / 2}H${w - 1}M${w - 1} ${h / 2}l-5 -4M${w - 1} ${h / 2}l-5 4`,
   }[props.join.kind] ?? ''

@@ -14,14 +14,25 @@ const props = defineProps<{ clip: Clip; curve: Curve; scale: number; width: numb
 const desk = useDesk()
 const edits = useEdits()
 
+const refOf = (index: number): ChosenKey => ({ clip: props.clip.id, step: props.curve.step, name: props.curve.name, index })
 const speeds = computed(() => desk.speeds && props.curve.sort !== 'colour')
 const points = computed<[number, number][]>(() => (speeds.value ? props.curve.speeds : props.curve.points))
 /** Kept while a key is dragged, so that the scale does not run away under the pointer. */
 const still = ref<{ low: number; high: number } | null>(null)
+/** Values the handles of keys in hand reach to: the lane makes room for them. */
+const reaches = computed(() => {
+  const { keys } = props.curve
+  return keys.flatMap(([, value, index], i) => {
+    const next = keys[i + 1]
+    const ease = next && desk.keys.some((each) => sameKey(each, refOf(index))) ? keyOf(props.clip, refOf(index))?.ease : null
+    return ease?.kind === 'free' ? [ease.y1, ease.y2].map((share) => value + (next[1] - value) * Math.min(3, Math.max(-2, share))) : []
+  })
+})
 const range = computed(() => {
   if (still.value) return still.value
   const values = points.value.map((point) => point[1])
   if (speeds.value) values.push(0)
+  else values.push(...reaches.value)
   return { low: Math.min(...values), high: Math.max(...values) }
 })
 const x = (frame: number) => (props.clip.head + frame + 0.5) * props.scale
@@ -41,7 +52,6 @@ function at(frame: number): number {
   const [f1, v1] = all[after]
   return v0 + ((v1 - v0) * (frame - f0)) / (f1 - f0 || 1)
 }
-const refOf = (index: number): ChosenKey => ({ clip: props.clip.id, step: props.curve.step, name: props.curve.name, index })
 const marks = computed(() => props.curve.keys.map(([frame, value, index]) => {
   const reach = 7 / props.scale
   const last = props.clip.length - 1

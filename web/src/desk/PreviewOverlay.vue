@@ -28,7 +28,9 @@ watch(() => [desk.selected, desk.frame, project.revision, desk.playing], async (
     return
   }
   const found = await get<Handles | null>(`/projects/${project.id}/clips/${desk.selected}/handles?at=${desk.frame}`).catch(() => null)
-  if (serial === asked) handles.value = found
+  if (serial !== asked) return
+  handles.value = found
+  desk.now = found ? { clip: found.clip, frame: desk.frame, values: found.values } : null
 }, { immediate: true })
 
 const px = computed(() => 1 / props.share)
@@ -199,7 +201,6 @@ function placeCaret(event: PointerEvent) {
       />
       <path :d="`M${settings.width / 2} ${settings.height / 2 - 8 * px}v${16 * px}M${settings.width / 2 - 8 * px} ${settings.height / 2}h${16 * px}`" opacity="0.6" />
     </g>
-    <TrailOverlay :share="share" />
     <template v-if="handles && !desk.playing">
       <polygon v-for="(stripe, i) in desk.typing ? stripes : []" :key="i" :points="stripe" fill="var(--bone)" opacity="0.28" />
       <polygon
@@ -229,6 +230,7 @@ function placeCaret(event: PointerEvent) {
         :d="`M${caret.top.join(' ')}L${caret.foot.join(' ')}`"
       />
     </template>
+    <TrailOverlay v-if="!desk.typing" :share="share" />
   </svg>
   <textarea
     v-if="desk.typing && isText" ref="input" class="typed" :value="draft" maxlength="10000" aria-label="Words of the title" data-test="type-here"

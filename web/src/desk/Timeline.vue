@@ -24,7 +24,7 @@ const upload = useUpload()
 const view = useView()
 const { meets } = useMeets()
 const scroller = ref<HTMLElement | null>(null)
-const { width } = useElementSize(scroller)
+const { width, height } = useElementSize(scroller)
 const { x: scrolled } = useScroll(scroller)
 watch(width, (now) => { view.width.value = now }, { immediate: true })
 watch(scrolled, (now) => { view.scrolled.value = now })
@@ -60,7 +60,13 @@ const rows = computed(() => project.project!.tracks.map((track) => {
   const natural = track.height ?? (own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)
   return { track, clips: own.filter(inSight), lanes, squeezed, height: squeezed ? (own.some((clip) => clip.content.kind === 'footage') ? 26 : SQUEEZED) : natural }
 }))
-const laneHeight = computed(() => (desk.openSpan ? 160 : 38))
+/** In an opened span the lanes share what room there is. */
+const laneHeight = computed(() => {
+  if (!desk.openSpan) return 38
+  const lanes = rows.value.reduce((count, row) => count + row.lanes.length, 0)
+  const taken = rows.value.reduce((sum, row) => sum + row.height, 48)
+  return Math.min(160, Math.max(56, Math.floor((height.value - taken) / Math.max(1, lanes))))
+})
 
 watch(() => rows.value.flatMap((row) => row.clips), (clips) => { void project.need(clips.map((clip) => clip.id)) }, { immediate: true })
 
@@ -150,7 +156,7 @@ function laneName(curve: Curve): string {
         </div>
         <TimelineRuler :sight="sight" />
       </div>
-      <div class="playhead" :style="{ left: `${HEADER + x(desk.frame)}px` }">
+      <div class="playhead" :class="{ low: project.marks.markers.length }" :style="{ left: `${HEADER + x(desk.frame)}px` }">
         <span class="numbers flag">{{ shortTimecode(desk.frame, project.settings!.rate) }}</span>
       </div>
       <div v-for="meeting in meets" :key="meeting.frame" class="meeting" :style="{ left: `${HEADER + x(meeting.frame)}px` }" data-test="meeting"><span>{{ meeting.what }}</span></div>
@@ -183,7 +189,7 @@ function laneName(curve: Curve): string {
 <style scoped>
 .timeline { height: 100%; overflow: auto; background: var(--soot); position: relative; }
 .inner { position: relative; min-height: 100%; }
-.ruler { display: flex; height: 26px; position: sticky; top: 0; z-index: 4; background: var(--soot); border-bottom: 1px solid var(--line); }
+.ruler { display: flex; align-items: flex-end; min-height: 26px; position: sticky; top: 0; z-index: 4; background: var(--soot); border-bottom: 1px solid var(--line); }
 .corner { flex: none; position: sticky; left: 0; z-index: 5; background: var(--soot); padding: 4px 6px 4px 14px; font-size: 12px; display: flex; gap: 10px; white-space: nowrap; }
 .corner button:hover { color: var(--bone); }
 .corner .on { border-bottom: 1px solid var(--bone); height: 19px; }
@@ -197,6 +203,7 @@ function laneName(curve: Curve): string {
 .lane { position: relative; height: 100%; touch-action: none; }
 .motion { border-bottom: 0; }
 .playhead { position: absolute; top: 0; bottom: 0; width: 1px; background: var(--now); z-index: 5; pointer-events: none; }
+.low .flag { top: 18px; margin-top: 14px; }
 .flag { position: sticky; top: 4px; display: inline-block; transform: translateX(-50%); background: var(--now); color: var(--on-now); padding: 1px 7px; font-size: 12px; line-height: 16px; font-weight: 500; }
 .meeting { position: absolute; top: 26px; bottom: 0; border-left: 1px dashed var(--bone); z-index: 4; pointer-events: none; }
 .meeting span { position: absolute; left: 4px; top: 2px; background: var(--soot); font-size: 11px; padding: 0 4px; white-space: nowrap; }

@@ -33,6 +33,8 @@ const ticks = computed(() => {
   return out
 })
 const markers = computed(() => project.marks.markers.filter((each) => each.frame >= props.sight[0] && each.frame <= props.sight[1]))
+/** Markers have a strip of their own above the ticks, when there are any. */
+const strip = computed(() => (project.marks.markers.length ? 14 : 0))
 const range = computed(() => {
   const { first, last } = project.marks
   if (first == null && last == null) return null
@@ -76,7 +78,7 @@ function dragEnd(press: PointerEvent, end: 'first' | 'last') {
 
 <template>
   <div class="marks">
-    <svg :width="view.inner.value" height="26" data-test="ruler" @pointerdown="scrub">
+    <svg :width="view.inner.value" :height="26 + strip" :viewBox="`0 ${-strip} ${view.inner.value} ${26 + strip}`" data-test="ruler" @pointerdown="scrub">
       <g v-for="tick in ticks" :key="tick.frame">
         <path :d="`M${x(tick.frame) + 0.5} ${tick.label ? 13 : 20}V26`" stroke="var(--faint)" />
         <text v-if="tick.label" :x="x(tick.frame) + 5" y="17" class="numbers">{{ tick.label }}</text>
@@ -86,9 +88,9 @@ function dragEnd(press: PointerEvent, end: 'first' | 'last') {
         <path v-for="(edge, i) in range" :key="i" class="end" :d="`M${edge} 15V26`" stroke-width="2" @pointerdown.stop="dragEnd($event, i ? 'last' : 'first')" />
       </g>
       <g v-for="marker in markers" :key="marker.id" class="marker" :data-marker="marker.id" @pointerdown.stop="dragMarker($event, marker)" @dblclick.stop="name(marker)">
-        <rect :x="x(marker.frame) - 5" y="0" :width="Math.max(12, 8 + marker.name.length * 7)" height="12" />
-        <path :d="`M${x(marker.frame) + 0.5} 0V26`" />
-        <text :x="x(marker.frame) + 4" y="9">{{ marker.name }}</text>
+        <rect :x="x(marker.frame) - 5" :y="-strip" :width="Math.max(12, 8 + marker.name.length * 7)" :height="strip + 4" />
+        <path :d="`M${x(marker.frame) + 0.5} ${-strip}V26`" />
+        <text :x="x(marker.frame) + 4" :y="10 - strip">{{ marker.name }}</text>
         <title>{{ marker.name || 'Marker' }}: drag to move, double-click to name</title>
       </g>
     </svg>
@@ -108,7 +110,7 @@ text { fill: var(--muted); font-size: 12px; }
 .range path { stroke: var(--bone); opacity: 0.8; }
 .range .end { cursor: ew-resize; }
 .marker { cursor: grab; }
-.marker rect { fill: var(--soot); }
+.marker rect { fill: transparent; }
 .marker path { stroke: var(--bone); stroke-dasharray: 2 2; }
 .marker text { fill: var(--bone); font-size: 11px; }
 .name { position: absolute; top: 0; width: 120px; height: 16px; background: var(--raised); border: 1px solid var(--line); font-size: 11px; padding: 0 3px; z-index: 2; }

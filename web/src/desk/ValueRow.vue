@@ -21,11 +21,15 @@ const property = computed(() => propertyOf(props.clip, { step: props.step, name:
 const state = computed(() => property.value?.state ?? 'fixed')
 const curve = computed(() => desk.drawing?.curves.find((each) => each.step === props.step && each.name === props.parameter.name) ?? null)
 
-/** The value at the playhead, read off the core's own samples. */
+/** The value at the playhead as the core has it; while that is on its way, or while playing, read off its samples. */
 const value = computed<Value>(() => {
   const { parameter } = props
   const fixed = property.value?.state === 'fixed' ? property.value.value : null
   if (fixed !== null) return fixed
+  if (desk.now && desk.now.clip === props.clip.id && desk.now.frame === desk.frame && !desk.playing) {
+    const known = desk.now.values[`${props.step}.${parameter.name}`]
+    if (known !== undefined) return known
+  }
   if (curve.value && parameter.sort === 'number') return sampled(curve.value.points)
   if (curve.value && parameter.sort === 'colour') return [...curve.value.colours].reverse().find((each) => each[0] <= desk.local)?.[1] ?? parameter.default
   return parameter.default

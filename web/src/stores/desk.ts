@@ -2,7 +2,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, watch } from 'vue'
-import type { Catalogue, Clip, CopiedKey, Edit, KindInfo } from '../api/client'
+import type { Catalogue, Clip, CopiedKey, Edit, KindInfo, Value } from '../api/client'
 import { useProject } from './project'
 
 export type Tray = 'text' | 'media' | 'export' | null
@@ -34,6 +34,8 @@ export const useDesk = defineStore('desk', () => {
   const commanding = ref(false)
   const keys = ref<ChosenKey[]>([])
   const beside = ref<Beside | null>(null)
+  /** Every value of the clip in hand at the playhead, as the core has it. */
+  const now = ref<{ clip: string; frame: number; values: Record<string, Value> } | null>(null)
   /** A span spread over the timeline, its lanes grown. */
   const openSpan = ref<'arrival' | 'departure' | null>(null)
   const copied = ref<{ clips: Clip[]; keys: CopiedKey[] }>({ clips: [], keys: [] })
@@ -97,7 +99,7 @@ export const useDesk = defineStore('desk', () => {
   watch(() => project.project?.clips, (now) => { if (now && picked.value.some((id) => !now[id])) picked.value = picked.value.filter((id) => now[id]) })
 
   return {
-    catalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, sheet, films, commanding, keys, beside, openSpan, copied, guides, snapping,
+    catalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, sheet, films, commanding, keys, beside, now, openSpan, copied, guides, snapping,
     speeds, trail, selected, clip, clips, drawing, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf,
   }
 })

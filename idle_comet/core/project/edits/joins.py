@@ -29,7 +29,7 @@ def set_transition(project: Project, edit: SetTransition) -> tuple[Project, str]
         return with_clip(project, clip.model_copy(update={end: None})), f"cut at {clip.name}"
     most, why = room_for(project, clip, end)
     if edit.transition.length > most:
-        raise EditError(f"There is room for {most} frames here ({why}); a transition of {edit.transition.length} was not made. "
+        raise EditError(f"There is room for {most} {'frame' if most == 1 else 'frames'} here ({why}); a transition of {edit.transition.length} was not made. "
                         "Make it shorter, or trim the clips first.")
     return with_clip(project, clip.model_copy(update={end: edit.transition})), f"{edit.transition.kind} of {edit.transition.length} frames"
 

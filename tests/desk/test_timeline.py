@@ -1,0 +1,205 @@
+"""Cutting and timing in the Desk: by mouse, by keyboard, many clips at once."""
+
+import numpy as np
+import pytest
+
+from tests.conftest import until
+
+from .helpers import canvas_pixels, clip, clips, command, drag, go_to, middle, own_frame, psnr, settled
+
+pytestmark = pytest.mark.usefixtures("as_it_was")
+
+
+def take(desk, name):
+    desk.locator(f"[data-clip={name}]").click(position={"x": 30, "y": 20})
+
+
+def test_all_titles_are_made_shorter_in_one_act_and_longer_again(desk, running):
+    names = ("title", "second-line", "name", "role", "end-line")
+    before = clips(running)
+    desk.keyboard.press("Shift+A")
+    command(desk, "shorter by 1s")
+    until(lambda: all(clips(running)[name]["length"] == before[name]["length"] - 25 for name in names))
+    now = clips(running)
+    assert all((now[name]["arrival"], now[name]["departure"], now[name]["head"]) == (before[name]["arrival"], before[name]["departure"], before[name]["head"]) for name in names)
+    command(desk, "longer by 0.5s")
+    until(lambda: all(clips(running)[name]["length"] == before[name]["length"] - 12 for name in names))
+    desk.keyboard.press("Control+z")
+    desk.keyboard.press("Control+z")
+    until(lambda: clips(running) == before)
+
+
+def test_a_shot_trimmed_with_the_rest_takes_its_titles_along(desk, running, tmp_path):
+    before = clips(running)
+    take(desk, "shot-heath-evening")
+    go_to(desk, "7:00")
+    desk.keyboard.press("Shift+W")
+    until(lambda: clips(running)["shot-heath-evening"]["length"] == 176)
+    now = clips(running)
+    by = 176 - 213
+    for name in ("shot-ottoline-bench", "shot-hands-jars", "name", "role", "end-line"):
+        assert now[name]["head"] == before[name]["head"] + by
+    assert now["title"]["head"] == before["title"]["head"]
+    pixels = settled(desk)
+    frame = int(desk.locator("canvas").get_attribute("data-frame"))
+    assert psnr(pixels, own_frame(running, tmp_path, frame, pixels)) >= 35
+    # A shot trimmed so far that a title hangs over is said, and found by a click.
+    take(desk, "shot-ottoline-bench")
+    desk.keyboard.press("s")
+    command(desk, "shorter by 4s")
+    desk.locator("[data-test=misfits]").click()
+    until(lambda: desk.locator("[data-clip=role]").get_attribute("aria-pressed") == "true")
+
+
+def test_clips_are_gone_round_moved_together_and_drawn_to_what_is_near(desk, running):
+    scale = desk.locator("[data-clip=title]").bounding_box()["width"] / clip(running)["length"]
+    lane = desk.locator("[data-clip=name]").bounding_box()
+    low = desk.locator("[data-clip=role]").bounding_box()
+    drag(desk, lane["x"] - 30, lane["y"] + 3, lane["width"] + 60, low["y"] + low["height"] - lane["y"] + 2)
+    until(lambda: [desk.locator(f"[data-clip={name}]").get_attribute("aria-pressed") for name in ("name", "role", "title")] == ["true", "true", "false"])
+    x, y = middle(desk.locator("[data-clip=name]"))
+    # The bench shot begins at 213; the first head is let go two frames after it and drawn onto it.
+    desk.mouse.move(x, y)
+    desk.mouse.down()
+    for part in range(1, 6):
+        desk.mouse.move(x + (215 - 250) * scale * part / 5, y)
+    until(lambda: clips(running)["name"]["head"] == 213)
+    until(lambda: desk.locator("[data-test=meeting]").count() > 0)
+    desk.mouse.up()
+    until(lambda: clips(running)["role"]["head"] == 219)
+    desk.keyboard.press("Control+z")
+    until(lambda: clips(running)["name"]["head"] == 250)
+
+
+def test_a_clip_is_cut_duplicated_pasted_hidden_and_closed_up_by_keys(desk, running, tmp_path):
+    go_to(desk, "4:00")
+    whole = settled(desk, 100)
+    desk.keyboard.press("x")
+    halves = until(lambda: [each for each in clips(running).values() if each["name"] == "THE SLOW HARVEST" and each["skipped"] + each["cut_off"] == 150 - each["length"]] or None)
+    assert sorted(each["length"] for each in halves) == [75, 75]
+    assert psnr(settled(desk, 100), whole) > 45
+    half = next(each for each in halves if each["skipped"])
+    desk.locator(f"[data-clip={half['id']}]").click(position={"x": 40, "y": 20})
+    desk.keyboard.press("d")
+    until(lambda: len(clips(running)) == 10)
+    desk.keyboard.press("h")
+    until(lambda: any(each["seen"] == "hidden" for each in clips(running).values()))
+    desk.keyboard.press("Control+c")
+    go_to(desk, "16:00")
+    desk.keyboard.press("Control+v")
+    until(lambda: len(clips(running)) == 11)
+    take(desk, "shot-ottoline-bench")
+    desk.keyboard.press("Shift+Delete")
+    until(lambda: clips(running)["shot-hands-jars"]["head"] == 213 and clips(running)["end-line"]["head"] == 500 - 209)
+
+
+def test_a_dissolve_is_made_lengthened_by_hand_and_shown_as_exported(desk, running, tmp_path):
+    take(desk, "shot-ottoline-bench")
+    go_to(desk, "8:14")
+    command(desk, "dissolve 12f")
+    until(lambda: (clips(running)["shot-ottoline-bench"]["opening"] or {}).get("length") == 12)
+    go_to(desk, "8:13")
+    pixels = settled(desk, 213)
+    assert psnr(pixels, own_frame(running, tmp_path, 213, pixels)) >= 35
+    scale = desk.locator("[data-clip=title]").bounding_box()["width"] / clip(running)["length"]
+    x, y = middle(desk.locator("[data-clip=shot-ottoline-bench] [data-test=join]"))
+    drag(desk, x, y, 2 * scale)
+    until(lambda: clips(running)["shot-ottoline-bench"]["opening"]["length"] == 16)
+    command(desk, "dissolve 90f")
+    desk.get_by_text("There is room for").wait_for()
+
+
+def test_a_range_is_looped_and_exported_and_markers_are_named(desk, running):
+    go_to(desk, "1:00")
+    desk.keyboard.press("i")
+    go_to(desk, "2:04")
+    desk.keyboard.press("o")
+    until(lambda: running.project()["project"]["marks"]["last"] == 54)
+    command(desk, "marker the swarm")
+    until(lambda: any(each["name"] == "the swarm" and each["frame"] == 54 for each in running.project()["project"]["marks"]["markers"]))
+    desk.get_by_role("button", name="loop range").click()
+    desk.keyboard.press("Space")
+    seen = set()
+    until(lambda: seen.add(int(desk.locator("canvas").get_attribute("data-frame"))) or (len(seen) > 12 and max(seen) >= 50 and min(seen) < 40 and list(seen)))
+    desk.keyboard.press("k")
+    assert min(seen) >= 25 and max(seen) <= 54
+    desk.keyboard.press("Shift+L")
+    desk.get_by_role("button", name="Export", exact=True).click()
+    desk.get_by_role("radio", name="in to out").click()
+    desk.locator("[data-test=export]").click()
+    job = until(lambda: next((each for each in running.api("GET", "/projects/slow-harvest/exports").json() if each["frames"] == 30), None))
+    assert job["first_frame"] == 25
+
+
+def test_a_track_is_named_hidden_locked_and_moved(desk, running):
+    header = desk.locator("[data-track=titles]")
+    header.hover()
+    header.get_by_role("button", name="Hide track").click()
+    until(lambda: running.project()["project"]["tracks"][0]["hidden"])
+    header.get_by_role("button", name="Hide track").click()
+    header.get_by_role("button", name="Lock track").click()
+    until(lambda: running.project()["project"]["tracks"][0]["locked"])
+    desk.keyboard.press("Delete")
+    desk.get_by_text("is locked").wait_for()
+    assert "title" in clips(running)
+    header.get_by_role("button", name="Lock track").click()
+    header.get_by_text("Titles").dblclick()
+    desk.get_by_label("Name of the track").fill("Upper")
+    desk.keyboard.press("Enter")
+    until(lambda: running.project()["project"]["tracks"][0]["name"] == "Upper")
+    box = header.bounding_box()
+    drag(desk, box["x"] + 40, box["y"] + box["height"] / 2, 0, 190)
+    until(lambda: running.project()["project"]["tracks"][0]["id"] == "second")
+
+
+def test_speed_and_freeze_show_the_source_they_say(desk, running):
+    take(desk, "shot-hands-jars")
+    command(desk, "speed 50")
+    until(lambda: clips(running)["shot-hands-jars"]["content"]["speed"] == 0.5)
+    desk.get_by_text("Hands and jars, 50 %").wait_for()
+    desk.keyboard.press("Control+z")
+    go_to(desk, "20:00")
+    before = settled(desk, 500)
+    command(desk, "freeze this frame")
+    until(lambda: clips(running)["shot-hands-jars"]["content"]["speed"] == 0)
+    go_to(desk, "18:00")
+    still = settled(desk, 450)
+    rows = slice(0, int(still.shape[0] * 0.3))
+    assert psnr(still[rows], before[rows]) > 40
+
+
+def test_the_film_can_be_scrolled_and_zoomed_with_two_thousand_clips(page, running):
+    """No frame interval to be trusted on a shared machine is asserted here (bench/desk.py measures it): only what is drawn is looked at."""
+    made = running.api("POST", "/projects", json={"name": "Two thousand"}).json()
+    tracks = [{"id": f"t{i}", "name": f"T{i}"} for i in range(4)]
+    edits = [{"kind": "add_track", "track": track} for track in tracks]
+    edits += [{"kind": "add_clip", "clip": {"id": f"c{n}", "track": f"t{n % 4}", "name": f"Title {n}", "head": n // 4 * 60, "length": 50, "arrival": 8, "departure": 8,
+                                            "content": {"kind": "text", "text": f"Title {n}"}}} for n in range(2000)]
+    answer = running.api("POST", f"/projects/{made['id']}/edits", json={"revision": made["revision"], "edit": {"kind": "several", "label": "many", "edits": edits}})
+    assert answer.status_code == 200
+    page.goto(f"{running.address}/?project={made['id']}")
+    page.locator("[data-clip=c0]").wait_for()
+    page.keyboard.press("Escape")
+    for _ in range(14):
+        page.keyboard.press("+")
+    until(lambda: page.locator("[data-clip]").count() < 400)
+    page.keyboard.press("End")
+    until(lambda: page.locator("[data-clip=c1999]").count() == 1 and page.locator("[data-clip=c0]").count() == 0)
+    page.locator("[data-clip=c1999] svg .top").wait_for(state="attached")
+    running.api("DELETE", f"/projects/{made['id']}")
+
+
+def test_variants_side_by_side_are_picked_by_a_click(desk, running):
+    go_to(desk, "1:20")
+    settled(desk, 45)
+    desk.keyboard.press("5")
+    grid = desk.locator("[data-test=beside-grid]")
+    grid.get_by_role("option").nth(8).wait_for()
+    settled(desk, 45)
+    picture = canvas_pixels(desk)
+    height, width = picture.shape[:2]
+    tiles = [picture[height * row // 3 + 20:height * (row + 1) // 3 - 20, width * column // 3 + 20:width * (column + 1) // 3 - 20] for row in range(3) for column in range(3)]
+    assert np.abs(tiles[1] - tiles[2]).max() > 40
+    grid.get_by_role("option", name="spring").click()
+    until(lambda: clip(running)["steps"][0]["values"]["radius"]["keys"][0]["ease"]["kind"] == "spring")
+    assert clip(running)["steps"][0]["values"]["radius"]["keys"][2]["ease"]["kind"] == "strengths"
