@@ -31,9 +31,10 @@ def canvas_pixels(page):
 
 def go_to(page, typed):
     page.locator("[data-test=timecode]").click()
-    page.get_by_label("Go to a time").fill(typed)
+    field = page.get_by_label("Go to a time")
+    field.fill(typed)
     with page.expect_response(lambda answer: "/time?" in answer.url):
-        page.keyboard.press("Enter")
+        field.press("Enter")
     page.wait_for_timeout(50)
 
 

@@ -36,7 +36,7 @@ def test_an_ease_is_typed_in_css_bent_by_its_handles_and_kept_under_a_name(desk,
     panel.locator("[data-test=css]").fill("cubic-bezier(0.1, 0.8, 0.3, 1.4)")
     desk.keyboard.press("Enter")
     until(lambda: values(running)["y"]["keys"][0]["ease"] == {"kind": "free", "x1": 0.1, "y1": 0.8, "x2": 0.3, "y2": 1.4})
-    x, y = middle(lane.locator("[data-test=handle-1]"))
+    x, y = middle(lane.locator("[data-test=handle-1] rect"))
     drag(desk, x, y, 60)
     until(lambda: values(running)["y"]["keys"][0]["ease"]["x2"] > 0.33)
     panel.get_by_role("radio", name="spring").click()

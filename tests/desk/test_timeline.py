@@ -55,7 +55,7 @@ def test_clips_are_gone_round_moved_together_and_drawn_to_what_is_near(desk, run
     scale = desk.locator("[data-clip=title]").bounding_box()["width"] / clip(running)["length"]
     lane = desk.locator("[data-clip=name]").bounding_box()
     low = desk.locator("[data-clip=role]").bounding_box()
-    drag(desk, lane["x"] - 30, lane["y"] + 3, lane["width"] + 60, low["y"] + low["height"] - lane["y"] + 2)
+    drag(desk, lane["x"] - 30, lane["y"] + 3, lane["width"] + 60, low["y"] + low["height"] - lane["y"] - 8)
     until(lambda: [desk.locator(f"[data-clip={name}]").get_attribute("aria-pressed") for name in ("name", "role", "title")] == ["true", "true", "false"])
     x, y = middle(desk.locator("[data-clip=name]"))
     # The bench shot begins at 213; the first head is let go two frames after it and drawn onto it.

@@ -9,14 +9,13 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
-import { useMeets } from '../use/meets'
+import { holdClips } from '../use/meets'
 import JoinMark from './JoinMark.vue'
 
 const props = defineProps<{ clip: Clip; scale: number; height: number; squeezed: boolean }>()
 const project = useProject()
 const desk = useDesk()
 const edits = useEdits()
-const meets = useMeets()
 
 const drawing = computed(() => project.drawings[props.clip.id])
 const chosen = computed(() => desk.picked.includes(props.clip.id))
@@ -98,9 +97,9 @@ function move(press: PointerEvent) {
       tracks[each.id] = (rows[place] ?? rows[rows.findIndex((row) => row.id === each.track)]).id
     }
     edits.move(Object.fromEntries(hand.map((each) => [each.id, each.head + by])), tracks, props.scale, gesture)
-    void meets.ask(hand.map((each) => each.id))
+    holdClips(hand.map((each) => each.id))
   }, (moved) => {
-    meets.clear()
+    holdClips([])
     project.hint = ''
     if (!moved && desk.picked.length > 1) desk.select(props.clip.id)
   })
@@ -124,9 +123,9 @@ function trim(press: PointerEvent, end: 'head' | 'tail') {
       const shift = Math.min(Math.max(by, -head), length - 1)
       edits.trim(id, head + shift, length - shift, props.scale, ripple, gesture)
     }
-    void meets.ask([id])
+    holdClips([id])
   }, () => {
-    meets.clear()
+    holdClips([])
     project.hint = ''
   })
 }

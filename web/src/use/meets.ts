@@ -1,26 +1,31 @@
 /** What ends of clips in hand stand exactly on, while they are dragged; told by the service. */
-import { ref } from 'vue'
+import { ref, watch } from 'vue'
 import { post, type Meeting } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 
+const held = ref<string[]>([])
 const meets = ref<Meeting[]>([])
-let asked = 0
 
+/** Clips are being dragged, or (none) let go. */
+export function holdClips(clips: string[]) {
+  held.value = clips
+}
+
+/** For the timeline: what is met, asked anew as the film changes under the drag. */
 export function useMeets() {
   const project = useProject()
   const desk = useDesk()
+  let asked = 0
 
-  async function ask(clips: string[]) {
+  watch(() => [project.revision, held.value] as const, async () => {
     const serial = ++asked
-    const found = await post<Meeting[]>(`/projects/${project.id}/meetings`, { clips, playhead: desk.frame }).catch(() => [])
+    if (!held.value.length) {
+      meets.value = []
+      return
+    }
+    const found = await post<Meeting[]>(`/projects/${project.id}/meetings`, { clips: held.value, playhead: desk.frame }).catch(() => [])
     if (serial === asked) meets.value = found
-  }
-
-  function clear() {
-    asked += 1
-    meets.value = []
-  }
-
-  return { meets, ask, clear }
+  })
+  return { meets }
 }

@@ -1,5 +1,5 @@
 /** Keys to commands, by the one table. */
-import { onKeyStroke } from '@vueuse/core'
+import { onKeyStroke, useEventListener } from '@vueuse/core'
 import type { Command } from './commands'
 
 /** A key press as the table spells it. */
@@ -12,6 +12,11 @@ function pressed(event: KeyboardEvent): string {
 
 export function useShortcuts(table: Command[]) {
   const known = new Map(table.flatMap((each) => (each.keys ? [[each.keys, each] as const] : [])))
+
+  // A button that was clicked lets go of the focus, so that Space goes on playing; one reached by keyboard keeps it.
+  useEventListener(document, 'click', (event) => {
+    if (event.detail > 0) (event.target as Element).closest<HTMLElement>('button')?.blur()
+  })
 
   onKeyStroke(true, (event) => {
     if (event.altKey || event.isComposing) return
