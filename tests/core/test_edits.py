@@ -3,15 +3,16 @@ import pytest
 from pydantic import TypeAdapter, ValidationError
 
 from idle_comet.core.compose import evaluate
-from idle_comet.core.motion import Fixed, Key, Moving, Strengths, resolve_keys, value_at
+from idle_comet.core.motion import Fixed, Follow, Key, Moving, Oscillation, Repeat, Strengths, Wobble, resolve_keys, value_at
 from idle_comet.core.project.difference import apply_difference, difference, joined
 from idle_comet.core.project.edits import (
-    AddClip, AddKey, AddPicture, AddStep, AddTitle, ChangeSettings, ChangeText, Edit, EditError, KeyPlacement, KeyRef, MoveClips, MoveKey,
+    AddClip, AddKey, AddPicture, AddSecondLine, AddStep, AddTitle, BakeMotion, ChangeSettings, ChangeText, Edit, EditError, HoldChoice, KeyPlacement, KeyRef, MirrorArrival, MoveClips, MoveKey,
     MoveStep, PlaceClip, RecountKeys, RemoveClips, RemoveKeys, RemoveStep, SetMoving, SetProperty, SetSpanEase, SetSpans, SetValue,
-    Several, SwitchStep, TrimClip, apply,
+    SetMotor, SetRepeat, SetShutter, SetStepTimes, SetTangents, SetThrough, Several, ShiftKeys, Slower, Soften, StretchKeys, Stronger, SwitchStep,
+    TrimClip, apply,
 )
 from idle_comet.core.project.edits.base import clock_of
-from idle_comet.core.project.model import Project, Step
+from idle_comet.core.project.model import Project, Shutter, Step
 
 frames = st.integers(0, 180)
 number = st.floats(-300, 300)
@@ -47,6 +48,19 @@ edit = st.one_of(
     st.builds(AddTitle, clip=st.sampled_from(["new", "newer"]), frame=frames),
     st.builds(AddPicture, clip=st.sampled_from(["new", "newer"]), frame=frames),
     st.builds(ChangeSettings, name=st.text(min_size=1, max_size=20)),
+    st.builds(AddSecondLine, clip=st.just("title"), new=st.sampled_from(["new", "newer"]), later=st.integers(0, 200)),
+    st.builds(AddStep, clip=st.just("title"), step=st.just(Step(id="push", kind="placement")), at=st.integers(0, 3), ready=st.sampled_from(["push", "rise", "none"])),
+    st.builds(Soften, clips=st.just(("title",))), st.builds(Slower, clips=st.just(("title",))), st.builds(Stronger, clips=st.just(("title",))),
+    st.builds(MirrorArrival, clips=st.just(("title",)), step=st.none() | steps),
+    st.builds(ShiftKeys, keys=some_keys, by=st.integers(-30, 30)), st.builds(StretchKeys, keys=some_keys, about=frames, factor=st.floats(0.1, 4)),
+    st.builds(SetMotor, clip=st.just("title"), step=steps, name=names, motor=st.none() | st.sampled_from([
+        Wobble(amplitude=2), Oscillation(), Follow(step="placement", name="opacity"), Follow(step="focus", name="radius", gain=-2)])),
+    st.builds(BakeMotion, clip=st.just("title"), step=steps, name=names, every=st.integers(1, 40)),
+    st.builds(SetThrough, clip=st.just("title"), step=steps, name=names, through=st.booleans()),
+    st.builds(SetRepeat, clip=st.just("title"), step=steps, name=names, repeat=st.none() | st.just(Repeat(mode="mirror", times=2))),
+    st.builds(SetStepTimes, clip=st.just("title"), step=steps, since=st.none() | frames, until=st.none() | frames),
+    st.builds(SetShutter, clips=st.sampled_from([(), ("title",)]), shutter=st.none() | st.just(Shutter(angle=90))),
+    st.builds(HoldChoice, clip=st.just("title"), name=st.just("text"), frame=frames, value=st.text(max_size=5)),
 )
 
 
@@ -68,6 +82,55 @@ def test_every_edit_is_undone_to_the_byte_and_leaves_a_document_that_can_be_show
         state, _ = apply(state, inverse)
         assert state == before
     assert apply_difference(states[-1], joined(inverses[::-1])) == film
+
+
+def test_what_follows_itself_is_refused_with_the_circle_spelled_out(film):
+    one, _ = apply(film, SetMotor(clip="title", step="placement", name="x", motor=Follow(step="placement", name="rotation")))
+    two, _ = apply(one, SetMotor(clip="title", step="placement", name="rotation", motor=Follow(step="placement", name="scale")))
+    with pytest.raises(EditError, match="circle: scale of .* follows .*travel across of .* follows rotation of .* follows scale of"):
+        apply(two, SetMotor(clip="title", step="placement", name="scale", motor=Follow(step="placement", name="x")))
+    with pytest.raises(EditError, match="circle"):
+        apply(film, SetMotor(clip="title", step="placement", name="x", motor=Follow(step="placement", name="x")))
+    with pytest.raises(EditError, match="is a colour and can't follow"):
+        apply(film, SetMotor(clip="title", step="content", name="colour", motor=Follow(step="placement", name="x")))
+    followed, _ = apply(film, SetMotor(clip="title", step="placement", name="x", motor=Follow(step="placement", name="y", gain=-2, offset=5, delay=3)))
+    for frame in (10, 30, 140):
+        x = evaluate(followed, 25 + frame).layers[-1].steps[1].values["x"]
+        assert x == pytest.approx(-2 * values(film, "y")[frame - 3] + 5)
+
+
+def test_an_arrival_mirrored_plays_backwards_and_slower_is_half_as_long_again(film):
+    after, _ = apply(film, MirrorArrival(clips=("title",)))
+    y = values(after, "y")
+    assert all(y[149 - frame] == pytest.approx(y[frame]) for frame in range(0, 41))
+    slow, _ = apply(film, Slower(clips=("title",)))
+    assert (slow.clips["title"].arrival, slow.clips["title"].departure) == (60, 45)
+    assert values(slow, "y")[30] == pytest.approx(values(film, "y")[20])
+    with pytest.raises(EditError, match="too short"):
+        apply(slow, Slower(clips=("title",)))
+
+
+def test_a_step_is_done_only_between_its_own_times(film):
+    after, _ = apply(film, SetStepTimes(clip="title", step="focus", since=10, until=20))
+    kinds = [[step.kind for step in evaluate(after, 25 + frame).layers[-1].steps] for frame in (9, 10, 129, 130)]
+    assert kinds == [["placement"], ["focus_blur", "placement"], ["focus_blur", "placement"], ["placement"]]
+
+
+def test_words_and_typeface_hold_from_their_keys_on(film):
+    after, _ = apply(film, HoldChoice(clip="title", name="text", frame=60, value="BEES"))
+    after, _ = apply(after, HoldChoice(clip="title", name="weight", frame=90, value=300))
+    shown = [evaluate(after, 25 + frame).layers[-1].content for frame in (59, 60, 90)]
+    assert [(each.text, each.weight) for each in shown] == [("THE SLOW HARVEST", 600), ("BEES", 600), ("BEES", 300)]
+    with pytest.raises(EditError, match="can't be held"):
+        apply(film, HoldChoice(clip="title", name="align", frame=5, value="sideways"))
+
+
+def test_baked_motion_is_what_it_was_at_every_frame(film):
+    driven, _ = apply(film, SetMotor(clip="title", step="placement", name="rotation", motor=Wobble(amplitude=4, rate=2, fade_in=12)))
+    baked, _ = apply(driven, BakeMotion(clip="title", step="placement", name="rotation"))
+    for frame in (0, 7, 60, 149):
+        seen = [evaluate(each, 25 + frame).layers[-1].steps[1].values["rotation"] for each in (driven, baked)]
+        assert seen[0] == pytest.approx(seen[1])
 
 
 @given(st.integers(0, 60), st.integers(71, 160))

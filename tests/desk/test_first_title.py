@@ -140,3 +140,51 @@ def test_an_export_can_be_cancelled(running):
     until(lambda: not list((running.home / "films").glob(".*")))
     assert running.api("GET", f"/exports/{job['id']}").json()["state"] == "cancelled"
     assert running.api("GET", f"/exports/{job['id']}/film").status_code == 404
+
+
+def test_an_episode_title_is_made_from_nothing_in_few_actions(page, running):
+    """Two lines, centred, with opacity and focus at both ends, a slow push and a slow rise: every click, key and typed value counts."""
+    made = running.api("POST", "/projects", json={"name": "Episode two"}).json()
+    page.goto(f"{running.address}/?project={made['id']}")
+    page.locator("[data-test=add-title]").wait_for()
+    actions = 0
+
+    def act(what):
+        nonlocal actions
+        what()
+        actions += 1
+
+    def project():
+        return running.api("GET", f"/projects/{made['id']}").json()["project"]
+
+    def add(step):
+        act(page.locator("[data-test=add-step]").click)
+        page.get_by_label("Name of the step").fill(step)
+        act(lambda: page.keyboard.press("Enter"))
+
+    act(lambda: page.keyboard.press("t"))
+    page.locator("[data-test=type-here]").wait_for(state="attached")
+    act(lambda: page.keyboard.type("THE SLOW HARVEST"))
+    act(lambda: page.keyboard.press("Escape"))
+    act(page.get_by_role("button", name=re.compile("^Arrival and departure")).click)
+    act(page.locator("[data-test=arrival-length]").get_by_role("button").click)
+    act(lambda: (page.keyboard.type("1.6s"), page.keyboard.press("Enter")))
+    add("focus in")
+    add("slow push")
+    add("slow rise")
+    act(lambda: page.keyboard.press("2"))
+    until(lambda: len(project()["clips"]) == 1 and next(iter(project()["clips"].values()))["departure"] == 40)
+    act(lambda: page.keyboard.press("Shift+T"))
+    page.locator("[data-test=type-here]").wait_for(state="attached")
+    act(lambda: page.keyboard.type("Episode two: The swarm"))
+    first, second = sorted(until(lambda: (found := list(project()["clips"].values())) and len(found) == 2 and found[1]["content"]["text"] != "Second line" and found),
+                           key=lambda clip: clip["head"])
+    assert actions <= 18
+    assert (second["head"], second["head"] + second["length"]) == (first["head"] + 10, first["head"] + first["length"])
+    assert second["content"]["size"]["value"] < 0.6 * first["content"]["size"]["value"]
+    radius = next(step["values"]["radius"] for step in first["steps"] if step["kind"] == "focus_blur")
+    assert [(key["counts_from"], key["at"], key["value"]) for key in radius["keys"]] == [("head", 0, 24), ("head", 40, 0), ("tail", -40, 0), ("tail", 0, 24)]
+    travels = [[key["value"] for key in step["values"]["y"]["keys"]] for clip in (first, second) for step in clip["steps"] if "keys" in step["values"].get("y", {})]
+    # The upper line rises, the lower sinks by as much.
+    assert travels[0] == [6, -6] and travels[1][1] - travels[1][0] == 12
+    running.api("DELETE", f"/projects/{made['id']}")

@@ -56,10 +56,18 @@ class LocalClock:
         return cls(whole, arrival, departure, fit_spans(whole, arrival, departure), skipped)
 
     def covering(self, arrival: float, departure: float) -> "LocalClock":
-        """This clock with its asked spans grown to hold keys that reach further in."""
-        arrival, departure = max(self.asked_in, _ceil(arrival)), max(self.asked_out, _ceil(departure))
-        if arrival == self.asked_in and departure == self.asked_out:
+        """This clock with its asked spans grown to hold keys that reach further in.
+
+        A span grows into the other as far as no keys stand there; only where keys would cross do both shrink.
+        """
+        reach_in, reach_out = _ceil(arrival), _ceil(departure)
+        if reach_in <= self.asked_in and reach_out <= self.asked_out:
             return self
+        arrival, departure = max(self.asked_in, reach_in), max(self.asked_out, reach_out)
+        if reach_out <= self.asked_out:
+            departure = max(reach_out, min(departure, self.length - arrival))
+        if reach_in <= self.asked_in:
+            arrival = max(reach_in, min(arrival, self.length - departure))
         return LocalClock(self.length, arrival, departure, fit_spans(self.length, arrival, departure), self.skipped)
 
     def from_head(self, at: float) -> float:

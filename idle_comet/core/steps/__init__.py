@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from .focus_blur import FocusBlur
-from .kind import StepContext, StepKind
+from .kind import Ready, StepContext, StepKind
 from .parameter import Parameter, colour
 from .placement import Placement
 
@@ -21,4 +21,4 @@ CONTENT_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
     "footage": (), "still": (), "plain": (colour("colour", "Colour", "#211e1b"),),
 }
 
-__all__ = ["CONTENT_PARAMETERS", "KINDS", "MIX", "Parameter", "StepContext", "StepKind"]
+__all__ = ["CONTENT_PARAMETERS", "KINDS", "MIX", "Parameter", "Ready", "StepContext", "StepKind"]

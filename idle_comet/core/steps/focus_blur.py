@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..picture import Patch, blur_patch, reach
-from .kind import StepContext, StepKind, Values
+from .kind import Ready, StepContext, StepKind, Values
 from .parameter import Parameter
 
 
@@ -13,6 +13,7 @@ class FocusBlur(StepKind):
     synonyms = ("blur", "soften", "defocus", "gaussian", "focus in")
     says = "radius {radius} px"
     parameters = (Parameter("radius", "Radius", "px", 0, 0, 60, 0, 1000, digits=1),)
+    ready = (Ready("focus-in", "Focus in and out", ("focus", "sharpen", "blur in", "soft arrival"), away={"radius": 24}),)
 
     def margin(self, values: Values) -> float:
         return reach(values["radius"])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, Mapping
 
 from ..picture import Matrix, Patch, Rect
@@ -32,6 +32,21 @@ class StepContext:
         return self.matrix.scale
 
 
+@dataclass(frozen=True, slots=True)
+class Ready:
+    """A way to add a step with its motion already made, by its own name.
+
+    `away` are values it comes from over the arrival and goes to over the departure; `through` run from one
+    value to another over the whole clip.
+    """
+
+    name: str
+    label: str
+    synonyms: tuple[str, ...]
+    away: Mapping[str, float] = field(default_factory=dict)
+    through: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+
+
 class StepKind:
     """One thing done to a picture. Subclasses say what they change and leave the rest.
 
@@ -45,6 +60,7 @@ class StepKind:
     says: str
     """One line under the name, filled with the values as shown: `"{radius} px"`."""
     parameters: tuple[Parameter, ...] = ()
+    ready: tuple[Ready, ...] = ()
 
     def margin(self, values: Values) -> float:
         """How far, in px of the project's frame, the step reaches outside its input."""

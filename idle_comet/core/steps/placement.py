@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..picture import Matrix
-from .kind import StepKind, Values
+from .kind import Ready, StepKind, Values
 from .parameter import Parameter, point
 
 
@@ -23,6 +23,12 @@ class Placement(StepKind):
         Parameter("rotation", "Rotation", "°", 0, -180, 180, -36000, 36000, digits=1),
         Parameter("pivot_x", "Pivot across", "px", 0, -400, 400, -20000, 20000),
         Parameter("pivot_y", "Pivot down", "px", 0, -400, 400, -20000, 20000),
+    )
+
+    ready = (
+        Ready("rise", "Rise and fade", ("come up", "arrive from below", "fade up"), away={"y": 40, "opacity": 0}),
+        Ready("push", "Slow push in", ("grow slowly", "zoom", "scale over the clip"), through={"scale": (1, 1.06)}),
+        Ready("drift", "Slow rise", ("drift up", "float", "travel over the clip"), through={"y": (6, -6)}),
     )
 
     def place(self, values: Values, anchor: tuple[float, float]) -> Matrix:

@@ -53,12 +53,21 @@ class EaseOrder(BaseModel):
     css: Annotated[str, Field(max_length=20_000)] | None = None
 
 
+class ReadyInfo(BaseModel):
+    """A motion a step can come with."""
+
+    name: str
+    label: str
+    synonyms: list[str]
+
+
 class KindInfo(BaseModel):
     kind: str
     label: str
     synonyms: list[str]
     says: str
     parameters: list[ParameterInfo]
+    ready: list[ReadyInfo]
 
 
 class FamilyInfo(BaseModel):
@@ -86,7 +95,9 @@ def _infos(parameters: tuple[Parameter, ...]) -> list[ParameterInfo]:
 def catalogue() -> Catalogue:
     return Catalogue(
         steps=[KindInfo(kind=each.kind, label=each.label, synonyms=list(each.synonyms), says=each.says,
-                        parameters=_infos(each.parameters)) for each in KINDS.values()],
+                        parameters=_infos(each.parameters),
+                        ready=[ReadyInfo(name=one.name, label=one.label, synonyms=list(one.synonyms)) for one in each.ready])
+               for each in KINDS.values()],
         content={kind: _infos(parameters) for kind, parameters in CONTENT_PARAMETERS.items()},
         mix=_infos((MIX,))[0],
         families=[FamilyInfo(id=each.id, name=each.name, character=each.character, weights=list(each.weights))

@@ -554,8 +554,33 @@ export interface components {
             track?: string | null;
         };
         /**
+         * AddSecondLine
+         * @description A copy of a title under it that arrives so many frames later and ends with it; what rose, sinks.
+         */
+        AddSecondLine: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_second_line";
+            /**
+             * Later
+             * @default 10
+             */
+            later: number;
+            /** New */
+            new: string;
+            /**
+             * Text
+             * @default Second line
+             */
+            text: string;
+        };
+        /**
          * AddStep
-         * @description A step at a place counted from the first to the last done.
+         * @description A step at a place counted from the first to the last done; `ready` names a motion it comes with.
          */
         AddStep: {
             /** At */
@@ -567,6 +592,8 @@ export interface components {
              * @enum {string}
              */
             kind: "add_step";
+            /** Ready */
+            ready?: string | null;
             step: components["schemas"]["Step"];
         };
         /**
@@ -1153,7 +1180,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["ReplaceShot"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["ReplaceShot"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -1598,6 +1625,8 @@ export interface components {
             label: string;
             /** Parameters */
             parameters: components["schemas"]["ParameterInfo"][];
+            /** Ready */
+            ready: components["schemas"]["ReadyInfo"][];
             /** Says */
             says: string;
             /** Synonyms */
@@ -2162,6 +2191,18 @@ export interface components {
             num: number;
         };
         /**
+         * ReadyInfo
+         * @description A motion a step can come with.
+         */
+        ReadyInfo: {
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Synonyms */
+            synonyms: string[];
+        };
+        /**
          * RecountKeys
          * @description What they count from; each stays at its frame.
          */
@@ -2719,7 +2760,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["ReplaceShot"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["ReplaceShot"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

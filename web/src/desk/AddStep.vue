@@ -13,9 +13,18 @@ const typed = ref('')
 const at = ref(0)
 const field = ref<HTMLInputElement | null>(null)
 
+/** Step kinds, and the motions they can come with, by their own names. */
+const all = computed(() => desk.catalogue!.steps.flatMap((kind) => [
+  { key: kind.kind, kind: kind.kind, ready: null as string | null, label: kind.label, synonyms: kind.synonyms },
+  ...kind.ready.map((each) => ({ key: `${kind.kind} ${each.name}`, kind: kind.kind, ready: each.name as string | null, label: each.label, synonyms: each.synonyms })),
+]))
 const found = computed(() => {
   const words = typed.value.trim().toLowerCase()
-  return desk.catalogue!.steps.filter((kind) => !words || [kind.label, ...kind.synonyms].some((name) => name.toLowerCase().includes(words)))
+  const by = (test: (name: string) => boolean) => all.value.filter((each) => [each.label, ...each.synonyms].some((name) => test(name.toLowerCase())))
+  if (!words) return all.value
+  // What begins with the words comes first.
+  const begin = by((name) => name.startsWith(words))
+  return [...begin, ...by((name) => name.includes(words)).filter((each) => !begin.includes(each))]
 })
 
 async function start() {
@@ -27,10 +36,10 @@ async function start() {
 }
 
 /** A new step comes before the last placement, so that it works in the clip's own space. */
-function add(kind: string) {
+function add({ kind, ready }: { kind: string; ready: string | null }) {
   const { steps } = props.clip
   const last = steps.at(-1)?.kind === 'placement' && kind !== 'placement' ? steps.length - 1 : steps.length
-  edits.addStep(props.clip.id, kind, last)
+  edits.addStep(props.clip.id, kind, last, ready)
   open.value = false
 }
 
@@ -45,11 +54,11 @@ function move(by: number) {
     <template v-else>
       <input
         ref="field" v-model="typed" placeholder="blur, move, fade" aria-label="Name of the step" @input="at = 0" @blur="open = false"
-        @keydown.esc.stop="open = false" @keydown.enter="found[at] && add(found[at].kind)" @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)"
+        @keydown.esc.stop="open = false" @keydown.enter="found[at] && add(found[at])" @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)"
       />
       <ul role="listbox">
-        <li v-for="(kind, i) in found" :key="kind.kind" role="option" :aria-selected="i === at" :class="{ on: i === at }" @pointerdown.prevent="add(kind.kind)">
-          {{ kind.label }} <span class="muted">{{ kind.synonyms.slice(0, 3).join(', ') }}</span>
+        <li v-for="(each, i) in found" :key="each.key" role="option" :aria-selected="i === at" :class="{ on: i === at }" @pointerdown.prevent="add(each)">
+          {{ each.label }} <span class="muted">{{ each.synonyms.slice(0, 3).join(', ') }}</span>
         </li>
         <li v-if="!found.length" class="muted">No step goes by that name.</li>
       </ul>

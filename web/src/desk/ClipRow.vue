@@ -7,7 +7,7 @@ import Gauge from '../parts/Gauge.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { besideEases } from '../use/beside'
-import { useEdits } from '../use/edits'
+import { newId, useEdits } from '../use/edits'
 import EaseEditor from './EaseEditor.vue'
 import type { Ease } from '../api/client'
 
@@ -76,11 +76,12 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
       </button>
     </div>
     <div v-if="titles && !folded" class="acts">
-      <button title="Soft in, soft out (1)" @click="edits.soften(ids)">soft in, soft out</button>
+      <button title="Soft in, soft out (1)" @click="edits.soften(ids)">soft</button>
       <button title="The departure becomes the arrival backwards (2)" @click="edits.mirror(ids)">mirror</button>
       <button title="Arrival and departure half as long again (3)" @click="edits.slower(ids)">slower</button>
       <button title="Stronger eases (4)" @click="edits.stronger(ids)">stronger</button>
-      <button v-if="!many" title="Eases side by side (5)" data-test="beside" @click="desk.beside = besideEases(desk, project)">side by side</button>
+      <button v-if="!many" title="A second line below, a little later, the other way (Shift+T)" @click="edits.addSecondLine(clip.id, newId())">second line</button>
+      <button v-if="!many" title="Eases side by side (5)" data-test="beside" @click="desk.beside = besideEases(desk, project)">beside</button>
     </div>
     <div v-if="open" class="inside">
       <div class="line">

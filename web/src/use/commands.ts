@@ -4,7 +4,7 @@ import { get, type Clip, type CopiedKey, type Edit } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { besideEases } from './beside'
-import { useEdits } from './edits'
+import { newId, useEdits } from './edits'
 import { useView } from './view'
 
 export interface Command {
@@ -160,8 +160,19 @@ export function useCommands(): Command[] {
   }
 
   function addTitle() {
-    const id = `c-${crypto.randomUUID().slice(0, 12)}`
+    const id = newId()
     edits.addTitle(id)
+    typeInto(id)
+  }
+
+  function addSecondLine() {
+    const id = newId()
+    edits.addSecondLine(desk.clip!.id, id)
+    typeInto(id)
+  }
+
+  /** A new title is typed into as soon as it is there. */
+  function typeInto(id: string) {
     const stop = watch(() => project.project?.clips[id], (clip) => {
       if (!clip) return
       stop()
@@ -211,6 +222,7 @@ export function useCommands(): Command[] {
     { keys: 'Shift+A', does: 'All titles', run: () => desk.pick(project.clips.filter((clip) => clip.content.kind === 'text').map((clip) => clip.id)) },
     { keys: 'Enter', does: 'Type into the title', can: () => desk.clip?.content.kind === 'text', run: () => { desk.typing = true } },
     { keys: 'T', does: 'Add a title', run: addTitle },
+    { keys: 'Shift+T', does: 'Add a second line', also: 'subtitle below other way', can: () => desk.clip?.content.kind === 'text', run: addSecondLine },
     { does: 'Add a track', run: () => edits.addTrack(0) },
     { keys: 'X', does: 'Cut in two at the playhead', also: 'split razor divide', run: () => {
       const across = project.clips.filter((clip) => clip.head < desk.frame && desk.frame < clip.head + clip.length)

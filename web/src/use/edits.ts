@@ -44,6 +44,7 @@ export function useEdits() {
     speed: (clip: string, speed: number, keep: 'part' | 'length', frame: number) => put({ kind: 'set_speed', clip, speed, keep, frame }),
     replaceShot: (clip: string, media: string) => put({ kind: 'replace_shot', clip, media }),
     addTitle: (clip: string) => put({ kind: 'add_title', clip, frame: desk.frame }),
+    addSecondLine: (clip: string, made: string) => put({ kind: 'add_second_line', clip, new: made }),
     addPicture: (clip: string, frame: number, media: string | null, track: string | null = null, part: { first?: number; last?: number } = {}) =>
       put({ kind: 'add_picture', clip, frame, media, track, ...part }),
     removeClips: (clips: string[], close = false) => put({ kind: 'remove_clips', clips, close }),
@@ -104,7 +105,8 @@ export function useEdits() {
     stronger: (clips: string[]) => put({ kind: 'stronger', clips }),
 
     // Steps
-    addStep: (clip: string, kind: string, at: number) => put({ kind: 'add_step', clip, at, step: { id: `s-${crypto.randomUUID().slice(0, 8)}`, kind } }),
+    addStep: (clip: string, kind: string, at: number, ready: string | null = null) =>
+      put({ kind: 'add_step', clip, at, ready, step: { id: `s-${crypto.randomUUID().slice(0, 8)}`, kind } }),
     removeStep: (clip: string, step: string) => put({ kind: 'remove_step', clip, step }),
     switchStep: (clip: string, step: string, on: boolean) => put({ kind: 'switch_step', clip, step, on }),
     moveStep: (clip: string, step: string, to: number) => put({ kind: 'move_step', clip, step, to }),

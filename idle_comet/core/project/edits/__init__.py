@@ -39,6 +39,7 @@ from .marks import RemoveMarker, SetMarker, SetRange, remove_marker, set_marker,
 from .placing import PlaceClip, place_clip
 from .riding import RideWith, carried, misfits, ride_with
 from .runs import BakeMotion, SetMotor, SetRepeat, SetTangents, SetThrough, bake_motion, set_motor, set_repeat, set_tangents, set_through
+from .second import AddSecondLine, add_second_line
 from .spans import SetSpanEase, SetSpans, set_span_ease, set_spans
 from .steps import AddStep, MoveStep, RemoveStep, SwitchStep, add_step, move_step, remove_step, switch_step
 from .text import ChangeText, change_text
@@ -61,7 +62,7 @@ def _several(project: Project, edit: Several) -> tuple[Project, str]:
 
 
 _RULES = {
-    AddClip: add_clip, AddKey: add_key, AddMedia: add_media, AddPicture: add_picture, AddStep: add_step, AddTitle: add_title,
+    AddClip: add_clip, AddKey: add_key, AddMedia: add_media, AddPicture: add_picture, AddSecondLine: add_second_line, AddStep: add_step, AddTitle: add_title,
     AddTrack: add_track, AlignKeys: align_keys, BakeMotion: bake_motion, ChangeFit: change_fit, ChangeSettings: change_settings,
     ChangeText: change_text, ChangeTrack: change_track, Difference: lambda project, edit: (apply_difference(project, edit), "change"),
     DistributeKeys: distribute_keys, DuplicateClips: duplicate_clips, EaseKeys: ease_keys, ForgetEase: forget_ease, HoldChoice: hold_choice,

@@ -6,18 +6,20 @@ from typing import Literal
 
 from pydantic import Field
 
-from ...steps import KINDS
-from ..model import Frozen, Id, Project, Step
+from ...motion import Key, Linear, Moving
+from ...steps import KINDS, Ready
+from ..model import Clip, Frozen, Id, Project, Step
 from .base import EditError, clip_of, step_of, with_clip, with_step
 
 
 class AddStep(Frozen):
-    """A step at a place counted from the first to the last done."""
+    """A step at a place counted from the first to the last done; `ready` names a motion it comes with."""
 
     kind: Literal["add_step"] = "add_step"
     clip: Id
     step: Step
     at: int = Field(ge=0, le=100)
+    ready: str | None = Field(default=None, max_length=60)
 
 
 class RemoveStep(Frozen):
@@ -52,9 +54,32 @@ def add_step(project: Project, edit: AddStep) -> tuple[Project, str]:
         raise EditError(f"“{clip.name}” already has a step “{edit.step.id}”; nothing was added.")
     if len(clip.steps) >= 100:
         raise EditError(f"“{clip.name}” already has 100 steps; nothing was added.")
+    step, label = edit.step, _label(edit.step)
+    if edit.ready is not None:
+        ready = next((each for each in KINDS[step.kind].ready if each.name == edit.ready), None)
+        if ready is None:
+            raise EditError(f"{label} has no ready-made motion “{edit.ready}”; nothing was added.")
+        step, label = step.model_copy(update={"values": {**step.values, **_motion(clip, step.kind, ready)}}), ready.label
+        if ready.away and not clip.arrival and not clip.departure:
+            span = max(1, min(clip.length // 3, round(0.6 * float(project.settings.rate.fraction))))
+            clip = clip.model_copy(update={"arrival": span, "departure": span})
+            step = step.model_copy(update={"values": {**step.values, **_motion(clip, step.kind, ready)}})
     steps = list(clip.steps)
-    steps.insert(edit.at, edit.step)
-    return with_clip(project, clip.model_copy(update={"steps": tuple(steps)})), f"add {_label(edit.step)}"
+    steps.insert(edit.at, step)
+    return with_clip(project, clip.model_copy(update={"steps": tuple(steps)})), f"add {label}"
+
+
+def _motion(clip: Clip, kind: str, ready: Ready) -> dict[str, Moving]:
+    """The keys of a ready-made motion, fitted to the clip's spans."""
+    rest = {parameter.name: parameter.default for parameter in KINDS[kind].parameters}
+    made = {}
+    for name, away in ready.away.items():
+        made[name] = Moving(keys=(
+            Key(at=0, value=away), Key(at=clip.arrival, value=rest[name]),
+            Key(counts_from="tail", at=-clip.departure, value=rest[name]), Key(counts_from="tail", at=0, value=away)))
+    for name, (first, last) in ready.through.items():
+        made[name] = Moving(keys=(Key(counts_from="proportion", at=0, value=first, ease=Linear()), Key(counts_from="proportion", at=1, value=last)))
+    return made
 
 
 def remove_step(project: Project, edit: RemoveStep) -> tuple[Project, str]:

@@ -114,7 +114,7 @@ def set_property(project: Project, edit: SetProperty) -> tuple[Project, str]:
 
 
 def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, prop: Driven) -> None:
-    """Raises EditError where a motor can't drive this property, or a follower would follow itself."""
+    """Raises EditError where a motor can't drive this property, or it would follow itself."""
     if not parameter.may_move:
         raise EditError(f"{parameter.label} can't be driven; it has one value for the whole clip.")
     if not parameter.fits(prop.rest):
@@ -140,7 +140,7 @@ def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, 
         if own.state != "driven" or own.motor.kind != "follow":
             return
         at = (other, own)
-    raise EditError("This chain of followers is longer than 200; nothing was changed.")
+    raise EditError("This chain of values that follow each other is longer than 200; nothing was changed.")
 
 
 def _end_for(clip: Clip, prop: Property, frame: float) -> str:
