@@ -12,7 +12,7 @@ from pathlib import Path
 
 import typer
 
-from ..setup.home import ROOT
+from ..setup.home import ROOT, Home
 from ..setup.packages import ensure
 
 _SHOTS = ROOT / "docs" / "screenshots"
@@ -56,14 +56,71 @@ def _media_tray(page) -> None:
 
 
 def _key_in_hand(page) -> None:
-    """A moving property's lane with one of its keys in hand."""
-    page.locator(".motion-lane").nth(2).locator("[data-test=key]").nth(1).click()
-    page.wait_for_timeout(1500)
+    """An opened arrival: lanes of what moves in it, one key in hand with the handles of its ease."""
+    page.keyboard.press("e")
+    page.locator(".motion-lane").nth(2).locator("[data-test=key]").nth(0).click()
+    _go(page, "1:20")
     page.screenshot(path=_SHOTS / "key-in-hand.png")
+    page.keyboard.press("Escape")
     page.keyboard.press("Escape")
 
 
-VIEWS = (_desk, _text_tray, _media_tray, _key_in_hand, _export_done)
+def _many_tracks(page) -> None:
+    """More tracks than the demo has: copies of its titles, all in hand, a dissolve and a marker."""
+    page.keyboard.press("Shift+A")
+    page.keyboard.press("Control+c")
+    for frame in ("0:20", "2:10"):
+        _go(page, frame)
+        page.keyboard.press("Control+v")
+        page.wait_for_timeout(800)
+    page.keyboard.press("Shift+A")
+    _go(page, "10:20")
+    page.screenshot(path=_SHOTS / "many-tracks.png")
+    _undo(page)
+    _undo(page)
+
+
+def _motion_path(page) -> None:
+    """A title on a bent path, drawn as the shutter sees it, with a point and its tangents in hand."""
+    _edit(page, {"kind": "set_property", "clip": "title", "step": "placement", "name": "path", "property": {"state": "moving", "keys": [
+        {"at": 0, "value": [-260, 130]}, {"at": 60, "value": [40, -70]}, {"at": 120, "value": [250, 60]}]}})
+    _edit(page, {"kind": "set_shutter", "clips": ["title"], "shutter": {"angle": 180}})
+    page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
+    page.locator("[data-test=path-point]").nth(1).click()
+    page.wait_for_timeout(1500)
+    page.screenshot(path=_SHOTS / "motion-path.png")
+    page.keyboard.press("Escape")
+    _undo(page)
+    _undo(page)
+
+
+def _side_by_side(page) -> None:
+    page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
+    _go(page, "1:21")
+    page.keyboard.press("5")
+    page.wait_for_timeout(2500)
+    page.screenshot(path=_SHOTS / "side-by-side.png")
+    page.keyboard.press("Escape")
+
+
+def _edit(page, edit: dict) -> None:
+    """An edit made behind the Desk's back; the page is loaded anew."""
+    page.evaluate("""async (edit) => {
+      const id = (await (await fetch('/api/projects')).json())[0].id;
+      const { revision } = await (await fetch(`/api/projects/${id}`)).json();
+      await fetch(`/api/projects/${id}/edits`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ revision, edit }) });
+    }""", edit)
+    page.reload()
+    page.locator("canvas[data-exact=true]").wait_for()
+    page.wait_for_timeout(1500)
+
+
+def _undo(page) -> None:
+    page.keyboard.press("Control+z")
+    page.wait_for_timeout(800)
+
+
+VIEWS = (_desk, _text_tray, _media_tray, _key_in_hand, _many_tracks, _motion_path, _side_by_side, _export_done)
 
 
 def screens() -> None:
@@ -73,6 +130,10 @@ def screens() -> None:
     ensure("chromium")
     _SHOTS.mkdir(parents=True, exist_ok=True)
     home = Path(tempfile.mkdtemp(prefix="idle-comet-screens-"))
+    painted = ROOT / "var" / "demo-media"
+    if painted.exists():
+        # Painted before, by the tests or a benchmark: the demo is the same.
+        shutil.copytree(painted, Home(home).make().media, dirs_exist_ok=True)
     server = subprocess.Popen(
         [sys.executable, "-m", "idle_comet", "start"], cwd=ROOT, stdout=subprocess.PIPE, text=True,
         env={**os.environ, "IDLE_COMET_HOME": str(home)})

@@ -86,8 +86,11 @@ def test_a_pulse_repeats_and_is_compared_in_six_eases(desk, running):
     until(lambda: values(running, 0)["radius"]["repeat"] == {"mode": "loop", "times": None})
     lane.locator("[data-test=key]").nth(1).click(modifiers=["Shift"])
     desk.keyboard.press("5")
-    desk.locator("[data-test=beside-grid]").get_by_role("option", name="fast in, soft landing").click()
-    until(lambda: [key["ease"].get("end") for key in values(running, 0)["radius"]["keys"][:2]] == [0.9, 0.9])
+    grid = desk.locator("[data-test=beside-grid]")
+    for name in ("both soft", "both sudden, soft landing", "both soft start, sudden end", "hold, hold", "soft rise, hold and drop"):
+        grid.get_by_role("option", name=name, exact=True).wait_for()
+    grid.get_by_role("option", name="hold, then a soft fall").click()
+    until(lambda: [key["ease"]["kind"] for key in values(running, 0)["radius"]["keys"][:2]] == ["hold", "strengths"])
 
 
 def test_a_value_is_driven_and_baked(desk, running, tmp_path):

@@ -38,12 +38,10 @@ class Painter:
 
     def paint(self, plan: Plan) -> np.ndarray:
         """(height, width, 4) uint8 premultiplied RGBA; opaque, since the background is."""
-        frame = np.empty((plan.height, plan.width, 4), np.uint8)
-        if not (plan.layers and self._replaces(plan, plan.layers[0], frame)):
+        frame, rest = self._ground(plan, plan.layers[0]) if plan.layers else None, plan.layers[1:]
+        if frame is None:
+            frame, rest = np.empty((plan.height, plan.width, 4), np.uint8), plan.layers
             frame[:] = (*parse_colour(plan.background), 255)
-            rest = plan.layers
-        else:
-            rest = plan.layers[1:]
         for layer in rest:
             over(frame, self._any(layer, plan))
         return frame
@@ -70,18 +68,19 @@ class Painter:
             sides.append(picture)
         return joined(layer.join, *sides)
 
-    def _replaces(self, plan: Plan, layer: LayerPlan | SmearPlan | JoinPlan, frame: np.ndarray) -> bool:
-        """Copy a bottom layer that covers the frame instead of blending it."""
+    def _ground(self, plan: Plan, layer: LayerPlan | SmearPlan | JoinPlan) -> np.ndarray | None:
+        """A bottom layer that covers the frame, as the frame itself instead of blended into one; None if it does not."""
         if isinstance(layer, JoinPlan) or layer.opacity < 1:
-            return False
+            return None
         if not isinstance((layer.samples[0] if isinstance(layer, SmearPlan) else layer).content, FootageNow):
-            return False
+            return None
         patch = self._any(layer, plan)
         if not (patch.extends and patch.opacity == 1 and patch.x <= 0 and patch.y <= 0
                 and patch.x + patch.width >= plan.width and patch.y + patch.height >= plan.height):
-            return False
-        frame[:] = patch.pixels[-patch.y:plan.height - patch.y, -patch.x:plan.width - patch.x]
-        return True
+            return None
+        cut = patch.pixels[-patch.y:plan.height - patch.y, -patch.x:plan.width - patch.x]
+        # Pixels just made are taken as they are; a view of a source that is kept must not be painted on.
+        return cut if cut.shape == patch.pixels.shape and patch.pixels.base is None else cut.copy()
 
     def patch(self, layer: LayerPlan, exact: bool) -> Patch:
         """The pixels of one layer, all its steps done."""

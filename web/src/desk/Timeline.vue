@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The timeline: ruler, tracks, clips drawn as what they do, lanes of what moves under the clip in hand. */
-import { useElementSize, useScroll } from '@vueuse/core'
+import { useElementSize, useLocalStorage, useScroll } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import type { Clip, Curve } from '../api/client'
 import { useDesk } from '../stores/desk'
@@ -17,6 +17,8 @@ import TimelineRuler from './TimelineRuler.vue'
 import TrackHeader from './TrackHeader.vue'
 
 const SQUEEZED = 14
+/** Clips of a track whose lanes are open at the same time. */
+const LANED = 4
 const project = useProject()
 const desk = useDesk()
 const edits = useEdits()
@@ -54,15 +56,17 @@ const inSight = (clip: Clip) => (clip.head < sight.value[1] && clip.head + clip.
 
 const rows = computed(() => project.project!.tracks.map((track) => {
   const own = byTrack.value.get(track.id) ?? []
-  const holds = own.some((clip) => clip.id === desk.selected)
-  const lanes: Curve[] = holds ? desk.drawing?.curves ?? [] : []
+  const held = own.filter((clip) => desk.picked.includes(clip.id)).slice(0, LANED)
+  const holds = held.length > 0
+  const lanes = held.flatMap((clip) => (project.drawings[clip.id]?.curves ?? []).map((curve) => ({ clip, curve })))
   const squeezed = desk.openSpan !== null && !holds
   const natural = track.height ?? (own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)
   return { track, clips: own.filter(inSight), lanes, squeezed, height: squeezed ? (own.some((clip) => clip.content.kind === 'footage') ? 26 : SQUEEZED) : natural }
 }))
 /** In an opened span the lanes share what room there is. */
+const wanted = useLocalStorage('lane-height', 38)
 const laneHeight = computed(() => {
-  if (!desk.openSpan) return 38
+  if (!desk.openSpan) return wanted.value
   const lanes = rows.value.reduce((count, row) => count + row.lanes.length, 0)
   const taken = rows.value.reduce((sum, row) => sum + row.height, 48)
   return Math.min(160, Math.max(56, Math.floor((height.value - taken) / Math.max(1, lanes))))
@@ -134,10 +138,15 @@ function drop(event: DragEvent, track: string) {
   } else if (event.dataTransfer?.files.length) void upload.add([...event.dataTransfer.files])
 }
 
-function laneName(curve: Curve): string {
-  const steps = desk.clip?.steps ?? []
+function growLanes(press: PointerEvent) {
+  const from = laneHeight.value
+  followDrag(press, ({ dy }) => { wanted.value = Math.min(240, Math.max(30, Math.round(from + dy))) })
+}
+
+function laneName(clip: Clip, curve: Curve): string {
+  const steps = clip.steps
   const kind = desk.kindOf(steps.find((step) => step.id === curve.step)?.kind ?? '')
-  const known = curve.step === 'content' ? desk.catalogue!.content[desk.clip?.content.kind ?? 'text'] : kind?.parameters
+  const known = curve.step === 'content' ? desk.catalogue!.content[clip.content.kind] : kind?.parameters
   const parameter = curve.name === 'mix' ? desk.catalogue!.mix : known?.find((each) => each.name === curve.name)
   if (!parameter) return curve.name
   if (curve.sort === 'colour') return parameter.label
@@ -168,12 +177,13 @@ function laneName(curve: Curve): string {
             <TimelineClip v-for="clip in row.clips" :key="clip.id" :clip="clip" :scale="scale" :height="row.height" :squeezed="row.squeezed" />
           </div>
         </div>
-        <div v-for="curve in row.lanes" :key="curve.step + curve.name" class="track motion" :style="{ height: `${curve.sort === 'colour' ? 26 : laneHeight}px` }">
+        <div v-for="{ clip, curve } in row.lanes" :key="clip.id + curve.step + curve.name" class="track motion" :style="{ height: `${curve.sort === 'colour' ? 26 : laneHeight}px` }">
           <div class="header muted" :style="{ width: `${HEADER}px` }">
-            <span>{{ laneName(curve) }}</span>
+            <span :title="clip.name">{{ laneName(clip, curve) }}</span>
+            <i v-if="!desk.openSpan" class="foot" title="Drag the lanes taller" @pointerdown="growLanes" />
             <button v-if="curve.sort !== 'colour'" class="muted" :title="desk.speeds ? 'Show the value (V)' : 'Show the speed (V)'" @click="desk.speeds = !desk.speeds">{{ desk.speeds ? 'speed' : 'value' }}</button>
           </div>
-          <MotionLane v-if="desk.clip" :clip="desk.clip" :curve="curve" :width="inner" :scale="scale" :height="curve.sort === 'colour' ? 26 : laneHeight" />
+          <MotionLane :clip="clip" :curve="curve" :width="inner" :scale="scale" :height="curve.sort === 'colour' ? 26 : laneHeight" />
         </div>
       </template>
       <p v-if="project.hint || project.misfits.length" class="hint muted" role="status">
@@ -202,6 +212,7 @@ function laneName(curve: Curve): string {
 .motion:hover .header button, .header button:focus-visible { opacity: 1; }
 .lane { position: relative; height: 100%; touch-action: none; }
 .motion { border-bottom: 0; }
+.foot { position: absolute; left: 0; right: 0; bottom: -2px; height: 5px; cursor: row-resize; touch-action: none; }
 .playhead { position: absolute; top: 0; bottom: 0; width: 1px; background: var(--now); z-index: 5; pointer-events: none; }
 .low .flag { top: 18px; margin-top: 14px; }
 .flag { position: sticky; top: 4px; display: inline-block; transform: translateX(-50%); background: var(--now); color: var(--on-now); padding: 1px 7px; font-size: 12px; line-height: 16px; font-weight: 500; }

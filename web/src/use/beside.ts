@@ -1,7 +1,26 @@
 /** Variants of ease to be seen side by side: each is the edit that would make it. */
 import type { Ease, Edit } from '../api/client'
-import type { Beside, useDesk } from '../stores/desk'
+import type { Beside, ChosenKey, useDesk } from '../stores/desk'
 import type { useProject } from '../stores/project'
+
+const SOFT: Ease = { kind: 'strengths', start: 1 / 3, end: 1 / 3 }
+const LANDING: Ease = { kind: 'strengths', start: 0, end: 0.9 }
+const LEAVING: Ease = { kind: 'strengths', start: 0.9, end: 0 }
+const HOLD: Ease = { kind: 'hold' }
+/** What a rise and a fall that follow each other are tried with. */
+const PAIRS: [string, Ease, Ease][] = [
+  ['both soft', SOFT, SOFT], ['both sudden, soft landing', LANDING, LANDING], ['both soft start, sudden end', LEAVING, LEAVING],
+  ['hold, hold', HOLD, HOLD], ['hold, then a soft fall', HOLD, SOFT], ['soft rise, hold and drop', SOFT, HOLD],
+  ['fast rise, slow fall', LANDING, SOFT], ['spring, soft fall', { kind: 'spring', damping: 0.35 }, SOFT], ['even, even', { kind: 'linear' }, { kind: 'linear' }],
+]
+
+/** The keys of each property by turns: the first, third… with one ease, the second, fourth… with the other. */
+function byTurns(label: string, keys: ChosenKey[], first: Ease, second: Ease): Edit {
+  const place = (key: ChosenKey) => `${key.clip} ${key.step} ${key.name}`
+  const turn = (key: ChosenKey) => keys.filter((each) => place(each) === place(key) && each.index < key.index).length % 2
+  const halves = [[keys.filter((key) => !turn(key)), first], [keys.filter(turn), second]] as const
+  return { kind: 'several', label: `eases: ${label}`, edits: halves.filter(([some]) => some.length).map(([some, ease]) => ({ kind: 'ease_keys' as const, keys: some as ChosenKey[], ease })) }
+}
 
 /** The keys in hand, else what moves in the arrival (or the departure, if the playhead is past the clip's middle). */
 export function besideEases(desk: ReturnType<typeof useDesk>, project: ReturnType<typeof useProject>): Beside | null {
@@ -12,8 +31,9 @@ export function besideEases(desk: ReturnType<typeof useDesk>, project: ReturnTyp
   const all = [...saved.slice(-3), ...eases].slice(0, 9)
   if (desk.keys.length) {
     const keys = desk.keys
-    return { title: keys.length === 1 ? 'ease of the key in hand' : `ease of ${keys.length} keys`,
-      variants: all.map(({ name, ease }) => ({ label: name, edit: { kind: 'ease_keys', keys, ease: ease as Ease } as Edit })) }
+    const alike = all.map(({ name, ease }) => ({ label: name, edit: { kind: 'ease_keys', keys, ease: ease as Ease } as Edit }))
+    if (keys.length === 1) return { title: 'ease of the key in hand', variants: alike }
+    return { title: `eases of ${keys.length} keys, by turns`, variants: PAIRS.map(([label, first, second]) => ({ label, edit: byTurns(label, keys, first, second) })) }
   }
   const span = desk.local > clip.length / 2 ? 'departure' : 'arrival'
   return { title: `ease of the ${span}`, variants: all.map(({ name, ease }) => ({ label: name, edit: { kind: 'set_span_ease', clip: clip.id, span, ease: ease as Ease } as Edit })) }
