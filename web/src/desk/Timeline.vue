@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The timeline: ruler, tracks, clips drawn as what they do, lanes of what moves under the clip in hand. */
-import { useElementSize, useLocalStorage, useScroll } from '@vueuse/core'
+import { useDebounceFn, useElementSize, useLocalStorage, useScroll } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import type { Clip, Curve } from '../api/client'
 import { useDesk } from '../stores/desk'
@@ -36,12 +36,10 @@ const scale = computed(() => view.scale.value)
 const inner = computed(() => view.inner.value)
 const x = (frame: number) => frame * scale.value
 
-/** First and last frame in sight, with half a screen to either side; in coarse steps, so that scrolling draws little anew. */
-const sight = computed<[number, number]>(() => {
-  const step = Math.max(200, width.value / 2)
-  const from = Math.floor(scrolled.value / step) * step
-  return [(from - step) / scale.value, (from + width.value + 2 * step) / scale.value]
-})
+/** First and last frame in sight, with a little to either side; in steps, so that scrolling draws little anew. */
+const STEP = 240
+const from = computed(() => Math.floor(scrolled.value / STEP) * STEP)
+const sight = computed<[number, number]>(() => [(from.value - STEP / 2) / scale.value, (from.value + width.value + 1.5 * STEP) / scale.value])
 const byTrack = computed(() => {
   const found = new Map<string, Clip[]>()
   for (const clip of project.clips) {
@@ -72,7 +70,8 @@ const laneHeight = computed(() => {
   return Math.min(160, Math.max(56, Math.floor((height.value - taken) / Math.max(1, lanes))))
 })
 
-watch(() => rows.value.flatMap((row) => row.clips), (clips) => { void project.need(clips.map((clip) => clip.id)) }, { immediate: true })
+const asks = useDebounceFn((clips: Clip[]) => project.need(clips.map((clip) => clip.id)), 60)
+watch(() => rows.value.flatMap((row) => row.clips), (clips) => { void asks(clips) }, { immediate: true })
 
 /** Ctrl and the wheel zoom with the pointer's frame kept in place; Shift and the wheel scroll sideways. */
 function wheel(event: WheelEvent) {

@@ -26,8 +26,11 @@ const isText = computed(() => props.clip.content.kind === 'text')
 const x = (frame: number) => (frame + 0.5) * props.scale
 const y = (share: number) => inner.value - 1.5 - share * (inner.value - 4)
 const top = computed(() => {
-  const points = drawing.value?.presence ?? []
-  if (!points.length) return ''
+  const all = drawing.value?.presence ?? []
+  if (!all.length) return ''
+  // A point every two px is as many as can be seen.
+  const stride = Math.max(1, Math.floor(all.length / Math.max(10, width.value / 2)))
+  const points = stride === 1 ? all : all.filter((_, i) => i % stride === 0 || i === all.length - 1)
   const body = points.map(([frame, share]) => `L${x(frame).toFixed(1)} ${y(share).toFixed(1)}`).join('')
   const [first, last] = [points[0][1], points.at(-1)![1]]
   return `M0 ${y(first)}${body}L${width.value} ${y(last)}`
