@@ -29,6 +29,8 @@ class Parameter:
     """What the stored value is multiplied by on screen (100 for a share shown in %)."""
 
     sort: str = "number"
+    gentle: float = 0.0
+    """A swing that is only just seen: what a motor begins with. 0 is a hundredth of the printed scale."""
 
     def clamp(self, value: Any) -> Any:
         """The value within what is allowed; one of another sort gives way to the default."""
@@ -43,7 +45,8 @@ class Parameter:
         return isinstance(value, {"colour": str, "point": tuple, "number": (int, float)}[self.sort])
 
     def describe(self) -> dict[str, Any]:
-        return {field: getattr(self, field) for field in self.__dataclass_fields__}
+        told = {field: getattr(self, field) for field in self.__dataclass_fields__}
+        return {**told, "gentle": self.gentle or (self.high - self.low) / 100}
 
 
 def colour(name: str, label: str, default: str) -> Parameter:

@@ -34,6 +34,7 @@ class ParameterInfo(BaseModel):
     may_move: bool
     shown_times: float
     sort: Literal["number", "colour", "point"]
+    gentle: float
 
 
 class EaseInfo(BaseModel):

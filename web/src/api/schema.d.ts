@@ -1926,6 +1926,8 @@ export interface components {
             ];
             /** Digits */
             digits: number;
+            /** Gentle */
+            gentle: number;
             /** High */
             high: number;
             /** Label */

@@ -38,7 +38,7 @@ const followed = computed(() => (props.motor.kind === 'follow' ? JSON.stringify(
 
 function change(kind: Motor['kind']) {
   const fades = { fade_in: props.motor.fade_in, fade_out: props.motor.fade_out }
-  const gentle = Number((reach.value * 0.08).toPrecision(2))
+  const gentle = props.parameter.gentle
   const first = others.value[0] ? JSON.parse(others.value[0].value) : null
   const made = {
     steady: { kind, start: middle.value, rate: gentle }, wobble: { kind, centre: middle.value, amplitude: gentle, rate: 0.6, seed: 1 },
@@ -58,7 +58,7 @@ function change(kind: Motor['kind']) {
     <template v-if="motor.kind === 'wobble' || motor.kind === 'oscillation'">
       <ChoiceLine v-if="motor.kind === 'oscillation'" label="Wave" :choices="SHAPES" :now="motor.shape" @choose="set({ shape: $event })" />
       <Gauge label="Centre" :value="motor.centre * times" :low="parameter.low * times" :high="parameter.high * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="1" @change="(v, g) => set({ centre: v / times }, g)" />
-      <Gauge label="Amplitude" :value="motor.amplitude * times" :low="0" :high="reach * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="2" @change="(v, g) => set({ amplitude: v / times }, g)" />
+      <Gauge label="Amplitude" :value="motor.amplitude * times" :low="0" :high="parameter.gentle * 20 * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="2" @change="(v, g) => set({ amplitude: v / times }, g)" />
       <Gauge label="Rate" :value="motor.rate" :low="0" :high="6" :least="0" :most="60" unit="Hz" :digits="2" @change="(v, g) => set({ rate: v }, g)" />
       <Gauge v-if="motor.kind === 'oscillation'" label="Phase" :value="motor.phase" :low="0" :high="1" :least="-1000" :most="1000" unit="turns" :digits="2" @change="(v, g) => set({ phase: v }, g)" />
       <div v-else class="seed"><span class="muted">Seed</span><span class="numbers">{{ motor.seed }}</span><button class="muted" @click="set({ seed: 1 + Math.floor(Math.random() * 1e6) })">try another</button></div>

@@ -105,8 +105,8 @@ function hold(on: boolean) {
       <PictureSettings v-if="!step && clip.content.kind !== 'text'" :clip="clip" />
       <template v-if="step">
         <ValueRow :clip="clip" :step="step.id" :parameter="desk.catalogue!.mix" />
-        <Gauge label="From head" :value="step.since" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { since: v }, g)" />
-        <Gauge label="To tail" :value="step.until" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { until: v }, g)" />
+        <Gauge label="In, from head" :value="step.since" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { since: v }, g)" />
+        <Gauge label="Out, to tail" :value="step.until" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { until: v }, g)" />
       </template>
       <div v-if="step" class="foot">
         <button v-if="step.kind === 'placement'" class="muted" @click="edits.keyPlacement(clip.id, step.id)">key the whole placement here</button>

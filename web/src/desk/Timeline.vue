@@ -17,8 +17,8 @@ import TimelineRuler from './TimelineRuler.vue'
 import TrackHeader from './TrackHeader.vue'
 
 const SQUEEZED = 14
-/** Clips of a track whose lanes are open at the same time. */
-const LANED = 4
+/** Lanes are open for no more clips in hand than this: beyond, the tracks are what is looked at. */
+const LANED = 3
 const project = useProject()
 const desk = useDesk()
 const edits = useEdits()
@@ -54,8 +54,8 @@ const inSight = (clip: Clip) => (clip.head < sight.value[1] && clip.head + clip.
 
 const rows = computed(() => project.project!.tracks.map((track) => {
   const own = byTrack.value.get(track.id) ?? []
-  const held = own.filter((clip) => desk.picked.includes(clip.id)).slice(0, LANED)
-  const holds = held.length > 0
+  const holds = own.some((clip) => desk.picked.includes(clip.id))
+  const held = desk.picked.length <= LANED ? own.filter((clip) => desk.picked.includes(clip.id)) : []
   const lanes = held.flatMap((clip) => (project.drawings[clip.id]?.curves ?? []).map((curve) => ({ clip, curve })))
   const squeezed = desk.openSpan !== null && !holds
   const natural = track.height ?? (own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)

@@ -58,7 +58,7 @@ const says = computed(() => `${props.clip.name}${speed.value}${props.clip.seen =
 
 /** The film strip: one picture of so many moments side by side, made anew only when the clip's own picture changes. */
 const strip = computed(() => {
-  if (isText.value || width.value < 16 || props.squeezed) return null
+  if (isText.value || width.value < 16) return null
   const { width: w, height: h } = project.settings!
   const tile = Math.max(24, (inner.value * w) / h)
   const tiles = Math.min(60, Math.max(1, Math.round(width.value / tile)))

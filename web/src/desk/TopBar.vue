@@ -68,7 +68,7 @@ function endNaming(keep: boolean) {
 </template>
 
 <style scoped>
-.bar { display: grid; grid-template-columns: auto auto 1fr auto 1fr; align-items: center; gap: 14px; padding: 0 16px 0 12px; background: var(--soot); white-space: nowrap; }
+.bar { display: grid; grid-template-columns: auto auto minmax(0, 1fr) auto minmax(0, 1.4fr); align-items: center; gap: 14px; padding: 0 16px 0 12px; background: var(--soot); white-space: nowrap; }
 .name { font-weight: 600; font-size: 14px; }
 input.name { background: var(--raised); border: 1px solid var(--line); border-radius: 2px; padding: 3px 6px; width: 280px; }
 .sign { line-height: 0; }

@@ -66,9 +66,7 @@ function become(next: 'fixed' | 'moving' | 'driven') {
   if (next === state.value) return
   if (next === 'driven') {
     const centre = typeof value.value === 'number' ? value.value : 0
-    const reach = (parameter.high - parameter.low) * 0.02
-    // Gentle: a fiftieth of the printed scale, a little over half a turn a second.
-    if (parameter.sort === 'number') edits.motor(clip.id, step, parameter.name, { kind: 'wobble', centre, amplitude: Number(reach.toPrecision(2)), rate: 0.6, seed: 1 + Math.floor(Math.random() * 1e6) })
+    if (parameter.sort === 'number') edits.motor(clip.id, step, parameter.name, { kind: 'wobble', centre, amplitude: parameter.gentle, rate: 0.6, seed: 1 + Math.floor(Math.random() * 1e6) })
     else project.problem = `${parameter.label} can only follow another ${parameter.sort}; there is none to follow here.`
   } else edits.setMoving(clip.id, step, parameter.name, next === 'moving')
 }
