@@ -3,6 +3,7 @@
 import { useIntervalFn } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
 import { ask, get, post, type ExportJob } from '../api/client'
+import FilmPlayer from '../parts/FilmPlayer.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 
@@ -77,7 +78,7 @@ const says = (job: ExportJob) => {
           <a v-if="job.state === 'done'" class="muted" :href="`/api/exports/${job.id}/film`" :download="job.file_name ?? 'film.mp4'">save a copy</a>
         </div>
         <VProgressLinear v-if="job.state === 'running' || job.state === 'waiting'" :model-value="(100 * job.frames_done) / job.frames" :aria-label="says(job)" />
-        <video v-if="job.state === 'done' && i === 0" :src="`/api/exports/${job.id}/film`" controls preload="auto" data-test="film" />
+        <FilmPlayer v-if="job.state === 'done' && i === 0" :src="`/api/exports/${job.id}/film`" :rate="project.rate" />
       </div>
     </div>
   </aside>
@@ -91,7 +92,6 @@ const says = (job: ExportJob) => {
 .job { border-top: 1px solid var(--line); margin-top: 12px; padding-top: 10px; font-size: 12px; display: grid; gap: 8px; }
 .line { display: flex; justify-content: space-between; gap: 12px; }
 .line a { color: var(--muted); }
-video { width: 100%; display: block; background: #000; }
 header button { font-size: 12px; font-weight: 400; }
 header button:hover, .line button:hover, .line a:hover { color: var(--bone); }
 </style>
