@@ -7,6 +7,7 @@ from contextlib import asynccontextmanager
 from pathlib import Path
 
 from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
 from fastapi.responses import HTMLResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
 
@@ -50,6 +51,11 @@ def _answer_errors(app: FastAPI) -> None:
             return JSONResponse({"detail": str(error)}, status)
         return answer
 
+    async def malformed(request: Request, error: RequestValidationError) -> JSONResponse:
+        # What was sent is left out: it may hold numbers that JSON can't.
+        return JSONResponse({"detail": [{"loc": list(one["loc"]), "msg": one["msg"], "type": one["type"]} for one in error.errors()]}, 422)
+
+    app.add_exception_handler(RequestValidationError, malformed)
     app.add_exception_handler(EditError, say(422))
     app.add_exception_handler(NothingToUndo, say(409))
     app.add_exception_handler(UnknownProject, say(404))

@@ -1,6 +1,9 @@
 import pytest
 
+from idle_comet.core.motion import Bounce, Driven, Follow, Jumps, Key, Moving, Repeat, Spring, Traced, Wobble
+from idle_comet.core.project.difference import difference
 from idle_comet.core.project.edits import ChangeText, EditError, SetSpans
+from idle_comet.core.project.model import HeldKey, Marker, Marks, SavedEase, Shutter, Step, Transition
 from idle_comet.store.database import Database
 from idle_comet.store.projects import NothingToUndo, ProjectStore, StaleRevision, UnknownProject
 
@@ -27,6 +30,35 @@ def test_what_is_acknowledged_is_written(store, film):
     read = fresh(store).load("film")
     assert read.project == after.project and read.revision == 1
     assert read.project.clips["title"].content.text == "ANOTHER DUSK"
+
+
+def test_every_part_of_a_document_comes_back_as_it_was(database, film):
+    """One of everything, through the tables and out again; then each part alone as a difference."""
+    title = film.clips["title"].model_copy(update={
+        "skipped": 3, "cut_off": 4, "seen": "alone", "rides": "shot", "shutter": Shutter(angle=90, smear=2, sits="after"),
+        "opening": Transition(kind="ellipse", length=9, ease=Spring(damping=0.4), softness=0.3),
+        "closing": Transition(kind="dip", colour="#204060", ease=Traced(points=((0, 0), (0.4, 0.9), (1, 1)))),
+        "content": film.clips["title"].content.model_copy(update={
+            "colour": Moving(keys=(Key(at=0, value="#000000"), Key(at=9, value="#ffffff")), through=True, repeat=Repeat(mode="mirror", times=3)),
+            "held": {"text": (HeldKey(at=5, value="B"),), "weight": (HeldKey(counts_from="tail", at=-5, value=300),)}}),
+        "steps": (*film.clips["title"].steps, Step(id="more", kind="placement", since=4, until=6, values={
+            "path": Moving(keys=(Key(at=0, value=(1.5, -2), out=(4, 0)), Key(at=9, value=(7, 8), into=(0, 3), ease=Bounce()))),
+            "x": Driven(motor=Wobble(amplitude=2, seed=9, fade_in=3), rest=4), "y": Driven(motor=Follow(clip="shot", step="s", name="x", delay=2)),
+        }))})
+    shot = film.clips["shot"].model_copy(update={"content": film.clips["shot"].content.model_copy(update={"speed": -0.5, "start": 12.5})})
+    whole = film.model_copy(update={
+        "clips": {"title": title, "shot": shot},
+        "tracks": tuple(track.model_copy(update={"hidden": True, "locked": True, "height": 90}) for track in film.tracks),
+        "marks": Marks(markers=(Marker(id="m", frame=7, name="swarm"),), first=3, last=90),
+        "settings": film.settings.model_copy(update={"shutter": Shutter(angle=180), "eases": (SavedEase(name="mine", ease=Jumps(count=3)),)})})
+    store = ProjectStore(database)
+    store.create("whole", whole)
+    assert fresh(store).load("whole").project == whole
+    store.create("film", film)
+    store.edit("film", 0, difference(film, whole), "token-001")
+    assert fresh(store).load("film").project == whole
+    store.undo("film", 1, "token-002")
+    assert fresh(store).load("film").project == film
 
 
 def test_history_survives_and_a_gesture_is_one_undo(store, film):
