@@ -203,3 +203,19 @@ def test_variants_side_by_side_are_picked_by_a_click(desk, running):
     grid.get_by_role("option", name="spring").click()
     until(lambda: clip(running)["steps"][0]["values"]["radius"]["keys"][0]["ease"]["kind"] == "spring")
     assert clip(running)["steps"][0]["values"]["radius"]["keys"][2]["ease"]["kind"] == "strengths"
+
+
+def test_ends_of_all_clips_in_hand_are_trimmed_together_and_one_is_cut_under_the_pointer(desk, running):
+    before = clips(running)
+    desk.keyboard.press("s")
+    scale = desk.locator("[data-clip=title]").bounding_box()["width"] / clip(running)["length"]
+    desk.keyboard.press("Shift+A")
+    x, y = middle(desk.locator("[data-clip=title] [data-test=trim-tail]"))
+    drag(desk, x, y, -20 * scale)
+    until(lambda: all(clips(running)[name]["length"] == before[name]["length"] - 20 for name in ("title", "second-line", "name", "role", "end-line")))
+    desk.keyboard.press("Control+z")
+    until(lambda: clips(running) == before)
+    box = desk.locator("[data-clip=end-line]").bounding_box()
+    desk.mouse.move(box["x"] + 50 * scale, box["y"] + 20)
+    desk.keyboard.press("Shift+X")
+    until(lambda: abs(clips(running)["end-line"]["length"] - 50) <= 1 and clips(running)["end-line"]["cut_off"] > 0)

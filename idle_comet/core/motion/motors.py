@@ -39,6 +39,8 @@ class Wobble(_Motor):
     centre: Amount = 0
     amplitude: Amount = 3
     rate: Hertz = 0.6
+    phase: Amount = 0
+    """Turns of its quickest wave by which it is ahead."""
     seed: Seed = 1
 
 
@@ -86,7 +88,8 @@ def _phases(seed: int) -> tuple[float, ...]:
 
 def wobble(motor: Wobble, seconds: float) -> float:
     """−1..1, with no frequency above the motor's rate."""
-    return sum(weight * math.sin(2 * math.pi * motor.rate * share * seconds + phase)
+    turns = motor.rate * seconds + motor.phase
+    return sum(weight * math.sin(2 * math.pi * share * turns + phase)
                for weight, share, phase in zip(_WEIGHTS, _SHARES, _phases(motor.seed)))
 
 

@@ -3355,6 +3355,11 @@ export interface components {
              */
             kind: "wobble";
             /**
+             * Phase
+             * @default 0
+             */
+            phase: number;
+            /**
              * Rate
              * @default 0.6
              */

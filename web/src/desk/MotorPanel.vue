@@ -60,8 +60,8 @@ function change(kind: Motor['kind']) {
       <Gauge label="Centre" :value="motor.centre * times" :low="parameter.low * times" :high="parameter.high * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="1" @change="(v, g) => set({ centre: v / times }, g)" />
       <Gauge label="Amplitude" :value="motor.amplitude * times" :low="0" :high="parameter.gentle * 20 * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="2" @change="(v, g) => set({ amplitude: v / times }, g)" />
       <Gauge label="Rate" :value="motor.rate" :low="0" :high="6" :least="0" :most="60" unit="Hz" :digits="2" @change="(v, g) => set({ rate: v }, g)" />
-      <Gauge v-if="motor.kind === 'oscillation'" label="Phase" :value="motor.phase" :low="0" :high="1" :least="-1000" :most="1000" unit="turns" :digits="2" @change="(v, g) => set({ phase: v }, g)" />
-      <div v-else class="seed"><span class="muted">Seed</span><span class="numbers">{{ motor.seed }}</span><button class="muted" @click="set({ seed: 1 + Math.floor(Math.random() * 1e6) })">try another</button></div>
+      <Gauge label="Phase" :value="motor.phase" :low="0" :high="1" :least="-1000" :most="1000" unit="turns" :digits="2" @change="(v, g) => set({ phase: v }, g)" />
+      <div v-if="motor.kind === 'wobble'" class="seed"><span class="muted">Seed</span><span class="numbers">{{ motor.seed }}</span><button class="muted" @click="set({ seed: 1 + Math.floor(Math.random() * 1e6) })">try another</button></div>
     </template>
     <template v-if="motor.kind === 'follow'">
       <div class="seed">

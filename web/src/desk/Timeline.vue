@@ -94,6 +94,14 @@ watch(() => desk.frame, (frame) => {
   if (left < 0 || left > room - 40) box.scrollLeft = desk.playing ? x(frame) - 60 : x(frame) - room / 2
 })
 
+/** Where the pointer is, for what is done under it by a key. */
+function point(event: PointerEvent) {
+  const box = scroller.value!
+  const left = event.clientX - box.getBoundingClientRect().left - HEADER
+  view.pointer.frame = left < 0 ? null : Math.round((left + box.scrollLeft) / scale.value)
+  view.pointer.clip = (event.target as Element).closest<HTMLElement>('[data-clip]')?.dataset.clip ?? null
+}
+
 function addTitle() {
   const id = newId()
   edits.addTitle(id)
@@ -154,7 +162,7 @@ function laneName(clip: Clip, curve: Curve): string {
 </script>
 
 <template>
-  <section ref="scroller" class="timeline" aria-label="Timeline" @wheel="wheel">
+  <section ref="scroller" class="timeline" aria-label="Timeline" @wheel="wheel" @pointermove="point" @pointerleave="view.pointer.frame = null">
     <div class="inner" :style="{ width: `${inner + HEADER}px` }">
       <div class="ruler">
         <div class="corner" :style="{ width: `${HEADER}px` }">

@@ -117,16 +117,17 @@ function slip(press: PointerEvent) {
 
 function trim(press: PointerEvent, end: 'head' | 'tail') {
   if (!take(press)) return
-  const { head, length, id } = props.clip
+  // All clips in hand are trimmed by as much.
+  const hand = desk.clips.map(({ id, head, length }) => ({ id, head, length }))
   const ripple = press.ctrlKey
   followDrag(press, ({ dx, gesture }) => {
     const by = Math.round(dx / props.scale)
-    if (end === 'tail') edits.trim(id, head, Math.max(1, length + by), props.scale, ripple, gesture)
-    else {
+    edits.trim(hand.map(({ id, head, length }) => {
+      if (end === 'tail') return { id, head, length: Math.max(1, length + by) }
       const shift = Math.min(Math.max(by, -head), length - 1)
-      edits.trim(id, head + shift, length - shift, props.scale, ripple, gesture)
-    }
-    holdClips([id])
+      return { id, head: head + shift, length: length - shift }
+    }), props.scale, ripple, gesture)
+    holdClips(hand.map((each) => each.id))
   }, () => {
     holdClips([])
     project.hint = ''

@@ -111,11 +111,10 @@ export function useCommands(): Command[] {
     else if (some()) edits.nudge(Object.fromEntries(desk.clips.map((clip) => [clip.id, Math.max(0, clip.head + by)])))
   }
 
-  /** An end of the clip in hand to the playhead. */
+  /** An end of every clip in hand to the playhead, as one act. */
   function trimTo(end: 'head' | 'tail', ripple: boolean) {
-    const { head, length, id } = desk.clip!
-    if (end === 'head') edits.trim(id, desk.frame, length + head - desk.frame, 1e9, ripple)
-    else edits.trim(id, head, desk.frame + 1 - head, 1e9, ripple)
+    const ends = desk.clips.map(({ id, head, length }) => (end === 'head' ? { id, head: desk.frame, length: length + head - desk.frame } : { id, head, length: desk.frame + 1 - head }))
+    edits.trim(ends.filter((each) => each.length > 0), null, ripple)
   }
 
   /** The next or the previous clip in order of time, on the same track if there is a clip in hand. */
@@ -229,6 +228,10 @@ export function useCommands(): Command[] {
       const wanted = across.filter((clip) => desk.picked.includes(clip.id))
       const clips = (wanted.length ? wanted : across).map((clip) => clip.id)
       if (clips.length) edits.split(clips, desk.frame)
+    } },
+    { keys: 'Shift+X', does: 'Cut the clip under the pointer in two there', can: () => view.pointer.frame !== null, run: () => {
+      const { frame, clip } = view.pointer
+      if (frame !== null && clip) edits.split([clip], frame)
     } },
     { does: 'Make whole again', also: 'cut half arrival departure', can: some, run: () => edits.makeWhole(desk.picked) },
     { keys: 'Q', does: 'Head to the playhead', can: one, run: () => trimTo('head', false) },

@@ -32,8 +32,12 @@ export function useEdits() {
     rename: (name: string) => put({ kind: 'change_settings', name }),
 
     // Cutting
-    trim: (clip: string, head: number, length: number, scale: number, ripple: boolean, gesture?: string) =>
-      put({ kind: 'trim_clip', clip, head, length, ripple, ...snapping(scale) }, gesture),
+    /** New ends of some clips, as one act; drawn to what is near at a scale of so many px a frame, if one is given. */
+    trim: (ends: { id: string; head: number; length: number }[], scale: number | null, ripple: boolean, gesture?: string) => {
+      const all = ends.map(({ id, head, length }) => ({ kind: 'trim_clip' as const, clip: id, head, length, ripple, ...(scale && ends.length === 1 ? snapping(scale) : {}) }))
+      if (all.length === 1) put(all[0], gesture)
+      else if (all.length) put({ kind: 'several', label: `trim ${all.length} clips`, edits: all }, gesture)
+    },
     move: (heads: Record<string, number>, tracks: Record<string, string>, scale: number, gesture?: string) =>
       put({ kind: 'move_clips', heads, tracks, ...snapping(scale) }, gesture),
     nudge: (heads: Record<string, number>) => put({ kind: 'move_clips', heads }),

@@ -12,6 +12,8 @@ const scrolled = ref(0)
 /** Px a frame; null fits the whole film. */
 const zoom = ref<number | null>(null)
 let scrollTo: (left: number) => void = () => {}
+/** Where the pointer is on the timeline: its frame, and the clip under it. */
+const pointer = { frame: null as number | null, clip: null as string | null }
 let before: { zoom: number | null; scrolled: number } | null = null
 
 export function useView() {
@@ -75,5 +77,5 @@ export function useView() {
     scrollTo = scroll
   }
 
-  return { width, scrolled, zoom, room, fitting, scale, inner, zoomBy, fitAll, fitPicked, toggleSpan, closeSpan, attach }
+  return { pointer, width, scrolled, zoom, room, fitting, scale, inner, zoomBy, fitAll, fitPicked, toggleSpan, closeSpan, attach }
 }
