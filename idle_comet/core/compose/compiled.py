@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from typing import Any, Callable, NamedTuple
 
-from ..clock import LocalClock
+from ..clock import LocalClock, Rate
 from ..motion import Fixed, Property, sampler
 from ..motion.motors import Follow
 from ..motion.sampling import Sample
 from ..project.model import Clip, HeldKey, Project, Step, Text
 from ..project.times import clock_of
+from ..remember import Remembered
 from ..steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
 from .scene import PlainNow, TextNow
 
@@ -41,24 +41,25 @@ class Compiled(NamedTuple):
     moves: bool
 
 
-_MOST = 4096
-_kept: OrderedDict[int, tuple[Clip, Any, Any, Compiled]] = OrderedDict()
+class _Made(NamedTuple):
+    """With what a clip was compiled: the film's rate and, where it follows something, the document's clips."""
+
+    rate: Rate
+    clips: dict[str, Clip] | None
+    compiled: Compiled
+
+
+_kept: Remembered[Clip, _Made] = Remembered()
 
 
 def compiled(project: Project, clip: Clip) -> Compiled:
     """The clip's functions, kept by its identity (and, where it follows something, by the document's)."""
-    known = _kept.get(id(clip))
-    if known and known[0] is clip and known[1] == project.settings.rate and (known[2] is None or known[2] is project.clips):
-        return known[3]
+    known = _kept.find(clip)
+    if known and known.rate == project.settings.rate and (known.clips is None or known.clips is project.clips):
+        return known.compiled
     around = Surroundings(project, clip)
     made = _compile(clip, around)
-    _kept[id(clip)] = (clip, project.settings.rate, project.clips if around.asked else None, made)
-    while len(_kept) > _MOST:
-        try:
-            _kept.popitem(last=False)
-        except KeyError:  # another thread was quicker
-            break
-    return made
+    return _kept.keep(clip, _Made(project.settings.rate, project.clips if around.asked else None, made)).compiled
 
 
 class Surroundings:

@@ -19,7 +19,7 @@ from ...core.project.edits import Edit, EditError, misfits
 from ...core.project.model import Id, Project, Settings, Track
 from ...store.projects import Outcome, StaleRevision, Stored
 from ..context import InContext
-from ..drawings import drawings_of
+from ..drawings import drawings_of, redrawn
 
 router = APIRouter(prefix="/projects", tags=["projects"])
 
@@ -136,15 +136,11 @@ def _state(stored: Stored) -> ProjectState:
         misfits=misfits(project))
 
 
-_FEW = 24
-"""Changed clips whose drawings come with the answer; more than these are drawn when they are looked at."""
-
-
 def answer_of(outcome: Outcome) -> EditAnswer:
     stored = outcome.stored
     return EditAnswer(
         revision=stored.revision, length=film_length(stored.project), history=_history(stored), change=outcome.change,
-        drawings=drawings_of(stored.project, list(outcome.change.clips)[:_FEW]), misfits=misfits(stored.project))
+        drawings=drawings_of(stored.project, redrawn(stored.project, outcome.change)), misfits=misfits(stored.project))
 
 
 def _or_stale(work) -> EditAnswer | JSONResponse:
