@@ -20,11 +20,12 @@ const all = computed(() => desk.catalogue!.steps.flatMap((kind) => [
 ]))
 const found = computed(() => {
   const words = typed.value.trim().toLowerCase()
-  const by = (test: (name: string) => boolean) => all.value.filter((each) => [each.label, ...each.synonyms].some((name) => test(name.toLowerCase())))
-  if (!words) return all.value
-  // What begins with the words comes first.
-  const begin = by((name) => name.startsWith(words))
-  return [...begin, ...by((name) => name.includes(words)).filter((each) => !begin.includes(each))]
+  // Best a name that begins with the words, then another name that does, then one that holds them.
+  const rank = (each: { label: string; synonyms: string[] }) => {
+    const names = [each.label, ...each.synonyms].map((name) => name.toLowerCase())
+    return names[0].startsWith(words) ? 0 : names.some((name) => name.startsWith(words)) ? 1 : names.some((name) => name.includes(words)) ? 2 : 3
+  }
+  return all.value.map((each) => ({ each, rank: rank(each) })).filter((found) => found.rank < 3).sort((a, b) => a.rank - b.rank).map((found) => found.each)
 })
 
 async function start() {

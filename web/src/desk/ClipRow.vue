@@ -95,7 +95,7 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
         <VSelect :model-value="clip.rides ?? null" :items="[{ title: 'nothing', value: null }, ...shots]" aria-label="The shot it rides with" @update:model-value="(shot: string | null) => edits.ride(ids, shot)" />
       </div>
       <template v-if="footage && !many">
-        <Gauge label="Speed" :value="footage.speed * 100" :low="-200" :high="200" :least="-10000" :most="10000" unit="%" @change="(v, g) => edits.put({ kind: 'set_speed', clip: clip.id, speed: v / 100, keep: 'part', frame: desk.local }, g)" />
+        <Gauge label="Speed" :value="footage.speed * 100" :low="-200" :high="200" :neutral="100" :least="-10000" :most="10000" unit="%" @change="(v, g) => edits.put({ kind: 'set_speed', clip: clip.id, speed: v / 100, keep: 'part', frame: desk.local }, g)" />
         <Gauge label="From frame" :value="footage.start" :low="0" :high="Math.max(100, footage.start + clip.length)" :least="0" :most="1e6" unit="f" :rate="project.rate" @change="(v, g) => edits.slip(clip.id, v, g)" />
         <div class="line"><span class="muted" /><span><button @click="edits.speed(clip.id, -footage.speed || -1, 'part', desk.local)">backwards</button> <button @click="edits.speed(clip.id, 0, 'length', desk.local)">freeze this frame</button> <button @click="edits.speed(clip.id, 1, 'part', 0)">as shot</button></span></div>
       </template>
