@@ -82,9 +82,9 @@ def _many_tracks(page) -> None:
 
 def _motion_path(page) -> None:
     """A title on a bent path, drawn as the shutter sees it, with a point and its tangents in hand."""
-    _edit(page, {"kind": "set_property", "clip": "title", "step": "placement", "name": "path", "property": {"state": "moving", "keys": [
+    _change(page, {"kind": "set_property", "clip": "title", "step": "placement", "name": "path", "property": {"state": "moving", "keys": [
         {"at": 0, "value": [-260, 130]}, {"at": 60, "value": [40, -70]}, {"at": 120, "value": [250, 60]}]}})
-    _edit(page, {"kind": "set_shutter", "clips": ["title"], "shutter": {"angle": 180}})
+    _change(page, {"kind": "set_shutter", "clips": ["title"], "shutter": {"angle": 180}})
     page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
     page.locator("[data-test=path-point]").nth(1).click()
     page.wait_for_timeout(1500)
@@ -103,13 +103,13 @@ def _side_by_side(page) -> None:
     page.keyboard.press("Escape")
 
 
-def _edit(page, edit: dict) -> None:
+def _change(page, change: dict) -> None:
     """An edit made behind the Desk's back; the page is loaded anew."""
     page.evaluate("""async (edit) => {
       const id = (await (await fetch('/api/projects')).json())[0].id;
       const { revision } = await (await fetch(`/api/projects/${id}`)).json();
       await fetch(`/api/projects/${id}/edits`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ revision, edit }) });
-    }""", edit)
+    }""", change)
     page.reload()
     page.locator("canvas[data-exact=true]").wait_for()
     page.wait_for_timeout(1500)

@@ -144,3 +144,16 @@ def test_films_are_made_and_opened(desk, running):
     made = next(each for each in running.api("GET", "/projects").json() if each["name"] == "Night harvest")
     assert (made["width"], made["height"], made["rate"]) == (1280, 720, "25/1")
     running.api("DELETE", f"/projects/{made['id']}")
+
+
+def test_a_step_is_tried_on_the_clip_before_it_is_added(desk, running):
+    go_to(desk, "4:00")
+    before, film = settled(desk, 100), running.project()["project"]
+    desk.locator("[data-test=add-step]").click()
+    desk.get_by_label("Name of the step").fill("slow push")
+    until(lambda: desk.locator("[data-test=preview-state]").inner_text().startswith("trying it"))
+    until(lambda: 25 <= int(desk.locator("canvas").get_attribute("data-frame")) < 100)
+    desk.keyboard.press("Escape")
+    # Left without Enter, all is as it was: the film, the playhead and the picture.
+    assert psnr(settled(desk, 100), before) > 45
+    assert running.project()["project"] == film

@@ -10,7 +10,7 @@ from ..steps import KINDS
 from .drawing import visible_spans
 from .evaluate import evaluate, evaluate_clip
 from .plan import Plan, plan_view
-from .scene import Join, Scene, TextNow
+from .scene import Join, Layer, Scene, TextNow
 from .standing import stand
 
 _GROUND = "#4a4640"
@@ -40,11 +40,16 @@ def plan_stage(project: Project, clip_id: str, done: int, frame: float, width: i
     if in_frame:
         scene = evaluate(project, clip.head + local)
         # What lies above is left out: it has no part in what this step does.
-        below = tuple(takewhile(lambda each: isinstance(each, Join) or each.clip != clip.id, scene.layers))
+        below = tuple(takewhile(lambda each: not _shows(each, clip.id), scene.layers))
         layers = (*below, layer)
         return plan_view(scene._replace(layers=layers), fit, width, height, False)
     scene = Scene(settings.width, settings.height, _GROUND, (layer,))
     return plan_view(scene, _closeup(layer, settings.width, settings.height, width, height), width, height, False)
+
+
+def _shows(layer: Layer | Join, clip: str) -> bool:
+    sides = (layer.before, layer.after) if isinstance(layer, Join) else (layer,)
+    return any(side is not None and side.clip == clip for side in sides)
 
 
 def _closeup(layer, frame_width: int, frame_height: int, width: int, height: int) -> Matrix:

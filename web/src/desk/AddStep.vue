@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Adding a step by typing its name or what it does. */
-import { computed, nextTick, ref } from 'vue'
-import type { Clip } from '../api/client'
+import { computed, nextTick, ref, watch } from 'vue'
+import type { Clip, Edit } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useEdits } from '../use/edits'
+import { useTryout } from '../use/tryout'
 
 const props = defineProps<{ clip: Clip }>()
 const desk = useDesk()
@@ -36,12 +37,25 @@ async function start() {
   field.value?.focus()
 }
 
+const tryout = useTryout()
+/** Resting on a step, or reaching it by the arrow keys, plays it on the clip. */
+watch(() => (open.value ? found.value[at.value]?.key : null), (key) => {
+  const each = all.value.find((one) => one.key === key)
+  if (!each) return tryout.leave()
+  const edit = { kind: 'add_step', clip: props.clip.id, at: place(each.kind), ready: each.ready, step: { id: 'tried', kind: each.kind } }
+  tryout.rest(edit as unknown as Edit, props.clip)
+})
+
 /** A new step comes before the last placement, so that it works in the clip's own space. */
-function add({ kind, ready }: { kind: string; ready: string | null }) {
+function place(kind: string): number {
   const { steps } = props.clip
-  const last = steps.at(-1)?.kind === 'placement' && kind !== 'placement' ? steps.length - 1 : steps.length
-  edits.addStep(props.clip.id, kind, last, ready)
+  return steps.at(-1)?.kind === 'placement' && kind !== 'placement' ? steps.length - 1 : steps.length
+}
+
+function add({ kind, ready }: { kind: string; ready: string | null }) {
   open.value = false
+  tryout.leave()
+  edits.addStep(props.clip.id, kind, place(kind), ready)
 }
 
 function move(by: number) {
@@ -58,7 +72,7 @@ function move(by: number) {
         @keydown.esc.stop="open = false" @keydown.enter="found[at] && add(found[at])" @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)"
       />
       <ul role="listbox">
-        <li v-for="(each, i) in found" :key="each.key" role="option" :aria-selected="i === at" :class="{ on: i === at }" @pointerdown.prevent="add(each)">
+        <li v-for="(each, i) in found" :key="each.key" role="option" :aria-selected="i === at" :class="{ on: i === at }" @pointermove="at = i" @pointerdown.prevent="add(each)">
           {{ each.label }} <span class="muted">{{ each.synonyms.slice(0, 3).join(', ') }}</span>
         </li>
         <li v-if="!found.length" class="muted">No step goes by that name.</li>

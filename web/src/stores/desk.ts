@@ -34,6 +34,8 @@ export const useDesk = defineStore('desk', () => {
   const commanding = ref(false)
   const keys = ref<ChosenKey[]>([])
   const beside = ref<Beside | null>(null)
+  /** An edit that is tried in the Preview, and the frames it plays over, looped. */
+  const trying = ref<{ edit: Edit; range: [number, number] } | null>(null)
   /** Every value of the clip in hand at the playhead, as the core has it. */
   const now = ref<{ clip: string; frame: number; values: Record<string, Value> } | null>(null)
   /** A span spread over the timeline, its lanes grown. */
@@ -51,6 +53,7 @@ export const useDesk = defineStore('desk', () => {
   const key = computed(() => keys.value.at(-1) ?? null)
   /** The range that plays: in to out when looping and they are set, else the clip in hand, else the film. */
   const range = computed<[number, number]>(() => {
+    if (trying.value) return trying.value.range
     const last = Math.max(0, project.length - 1)
     const { first: from, last: to } = project.marks
     if (loop.value && (from != null || to != null)) return [Math.min(from ?? 0, last), Math.min(to ?? last, last)]
@@ -99,7 +102,7 @@ export const useDesk = defineStore('desk', () => {
   watch(() => project.project?.clips, (now) => { if (now && picked.value.some((id) => !now[id])) picked.value = picked.value.filter((id) => now[id]) })
 
   return {
-    catalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, sheet, films, commanding, keys, beside, now, openSpan, copied, guides, snapping,
+    catalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, sheet, films, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
     speeds, trail, selected, clip, clips, drawing, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf,
   }
 })

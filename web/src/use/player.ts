@@ -43,7 +43,9 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     else socket.say({ kind: 'want', serial, frame: desk.frame, beside: beside(), ...size() })
   }
 
-  const beside = () => desk.beside?.variants.map((each) => each.edit) ?? []
+  /** What is painted in place of the film: an edit that is tried, or variants side by side. */
+  const beside = () => (desk.trying ? [desk.trying.edit] : desk.beside?.variants.map((each) => each.edit) ?? [])
+  const looped = () => desk.loop || desk.trying !== null
 
   function dropBuffer() {
     for (const bitmap of buffer.values()) bitmap.close()
@@ -106,7 +108,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     late.value = 0
     clockFrame = desk.frame
     buffering.value = true
-    socket.say({ kind: 'play', serial, frame: desk.frame, first, last, loop: desk.loop, step: desk.speed, beside: beside(), ...playSize() })
+    socket.say({ kind: 'play', serial, frame: desk.frame, first, last, loop: looped(), step: desk.speed, beside: beside(), ...playSize() })
     cancelAnimationFrame(ticking)
     ticking = requestAnimationFrame(tick)
   }
@@ -120,7 +122,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     const [first, last] = desk.range
     const span = last - first + 1
     const along = clockFrame - first + due * desk.speed
-    const filmFrame = first + (desk.loop ? ((along % span) + span) % span : along)
+    const filmFrame = first + (looped() ? ((along % span) + span) % span : along)
     if (filmFrame > last || filmFrame < first) {
       desk.frame = filmFrame > last ? last : first
       desk.playing = false
@@ -153,7 +155,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     wish()
   })
   watch(() => desk.frame, () => { if (!desk.playing) wish() })
-  watch(() => [project.revision, project.id, desk.beside], wish)
+  watch(() => [project.revision, project.id, desk.beside, desk.trying], wish)
   watch(() => [desk.loop, desk.selected, desk.speed, project.marks], () => { if (desk.playing) wish() })
 
   onBeforeUnmount(() => {
