@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The timeline: ruler, tracks, clips drawn as what they do, lanes of what moves under the clip in hand. */
-import { useDebounceFn, useElementSize, useLocalStorage, useScroll } from '@vueuse/core'
+import { useDebounceFn, useElementSize, useEventListener, useLocalStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import type { Clip, Curve } from '../api/client'
 import { useDesk } from '../stores/desk'
@@ -27,7 +27,9 @@ const view = useView()
 const { meets } = useMeets()
 const scroller = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(scroller)
-const { x: scrolled } = useScroll(scroller)
+/** Read once a scroll, without asking for styles: the timeline must keep up with two thousand clips. */
+const scrolled = ref(0)
+useEventListener(scroller, 'scroll', () => { scrolled.value = scroller.value!.scrollLeft }, { passive: true })
 watch(width, (now) => { view.width.value = now }, { immediate: true })
 watch(scrolled, (now) => { view.scrolled.value = now })
 view.attach((left) => { if (scroller.value) scroller.value.scrollLeft = left })
