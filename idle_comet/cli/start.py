@@ -7,7 +7,6 @@ import signal
 import socket
 import threading
 import time
-from pathlib import Path
 from typing import Annotated, Optional
 
 import typer

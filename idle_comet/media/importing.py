@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 import re
 import uuid
-from fractions import Fraction
 from pathlib import Path
 
 import av

@@ -58,6 +58,7 @@ edit = st.one_of(
     st.builds(BakeMotion, clip=st.just("title"), step=steps, name=names, every=st.integers(1, 40)),
     st.builds(SetThrough, clip=st.just("title"), step=steps, name=names, through=st.booleans()),
     st.builds(SetRepeat, clip=st.just("title"), step=steps, name=names, repeat=st.none() | st.just(Repeat(mode="mirror", times=2))),
+    st.builds(SetTangents, clip=st.just("title"), step=steps, name=st.sampled_from(["path", "y"]), index=st.integers(0, 2), out=st.none() | st.just((3, 4))),
     st.builds(SetStepTimes, clip=st.just("title"), step=steps, since=st.none() | frames, until=st.none() | frames),
     st.builds(SetShutter, clips=st.sampled_from([(), ("title",)]), shutter=st.none() | st.just(Shutter(angle=90))),
     st.builds(HoldChoice, clip=st.just("title"), name=st.just("text"), frame=frames, value=st.text(max_size=5)),

@@ -106,6 +106,11 @@ def test_a_speed_keeps_the_part_it_showed(heath):
     double, _ = apply(film, SetSpeed(clip="c", speed=2))
     shown = [source_frame(double, double.clips["c"].content, local) for local in range(double.clips["c"].length)]
     assert (len(shown), shown[0], shown[-1]) == (15, 4, 32)
+    # Dragged through other speeds and back, it is as long as it was.
+    dragged = film
+    for speed in (1.7, 0.9, 3.3, 1):
+        dragged, _ = apply(dragged, SetSpeed(clip="c", speed=speed, part=30))
+    assert dragged == film
     with pytest.raises(EditError, match="more would be needed"):
         apply(film, StretchClips(clips=("c",), by=40))
     slow, _ = apply(film, SetSpeed(clip="c", speed=0.37))

@@ -55,11 +55,6 @@ def lanes(project: Project) -> list[Lane]:
     return list(_index(project).lanes.values())
 
 
-def lane_of(project: Project, track: str) -> Lane:
-    """One track's clips; raises KeyError."""
-    return _index(project).lanes[track]
-
-
 def is_seen(project: Project, clip: Clip) -> bool:
     """Whether a clip shows at all: not hidden, nor its track, nor outdone by clips that are to be seen alone."""
     index = _index(project)

@@ -8,8 +8,6 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import Field
-
 from .model import Clip, Frozen, Id, Marks, Media, Project, Settings, Track
 
 

@@ -2597,6 +2597,8 @@ export interface components {
              * @enum {string}
              */
             kind: "set_speed";
+            /** Part */
+            part?: number | null;
             /** Speed */
             speed: number;
         };

@@ -7,7 +7,8 @@ import Gauge from '../parts/Gauge.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { besideEases } from '../use/beside'
-import { newId, useEdits } from '../use/edits'
+import { useEdits } from '../use/edits'
+import { useNewTitle } from '../use/newTitle'
 import EaseEditor from './EaseEditor.vue'
 import type { Ease } from '../api/client'
 
@@ -15,6 +16,7 @@ const props = defineProps<{ clip: Clip; folded: boolean }>()
 const desk = useDesk()
 const project = useProject()
 const edits = useEdits()
+const { addSecondLine } = useNewTitle()
 const open = computed(() => (desk.openRow === 'clip' || many.value) && !props.folded)
 const by = ref('1s')
 
@@ -41,6 +43,15 @@ async function stretch(direction: 1 | -1) {
   } catch (error) {
     project.problem = (error as Error).message
   }
+}
+
+/** The part a shot shows when its speed is taken in hand: all of the drag keeps it, however the length is rounded on the way. */
+let part = { gesture: '', frames: 0 }
+function run(percent: number, gesture: string) {
+  const { id, length } = props.clip
+  const now = footage.value!.speed
+  if (gesture !== part.gesture) part = { gesture, frames: length * Math.abs(now || 1) }
+  edits.speed(id, (Math.sign(now) || 1) * (percent / 100), 'part', desk.local, part.frames, gesture)
 }
 
 const SEEN = [['shown', 'shown'], ['hidden', 'hidden'], ['alone', 'alone']] as const
@@ -80,7 +91,7 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
       <button title="The departure becomes the arrival backwards (2)" @click="edits.mirror(ids)">mirror</button>
       <button title="Arrival and departure half as long again (3)" @click="edits.slower(ids)">slower</button>
       <button title="Stronger eases (4)" @click="edits.stronger(ids)">stronger</button>
-      <button v-if="!many" title="A second line below, a little later, the other way (Shift+T)" @click="edits.addSecondLine(clip.id, newId())">second line</button>
+      <button v-if="!many" title="A second line below, a little later, the other way (Shift+T)" @click="addSecondLine(clip.id)">second line</button>
       <button v-if="!many" title="Eases side by side (5)" data-test="beside" @click="desk.beside = besideEases(desk, project)">beside</button>
     </div>
     <div v-if="open" class="inside">
@@ -95,7 +106,7 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
         <VSelect :model-value="clip.rides ?? null" :items="[{ title: 'nothing', value: null }, ...shots]" aria-label="The shot it rides with" @update:model-value="(shot: string | null) => edits.ride(ids, shot)" />
       </div>
       <template v-if="footage && !many">
-        <Gauge label="Speed" :value="footage.speed * 100" :low="-200" :high="200" :neutral="100" :least="-10000" :most="10000" unit="%" @change="(v, g) => edits.put({ kind: 'set_speed', clip: clip.id, speed: v / 100, keep: 'part', frame: desk.local }, g)" />
+        <Gauge label="Speed" :value="Math.abs(footage.speed) * 100" :low="0" :high="300" :neutral="100" :least="1" :most="10000" unit="%" @change="run" />
         <Gauge label="From frame" :value="footage.start" :low="0" :high="Math.max(100, footage.start + clip.length)" :least="0" :most="1e6" unit="f" :rate="project.rate" @change="(v, g) => edits.slip(clip.id, v, g)" />
         <div class="line"><span class="muted" /><span><button @click="edits.speed(clip.id, -footage.speed || -1, 'part', desk.local)">backwards</button> <button @click="edits.speed(clip.id, 0, 'length', desk.local)">freeze this frame</button> <button @click="edits.speed(clip.id, 1, 'part', 0)">as shot</button></span></div>
       </template>

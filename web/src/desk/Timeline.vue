@@ -8,6 +8,7 @@ import { useProject } from '../stores/project'
 import { newId, useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
 import { useMeets } from '../use/meets'
+import { useNewTitle } from '../use/newTitle'
 import { shortTimecode } from '../use/timecode'
 import { useUpload } from '../use/upload'
 import { HEADER, useView } from '../use/view'
@@ -24,6 +25,7 @@ const desk = useDesk()
 const edits = useEdits()
 const upload = useUpload()
 const view = useView()
+const { addTitle } = useNewTitle()
 const { meets } = useMeets()
 const scroller = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(scroller)
@@ -102,17 +104,6 @@ function point(event: PointerEvent) {
   const left = event.clientX - box.getBoundingClientRect().left - HEADER
   view.pointer.frame = left < 0 ? null : Math.round((left + box.scrollLeft) / scale.value)
   view.pointer.clip = (event.target as Element).closest<HTMLElement>('[data-clip]')?.dataset.clip ?? null
-}
-
-function addTitle() {
-  const id = newId()
-  edits.addTitle(id)
-  const stop = watch(() => project.project?.clips[id], (clip) => {
-    if (!clip) return
-    stop()
-    desk.select(id)
-    desk.typing = true
-  })
 }
 
 /** A press on free ground: a drag takes all clips it goes round in hand, a click lets go. */

@@ -4,7 +4,8 @@ import { get, type Clip, type CopiedKey, type Edit } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { besideEases } from './beside'
-import { newId, useEdits } from './edits'
+import { useEdits } from './edits'
+import { useNewTitle } from './newTitle'
 import { useView } from './view'
 
 export interface Command {
@@ -26,6 +27,7 @@ export function useCommands(): Command[] {
   const project = useProject()
   const edits = useEdits()
   const view = useView()
+  const made = useNewTitle()
 
   const some = () => desk.picked.length > 0
   const one = () => desk.clip !== null
@@ -158,28 +160,6 @@ export function useCommands(): Command[] {
     void frames(typed, 0, (length) => edits.transition(clip.id, end, { kind, length }))
   }
 
-  function addTitle() {
-    const id = newId()
-    edits.addTitle(id)
-    typeInto(id)
-  }
-
-  function addSecondLine() {
-    const id = newId()
-    edits.addSecondLine(desk.clip!.id, id)
-    typeInto(id)
-  }
-
-  /** A new title is typed into as soon as it is there. */
-  function typeInto(id: string) {
-    const stop = watch(() => project.project?.clips[id], (clip) => {
-      if (!clip) return
-      stop()
-      desk.select(id)
-      desk.typing = true
-    })
-  }
-
   function toggleRange(end: 'first' | 'last') {
     const { first, last } = project.marks
     if (end === 'first') edits.range(desk.frame, last != null && last < desk.frame ? null : last ?? null)
@@ -220,8 +200,8 @@ export function useCommands(): Command[] {
     { keys: 'Ctrl+A', does: 'All clips', run: () => desk.pick(project.clips.map((clip) => clip.id)) },
     { keys: 'Shift+A', does: 'All titles', run: () => desk.pick(project.clips.filter((clip) => clip.content.kind === 'text').map((clip) => clip.id)) },
     { keys: 'Enter', does: 'Type into the title', can: () => desk.clip?.content.kind === 'text', run: () => { desk.typing = true } },
-    { keys: 'T', does: 'Add a title', run: addTitle },
-    { keys: 'Shift+T', does: 'Add a second line', also: 'subtitle below other way', can: () => desk.clip?.content.kind === 'text', run: addSecondLine },
+    { keys: 'T', does: 'Add a title', run: made.addTitle },
+    { keys: 'Shift+T', does: 'Add a second line', also: 'subtitle below other way', can: () => desk.clip?.content.kind === 'text', run: () => made.addSecondLine(desk.clip!.id) },
     { does: 'Add a track', run: () => edits.addTrack(0) },
     { keys: 'X', does: 'Cut in two at the playhead', also: 'split razor divide', run: () => {
       const across = project.clips.filter((clip) => clip.head < desk.frame && desk.frame < clip.head + clip.length)

@@ -45,7 +45,8 @@ export function useEdits() {
     split: (clips: string[], frame: number) => put({ kind: 'split_clips', clips, frame, seed: newId() }),
     makeWhole: (clips: string[]) => put({ kind: 'make_whole', clips }),
     stretch: (clips: string[], by: number) => put({ kind: 'stretch_clips', clips, by }),
-    speed: (clip: string, speed: number, keep: 'part' | 'length', frame: number) => put({ kind: 'set_speed', clip, speed, keep, frame }),
+    speed: (clip: string, speed: number, keep: 'part' | 'length', frame: number, part: number | null = null, gesture?: string) =>
+      put({ kind: 'set_speed', clip, speed, keep, frame, part }, gesture),
     replaceShot: (clip: string, media: string) => put({ kind: 'replace_shot', clip, media }),
     addTitle: (clip: string) => put({ kind: 'add_title', clip, frame: desk.frame }),
     addSecondLine: (clip: string, made: string) => put({ kind: 'add_second_line', clip, new: made }),

@@ -9,7 +9,7 @@ from pydantic import Field, StringConstraints
 from ...motion import Ease
 from ..model import Frames, Frozen, HeldKey, Id, MAX_TEXT, Name, Project, SavedEase, Shutter
 from .base import EditError, changed, clip_of, clock_of, step_of, with_clip, with_step
-from .clips import Clips, named
+from .clips import named
 from .lanes import with_clips
 
 Held = Literal["text", "typeface", "weight", "align", "stand_x", "stand_y", "measured_by"]

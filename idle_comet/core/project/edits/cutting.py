@@ -62,6 +62,8 @@ class SetSpeed(Frozen):
     speed: Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)]
     keep: Literal["part", "length"] = "part"
     frame: Frames = 0
+    part: Annotated[float, Field(gt=0, le=MAX_FRAMES, allow_inf_nan=False)] | None = None
+    """How many source frames to keep showing, where that is not what the clip shows now: a drag through many speeds keeps its first."""
 
 
 class ReplaceShot(Frozen):
@@ -140,7 +142,7 @@ def set_speed(project: Project, edit: SetSpeed) -> tuple[Project, str]:
         if old * new < 0:
             start = max(0.0, float(content.start + old * (clip.length - 1)))
         if edit.keep == "part":
-            length = max(1, int(clip.length * abs(old) / abs(new) + 0.5))
+            length = max(1, int((edit.part or clip.length * abs(old)) / abs(new) + 0.5))
         spare = spare_frames(project, clip.model_copy(update={"length": 1, "content": content.model_copy(update={"start": start, "speed": edit.speed})}))
         length = min(length, spare[1] + 1) if spare else length
     now = clip.model_copy(update={"length": min(length, MAX_FRAMES), "content": content.model_copy(update={"start": start, "speed": float(new)})})
