@@ -24,7 +24,7 @@ moving = st.lists(st.tuples(frames, st.floats(0, 1)), min_size=1, max_size=4, un
 some_keys = st.lists(st.builds(KeyRef, clip=st.just("title"), step=steps, name=names, index=st.integers(0, 4)), min_size=1, max_size=3).map(tuple)
 
 edit = st.one_of(
-    st.builds(ChangeText, clip=st.just("title"), text=st.text(max_size=30), weight=st.integers(100, 900)),
+    st.builds(ChangeText, clip=st.just("title"), text=st.text(max_size=30), weight=st.integers(100, 900), frame=st.none() | frames),
     st.builds(SetSpans, clip=st.just("title"), arrival=frames, departure=frames),
     st.builds(SetSpanEase, clip=st.just("title"), span=st.sampled_from(["arrival", "departure"]),
               ease=st.builds(Strengths, start=st.floats(0, 1), end=st.floats(0, 1))),
@@ -122,6 +122,11 @@ def test_words_and_typeface_hold_from_their_keys_on(film):
     after, _ = apply(after, HoldChoice(clip="title", name="weight", frame=90, value=300))
     shown = [evaluate(after, 25 + frame).layers[-1].content for frame in (59, 60, 90)]
     assert [(each.text, each.weight) for each in shown] == [("THE SLOW HARVEST", 600), ("BEES", 600), ("BEES", 300)]
+    # Typed where the held words are seen, they change and the first ones stay; typed before, the other way round.
+    typed, _ = apply(after, ChangeText(clip="title", text="SWARM", frame=70))
+    early, _ = apply(typed, ChangeText(clip="title", text="HEATH", weight=200, frame=10))
+    assert [evaluate(early, 25 + frame).layers[-1].content.text for frame in (10, 70)] == ["HEATH", "SWARM"]
+    assert [evaluate(early, 25 + frame).layers[-1].content.weight for frame in (10, 95)] == [200, 300]
     with pytest.raises(EditError, match="can't be held"):
         apply(film, HoldChoice(clip="title", name="align", frame=5, value="sideways"))
 

@@ -36,9 +36,11 @@ def test_an_ease_is_typed_in_css_bent_by_its_handles_and_kept_under_a_name(desk,
     panel.locator("[data-test=css]").fill("cubic-bezier(0.1, 0.8, 0.3, 1.4)")
     desk.keyboard.press("Enter")
     until(lambda: values(running)["y"]["keys"][0]["ease"] == {"kind": "free", "x1": 0.1, "y1": 0.8, "x2": 0.3, "y2": 1.4})
+    # The Desk must show it before its handle is taken.
+    panel.get_by_role("radio", name="curve", checked=True).wait_for()
     x, y = middle(lane.locator("[data-test=handle-1] rect"))
     drag(desk, x, y, 60)
-    until(lambda: values(running)["y"]["keys"][0]["ease"]["x2"] > 0.33)
+    until(lambda: values(running)["y"]["keys"][0]["ease"].get("x2", 0) > 0.33)
     panel.get_by_role("radio", name="spring").click()
     until(lambda: values(running)["y"]["keys"][0]["ease"]["kind"] == "spring")
     panel.get_by_role("button", name="keep").click()
@@ -157,6 +159,9 @@ def test_other_words_hold_from_the_playhead_on(desk, running):
     desk.keyboard.press("Enter")
     until(lambda: clip(running)["content"]["held"].get("text", [{}])[0].get("value") == "BEES AT DUSK")
     assert psnr(settled(desk, 100), before) < 30
+    # Typed into the picture there, it is the held words that change.
+    desk.get_by_label("Words", exact=True).fill("BEES AT DAWN")
+    until(lambda: clip(running)["content"]["held"]["text"][0]["value"] == "BEES AT DAWN")
     go_to(desk, "3:24")
     settled(desk, 99)
     command(desk, "go to 3:24")

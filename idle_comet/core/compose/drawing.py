@@ -15,7 +15,7 @@ from ..project.source import source_frame
 from ..project.times import clock_of
 from ..steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
 from ..type import face_for
-from .compiled import Surroundings, compiled
+from .compiled import Surroundings, compiled, held_frames
 from .evaluate import evaluate_clip
 from .joins import closing_of, opening_of
 from .scene import TextNow
@@ -80,6 +80,8 @@ class ClipDrawing(BaseModel):
     joins: list[JoinDrawing]
     source: tuple[int, int] | None
     """First and last frame of its source that footage shows."""
+    held: dict[str, list[tuple[float, int]]]
+    """Where words and choices change: (frame, index of the key) by name."""
     notes: list[str]
 
 
@@ -126,7 +128,7 @@ def draw_clip(project: Project, clip: Clip) -> ClipDrawing:
         arrival=_span(clip, "head", arrival), stay=max(0, clip.length - arrival - departure),
         departure=_span(clip, "tail", departure), shrunk=clock.spans.shrunk, presence=seen,
         words_at=next((frame for frame, share in seen if share >= 0.5), 0.0),
-        curves=curves, joins=_joins(project, clip), source=_source(project, clip), notes=_notes(project, clip, clock),
+        curves=curves, joins=_joins(project, clip), source=_source(project, clip), held=_held(clip, clock), notes=_notes(project, clip, clock),
     )
 
 
@@ -190,6 +192,12 @@ def _joins(project: Project, clip: Clip) -> list[JoinDrawing]:
                 end=end, kind=joining.transition.kind, first=joining.first - clip.head, length=joining.length, asked=joining.transition.length,
                 between=joining.before is not None and joining.after is not None))
     return found
+
+
+def _held(clip: Clip, clock: LocalClock) -> dict[str, list[tuple[float, int]]]:
+    if clip.content.kind != "text":
+        return {}
+    return {name: [(frame, index) for frame, index, _ in held_frames(keys, clock)] for name, keys in clip.content.held.items()}
 
 
 def _source(project: Project, clip: Clip) -> tuple[int, int] | None:

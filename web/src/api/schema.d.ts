@@ -791,12 +791,16 @@ export interface components {
         /**
          * ChangeText
          * @description New words, or a new typeface, weight or alignment; what is None stays.
+         *
+         *     With a frame of the clip, what is held there by a key is changed in that key: the editor changes what they see.
          */
         ChangeText: {
             /** Align */
             align?: ("left" | "centre" | "right") | null;
             /** Clip */
             clip: string;
+            /** Frame */
+            frame?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -901,6 +905,13 @@ export interface components {
             /** Curves */
             curves: components["schemas"]["Curve"][];
             departure: components["schemas"]["SpanDrawing"];
+            /** Held */
+            held: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
+            };
             /** Joins */
             joins: components["schemas"]["JoinDrawing"][];
             /** Notes */

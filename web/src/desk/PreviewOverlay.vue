@@ -7,6 +7,7 @@ import { useProject } from '../stores/project'
 import { useDraft } from '../use/draft'
 import { followDrag } from '../use/gesture'
 import { useEdits } from '../use/edits'
+import { choiceAt } from '../use/properties'
 import TrailOverlay from './TrailOverlay.vue'
 
 const props = defineProps<{ share: number }>()
@@ -37,7 +38,7 @@ const px = computed(() => 1 / props.share)
 const settings = computed(() => project.settings!)
 const outline = computed(() => handles.value?.corners.map((point) => point.join(',')).join(' ') ?? '')
 const isText = computed(() => desk.clip?.content.kind === 'text')
-const text = computed(() => (desk.clip?.content.kind === 'text' ? desk.clip.content.text : ''))
+const text = computed(() => (desk.clip?.content.kind === 'text' ? choiceAt(desk.clip, 'text', desk.drawing, desk.local) : ''))
 const draft = useDraft(() => text.value)
 
 const caret = computed(() => handles.value?.carets.find((each) => each.index === picked.value[1]) ?? null)
@@ -76,7 +77,7 @@ function readPicked() {
 
 function typed() {
   draft.value = input.value!.value
-  edits.text(desk.selected!, { text: draft.value }, gesture)
+  edits.text(desk.selected!, { text: draft.value }, gesture, true)
   readPicked()
 }
 

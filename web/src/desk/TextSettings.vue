@@ -5,14 +5,17 @@ import type { Clip } from '../api/client'
 import WordsField from '../parts/WordsField.vue'
 import { useDesk } from '../stores/desk'
 import { useEdits } from '../use/edits'
+import { choiceAt, type Choice } from '../use/properties'
 
 const props = defineProps<{ clip: Clip }>()
 const desk = useDesk()
 const edits = useEdits()
 
 const content = computed(() => (props.clip.content.kind === 'text' ? props.clip.content : null)!)
+/** A choice as it is at the playhead; changing it changes what is seen there. */
+const now = <Name extends Choice>(name: Name) => choiceAt(props.clip, name, desk.drawing, desk.local)
 const families = computed(() => desk.catalogue!.families)
-const weights = computed(() => families.value.find((each) => each.id === content.value.typeface)?.weights ?? [])
+const weights = computed(() => families.value.find((each) => each.id === now('typeface'))?.weights ?? [])
 const faces = computed(() => families.value.map((each) => ({ title: `${each.name}, ${each.character}`, value: each.id })))
 
 const ALIGN = [['left', 'left'], ['centre', 'centre'], ['right', 'right']] as const
@@ -21,10 +24,10 @@ const DOWN = [['top', 'top'], ['middle', 'middle'], ['bottom', 'bottom']] as con
 const BY = [['ink', 'ink'], ['type', 'type']] as const
 
 const groups = computed(() => [
-  { label: 'Lines meet', name: 'align', choices: ALIGN, now: content.value.align },
-  { label: 'Stands', name: 'stand_x', choices: ACROSS, now: content.value.stand_x },
-  { label: '', name: 'stand_y', choices: DOWN, now: content.value.stand_y },
-  { label: 'Measured by', name: 'measured_by', choices: BY, now: content.value.measured_by },
+  { label: 'Lines meet', name: 'align', choices: ALIGN, now: now('align') },
+  { label: 'Stands', name: 'stand_x', choices: ACROSS, now: now('stand_x') },
+  { label: '', name: 'stand_y', choices: DOWN, now: now('stand_y') },
+  { label: 'Measured by', name: 'measured_by', choices: BY, now: now('measured_by') },
 ] as const)
 
 /** Words, typeface and weight can change within the clip: keys that hold, by the playhead. */
@@ -34,27 +37,27 @@ const changes = computed(() => HELD.flatMap(([name, word]) => (content.value.hel
 
 <template>
   <div class="settings">
-    <WordsField :clip="clip.id" :text="content.text" label="Words" :rows="2" />
+    <WordsField :clip="clip.id" :text="now('text')" label="Words" :rows="2" here />
     <div class="pair">
       <span class="muted">Typeface</span>
-      <VSelect :model-value="content.typeface" :items="faces" aria-label="Typeface" data-test="typeface" @update:model-value="edits.text(clip.id, { typeface: $event })" />
-      <VSelect class="weight" :model-value="content.weight" :items="weights" aria-label="Weight" @update:model-value="edits.text(clip.id, { weight: $event })" />
+      <VSelect :model-value="now('typeface')" :items="faces" aria-label="Typeface" data-test="typeface" @update:model-value="edits.text(clip.id, { typeface: $event }, undefined, true)" />
+      <VSelect class="weight" :model-value="now('weight')" :items="weights" aria-label="Weight" @update:model-value="edits.text(clip.id, { weight: $event }, undefined, true)" />
     </div>
     <div v-for="group in groups" :key="group.name" class="pair choices">
       <span class="muted">{{ group.label }}</span>
       <div class="choice" role="radiogroup" :aria-label="group.label || 'Stands, up and down'">
         <button
           v-for="[value, word] in group.choices" :key="value" role="radio" :aria-checked="group.now === value" :class="{ on: group.now === value }"
-          @click="edits.text(clip.id, { [group.name]: value })"
+          @click="edits.text(clip.id, { [group.name]: value }, undefined, true)"
         >{{ word }}</button>
       </div>
     </div>
     <div class="pair choices">
       <span class="muted">From here on</span>
       <div class="choice">
-        <button title="Other words from the playhead on" @click="edits.hold(clip.id, 'text', content.text)">other words</button>
-        <button title="Another typeface from the playhead on" @click="edits.hold(clip.id, 'typeface', content.typeface)">typeface</button>
-        <button title="Another weight from the playhead on" @click="edits.hold(clip.id, 'weight', content.weight)">weight</button>
+        <button title="Other words from the playhead on" @click="edits.hold(clip.id, 'text', now('text'))">other words</button>
+        <button title="Another typeface from the playhead on" @click="edits.hold(clip.id, 'typeface', now('typeface'))">typeface</button>
+        <button title="Another weight from the playhead on" @click="edits.hold(clip.id, 'weight', now('weight'))">weight</button>
       </div>
     </div>
     <div v-for="each in changes" :key="each.name + each.index" class="pair held">

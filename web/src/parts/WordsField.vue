@@ -4,7 +4,7 @@ import { ref } from 'vue'
 import { useDraft } from '../use/draft'
 import { useEdits } from '../use/edits'
 
-const props = defineProps<{ clip: string; text: string; label: string; rows: number }>()
+const props = defineProps<{ clip: string; text: string; label: string; rows: number; here?: boolean }>()
 const emit = defineEmits<{ enter: [] }>()
 const edits = useEdits()
 const draft = useDraft(() => props.text)
@@ -17,7 +17,7 @@ function enter() {
 
 function typed(event: Event) {
   draft.value = (event.target as HTMLTextAreaElement).value
-  edits.text(props.clip, { text: draft.value }, gesture.value)
+  edits.text(props.clip, { text: draft.value }, gesture.value, props.here)
 }
 </script>
 

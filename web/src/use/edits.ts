@@ -21,7 +21,9 @@ export function useEdits() {
 
   return {
     put,
-    text: (clip: string, change: Partial<ChangeText>, gesture?: string) => put({ kind: 'change_text', clip, ...change }, gesture),
+    /** With `here`, what a key holds at the playhead is changed in that key. */
+    text: (clip: string, change: Partial<ChangeText>, gesture?: string, here = false) =>
+      put({ kind: 'change_text', clip, ...change, ...(here ? { frame: desk.local } : {}) }, gesture),
     value: (clip: string, step: string, name: string, value: Value, gesture?: string) =>
       put({ kind: 'set_value', clip, step, name, value, frame: desk.local }, gesture),
     spans: (clip: string, spans: { arrival?: number; departure?: number }, gesture?: string) => put({ kind: 'set_spans', clip, ...spans }, gesture),

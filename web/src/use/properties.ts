@@ -1,5 +1,5 @@
 /** Finding a property of a clip, its declaration, and its keys. */
-import type { Clip, ParameterInfo, Property } from '../api/client'
+import type { Clip, ClipDrawing, ParameterInfo, Property } from '../api/client'
 import { useDesk, type ChosenKey } from '../stores/desk'
 
 export type Key = Extract<Property, { state: 'moving' }>['keys'][number]
@@ -29,3 +29,13 @@ export function useParameters() {
 }
 
 export type { ChosenKey }
+
+export type Choice = 'text' | 'typeface' | 'weight' | 'align' | 'stand_x' | 'stand_y' | 'measured_by'
+
+/** What a title's words or a choice of its are at a frame of the clip: as held by the last key up to it, or as set. */
+export function choiceAt<Name extends Choice>(clip: Clip, name: Name, drawing: ClipDrawing | null, frame: number) {
+  const content = clip.content as Extract<Clip['content'], { kind: 'text' }>
+  const ruling = [...(drawing?.held[name] ?? [])].reverse().find(([at]) => at <= frame)
+  const key = ruling && content.held[name]?.[ruling[1]]
+  return (key ? key.value : content[name]) as (typeof content)[Name]
+}

@@ -6,12 +6,15 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
-from ..model import MAX_TEXT, Frozen, Id, Project
-from .base import EditError, changed, clip_of, with_clip
+from ..model import MAX_TEXT, Clip, Frames, Frozen, HeldKey, Id, Project
+from .base import EditError, changed, clip_of, clock_of, with_clip
 
 
 class ChangeText(Frozen):
-    """New words, or a new typeface, weight or alignment; what is None stays."""
+    """New words, or a new typeface, weight or alignment; what is None stays.
+
+    With a frame of the clip, what is held there by a key is changed in that key: the editor changes what they see.
+    """
 
     kind: Literal["change_text"] = "change_text"
     clip: Id
@@ -22,6 +25,7 @@ class ChangeText(Frozen):
     stand_x: Literal["left", "centre", "right"] | None = None
     stand_y: Literal["top", "middle", "bottom"] | None = None
     measured_by: Literal["ink", "type"] | None = None
+    frame: Frames | None = None
 
 
 _LABELS = {
@@ -39,8 +43,25 @@ def change_text(project: Project, edit: ChangeText) -> tuple[Project, str]:
         values["text"] = values["text"].replace("\r\n", "\n").replace("\r", "\n")
         if "\x00" in values["text"]:
             raise EditError("The words hold a character that can't be kept (NUL). They are as they were; leave it out.")
+    held = _held(clip, values, edit.frame) if edit.frame is not None else {}
+    if held:
+        values = {key: value for key, value in values.items() if key not in held}
+        values["held"] = {**clip.content.held, **held}
     content = changed(clip.content, **values)
     name = " ".join(content.text.split())[:60] or "Empty title"
-    first = next(iter(values), "text")
-    label = _LABELS[first].format(values.get(first))
+    first = next((key for key in _LABELS if getattr(edit, key) is not None), "text")
+    label = _LABELS[first].format(getattr(edit, first))
     return with_clip(project, clip.model_copy(update={"content": content, "name": name})), label
+
+
+def _held(clip: Clip, values: dict, frame: int) -> dict[str, tuple[HeldKey, ...]]:
+    """The keys that hold one of these choices at a frame, with the new value in the one that rules there."""
+    from ...compose.compiled import held_frames
+
+    found = {}
+    for name, value in values.items():
+        keys = clip.content.held.get(name, ())
+        ruling = next((index for when, index, _ in reversed(held_frames(keys, clock_of(clip))) if when <= frame + 1e-6), None)
+        if ruling is not None:
+            found[name] = (*keys[:ruling], keys[ruling].model_copy(update={"value": value}), *keys[ruling + 1:])
+    return found
