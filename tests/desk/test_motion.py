@@ -98,7 +98,7 @@ def test_a_pulse_repeats_and_is_compared_in_six_eases(desk, running):
 def test_a_value_is_driven_and_baked(desk, running, tmp_path):
     desk.get_by_role("button", name=re.compile("^Placement")).click()
     go_to(desk, "4:00")
-    desk.get_by_role("button", name="Rotation fixed").click()
+    desk.get_by_role("button", name="Rotation fixed", exact=True).click()
     desk.get_by_role("menuitem", name="driven").click()
     until(lambda: values(running)["rotation"]["state"] == "driven")
     assert values(running)["rotation"]["motor"]["kind"] == "wobble"

@@ -41,7 +41,7 @@ def test_a_key_is_dragged_in_its_lane_eased_and_removed(desk, running, tmp_path)
 def test_a_value_is_set_moving_and_changing_it_writes_a_key_at_the_playhead(desk, running):
     desk.get_by_role("button", name=re.compile("^Placement")).click()
     go_to(desk, "3s")
-    desk.get_by_role("button", name="Scale fixed").click()
+    desk.get_by_role("button", name="Scale fixed", exact=True).click()
     desk.get_by_role("menuitem", name="moving").click()
     until(lambda: clip(running)["steps"][1]["values"].get("scale", {}).get("state") == "moving")
     go_to(desk, "4s")
@@ -49,7 +49,7 @@ def test_a_value_is_set_moving_and_changing_it_writes_a_key_at_the_playhead(desk
     gauge.focus()
     desk.keyboard.press("Shift+ArrowRight")
     until(lambda: [key["value"] for key in keys_of(running, "scale")] == [1, pytest.approx(1.01, abs=0.02)])
-    desk.get_by_role("button", name="Scale moving").click()
+    desk.get_by_role("button", name="Scale moving", exact=True).click()
     desk.get_by_role("menuitem", name="fixed").click()
     until(lambda: clip(running)["steps"][1]["values"]["scale"]["state"] == "fixed")
 
@@ -157,3 +157,15 @@ def test_a_step_is_tried_on_the_clip_before_it_is_added(desk, running):
     # Left without Enter, all is as it was: the film, the playhead and the picture.
     assert psnr(settled(desk, 100), before) > 45
     assert running.project()["project"] == film
+
+
+def test_what_is_being_typed_is_not_written_over_when_the_desk_is_drawn_again(desk):
+    desk.locator("[data-test=timecode]").click()
+    field = desk.get_by_label("Go to a time")
+    field.fill("20:00")
+    size = desk.viewport_size
+    before = desk.locator(".transport").bounding_box()["width"]
+    desk.set_viewport_size({"width": size["width"], "height": size["height"] + 200})
+    until(lambda: desk.locator(".transport").bounding_box()["width"] != before)
+    assert field.input_value() == "20:00"
+    desk.set_viewport_size(size)

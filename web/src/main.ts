@@ -10,6 +10,7 @@ import { createApp } from 'vue'
 import Alone from './Alone.vue'
 import App from './App.vue'
 import { theme } from './theme'
+import { shown } from './use/shown'
 
 const alone = new URLSearchParams(location.search).has('alone')
-createApp(alone ? Alone : App).use(createPinia()).use(theme).mount('#desk')
+createApp(alone ? Alone : App).use(createPinia()).use(theme).directive('shown', shown).mount('#desk')

@@ -90,7 +90,7 @@ const set = (change: object, gesture: string) => emit('change', { ...props.ease,
     </div>
     <div class="css">
       <span class="muted">CSS</span>
-      <input :value="told?.css ?? ''" class="numbers" spellcheck="false" aria-label="The ease in CSS" data-test="css" @focus="writing = true" @keydown.enter="($event.target as HTMLInputElement).blur()" @blur="read" />
+      <input v-shown="told?.css ?? ''" class="numbers" spellcheck="false" aria-label="The ease in CSS" data-test="css" @focus="writing = true" @keydown.enter="($event.target as HTMLInputElement).blur()" @blur="read" />
     </div>
   </div>
 </template>

@@ -62,7 +62,7 @@ const changes = computed(() => HELD.flatMap(([name, word]) => (content.value.hel
     </div>
     <div v-for="each in changes" :key="each.name + each.index" class="pair held">
       <button class="muted numbers" title="Go there" @click="desk.goTo(clip.head + Math.round(each.key.at))">{{ each.word }}, {{ each.key.counts_from }} {{ Math.round(each.key.at * 100) / 100 }}</button>
-      <input v-if="each.name === 'text'" :value="each.key.value" :aria-label="`Words from frame ${each.key.at} on`" @change="desk.goTo(clip.head + Math.round(each.key.at)); edits.hold(clip.id, 'text', ($event.target as HTMLInputElement).value)" />
+      <input v-if="each.name === 'text'" v-shown="String(each.key.value)" :aria-label="`Words from frame ${each.key.at} on`" @change="desk.goTo(clip.head + Math.round(each.key.at)); edits.hold(clip.id, 'text', ($event.target as HTMLInputElement).value)" />
       <VSelect
         v-else :model-value="each.key.value" :items="each.name === 'weight' ? weights : faces" :aria-label="`${each.word} from frame ${each.key.at} on`"
         @update:model-value="(value: string | number) => { desk.goTo(clip.head + Math.round(each.key.at)); edits.hold(clip.id, each.name, value) }"

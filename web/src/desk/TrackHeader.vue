@@ -50,7 +50,7 @@ function grow(press: PointerEvent) {
 <template>
   <div class="header" :class="{ dragging, off: track.hidden }" :style="{ width: `${HEADER}px` }" @pointerdown="reorder" @pointermove="follow" @dblclick="($event.target as Element).closest('button, input') || name()">
     <template v-if="!squeezed">
-      <input v-if="naming" ref="field" :value="track.name" maxlength="200" aria-label="Name of the track" @blur="named(true)" @keydown.enter="named(true)" @keydown.esc.stop="named(false)" />
+      <input v-if="naming" ref="field" v-shown="track.name" maxlength="200" aria-label="Name of the track" @blur="named(true)" @keydown.enter="named(true)" @keydown.esc.stop="named(false)" />
       <span v-else class="name" :title="`${track.name}: drag to reorder, double-click to name`">{{ track.name }}</span>
       <button v-if="empty" class="gone" :aria-label="`Remove track ${track.name}`" title="Remove this empty track" @click="edits.removeTrack(track.id)">
         <svg width="12" height="14"><path d="M2.500 7H9.500" /></svg>

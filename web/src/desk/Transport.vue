@@ -41,7 +41,7 @@ async function go() {
 
 <template>
   <div class="transport" :style="{ width: `${Math.max(width, 560)}px` }">
-    <input v-if="typing" ref="field" class="time numbers" :value="now" aria-label="Go to a time" @blur="go" @keydown.enter="go" @keydown.esc.stop="typing = false" />
+    <input v-if="typing" ref="field" class="time numbers" v-shown="now" aria-label="Go to a time" @blur="go" @keydown.enter="go" @keydown.esc.stop="typing = false" />
     <button v-else class="time numbers" title="Go to a time: 2:00, +20f, 1.5s" data-test="timecode" @click="startTyping">{{ now }}</button>
     <button class="icon" aria-label="One frame back" title="One frame back (←)" @click="desk.goTo(desk.frame - 1)">
       <svg width="16" height="16"><path d="M10 3.500L5.500 8L10 12.500" /></svg>

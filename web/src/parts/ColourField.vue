@@ -20,7 +20,7 @@ function typed(event: Event) {
     <label class="swatch" :style="{ background: value }">
       <input type="color" :value="value" :aria-label="label" @focus="begin" @input="emit('change', ($event.target as HTMLInputElement).value, gesture)" />
     </label>
-    <input class="hex numbers" :value="value" :aria-label="`${label}, typed`" maxlength="7" @change="typed" />
+    <input class="hex numbers" v-shown="value" :aria-label="`${label}, typed`" maxlength="7" @change="typed" />
   </span>
 </template>
 
