@@ -81,6 +81,7 @@ def open_film(named: str):
 
     ensure(*PAINTING)
     from ..media.decode import ShotSources
+    from ..media.faces import use_faces
     from ..media.package import open_project
 
     file = Path(named)
@@ -90,5 +91,6 @@ def open_film(named: str):
         project, places = open_project(file)
         return project, ShotSources(lambda media: places[media])
     home = Home.find()
+    use_faces(home.media)
     project = load_from_store(home, named)
     return project, ShotSources(lambda media: home.media / project.media[media].path)

@@ -12,13 +12,14 @@ from fastapi.responses import HTMLResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
 
 from ..core.project.edits import EditError
+from ..media.faces import use_faces
 from ..store.database import StoreUnavailable
 from ..store.projects import NothingToUndo, UnknownProject
 from .context import Context
 from .guard import Guard
 from .painters import PaintFailed
 from .preview_socket import router as preview_router
-from .routers import catalogue, exports, frames, media, projects
+from .routers import catalogue, exports, frames, media, projects, typefaces
 
 
 def create_app(context: Context, front_end: Path | None, hosts: frozenset[str]) -> FastAPI:
@@ -27,6 +28,7 @@ def create_app(context: Context, front_end: Path | None, hosts: frozenset[str]) 
     @asynccontextmanager
     async def lifespan(app: FastAPI):
         context.painters.start()
+        use_faces(context.media)
         context.exports.start()
         yield
         context.exports.stop()
@@ -35,7 +37,7 @@ def create_app(context: Context, front_end: Path | None, hosts: frozenset[str]) 
     app = FastAPI(title="Idle Comet", version="1", lifespan=lifespan, docs_url=None, redoc_url=None,
                   openapi_url="/api/openapi.json")
     app.state.context = context
-    for router in (catalogue.router, projects.router, frames.router, media.router, exports.router, preview_router):
+    for router in (catalogue.router, projects.router, frames.router, media.router, exports.router, typefaces.router, preview_router):
         app.include_router(router, prefix="/api")
     _answer_errors(app)
     if front_end:

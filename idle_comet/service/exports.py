@@ -45,12 +45,14 @@ def _segments(pipe, document: str, media: str, folder: str, order: Order, mine: 
 
     from ..core.compose import Painter
     from ..media.decode import ShotSources
+    from ..media.faces import use_faces
     from ..media.film import render_segment
 
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     os.nice(10)
     try:
         project = Project.model_validate_json(document)
+        use_faces(Path(media))
         painter = Painter(ShotSources(lambda id: Path(media) / project.media[id].path))
         for segment in mine:
             render_segment(project, painter, order, segment, Path(folder), 1, pipe.send)

@@ -34,6 +34,8 @@ class FrameRequest(NamedTuple):
     done: int = 0
     tiles: int = 0
     beside: tuple[str, ...] = ()
+    small: bool = False
+    """For the process of small pictures, so that the preview never waits for it."""
 
 
 class Painted(NamedTuple):
@@ -50,8 +52,10 @@ class _Worker:
     def __init__(self, media: str) -> None:
         from ..core.compose import Painter
         from ..media.decode import ShotSources
+        from ..media.faces import use_faces
 
         self._media = Path(media)
+        use_faces(self._media)
         self._projects: OrderedDict[str, tuple[int, Project]] = OrderedDict()
         self._paths: dict[str, str] = {}
         self._painter = Painter(ShotSources(self._path_of))
@@ -240,5 +244,5 @@ class Painters:
         self.small.stop()
 
     async def frame(self, id: str, revision: int, project: Project, request: FrameRequest) -> Painted:
-        process = self.preview if request.clip is None else self.small
+        process = self.preview if request.clip is None and not request.small else self.small
         return await asyncio.to_thread(process.paint, id, revision, project, request)

@@ -16,8 +16,10 @@ NEEDS = {
     "ffprobe": "ffmpeg",
     "libEGL.so.1": "libegl1",
     "libGL.so.1": "libgl1",
+    "/usr/share/fonts/opentype/noto/NotoSansCJK-Regular.ttc": "fonts-noto-cjk",
+    "/usr/share/fonts/truetype/noto/NotoColorEmoji.ttf": "fonts-noto-color-emoji",
 }
-"""Command or shared library → Debian package. The server's core package holds the server alone: the full one would
+"""Command, shared library or file → Debian package. The server's core package holds the server alone: the full one would
 also set up and start a database of the system's own, which is not ours to touch."""
 
 _SBIN = "/usr/sbin"
@@ -27,11 +29,13 @@ class PackagesMissing(RuntimeError):
     """Programs are missing and can't be installed here; the message names their packages."""
 
 
-PAINTING = ("libEGL.so.1", "libGL.so.1")
-"""What the drawing library wants to find, though nothing here draws with it on a screen."""
+PAINTING = ("libEGL.so.1", "libGL.so.1", *(each for each in NEEDS if each.startswith("/")))
+"""What the drawing library wants to find, though nothing here draws with it on a screen, and typefaces too big to ship."""
 
 
 def find(command: str) -> str | None:
+    if command.startswith("/"):
+        return command if os.path.isfile(command) else None
     if ".so." in command:
         try:
             ctypes.CDLL(command)

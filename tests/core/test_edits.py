@@ -119,14 +119,14 @@ def test_a_step_is_done_only_between_its_own_times(film):
 
 def test_words_and_typeface_hold_from_their_keys_on(film):
     after, _ = apply(film, HoldChoice(clip="title", name="text", frame=60, value="BEES"))
-    after, _ = apply(after, HoldChoice(clip="title", name="weight", frame=90, value=300))
+    after, _ = apply(after, HoldChoice(clip="title", name="typeface", frame=90, value="fraunces"))
     shown = [evaluate(after, 25 + frame).layers[-1].content for frame in (59, 60, 90)]
-    assert [(each.text, each.weight) for each in shown] == [("THE SLOW HARVEST", 600), ("BEES", 600), ("BEES", 300)]
+    assert [(each.text, each.typeface) for each in shown] == [("THE SLOW HARVEST", "archivo"), ("BEES", "archivo"), ("BEES", "fraunces")]
     # Typed where the held words are seen, they change and the first ones stay; typed before, the other way round.
     typed, _ = apply(after, ChangeText(clip="title", text="SWARM", frame=70))
-    early, _ = apply(typed, ChangeText(clip="title", text="HEATH", weight=200, frame=10))
+    early, _ = apply(typed, ChangeText(clip="title", text="HEATH", typeface="bitter", frame=10))
     assert [evaluate(early, 25 + frame).layers[-1].content.text for frame in (10, 70)] == ["HEATH", "SWARM"]
-    assert [evaluate(early, 25 + frame).layers[-1].content.weight for frame in (10, 95)] == [200, 300]
+    assert [evaluate(early, 25 + frame).layers[-1].content.typeface for frame in (10, 95)] == ["bitter", "fraunces"]
     with pytest.raises(EditError, match="can't be held"):
         apply(film, HoldChoice(clip="title", name="align", frame=5, value="sideways"))
 

@@ -8,7 +8,7 @@ from idle_comet.core.picture import Matrix, Patch, Rect, blur_patch, gaussian_bl
 from idle_comet.core.project.model import Step, fixed
 from idle_comet.core.project.edits import ChangeText, SetProperty, SetValue, TrimClip, apply
 from idle_comet.core.motion import Key, Linear, Moving
-from idle_comet.core.type import lay_out, paint_text
+from idle_comet.core.type import Pose, Setting, lay_out, paint_text
 
 
 def smooth_noise(height, width, channels, seed=3):
@@ -75,10 +75,10 @@ def centroid(mask):
 
 
 def test_text_drifts_without_a_single_step():
-    layout = lay_out("THE SLOW HARVEST", "archivo", 600, 0, 1.2, "centre")
+    layout = lay_out("THE SLOW HARVEST", Setting("archivo", 600))
     across = []
     for frame in range(100):
-        patch = paint_text(layout, Matrix.shift(320 + 0.02 * frame, 60.3) @ Matrix.grow(40), Rect(0, 0, 640, 120), (255, 255, 255))
+        patch = paint_text(layout, [Pose(None, Matrix.shift(320 + 0.02 * frame, 60.3) @ Matrix.grow(40))], Rect(0, 0, 640, 120), (255, 255, 255))
         across.append(centroid(patch.pixels.astype(float))[0] + patch.x)
     drift = np.array(across) - across[0]
     assert np.all(np.diff(drift) > 0)

@@ -7,11 +7,12 @@ from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.compose.drawing import draw_clip
 from idle_comet.core.compose.scene import Join
 from idle_comet.core.motion import (
-    Bounce, Driven, Fixed, Follow, Free, Hold, Jumps, Key, Linear, Moving, Oscillation, Repeat, Spring, Steady, Strengths, Traced, Wobble,
+    ORDERS, Bounce, Cascade, Driven, Fixed, Follow, Free, Hold, Jumps, Key, Linear, Moving, Oscillation, Repeat, Spring, Steady, Strengths, Traced, Wobble,
 )
 from idle_comet.core.project.file import read_project_file, write_project_file
-from idle_comet.core.project.model import Clip, HeldKey, Plain, Project, Settings, Shutter, Step, Text, Track, Transition
+from idle_comet.core.project.model import Clip, HeldKey, Plain, Project, Settings, Shutter, Step, Styled, Text, Track, Transition, Units
 from idle_comet.core.steps import KINDS
+from idle_comet.core.type import CASES, KINDS as UNITS, PIVOTS
 
 ROOT = Path(__file__).parents[2]
 
@@ -45,17 +46,25 @@ repeats = st.none() | st.builds(Repeat, mode=st.sampled_from(["loop", "mirror"])
 properties = st.one_of(
     st.builds(Fixed, value=value), st.builds(Driven, motor=motors, rest=value),
     st.builds(Moving, keys=st.lists(keys, min_size=1, max_size=5).map(tuple), through=st.booleans(), repeat=repeats))
-steps = st.lists(st.builds(Step, id=st.just("s"), kind=st.sampled_from([*KINDS, "unheard-of"]), on=st.booleans(), mix=properties, since=st.integers(0, 100), until=st.integers(0, 100),
-                           values=st.dictionaries(st.sampled_from(names), properties, max_size=5)), max_size=3)
 held = st.fixed_dictionaries({}, optional={
-    "text": st.lists(st.builds(HeldKey, counts_from=ends, at=st.floats(-1e7, 1e7), value=st.text(max_size=9)), max_size=3).map(tuple),
-    "weight": st.lists(st.builds(HeldKey, at=st.floats(0, 100), value=st.integers(1, 1000)), max_size=3).map(tuple)})
+    "text": st.lists(st.builds(HeldKey, counts_from=ends, at=st.floats(-1e7, 1e7), value=st.text(max_size=9)), max_size=3).map(tuple)})
+cascades = st.builds(Cascade, unit=st.sampled_from(UNITS), order=st.sampled_from(ORDERS), by=st.sampled_from(["delay", "fit", "overlap"]),
+                     delay=st.floats(0, 10_000), overlap=unit, seed=st.integers(0, 99))
+units = st.none() | st.builds(Units, arrival=cascades, departure=st.none() | cascades, pivot=st.sampled_from(["own", *PIVOTS]))
+choices = st.dictionaries(st.sampled_from(sorted({each.name for kind in KINDS.values() for each in kind.choices} | {"nonsense"})),
+                          st.sampled_from(sorted({option for kind in KINDS.values() for each in kind.choices for option in each.options} | {"nonsense"})), max_size=4)
+ranges = st.lists(st.builds(Styled, start=st.integers(0, 30), end=st.integers(0, 30), typeface=st.none() | st.sampled_from(["bitter", "missing"]),
+                            size=st.none() | st.floats(0.05, 20), colour=st.none() | st.sampled_from(["#12fe98"]), shift=st.none() | st.floats(-5, 5),
+                            case=st.none() | st.sampled_from(CASES)), max_size=3).map(tuple)
+steps = st.lists(st.builds(Step, id=st.just("s"), kind=st.sampled_from([*KINDS, "unheard-of"]), on=st.booleans(), mix=properties, since=st.integers(0, 100), until=st.integers(0, 100),
+                           values=st.dictionaries(st.sampled_from(names), properties, max_size=5), choices=choices, units=units), max_size=3)
 transitions = st.none() | st.builds(
     Transition, kind=st.sampled_from(["dissolve", "dip", "wipe", "ellipse", "rectangle", "slide"]), length=st.integers(1, 10**7), ease=eases,
     softness=unit, towards=st.sampled_from(["left", "right", "up", "down"]))
 shutters = st.none() | st.builds(Shutter, angle=st.floats(0, 360), smear=st.floats(0, 16), sits=st.sampled_from(["before", "on", "after"]))
 contents = st.one_of(
-    st.builds(Text, text=st.text(max_size=20), typeface=st.sampled_from(["archivo", "fraunces", "missing"]), weight=st.integers(1, 1000),
+    st.builds(Text, text=st.text(max_size=20), typeface=st.sampled_from(["archivo", "fraunces", "missing"]), weight=properties, width=properties,
+              box=properties, box_does=st.sampled_from(["wrap", "justify", "fit"]), case=st.sampled_from(CASES), ranges=ranges,
               size=properties, tracking=properties, leading=properties, colour=properties, held=held, align=st.sampled_from(["left", "centre", "right"]),
               stand_y=st.sampled_from(["top", "middle", "bottom"])),
     st.builds(Plain, colour=properties))

@@ -2,7 +2,7 @@
 /** The Desk: one screen; trays push, they never cover. */
 import { useLocalStorage } from '@vueuse/core'
 import { onMounted, ref } from 'vue'
-import { get, type Catalogue, type ProjectSummary } from './api/client'
+import { get, type ProjectSummary } from './api/client'
 import CommandLine from './desk/CommandLine.vue'
 import ExportTray from './desk/ExportTray.vue'
 import FilmsSheet from './desk/FilmsSheet.vue'
@@ -33,8 +33,7 @@ const stepsWidth = useLocalStorage('steps-width', 384)
 
 async function open() {
   try {
-    const [catalogue, projects] = await Promise.all([get<Catalogue>('/catalogue'), get<ProjectSummary[]>('/projects')])
-    desk.catalogue = catalogue
+    const [, projects] = await Promise.all([desk.loadCatalogue(), get<ProjectSummary[]>('/projects')])
     const wanted = new URLSearchParams(location.search).get('project') ?? projects[0]?.id
     if (!wanted) {
       failed.value = 'There is no project in the store yet.'

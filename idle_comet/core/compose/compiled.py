@@ -5,32 +5,53 @@ from __future__ import annotations
 from typing import Any, Callable, NamedTuple
 
 from ..clock import LocalClock, Rate
-from ..motion import Fixed, Property, sampler
+from ..motion import Fixed, Leads, Property, leads_of, resolve_keys, sampler
 from ..motion.motors import Follow
 from ..motion.sampling import Sample
-from ..project.model import Clip, HeldKey, Project, Step, Text
+from ..project.model import Clip, HeldKey, Project, Step, Text, Units
 from ..project.times import clock_of
 from ..remember import Remembered
 from ..steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
 from .scene import PlainNow, TextNow
 
 
+class Varying(NamedTuple):
+    """A value that is not fixed, as a function of the clip's frame, and where its keys lie."""
+
+    name: str
+    parameter: Parameter
+    sample: Sample
+    leads: Leads
+
+
 class CompiledStep(NamedTuple):
-    """A step that is on, done at frames since ≤ f < until of its clip. `varying` are the values that are not fixed."""
+    """A step that is on, done at frames since ≤ f < until of its clip. `varying` are the values that are not fixed.
+
+    From `border` on the clip is leaving, as the step's keys have it.
+    """
 
     id: str
     kind: str
     since: int
     until: int
     fixed: dict[str, Any]
-    varying: tuple[tuple[str, Parameter, Sample], ...]
-    mix: Sample
+    varying: tuple[Varying, ...]
+    mix: Varying
+    units: Units | None
+    border: float
 
     def values(self, frame: float) -> dict[str, Any]:
-        """All of its values at a frame of the clip."""
+        """All of its values and choices at a frame of the clip."""
         if not self.varying:
             return self.fixed
-        return {**self.fixed, **{name: parameter.clamp(sample(frame)) for name, parameter, sample in self.varying}}
+        return {**self.fixed, **{each.name: each.parameter.clamp(each.sample(frame)) for each in self.varying}}
+
+    def told(self, values: dict[str, Any], frame: float) -> dict[str, Any]:
+        """With the frame itself, for a kind that is another picture at every frame."""
+        return {**values, "frame": float(frame // 1)} if KINDS[self.kind].restless else values
+
+    def mixed(self, frame: float) -> float:
+        return MIX.clamp(self.mix.sample(frame))
 
 
 class Compiled(NamedTuple):
@@ -113,7 +134,7 @@ def _compile(clip: Clip, around: Surroundings) -> Compiled:
         around.asked = around.asked or own.asked
         return made
 
-    steps = tuple(_step(clip, step, sample) for step in clip.steps if step.on and step.kind in KINDS)
+    steps = tuple(_step(clip, step, sample, clock) for step in clip.steps if step.on and step.kind in KINDS)
     content = clip.content
     moves = any(prop.state != "fixed" for step in clip.steps for prop in (step.mix, *step.values.values()))
     if content.kind == "text":
@@ -127,9 +148,14 @@ def _compile(clip: Clip, around: Surroundings) -> Compiled:
     return Compiled(None, steps, moves)
 
 
-def _step(clip: Clip, step: Step, sample) -> CompiledStep:
-    fixed: dict[str, Any] = {}
-    varying = []
+def _step(clip: Clip, step: Step, sample, clock: LocalClock) -> CompiledStep:
+    fixed: dict[str, Any] = {each.name: each.clamp(step.choices.get(each.name)) for each in KINDS[step.kind].choices}
+    varying: list[Varying] = []
+
+    def vary(parameter: Parameter, prop: Property) -> Varying:
+        timed = resolve_keys(prop, clock) if prop.state == "moving" else []
+        return Varying(parameter.name, parameter, sample(step.id, parameter.name, prop), leads_of(prop, timed))
+
     for each in KINDS[step.kind].parameters:
         prop = step.values.get(each.name)
         if prop is None or prop.state == "fixed":
@@ -137,17 +163,21 @@ def _step(clip: Clip, step: Step, sample) -> CompiledStep:
         else:
             # Its place in the order of parameters is kept.
             fixed[each.name] = each.default
-            varying.append((each.name, each, sample(step.id, each.name, prop)))
-    mix = sample(step.id, MIX.name, step.mix)
+            varying.append(vary(each, prop))
+    mix = vary(MIX, step.mix)
     since = step.since - clip.skipped if step.since else -(1 << 40)
     until = clip.length + clip.cut_off - step.until if step.until else 1 << 40
-    return CompiledStep(step.id, step.kind, since, until, fixed, tuple(varying), lambda frame: MIX.clamp(mix(frame)))
+    arrived = max((each.leads.head[1] for each in (*varying, mix) if each.leads.head), default=None)
+    leaves = min((each.leads.tail[0] for each in (*varying, mix) if each.leads.tail), default=None)
+    border = (1 << 40) if leaves is None else (arrived + leaves) / 2 if arrived is not None else leaves
+    return CompiledStep(step.id, step.kind, since, until, fixed, tuple(varying), mix, step.units, border)
 
 
-_HELD = ("text", "typeface", "weight", "align", "stand_x", "stand_y", "measured_by")
+_HELD = ("text", "typeface", "align", "stand_x", "stand_y", "measured_by")
 
 
 def _text(content: Text, numbers, clock: LocalClock) -> Callable[[float], Any]:
+    still = {name: getattr(content, name) for name in ("box_does", "case", "kerning", "features", "ranges")}
     held = {name: held_at(content.held[name], clock) for name in _HELD if content.held.get(name)}
 
     def at(frame: float):
@@ -156,7 +186,7 @@ def _text(content: Text, numbers, clock: LocalClock) -> Callable[[float], Any]:
             found = find(frame)
             if found is not None:
                 choices[name] = found
-        return TextNow(**choices, **{name: parameter.clamp(sample(frame)) for name, parameter, sample in numbers})
+        return TextNow(**choices, **still, **{name: parameter.clamp(sample(frame)) for name, parameter, sample in numbers})
     return at
 
 

@@ -14,11 +14,12 @@ from ..project.model import Clip, Project
 from ..project.source import source_frame
 from ..project.times import clock_of
 from ..steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
-from ..type import face_for
+from ..type import STAND_IN, families, family_of
 from .compiled import Surroundings, compiled, held_frames
 from .evaluate import evaluate_clip
 from .joins import closing_of, opening_of
-from .scene import TextNow
+from .passing import passing_of, step_by_units
+from .scene import StepNow, TextNow
 from .standing import layout_of, stand
 
 _SAMPLES = 110
@@ -228,15 +229,29 @@ def presence(project: Project, clip: Clip, frames: list[float]) -> list[tuple[fl
     shares = []
     for frame in frames:
         share = 1.0
+        layout = None
         for step in steps:
             if step.since <= frame < step.until:
-                share *= 1 - step.mix(frame) * (1 - KINDS[step.kind].presence(step.values(frame)))
+                if step.units is not None and clip.content.kind == "text":
+                    layout = layout or layout_of(compiled(project, clip).content(frame))
+                    share *= _presence_of(step_by_units(clip, step, layout, frame))
+                else:
+                    share *= 1 - step.mixed(frame) * (1 - KINDS[step.kind].presence(step.values(frame)))
         for join in ends:
             at = clip.head + frame
             if join.first - 0.5 <= at <= join.first + join.length:
                 share *= join.progress(at) if join.before is None else 1 - join.progress(at)
         shares.append((frame, min(1.0, max(0.0, share))))
     return shares
+
+
+def _presence_of(step: StepNow) -> float:
+    """The mean over the letters of a text."""
+    kind = KINDS[step.kind]
+    if not step.parts:
+        return 1 - step.mix * (1 - kind.presence(step.values))
+    shares = [1 - part.mix * (1 - kind.presence(part.values)) for part in step.parts]
+    return sum(shares[number] for number in step.of_letter) / len(step.of_letter)
 
 
 def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
@@ -263,10 +278,15 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
         return notes
     assert layer and isinstance(layer.content, TextNow)
     layout = layout_of(layer.content)
-    if not face_for(content.typeface, content.weight)[1]:
-        notes.append(f"The typeface “{content.typeface}” is missing; Archivo stands in.")
+    if family_of(content.typeface) is None:
+        notes.append(f"The typeface “{content.typeface}” is missing; {families()[STAND_IN].name} stands in.")
     if layout.missing:
         notes.append(f"This typeface has no glyph for {' '.join(layout.missing[:12])}")
+    for step in compiled(project, clip).steps:
+        passing = passing_of(clip, step, layout)
+        if passing and passing.squeezed:
+            notes.append(f"{KINDS[step.kind].label} has too little time for {max(len(passing.arriving.delays), len(passing.leaving.delays))} units; "
+                         "the delays between them were made smaller.")
     ink = stand(layer.content, project.settings.width, project.settings.height).ink
     if ink.x0 < 0 or ink.y0 < 0 or ink.x1 > project.settings.width or ink.y1 > project.settings.height:
         notes.append("The words are larger than the frame.")

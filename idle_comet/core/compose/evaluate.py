@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from ..project.model import Clip, Footage, Project, Still
 from ..project.source import source_frame
+from ..project.styled import kept
+from ..steps import KINDS
 from .compiled import CompiledStep, compiled
 from .joins import Joining, joining_at
-from .scene import FootageNow, Join, Layer, Scene, StepNow
+from .passing import step_by_units
+from .scene import FootageNow, Join, Layer, Scene, StepNow, TextNow
+from .standing import layout_of
 from .timeline import live_clips
 from .exposure import exposure_of
 
@@ -41,13 +45,25 @@ def evaluate_clip(project: Project, clip: Clip, local: float, shown: float | Non
     content = _picture(project, clip.content, local if shown is None else shown) if own.content is None else own.content(local)
     if content is None:
         return None
-    steps = tuple(_step(step, local) for step in own.steps if step.since <= local < step.until)
+    steps, content = _steps(clip, own.steps, content, local, local if shown is None else shown)
     exposure = exposure_of(project, clip, own, local) if shown is None else None
     return Layer(clip.id, content, steps, exposure)
 
 
-def _step(step: CompiledStep, local: float) -> StepNow:
-    return StepNow(step.kind, step.values(local), step.mix(local))
+def _steps(clip: Clip, steps: tuple[CompiledStep, ...], content, local: float, shown: float):
+    """Every step that is on, and the content with its words as the steps have changed them; like a shot's picture they stand still while the shutter is open."""
+    live = [step for step in steps if step.since <= local < step.until]
+    if isinstance(content, TextNow):
+        for step in live:
+            words = KINDS[step.kind].words(step.values(shown), content.text)
+            content = content if words == content.text else content._replace(text=words, ranges=kept(content.ranges, content.text, words))
+    made = []
+    for step in live:
+        if step.units is not None and isinstance(content, TextNow):
+            made.append(step_by_units(clip, step, layout_of(content), local))
+        else:
+            made.append(StepNow(step.kind, step.told(step.values(local), local), step.mixed(local), local >= step.border))
+    return tuple(made), content
 
 
 def _picture(project: Project, content: Footage | Still, local: float) -> FootageNow | None:

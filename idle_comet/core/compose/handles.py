@@ -12,7 +12,7 @@ from .drawing import clip_properties, sampled_properties
 from .evaluate import evaluate_clip
 from .scene import Layer, TextNow
 from .timeline import live_clips
-from .standing import layout_of, stand
+from .standing import Standing, layout_of, stand
 
 Point = tuple[float, float]
 
@@ -44,11 +44,13 @@ class Handles(BaseModel):
     values: dict[str, Value]
 
 
-def total_matrix(layer: Layer, anchor: Point) -> Matrix:
-    """All placements of a layer together."""
+def total_matrix(layer: Layer, standing: Standing) -> Matrix:
+    """All placements of a layer together, those that are passed on from unit to unit left out: they have no place for the whole."""
     matrix = Matrix()
     for step in layer.steps:
-        placed = KINDS[step.kind].place(step.values, anchor)
+        if step.parts:
+            continue
+        placed = KINDS[step.kind].place(step.values, standing.rest(step.leaving, step.pivot))
         if placed is not None:
             matrix = placed @ matrix
     return matrix
@@ -66,7 +68,7 @@ def handles_of(project: Project, clip_id: str, frame: float) -> Handles | None:
     from .snapping import met_lines
 
     standing = stand(layer.content, project.settings.width, project.settings.height)
-    matrix = total_matrix(layer, standing.anchor)
+    matrix = total_matrix(layer, standing)
     place = next((dict(step.values) for step in reversed(layer.steps) if step.kind == "placement"), {})
     path = place.pop("path", (0.0, 0.0))
     pivot = (standing.anchor[0] + place.get("pivot_x", 0), standing.anchor[1] + place.get("pivot_y", 0))
@@ -88,7 +90,7 @@ def _carets(layer: Layer, matrix: Matrix) -> list[Caret]:
     layout = layout_of(layer.content)
     carets = []
     for line in layout.lines:
-        top, foot = line.baseline - layout.face.ascent, line.baseline + layout.face.descent
+        top, foot = line.baseline - line.ascent, line.baseline + line.descent
         for offset, x in enumerate(line.carets):
             carets.append(Caret(index=line.start + offset, top=matrix.map(x, top), foot=matrix.map(x, foot)))
     return carets
@@ -101,7 +103,7 @@ def clip_at(project: Project, frame: float, x: float, y: float) -> str | None:
         if layer is None:
             continue
         standing = stand(layer.content, project.settings.width, project.settings.height)
-        matrix = total_matrix(layer, standing.anchor)
+        matrix = total_matrix(layer, standing)
         if matrix.scale < 1e-9:
             continue
         px, py = matrix.inverse().map(x, y)

@@ -8,7 +8,7 @@ from typing import Protocol
 
 import numpy as np
 
-from ..picture import Matrix, Patch, Rect, coloured, mean_of, over, paint_rectangle, parse_colour, travelled, warp_picture
+from ..picture import Matrix, Patch, Rect, coloured, gathered, mean_of, over, paint_rectangle, parse_colour, travelled, warp_picture
 from ..steps import KINDS, StepContext
 from ..type import paint_text
 from .joining import joined
@@ -104,13 +104,26 @@ class Painter:
     def _content(self, layer: LayerPlan, exact: bool) -> Patch:
         content = layer.content
         if isinstance(content, TextNow):
-            return paint_text(layout_of(content), layer.matrix, layer.window, parse_colour(content.colour))
+            return self._text(layer, content)
         if isinstance(content, PlainNow):
             return paint_rectangle(Rect(0, 0, 1, 1), layer.matrix, layer.window, parse_colour(content.colour))
         shown = content.width * layer.matrix.scale
         picture = self._sources.frame(content.media, content.frame, int(shown + 0.999), exact)
         matrix = layer.matrix @ Matrix.grow(content.width / picture.shape[1], content.height / picture.shape[0])
         return warp_picture(picture, matrix, layer.window, opaque=not content.alpha)
+
+    def _text(self, layer: LayerPlan, content: TextNow) -> Patch:
+        """All pieces of a text: those without steps of their own in one go, the others one by one, over each other."""
+        layout, colour = layout_of(content), parse_colour(content.colour)
+        if not any(piece.steps for piece in layer.pieces):
+            return paint_text(layout, [piece.pose for piece in layer.pieces], layer.window, colour)
+        painted = []
+        for piece in layer.pieces:
+            patch = paint_text(layout, [piece.pose], piece.window, colour)
+            for step in piece.steps:
+                patch = _step(patch, step)
+            painted.append(patch)
+        return gathered(painted, layer.window)
 
     def _keep(self, key: tuple, patch: Patch) -> None:
         self._kept[key] = patch
@@ -122,7 +135,7 @@ class Painter:
 
 def _step(patch: Patch, planned: StepPlan) -> Patch:
     step = planned.step
-    after = KINDS[step.kind].render(patch, step.values, StepContext(planned.matrix, planned.window))
+    after = KINDS[step.kind].render(patch, step.values, StepContext(planned.matrix, planned.window, planned.rest))
     if step.mix >= 1 or after is patch:
         return after
     return mixed(patch, after, step.mix)

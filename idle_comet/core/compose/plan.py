@@ -5,28 +5,44 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from ..picture import Matrix, Rect
-from ..steps import KINDS
+from ..steps import KINDS, Rest
+from ..type import Inking, Pose
 from .scene import ContentNow, FootageNow, Join, Layer, Scene, StepNow, TextNow
-from .standing import content_size, stand
+from .standing import Standing, content_size, stand
 
 
 class StepPlan(NamedTuple):
-    """A pixel step, with the transform and the window it works in."""
+    """A pixel step, with the transform and the window it works in, and what it is done to at rest."""
 
     step: StepNow
     matrix: Matrix
     window: Rect
+    rest: Rest
+
+    @property
+    def key(self) -> tuple:
+        return (self.step.kind, tuple(self.step.values.items()), self.step.mix, self.matrix, self.rest)
+
+
+class PiecePlan(NamedTuple):
+    """Letters of a text that stand together, and the steps that are done to them alone."""
+
+    pose: Pose
+    window: Rect
+    steps: tuple[StepPlan, ...]
 
 
 class LayerPlan(NamedTuple):
-    """One layer: paint the content through `matrix`, do the steps, blend with `opacity`.
+    """One layer: paint the content, do the steps, blend with `opacity`.
 
-    `key` names the pixels: two layers with the same key have the same patch.
+    A text is painted by its `pieces`, anything else through `matrix`. `key` names the pixels: two layers with the
+    same key have the same patch.
     """
 
     clip: str
     content: ContentNow
     matrix: Matrix
+    pieces: tuple[PiecePlan, ...]
     window: Rect
     steps: tuple[StepPlan, ...]
     opacity: float
@@ -119,38 +135,125 @@ def plan_exposed(scene: Scene, layer: Layer, view: Matrix, width: int, height: i
     return plan_smear(scene, layer, view, width, height, exact)
 
 
+class _Walk(NamedTuple):
+    """From the last step back: each step works in the space that its later placements define."""
+
+    matrix: Matrix
+    window: Rect
+    opacity: float
+    steps: tuple[StepPlan, ...] = ()
+    inking: Inking | None = None
+
+    def before(self, step: StepNow, rest: Rest) -> "_Walk | None":
+        """The same, with one step more in front; None where nothing is left to see."""
+        kind = KINDS[step.kind]
+        steps, window = self.steps, self.window
+        if step.mix > 0 and kind.changes_pixels(step.values):
+            steps = (StepPlan(step, self.matrix, window, rest), *steps)
+            window = window.grown(kind.margin(step.values, rest) * self.matrix.scale)
+        placed = kind.place(step.values, rest)
+        matrix = self.matrix if placed is None else self.matrix @ placed
+        opacity = self.opacity * (1 - step.mix * (1 - kind.opacity(step.values)))
+        if opacity <= 0 or matrix.scale < 1e-9:
+            return None
+        return _Walk(matrix, window, opacity, steps, kind.inking(step.values, rest) or self.inking)
+
+
 def plan_layer(scene: Scene, layer: Layer, view: Matrix, seen: Rect) -> LayerPlan | None:
     """The plan of one layer, or None when nothing of it lies in the part of the painted picture that is `seen`."""
     standing = stand(layer.content, scene.width, scene.height)
-    # From the last step back: each step works in the space its later placements define.
-    matrix = view
-    window, opacity = seen, 1.0
-    steps: list[StepPlan] = []
-    for step in reversed(layer.steps):
-        kind = KINDS[step.kind]
-        placed = kind.place(step.values, standing.anchor)
-        if placed is not None:
-            matrix = matrix @ placed
-        opacity *= 1 - step.mix * (1 - kind.opacity(step.values))
-        if matrix.scale < 1e-9 or opacity <= 0:
-            return None
-        if step.mix > 0 and kind.changes_pixels(step.values):
-            steps.append(StepPlan(step, matrix, window))
-            window = window.grown(kind.margin(step.values) * matrix.scale)
-    steps.reverse()
-    matrix = matrix @ standing.matrix
-    if _bounds(layer.content, standing.ink, matrix, standing.matrix).meets(window).empty:
+    active = [step for step in layer.steps if step.mix > 0 or step.parts]
+    split = max((index for index, step in enumerate(active) if _splits(step, standing)), default=-1)
+    walk: _Walk | None = _Walk(view, seen, 1.0)
+    for step in reversed(active[split + 1:]):
+        walk = walk and walk.before(step, standing.rest(step.leaving, step.pivot))
+    if walk is None:
         return None
-    chain = tuple((one.step.kind, tuple(one.step.values.items()), one.step.mix, one.matrix) for one in steps)
-    key = (layer.content, matrix, seen, chain)
-    return LayerPlan(layer.clip, layer.content, matrix, window, tuple(steps), opacity, key)
+    if split >= 0:
+        return _plan_pieces(layer, standing, active[:split + 1], walk, seen)
+    matrix = walk.matrix @ standing.matrix
+    adds = any(_adds(one) for one in walk.steps)
+    if not adds and _bounds(layer.content, standing.ink, matrix, standing.matrix, walk.inking).meets(walk.window).empty:
+        return None
+    pieces = (PiecePlan(Pose(None, matrix, 1.0, walk.inking), walk.window, ()),) if isinstance(layer.content, TextNow) else ()
+    key = (layer.content, matrix, walk.inking, seen, tuple(one.key for one in walk.steps))
+    return LayerPlan(layer.clip, layer.content, matrix, pieces, walk.window, walk.steps, walk.opacity, key)
 
 
-def _bounds(content: ContentNow, ink: Rect, matrix: Matrix, standing: Matrix) -> Rect:
+def _adds(one: StepPlan) -> bool:
+    added = KINDS[one.step.kind].adds(one.step.values, one.rest)
+    return added is not None and not added.through(one.matrix).grown(1).meets(one.window).empty
+
+
+def _splits(step: StepNow, standing: Standing) -> bool:
+    """Whether the step does something else to some letters than to others."""
+    if standing.layout is None or not standing.layout.units["letter"]:
+        return False
+    kind = KINDS[step.kind]
+    if kind.letters(step.values, standing.rest(step.leaving)) is not None:
+        return True
+    if not step.parts:
+        return False
+    # At rest every unit is where it would be without the step: then all of the text is painted as one.
+    for part in step.parts:
+        rest = standing.rest_of(part.unit, part.index, step.leaving, step.pivot)
+        placed = kind.place(part.values, rest)
+        if kind.opacity(part.values) != 1 or kind.changes_pixels(part.values) or kind.inking(part.values, rest) or (
+                placed is not None and placed != Matrix()):
+            return True
+    return False
+
+
+def _plan_pieces(layer: Layer, standing: Standing, steps: list[StepNow], tail: _Walk, seen: Rect) -> LayerPlan | None:
+    """Letters that have the same values in every step are one piece."""
+    layout = standing.layout
+    letters = range(len(layout.units["letter"]))
+    changed = [KINDS[step.kind].letters(step.values, standing.rest(step.leaving)) for step in steps]
+    groups: dict[tuple, list[int]] = {}
+    for letter in letters:
+        signature = tuple((step.of_letter[letter] if step.parts else 0, made[letter].opacity if made else 1.0) for step, made in zip(steps, changed))
+        groups.setdefault(signature, []).append(letter)
+    pieces = []
+    for signature, members in groups.items():
+        walk: _Walk | None = _Walk(tail.matrix, tail.window, 1.0, inking=tail.inking)
+        for step, (number, seen_share) in zip(reversed(steps), reversed(signature)):
+            if walk is None or seen_share <= 0:
+                walk = None
+                break
+            if step.parts:
+                part = step.parts[number]
+                own = StepNow(step.kind, part.values, part.mix, step.leaving)
+                walk = walk.before(own, standing.rest_of(part.unit, part.index, step.leaving, step.pivot))
+            else:
+                walk = walk.before(step, standing.rest(step.leaving, step.pivot))
+            walk = walk and walk._replace(opacity=walk.opacity * seen_share)
+        if walk is None:
+            continue
+        swaps = tuple((letter, made[letter].swap) for made in changed if made for letter in members if made[letter].swap)
+        pose = Pose(frozenset(members), walk.matrix @ standing.matrix, walk.opacity, walk.inking, swaps)
+        pieces.append(PiecePlan(pose, walk.window, walk.steps))
+    common = tail.steps
+    if pieces and all(piece.steps and piece.steps == pieces[0].steps for piece in pieces) and len(groups) == len(pieces):
+        # Steps that are the same for all letters are done once, to all of them.
+        common, window = (*pieces[0].steps, *common), pieces[0].window
+        pieces = [piece._replace(steps=()) for piece in pieces]
+    else:
+        window = tail.window
+    ink = layout.units["letter"]
+    visible = [piece for piece in pieces if any(_adds(one) for one in piece.steps) or any(
+        not ink[letter].ink.grown(0.6 if piece.pose.swaps else piece.pose.inking.pen if piece.pose.inking else 0).through(piece.pose.matrix).grown(1).meets(
+            piece.window).empty for letter in piece.pose.letters)]
+    if not visible and not any(_adds(one) for one in common):
+        return None
+    key = (layer.content, tuple((piece.pose, piece.window, tuple(one.key for one in piece.steps)) for piece in visible), seen, tuple(one.key for one in common))
+    return LayerPlan(layer.clip, layer.content, tail.matrix @ standing.matrix, tuple(visible), window, common, tail.opacity, key)
+
+
+def _bounds(content: ContentNow, ink: Rect, matrix: Matrix, standing: Matrix, inking: Inking | None) -> Rect:
     """Painted bounds of the content; blur and such only spread what lies in the grown window."""
     if isinstance(content, TextNow) and ink.empty:
         return ink
-    return ink.through(matrix @ standing.inverse()).grown(1)
+    return ink.grown(inking.pen * standing.scale / 2 if inking else 0).through(matrix @ standing.inverse()).grown(1)
 
 
 def _hides_all_below(layer: LayerPlan) -> bool:

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from typing import Any, Mapping, NamedTuple
 
-from ..project.model import Clip, Project, Transition
+from ..project.model import Clip, Project, Styled, Transition
 
 
 class TextNow(NamedTuple):
-    """A text's settings at one frame; size in px of the project's frame."""
+    """A text's settings at one frame; size and box in px of the project's frame."""
 
     text: str
     typeface: str
-    weight: int
+    weight: float
+    width: float
     size: float
     tracking: float
     leading: float
@@ -21,6 +22,12 @@ class TextNow(NamedTuple):
     stand_x: str
     stand_y: str
     measured_by: str
+    box: float = 0.0
+    box_does: str = "wrap"
+    case: str = "typed"
+    kerning: bool = True
+    features: tuple[str, ...] = ()
+    ranges: tuple[Styled, ...] = ()
 
 
 class FootageNow(NamedTuple):
@@ -43,12 +50,30 @@ class PlainNow(NamedTuple):
 ContentNow = TextNow | FootageNow | PlainNow
 
 
+class PartNow(NamedTuple):
+    """A step's values for one unit of a text."""
+
+    values: Mapping[str, Any]
+    mix: float
+    unit: str
+    index: int
+
+
 class StepNow(NamedTuple):
-    """A step that is on at this frame, with all of its values."""
+    """A step that is on at this frame, with all of its values and choices.
+
+    Where it is passed on from unit to unit, `parts` are those that differ and `of_letter` says which part each
+    letter of the text belongs to; `values` are then those of the first.
+    """
 
     kind: str
     values: Mapping[str, Any]
     mix: float
+    leaving: bool = False
+    """Whether the clip is nearer to its departure than to its arrival, as the step's keys have them."""
+    parts: tuple[PartNow, ...] = ()
+    of_letter: tuple[int, ...] = ()
+    pivot: str = "own"
 
 
 class Exposure(NamedTuple):

@@ -27,6 +27,8 @@ def plan_smear(scene: Scene, layer: Layer, view: Matrix, width: int, height: int
     if not moments or all(_same(each, moments[0]) for each in moments):
         return plan_layer(scene, still, view, seen)
     corners = [_corners(scene, each, view) for each in moments]
+    if any(len(each) != len(corners[0]) for each in corners):
+        corners = [each[:4] for each in corners]
     legs = [max(math.dist(a, b) for a, b in zip(one, other)) for one, other in zip(corners, corners[1:])]
     # The outermost looks stand half a look inside the exposure's ends.
     travel = sum(legs) * _LOOKS / (_LOOKS - 1)
@@ -60,23 +62,38 @@ def _same(one: Layer, other: Layer) -> bool:
 
 
 def _places(step) -> bool:
-    return KINDS[step.kind].place(step.values, (0.0, 0.0)) is not None
+    return KINDS[step.kind].group == "place"
 
 
 def _corners(scene: Scene, layer: Layer, view: Matrix) -> list[tuple[float, float]]:
+    """Corners of what is painted; of every unit, where units move on their own."""
     standing = stand(layer.content, scene.width, scene.height)
-    matrix = view
-    for step in reversed(layer.steps):
-        placed = KINDS[step.kind].place(step.values, standing.anchor)
-        if placed is not None:
-            matrix = matrix @ placed
-    box = standing.ink if isinstance(layer.content, TextNow) and not standing.ink.empty else standing.box
-    return box.corners(matrix)
+    rests = {}
+
+    def corners(box: Rect, letter: int | None) -> list[tuple[float, float]]:
+        matrix = view
+        for step in reversed(layer.steps):
+            number = step.of_letter[letter] if step.parts and letter is not None else None
+            known = rests.get((id(step), number))
+            if known is None:
+                part = step.parts[number] if number is not None else step
+                rest = standing.rest_of(part.unit, part.index, step.leaving, step.pivot) if number is not None else standing.rest(step.leaving, step.pivot)
+                known = rests[id(step), number] = KINDS[step.kind].place(part.values, rest) or Matrix()
+            matrix = matrix @ known
+        return box.corners(matrix)
+
+    if any(step.parts for step in layer.steps):
+        letters = {tuple(step.of_letter[letter] for step in layer.steps if step.parts): letter for letter in range(len(standing.layout.units["letter"]))}
+        units = standing.layout.units["letter"]
+        return [corner for letter in letters.values() for corner in corners(units[letter].ink.through(standing.matrix), letter)]
+    return corners(standing.ink if isinstance(layer.content, TextNow) and not standing.ink.empty else standing.box, None)
 
 
 def _only_travels(moments: list[Layer], corners: list[list[tuple[float, float]]]) -> bool:
     """Whether all moments are one picture at different places."""
     first = moments[0]
+    if any(step.parts for moment in moments for step in moment.steps):
+        return False
     for moment, quad in zip(moments[1:], corners[1:]):
         dx, dy = quad[0][0] - corners[0][0][0], quad[0][1] - corners[0][0][1]
         if any(abs(b[0] - a[0] - dx) > 1e-6 or abs(b[1] - a[1] - dy) > 1e-6 for a, b in zip(corners[0], quad)):

@@ -16,7 +16,7 @@ def box_on_picture(project: Project, clip: Clip, local: float) -> Rect | None:
         return None
     standing = stand(layer.content, project.settings.width, project.settings.height)
     box = standing.box if standing.ink.empty else standing.ink
-    return box.through(total_matrix(layer, standing.anchor))
+    return box.through(total_matrix(layer, standing))
 
 
 def lines(length: int) -> tuple[float, float, float]:

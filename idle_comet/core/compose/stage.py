@@ -36,7 +36,7 @@ def plan_stage(project: Project, clip_id: str, done: int, frame: float, width: i
         return Plan(width, height, _GROUND, (), False)
     last = KINDS.get(steps[-1].kind) if steps else None
     in_frame = not isinstance(layer.content, TextNow) or (
-        last is not None and last.place({p.name: p.default for p in last.parameters}, (0, 0)) is not None)
+        last is not None and last.group == "place")
     if in_frame:
         scene = evaluate(project, clip.head + local)
         # What lies above is left out: it has no part in what this step does.

@@ -5,7 +5,9 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from ..picture import Matrix, Rect
-from ..type import Layout, lay_out
+from ..project.model import Styled
+from ..steps import Rest
+from ..type import Block, Layout, Range, Setting, lay_out
 from .scene import ContentNow, FootageNow, PlainNow, TextNow
 
 TITLE_SAFE = 0.05
@@ -13,16 +15,56 @@ TITLE_SAFE = 0.05
 
 
 class Standing(NamedTuple):
-    """`matrix` leads from the content's units (em, or source px) to px of the project's frame."""
+    """`matrix` leads from the content's units (em, or source px) to px of the project's frame, which is width × height."""
 
     matrix: Matrix
     ink: Rect
     box: Rect
     anchor: tuple[float, float]
+    width: float
+    height: float
+    layout: Layout | None = None
+
+    def rest(self, leaving: bool = False, pivot: str = "own") -> Rest:
+        """All of the content, as steps know it."""
+        anchor = self.anchor
+        if self.layout and pivot != "own" and self.layout.units["all"]:
+            anchor = self.matrix.map(*self.layout.units["all"][0].pivot(pivot))
+        return Rest(anchor, self.box, self.box, self.ink, self.width, self.height, leaving, 0, 1, self.layout, self.matrix)
+
+    def rest_of(self, unit: str, index: int, leaving: bool, pivot: str) -> Rest:
+        """One unit of a text, as steps know it."""
+        units = self.layout.units[unit]
+        one = units[index]
+        anchor = self.matrix.map(*one.pivot("centre" if pivot == "own" else pivot)) if unit != "all" else self.rest(leaving, pivot).anchor
+        return Rest(anchor, one.box.through(self.matrix), one.cell.through(self.matrix), one.ink.through(self.matrix), self.width, self.height, leaving, index, len(units), self.layout, self.matrix)
+
+
+def _settings(text: TextNow) -> tuple[Setting, tuple[Range, ...]]:
+    # Half a unit of weight can't be seen; a typeface is opened anew for each.
+    base = Setting(text.typeface, round(text.weight * 2) / 2, round(text.width * 2) / 2, 1.0, text.tracking, None, 0.0, text.case, text.kerning, text.features)
+    return base, tuple(Range(each.start, each.end, _styled(base, each)) for each in text.ranges)
+
+
+def _styled(base: Setting, each: Styled) -> Setting:
+    asked = {name: getattr(each, name) for name in ("typeface", "weight", "width", "size", "tracking", "colour", "shift", "case")}
+    return base._replace(**{name: value for name, value in asked.items() if value is not None})
 
 
 def layout_of(text: TextNow) -> Layout:
-    return lay_out(text.text, text.typeface, text.weight, text.tracking, text.leading, text.align)
+    base, ranges = _settings(text)
+    wraps = text.box > 0 and text.box_does != "fit" and text.size > 0
+    block = Block(text.leading, text.align, text.box / text.size if wraps else None, text.box_does == "justify")
+    return lay_out(text.text, base, block, ranges)
+
+
+def size_of(text: TextNow, layout: Layout) -> float:
+    """Px of the frame for one em: as set, or so that the widest line fills the box (size′ = size × available / width)."""
+    if text.box > 0 and text.box_does == "fit":
+        widest = max((line.width for line in layout.lines), default=0.0)
+        if widest > 0:
+            return text.box / widest
+    return text.size
 
 
 def stand(content: ContentNow, width: int, height: int) -> Standing:
@@ -31,7 +73,7 @@ def stand(content: ContentNow, width: int, height: int) -> Standing:
         return _stand_text(content, width, height)
     if isinstance(content, PlainNow):
         frame = Rect(0, 0, width, height)
-        return Standing(Matrix.grow(width, height), frame, frame, (width / 2, height / 2))
+        return Standing(Matrix.grow(width, height), frame, frame, (width / 2, height / 2), width, height)
     return _stand_picture(content, width, height)
 
 
@@ -53,14 +95,14 @@ def _along(place: str, low: float, high: float, frame: float) -> float:
 def _stand_text(text: TextNow, width: int, height: int) -> Standing:
     layout = layout_of(text)
     box = layout.ink if text.measured_by == "ink" and not layout.ink.empty else layout.type_box
-    grow = Matrix.grow(text.size)
+    grow = Matrix.grow(size_of(text, layout))
     sized = box.through(grow)
     shift = Matrix.shift(
         _along(text.stand_x, sized.x0, sized.x1, width), _along(text.stand_y, sized.y0, sized.y1, height))
     matrix = shift @ grow
     ink, outer = layout.ink.through(matrix), layout.type_box.joins(layout.ink).through(matrix)
     stood = box.through(matrix)
-    return Standing(matrix, ink, outer, ((stood.x0 + stood.x1) / 2, (stood.y0 + stood.y1) / 2))
+    return Standing(matrix, ink, outer, ((stood.x0 + stood.x1) / 2, (stood.y0 + stood.y1) / 2), width, height, layout)
 
 
 def _stand_picture(footage: FootageNow, width: int, height: int) -> Standing:
@@ -69,4 +111,4 @@ def _stand_picture(footage: FootageNow, width: int, height: int) -> Standing:
     matrix = Matrix.shift(
         (width - scale * footage.width) / 2, (height - scale * footage.height) / 2) @ Matrix.grow(scale)
     box = Rect(0, 0, footage.width, footage.height).through(matrix)
-    return Standing(matrix, box, box, (width / 2, height / 2))
+    return Standing(matrix, box, box, (width / 2, height / 2), width, height)

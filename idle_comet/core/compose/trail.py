@@ -87,7 +87,7 @@ def _pivot(project: Project, clip: Clip, local: float) -> Point | None:
     standing = stand(layer.content, project.settings.width, project.settings.height)
     place = next((step.values for step in reversed(layer.steps) if step.kind == "placement"), {})
     pivot = (standing.anchor[0] + place.get("pivot_x", 0), standing.anchor[1] + place.get("pivot_y", 0))
-    return total_matrix(layer, standing.anchor).map(*pivot)
+    return total_matrix(layer, standing).map(*pivot)
 
 
 def _crossbar(project: Project, clip: Clip, frame: int) -> tuple[Point, Point] | None:
@@ -104,7 +104,7 @@ def _placed(project: Project, clip: Clip, frame: int) -> Placed | None:
     if layer is None:
         return None
     standing = stand(layer.content, project.settings.width, project.settings.height)
-    return Placed(frame=frame, corners=standing.box.corners(total_matrix(layer, standing.anchor)))
+    return Placed(frame=frame, corners=standing.box.corners(total_matrix(layer, standing)))
 
 
 def _path_points(project: Project, clip: Clip, step) -> list[PathPoint]:

@@ -1,5 +1,6 @@
 """How values move: eases, motors, paths and the properties made of them."""
 
+from .cascade import ORDERS, Cascade, Leads, Timing, fitted, leads_of, ranks, timing, unit_frame
 from .css import EaseError, read_css, write_css
 from .ease import (
     STARTING_POINTS, Bounce, Ease, Free, Hold, Jumps, Linear, Spring, Strengths, Traced, describe_ease, ease_progress, mirrored, stronger,
@@ -9,7 +10,7 @@ from .property import Driven, Fixed, Key, Moving, Property, Repeat, resolve_keys
 from .sampling import ALONE, Around, path_segments, sampler, value_at
 
 __all__ = [
-    "ALONE", "Around", "Bounce", "Driven", "Ease", "EaseError", "Fixed", "Follow", "Free", "Hold", "Jumps", "Key", "Linear", "Motor", "Moving",
-    "Oscillation", "Property", "Repeat", "STARTING_POINTS", "Spring", "Steady", "Strengths", "Traced", "Wobble", "describe_ease", "describe_motor",
-    "ease_progress", "mirrored", "path_segments", "read_css", "resolve_keys", "sampler", "stronger", "value_at", "write_css",
+    "ALONE", "Around", "Bounce", "Cascade", "Driven", "Ease", "EaseError", "Fixed", "Follow", "Free", "Hold", "Jumps", "Key", "Leads", "Linear", "Motor", "Moving",
+    "ORDERS", "Oscillation", "Property", "Repeat", "STARTING_POINTS", "Spring", "Steady", "Strengths", "Timing", "Traced", "Wobble", "describe_ease", "describe_motor",
+    "ease_progress", "fitted", "leads_of", "mirrored", "path_segments", "ranks", "read_css", "resolve_keys", "sampler", "stronger", "timing", "unit_frame", "value_at", "write_css",
 ]

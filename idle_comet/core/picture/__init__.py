@@ -1,16 +1,19 @@
 """Patches of pixels, and what is done to them."""
 
-from .blend import coloured, over
+from .blend import coloured, gathered, over
 from .blur import blur_patch, gaussian_blur, reach
 from .colour import RGB, parse_colour, to_i420
 from .joining import mix_pictures, reached
+from .distance import distance_outside
+from .masking import beyond, field, masked
 from .matrix import Matrix
 from .patch import Patch, Rect
 from .planes import planes_to_rgba
+from .shapes import ellipse, paint_path, polygon, rounded
 from .smear import mean_of, travelled
 from .warp import paint_rectangle, warp_picture
 
 __all__ = [
-    "Matrix", "Patch", "RGB", "Rect", "blur_patch", "coloured", "gaussian_blur", "mean_of", "mix_pictures", "over", "paint_rectangle", "parse_colour",
-    "planes_to_rgba", "reach", "reached", "to_i420", "travelled", "warp_picture",
+    "Matrix", "Patch", "RGB", "Rect", "beyond", "blur_patch", "coloured", "distance_outside", "ellipse", "field", "gathered", "gaussian_blur", "masked", "mean_of", "mix_pictures", "over", "paint_path", "paint_rectangle", "parse_colour",
+    "planes_to_rgba", "polygon", "reach", "reached", "rounded", "to_i420", "travelled", "warp_picture",
 ]

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from .kernel import kernel
-from .patch import Patch
+from .patch import Patch, Rect
 
 
 @kernel("void(uint8[:,:,::1], uint8[:,:,::1], int64, int64, int64, int64, int64, int64, int32)")
@@ -60,3 +60,20 @@ def coloured(patch: Patch) -> np.ndarray:
     out = np.zeros((patch.height, patch.width, 4), np.uint8)
     over(out, replace(patch, x=0, y=0, opacity=1.0))
     return out
+
+
+def gathered(patches: list[Patch], window: Rect) -> Patch:
+    """Patches one over the other as one patch, as far as they lie in the window."""
+    area = Rect(0, 0, 0, 0)
+    for patch in patches:
+        area = area.joins(patch.rect.meets(window))
+    if area.empty:
+        return Patch.empty()
+    x0, y0, x1, y1 = area.whole()
+    out = np.zeros((y1 - y0, x1 - x0, 4), np.uint8)
+    for patch in patches:
+        over(out, replace(patch, x=patch.x - x0, y=patch.y - y0))
+    colours = {patch.colour for patch in patches if not patch.rect.empty}
+    if len(colours) == 1 and None not in colours:
+        return Patch(np.ascontiguousarray(out[..., 3]), x0, y0, colour=colours.pop())
+    return Patch(out, x0, y0)

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 
 class Matrix(NamedTuple):
-    """x' = a·x + c·y + e, y' = b·x + d·y + f."""
+    """x' = (a·x + c·y + e)/w, y' = (b·x + d·y + f)/w with w = g·x + h·y + i; without perspective w is 1."""
 
     a: float = 1.0
     b: float = 0.0
@@ -15,6 +15,9 @@ class Matrix(NamedTuple):
     d: float = 1.0
     e: float = 0.0
     f: float = 0.0
+    g: float = 0.0
+    h: float = 0.0
+    i: float = 1.0
 
     @classmethod
     def shift(cls, x: float, y: float) -> "Matrix":
@@ -35,26 +38,70 @@ class Matrix(NamedTuple):
             cos, sin = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
         return cls(cos, sin, -sin, cos, 0.0, 0.0)
 
+    @classmethod
+    def tilt(cls, x: float, y: float, z: float, distance: float) -> "Matrix":
+        """A plane turned in depth about the origin, seen from `distance` px in front of it.
+
+        Turned first about its own z (roll), then x (tilt), then y (swing), degrees; at rest it is the identity.
+        A point at depth Z (away from the eye) is drawn at distance/(distance + Z).
+        """
+        cx, sx = math.cos(math.radians(x)), math.sin(math.radians(x))
+        cy, sy = math.cos(math.radians(y)), math.sin(math.radians(y))
+        cz, sz = math.cos(math.radians(z)), math.sin(math.radians(z))
+        # The columns of R = Ry · Rx · Rz for the plane's two axes.
+        ax, ay, az = cy * cz + sy * sx * sz, cx * sz, -sy * cz + cy * sx * sz
+        bx, by, bz = -cy * sz + sy * sx * cz, cx * cz, sy * sz + cy * sx * cz
+        return cls(ax, ay, bx, by, 0.0, 0.0, az / distance, bz / distance, 1.0)
+
+    @property
+    def flat(self) -> bool:
+        """Whether it is without perspective."""
+        return self.g == self.h == 0.0 and self.i == 1.0
+
     def __matmul__(self, other: "Matrix") -> "Matrix":
         """First `other`, then this."""
-        return Matrix(
-            self.a * other.a + self.c * other.b, self.b * other.a + self.d * other.b,
-            self.a * other.c + self.c * other.d, self.b * other.c + self.d * other.d,
-            self.a * other.e + self.c * other.f + self.e, self.b * other.e + self.d * other.f + self.f,
-        )
+        if self.flat and other.flat:
+            return Matrix(
+                self.a * other.a + self.c * other.b, self.b * other.a + self.d * other.b,
+                self.a * other.c + self.c * other.d, self.b * other.c + self.d * other.d,
+                self.a * other.e + self.c * other.f + self.e, self.b * other.e + self.d * other.f + self.f,
+            )
+        rows = ((self.a, self.c, self.e), (self.b, self.d, self.f), (self.g, self.h, self.i))
+        columns = ((other.a, other.b, other.g), (other.c, other.d, other.h), (other.e, other.f, other.i))
+        (a, c, e), (b, d, f), (g, h, i) = (tuple(sum(x * y for x, y in zip(row, column)) for column in columns) for row in rows)
+        return Matrix(a, b, c, d, e, f, g, h, i)
 
     def map(self, x: float, y: float) -> tuple[float, float]:
-        return self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f
+        """A point behind the eye (w ≤ 0) is drawn in to just before it, far outside."""
+        if self.flat:
+            return self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f
+        w = max(self.g * x + self.h * y + self.i, 1e-3)
+        return (self.a * x + self.c * y + self.e) / w, (self.b * x + self.d * y + self.f) / w
 
     @property
     def scale(self) -> float:
-        """Mean enlargement: √|determinant|."""
-        return math.sqrt(abs(self.a * self.d - self.b * self.c))
+        """Mean enlargement: √|determinant|; with perspective, at the origin."""
+        if self.flat:
+            return math.sqrt(abs(self.a * self.d - self.b * self.c))
+        det = self._determinant()
+        return math.sqrt(abs(det) / max(abs(self.i), 1e-3) ** 3)
+
+    def _determinant(self) -> float:
+        return (self.a * (self.d * self.i - self.f * self.h) - self.c * (self.b * self.i - self.f * self.g)
+                + self.e * (self.b * self.h - self.d * self.g))
 
     def inverse(self) -> "Matrix":
         """Raises ZeroDivisionError for a transform that flattens the plane."""
-        det = self.a * self.d - self.b * self.c
-        return Matrix(
-            self.d / det, -self.b / det, -self.c / det, self.a / det,
-            (self.c * self.f - self.d * self.e) / det, (self.b * self.e - self.a * self.f) / det,
-        )
+        if self.flat:
+            det = self.a * self.d - self.b * self.c
+            return Matrix(
+                self.d / det, -self.b / det, -self.c / det, self.a / det,
+                (self.c * self.f - self.d * self.e) / det, (self.b * self.e - self.a * self.f) / det,
+            )
+        det = self._determinant()
+        cofactors = (
+            (self.d * self.i - self.f * self.h), -(self.b * self.i - self.f * self.g), -(self.c * self.i - self.e * self.h), (self.a * self.i - self.e * self.g),
+            (self.c * self.f - self.e * self.d), -(self.a * self.f - self.e * self.b),
+            (self.b * self.h - self.d * self.g), -(self.a * self.h - self.c * self.g), (self.a * self.d - self.c * self.b))
+        # Its last entry is 1, as that of every transform here.
+        return Matrix(*(each / cofactors[-1] for each in cofactors)) if cofactors[-1] else Matrix(*(each / det for each in cofactors))

@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal, Union
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, model_validator
 
 from ..clock import Rate
-from ..motion import Ease, Fixed, Linear, Property
+from ..motion import Cascade, Ease, Fixed, Linear, Property
 from ..motion.property import Colour, CountsFrom
 
 MAX_TEXT = 10_000
@@ -68,13 +68,36 @@ class Transition(Frozen):
     """What is dipped to."""
 
 
+Typeface = Annotated[str, StringConstraints(max_length=100)]
+Feature = Annotated[str, StringConstraints(pattern=r"^[a-zA-Z0-9]{4}$")]
+
+
+class Styled(Frozen):
+    """Characters [start, end) of a text set in their own way; what is None is the text's."""
+
+    start: Annotated[int, Field(ge=0, le=MAX_TEXT)]
+    end: Annotated[int, Field(ge=0, le=MAX_TEXT)]
+    typeface: Typeface | None = None
+    weight: Annotated[float, Field(ge=1, le=1000, allow_inf_nan=False)] | None = None
+    width: Annotated[float, Field(ge=25, le=200, allow_inf_nan=False)] | None = None
+    size: Annotated[float, Field(ge=0.05, le=20, allow_inf_nan=False)] | None = None
+    """Times the text's size."""
+    tracking: Annotated[float, Field(ge=-500, le=3000, allow_inf_nan=False)] | None = None
+    colour: Colour | None = None
+    shift: Annotated[float, Field(ge=-5, le=5, allow_inf_nan=False)] | None = None
+    """Lifts the baseline, in em of the text."""
+    case: Literal["typed", "upper", "lower", "small"] | None = None
+
+
 class Text(Frozen):
     """Words set in a typeface and aligned to the frame."""
 
     kind: Literal["text"] = "text"
     text: Annotated[str, StringConstraints(max_length=MAX_TEXT)]
-    typeface: Annotated[str, StringConstraints(max_length=100)] = "archivo"
-    weight: int = Field(default=600, ge=1, le=1000)
+    typeface: Typeface = "archivo"
+    weight: Property = fixed(600)
+    width: Property = fixed(100)
+    """Of the letters, in % of the typeface's own, where it has that axis."""
     size: Property = fixed(64)
     tracking: Property = fixed(0)
     leading: Property = fixed(1.2)
@@ -86,15 +109,39 @@ class Text(Frozen):
     """Where the block stands in the frame (at an edge: in the title safe area)."""
     measured_by: Literal["ink", "type"] = "ink"
     """Optical (ink) or metric (first ascent to last descent, advances) alignment."""
-    held: dict[Literal["text", "typeface", "weight", "align", "stand_x", "stand_y", "measured_by"], tuple[HeldKey, ...]] = {}
+    case: Literal["typed", "upper", "lower", "small"] = "typed"
+    kerning: bool = True
+    features: Annotated[tuple[Feature, ...], Field(max_length=40)] = ()
+    """OpenType features that are on."""
+    box: Property = fixed(0)
+    """Width in px the lines are held to; 0 leaves them as typed."""
+    box_does: Literal["wrap", "justify", "fit"] = "wrap"
+    """Lines are broken at the box, broken and filled to it, or the type is sized so that the widest line fills it."""
+    ranges: Annotated[tuple[Styled, ...], Field(max_length=500)] = ()
+    """Parts set in their own way; where two meet, the later rules."""
+    type_style: Annotated[str, StringConstraints(max_length=64)] | None = None
+    """The type style of the film it is set in."""
+    held: dict[Literal["text", "typeface", "align", "stand_x", "stand_y", "measured_by"], tuple[HeldKey, ...]] = {}
     """Words and choices that change within the clip; before a first key they are as set above."""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _weight_moves(cls, data: Any) -> Any:
+        # A weight was a whole number, held by keys of its own, before it could move.
+        if not isinstance(data, dict) or not isinstance(data.get("weight", 0), (int, float)):
+            return data
+        held = dict(data.get("held") or {})
+        keys = held.pop("weight", None)
+        data = {**data, "weight": {"state": "fixed", "value": data.get("weight", 600)}, "held": held} if "weight" in data or keys else data
+        if keys:
+            first = {"at": 0, "value": data["weight"]["value"], "ease": {"kind": "hold"}}
+            data["weight"] = {"state": "moving", "keys": [first, *({**key, "ease": {"kind": "hold"}} for key in keys)]}
+        return data
 
     @model_validator(mode="after")
     def _held_fit(self) -> "Text":
         for name, keys in self.held.items():
             for key in keys:
-                if name == "weight" and not (isinstance(key.value, int) and 1 <= key.value <= 1000):
-                    raise ValueError(f"{key.value!r} is no weight")
                 if name in CHOICES and key.value not in CHOICES[name]:
                     raise ValueError(f"{key.value!r} is none of {', '.join(CHOICES[name])}")
                 if name in ("text", "typeface") and not isinstance(key.value, str):
@@ -137,8 +184,19 @@ class Plain(Frozen):
 Content = Annotated[Union[Text, Footage, Still, Plain], Field(discriminator="kind")]
 
 
+class Units(Frozen):
+    """How a step's motion is passed on from unit to unit of a text, and about which point of itself each unit turns and grows.
+
+    Without a `departure` of its own a step departs as it arrives.
+    """
+
+    arrival: Cascade = Cascade()
+    departure: Cascade | None = None
+    pivot: Literal["own", "centre", "baseline-left", "baseline-centre", "baseline-right", "top", "bottom", "left", "right"] = "own"
+
+
 class Step(Frozen):
-    """One thing done to a clip's picture. Parameters left out have their default."""
+    """One thing done to a clip's picture. Parameters and choices left out have their default."""
 
     id: Id
     kind: Annotated[str, StringConstraints(max_length=60)]
@@ -149,6 +207,8 @@ class Step(Frozen):
     """…up to so many frames before its end."""
     mix: Property = fixed(1)
     values: dict[str, Property] = {}
+    choices: dict[Annotated[str, StringConstraints(max_length=60)], Annotated[str, StringConstraints(max_length=200)]] = {}
+    units: Units | None = None
 
 
 class Clip(Frozen):
@@ -175,6 +235,8 @@ class Clip(Frozen):
     closing: Transition | None = None
     shutter: Shutter | None = None
     """Its own motion blur; without one it has the film's."""
+    recipe: Id | None = None
+    """The recipe its look and motion came from."""
 
     @property
     def end(self) -> int:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..picture import Patch, blur_patch, reach
-from .kind import Ready, StepContext, StepKind, Values
+from .kind import Ready, Rest, StepContext, StepKind, Values
 from .parameter import Parameter
 
 
@@ -13,9 +13,12 @@ class FocusBlur(StepKind):
     synonyms = ("blur", "soften", "defocus", "gaussian", "focus in")
     says = "radius {radius} px"
     parameters = (Parameter("radius", "Radius", "px", 0, 0, 60, 0, 1000, digits=1),)
-    ready = (Ready("focus-in", "Focus in and out", ("focus", "sharpen", "blur in", "soft arrival"), away={"radius": 24}),)
+    ready = (
+        Ready("focus-in", "Focus in and out", ("focus", "sharpen", "blur in", "soft arrival"), away={"radius": 24}),
+        Ready("focus-letters", "Focus in, letter by letter", ("focus letters", "blur in letters"), away={"radius": 18}, unit="letter", delay=2),
+    )
 
-    def margin(self, values: Values) -> float:
+    def margin(self, values: Values, rest: Rest) -> float:
         return reach(values["radius"])
 
     def changes_pixels(self, values: Values) -> bool:

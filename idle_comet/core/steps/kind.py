@@ -3,13 +3,48 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Any, Mapping
+from typing import Any, Mapping, NamedTuple
 
+from ..motion import Ease
 from ..picture import Matrix, Patch, Rect
-from .parameter import Parameter
+from ..type import Inking, Layout
+from .parameter import Choice, Parameter
 
 Values = Mapping[str, Any]
-"""Numbers; colours as `#rrggbb`, points as (x, y)."""
+"""Numbers; colours as `#rrggbb`, points as (x, y), choices as their word."""
+
+
+@dataclass(frozen=True, slots=True)
+class Rest:
+    """Where a picture, or one unit of a text, stands before any step moves it, in px of the project's frame.
+
+    `box` is the union of its own type box and its ink, `cell` that as far as it does not reach into its neighbours',
+    `anchor` the point it turns and grows about. Of a text there is also the layout and the way from its em to the frame.
+    """
+
+    anchor: tuple[float, float]
+    box: Rect
+    cell: Rect
+    ink: Rect
+    width: float
+    height: float
+    leaving: bool = False
+    index: int = 0
+    count: int = 1
+    layout: Layout | None = field(default=None, hash=False, compare=False)
+    to_frame: Matrix = Matrix()
+
+    @property
+    def em(self) -> float:
+        """Px of the frame for one em; a tenth of the frame's height where there is no type."""
+        return self.to_frame.scale if self.layout else self.height / 10
+
+
+class LetterNow(NamedTuple):
+    """What a step makes of one letter: how much of it is seen, and the character shown in its place."""
+
+    opacity: float = 1.0
+    swap: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,7 +59,7 @@ class StepContext:
 
     matrix: Matrix
     window: Rect
-    seed: int = 0
+    rest: Rest
 
     @property
     def scale(self) -> float:
@@ -37,7 +72,8 @@ class Ready:
     """A way to add a step with its motion already made, by its own name.
 
     `away` are values it comes from over the arrival and goes to over the departure; `through` run from one
-    value to another over the whole clip.
+    value to another over the whole clip; `beats` are (frames after the head, value) one after the other, mirrored at
+    the end. `unit`, `delay` and `pivot` pass it on from unit to unit of a text.
     """
 
     name: str
@@ -45,37 +81,72 @@ class Ready:
     synonyms: tuple[str, ...]
     away: Mapping[str, float] = field(default_factory=dict)
     through: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+    beats: Mapping[str, tuple[tuple[float, float], ...]] = field(default_factory=dict)
+    during: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+    """The share of the arrival in which a value of `away` comes, where that is not all of it."""
+    fixed: Mapping[str, float] = field(default_factory=dict)
+    choices: Mapping[str, str] = field(default_factory=dict)
+    ease: Ease | None = None
+    unit: str = "all"
+    order: str = "forward"
+    delay: float = 3
+    by: str = "delay"
+    pivot: str = "own"
 
 
 class StepKind:
     """One thing done to a picture. Subclasses say what they change and leave the rest.
 
-    A step changes pixels (`render`), where the picture stands (`place`) or how much
-    of it is seen (`opacity`).
+    A step changes where the picture stands (`place`), how much of it is seen (`opacity`), which words and letters
+    there are (`words`, `letters`), how outlines are inked (`inking`), or pixels (`render`). One that both places and
+    renders is placed first: what it renders stands still while the picture moves through it.
     """
 
     kind: str
     label: str
+    group: str = "surface"
+    """Where it is listed: "arrival", "surface" or "place"."""
     synonyms: tuple[str, ...] = ()
     says: str
     """One line under the name, filled with the values as shown: `"{radius} px"`."""
     parameters: tuple[Parameter, ...] = ()
+    choices: tuple[Choice, ...] = ()
     ready: tuple[Ready, ...] = ()
+    text_only: bool = False
+    """Whether it does nothing to pictures without words."""
+    restless: bool = False
+    """Whether it is another picture at every frame by itself; its values then hold the clip's `frame`."""
 
-    def margin(self, values: Values) -> float:
+    def margin(self, values: Values, rest: Rest) -> float:
         """How far, in px of the project's frame, the step reaches outside its input."""
         return 0.0
 
-    def place(self, values: Values, anchor: tuple[float, float]) -> Matrix | None:
-        """Where the picture goes; `anchor` is the resting centre of the clip's content."""
+    def place(self, values: Values, rest: Rest) -> Matrix | None:
+        """Where the picture goes; None if it stays."""
         return None
 
     def opacity(self, values: Values) -> float:
         return 1.0
 
+    def words(self, values: Values, text: str) -> str:
+        """Other words in place of these."""
+        return text
+
+    def letters(self, values: Values, rest: Rest) -> tuple[LetterNow, ...] | None:
+        """What becomes of every letter of the text; None leaves them all."""
+        return None
+
+    def inking(self, values: Values, rest: Rest) -> Inking | None:
+        """How outlines are drawn; None fills them."""
+        return None
+
     def changes_pixels(self, values: Values) -> bool:
         """False where `render` would return its input."""
         return False
+
+    def adds(self, values: Values, rest: Rest) -> Rect | None:
+        """What it paints of its own, in the step's space, whether or not the picture has ink there; None for nothing."""
+        return None
 
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         return patch

@@ -49,6 +49,32 @@ class Parameter:
         return {**told, "gentle": self.gentle or (self.high - self.low) / 100}
 
 
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """Something an editor chooses from a few words; the first is what it is unless chosen."""
+
+    name: str
+    label: str
+    options: tuple[str, ...]
+
+    @property
+    def default(self) -> str:
+        return self.options[0]
+
+    def clamp(self, value: str | None) -> str:
+        return value if value in self.options else self.default
+
+
+def whole(name: str, label: str, default: int, low: int, high: int, unit: str = "") -> Parameter:
+    """A whole number that does not move: a seed, a count."""
+    return Parameter(name, label, unit, default, low, high, low, high, neutral=default, may_move=False)
+
+
+def share(name: str, label: str, default: float = 1.0, neutral: float = 1.0) -> Parameter:
+    """A part of a whole, shown in %."""
+    return Parameter(name, label, "%", default, 0, 1, 0, 1, neutral=neutral, shown_times=100)
+
+
 def colour(name: str, label: str, default: str) -> Parameter:
     return Parameter(name, label, "", default, 0, 1, 0, 1, sort="colour")
 

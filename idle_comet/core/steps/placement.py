@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from ..motion import Strengths
 from ..picture import Matrix
-from .kind import Ready, StepKind, Values
+from .kind import Ready, Rest, StepKind, Values
 from .parameter import Parameter, point
 
 
@@ -12,6 +13,7 @@ class Placement(StepKind):
 
     kind = "placement"
     label = "Placement"
+    group = "place"
     synonyms = ("move", "position", "scale", "zoom", "rotation", "turn", "opacity", "fade", "travel", "path")
     says = "{scale} %, {x} across, {y} down"
     parameters = (
@@ -27,12 +29,16 @@ class Placement(StepKind):
 
     ready = (
         Ready("rise", "Rise and fade", ("come up", "arrive from below", "fade up"), away={"y": 40, "opacity": 0}),
+        Ready("words-rise", "Rise, word by word", ("word by word", "cascade", "words one after the other"), away={"y": 60, "opacity": 0},
+              ease=Strengths(start=0.0, end=0.8), unit="word", delay=4),
+        Ready("letters-grow", "Grow, letter by letter", ("grow from the baseline", "letters grow", "pop up"), away={"scale": 0},
+              ease=Strengths(start=0.1, end=0.7), unit="letter", order="from the middle", delay=2, pivot="baseline-centre"),
         Ready("push", "Slow push in", ("grow slowly", "zoom", "scale over the clip"), through={"scale": (1, 1.06)}),
         Ready("drift", "Slow rise", ("drift up", "float", "travel over the clip"), through={"y": (6, -6)}),
     )
 
-    def place(self, values: Values, anchor: tuple[float, float]) -> Matrix:
-        px, py = anchor[0] + values["pivot_x"], anchor[1] + values["pivot_y"]
+    def place(self, values: Values, rest: Rest) -> Matrix:
+        px, py = rest.anchor[0] + values["pivot_x"], rest.anchor[1] + values["pivot_y"]
         about = Matrix.shift(px, py) @ Matrix.turn(values["rotation"]) @ Matrix.grow(values["scale"])
         path = values["path"]
         return Matrix.shift(values["x"] + path[0], values["y"] + path[1]) @ about @ Matrix.shift(-px, -py)

@@ -1,7 +1,12 @@
-"""Type: shipped faces, shaping with HarfBuzz, layout, and painting from glyph paths."""
+"""Type: typefaces, shaping with HarfBuzz, layout, units, and painting from glyph paths."""
 
-from .faces import FAMILIES, Face, Family, face_for
-from .layout import Layout, lay_out
-from .painting import paint_text
+from .faces import OWN, STAND_IN, Face, Family, face_for, families, family_of
+from .layout import Glyph, Layout, Line, lay_out
+from .painting import Inking, Pose, glyphs_of, paint_text, skia_matrix
+from .setting import CASES, Block, Range, Setting
+from .units import KINDS, PIVOTS, Unit
 
-__all__ = ["FAMILIES", "Face", "Family", "Layout", "face_for", "lay_out", "paint_text"]
+__all__ = [
+    "Block", "CASES", "Face", "Family", "Glyph", "Inking", "KINDS", "Layout", "Line", "OWN", "PIVOTS", "Pose", "Range", "STAND_IN", "Setting", "Unit",
+    "face_for", "families", "family_of", "glyphs_of", "lay_out", "paint_text", "skia_matrix",
+]

@@ -1,7 +1,8 @@
-"""The typefaces that ship with the product, opened for shaping and for painting."""
+"""The typefaces that ship with the product, and the editor's own, opened for shaping and for painting."""
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
@@ -9,58 +10,98 @@ from pathlib import Path
 import skia
 import uharfbuzz as hb
 
-_FOLDER = Path(__file__).parent / "faces"
+_SHIPPED = Path(__file__).parent / "faces"
+_SYSTEM = Path("/usr/share/fonts")
+
+STAND_IN = "archivo"
+
+Axes = tuple[tuple[str, float], ...]
+Bounds = tuple[float, float, float, float]
+"""Left, top, right, bottom."""
 
 
 @dataclass(frozen=True, slots=True)
 class Family:
-    """A typeface as an editor chooses it."""
+    """A typeface as an editor chooses it.
+
+    `weights` are the steps on offer; with `any_weight` everything between the first and the last is there too.
+    `widths` are the narrowest and widest it can be set, in % (both 100 where there is no choice).
+    """
 
     id: str
     name: str
     character: str
     weights: tuple[int, ...]
+    any_weight: bool
+    widths: tuple[float, float]
+    files: tuple[Path, ...]
+    """The first has the letters its measures are taken from; each further one what those before it lack."""
+    own: bool = False
 
 
-def _family(id: str, name: str, character: str) -> Family:
-    weights = tuple(sorted(int(file.stem) for file in (_FOLDER / id).glob("*.ttf")))
-    return Family(id, name, character, weights)
+_NAMED = (
+    ("archivo", "Archivo", "quiet sans, narrow to wide"),
+    ("bricolage-grotesque", "Bricolage Grotesque", "lively display sans"),
+    ("nunito", "Nunito", "round, friendly sans"),
+    ("unbounded", "Unbounded", "wide display"),
+    ("sofia-sans-extra-condensed", "Sofia Sans Extra Condensed", "condensed"),
+    ("anton", "Anton", "heavy poster"),
+    ("fraunces", "Fraunces", "warm serif"),
+    ("playfair-display", "Playfair Display", "high contrast serif"),
+    ("bitter", "Bitter", "slab"),
+    ("courier-prime", "Courier Prime", "typewriter"),
+    ("martian-mono", "Martian Mono", "wide fixed width"),
+    ("caveat", "Caveat", "hand"),
+    ("grenze-gotisch", "Grenze Gotisch", "blackletter"),
+    ("noto-sans", "Noto Sans", "plain sans for many scripts"),
+)
 
-
-FAMILIES: dict[str, Family] = {
-    family.id: family
-    for family in (
-        _family("archivo", "Archivo", "quiet sans"),
-        _family("fraunces", "Fraunces", "warm serif"),
-        _family("courier-prime", "Courier Prime", "typewriter"),
-    )
+_FALLBACK = {
+    "Arab": "noto-sans-arabic", "Hebr": "noto-sans-hebrew", "Deva": "noto-sans-devanagari", "Beng": "noto-sans-bengali", "Taml": "noto-sans-tamil",
+    "Thai": "noto-sans-thai", "Geor": "noto-sans-georgian", "Armn": "noto-sans-armenian",
 }
+"""Script → shipped family, for what a chosen typeface lacks; Greek, Cyrillic and the rest of Latin are in Noto Sans."""
+
+_CJK = {"Hani": 2, "Bopo": 3, "Hira": 0, "Kana": 0, "Hang": 1}
+"""Script → number of the face in the Debian collection (Japanese, Korean, Simplified Chinese, Traditional Chinese)."""
+
+CJK_FILES = {400: _SYSTEM / "opentype/noto/NotoSansCJK-Regular.ttc", 700: _SYSTEM / "opentype/noto/NotoSansCJK-Bold.ttc"}
+EMOJI_FILE = _SYSTEM / "truetype/noto/NotoColorEmoji.ttf"
+
+_OPTICAL = 72
+"""Optical size titles are set at, pt, where a face has that axis."""
 
 
 class Face:
-    """One weight of a family. Distances are in em (1 = the type size)."""
+    """One file at one place of its axes. Distances are in em (1 = the type size)."""
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, index: int, axes: Axes) -> None:
         data = path.read_bytes()
-        self.hb_face = hb.Face(data)
+        self.hb_face = hb.Face(data, index)
         self.hb_font = hb.Font(self.hb_face)
         self.units = self.hb_face.upem
+        if axes:
+            self.hb_font.set_variations(dict(axes))
         extents = self.hb_font.get_font_extents("ltr")
         self.ascent = extents.ascender / self.units
         self.descent = -extents.descender / self.units
-        self.typeface = skia.Typeface.MakeFromData(skia.Data.MakeWithCopy(data))
-        # At a size of one unit an em, paths come out in the font's own units, unhinted.
-        self._font = skia.Font(self.typeface, self.units)
-        self._font.setHinting(skia.FontHinting.kNone)
-        self._font.setSubpixel(True)
-        self._paths: dict[int, tuple[skia.Path | None, tuple[float, float, float, float] | None]] = {}
+        self._paths: dict[int, tuple[skia.Path | None, Bounds | None]] = {}
+        self._pictures: dict[int, tuple[skia.Image, Bounds] | None] = {}
+        self.colourful = path == EMOJI_FILE
 
-    def glyph(self, gid: int) -> tuple[skia.Path | None, tuple[float, float, float, float] | None]:
+    def has(self, characters: list[int]) -> bool:
+        """Whether there is a glyph for each."""
+        return all(self.hb_font.get_nominal_glyph(each) for each in characters)
+
+    def glyph(self, gid: int) -> tuple[skia.Path | None, Bounds | None]:
         """Outline in font units with y down, and its exact ink bounds in em (None if it has no ink)."""
         known = self._paths.get(gid)
         if known is None:
-            path = self._font.getPath(gid)
-            if path is None or path.isEmpty():
+            # Drawn by the shaper itself, so that outlines and advances are of one place of the axes.
+            pen = _PathPen()
+            self.hb_font.draw_glyph_with_pen(gid, pen)
+            path = pen.path
+            if path.isEmpty():
                 known = (None, None)
             else:
                 ink = path.computeTightBounds()
@@ -68,15 +109,153 @@ class Face:
             self._paths[gid] = known
         return known
 
+    def picture(self, gid: int) -> tuple[skia.Image, Bounds] | None:
+        """A glyph that is a picture in colours, and where it stands in em."""
+        if not self.colourful:
+            return None
+        if gid not in self._pictures:
+            blob = self.hb_font.get_glyph_color_png(gid)
+            extents = self.hb_font.get_glyph_extents(gid)
+            image = skia.Image.MakeFromEncoded(skia.Data.MakeWithCopy(bytes(blob.data))) if blob is not None and len(blob.data) else None
+            if image is None or extents is None:
+                self._pictures[gid] = None
+            else:
+                unit = 1 / self.units
+                top, left = -extents.y_bearing * unit, extents.x_bearing * unit
+                self._pictures[gid] = (image, (left, top, left + extents.width * unit, top - extents.height * unit))
+        return self._pictures[gid]
 
-@lru_cache(maxsize=None)
-def _open(family: str, weight: int) -> Face:
-    return Face(_FOLDER / family / f"{weight}.ttf")
+
+class _PathPen:
+    """Takes a glyph's outline, y up, as a path with y down."""
+
+    def __init__(self) -> None:
+        self.path = skia.Path()
+
+    def moveTo(self, to) -> None:
+        self.path.moveTo(to[0], -to[1])
+
+    def lineTo(self, to) -> None:
+        self.path.lineTo(to[0], -to[1])
+
+    def qCurveTo(self, by, to) -> None:
+        self.path.quadTo(by[0], -by[1], to[0], -to[1])
+
+    def curveTo(self, by, then, to) -> None:
+        self.path.cubicTo(by[0], -by[1], then[0], -then[1], to[0], -to[1])
+
+    def closePath(self) -> None:
+        self.path.close()
+
+    def endPath(self) -> None:
+        pass
 
 
-def face_for(family: str, weight: int) -> tuple[Face, bool]:
+def _axes_of(path: Path) -> dict[str, tuple[float, float]]:
+    face = hb.Face(path.read_bytes())
+    return {axis.tag: (axis.min_value, axis.max_value) for axis in face.axis_infos} if face.has_var_data else {}
+
+
+def family_from(folder: Path, id: str, name: str, character: str, own: bool = False) -> Family:
+    """A family as its folder has it: files named by weight, or variable ones named by the script they have."""
+    files = sorted(folder.glob("*.ttf"), key=lambda file: (file.stem != "latin", file.stem != "latin-ext", file.stem))
+    axes = _axes_of(files[0])
+    if "wght" in axes:
+        low, high = axes["wght"]
+        weights = tuple(weight for weight in range(100, 1000, 100) if low <= weight <= high)
+    elif all(file.stem.isdigit() for file in files):
+        weights = tuple(sorted(int(file.stem) for file in files))
+    else:
+        weights = (400,)
+    return Family(id, name, character, weights, "wght" in axes, axes.get("wdth", (100, 100)), tuple(files), own)
+
+
+@lru_cache(maxsize=1)
+def shipped() -> dict[str, Family]:
+    return {id: family_from(_SHIPPED / id, id, name, character) for id, name, character in _NAMED}
+
+
+class OwnFaces:
+    """The editor's own typefaces: one folder each, with the font as `400.ttf` and its name in `about.json`."""
+
+    def __init__(self) -> None:
+        self.folder: Path | None = None
+        self._known: dict[str, Family] = {}
+
+    def families(self) -> dict[str, Family]:
+        folders = sorted(self.folder.iterdir()) if self.folder and self.folder.is_dir() else []
+        return {folder.name: family for folder in folders if (family := self.find(folder.name))}
+
+    def find(self, id: str) -> Family | None:
+        """One of them; files never change once they are there, so what was found stays."""
+        if id not in self._known and self.folder and id.startswith("own-"):
+            about = self.folder / id / "about.json"
+            if about.is_file():
+                told = json.loads(about.read_text())
+                self._known[id] = family_from(about.parent, id, told["name"], "your own", own=True)
+        return self._known.get(id)
+
+
+OWN = OwnFaces()
+
+
+def families() -> dict[str, Family]:
+    """All there are to choose from, by id."""
+    return {**shipped(), **OWN.families()}
+
+
+def family_of(id: str) -> Family | None:
+    return shipped().get(id) or OWN.find(id)
+
+
+@lru_cache(maxsize=512)
+def _open(path: Path, index: int, axes: Axes) -> Face:
+    return Face(path, index, axes)
+
+
+@lru_cache(maxsize=256)
+def _axes_at(path: Path, weight: float, width: float) -> Axes:
+    asked = {"wght": weight, "wdth": width, "opsz": _OPTICAL}
+    return tuple((tag, min(high, max(low, asked[tag]))) for tag, (low, high) in sorted(_axes_of(path).items()) if tag in asked)
+
+
+def _face(path: Path, weight: float, width: float) -> Face:
+    return _open(path, 0, _axes_at(path, weight, width))
+
+
+def _of_family(family: Family, weight: float, width: float) -> tuple[Face, ...]:
+    if family.any_weight or not all(file.stem.isdigit() for file in family.files):
+        return tuple(_face(file, weight, width) for file in family.files)
+    nearest = min(family.weights, key=lambda each: (abs(each - weight), -each))
+    return (_open(next(file for file in family.files if int(file.stem) == nearest), 0, ()),)
+
+
+def face_for(family: str, weight: float, width: float = 100) -> tuple[Face, bool]:
     """The face nearest to what is asked, and whether the family itself is there."""
-    known = FAMILIES.get(family)
-    stand_in = known or FAMILIES["archivo"]
-    nearest = min(stand_in.weights, key=lambda each: (abs(each - weight), -each))
-    return _open(stand_in.id, nearest), known is not None
+    known = family_of(family)
+    return _of_family(known or shipped()[STAND_IN], weight, width)[0], known is not None
+
+
+@lru_cache(maxsize=1024)
+def _fallback(weight: float, script: str, emoji: bool) -> tuple[Face, ...]:
+    """What is asked for glyphs a chosen typeface lacks, in order."""
+    chain: list[Face] = []
+    if emoji and EMOJI_FILE.is_file():
+        chain.append(_open(EMOJI_FILE, 0, ()))
+    if script in _FALLBACK:
+        chain += [_face(file, weight, 100) for file in sorted((_SHIPPED / _FALLBACK[script]).glob("*.ttf"))]
+    chain += _of_family(shipped()["noto-sans"], weight, 100)
+    if script in _CJK or script == "Zyyy":
+        path = CJK_FILES[700 if weight >= 550 else 400]
+        if path.is_file():
+            chain.append(_open(path, _CJK.get(script, 2), ()))
+    if not emoji and EMOJI_FILE.is_file():
+        chain.append(_open(EMOJI_FILE, 0, ()))
+    return tuple(chain)
+
+
+def chain_for(family: str, weight: float, width: float, script: str, emoji: bool) -> tuple[Face, ...]:
+    """Faces in the order in which they are asked for a glyph; the typeface chosen first, but for emoji."""
+    own = _of_family(family_of(family) or shipped()[STAND_IN], weight, width)
+    behind = _fallback(weight, script, emoji)
+    return (*behind[:1], *own, *behind[1:]) if emoji and behind and behind[0].colourful else (*own, *behind)

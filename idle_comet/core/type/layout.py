@@ -1,25 +1,43 @@
-"""Laying out lines of type. All distances are in em, so one layout serves every size."""
+"""Laying out lines of type. All distances are in em of the text, so one layout serves every size."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import NamedTuple
 
 import uharfbuzz as hb
 
 from ..picture import Rect
-from .faces import Face, face_for
+from .faces import Face, face_for, family_of
+from .lines import broken
+from .runs import Run, cut, in_visual_order
+from .setting import SMALL, Block, Range, Setting, cased
+from .units import Unit, units_of
 
 
 class Glyph(NamedTuple):
-    """A shaped glyph: its number, its origin, the first character of its cluster, its advance."""
+    """A shaped glyph: its number in its face, its origin, the first character of its cluster, its advance, its size."""
 
     gid: int
     x: float
     y: float
     cluster: int
     advance: float
+    face: Face
+    size: float
+    colour: str | None
+    letter: int = -1
+    """Its letter's place among the layout's letters; -1 for white space."""
+
+    @property
+    def ink(self) -> Rect:
+        """Its ink where it stands; empty for white space."""
+        picture = self.face.picture(self.gid)
+        bounds = picture[1] if picture else self.face.glyph(self.gid)[1]
+        if bounds is None:
+            return Rect(0, 0, 0, 0)
+        return Rect(self.x + bounds[0] * self.size, self.y + bounds[1] * self.size, self.x + bounds[2] * self.size, self.y + bounds[3] * self.size)
 
 
 class Line(NamedTuple):
@@ -32,6 +50,8 @@ class Line(NamedTuple):
     end: int
     carets: tuple[float, ...]
     """X of the caret before each character of the line, and after the last."""
+    ascent: float
+    descent: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,96 +62,174 @@ class Layout:
     the last descent and over the advances.
     """
 
-    face: Face
     glyphs: tuple[Glyph, ...]
     lines: tuple[Line, ...]
+    text: str
     ink: Rect
     type_box: Rect
     missing: str
     face_found: bool
+    units: dict[str, tuple[Unit, ...]] = field(hash=False)
+    """"all", "line", "word" and "letter", each in reading order."""
+    places: dict[str, tuple[int, ...]] = field(hash=False)
+    """For each kind of unit, which one every letter belongs to."""
+    colours: frozenset[str] = frozenset()
+    """Colours of ranges that have their own."""
+    pictures: bool = False
+    """Whether some glyphs are pictures in colours."""
 
 
-def shape(face: Face, text: str, ligatures: bool = True) -> list[tuple[int, int, float, float, float]]:
-    """HarfBuzz glyphs of one line in visual order: (gid, cluster, x offset, y offset, advance), in em, y down."""
-    if not text:
+def shape(run: Run, text: str, joined: bool = True) -> list[tuple[int, int, float, float, float]]:
+    """HarfBuzz glyphs of one run in visual order: (gid, cluster, x offset, y offset, advance), in em, y down."""
+    if run.start == run.end:
         return []
     buffer = hb.Buffer()
-    buffer.add_str(text)
+    # The whole line is given, so that letters at the border of a run know what they join.
+    buffer.add_codepoints([ord(each) for each in text], run.start, run.end - run.start)
     buffer.cluster_level = hb.BufferClusterLevel.MONOTONE_GRAPHEMES
+    buffer.direction = "rtl" if run.level % 2 else "ltr"
+    buffer.script = run.script if run.script != "Zyyy" else "Latn"
     buffer.guess_segment_properties()
-    hb.shape(face.hb_font, buffer, {} if ligatures else {"liga": False, "clig": False})
-    unit = 1 / face.units
+    features: dict[str, bool | int] = {} if joined else {"liga": False, "clig": False}
+    if not run.setting.kerning:
+        features["kern"] = False
+    if run.setting.case == "small":
+        features["smcp"] = True
+    features.update({tag: True for tag in run.setting.features})
+    hb.shape(run.face.hb_font, buffer, features)
+    unit = 1 / run.face.units
     return [
         (info.codepoint, info.cluster, at.x_offset * unit, -at.y_offset * unit, at.x_advance * unit)
         for info, at in zip(buffer.glyph_infos, buffer.glyph_positions)
     ]
 
 
-def _line(face: Face, text: str, tracking: float) -> tuple[list[Glyph], float, list[float], set[str]]:
-    """Glyphs from x = 0, width, caret stops, characters without a glyph.
+class _Cluster(NamedTuple):
+    """A cluster on a line: its characters, its stretch, its setting's ascent and descent."""
 
-    Tracking v/1000 em follows each cluster but the last; ligatures are off when tracked.
-    """
-    gap = tracking / 1000
+    start: int
+    end: int
+    x0: float
+    x1: float
+    script: str
+    rightward: bool
+
+
+class _Set(NamedTuple):
+    """One line set from x = 0, its baseline at 0."""
+
+    glyphs: list[Glyph]
+    width: float
+    clusters: list[_Cluster]
+    carets: list[float]
+    ascent: float
+    descent: float
+    missing: set[str]
+
+
+@lru_cache(maxsize=2048)
+def _set(words: str, offset: int, base: Setting, ranges: tuple[Range, ...], stretch: float = 0.0) -> _Set:
+    """A line shaped. Tracking follows each cluster but the last; ligatures are off when tracked. `stretch` is added to each space."""
     glyphs: list[Glyph] = []
+    found: list[_Cluster] = []
     missing: set[str] = set()
-    starts: dict[int, list[float]] = {}
-    x, last = 0.0, None
-    for gid, cluster, dx, dy, advance in shape(face, text, ligatures=gap == 0):
-        if last is not None and cluster != last:
-            x += gap
-        if gid == 0 and text[cluster].isprintable():
-            missing.add(text[cluster])
-        glyphs.append(Glyph(gid, x + dx, dy, cluster, advance))
-        span = starts.setdefault(cluster, [x, x])
-        x += advance
-        span[1] = x
-        last = cluster
-    return glyphs, x, _carets(text, starts, x), missing
+    first = face_for(base.typeface, base.weight, base.width)[0]
+    ascent, descent = (first.ascent, first.descent) if not words else (0.0, 0.0)
+    x, gap = 0.0, 0.0
+    runs = in_visual_order(cut(words, offset, base, ranges))
+    for run in runs:
+        setting = run.setting
+        own, back = cased(words[run.start:run.end], setting.case)
+        size = setting.size * _smaller(run, own)
+        text = words[:run.start] + own + words[run.end:] if own != words[run.start:run.end] else words
+        shaped = shape(run._replace(end=run.start + len(own)), text, joined=setting.tracking == 0)
+        ascent, descent = max(ascent, run.face.ascent * setting.size + setting.shift), max(descent, run.face.descent * setting.size - setting.shift)
+        starts = sorted({item[1] for item in shaped})
+        ends = dict(zip(starts, [*starts[1:], run.start + len(own)]))
+        last = None
+        for gid, cluster, dx, dy, advance in shaped:
+            begin, end = run.start + back[cluster - run.start], run.start + (back[ends[cluster] - run.start] if ends[cluster] - run.start < len(back) else run.end - run.start)
+            if cluster != last:
+                x += gap
+                gap = setting.tracking / 1000 * setting.size
+                found.append(_Cluster(begin, max(end, begin + 1), x, x, run.script, run.level % 2 == 0))
+                if words[begin] in " \u00a0":
+                    advance += stretch / size
+            if gid == 0 and words[begin].isprintable():
+                missing.add(words[begin])
+            glyphs.append(Glyph(gid, x + dx * size, dy * size - setting.shift, offset + begin, advance * size, run.face, size, setting.colour))
+            x += advance * size
+            found[-1] = found[-1]._replace(x1=x)
+            last = cluster
+    return _Set(glyphs, x, found, _carets(words, found, x), ascent, descent, missing)
 
 
-def _carets(text: str, starts: dict[int, list[float]], width: float) -> list[float]:
+def _smaller(run: Run, text: str) -> float:
+    """Small capitals the face does not have are not made here: its `smcp` feature does them, or the letters stay."""
+    return SMALL if run.setting.case == "small" and not _has_feature(run.face, "smcp") and text.islower() else 1.0
+
+
+@lru_cache(maxsize=256)
+def _has_feature(face: Face, tag: str) -> bool:
+    return tag in hb.ot_layout_language_get_feature_tags(face.hb_face, "GSUB")
+
+
+def _carets(text: str, clusters: list[_Cluster], width: float) -> list[float]:
     """A caret before every character; within a cluster of several they stand evenly."""
-    edges = sorted(starts)
-    rightward = len(edges) < 2 or starts[edges[0]][0] <= starts[edges[-1]][0]
     carets = [0.0] * (len(text) + 1)
-    for place, cluster in enumerate(edges):
-        following = edges[place + 1] if place + 1 < len(edges) else len(text)
-        left, right = starts[cluster]
-        for offset in range(following - cluster):
-            share = offset / (following - cluster)
-            carets[cluster + offset] = left + (right - left) * share if rightward else right - (right - left) * share
-    carets[-1] = width if rightward else 0.0
+    for one in clusters:
+        for place in range(one.start, min(one.end, len(text))):
+            share = (place - one.start) / (one.end - one.start)
+            carets[place] = one.x0 + (one.x1 - one.x0) * share if one.rightward else one.x1 - (one.x1 - one.x0) * share
+    last = max(clusters, key=lambda each: each.end, default=None)
+    carets[-1] = (last.x1 if last.rightward else last.x0) if last else width
     return carets
 
 
 @lru_cache(maxsize=512)
-def lay_out(text: str, typeface: str, weight: int, tracking: float, leading: float, align: str) -> Layout:
-    """Shape and set a text. Lines break at line feeds; `leading` is baseline to baseline in em.
+def lay_out(text: str, base: Setting, block: Block = Block(), ranges: tuple[Range, ...] = ()) -> Layout:
+    """Shape and set a text. Lines break at line feeds and, with a measure, where they would grow too long.
 
-    Tracking keeps the line's alignment point fixed. An empty text has an empty ink box
-    and a type box one ascent and descent high.
+    Tracking keeps the line's alignment point fixed. Each further baseline lies `leading` times the line's largest
+    size below the one before. An empty text has an empty ink box and a type box one ascent and descent high.
     """
-    face, found = face_for(typeface, weight)
     glyphs: list[Glyph] = []
     lines: list[Line] = []
+    letters: list[tuple[int, int, float, float, int, str]] = []
     missing: set[str] = set()
-    ink, type_box = Rect(0, 0, 0, 0), Rect(0, 0, 0, 0)
-    start = 0
-    for number, words in enumerate(text.split("\n")):
-        baseline = number * leading
-        own, width, carets, absent = _line(face, words, tracking)
-        missing |= absent
-        left = {"left": 0.0, "centre": -width / 2, "right": -width}[align]
-        for glyph in own:
-            placed = glyph._replace(x=glyph.x + left, y=glyph.y + baseline, cluster=glyph.cluster + start)
-            glyphs.append(placed)
-            bounds = face.glyph(glyph.gid)[1]
-            if bounds:
-                x0, y0, x1, y1 = bounds
-                ink = ink.joins(Rect(placed.x + x0, placed.y + y0, placed.x + x1, placed.y + y1))
-        box = Rect(left, baseline - face.ascent, left + max(width, 1e-9), baseline + face.descent)
-        type_box = type_box.joins(box)
-        lines.append(Line(left, baseline, width, start, start + len(words), tuple(c + left for c in carets)))
-        start += len(words) + 1
-    return Layout(face, tuple(glyphs), tuple(lines), ink, type_box, "".join(sorted(missing)), found)
+    type_box = Rect(0, 0, 0, 0)
+    boxes: list[tuple[float, float, float]] = []
+    baseline = 0.0
+    spans = broken(text, block.measure, lambda start, end: _set(text[start:end], start, base, ranges).width, not block.justify)
+    for number, (start, end, natural) in enumerate(spans):
+        words = text[start:end]
+        made = _set(words, start, base, ranges)
+        if block.justify and block.measure and not natural:
+            spaces = words.rstrip().count(" ")
+            made = _set(words, start, base, ranges, max(0.0, block.measure - made.width) / spaces) if spaces else made
+        if number:
+            baseline += block.leading * _largest(start, end, base, ranges)
+        left = {"left": 0.0, "centre": -made.width / 2, "right": -made.width}[block.align]
+        for glyph in made.glyphs:
+            glyphs.append(glyph._replace(x=glyph.x + left, y=glyph.y + baseline))
+        for one in made.clusters:
+            letters.append((start + one.start, start + one.end, one.x0 + left, one.x1 + left, number, one.script))
+        type_box = type_box.joins(Rect(left, baseline - made.ascent, left + max(made.width, 1e-9), baseline + made.descent))
+        boxes.append((baseline, made.ascent, made.descent))
+        lines.append(Line(left, baseline, made.width, start, end, tuple(c + left for c in made.carets), made.ascent, made.descent))
+        missing |= made.missing
+    units, places, letter_of = units_of(text, letters, glyphs, boxes)
+    placed = tuple(glyph._replace(letter=letter_of.get(glyph.cluster, -1)) for glyph in glyphs)
+    ink = Rect(0, 0, 0, 0)
+    for glyph in placed:
+        ink = ink.joins(glyph.ink)
+    return Layout(placed, tuple(lines), text, ink, type_box, "".join(sorted(missing)), family_of(base.typeface) is not None, units, places,
+                  frozenset(glyph.colour for glyph in placed if glyph.colour), any(glyph.face.colourful for glyph in placed))
+
+
+def _largest(start: int, end: int, base: Setting, ranges: tuple[Range, ...]) -> float:
+    """The largest size set on a line: a small second line stands closer, a large one further away."""
+    covered = [each for each in ranges if each.start < max(end, start + 1) and start < each.end]
+    whole = any(each.start <= start and end <= each.end for each in covered)
+    sizes = [each.setting.size for each in covered] + ([] if whole else [base.size])
+    return max(sizes, default=1.0)

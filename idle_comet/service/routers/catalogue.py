@@ -13,7 +13,7 @@ from ...core.motion.ease import trace
 from ...core.motion.property import Value
 from ...core.project.edits import EditError
 from ...core.steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
-from ...core.type import FAMILIES
+from ...core.type import Family, families
 
 router = APIRouter(tags=["catalogue"])
 
@@ -62,12 +62,21 @@ class ReadyInfo(BaseModel):
     synonyms: list[str]
 
 
+class ChoiceInfo(BaseModel):
+    name: str
+    label: str
+    options: list[str]
+
+
 class KindInfo(BaseModel):
     kind: str
     label: str
+    group: str
+    text_only: bool
     synonyms: list[str]
     says: str
     parameters: list[ParameterInfo]
+    choices: list[ChoiceInfo]
     ready: list[ReadyInfo]
 
 
@@ -76,6 +85,9 @@ class FamilyInfo(BaseModel):
     name: str
     character: str
     weights: list[int]
+    any_weight: bool
+    widths: tuple[float, float]
+    own: bool
 
 
 class Catalogue(BaseModel):
@@ -88,6 +100,11 @@ class Catalogue(BaseModel):
     """The most motion-blur samples a frame gets: "exact" as exported, "light" while playing."""
 
 
+def family_info(each: Family) -> FamilyInfo:
+    return FamilyInfo(id=each.id, name=each.name, character=each.character, weights=list(each.weights), any_weight=each.any_weight,
+                      widths=each.widths, own=each.own)
+
+
 def _infos(parameters: tuple[Parameter, ...]) -> list[ParameterInfo]:
     return [ParameterInfo(**each.describe()) for each in parameters]
 
@@ -95,14 +112,14 @@ def _infos(parameters: tuple[Parameter, ...]) -> list[ParameterInfo]:
 @router.get("/catalogue")
 def catalogue() -> Catalogue:
     return Catalogue(
-        steps=[KindInfo(kind=each.kind, label=each.label, synonyms=list(each.synonyms), says=each.says,
+        steps=[KindInfo(kind=each.kind, label=each.label, group=each.group, text_only=each.text_only, synonyms=list(each.synonyms), says=each.says,
                         parameters=_infos(each.parameters),
+                        choices=[ChoiceInfo(name=one.name, label=one.label, options=list(one.options)) for one in each.choices],
                         ready=[ReadyInfo(name=one.name, label=one.label, synonyms=list(one.synonyms)) for one in each.ready])
                for each in KINDS.values()],
         content={kind: _infos(parameters) for kind, parameters in CONTENT_PARAMETERS.items()},
         mix=_infos((MIX,))[0],
-        families=[FamilyInfo(id=each.id, name=each.name, character=each.character, weights=list(each.weights))
-                  for each in FAMILIES.values()],
+        families=[family_info(each) for each in families().values()],
         eases=[_describe(name, ease) for name, ease in STARTING_POINTS],
         ceilings={"exact": CEILINGS[True], "light": CEILINGS[False]},
     )

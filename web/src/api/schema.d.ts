@@ -481,6 +481,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/typefaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Typeface
+         * @description Add a font of the editor's own: TTF, OTF, WOFF or WOFF2.
+         */
+        post: operations["add_typeface_api_typefaces_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/typefaces/{typeface}/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sample
+         * @description Words set in a typeface, as wide as there is room for.
+         */
+        get: operations["sample_api_typefaces__typeface__sample_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -720,6 +760,69 @@ export interface components {
                 number
             ];
         };
+        /**
+         * CarryOver
+         * @description Onto other clips from one: its look (type and surface, as it rests), its motion (steps with keys, spans), or both.
+         */
+        CarryOver: {
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "carry_over";
+            /** Source */
+            source: string;
+            /**
+             * What
+             * @default both
+             * @enum {string}
+             */
+            what: "look" | "motion" | "both";
+        };
+        /**
+         * Cascade
+         * @description How units follow each other.
+         *
+         *     By "delay" each begins so many frames after the one before; by "fit" the delay is what fills the span; by
+         *     "overlap" all share the time one motion was made for, each beginning before the one before has ended.
+         */
+        Cascade: {
+            /**
+             * By
+             * @default delay
+             * @enum {string}
+             */
+            by: "delay" | "fit" | "overlap";
+            /**
+             * Delay
+             * @default 3
+             */
+            delay: number;
+            /**
+             * Order
+             * @default forward
+             * @enum {string}
+             */
+            order: "forward" | "backward" | "from the middle" | "to the middle" | "random";
+            /**
+             * Overlap
+             * @default 0.7
+             */
+            overlap: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Unit
+             * @default all
+             * @enum {string}
+             */
+            unit: "all" | "line" | "word" | "letter";
+        };
         /** Catalogue */
         Catalogue: {
             /** Ceilings */
@@ -797,10 +900,18 @@ export interface components {
         ChangeText: {
             /** Align */
             align?: ("left" | "centre" | "right") | null;
+            /** Box Does */
+            box_does?: ("wrap" | "justify" | "fit") | null;
+            /** Case */
+            case?: ("typed" | "upper" | "lower" | "small") | null;
             /** Clip */
             clip: string;
+            /** Features */
+            features?: string[] | null;
             /** Frame */
             frame?: number | null;
+            /** Kerning */
+            kerning?: boolean | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -839,6 +950,15 @@ export interface components {
             name?: string | null;
             /** Track */
             track: string;
+        };
+        /** ChoiceInfo */
+        ChoiceInfo: {
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Options */
+            options: string[];
         };
         /**
          * Clip
@@ -1191,7 +1311,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["ReplaceShot"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["CarryOver"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Reset"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SetChoice"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetUnits"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["StyleLine"] | components["schemas"]["StyleRange"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -1255,14 +1375,23 @@ export interface components {
         };
         /** FamilyInfo */
         FamilyInfo: {
+            /** Any Weight */
+            any_weight: boolean;
             /** Character */
             character: string;
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /** Own */
+            own: boolean;
             /** Weights */
             weights: number[];
+            /** Widths */
+            widths: [
+                number,
+                number
+            ];
         };
         /**
          * Fixed
@@ -1507,7 +1636,7 @@ export interface components {
              * Name
              * @enum {string}
              */
-            name: "text" | "typeface" | "weight" | "align" | "stand_x" | "stand_y" | "measured_by";
+            name: "text" | "typeface" | "align" | "stand_x" | "stand_y" | "measured_by";
             /** Value */
             value: string | number;
         };
@@ -1630,6 +1759,10 @@ export interface components {
         };
         /** KindInfo */
         KindInfo: {
+            /** Choices */
+            choices: components["schemas"]["ChoiceInfo"][];
+            /** Group */
+            group: string;
             /** Kind */
             kind: string;
             /** Label */
@@ -1642,6 +1775,8 @@ export interface components {
             says: string;
             /** Synonyms */
             synonyms: string[];
+            /** Text Only */
+            text_only: boolean;
         };
         /**
          * Linear
@@ -2276,7 +2411,7 @@ export interface components {
              * Name
              * @enum {string}
              */
-            name: "text" | "typeface" | "weight" | "align" | "stand_x" | "stand_y" | "measured_by";
+            name: "text" | "typeface" | "align" | "stand_x" | "stand_y" | "measured_by";
         };
         /**
          * RemoveKeys
@@ -2363,6 +2498,19 @@ export interface components {
             media: string;
         };
         /**
+         * Reset
+         * @description Clips back to plain: no steps, spans or transitions of their own; words and typeface stay.
+         */
+        Reset: {
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reset_clips";
+        };
+        /**
          * RideWith
          * @description Clips ride with a shot from now on, or (None) with none.
          */
@@ -2401,6 +2549,25 @@ export interface components {
             ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
             /** Name */
             name: string;
+        };
+        /**
+         * SetChoice
+         * @description One of a step's choices.
+         */
+        SetChoice: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_choice";
+            /** Name */
+            name: string;
+            /** Step */
+            step: string;
+            /** Value */
+            value: string;
         };
         /**
          * SetMarker
@@ -2700,6 +2867,32 @@ export interface components {
             transition: components["schemas"]["Transition"] | null;
         };
         /**
+         * SetUnits
+         * @description A step's arrival or departure cascade, or the point each unit turns and grows about; what is None stays.
+         *
+         *     `as_arrival` lets the departure go as the arrival goes.
+         */
+        SetUnits: {
+            arrival?: components["schemas"]["Cascade"] | null;
+            /**
+             * As Arrival
+             * @default false
+             */
+            as_arrival: boolean;
+            /** Clip */
+            clip: string;
+            departure?: components["schemas"]["Cascade"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_units";
+            /** Pivot */
+            pivot?: ("own" | "centre" | "baseline-left" | "baseline-centre" | "baseline-right" | "top" | "bottom" | "left" | "right") | null;
+            /** Step */
+            step: string;
+        };
+        /**
          * SetValue
          * @description A value at a frame of the clip: fixed properties change as a whole, moving ones get a key there, driven ones a new centre.
          */
@@ -2775,7 +2968,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["ReplaceShot"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["CarryOver"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Reset"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SetChoice"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetUnits"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["StyleLine"] | components["schemas"]["StyleRange"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2955,9 +3148,16 @@ export interface components {
         };
         /**
          * Step
-         * @description One thing done to a clip's picture. Parameters left out have their default.
+         * @description One thing done to a clip's picture. Parameters and choices left out have their default.
          */
         Step: {
+            /**
+             * Choices
+             * @default {}
+             */
+            choices: {
+                [key: string]: string;
+            };
             /** Id */
             id: string;
             /** Kind */
@@ -2980,6 +3180,7 @@ export interface components {
              * @default 0
              */
             since: number;
+            units?: components["schemas"]["Units"] | null;
             /**
              * Until
              * @default 0
@@ -3080,6 +3281,72 @@ export interface components {
              */
             kind: "stronger";
         };
+        /**
+         * StyleLine
+         * @description The same for one line of the text, counted from 0.
+         */
+        StyleLine: {
+            /**
+             * Clear
+             * @default false
+             */
+            clear: boolean;
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "style_line";
+            /** Line */
+            line: number;
+            style: components["schemas"]["Styled"];
+        };
+        /**
+         * StyleRange
+         * @description Set characters [start, end) in their own way; what is None stays, `clear` takes all of it back first.
+         */
+        StyleRange: {
+            /**
+             * Clear
+             * @default false
+             */
+            clear: boolean;
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "style_range";
+            style: components["schemas"]["Styled"];
+        };
+        /**
+         * Styled
+         * @description Characters [start, end) of a text set in their own way; what is None is the text's.
+         */
+        Styled: {
+            /** Case */
+            case?: ("typed" | "upper" | "lower" | "small") | null;
+            /** Colour */
+            colour?: string | null;
+            /** End */
+            end: number;
+            /** Shift */
+            shift?: number | null;
+            /** Size */
+            size?: number | null;
+            /** Start */
+            start: number;
+            /** Tracking */
+            tracking?: number | null;
+            /** Typeface */
+            typeface?: string | null;
+            /** Weight */
+            weight?: number | null;
+            /** Width */
+            width?: number | null;
+        };
         /** SwitchStep */
         SwitchStep: {
             /** Clip */
@@ -3106,6 +3373,26 @@ export interface components {
              */
             align: "left" | "centre" | "right";
             /**
+             * Box
+             * @default {
+             *       "state": "fixed",
+             *       "value": 0
+             *     }
+             */
+            box: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+            /**
+             * Box Does
+             * @default wrap
+             * @enum {string}
+             */
+            box_does: "wrap" | "justify" | "fit";
+            /**
+             * Case
+             * @default typed
+             * @enum {string}
+             */
+            case: "typed" | "upper" | "lower" | "small";
+            /**
              * Colour
              * @default {
              *       "state": "fixed",
@@ -3114,12 +3401,22 @@ export interface components {
              */
             colour: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
             /**
+             * Features
+             * @default []
+             */
+            features: string[];
+            /**
              * Held
              * @default {}
              */
             held: {
                 [key: string]: components["schemas"]["HeldKey"][];
             };
+            /**
+             * Kerning
+             * @default true
+             */
+            kerning: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3139,6 +3436,11 @@ export interface components {
              * @enum {string}
              */
             measured_by: "ink" | "type";
+            /**
+             * Ranges
+             * @default []
+             */
+            ranges: components["schemas"]["Styled"][];
             /**
              * Size
              * @default {
@@ -3169,6 +3471,8 @@ export interface components {
              *     }
              */
             tracking: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+            /** Type Style */
+            type_style?: string | null;
             /**
              * Typeface
              * @default archivo
@@ -3176,9 +3480,20 @@ export interface components {
             typeface: string;
             /**
              * Weight
-             * @default 600
+             * @default {
+             *       "state": "fixed",
+             *       "value": 600
+             *     }
              */
-            weight: number;
+            weight: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+            /**
+             * Width
+             * @default {
+             *       "state": "fixed",
+             *       "value": 100
+             *     }
+             */
+            width: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
         };
         /** Timecode */
         Timecode: {
@@ -3323,6 +3638,32 @@ export interface components {
              * @default 0
              */
             snap: number;
+        };
+        /**
+         * Units
+         * @description How a step's motion is passed on from unit to unit of a text, and about which point of itself each unit turns and grows.
+         *
+         *     Without a `departure` of its own a step departs as it arrives.
+         */
+        Units: {
+            /**
+             * @default {
+             *       "by": "delay",
+             *       "delay": 3,
+             *       "order": "forward",
+             *       "overlap": 0.7,
+             *       "seed": 1,
+             *       "unit": "all"
+             *     }
+             */
+            arrival: components["schemas"]["Cascade"];
+            departure?: components["schemas"]["Cascade"] | null;
+            /**
+             * Pivot
+             * @default own
+             * @enum {string}
+             */
+            pivot: "own" | "centre" | "baseline-left" | "baseline-centre" | "baseline-right" | "top" | "bottom" | "left" | "right";
         };
         /** ValidationError */
         ValidationError: {
@@ -4345,6 +4686,67 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StaleAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    add_typeface_api_typefaces_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    files: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FamilyInfo"];
+                };
+            };
+        };
+    };
+    sample_api_typefaces__typeface__sample_get: {
+        parameters: {
+            query: {
+                words: string;
+                weight?: number;
+            };
+            header?: never;
+            path: {
+                typeface: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
                 };
             };
             /** @description Validation Error */

@@ -15,7 +15,7 @@ const at = ref(0)
 const field = ref<HTMLInputElement | null>(null)
 
 /** Step kinds, and the motions they can come with, by their own names. */
-const all = computed(() => desk.catalogue!.steps.flatMap((kind) => [
+const all = computed(() => desk.catalogue!.steps.filter((kind) => !kind.text_only || props.clip.content.kind === 'text').flatMap((kind) => [
   { key: kind.kind, kind: kind.kind, ready: null as string | null, label: kind.label, synonyms: kind.synonyms },
   ...kind.ready.map((each) => ({ key: `${kind.kind} ${each.name}`, kind: kind.kind, ready: each.name as string | null, label: each.label, synonyms: each.synonyms })),
 ]))
@@ -85,7 +85,7 @@ function move(by: number) {
 .add { position: relative; font-size: 12px; }
 .add > button:hover { color: var(--bone); }
 input { width: 150px; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 2px 8px; }
-ul { position: absolute; right: 0; top: 24px; z-index: 20; margin: 0; padding: 4px 0; list-style: none; width: 240px; background: var(--raised); border: 1px solid var(--line); }
+ul { position: absolute; right: 0; top: 24px; z-index: 20; margin: 0; padding: 4px 0; list-style: none; width: 280px; max-height: 460px; overflow-y: auto; background: var(--raised); border: 1px solid var(--line); }
 li { padding: 5px 12px; cursor: pointer; font-size: 13px; }
 li .muted { font-size: 11px; }
 li.on, li:hover { background: var(--chosen); }

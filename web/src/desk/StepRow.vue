@@ -2,6 +2,7 @@
 /** One step: its picture, its name, what of it moves, a switch; opened, its gauges. */
 import { computed, ref } from 'vue'
 import type { Clip, KindInfo, Step } from '../api/client'
+import ChoiceLine from '../parts/ChoiceLine.vue'
 import Gauge from '../parts/Gauge.vue'
 import Sparkline from '../parts/Sparkline.vue'
 import { useDesk } from '../stores/desk'
@@ -9,6 +10,7 @@ import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import PictureSettings from './PictureSettings.vue'
 import TextSettings from './TextSettings.vue'
+import UnitsPanel from './UnitsPanel.vue'
 import ValueRow from './ValueRow.vue'
 
 const props = defineProps<{ clip: Clip; step: Step | null; place: number; folded: boolean }>()
@@ -33,13 +35,15 @@ const says = computed(() => {
   if (!props.step && content.kind === 'text') {
     const face = desk.catalogue!.families.find((family) => family.id === content.typeface)?.name ?? content.typeface
     const size = content.size.state === 'fixed' ? `, ${content.size.value} px` : ''
-    return `${face} ${content.weight}${size}`
+    const weight = content.weight.state === 'fixed' ? ` ${content.weight.value}` : ''
+    return `${face}${weight}${size}`
   }
   if (content.kind === 'plain' && !props.step) return content.colour.state === 'fixed' ? String(content.colour.value) : 'moving colour'
   if (!props.step) return { fill: 'filling the frame', fit: 'whole in the frame', own: 'at its own size' }[(content as { fit: 'fill' }).fit]
   if (!on.value) return 'off'
   const moving = parameters.value.filter((each) => curves.value.some((curve) => curve.name === each.name))
-  if (moving.length) return `moving: ${moving.map((each) => each.label.toLowerCase()).join(', ')}`
+  const passed = props.step.units && props.step.units.arrival.unit !== 'all' ? `${props.step.units.arrival.unit} by ${props.step.units.arrival.unit}` : ''
+  if (moving.length) return `moving: ${moving.map((each) => each.label.toLowerCase()).join(', ')}${passed ? `; ${passed}` : ''}`
   return (kind.value?.says ?? '').replace(/{(\w+)}/g, (_, key) => {
     const parameter = parameters.value.find((each) => each.name === key)
     const property = props.step!.values[key]
@@ -104,6 +108,17 @@ function hold(on: boolean) {
       <ValueRow v-for="each in parameters" :key="each.name" :clip="clip" :step="id" :parameter="each" />
       <PictureSettings v-if="!step && clip.content.kind !== 'text'" :clip="clip" />
       <template v-if="step">
+        <template v-for="choice in kind?.choices ?? []" :key="choice.name">
+          <ChoiceLine
+            v-if="choice.options.join('').length < 34" :label="choice.label" :choices="choice.options.map((each) => [each, each] as const)"
+            :now="step.choices[choice.name] ?? choice.options[0]" @choose="edits.choose(clip.id, step!.id, choice.name, $event)"
+          />
+          <div v-else class="line">
+            <span class="muted">{{ choice.label }}</span>
+            <VSelect :model-value="step.choices[choice.name] ?? choice.options[0]" :items="choice.options" :aria-label="choice.label" @update:model-value="(value: string) => edits.choose(clip.id, step!.id, choice.name, value)" />
+          </div>
+        </template>
+        <UnitsPanel v-if="clip.content.kind === 'text'" :clip="clip" :step="step" />
         <ValueRow :clip="clip" :step="step.id" :parameter="desk.catalogue!.mix" />
         <Gauge label="In, from head" :value="step.since" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { since: v }, g)" />
         <Gauge label="Out, to tail" :value="step.until" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { until: v }, g)" />
@@ -132,6 +147,7 @@ function hold(on: boolean) {
 .switch path { stroke: var(--bone); stroke-width: 2; }
 .off .switch path { stroke: var(--muted); }
 .inside { padding: 2px 16px 12px 0; }
+.line { display: grid; grid-template-columns: 78px 1fr; gap: 5px; align-items: center; min-height: 28px; font-size: 12px; }
 .foot { display: flex; gap: 18px; padding-top: 8px; font-size: 12px; }
 .foot button:hover { color: var(--bone); }
 .folded { padding-left: 16px; }

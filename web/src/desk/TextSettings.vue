@@ -1,11 +1,14 @@
 <script setup lang="ts">
 /** Words and how they are set. Sizes and distances follow as gauges. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Clip } from '../api/client'
+import ChoiceLine from '../parts/ChoiceLine.vue'
 import WordsField from '../parts/WordsField.vue'
 import { useDesk } from '../stores/desk'
 import { useEdits } from '../use/edits'
 import { choiceAt, type Choice } from '../use/properties'
+import FacePicker from './FacePicker.vue'
+import PartSettings from './PartSettings.vue'
 
 const props = defineProps<{ clip: Clip }>()
 const desk = useDesk()
@@ -15,8 +18,8 @@ const content = computed(() => (props.clip.content.kind === 'text' ? props.clip.
 /** A choice as it is at the playhead; changing it changes what is seen there. */
 const now = <Name extends Choice>(name: Name) => choiceAt(props.clip, name, desk.drawing, desk.local)
 const families = computed(() => desk.catalogue!.families)
-const weights = computed(() => families.value.find((each) => each.id === now('typeface'))?.weights ?? [])
 const faces = computed(() => families.value.map((each) => ({ title: `${each.name}, ${each.character}`, value: each.id })))
+const weight = computed(() => (content.value.weight.state === 'fixed' && typeof content.value.weight.value === 'number' ? content.value.weight.value : 600))
 
 const ALIGN = [['left', 'left'], ['centre', 'centre'], ['right', 'right']] as const
 const ACROSS = [['left', 'left'], ['centre', 'centre'], ['right', 'right']] as const
@@ -30,18 +33,29 @@ const groups = computed(() => [
   { label: 'Measured by', name: 'measured_by', choices: BY, now: now('measured_by') },
 ] as const)
 
-/** Words, typeface and weight can change within the clip: keys that hold, by the playhead. */
-const HELD = [['text', 'words'], ['typeface', 'typeface'], ['weight', 'weight']] as const
+/** Words and typeface can change within the clip: keys that hold, by the playhead. */
+const HELD = [['text', 'words'], ['typeface', 'typeface']] as const
+const CASE = [['typed', 'as typed'], ['upper', 'capitals'], ['lower', 'small'], ['small', 'small caps']] as const
+const BOX = [['wrap', 'wraps'], ['justify', 'fills'], ['fit', 'sizes to fit']] as const
+const KERN = [[true, 'on'], [false, 'off']] as const
+
+/** The characters chosen in the field, and the line a part stands in. */
+const part = ref<[number, number] | null>(null)
 const changes = computed(() => HELD.flatMap(([name, word]) => (content.value.held[name] ?? []).map((key, index) => ({ name, word, index, key }))))
+
+function setFeatures(event: Event) {
+  const features = (event.target as HTMLInputElement).value.trim().split(/[\s,]+/).filter(Boolean)
+  edits.text(props.clip.id, { features })
+}
 </script>
 
 <template>
   <div class="settings">
-    <WordsField :clip="clip.id" :text="now('text')" label="Words" :rows="2" here />
+    <WordsField :clip="clip.id" :text="now('text')" label="Words" :rows="2" here @chosen="part = $event" />
+    <PartSettings v-if="part || content.ranges.length" :clip="clip" :part="part" />
     <div class="pair">
       <span class="muted">Typeface</span>
-      <VSelect :model-value="now('typeface')" :items="faces" aria-label="Typeface" data-test="typeface" @update:model-value="edits.text(clip.id, { typeface: $event }, undefined, true)" />
-      <VSelect class="weight" :model-value="now('weight')" :items="weights" aria-label="Weight" @update:model-value="edits.text(clip.id, { weight: $event }, undefined, true)" />
+      <FacePicker class="face" :face="now('typeface')" :words="now('text')" :weight="weight" @choose="edits.text(clip.id, { typeface: $event }, undefined, true)" />
     </div>
     <div v-for="group in groups" :key="group.name" class="pair choices">
       <span class="muted">{{ group.label }}</span>
@@ -52,20 +66,26 @@ const changes = computed(() => HELD.flatMap(([name, word]) => (content.value.hel
         >{{ word }}</button>
       </div>
     </div>
+    <ChoiceLine label="Case" :choices="CASE" :now="content.case" @choose="edits.text(clip.id, { case: $event })" />
+    <ChoiceLine label="Kerning" :choices="KERN" :now="content.kerning" @choose="edits.text(clip.id, { kerning: $event })" />
+    <ChoiceLine label="Box" :choices="BOX" :now="content.box_does" @choose="edits.text(clip.id, { box_does: $event })" />
+    <div class="pair">
+      <span class="muted">Features</span>
+      <input v-shown="content.features.join(' ')" class="features" placeholder="ss01 onum tnum" spellcheck="false" aria-label="OpenType features" @change="setFeatures" />
+    </div>
     <div class="pair choices">
       <span class="muted">From here on</span>
       <div class="choice">
         <button title="Other words from the playhead on" @click="edits.hold(clip.id, 'text', now('text'))">other words</button>
         <button title="Another typeface from the playhead on" @click="edits.hold(clip.id, 'typeface', now('typeface'))">typeface</button>
-        <button title="Another weight from the playhead on" @click="edits.hold(clip.id, 'weight', now('weight'))">weight</button>
       </div>
     </div>
     <div v-for="each in changes" :key="each.name + each.index" class="pair held">
       <button class="muted numbers" title="Go there" @click="desk.goTo(clip.head + Math.round(each.key.at))">{{ each.word }}, {{ each.key.counts_from }} {{ Math.round(each.key.at * 100) / 100 }}</button>
       <input v-if="each.name === 'text'" v-shown="String(each.key.value)" :aria-label="`Words from frame ${each.key.at} on`" @change="desk.goTo(clip.head + Math.round(each.key.at)); edits.hold(clip.id, 'text', ($event.target as HTMLInputElement).value)" />
       <VSelect
-        v-else :model-value="each.key.value" :items="each.name === 'weight' ? weights : faces" :aria-label="`${each.word} from frame ${each.key.at} on`"
-        @update:model-value="(value: string | number) => { desk.goTo(clip.head + Math.round(each.key.at)); edits.hold(clip.id, each.name, value) }"
+        v-else :model-value="each.key.value" :items="faces" :aria-label="`${each.word} from frame ${each.key.at} on`"
+        @update:model-value="(value: string | number) => { desk.goTo(clip.head + Math.round(each.key.at)); edits.hold(clip.id, each.name, String(value)) }"
       />
       <button class="muted" @click="edits.removeHeld(clip.id, each.name, each.index)">remove</button>
     </div>
@@ -75,6 +95,8 @@ const changes = computed(() => HELD.flatMap(([name, word]) => (content.value.hel
 <style scoped>
 .settings { display: grid; gap: 6px; padding-bottom: 6px; }
 .pair { display: grid; grid-template-columns: 84px 1fr 76px; gap: 6px; align-items: center; font-size: 12px; }
+.face { grid-column: span 2; }
+.features { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 3px 8px; grid-column: span 2; }
 .held input { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 3px 6px; min-width: 0; }
 .held button { text-align: left; }
 .choices { grid-template-columns: 84px 1fr; }

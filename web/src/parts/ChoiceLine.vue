@@ -1,4 +1,4 @@
-<script setup lang="ts" generic="T extends string | number | null">
+<script setup lang="ts" generic="T extends string | number | boolean | null">
 /** A few words of which one holds. */
 defineProps<{ label: string; choices: readonly (readonly [T, string])[]; now: T | undefined; wide?: boolean }>()
 const emit = defineEmits<{ choose: [value: T] }>()

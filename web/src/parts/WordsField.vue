@@ -5,7 +5,7 @@ import { useDraft } from '../use/draft'
 import { useEdits } from '../use/edits'
 
 const props = defineProps<{ clip: string; text: string; label: string; rows: number; here?: boolean }>()
-const emit = defineEmits<{ enter: [] }>()
+const emit = defineEmits<{ enter: []; chosen: [part: [number, number] | null] }>()
 const edits = useEdits()
 const draft = useDraft(() => props.text)
 const gesture = ref('')
@@ -19,10 +19,16 @@ function typed(event: Event) {
   draft.value = (event.target as HTMLTextAreaElement).value
   edits.text(props.clip, { text: draft.value }, gesture.value, props.here)
 }
+
+/** Which characters are chosen, so that they can be set in their own way. */
+function chosen(event: Event) {
+  const { selectionStart, selectionEnd } = event.target as HTMLTextAreaElement
+  emit('chosen', selectionStart < selectionEnd ? [selectionStart, selectionEnd] : null)
+}
 </script>
 
 <template>
-  <textarea class="words" :value="draft" :rows="rows" maxlength="10000" :aria-label="label" data-test="words" @focus="enter" @input="typed" />
+  <textarea class="words" :value="draft" :rows="rows" maxlength="10000" :aria-label="label" data-test="words" @focus="enter" @input="typed" @select="chosen" @pointerdown="emit('chosen', null)" />
 </template>
 
 <style scoped>

@@ -2,7 +2,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, watch } from 'vue'
-import type { Catalogue, Clip, CopiedKey, Edit, KindInfo, Value } from '../api/client'
+import { get, type Catalogue, type Clip, type CopiedKey, type Edit, type KindInfo, type Value } from '../api/client'
 import { useProject } from './project'
 
 export type Tray = 'text' | 'media' | 'export' | null
@@ -18,6 +18,7 @@ export const sameKey = (a: ChosenKey, b: ChosenKey) => a.clip === b.clip && a.st
 export const useDesk = defineStore('desk', () => {
   const project = useProject()
   const catalogue = ref<Catalogue | null>(null)
+  const loadCatalogue = async () => { catalogue.value = await get<Catalogue>('/catalogue') }
   const frame = ref(0)
   const playing = ref(false)
   /** Film frames a shown frame: 1 plays as exported, 2 twice as fast, −1 backwards. */
@@ -102,7 +103,7 @@ export const useDesk = defineStore('desk', () => {
   watch(() => project.project?.clips, (now) => { if (now && picked.value.some((id) => !now[id])) picked.value = picked.value.filter((id) => now[id]) })
 
   return {
-    catalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, sheet, films, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
+    catalogue, loadCatalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, sheet, films, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
     speeds, trail, selected, clip, clips, drawing, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf,
   }
 })

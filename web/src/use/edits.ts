@@ -1,5 +1,5 @@
 /** The edits the Desk makes, by the names of what an editor does. */
-import type { CopiedKey, Clip, Ease, Edit, Motor, Shutter, Transition, Value } from '../api/client'
+import type { Cascade, CopiedKey, Clip, Ease, Edit, Motor, Shutter, Styled, Transition, Value } from '../api/client'
 import { useDesk, type ChosenKey } from '../stores/desk'
 import { useProject } from '../stores/project'
 
@@ -119,8 +119,15 @@ export function useEdits() {
     moveStep: (clip: string, step: string, to: number) => put({ kind: 'move_step', clip, step, to }),
     stepTimes: (clip: string, step: string, times: { since?: number; until?: number }, gesture?: string) =>
       put({ kind: 'set_step_times', clip, step, ...times }, gesture),
-    hold: (clip: string, name: 'text' | 'typeface' | 'weight', value: string | number, gesture?: string) =>
+    units: (clip: string, step: string, change: { arrival?: Cascade; departure?: Cascade; as_arrival?: boolean; pivot?: string }, gesture?: string) =>
+      put({ kind: 'set_units', clip, step, ...change }, gesture),
+    choose: (clip: string, step: string, name: string, value: string) => put({ kind: 'set_choice', clip, step, name, value }),
+    styleRange: (clip: string, style: Partial<Styled> & { start: number; end: number }, clear = false, gesture?: string) =>
+      put({ kind: 'style_range', clip, style, clear }, gesture),
+    carryOver: (source: string, clips: string[], what: 'look' | 'motion' | 'both') => put({ kind: 'carry_over', source, clips, what }),
+    reset: (clips: string[]) => put({ kind: 'reset_clips', clips }),
+    hold: (clip: string, name: 'text' | 'typeface', value: string, gesture?: string) =>
       put({ kind: 'hold_choice', clip, name, value, frame: desk.local }, gesture),
-    removeHeld: (clip: string, name: 'text' | 'typeface' | 'weight', index: number) => put({ kind: 'remove_held', clip, name, index }),
+    removeHeld: (clip: string, name: 'text' | 'typeface', index: number) => put({ kind: 'remove_held', clip, name, index }),
   }
 }

@@ -30,7 +30,7 @@ export function useParameters() {
 
 export type { ChosenKey }
 
-export type Choice = 'text' | 'typeface' | 'weight' | 'align' | 'stand_x' | 'stand_y' | 'measured_by'
+export type Choice = 'text' | 'typeface' | 'align' | 'stand_x' | 'stand_y' | 'measured_by'
 
 /** What a title's words or a choice of its are at a frame of the clip: as held by the last key up to it, or as set. */
 export function choiceAt<Name extends Choice>(clip: Clip, name: Name, drawing: ClipDrawing | null, frame: number) {

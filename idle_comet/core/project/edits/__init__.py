@@ -36,7 +36,10 @@ from .manykeys import (
     align_keys, distribute_keys, ease_keys, paste_keys, recount_keys, remove_keys, shift_keys, stretch_keys,
 )
 from .marks import RemoveMarker, SetMarker, SetRange, remove_marker, set_marker, set_range
+from .passing import CarryOver, Reset, SetChoice, SetUnits, carry_over, reset_clips, set_choice, set_units
 from .placing import PlaceClip, place_clip
+from .ranges import StyleLine, StyleRange, style_line, style_range
+from .recipes import AddFromRecipe, UseRecipe, add_from_recipe, use_recipe
 from .riding import RideWith, carried, misfits, ride_with
 from .runs import BakeMotion, SetMotor, SetRepeat, SetTangents, SetThrough, bake_motion, set_motor, set_repeat, set_tangents, set_through
 from .second import AddSecondLine, add_second_line
@@ -62,19 +65,19 @@ def _several(project: Project, edit: Several) -> tuple[Project, str]:
 
 
 _RULES = {
-    AddClip: add_clip, AddKey: add_key, AddMedia: add_media, AddPicture: add_picture, AddSecondLine: add_second_line, AddStep: add_step, AddTitle: add_title,
-    AddTrack: add_track, AlignKeys: align_keys, BakeMotion: bake_motion, ChangeFit: change_fit, ChangeSettings: change_settings,
+    AddClip: add_clip, AddFromRecipe: add_from_recipe, AddKey: add_key, AddMedia: add_media, AddPicture: add_picture, AddSecondLine: add_second_line, AddStep: add_step, AddTitle: add_title,
+    AddTrack: add_track, AlignKeys: align_keys, BakeMotion: bake_motion, CarryOver: carry_over, ChangeFit: change_fit, ChangeSettings: change_settings,
     ChangeText: change_text, ChangeTrack: change_track, Difference: lambda project, edit: (apply_difference(project, edit), "change"),
     DistributeKeys: distribute_keys, DuplicateClips: duplicate_clips, EaseKeys: ease_keys, ForgetEase: forget_ease, HoldChoice: hold_choice,
     KeyPlacement: key_placement, MakeWhole: make_whole, MirrorArrival: mirror_arrival, MoveClips: move_clips, MoveKey: move_key,
     MoveStep: move_step, MoveTrack: move_track, PasteClips: paste_clips, PasteKeys: paste_keys, PlaceClip: place_clip,
     RecountKeys: recount_keys, RemoveClips: remove_clips, RemoveHeld: remove_held, RemoveKeys: remove_keys, RemoveMarker: remove_marker,
-    RemoveStep: remove_step, RemoveTrack: remove_track, ReplaceShot: replace_shot, RideWith: ride_with, SaveEase: save_ease,
-    SetMarker: set_marker, SetMotor: set_motor, SetMoving: set_moving, SetProperty: set_property, SetRange: set_range, SetRepeat: set_repeat,
+    RemoveStep: remove_step, RemoveTrack: remove_track, ReplaceShot: replace_shot, Reset: reset_clips, RideWith: ride_with, SaveEase: save_ease,
+    SetChoice: set_choice, SetMarker: set_marker, SetMotor: set_motor, SetMoving: set_moving, SetProperty: set_property, SetRange: set_range, SetRepeat: set_repeat,
     SetSeen: set_seen, SetShutter: set_shutter, SetSpanEase: set_span_ease, SetSpans: set_spans, SetSpeed: set_speed, SetStepTimes: set_step_times,
-    SetTangents: set_tangents, SetThrough: set_through, SetTransition: set_transition, SetValue: set_value, Several: _several,
+    SetTangents: set_tangents, SetThrough: set_through, SetTransition: set_transition, SetUnits: set_units, SetValue: set_value, Several: _several,
     ShiftKeys: shift_keys, Slower: slower, SlipClip: slip_clip, Soften: soften, SplitClips: split_clips, StretchClips: stretch_clips,
-    StretchKeys: stretch_keys, Stronger: stronger_ease, SwitchStep: switch_step, TrimClip: trim_clip,
+    StretchKeys: stretch_keys, StyleLine: style_line, StyleRange: style_range, Stronger: stronger_ease, SwitchStep: switch_step, TrimClip: trim_clip, UseRecipe: use_recipe,
 }
 
 Edit = Annotated[Union[tuple(_RULES)], Field(discriminator="kind")]

@@ -45,7 +45,7 @@ def _kinds_on(project: Project, track: str) -> set[str]:
     return {clip.content.kind for clip in project.clips.values() if clip.track == track}
 
 
-def _with_clip_somewhere(project: Project, clip: Clip, pictures: bool, asked: str | None) -> Project:
+def with_clip_somewhere(project: Project, clip: Clip, pictures: bool, asked: str | None) -> Project:
     """The clip on the asked track, else on a track of its sort with room, else on a new track."""
     if clip.id in project.clips:
         raise EditError(f"There is already a clip “{clip.id}”; nothing was added.")
@@ -79,7 +79,7 @@ def add_title(project: Project, edit: AddTitle) -> tuple[Project, str]:
         length=max(2, round(_TITLE_SECONDS * rate)), arrival=arrival, departure=arrival,
         content=Text(text=edit.text, size=fixed(round(project.settings.height * 0.089))),
         steps=(Step(id="placement", kind="placement", values={"opacity": fade}),))
-    return _with_clip_somewhere(project, clip, False, None), "add a title"
+    return with_clip_somewhere(project, clip, False, None), "add a title"
 
 
 def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
@@ -103,4 +103,4 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
             content = Still(media=media.id, fit="fit" if media.alpha else "fill")
     clip = Clip(id=edit.clip, track="none", name=name, head=edit.frame, length=length, content=content,
                 steps=(Step(id="placement", kind="placement"),))
-    return _with_clip_somewhere(project, clip, True, edit.track), f"add {name}"
+    return with_clip_somewhere(project, clip, True, edit.track), f"add {name}"

@@ -12,7 +12,7 @@ from .base import EditError, changed, clip_of, clock_of, step_of, with_clip, wit
 from .clips import named
 from .lanes import with_clips
 
-Held = Literal["text", "typeface", "weight", "align", "stand_x", "stand_y", "measured_by"]
+Held = Literal["text", "typeface", "align", "stand_x", "stand_y", "measured_by"]
 
 
 class SetShutter(Frozen):
@@ -114,7 +114,7 @@ def remove_held(project: Project, edit: RemoveHeld) -> tuple[Project, str]:
     return with_clip(project, clip.model_copy(update={"content": _checked(clip.content, edit.name, keys)})), f"remove key of {_WORDS[edit.name]}"
 
 
-_WORDS = {"text": "words", "typeface": "typeface", "weight": "weight", "align": "line alignment", "stand_x": "place in the frame",
+_WORDS = {"text": "words", "typeface": "typeface", "align": "line alignment", "stand_x": "place in the frame",
           "stand_y": "place in the frame", "measured_by": "alignment"}
 
 

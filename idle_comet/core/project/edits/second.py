@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from ...motion import Fixed, Key, Property
-from ...type import FAMILIES
+from ...type import family_of
 from ..model import MAX_TEXT, Frames, Frozen, Id, Project, Step
 from .base import EditError, clip_of
 from .copies import place_somewhere
@@ -35,10 +35,11 @@ def add_second_line(project: Project, edit: AddSecondLine) -> tuple[Project, str
     if title.length - edit.later < 2:
         raise EditError(f"“{title.name}” is {title.length} frames long; a line {edit.later} frames later would not be seen.")
     content = title.content
-    weights = FAMILIES[content.typeface].weights if content.typeface in FAMILIES else (content.weight,)
-    lighter = max((weight for weight in weights if weight < content.weight), default=content.weight)
+    family = family_of(content.typeface)
+    heavy = content.weight.value if content.weight.state == "fixed" else 600
+    lighter = max((weight for weight in (family.weights if family else ()) if weight < heavy), default=heavy)
     small = map_properties(title, _smaller, "content").content.model_copy(update={
-        "text": edit.text, "weight": lighter, "held": {}, "tracking": Fixed(value=20), "leading": content.leading})
+        "text": edit.text, "weight": Fixed(value=lighter), "width": content.width, "ranges": (), "held": {}, "tracking": Fixed(value=20), "leading": content.leading})
     down = _drop(project, title, small)
     line = title.model_copy(update={
         "id": edit.new, "name": " ".join(edit.text.split())[:60] or "Empty title", "head": title.head + edit.later, "length": title.length - edit.later,

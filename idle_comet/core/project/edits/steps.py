@@ -6,9 +6,9 @@ from typing import Literal
 
 from pydantic import Field
 
-from ...motion import Key, Linear, Moving
+from ...motion import Cascade, Fixed, Key, Linear, Moving, Property, mirrored
 from ...steps import KINDS, Ready
-from ..model import Clip, Frozen, Id, Project, Step
+from ..model import Clip, Frozen, Id, Project, Step, Units
 from .base import EditError, clip_of, step_of, with_clip, with_step
 
 
@@ -59,27 +59,41 @@ def add_step(project: Project, edit: AddStep) -> tuple[Project, str]:
         ready = next((each for each in KINDS[step.kind].ready if each.name == edit.ready), None)
         if ready is None:
             raise EditError(f"{label} has no ready-made motion “{edit.ready}”; nothing was added.")
-        step, label = step.model_copy(update={"values": {**step.values, **_motion(clip, step.kind, ready)}}), ready.label
+        step, label = step.model_copy(update={"values": {**step.values, **motion_of(clip, step.kind, ready)}}), ready.label
+        step = step.model_copy(update={"choices": {**ready.choices, **step.choices}, "units": _units(ready) if clip.content.kind == "text" else None})
         if ready.away and not clip.arrival and not clip.departure:
             span = max(1, min(clip.length // 3, round(0.6 * float(project.settings.rate.fraction))))
             clip = clip.model_copy(update={"arrival": span, "departure": span})
-            step = step.model_copy(update={"values": {**step.values, **_motion(clip, step.kind, ready)}})
+            step = step.model_copy(update={"values": {**step.values, **motion_of(clip, step.kind, ready)}})
     steps = list(clip.steps)
     steps.insert(edit.at, step)
     return with_clip(project, clip.model_copy(update={"steps": tuple(steps)})), f"add {label}"
 
 
-def _motion(clip: Clip, kind: str, ready: Ready) -> dict[str, Moving]:
+def motion_of(clip: Clip, kind: str, ready: Ready) -> dict[str, Property]:
     """The keys of a ready-made motion, fitted to the clip's spans."""
     rest = {parameter.name: parameter.default for parameter in KINDS[kind].parameters}
-    made = {}
+    ease = {"ease": ready.ease} if ready.ease else {}
+    made: dict[str, Property] = {name: Fixed(value=value) for name, value in ready.fixed.items()}
     for name, away in ready.away.items():
+        begins, ends = ready.during.get(name, (0.0, 1.0))
+        back = {"ease": mirrored(ready.ease)} if ready.ease else {}
         made[name] = Moving(keys=(
-            Key(at=0, value=away), Key(at=clip.arrival, value=rest[name]),
-            Key(counts_from="tail", at=-clip.departure, value=rest[name]), Key(counts_from="tail", at=0, value=away)))
+            Key(at=round(clip.arrival * begins), value=away, **ease), Key(at=round(clip.arrival * ends), value=rest[name]),
+            Key(counts_from="tail", at=-round(clip.departure * ends), value=rest[name], **back),
+            Key(counts_from="tail", at=-round(clip.departure * begins), value=away)))
+    for name, beats in ready.beats.items():
+        back = tuple(Key(counts_from="tail", at=-at, value=value, **ease) for at, value in reversed(beats))
+        made[name] = Moving(keys=(*(Key(at=at, value=value, **ease) for at, value in beats), *back))
     for name, (first, last) in ready.through.items():
         made[name] = Moving(keys=(Key(counts_from="proportion", at=0, value=first, ease=Linear()), Key(counts_from="proportion", at=1, value=last)))
     return made
+
+
+def _units(ready: Ready) -> Units | None:
+    if ready.unit == "all" and ready.pivot == "own":
+        return None
+    return Units(arrival=Cascade(unit=ready.unit, order=ready.order, delay=ready.delay, by=ready.by), pivot=ready.pivot)
 
 
 def remove_step(project: Project, edit: RemoveStep) -> tuple[Project, str]:

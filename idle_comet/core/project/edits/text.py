@@ -6,8 +6,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
-from ..model import MAX_TEXT, Clip, Frames, Frozen, HeldKey, Id, Project
+from ...motion import Fixed
+from ..model import MAX_TEXT, Clip, Feature, Frames, Frozen, HeldKey, Id, Project
+from ..styled import kept
 from .base import EditError, changed, clip_of, clock_of, with_clip
+from .values import with_key
 
 
 class ChangeText(Frozen):
@@ -20,7 +23,11 @@ class ChangeText(Frozen):
     clip: Id
     text: Annotated[str, StringConstraints(max_length=MAX_TEXT)] | None = None
     typeface: Annotated[str, StringConstraints(max_length=100)] | None = None
-    weight: int | None = Field(default=None, ge=1, le=1000)
+    weight: Annotated[float, Field(ge=1, le=1000, allow_inf_nan=False)] | None = None
+    case: Literal["typed", "upper", "lower", "small"] | None = None
+    kerning: bool | None = None
+    features: Annotated[tuple[Feature, ...], Field(max_length=40)] | None = None
+    box_does: Literal["wrap", "justify", "fit"] | None = None
     align: Literal["left", "centre", "right"] | None = None
     stand_x: Literal["left", "centre", "right"] | None = None
     stand_y: Literal["top", "middle", "bottom"] | None = None
@@ -29,7 +36,7 @@ class ChangeText(Frozen):
 
 
 _LABELS = {
-    "text": "words", "typeface": "typeface", "weight": "weight", "align": "line alignment",
+    "text": "words", "typeface": "typeface", "weight": "weight", "case": "case", "kerning": "kerning", "features": "features", "box_does": "box", "align": "line alignment",
     "stand_x": "place in the frame", "stand_y": "place in the frame", "measured_by": "alignment by {}",
 }
 
@@ -43,6 +50,12 @@ def change_text(project: Project, edit: ChangeText) -> tuple[Project, str]:
         values["text"] = values["text"].replace("\r\n", "\n").replace("\r", "\n")
         if "\x00" in values["text"]:
             raise EditError("The words hold a character that can't be kept (NUL). They are as they were; leave it out.")
+    if "weight" in values:
+        weight = values.pop("weight")
+        set_to = with_key(clip, clip.content.weight, min(edit.frame or 0, clip.length - 1), weight) if clip.content.weight.state == "moving" else Fixed(value=weight)
+        clip = clip.model_copy(update={"content": changed(clip.content, weight=set_to)})
+    if "text" in values and "text" not in clip.content.held:
+        values["ranges"] = kept(clip.content.ranges, clip.content.text, values["text"])
     held = _held(clip, values, edit.frame) if edit.frame is not None else {}
     if held:
         values = {key: value for key, value in values.items() if key not in held}

@@ -1,0 +1,74 @@
+"""Passing a step's motion on from unit to unit of a text."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from ..motion import Cascade, Timing, fitted, timing, unit_frame
+from ..project.model import Clip
+from ..project.times import clock_of
+from ..type import Layout
+from .compiled import CompiledStep
+from .scene import PartNow, StepNow
+
+
+class Passing(NamedTuple):
+    """How a step is passed on over a clip's text; `squeezed` where its delays had to be made smaller to fit the clip."""
+
+    arrival: Cascade
+    departure: Cascade
+    arriving: Timing
+    leaving: Timing
+    squeezed: bool
+
+
+def passing_of(clip: Clip, step: CompiledStep, layout: Layout) -> Passing | None:
+    """None for a step that moves all of the text at once."""
+    if step.units is None:
+        return None
+    arrival, departure = step.units.arrival, step.units.departure or step.units.arrival
+    if arrival.unit == departure.unit == "all":
+        return None
+    everything = (*step.varying, step.mix)
+    head = [each.leads.head for each in everything if each.leads.head]
+    tail = [each.leads.tail for each in everything if each.leads.tail]
+    begins, arrives = min((first for first, _ in head), default=0.0), max((last for _, last in head), default=0.0)
+    leaves, ends = min((first for first, _ in tail), default=clip.length - 1.0), max((last for _, last in tail), default=clip.length - 1.0)
+    spans = clock_of(clip).spans
+    arriving = timing(len(layout.units[arrival.unit]), arrival, arrives - begins, spans.arrival)
+    leaving = timing(len(layout.units[departure.unit]), departure, ends - leaves, spans.departure) if tail else Timing(
+        (0.0,) * len(layout.units[departure.unit]), 1.0)
+    # What runs quicker than made frees the room it had.
+    room = (leaves if tail else clip.length - 1.0) - arrives
+    return Passing(arrival, departure, *fitted(arriving, leaving, _free(room, arriving, arrives - begins, leaving, ends - leaves)))
+
+
+def _free(room: float, arriving: Timing, lasts: float, leaving: Timing, lasts_out: float) -> float:
+    return room + lasts - lasts / arriving.rate + lasts_out - lasts_out / leaving.rate
+
+
+def step_by_units(clip: Clip, step: CompiledStep, layout: Layout, local: float) -> StepNow:
+    """A step at a frame of its clip, for every letter of the text."""
+    leaving = local >= step.border
+    passing = passing_of(clip, step, layout)
+    if passing is None or not layout.units["letter"]:
+        return StepNow(step.kind, step.told(step.values(local), local), step.mixed(local), leaving, pivot=step.units.pivot if step.units else "own")
+    here = passing.departure.unit if leaving else passing.arrival.unit
+    last_out = passing.leaving.longest
+    parts: list[PartNow] = []
+    of_letter: list[int] = []
+    known: dict[tuple[int, int, int], int] = {}
+    places = layout.places
+    for into, out, place in zip(places[passing.arrival.unit], places[passing.departure.unit], places[here]):
+        late, early = passing.arriving.delays[into], last_out - passing.leaving.delays[out]
+        number = known.get((into, out, place))
+        if number is None:
+            def at(one):
+                frame = unit_frame(local, one.leads, late, passing.arriving.rate, early, passing.leaving.rate)
+                return one.parameter.clamp(one.sample(frame))
+            values = {**step.fixed, **{each.name: at(each) for each in step.varying}} if step.varying else step.fixed
+            number = known[into, out, place] = len(parts)
+            parts.append(PartNow(step.told(values, local), at(step.mix), here, place))
+        of_letter.append(number)
+    first = parts[0]
+    return StepNow(step.kind, first.values, first.mix, leaving, tuple(parts), tuple(of_letter), step.units.pivot)

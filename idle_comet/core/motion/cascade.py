@@ -1,0 +1,135 @@
+"""Cascades: units of a text that make the same motion one after the other."""
+
+from __future__ import annotations
+
+import random
+from typing import Annotated, Literal, NamedTuple
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from .property import Property, TimedKey
+
+Unit = Literal["all", "line", "word", "letter"]
+ORDERS = ("forward", "backward", "from the middle", "to the middle", "random")
+
+
+class Cascade(BaseModel):
+    """How units follow each other.
+
+    By "delay" each begins so many frames after the one before; by "fit" the delay is what fills the span; by
+    "overlap" all share the time one motion was made for, each beginning before the one before has ended.
+    """
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    unit: Unit = "all"
+    order: Literal["forward", "backward", "from the middle", "to the middle", "random"] = "forward"
+    by: Literal["delay", "fit", "overlap"] = "delay"
+    delay: Annotated[float, Field(ge=0, le=10_000, allow_inf_nan=False)] = 3
+    """Frames."""
+    overlap: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.7
+    """Share of its own time by which a unit overlaps the one before."""
+    seed: Annotated[int, Field(ge=0, le=1_000_000)] = 1
+
+
+def ranks(count: int, order: str, seed: int) -> list[float]:
+    """When each unit has its turn, counted in delays; the first is 0. Units alike far from the middle share a turn."""
+    if order == "backward":
+        return [float(count - 1 - i) for i in range(count)]
+    if order in ("from the middle", "to the middle"):
+        nearest = ((count - 1) / 2) % 1
+        away = [abs(i - (count - 1) / 2) - nearest for i in range(count)]
+        most = max(away, default=0.0)
+        return away if order == "from the middle" else [most - each for each in away]
+    turns = [float(i) for i in range(count)]
+    if order == "random":
+        random.Random(seed).shuffle(turns)
+    return turns
+
+
+class Timing(NamedTuple):
+    """Frames by which each unit is late, and how many times quicker than made its motion runs."""
+
+    delays: tuple[float, ...]
+    rate: float
+
+    @property
+    def longest(self) -> float:
+        return max(self.delays, default=0.0)
+
+
+def timing(count: int, cascade: Cascade, lasts: float, span: float) -> Timing:
+    """The timing of `count` units whose motion was made to last so many frames, in a span of so many.
+
+    Unit i runs from rank(i)·δ; the last ends at rank·δ + its time. "fit" solves δ (0 for one unit), "overlap" o
+    gives each unit lasts / (1 + (1 − o)·last rank) frames and begins it (1 − o) of that after the one before.
+    """
+    turns = ranks(count, cascade.order, cascade.seed)
+    last = max(turns, default=0.0)
+    if cascade.unit == "all" or last == 0:
+        return Timing((0.0,) * count, 1.0)
+    if cascade.by == "overlap":
+        parts = 1 + (1 - cascade.overlap) * last
+        each = lasts / parts * (1 - cascade.overlap)
+        return Timing(tuple(turn * each for turn in turns), parts)
+    delay = cascade.delay if cascade.by == "delay" else max(0.0, span - lasts) / last
+    return Timing(tuple(turn * delay for turn in turns), 1.0)
+
+
+def fitted(arriving: Timing, leaving: Timing, room: float) -> tuple[Timing, Timing, bool]:
+    """Both timings with their delays made smaller alike where together they need more than `room` frames; whether they were."""
+    needed = arriving.longest + leaving.longest
+    if needed <= room or needed == 0:
+        return arriving, leaving, False
+    share = max(0.0, room) / needed
+    return (arriving._replace(delays=tuple(each * share for each in arriving.delays)),
+            leaving._replace(delays=tuple(each * share for each in leaving.delays)), True)
+
+
+class Leads(NamedTuple):
+    """Where a property's keys lie in the clip: the first and last that count from its head, and from its tail.
+
+    `sort` tells how a late unit reads it: "keys" (its arrival later, its departure earlier than the last unit's),
+    "motor" (all of it later) or "whole" (at the clip's own time: what runs over the whole clip has no turn to wait for).
+    """
+
+    sort: Literal["keys", "motor", "whole"]
+    head: tuple[float, float] | None = None
+    tail: tuple[float, float] | None = None
+
+
+def leads_of(prop: Property, timed: list[TimedKey]) -> Leads:
+    if prop.state == "driven" or prop.state == "moving" and prop.repeat is not None:
+        return Leads("motor")
+    if prop.state == "fixed" or any(item.key.counts_from == "proportion" for item in timed):
+        return Leads("whole")
+    ends = [[item.frame for item in timed if item.key.counts_from == end] for end in ("head", "tail")]
+    head, tail = ((min(frames), max(frames)) if frames else None for frames in ends)
+    return Leads("keys", head, tail)
+
+
+def unit_frame(frame: float, leads: Leads, late: float, quicker: float, early: float, quicker_out: float) -> float:
+    """The clip's frame at which a unit reads a property: `late` on arrival, `early` on departure, each run so much quicker.
+
+    Between its own arrival and departure a unit runs through the stay without a jump.
+    """
+    if leads.sort == "whole":
+        return frame
+    if leads.sort == "motor":
+        return frame - late
+    arrived = left = None
+    if leads.head:
+        first, last = leads.head
+        here = first + (frame - first - late) * quicker
+        if here < last:
+            return here
+        arrived = first + late + (last - first) / quicker
+    if leads.tail:
+        first, last = leads.tail
+        here = last - (last - frame - early) * quicker_out
+        if here > first:
+            return here
+        left = last - early - (last - first) / quicker_out
+    if arrived is None or left is None or left <= arrived:
+        return frame if arrived is None or left is None else leads.head[1]
+    return leads.head[1] + (frame - arrived) / (left - arrived) * (leads.tail[0] - leads.head[1])

@@ -1,0 +1,45 @@
+"""A recipe's lengths and times in another film's frame and rate."""
+
+from __future__ import annotations
+
+from ..motion import Property
+from ..project.model import Step, Text, Units
+from ..steps import CONTENT_PARAMETERS, KINDS
+
+
+def scaled(prop: Property, length: float, time: float) -> Property:
+    """A property with its values × `length` and its keys' times × `time`, to whole frames."""
+    def larger(value):
+        if isinstance(value, tuple):
+            return tuple(each * length for each in value)
+        return value * length if isinstance(value, (int, float)) and length != 1 else value
+
+    if prop.state == "fixed":
+        return prop.model_copy(update={"value": larger(prop.value)})
+    if prop.state == "moving":
+        return prop.model_copy(update={"keys": tuple(key.model_copy(update={
+            "value": larger(key.value), "at": key.at if key.counts_from == "proportion" else float(round(key.at * time))}) for key in prop.keys)})
+    motor = prop.motor
+    changes = {name: getattr(motor, name) * length for name in ("centre", "amplitude", "start", "rate") if hasattr(motor, name) and name != "rate"}
+    if motor.kind == "steady":
+        changes["rate"] = motor.rate * length
+    return prop.model_copy(update={"motor": motor.model_copy(update=changes), "rest": larger(prop.rest)})
+
+
+def scaled_step(step: Step, length: float, time: float) -> Step:
+    kind = KINDS.get(step.kind)
+    px = {each.name for each in kind.parameters if each.unit == "px"} if kind else set()
+    values = {name: scaled(prop, length if name in px else 1.0, time) for name, prop in step.values.items()}
+    return step.model_copy(update={"values": values, "mix": scaled(step.mix, 1.0, time), "since": round(step.since * time), "until": round(step.until * time),
+                                   "units": step.units and _scaled_units(step.units, time)})
+
+
+def _scaled_units(units: Units, time: float) -> Units:
+    def slower(cascade):
+        return cascade and cascade.model_copy(update={"delay": cascade.delay * time})
+    return units.model_copy(update={"arrival": slower(units.arrival), "departure": slower(units.departure)})
+
+
+def scaled_text(content: Text, length: float, time: float) -> Text:
+    names = {each.name: each.unit == "px" for each in CONTENT_PARAMETERS["text"]}
+    return content.model_copy(update={name: scaled(getattr(content, name), length if px else 1.0, time) for name, px in names.items()})

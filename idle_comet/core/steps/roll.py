@@ -1,0 +1,34 @@
+"""Roll: credits that rise through the frame, or a crawl across it, at one speed."""
+
+from __future__ import annotations
+
+from ..picture import Matrix
+from .directions import DIRECTIONS
+from .kind import Ready, Rest, StepKind, Values
+from .parameter import Choice, Parameter
+
+
+class Roll(StepKind):
+    """At 0 the words stand just outside the frame where they come from, at 1 just outside where they go."""
+
+    kind = "roll"
+    label = "Roll"
+    group = "arrival"
+    synonyms = ("credits", "credits roll", "crawl", "scroll", "ticker")
+    says = "{travelled} % of the way"
+    parameters = (Parameter("travelled", "Travelled", "%", 0.5, 0, 1, 0, 1, neutral=0.5, digits=1, shown_times=100),)
+    choices = (Choice("towards", "Towards", ("up", "left", "down", "right")),)
+    ready = (
+        Ready("roll", "Credits roll", ("roll credits",), through={"travelled": (0, 1)}),
+        Ready("crawl", "Crawl", ("ticker", "news crawl"), through={"travelled": (0, 1)}, choices={"towards": "left"}),
+    )
+
+    def place(self, values: Values, rest: Rest) -> Matrix:
+        way = DIRECTIONS[values["towards"]]
+        if way[0]:
+            low, high, frame = rest.box.x0, rest.box.x1, rest.width
+        else:
+            low, high, frame = rest.box.y0, rest.box.y1, rest.height
+        first, last = (frame - low, -high) if sum(way) < 0 else (-high, frame - low)
+        shift = first + (last - first) * values["travelled"]
+        return Matrix.shift(shift if way[0] else 0.0, shift if way[1] else 0.0)

@@ -1,0 +1,57 @@
+"""Shadow: the shape of the ink again, behind it, moved and blurred."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from ..picture import Patch, blur_patch, gathered, parse_colour, reach
+from .kind import Rest, StepContext, StepKind, Values
+from .parameter import Parameter, colour, share
+
+
+class Shadow(StepKind):
+    """It falls along an angle of the picture (0° to the right, clockwise), whatever the words do before."""
+
+    kind = "shadow"
+    label = "Shadow"
+    synonyms = ("drop shadow", "depth", "soft shadow", "lift off")
+    says = "{distance} px at {angle}°"
+    parameters = (
+        Parameter("distance", "Distance", "px", 5, 0, 60, 0, 2000, digits=1),
+        Parameter("angle", "Angle", "°", 60, -180, 180, -36000, 36000, gentle=4),
+        Parameter("blur", "Blur", "px", 6, 0, 40, 0, 400, digits=1),
+        colour("colour", "Colour", "#000000"),
+        share("strength", "Strength", 0.6, 0),
+    )
+
+    def margin(self, values: Values, rest: Rest) -> float:
+        return values["distance"] + reach(values["blur"])
+
+    def changes_pixels(self, values: Values) -> bool:
+        return values["strength"] > 0
+
+    def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
+        if patch.rect.empty:
+            return patch
+        turn = math.radians(values["angle"])
+        matrix = context.matrix
+        dx, dy = math.cos(turn) * values["distance"], math.sin(turn) * values["distance"]
+        # The way of the shadow in painted px, at the middle of what is shadowed.
+        x, y = context.rest.anchor
+        (ax, ay), (bx, by) = matrix.map(x, y), matrix.map(x + dx, y + dy)
+        alpha = patch.pixels if patch.colour is not None else np.ascontiguousarray(patch.pixels[..., 3])
+        shade = Patch(alpha, patch.x, patch.y, colour=parse_colour(values["colour"]))
+        shade = blur_patch(_moved(shade, bx - ax, by - ay), values["blur"] * context.scale, context.window)
+        return gathered([shade.faded(values["strength"] * patch.opacity), patch], context.window)
+
+
+def _moved(patch: Patch, dx: float, dy: float) -> Patch:
+    """A mask moved by a fraction of a px: whole px by its origin, the rest by linear weights."""
+    whole_x, whole_y = math.floor(dx), math.floor(dy)
+    part_x, part_y = dx - whole_x, dy - whole_y
+    padded = np.pad(patch.pixels, 1).astype(np.float32)
+    out = ((1 - part_x) * (1 - part_y) * padded[1:, 1:] + part_x * (1 - part_y) * padded[1:, :-1]
+           + (1 - part_x) * part_y * padded[:-1, 1:] + part_x * part_y * padded[:-1, :-1])
+    return Patch(np.ascontiguousarray((out + 0.5).astype(np.uint8)), patch.x + whole_x, patch.y + whole_y, colour=patch.colour)

@@ -1,0 +1,73 @@
+"""Shape: a rule or a simple shape beside the words, in the same clip."""
+
+from __future__ import annotations
+
+from ..motion import Strengths
+from ..picture import Matrix, Patch, Rect, ellipse, gathered, paint_path, parse_colour, polygon, rounded
+from .growing import GROWS, grown
+from .kind import Ready, Rest, StepContext, StepKind, Values
+from .parameter import Choice, Parameter, colour, share, whole
+
+
+class Shape(StepKind):
+    """A width or height of 0 is as wide, or as high, as the words. It stands away from their box by `away`."""
+
+    kind = "shape"
+    label = "Shape"
+    synonyms = ("rule", "line", "rectangle", "ellipse", "polygon", "underline", "bar", "hexagon", "divider")
+    says = "{width} × {height} px"
+    parameters = (
+        Parameter("width", "Width", "px", 0, 0, 600, 0, 20000, digits=1), Parameter("height", "Height", "px", 3, 0, 300, 0, 20000, digits=1),
+        Parameter("away", "Away", "px", 10, -100, 200, -20000, 20000, digits=1),
+        Parameter("x", "Across", "px", 0, -300, 300, -20000, 20000, digits=1), Parameter("y", "Down", "px", 0, -300, 300, -20000, 20000, digits=1),
+        Parameter("turn", "Turned", "°", 0, -180, 180, -36000, 36000, digits=1), Parameter("radius", "Corners", "px", 0, 0, 60, 0, 2000, digits=1),
+        Parameter("stroke", "Line only", "px", 0, 0, 20, 0, 400, digits=1), whole("sides", "Sides", 6, 3, 24),
+        colour("colour", "Colour", "#d98e32"), share("strength", "Opacity", 1, 0), share("shown", "Shown"),
+    )
+    choices = (
+        Choice("form", "Form", ("rectangle", "ellipse", "polygon")),
+        Choice("stands", "Stands", ("below", "above", "left", "right", "behind")),
+        GROWS, Choice("order", "Order", ("behind the words", "before the words")),
+    )
+    ready = (
+        Ready("rule", "Rule below", ("underline grows", "thin rule"), away={"shown": 0}, ease=Strengths(start=0.1, end=0.8), choices={"grows": "middle"}),
+        Ready("bar-left", "Bar beside", ("vertical bar", "bar at the left"), away={"shown": 0}, ease=Strengths(start=0.1, end=0.8), fixed={"width": 5, "height": 0, "away": 18},
+              choices={"stands": "left", "grows": "bottom"}),
+    )
+
+    def _box(self, values: Values, rest: Rest) -> Rect:
+        x0, y0, x1, y1 = rest.box if rest.ink.empty else Rect(rest.ink.x0, rest.box.y0, rest.ink.x1, rest.box.y1)
+        wide, high, away = values["width"] or x1 - x0, values["height"] or y1 - y0, values["away"]
+        left, top = (x0 + x1 - wide) / 2, (y0 + y1 - high) / 2
+        stands = values["stands"]
+        if stands in ("below", "above"):
+            # Lines that begin at one side of the frame are underlined from there.
+            top = y1 + away if stands == "below" else y0 - away - high
+            if values["grows"] in ("left", "right"):
+                left = x0 if values["grows"] == "left" else x1 - wide
+        elif stands in ("left", "right"):
+            left = x0 - away - wide if stands == "left" else x1 + away
+        return Rect(left + values["x"], top + values["y"], left + values["x"] + wide, top + values["y"] + high)
+
+    def adds(self, values: Values, rest: Rest) -> Rect | None:
+        if not self.changes_pixels(values):
+            return None
+        box = self._box(values, rest)
+        return box.through(self._turned(values, box)).grown(values["stroke"])
+
+    def _turned(self, values: Values, box: Rect) -> Matrix:
+        x, y = (box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2
+        return Matrix.shift(x, y) @ Matrix.turn(values["turn"]) @ Matrix.shift(-x, -y)
+
+    def changes_pixels(self, values: Values) -> bool:
+        return values["strength"] > 0 and values["shown"] > 0
+
+    def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
+        whole_box = self._box(values, context.rest)
+        box = grown(whole_box, values["shown"], values["grows"])
+        if box.empty:
+            return patch
+        path = {"rectangle": lambda: rounded(box, values["radius"]), "ellipse": lambda: ellipse(box), "polygon": lambda: polygon(box, int(values["sides"]))}[values["form"]]()
+        matrix = context.matrix @ self._turned(values, whole_box)
+        drawn = paint_path(path, matrix, context.window, parse_colour(values["colour"]), values["stroke"]).faded(values["strength"])
+        return gathered([drawn, patch] if values["order"] == "behind the words" else [patch, drawn], context.window)

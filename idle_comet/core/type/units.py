@@ -1,0 +1,126 @@
+"""Units of a text: what moves together when words, lines or letters are moved one by one."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from typing import Any, NamedTuple
+
+import regex
+
+from ..picture import Rect
+
+KINDS = ("all", "line", "word", "letter")
+
+PIVOTS = ("centre", "baseline-left", "baseline-centre", "baseline-right", "top", "bottom", "left", "right")
+"""Points of a unit about which it turns and grows."""
+
+_JOINED = {"Arab", "Syrc", "Mong", "Nkoo", "Mand", "Adlm", "Rohg", "Phag"}
+"""Scripts whose letters are joined: what is joined moves as one letter, so that no seam opens."""
+
+_NEVER_JOINS_ON = set("اأإآدذرزوؤةىٱٲٳڈڑژﺀء")
+"""Arabic letters that do not join the one after them (Unicode joining type R, and U for the hamza)."""
+
+_WORD = regex.compile(r"[\p{Han}\p{Hiragana}\p{Katakana}]\p{M}*|[^\s\p{Han}\p{Hiragana}\p{Katakana}]+")
+
+
+class Unit(NamedTuple):
+    """Characters [start, end) of the text. `box` is the union of its own type box and its ink; all in em.
+
+    `cell` is the box as far as it is the unit's own: it ends half-way to the ink of the line above and below, and
+    half-way in the gap to the unit beside it.
+    """
+
+    start: int
+    end: int
+    ink: Rect
+    box: Rect
+    baseline: float
+    line: int
+    cell: Rect = Rect(0, 0, 0, 0)
+
+    def pivot(self, name: str) -> tuple[float, float]:
+        """One of `PIVOTS`; sideways points are the ink's, where there is ink."""
+        side = self.box if self.ink.empty else self.ink
+        across = {"baseline-left": side.x0, "left": side.x0, "baseline-right": side.x1, "right": side.x1}.get(name, (side.x0 + side.x1) / 2)
+        down = self.baseline if name.startswith("baseline") else {"top": side.y0, "bottom": side.y1}.get(name, (side.y0 + side.y1) / 2)
+        return across, down
+
+
+def units_of(text: str, clusters: list[tuple[int, int, float, float, int, str]], glyphs: list[Any], lines: list[tuple[float, float, float]]):
+    """Units by kind, the units each letter belongs to, and the letter of each cluster's first character.
+
+    `clusters` are (start, end, x0, x1, line, script) and `lines` (baseline, ascent, descent). White space is no letter.
+    """
+    inks: dict[int, Rect] = {}
+    for glyph in glyphs:
+        inks[glyph.cluster] = inks.get(glyph.cluster, Rect(0, 0, 0, 0)).joins(glyph.ink)
+    letters: list[Unit] = []
+    letter_of: dict[int, int] = {}
+    open_joint = False
+    for start, end, x0, x1, line, script in sorted(clusters):
+        if text[start:end].isspace():
+            open_joint = False
+            continue
+        baseline, ascent, descent = lines[line]
+        ink = inks.get(start, Rect(0, 0, 0, 0))
+        box = Rect(x0, baseline - ascent, max(x1, x0 + 1e-9), baseline + descent).joins(ink)
+        if open_joint and script in _JOINED and letters and letters[-1].line == line:
+            last = letters[-1]
+            letters[-1] = last._replace(end=end, ink=last.ink.joins(ink), box=last.box.joins(box))
+        else:
+            letters.append(Unit(start, end, ink, box, baseline, line))
+        letter_of[start] = len(letters) - 1
+        bare = regex.sub(r"\p{M}+", "", text[start:end])
+        open_joint = script in _JOINED and bool(bare) and bare[-1] not in _NEVER_JOINS_ON
+    words = [match.start() for match in _WORD.finditer(text)]
+    groups = {
+        "all": [0] * len(letters), "line": _ranked([one.line for one in letters]),
+        "word": _ranked([bisect_right(words, one.start) for one in letters]),
+        "letter": list(range(len(letters))),
+    }
+    units = {kind: _celled(_joined(letters, places), kind) for kind, places in groups.items()}
+    return units, {kind: tuple(places) for kind, places in groups.items()}, letter_of
+
+
+def _ranked(keys: list[int]) -> list[int]:
+    """Keys in reading order, renumbered from 0 without gaps."""
+    known: dict[int, int] = {}
+    return [known.setdefault(key, len(known)) for key in keys]
+
+
+def _joined(letters: list[Unit], places: list[int]) -> list[Unit]:
+    found: list[Unit] = []
+    for one, place in zip(letters, places):
+        if place == len(found):
+            found.append(one)
+        else:
+            last = found[place]
+            found[place] = last._replace(end=max(last.end, one.end), ink=last.ink.joins(one.ink), box=last.box.joins(one.box))
+    return found
+
+
+def _celled(units: list[Unit], kind: str) -> tuple[Unit, ...]:
+    """The units with their cells; ink always lies within its own."""
+    rows: dict[int, Rect] = {}
+    for one in units:
+        rows[one.line] = rows.get(one.line, Rect(0, 0, 0, 0)).joins(one.ink)
+    beside: dict[int, tuple[float | None, float | None]] = {}
+    ordered = sorted(units, key=lambda one: (one.line, one.box.x0))
+    for before, one, after in zip([None, *ordered], ordered, [*ordered[1:], None]):
+        beside[one.start] = (before.box.x1 if before and before.line == one.line else None, after.box.x0 if after and after.line == one.line else None)
+    found = []
+    for one in units:
+        x0, y0, x1, y1 = one.box
+        if kind != "all":
+            above, below, own = rows.get(one.line - 1), rows.get(one.line + 1), rows[one.line]
+            if above and not above.empty and not own.empty and above.y1 <= own.y0:
+                y0 = max(y0, (above.y1 + own.y0) / 2)
+            if below and not below.empty and not own.empty and own.y1 <= below.y0:
+                y1 = min(y1, (own.y1 + below.y0) / 2)
+        if kind in ("word", "letter"):
+            left, right = beside[one.start]
+            x0 = x0 if left is None else (left + x0) / 2
+            x1 = x1 if right is None else (right + x1) / 2
+        cell = Rect(x0, y0, x1, y1)
+        found.append(one._replace(cell=cell if one.ink.empty else cell.joins(one.ink)))
+    return tuple(found)

@@ -1,0 +1,71 @@
+<script setup lang="ts">
+/** How a step's motion is passed on: all at once, or line by line, word by word, letter by letter. */
+import { computed } from 'vue'
+import type { Cascade, Clip, Step } from '../api/client'
+import ChoiceLine from '../parts/ChoiceLine.vue'
+import Gauge from '../parts/Gauge.vue'
+import { useProject } from '../stores/project'
+import { useEdits } from '../use/edits'
+
+const props = defineProps<{ clip: Clip; step: Step }>()
+const project = useProject()
+const edits = useEdits()
+
+const UNITS = [['all', 'all at once'], ['line', 'by line'], ['word', 'by word'], ['letter', 'by letter']] as const
+const ORDERS = ['forward', 'backward', 'from the middle', 'to the middle', 'random']
+const BY = [['delay', 'frames apart'], ['fit', 'fitted to the span'], ['overlap', 'overlapping']] as const
+const PIVOTS = [
+  ['own', 'own centre, or the block’s'], ['centre', 'centre'], ['baseline-left', 'baseline, left'], ['baseline-centre', 'baseline, centre'], ['baseline-right', 'baseline, right'],
+  ['top', 'top'], ['bottom', 'bottom'], ['left', 'left'], ['right', 'right'],
+].map(([value, title]) => ({ value, title }))
+const PLAIN: Cascade = { unit: 'all', order: 'forward', by: 'delay', delay: 3, overlap: 0.7, seed: 1 }
+
+const arrival = computed(() => props.step.units?.arrival ?? PLAIN)
+const departure = computed(() => props.step.units?.departure ?? null)
+const change = (end: 'arrival' | 'departure', now: Cascade, by: Partial<Cascade>, gesture?: string) =>
+  edits.units(props.clip.id, props.step.id, { [end]: { ...now, ...by } }, gesture)
+const ends = computed(() => [
+  { end: 'arrival' as const, label: 'Moves', now: arrival.value },
+  ...(departure.value ? [{ end: 'departure' as const, label: 'Leaves', now: departure.value }] : []),
+])
+</script>
+
+<template>
+  <div class="units" data-test="units">
+    <template v-for="{ end, label, now } in ends" :key="end">
+      <ChoiceLine :label="label" :choices="UNITS" :now="now.unit" @choose="change(end, now, { unit: $event })" />
+      <template v-if="now.unit !== 'all'">
+        <div class="line">
+          <span class="muted">Order</span>
+          <VSelect :model-value="now.order" :items="ORDERS" :aria-label="`Order, ${label.toLowerCase()}`" @update:model-value="(order: Cascade['order']) => change(end, now, { order })" />
+          <button v-if="now.order === 'random'" class="muted" @click="change(end, now, { seed: now.seed + 1 })">try another</button>
+        </div>
+        <ChoiceLine label="Each next" :choices="BY" :now="now.by" @choose="change(end, now, { by: $event })" />
+        <Gauge
+          v-if="now.by === 'delay'" label="Apart" :value="now.delay" :low="0" :high="25" :least="0" :most="10000" unit="f" :digits="1" :rate="project.rate"
+          @change="(delay, g) => change(end, now, { delay }, g)"
+        />
+        <Gauge
+          v-if="now.by === 'overlap'" label="Overlap" :value="now.overlap * 100" :low="0" :high="100" :least="0" :most="100" unit="%"
+          @change="(share, g) => change(end, now, { overlap: share / 100 }, g)"
+        />
+      </template>
+    </template>
+    <div class="line">
+      <span class="muted">Departure</span>
+      <button v-if="departure" class="muted" @click="edits.units(clip.id, step.id, { as_arrival: true })">as it arrives</button>
+      <button v-else class="muted" @click="edits.units(clip.id, step.id, { departure: { ...arrival, unit: 'all' } })">in its own way</button>
+    </div>
+    <div class="line">
+      <span class="muted">About</span>
+      <VSelect :model-value="step.units?.pivot ?? 'own'" :items="PIVOTS" aria-label="Point it turns and grows about" @update:model-value="(pivot: string) => edits.units(clip.id, step.id, { pivot })" />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.units { border-left: 2px solid var(--line); padding-left: 10px; margin: 4px 0 8px; }
+.line { display: grid; grid-template-columns: 78px 1fr auto; gap: 5px; align-items: center; min-height: 26px; font-size: 12px; }
+.line button { text-align: left; }
+.line button:hover { color: var(--bone); }
+</style>
