@@ -47,6 +47,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     from ..setup.mariadb import MariaDB
     from ..store.database import Database
     from ..store.projects import ProjectStore
+    from ..store.recipes import RecipeStore
 
     lock = home.lock()
     listening = _listen(host, port)
@@ -58,7 +59,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
         if not empty and not store.list():
             _make_demo(store, home)
         build_front_end()
-        context = Context(store, Painters(home.media), Exports(database, home.media, home.films), home.media)
+        context = Context(store, Painters(home.media), Exports(database, home.media, home.films), home.media, RecipeStore(database))
         app = create_app(context, DIST, LOOPBACK | {host})
         web = uvicorn.Server(uvicorn.Config(app, log_level="warning", ws_max_size=1 << 20, timeout_graceful_shutdown=2))
         _announce(web, f"http://{host}:{listening.getsockname()[1]}", home)

@@ -19,7 +19,7 @@ from .context import Context
 from .guard import Guard
 from .painters import PaintFailed
 from .preview_socket import router as preview_router
-from .routers import catalogue, exports, frames, media, projects, typefaces
+from .routers import catalogue, exports, frames, media, projects, recipes, texts, typefaces
 
 
 def create_app(context: Context, front_end: Path | None, hosts: frozenset[str]) -> FastAPI:
@@ -37,7 +37,7 @@ def create_app(context: Context, front_end: Path | None, hosts: frozenset[str]) 
     app = FastAPI(title="Idle Comet", version="1", lifespan=lifespan, docs_url=None, redoc_url=None,
                   openapi_url="/api/openapi.json")
     app.state.context = context
-    for router in (catalogue.router, projects.router, frames.router, media.router, exports.router, typefaces.router, preview_router):
+    for router in (catalogue.router, projects.router, frames.router, media.router, exports.router, typefaces.router, recipes.router, texts.router, preview_router):
         app.include_router(router, prefix="/api")
     _answer_errors(app)
     if front_end:

@@ -10,6 +10,7 @@ from fastapi import Depends
 from starlette.requests import HTTPConnection
 
 from ..store.projects import ProjectStore
+from ..store.recipes import RecipeStore
 from .exports import Exports
 from .painters import Painters
 
@@ -20,6 +21,7 @@ class Context:
     painters: Painters
     exports: Exports
     media: Path
+    recipes: RecipeStore
 
 
 def context_of(connection: HTTPConnection) -> Context:

@@ -22,7 +22,8 @@ class FrameRequest(NamedTuple):
     """A frame of the film, or (when `clip` is named) the picture after its first `done` steps.
 
     With `tiles`, that picture at so many moments of the clip, in one row. With `beside`, edits as JSON,
-    the film after each of them in a cell of its own.
+    the film after each of them in a cell of its own; with both, the film after the edit at so many moments of the
+    clip, one below the other.
     """
 
     frame: int
@@ -82,6 +83,8 @@ class _Worker:
 
         began = time.perf_counter()
         project = self._projects[id][1]
+        if request.tiles and request.beside:
+            return self._moments(project, request, began)
         if request.tiles:
             return Painted(jpeg_bytes(self._strip(project, request), request.quality), time.perf_counter() - began)
         self._paths = {item.id: item.path for item in project.media.values()}
@@ -123,6 +126,24 @@ class _Worker:
         jpeg = jpeg_bytes(paint_beside(self._painter, planned, request.width, request.height), request.quality)
         self._keep(key, jpeg)
         return Painted(jpeg, time.perf_counter() - began, samples)
+
+    def _moments(self, project: Project, request: FrameRequest, began: float) -> Painted:
+        import numpy as np
+        from pydantic import TypeAdapter
+
+        from ..core.compose import evaluate, plan
+        from ..core.project.edits import Edit, apply
+        from ..media.still import jpeg_bytes
+
+        self._paths = {item.id: item.path for item in project.media.values()}
+        after = apply(project, TypeAdapter(Edit).validate_json(request.beside[0]))[0]
+        clip, high = after.clips[request.clip], request.height // request.tiles
+        sheet = np.empty((request.height, request.width, 4), np.uint8)
+        for tile in range(request.tiles):
+            share = (tile + 0.5) / request.tiles if request.tiles > 1 else 0.55
+            frame = clip.head + min(clip.length - 1, int(clip.length * share))
+            sheet[tile * high:(tile + 1) * high] = self._painter.paint(plan(evaluate(after, frame), request.width, high, False))
+        return Painted(jpeg_bytes(sheet, request.quality), time.perf_counter() - began)
 
     def _variants_of(self, project: Project, edits: tuple[str, ...]) -> list[Project]:
         from pydantic import TypeAdapter

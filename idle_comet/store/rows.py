@@ -10,15 +10,16 @@ from pymysql.cursors import DictCursor
 from ..core.clock import Rate
 from ..core.motion import Property
 from ..core.project.difference import Difference
-from ..core.project.model import Clip, Content, Marks, Media, Project, Settings, Shutter, Step, Track, Transition
+from ..core.project.model import Clip, Content, Marks, Media, Project, Settings, Shutter, Step, Track, Transition, Units
 
 _content = TypeAdapter(Content)
 _property = TypeAdapter(Property)
 _properties = TypeAdapter(dict[str, Property])
 _transition = TypeAdapter(Transition | None)
 _shutter = TypeAdapter(Shutter | None)
+_units = TypeAdapter(Units | None)
 
-_CLIP_COLUMNS = ("id", "track", "name", "head", "length", "arrival", "departure", "skipped", "cut_off", "seen", "rides")
+_CLIP_COLUMNS = ("id", "track", "name", "head", "length", "arrival", "departure", "skipped", "cut_off", "seen", "rides", "recipe")
 """Columns of a clip that are its fields as they stand."""
 
 
@@ -30,7 +31,8 @@ def read_project(cursor: DictCursor, project: str) -> tuple[Project, int] | None
         return None
     settings = Settings(name=row["name"], width=row["width"], height=row["height"],
                         rate=Rate(num=row["rate_num"], den=row["rate_den"]), background=row["background"],
-                        shutter=json.loads(row["shutter"]), eases=json.loads(row["eases"]))
+                        shutter=json.loads(row["shutter"]), eases=json.loads(row["eases"]),
+                        palette=json.loads(row["palette"]), type_styles=json.loads(row["type_styles"]))
     cursor.execute("SELECT id, name, hidden, locked, height FROM tracks WHERE project = %s ORDER BY place", (project,))
     tracks = tuple(Track(**each) for each in cursor.fetchall())
     cursor.execute("SELECT * FROM media WHERE project = %s", (project,))
@@ -40,13 +42,13 @@ def read_project(cursor: DictCursor, project: str) -> tuple[Project, int] | None
     for each in cursor.fetchall():
         steps.setdefault(each["clip"], []).append(Step(
             id=each["id"], kind=each["kind"], on=bool(each["is_on"]), since=each["since"], until=each["until"], mix=_property.validate_json(each["mix"]),
-            values=_properties.validate_json(each["properties"])))
+            values=_properties.validate_json(each["properties"]), choices=json.loads(each["choices"]), units=_units.validate_json(each["units"])))
     cursor.execute("SELECT * FROM clips WHERE project = %s", (project,))
     clips = {
         each["id"]: Clip(
             **{name: each[name] for name in _CLIP_COLUMNS}, content=_content.validate_json(each["content"]), steps=tuple(steps.get(each["id"], ())),
             opening=_transition.validate_json(each["opening"]), closing=_transition.validate_json(each["closing"]),
-            shutter=_shutter.validate_json(each["shutter"]))
+            shutter=_shutter.validate_json(each["shutter"]), palette=json.loads(each["palette"]))
         for each in cursor.fetchall()
     }
     marks = Marks.model_validate_json(row["marks"])
@@ -60,10 +62,11 @@ def _media(row: dict) -> Media:
 
 def write_settings(cursor: DictCursor, project: str, settings: Settings) -> None:
     cursor.execute(
-        "UPDATE projects SET name = %s, width = %s, height = %s, rate_num = %s, rate_den = %s, background = %s, shutter = %s, eases = %s"
+        "UPDATE projects SET name = %s, width = %s, height = %s, rate_num = %s, rate_den = %s, background = %s, shutter = %s, eases = %s,"
+        " palette = %s, type_styles = %s"
         " WHERE id = %s",
         (settings.name, settings.width, settings.height, settings.rate.num, settings.rate.den, settings.background,
-         settings.shutter.model_dump_json(), json.dumps([each.model_dump(mode="json") for each in settings.eases]), project))
+         settings.shutter.model_dump_json(), *(json.dumps([each.model_dump(mode="json") for each in part]) for part in (settings.eases, settings.palette, settings.type_styles)), project))
 
 
 def write_difference(cursor: DictCursor, project: str, change: Difference) -> None:
@@ -86,15 +89,15 @@ def write_difference(cursor: DictCursor, project: str, change: Difference) -> No
     # Deleting a clip deletes its steps with it.
     _delete(cursor, "clips", project, [*change.clips_gone, *change.clips])
     cursor.executemany(
-        f"INSERT INTO clips (project, {', '.join(_CLIP_COLUMNS)}, content, opening, closing, shutter)"
-        f" VALUES ({', '.join(['%s'] * (len(_CLIP_COLUMNS) + 5))})",
+        f"INSERT INTO clips (project, {', '.join(_CLIP_COLUMNS)}, content, opening, closing, shutter, palette)"
+        f" VALUES ({', '.join(['%s'] * (len(_CLIP_COLUMNS) + 6))})",
         [(project, *(getattr(clip, name) for name in _CLIP_COLUMNS), clip.content.model_dump_json(),
-          *(_json(part) for part in (clip.opening, clip.closing, clip.shutter))) for clip in change.clips.values()])
+          *(_json(part) for part in (clip.opening, clip.closing, clip.shutter)), json.dumps(clip.palette)) for clip in change.clips.values()])
     cursor.executemany(
-        "INSERT INTO steps (project, clip, id, place, kind, is_on, since, until, mix, properties)"
-        " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        "INSERT INTO steps (project, clip, id, place, kind, is_on, since, until, mix, properties, choices, units)"
+        " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
         [(project, clip.id, step.id, place, step.kind, step.on, step.since, step.until, step.mix.model_dump_json(),
-          json.dumps({name: prop.model_dump(mode="json") for name, prop in step.values.items()}))
+          json.dumps({name: prop.model_dump(mode="json") for name, prop in step.values.items()}), json.dumps(step.choices), _json(step.units))
          for clip in change.clips.values() for place, step in enumerate(clip.steps)])
 
 

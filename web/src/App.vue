@@ -8,6 +8,7 @@ import ExportTray from './desk/ExportTray.vue'
 import FilmsSheet from './desk/FilmsSheet.vue'
 import MediaTray from './desk/MediaTray.vue'
 import PreviewPane from './desk/PreviewPane.vue'
+import RecipesTray from './desk/RecipesTray.vue'
 import ShortcutSheet from './desk/ShortcutSheet.vue'
 import StepsPanel from './desk/StepsPanel.vue'
 import TextTray from './desk/TextTray.vue'
@@ -71,6 +72,7 @@ function resizeSteps(press: PointerEvent) {
       <div class="middle">
         <TextTray v-if="desk.tray === 'text'" />
         <MediaTray v-if="desk.tray === 'media'" />
+        <RecipesTray v-if="desk.tray === 'recipes'" />
         <ExportTray v-if="desk.tray === 'export'" />
         <PreviewPane />
         <div class="split upright" @pointerdown="resizeSteps" />

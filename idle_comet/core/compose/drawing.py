@@ -24,6 +24,9 @@ from .standing import layout_of, stand
 
 _SAMPLES = 110
 
+_LETTERS = 60
+"""At most about so many letters of a text are looked at to tell how much of it is seen."""
+
 
 class Curve(BaseModel):
     """A property over the clip, as it moves or is driven.
@@ -234,7 +237,7 @@ def presence(project: Project, clip: Clip, frames: list[float]) -> list[tuple[fl
             if step.since <= frame < step.until:
                 if step.units is not None and clip.content.kind == "text":
                     layout = layout or layout_of(compiled(project, clip).content(frame))
-                    share *= _presence_of(step_by_units(clip, step, layout, frame))
+                    share *= _presence_of(step_by_units(clip, step, layout, frame, 1 + len(layout.units["letter"]) // _LETTERS))
                 else:
                     share *= 1 - step.mixed(frame) * (1 - KINDS[step.kind].presence(step.values(frame)))
         for join in ends:

@@ -47,8 +47,8 @@ def _free(room: float, arriving: Timing, lasts: float, leaving: Timing, lasts_ou
     return room + lasts - lasts / arriving.rate + lasts_out - lasts_out / leaving.rate
 
 
-def step_by_units(clip: Clip, step: CompiledStep, layout: Layout, local: float) -> StepNow:
-    """A step at a frame of its clip, for every letter of the text."""
+def step_by_units(clip: Clip, step: CompiledStep, layout: Layout, local: float, every: int = 1) -> StepNow:
+    """A step at a frame of its clip, for every letter of the text (or for every so many of them, to draw a curve by)."""
     leaving = local >= step.border
     passing = passing_of(clip, step, layout)
     if passing is None or not layout.units["letter"]:
@@ -59,7 +59,7 @@ def step_by_units(clip: Clip, step: CompiledStep, layout: Layout, local: float) 
     of_letter: list[int] = []
     known: dict[tuple[int, int, int], int] = {}
     places = layout.places
-    for into, out, place in zip(places[passing.arrival.unit], places[passing.departure.unit], places[here]):
+    for into, out, place in zip(*(places[unit][::every] for unit in (passing.arrival.unit, passing.departure.unit, here))):
         late, early = passing.arriving.delays[into], last_out - passing.leaving.delays[out]
         number = known.get((into, out, place))
         if number is None:

@@ -237,6 +237,8 @@ class Clip(Frozen):
     """Its own motion blur; without one it has the film's."""
     recipe: Id | None = None
     """The recipe its look and motion came from."""
+    palette: dict[Annotated[str, StringConstraints(max_length=140)], Id] = {}
+    """Which of its colours ("content.colour", "STEP.VALUE") are colours of the film's palette."""
 
     @property
     def end(self) -> int:
@@ -295,8 +297,25 @@ class Media(Frozen):
     frames: int = Field(gt=0, le=MAX_FRAMES)
 
 
+class PaletteColour(Frozen):
+    """A colour of the series, by name."""
+
+    id: Id
+    name: Name
+    value: Colour
+
+
+class TypeStyle(Frozen):
+    """How type is set throughout the series: the look of a text without its words, and its surface (outline, shadow, backing)."""
+
+    id: Id
+    name: Name
+    look: Text
+    surface: Annotated[tuple[Step, ...], Field(max_length=20)] = ()
+
+
 class Settings(Frozen):
-    """The film's frame."""
+    """The film's frame, and what its titles have in common."""
 
     name: Name
     width: int = Field(default=1280, ge=16, le=8192, multiple_of=2)
@@ -305,6 +324,8 @@ class Settings(Frozen):
     background: Colour = "#000000"
     shutter: Shutter = Shutter(angle=0)
     eases: tuple[SavedEase, ...] = Field(default=(), max_length=200)
+    palette: tuple[PaletteColour, ...] = Field(default=(), max_length=100)
+    type_styles: tuple[TypeStyle, ...] = Field(default=(), max_length=100)
 
 
 class Project(Frozen):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unicodedata
 from bisect import bisect_right
 from typing import Any, NamedTuple
 
@@ -19,6 +20,9 @@ _JOINED = {"Arab", "Syrc", "Mong", "Nkoo", "Mand", "Adlm", "Rohg", "Phag"}
 
 _NEVER_JOINS_ON = set("اأإآدذرزوؤةىٱٲٳڈڑژﺀء")
 """Arabic letters that do not join the one after them (Unicode joining type R, and U for the hamza)."""
+
+_VIRAMA = 9
+"""Combining class of the sign that joins a consonant to the next one."""
 
 _WORD = regex.compile(r"[\p{Han}\p{Hiragana}\p{Katakana}]\p{M}*|[^\s\p{Han}\p{Hiragana}\p{Katakana}]+")
 
@@ -64,14 +68,14 @@ def units_of(text: str, clusters: list[tuple[int, int, float, float, int, str]],
         baseline, ascent, descent = lines[line]
         ink = inks.get(start, Rect(0, 0, 0, 0))
         box = Rect(x0, baseline - ascent, max(x1, x0 + 1e-9), baseline + descent).joins(ink)
-        if open_joint and script in _JOINED and letters and letters[-1].line == line:
+        if open_joint and letters and letters[-1].line == line:
             last = letters[-1]
             letters[-1] = last._replace(end=end, ink=last.ink.joins(ink), box=last.box.joins(box))
         else:
             letters.append(Unit(start, end, ink, box, baseline, line))
         letter_of[start] = len(letters) - 1
         bare = regex.sub(r"\p{M}+", "", text[start:end])
-        open_joint = script in _JOINED and bool(bare) and bare[-1] not in _NEVER_JOINS_ON
+        open_joint = script in _JOINED and bool(bare) and bare[-1] not in _NEVER_JOINS_ON or unicodedata.combining(text[end - 1]) == _VIRAMA
     words = [match.start() for match in _WORD.finditer(text)]
     groups = {
         "all": [0] * len(letters), "line": _ranked([one.line for one in letters]),

@@ -158,6 +158,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/clips/{clip_id}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save Recipe
+         * @description A title's look and motion as a recipe of the editor's own.
+         */
+        post: operations["save_recipe_api_projects__project_id__clips__clip_id__recipe_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/clips/{clip_id}/stage": {
         parameters: {
             query?: never;
@@ -287,6 +307,46 @@ export interface paths {
         put?: never;
         /** Order Export */
         post: operations["order_export_api_projects__project_id__exports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find
+         * @description Titles in which the words stand.
+         */
+        get: operations["find_api_projects__project_id__find_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/followers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Followers
+         * @description What would change with a colour of the palette or with a type style.
+         */
+        get: operations["followers_api_projects__project_id__followers_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -427,6 +487,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/recipes/{id}/moments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Moments
+         * @description The recipe on a title of this film over its own footage, at evenly spread moments one below the other; with one, in its stay.
+         *
+         *     Without a title it is shown on its own sample words from a frame of the film on.
+         */
+        get: operations["moments_api_projects__project_id__recipes__id__moments_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/redo": {
         parameters: {
             query?: never;
@@ -438,6 +520,26 @@ export interface paths {
         put?: never;
         /** Redo */
         post: operations["redo_api_projects__project_id__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Texts
+         * @description Every text in time order, with the time to read it and the time there is.
+         */
+        get: operations["texts_api_projects__project_id__texts_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -475,6 +577,84 @@ export interface paths {
         put?: never;
         /** Undo */
         post: operations["undo_api_projects__project_id__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Recipes
+         * @description All of them, the editor's own first.
+         */
+        get: operations["recipes_api_recipes_get"];
+        put?: never;
+        /**
+         * Add Recipe
+         * @description A recipe from a file. One that has the id of another becomes a recipe beside it.
+         */
+        post: operations["add_recipe_api_recipes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Recipe */
+        delete: operations["remove_recipe_api_recipes__id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/favourite": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Like Recipe */
+        put: operations["like_recipe_api_recipes__id__favourite_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Recipe File
+         * @description The recipe as a file.
+         */
+        get: operations["recipe_file_api_recipes__id__file_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -533,6 +713,34 @@ export interface components {
              * @enum {string}
              */
             kind: "add_clip";
+        };
+        /**
+         * AddFromRecipe
+         * @description New titles from a frame on, one for each text, one after the other.
+         */
+        AddFromRecipe: {
+            /**
+             * Fills
+             * @default {}
+             */
+            fills: {
+                [key: string]: number | string;
+            };
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_from_recipe";
+            /** New */
+            new: string;
+            recipe: components["schemas"]["Recipe"];
+            /**
+             * Texts
+             * @default []
+             */
+            texts: string[];
         };
         /**
          * AddKey
@@ -655,6 +863,23 @@ export interface components {
              * @default New title
              */
             text: string;
+        };
+        /**
+         * AddTitles
+         * @description Several lines become several titles like one that is there: the first line is put on it, the others follow after it.
+         */
+        AddTitles: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_titles_like";
+            /** Seed */
+            seed: string;
+            /** Texts */
+            texts: string[];
         };
         /**
          * AddTrack
@@ -992,6 +1217,15 @@ export interface components {
             /** Name */
             name: string;
             opening?: components["schemas"]["Transition"] | null;
+            /**
+             * Palette
+             * @default {}
+             */
+            palette: {
+                [key: string]: string;
+            };
+            /** Recipe */
+            recipe?: string | null;
             /** Rides */
             rides?: string | null;
             /**
@@ -1311,7 +1545,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["CarryOver"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Reset"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SetChoice"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetUnits"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["StyleLine"] | components["schemas"]["StyleRange"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTitles"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["CarryOver"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ReplaceWords"] | components["schemas"]["Reset"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["SetChoice"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetUnits"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["StyleLine"] | components["schemas"]["StyleRange"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["UseRecipe"] | components["schemas"]["UseTypeStyle"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -1394,6 +1628,26 @@ export interface components {
             ];
         };
         /**
+         * FillIn
+         * @description Something the next editor fills in. `places` are values it goes to: "content.colour", "STEP.VALUE" or "line.N.colour".
+         */
+        FillIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "words" | "colour" | "number";
+            /** Name */
+            name: string;
+            /**
+             * Places
+             * @default []
+             */
+            places: string[];
+            /** Value */
+            value: string | number;
+        };
+        /**
          * Fixed
          * @description One value for the whole clip.
          */
@@ -1452,6 +1706,13 @@ export interface components {
             /** Step */
             step: string;
         };
+        /** Follower */
+        Follower: {
+            /** Clip */
+            clip: string;
+            /** Name */
+            name: string;
+        };
         /**
          * Footage
          * @description A part of a shot.
@@ -1490,6 +1751,18 @@ export interface components {
             kind: "forget_ease";
             /** Name */
             name: string;
+        };
+        /**
+         * Found
+         * @description A title that has the words, and how often.
+         */
+        Found: {
+            /** Clip */
+            clip: string;
+            /** Name */
+            name: string;
+            /** Times */
+            times: number;
         };
         /** FrameCount */
         FrameCount: {
@@ -1779,6 +2052,26 @@ export interface components {
             text_only: boolean;
         };
         /**
+         * LineStyle
+         * @description How one line of the words is set; what is None is the text's.
+         */
+        LineStyle: {
+            /** Case */
+            case?: ("typed" | "upper" | "lower" | "small") | null;
+            /** Colour */
+            colour?: string | null;
+            /** Size */
+            size?: number | null;
+            /** Tracking */
+            tracking?: number | null;
+            /** Typeface */
+            typeface?: string | null;
+            /** Weight */
+            weight?: number | null;
+            /** Width */
+            width?: number | null;
+        };
+        /**
          * Linear
          * @description Even speed.
          */
@@ -2059,6 +2352,18 @@ export interface components {
              * @enum {string}
              */
             shape: "sine" | "triangle" | "pulse";
+        };
+        /**
+         * PaletteColour
+         * @description A colour of the series, by name.
+         */
+        PaletteColour: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
         };
         /**
          * ParameterInfo
@@ -2351,6 +2656,87 @@ export interface components {
             synonyms: string[];
         };
         /**
+         * Recipe
+         * @description A design for words.
+         *
+         *     `lines` are styles by line; a text with more lines sets them as the last. `sizes` are (characters, px): a size
+         *     for the longest line, between two of them in proportion.
+         */
+        Recipe: {
+            /**
+             * Arrival
+             * @default 0
+             */
+            arrival: number;
+            content: components["schemas"]["Text"];
+            /**
+             * Departure
+             * @default 0
+             */
+            departure: number;
+            /**
+             * Fill Ins
+             * @default []
+             */
+            fill_ins: components["schemas"]["FillIn"][];
+            /** Id */
+            id: string;
+            /**
+             * Length
+             * @default 100
+             */
+            length: number;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["LineStyle"][];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            shutter?: components["schemas"]["Shutter"] | null;
+            /**
+             * Sizes
+             * @default []
+             */
+            sizes: [
+                number,
+                number
+            ][];
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "title" | "strap" | "chapter" | "quote" | "counter" | "end card" | "credits";
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["Step"][];
+        };
+        /** RecipeFile */
+        RecipeFile: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * RecipeInfo
+         * @description A recipe on the shelf; `missing` are parts that are not here and what stands in for them.
+         */
+        RecipeInfo: {
+            /** Favourite */
+            favourite: boolean;
+            /** Missing */
+            missing: string[];
+            /** Own */
+            own: boolean;
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
          * RecountKeys
          * @description What they count from; each stays at its frame.
          */
@@ -2436,6 +2822,19 @@ export interface components {
             /** Marker */
             marker: string;
         };
+        /**
+         * RemovePaletteColour
+         * @description Titles keep the colour they have, and no longer follow.
+         */
+        RemovePaletteColour: {
+            /** Colour */
+            colour: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_palette_colour";
+        };
         /** RemoveStep */
         RemoveStep: {
             /** Clip */
@@ -2460,6 +2859,16 @@ export interface components {
             kind: "remove_track";
             /** Track */
             track: string;
+        };
+        /** RemoveTypeStyle */
+        RemoveTypeStyle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_type_style";
+            /** Style */
+            style: string;
         };
         /**
          * Repeat
@@ -2496,6 +2905,36 @@ export interface components {
             later: number;
             /** Media */
             media: string;
+        };
+        /**
+         * ReplaceWords
+         * @description Words replaced wherever titles have them, or in some clips only; held words too.
+         */
+        ReplaceWords: {
+            /** By */
+            by: string;
+            /**
+             * Capitals Count
+             * @default false
+             */
+            capitals_count: boolean;
+            /**
+             * Clips
+             * @default []
+             */
+            clips: string[];
+            /** Find */
+            find: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "replace_words";
+            /**
+             * Whole Words
+             * @default false
+             */
+            whole_words: boolean;
         };
         /**
          * Reset
@@ -2539,6 +2978,39 @@ export interface components {
             kind: "save_ease";
             /** Name */
             name: string;
+        };
+        /** SaveOrder */
+        SaveOrder: {
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Sort
+             * @default title
+             * @enum {string}
+             */
+            sort: "title" | "strap" | "chapter" | "quote" | "counter" | "end card" | "credits";
+        };
+        /**
+         * SaveTypeStyle
+         * @description A type style from how a title is set; one of that id changes, and with it every title set in it.
+         */
+        SaveTypeStyle: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "save_type_style";
+            /** Name */
+            name: string;
+            /** Style */
+            style: string;
         };
         /**
          * SavedEase
@@ -2625,6 +3097,18 @@ export interface components {
             name: string;
             /** Step */
             step: string;
+        };
+        /**
+         * SetPaletteColour
+         * @description A colour of the palette, new or changed; every title that refers to it follows.
+         */
+        SetPaletteColour: {
+            colour: components["schemas"]["PaletteColour"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_palette_colour";
         };
         /**
          * SetProperty
@@ -2921,7 +3405,7 @@ export interface components {
         };
         /**
          * Settings
-         * @description The film's frame.
+         * @description The film's frame, and what its titles have in common.
          */
         Settings: {
             /**
@@ -2942,6 +3426,11 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * Palette
+             * @default []
+             */
+            palette: components["schemas"]["PaletteColour"][];
+            /**
              * @default {
              *       "den": 1,
              *       "num": 25
@@ -2957,6 +3446,11 @@ export interface components {
              */
             shutter: components["schemas"]["Shutter"];
             /**
+             * Type Styles
+             * @default []
+             */
+            type_styles: components["schemas"]["TypeStyle"][];
+            /**
              * Width
              * @default 1280
              */
@@ -2968,7 +3462,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["CarryOver"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Reset"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SetChoice"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetUnits"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["StyleLine"] | components["schemas"]["StyleRange"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTitles"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["CarryOver"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ReplaceWords"] | components["schemas"]["Reset"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["SetChoice"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetUnits"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["StyleLine"] | components["schemas"]["StyleRange"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["UseRecipe"] | components["schemas"]["UseTypeStyle"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3640,6 +4134,22 @@ export interface components {
             snap: number;
         };
         /**
+         * TypeStyle
+         * @description How type is set throughout the series: the look of a text without its words, and its surface (outline, shadow, backing).
+         */
+        TypeStyle: {
+            /** Id */
+            id: string;
+            look: components["schemas"]["Text"];
+            /** Name */
+            name: string;
+            /**
+             * Surface
+             * @default []
+             */
+            surface: components["schemas"]["Step"][];
+        };
+        /**
          * Units
          * @description How a step's motion is passed on from unit to unit of a text, and about which point of itself each unit turns and grows.
          *
@@ -3664,6 +4174,66 @@ export interface components {
              * @enum {string}
              */
             pivot: "own" | "centre" | "baseline-left" | "baseline-centre" | "baseline-right" | "top" | "bottom" | "left" | "right";
+        };
+        /**
+         * UsePaletteColour
+         * @description A title's colour (or a step's) is a colour of the palette from now on.
+         */
+        UsePaletteColour: {
+            /** Clips */
+            clips: string[];
+            /** Colour */
+            colour: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "use_palette_colour";
+            /** Name */
+            name: string;
+            /** Step */
+            step: string;
+        };
+        /**
+         * UseRecipe
+         * @description A recipe on the words of some titles; with `adds`, its steps come after theirs instead of replacing look and motion.
+         */
+        UseRecipe: {
+            /**
+             * Adds
+             * @default false
+             */
+            adds: boolean;
+            /** Clips */
+            clips: string[];
+            /**
+             * Fills
+             * @default {}
+             */
+            fills: {
+                [key: string]: number | string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "use_recipe";
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * UseTypeStyle
+         * @description Titles set in a type style; None lets them keep how they look and follow no more.
+         */
+        UseTypeStyle: {
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "use_type_style";
+            /** Style */
+            style: string | null;
         };
         /** ValidationError */
         ValidationError: {
@@ -3723,6 +4293,26 @@ export interface components {
              * @default 1
              */
             seed: number;
+        };
+        /**
+         * Words
+         * @description One text of a clip: as set, or (with the key's index) as a key holds it from `first` on. Frames of the film, half-open.
+         */
+        Words: {
+            /** Clip */
+            clip: string;
+            /** End */
+            end: number;
+            /** First */
+            first: number;
+            /** Key */
+            key: number | null;
+            /** Reading */
+            reading: number;
+            /** Shown */
+            shown: number;
+            /** Text */
+            text: string;
         };
     };
     responses: never;
@@ -4057,6 +4647,42 @@ export interface operations {
             };
         };
     };
+    save_recipe_api_projects__project_id__clips__clip_id__recipe_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeInfo"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     stage_api_projects__project_id__clips__clip_id__stage_get: {
         parameters: {
             query: {
@@ -4338,6 +4964,75 @@ export interface operations {
             };
         };
     };
+    find_api_projects__project_id__find_get: {
+        parameters: {
+            query: {
+                words: string;
+                capitals_count?: boolean;
+                whole_words?: boolean;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    followers_api_projects__project_id__followers_get: {
+        parameters: {
+            query?: {
+                colour?: string | null;
+                style?: string | null;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Follower"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     frame_api_projects__project_id__frame_get: {
         parameters: {
             query: {
@@ -4577,6 +5272,44 @@ export interface operations {
             };
         };
     };
+    moments_api_projects__project_id__recipes__id__moments_get: {
+        parameters: {
+            query?: {
+                clip?: string | null;
+                at?: number;
+                tiles?: number;
+                width?: number;
+                height?: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     redo_api_projects__project_id__redo_post: {
         parameters: {
             query?: never;
@@ -4608,6 +5341,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StaleAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    texts_api_projects__project_id__texts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Words"][];
                 };
             };
             /** @description Validation Error */
@@ -4686,6 +5450,150 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StaleAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    recipes_api_recipes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeInfo"][];
+                };
+            };
+        };
+    };
+    add_recipe_api_recipes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeFile"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeInfo"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    remove_recipe_api_recipes__id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    like_recipe_api_recipes__id__favourite_put: {
+        parameters: {
+            query: {
+                liked: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    recipe_file_api_recipes__id__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
                 };
             };
             /** @description Validation Error */

@@ -44,7 +44,7 @@ function endNaming(keep: boolean) {
   <header class="bar">
     <button class="sign" aria-label="Films" title="All films" @click="desk.films = true"><img src="/assets/sign.svg" alt="" width="24" height="24" /></button>
     <input
-      v-if="naming" ref="field" class="name" :value="project.settings?.name" maxlength="200" aria-label="Project name"
+      v-if="naming" ref="field" class="name" v-shown="project.settings?.name ?? ''" maxlength="200" aria-label="Project name"
       @blur="endNaming(true)" @keydown.enter="endNaming(true)" @keydown.esc="endNaming(false)"
     />
     <button v-else class="name" title="Rename" @click="startNaming">{{ project.settings?.name }}</button>
@@ -52,6 +52,7 @@ function endNaming(keep: boolean) {
     <nav>
       <button :class="{ open: desk.tray === 'text' }" :aria-pressed="desk.tray === 'text'" @click="toggle('text')">Text</button>
       <button :class="{ open: desk.tray === 'media' }" :aria-pressed="desk.tray === 'media'" @click="toggle('media')">Media</button>
+      <button :class="{ open: desk.tray === 'recipes' }" :aria-pressed="desk.tray === 'recipes'" @click="toggle('recipes')">Recipes</button>
     </nav>
     <div class="right">
       <button class="muted" :disabled="!project.history.undo" title="Ctrl+Z" @click="project.undo()">

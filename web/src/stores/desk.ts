@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { get, type Catalogue, type Clip, type CopiedKey, type Edit, type KindInfo, type Value } from '../api/client'
 import { useProject } from './project'
 
-export type Tray = 'text' | 'media' | 'export' | null
+export type Tray = 'text' | 'media' | 'recipes' | 'export' | null
 
 /** A key in hand: of which clip and property, and which of its keys. */
 export interface ChosenKey { clip: string; step: string; name: string; index: number }

@@ -1,5 +1,5 @@
 /** The edits the Desk makes, by the names of what an editor does. */
-import type { Cascade, CopiedKey, Clip, Ease, Edit, Motor, Shutter, Styled, Transition, Value } from '../api/client'
+import type { Cascade, CopiedKey, Clip, Ease, Edit, Motor, Recipe, Shutter, Styled, Transition, Value } from '../api/client'
 import { useDesk, type ChosenKey } from '../stores/desk'
 import { useProject } from '../stores/project'
 
@@ -124,6 +124,16 @@ export function useEdits() {
     choose: (clip: string, step: string, name: string, value: string) => put({ kind: 'set_choice', clip, step, name, value }),
     styleRange: (clip: string, style: Partial<Styled> & { start: number; end: number }, clear = false, gesture?: string) =>
       put({ kind: 'style_range', clip, style, clear }, gesture),
+    useRecipe: (clips: string[], recipe: Recipe, adds = false) => put({ kind: 'use_recipe', clips, recipe, adds }),
+    addFromRecipe: (made: string, recipe: Recipe, texts: string[] = []) => put({ kind: 'add_from_recipe', new: made, frame: desk.frame, recipe, texts }),
+    paletteColour: (colour: { id: string; name: string; value: string }) => put({ kind: 'set_palette_colour', colour }),
+    removePaletteColour: (colour: string) => put({ kind: 'remove_palette_colour', colour }),
+    usePaletteColour: (clips: string[], step: string, name: string, colour: string) => put({ kind: 'use_palette_colour', clips, step, name, colour }),
+    saveTypeStyle: (clip: string, style: string, name: string) => put({ kind: 'save_type_style', clip, style, name }),
+    useTypeStyle: (clips: string[], style: string | null) => put({ kind: 'use_type_style', clips, style }),
+    removeTypeStyle: (style: string) => put({ kind: 'remove_type_style', style }),
+    replaceWords: (find: string, by: string, how: { capitals_count?: boolean; whole_words?: boolean }) => put({ kind: 'replace_words', find, by, ...how }),
+    titlesFromLines: (clip: string, texts: string[]) => put({ kind: 'add_titles_like', clip, texts, seed: newId() }),
     carryOver: (source: string, clips: string[], what: 'look' | 'motion' | 'both') => put({ kind: 'carry_over', source, clips, what }),
     reset: (clips: string[]) => put({ kind: 'reset_clips', clips }),
     hold: (clip: string, name: 'text' | 'typeface', value: string, gesture?: string) =>

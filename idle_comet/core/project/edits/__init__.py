@@ -40,9 +40,14 @@ from .passing import CarryOver, Reset, SetChoice, SetUnits, carry_over, reset_cl
 from .placing import PlaceClip, place_clip
 from .ranges import StyleLine, StyleRange, style_line, style_range
 from .recipes import AddFromRecipe, UseRecipe, add_from_recipe, use_recipe
+from .replacing import AddTitles, ReplaceWords, add_titles, replace_words
 from .riding import RideWith, carried, misfits, ride_with
 from .runs import BakeMotion, SetMotor, SetRepeat, SetTangents, SetThrough, bake_motion, set_motor, set_repeat, set_tangents, set_through
 from .second import AddSecondLine, add_second_line
+from .series import (
+    RemovePaletteColour, RemoveTypeStyle, SaveTypeStyle, SetPaletteColour, UsePaletteColour, UseTypeStyle, remove_palette_colour, remove_type_style,
+    save_type_style, set_palette_colour, use_palette_colour, use_type_style,
+)
 from .spans import SetSpanEase, SetSpans, set_span_ease, set_spans
 from .steps import AddStep, MoveStep, RemoveStep, SwitchStep, add_step, move_step, remove_step, switch_step
 from .text import ChangeText, change_text
@@ -65,19 +70,19 @@ def _several(project: Project, edit: Several) -> tuple[Project, str]:
 
 
 _RULES = {
-    AddClip: add_clip, AddFromRecipe: add_from_recipe, AddKey: add_key, AddMedia: add_media, AddPicture: add_picture, AddSecondLine: add_second_line, AddStep: add_step, AddTitle: add_title,
+    AddClip: add_clip, AddFromRecipe: add_from_recipe, AddKey: add_key, AddMedia: add_media, AddPicture: add_picture, AddSecondLine: add_second_line, AddStep: add_step, AddTitle: add_title, AddTitles: add_titles,
     AddTrack: add_track, AlignKeys: align_keys, BakeMotion: bake_motion, CarryOver: carry_over, ChangeFit: change_fit, ChangeSettings: change_settings,
     ChangeText: change_text, ChangeTrack: change_track, Difference: lambda project, edit: (apply_difference(project, edit), "change"),
     DistributeKeys: distribute_keys, DuplicateClips: duplicate_clips, EaseKeys: ease_keys, ForgetEase: forget_ease, HoldChoice: hold_choice,
     KeyPlacement: key_placement, MakeWhole: make_whole, MirrorArrival: mirror_arrival, MoveClips: move_clips, MoveKey: move_key,
     MoveStep: move_step, MoveTrack: move_track, PasteClips: paste_clips, PasteKeys: paste_keys, PlaceClip: place_clip,
     RecountKeys: recount_keys, RemoveClips: remove_clips, RemoveHeld: remove_held, RemoveKeys: remove_keys, RemoveMarker: remove_marker,
-    RemoveStep: remove_step, RemoveTrack: remove_track, ReplaceShot: replace_shot, Reset: reset_clips, RideWith: ride_with, SaveEase: save_ease,
-    SetChoice: set_choice, SetMarker: set_marker, SetMotor: set_motor, SetMoving: set_moving, SetProperty: set_property, SetRange: set_range, SetRepeat: set_repeat,
+    RemovePaletteColour: remove_palette_colour, RemoveStep: remove_step, RemoveTrack: remove_track, RemoveTypeStyle: remove_type_style, ReplaceShot: replace_shot, ReplaceWords: replace_words, Reset: reset_clips, RideWith: ride_with, SaveEase: save_ease, SaveTypeStyle: save_type_style,
+    SetChoice: set_choice, SetMarker: set_marker, SetMotor: set_motor, SetMoving: set_moving, SetPaletteColour: set_palette_colour, SetProperty: set_property, SetRange: set_range, SetRepeat: set_repeat,
     SetSeen: set_seen, SetShutter: set_shutter, SetSpanEase: set_span_ease, SetSpans: set_spans, SetSpeed: set_speed, SetStepTimes: set_step_times,
     SetTangents: set_tangents, SetThrough: set_through, SetTransition: set_transition, SetUnits: set_units, SetValue: set_value, Several: _several,
     ShiftKeys: shift_keys, Slower: slower, SlipClip: slip_clip, Soften: soften, SplitClips: split_clips, StretchClips: stretch_clips,
-    StretchKeys: stretch_keys, StyleLine: style_line, StyleRange: style_range, Stronger: stronger_ease, SwitchStep: switch_step, TrimClip: trim_clip, UseRecipe: use_recipe,
+    StretchKeys: stretch_keys, StyleLine: style_line, StyleRange: style_range, Stronger: stronger_ease, SwitchStep: switch_step, TrimClip: trim_clip, UsePaletteColour: use_palette_colour, UseRecipe: use_recipe, UseTypeStyle: use_type_style,
 }
 
 Edit = Annotated[Union[tuple(_RULES)], Field(discriminator="kind")]

@@ -1,0 +1,1 @@
+"""Checks of a film's legibility and timing."""

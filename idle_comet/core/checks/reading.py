@@ -1,0 +1,74 @@
+"""Whether there is time to read what stands on the screen."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel
+
+from ..compose.drawing import draw_clip
+from ..project.model import Clip, Project
+
+FIND, CHARACTERS_A_SECOND = 0.3, 15
+"""Seconds to find the words, and how fast they are read: viewers read 13 to 17 characters a second."""
+
+LEGIBLE = 0.5
+"""Share of the resting ink from which on words can be read."""
+
+
+class Words(BaseModel):
+    """One text of a clip: as set, or (with the key's index) as a key holds it from `first` on. Frames of the film, half-open."""
+
+    clip: str
+    key: int | None
+    text: str
+    first: int
+    end: int
+    reading: float
+    """Seconds it takes to read."""
+    shown: float
+    """Seconds in which it can be read."""
+
+
+def reading_seconds(text: str) -> float:
+    """Seconds to find and read words; none for no words."""
+    count = sum(not each.isspace() for each in text)
+    return 0.0 if not count else FIND + len(" ".join(text.split())) / CHARACTERS_A_SECOND
+
+
+def words_of(project: Project, clip: Clip) -> list[Words]:
+    """Every text of a title in the order in which it is shown."""
+    drawing = draw_clip(project, clip)
+    rate = float(project.settings.rate.fraction)
+    starts: list[tuple[float, int | None, str]] = [(0.0, None, clip.content.text)]
+    keys = clip.content.held.get("text", ())
+    starts += [(max(0.0, frame), index, keys[index].value) for frame, index in drawing.held.get("text", [])]
+    found = []
+    for (first, index, text), following in zip(starts, [*(start for start, _, _ in starts[1:]), float(clip.length)]):
+        end = min(following, clip.length)
+        if end <= first and index is None and len(starts) > 1:
+            continue
+        seen = _legible(drawing.presence, first, end)
+        found.append(Words(clip=clip.id, key=index, text=text, first=clip.head + round(first), end=clip.head + round(end),
+                           reading=round(reading_seconds(text), 2), shown=round(seen / rate, 2)))
+    return found
+
+
+def _legible(presence: list[tuple[float, float]], first: float, end: float) -> float:
+    """Frames within [first, end) in which the presence is high enough, between samples in a straight line."""
+    frames = 0.0
+    for (f0, s0), (f1, s1) in zip(presence, [*presence[1:], (presence[-1][0] + 1, presence[-1][1])]):
+        a, b = max(f0, first), min(f1, end)
+        if b <= a or f1 <= f0:
+            continue
+        # The part of this stretch on which the line lies above the border.
+        at = [s0 + (s1 - s0) * (f - f0) / (f1 - f0) for f in (a, b)]
+        if min(at) >= LEGIBLE:
+            frames += b - a
+        elif max(at) >= LEGIBLE:
+            frames += (b - a) * (max(at) - LEGIBLE) / (max(at) - min(at))
+    return frames
+
+
+def texts_of(project: Project) -> list[Words]:
+    """All texts of a film in time order."""
+    clips = sorted((clip for clip in project.clips.values() if clip.content.kind == "text"), key=lambda clip: (clip.head, clip.id))
+    return sorted((words for clip in clips for words in words_of(project, clip)), key=lambda words: words.first)

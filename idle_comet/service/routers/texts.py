@@ -1,0 +1,55 @@
+"""All words of a film: reading times, finding, and what follows the series' style."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from pydantic import BaseModel
+
+from ...core.checks.reading import Words, texts_of
+from ...core.project.edits.replacing import pattern
+from ..context import InContext
+
+router = APIRouter(prefix="/projects", tags=["texts"])
+
+
+class Found(BaseModel):
+    """A title that has the words, and how often."""
+
+    clip: str
+    name: str
+    times: int
+
+
+class Follower(BaseModel):
+    clip: str
+    name: str
+
+
+@router.get("/{project_id}/texts")
+def texts(project_id: str, context: InContext) -> list[Words]:
+    """Every text in time order, with the time to read it and the time there is."""
+    return texts_of(context.store.load(project_id).project)
+
+
+@router.get("/{project_id}/find")
+def find(project_id: str, words: Annotated[str, Query(min_length=1, max_length=1000)], context: InContext, capitals_count: bool = False,
+         whole_words: bool = False) -> list[Found]:
+    """Titles in which the words stand."""
+    search = pattern(words, capitals_count, whole_words)
+    found = []
+    for clip in sorted(context.store.load(project_id).project.clips.values(), key=lambda each: each.head):
+        if clip.content.kind == "text":
+            times = sum(len(search.findall(text)) for text in (clip.content.text, *(key.value for key in clip.content.held.get("text", ()))))
+            if times:
+                found.append(Found(clip=clip.id, name=clip.name, times=times))
+    return found
+
+
+@router.get("/{project_id}/followers")
+def followers(project_id: str, context: InContext, colour: str | None = None, style: str | None = None) -> list[Follower]:
+    """What would change with a colour of the palette or with a type style."""
+    clips = sorted(context.store.load(project_id).project.clips.values(), key=lambda each: each.head)
+    return [Follower(clip=clip.id, name=clip.name) for clip in clips
+            if (colour and colour in clip.palette.values()) or (style and clip.content.kind == "text" and clip.content.type_style == style)]

@@ -1,0 +1,171 @@
+<script setup lang="ts">
+/** Designs for words, shown on the title in hand over the film itself. Resting on one plays it; a click applies it. */
+import { computed, onMounted, ref } from 'vue'
+import { ask, get, type Edit, type Recipe, type RecipeInfo } from '../api/client'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { newId, useEdits } from '../use/edits'
+import { useTryout } from '../use/tryout'
+import FillIns from './FillIns.vue'
+import SeriesStyle from './SeriesStyle.vue'
+
+const project = useProject()
+const desk = useDesk()
+const edits = useEdits()
+const tryout = useTryout()
+
+const all = ref<RecipeInfo[]>([])
+const typed = ref('')
+const sort = ref<string | null>(null)
+const adds = ref(false)
+const naming = ref<string | null>(null)
+const files = ref<HTMLInputElement | null>(null)
+const resting = ref<string | null>(null)
+const tile = ref(0)
+let turning = 0
+
+const MOMENTS = 12
+const HIGH = 80
+const SORTS = ['favourites', 'title', 'strap', 'chapter', 'quote', 'counter', 'end card', 'credits', 'my own']
+
+const load = async () => { all.value = await get<RecipeInfo[]>('/recipes') }
+onMounted(load)
+
+const titles = computed(() => desk.clips.filter((clip) => clip.content.kind === 'text'))
+const title = computed(() => titles.value[0] ?? null)
+const found = computed(() => {
+  const words = typed.value.trim().toLowerCase()
+  return all.value.filter(({ recipe, favourite, own }) => {
+    if (sort.value === 'favourites' ? !favourite : sort.value === 'my own' ? !own : sort.value && recipe.sort !== sort.value) return false
+    return `${recipe.name} ${recipe.sort} ${recipe.note} ${recipe.content.typeface}`.toLowerCase().includes(words)
+  })
+})
+const current = computed(() => all.value.find((each) => each.recipe.id === title.value?.recipe) ?? null)
+
+const on = computed(() => (title.value ? `&clip=${title.value.id}` : `&at=${desk.frame}`))
+const picture = (id: string, tiles: number) =>
+  `/api/projects/${project.id}/recipes/${id}/moments?tiles=${tiles}&width=142&height=${HIGH}${on.value}&r=${project.revision}`
+
+function rest({ recipe }: RecipeInfo) {
+  resting.value = recipe.id
+  tile.value = 0
+  clearInterval(turning)
+  turning = window.setInterval(() => { tile.value = (tile.value + 1) % MOMENTS }, 130)
+  if (title.value) tryout.rest({ kind: 'use_recipe', clips: [title.value.id], recipe, adds: adds.value } as unknown as Edit, title.value)
+}
+function leave() {
+  clearInterval(turning)
+  resting.value = null
+  tryout.leave()
+}
+function apply({ recipe }: RecipeInfo) {
+  leave()
+  if (titles.value.length) return edits.useRecipe(titles.value.map((clip) => clip.id), recipe, adds.value)
+  const id = newId()
+  edits.addFromRecipe(id, recipe)
+  desk.select(id)
+}
+async function like(each: RecipeInfo) {
+  each.favourite = !each.favourite
+  await ask('PUT', `/recipes/${each.recipe.id}/favourite?liked=${each.favourite}`)
+}
+async function save() {
+  const name = naming.value?.trim()
+  naming.value = null
+  if (!name || !title.value) return
+  try {
+    await ask('POST', `/projects/${project.id}/clips/${title.value.id}/recipe`, { name, sort: current.value?.recipe.sort ?? 'title' })
+    sort.value = 'my own'
+    await load()
+  } catch (error) { project.problem = (error as Error).message }
+}
+async function read(event: Event) {
+  const field = event.target as HTMLInputElement
+  try {
+    for (const file of [...(field.files ?? [])]) await ask('POST', '/recipes', { text: await file.text() })
+    await load()
+  } catch (error) { project.problem = (error as Error).message }
+  field.value = ''
+}
+async function remove(recipe: Recipe) {
+  await ask('DELETE', `/recipes/${recipe.id}`)
+  await load()
+}
+</script>
+
+<template>
+  <aside class="tray" aria-label="Recipes">
+    <header>Recipes <button class="muted close" @click="desk.tray = null">close</button></header>
+    <div class="find">
+      <input v-model="typed" placeholder="name, kind or character" aria-label="Search recipes" data-test="find-recipe" />
+      <div class="sorts">
+        <button v-for="each in SORTS" :key="each" :class="{ on: sort === each }" :aria-pressed="sort === each" @click="sort = sort === each ? null : each">{{ each }}</button>
+      </div>
+      <p class="muted to">
+        <template v-if="title">On “{{ title.name.slice(0, 24) }}”<template v-if="titles.length > 1"> and {{ titles.length - 1 }} more</template>,
+          <button :class="{ on: !adds }" @click="adds = false">in place of what it has</button> or <button :class="{ on: adds }" @click="adds = true">added to it</button></template>
+        <template v-else>A new title at the playhead</template>
+      </p>
+    </div>
+    <div class="inside" @pointerleave="leave">
+      <div class="shelf">
+        <div v-for="each in found" :key="each.recipe.id" class="recipe" :class="{ now: each.recipe.id === title?.recipe }" @pointerenter="rest(each)" @pointerleave="leave">
+          <button class="picture" :data-recipe="each.recipe.id" :aria-label="`${each.recipe.name}: ${each.recipe.note}`" :title="each.recipe.note" @click="apply(each)" @focus="rest(each)" @blur="leave">
+            <img :src="picture(each.recipe.id, 1)" alt="" width="142" height="80" loading="lazy" draggable="false" />
+            <span v-if="resting === each.recipe.id" class="moving" :style="{ backgroundImage: `url(${picture(each.recipe.id, MOMENTS)})`, backgroundPositionY: `${-tile * HIGH}px` }" />
+          </button>
+          <div class="about">
+            <span class="name">{{ each.recipe.name }}</span>
+            <button class="like" :aria-pressed="each.favourite" :aria-label="`${each.recipe.name} is a favourite`" @click="like(each)">
+              <svg width="12" height="12"><path :class="{ full: each.favourite }" d="M6 10.500L1.500 6V3.500L3.500 1.500L6 3.500L8.500 1.500L10.500 3.500V6Z" /></svg>
+            </button>
+          </div>
+          <p v-if="each.missing.length" class="alarm missing">Without {{ each.missing.join(', ') }}</p>
+          <div v-if="each.own" class="muted own">
+            <a :href="`/api/recipes/${each.recipe.id}/file`" download>save as a file</a>
+            <button @click="remove(each.recipe)">remove</button>
+          </div>
+        </div>
+      </div>
+      <p v-if="!found.length" class="muted">No recipe goes by that name.</p>
+      <FillIns v-if="title && current" :clip="title" :recipe="current.recipe" />
+      <div class="foot">
+        <template v-if="title">
+          <input v-if="naming !== null" v-model="naming" aria-label="Name of the recipe" placeholder="its name" maxlength="200" @vue:mounted="({ el }: any) => el.focus()" @keydown.enter="save" @keydown.esc.stop="naming = null" @blur="naming = null" />
+          <button v-else @click="naming = ''">keep “{{ title.name.slice(0, 18) }}” as a recipe</button>
+          <button @click="edits.reset(titles.map((clip) => clip.id))">back to plain</button>
+        </template>
+        <button @click="files!.click()">read a recipe file</button>
+        <a v-if="current" :href="`/api/recipes/${current.recipe.id}/file`" download>save {{ current.recipe.name }} as a file</a>
+        <input ref="files" type="file" accept=".json" multiple hidden data-test="recipe-files" @change="read" />
+      </div>
+      <SeriesStyle :titles="titles" />
+    </div>
+  </aside>
+</template>
+
+<style scoped>
+.find { padding: 0 16px 8px; font-size: 12px; }
+.find input, .foot input { width: 100%; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 4px 8px; }
+.sorts { display: flex; flex-wrap: wrap; gap: 3px 12px; padding: 8px 0 2px; }
+.sorts button, .to button { color: var(--muted); border-bottom: 1px solid transparent; }
+.sorts button:hover, .sorts .on, .to button:hover, .to .on { color: var(--bone); }
+.sorts .on, .to .on { border-color: var(--bone); }
+.to { margin: 6px 0 0; line-height: 18px; }
+.shelf { display: grid; grid-template-columns: 1fr 1fr; gap: 10px 4px; }
+.recipe { width: 142px; font-size: 12px; }
+.picture { display: block; position: relative; width: 142px; height: 80px; background: var(--soot); outline-offset: 1px; }
+.now .picture { outline: 1px solid var(--bone); }
+.picture img { display: block; }
+.moving { position: absolute; inset: 0; background-size: 142px auto; }
+.about { display: flex; justify-content: space-between; align-items: center; gap: 6px; padding-top: 3px; }
+.name { font-weight: 600; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.like svg { display: block; fill: none; stroke: var(--muted); }
+.like .full { fill: var(--bone); stroke: var(--bone); }
+.missing { margin: 2px 0 0; font-size: 11px; }
+.own { display: flex; gap: 10px; font-size: 11px; }
+.own a, .foot a { color: inherit; text-decoration: none; }
+.foot { display: flex; flex-direction: column; align-items: flex-start; gap: 6px; padding: 14px 0; font-size: 12px; color: var(--muted); border-top: 1px solid var(--line); margin-top: 12px; }
+.foot button:hover, .foot a:hover, .own button:hover, .own a:hover { color: var(--bone); }
+.close { font-size: 12px; font-weight: 400; }
+</style>
