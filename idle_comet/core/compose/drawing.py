@@ -8,7 +8,7 @@ from typing import Any, Literal
 from pydantic import BaseModel
 
 from ..clock import LocalClock
-from ..motion import Ease, Fixed, Property, describe_ease, describe_motor, ease_progress, resolve_keys, sampler
+from ..motion import Ease, Fixed, Property, describe_ease, describe_motor, ease_progress, resolve_keys, sampler, unit_frame
 from ..motion.sampling import Sample
 from ..project.model import Clip, Project
 from ..project.source import source_frame
@@ -18,7 +18,7 @@ from ..type import STAND_IN, families, family_of
 from .compiled import Surroundings, compiled, held_frames
 from .evaluate import evaluate_clip
 from .joins import closing_of, opening_of
-from .passing import passing_of, step_by_units
+from .passing import passing_of, passing_times, step_by_units
 from .scene import StepNow, TextNow
 from .standing import layout_of, stand
 
@@ -26,6 +26,9 @@ _SAMPLES = 110
 
 _LETTERS = 60
 """At most about so many letters of a text are looked at to tell how much of it is seen."""
+
+_FAN = 9
+"""At most so many curves are drawn where a value is passed on."""
 
 
 class Curve(BaseModel):
@@ -44,6 +47,8 @@ class Curve(BaseModel):
     fastest: float
     colours: list[tuple[float, str]]
     keys: list[tuple[float, float, int]]
+    fan: list[list[tuple[float, float]]]
+    """The curves of some units, from the first to the last to move, where the step is passed on from unit to unit."""
     says: str
 
 
@@ -80,6 +85,8 @@ class ClipDrawing(BaseModel):
     shrunk: bool
     presence: list[tuple[float, float]]
     words_at: float
+    onsets: list[tuple[float, str]]
+    """When each unit of the text begins to arrive, and its words, where they arrive one after the other."""
     curves: list[Curve]
     joins: list[JoinDrawing]
     source: tuple[int, int] | None
@@ -126,12 +133,14 @@ def draw_clip(project: Project, clip: Clip) -> ClipDrawing:
         _curve(step, parameter, prop, samples[step, parameter.name], frames, clock, float(project.settings.rate.fraction))
         for step, parameter, prop in clip_properties(clip) if prop.state != "fixed"
     ]
+    fans, onsets = _passed(project, clip, frames)
+    curves = [curve.model_copy(update={"fan": fans[curve.step, curve.name]}) if (curve.step, curve.name) in fans else curve for curve in curves]
     seen = presence(project, clip, frames)
     arrival, departure = visible_spans(clip)
     return ClipDrawing(
         arrival=_span(clip, "head", arrival), stay=max(0, clip.length - arrival - departure),
         departure=_span(clip, "tail", departure), shrunk=clock.spans.shrunk, presence=seen,
-        words_at=next((frame for frame, share in seen if share >= 0.5), 0.0),
+        words_at=next((frame for frame, share in seen if share >= 0.5), 0.0), onsets=onsets,
         curves=curves, joins=_joins(project, clip), source=_source(project, clip), held=_held(clip, clock), notes=_notes(project, clip, clock),
     )
 
@@ -158,8 +167,38 @@ def _curve(step: str, parameter: Parameter, prop: Property, sample: Sample, fram
     return Curve(
         step=step, name=parameter.name, state=prop.state, sort=parameter.sort, points=points, speeds=speeds,
         fastest=max((abs(speed) for _, speed in speeds), default=0.0),
-        colours=_thinned(values) if parameter.sort == "colour" else [], keys=placed,
+        colours=_thinned(values) if parameter.sort == "colour" else [], keys=placed, fan=[],
         says=describe_motor(prop.motor) if prop.state == "driven" else "")
+
+
+def _passed(project: Project, clip: Clip, frames: list[float]) -> tuple[dict[tuple[str, str], list[list[tuple[float, float]]]], list[tuple[float, str]]]:
+    """The fans of all numbers that are passed on, and the onsets of the units that come first."""
+    fans: dict[tuple[str, str], list[list[tuple[float, float]]]] = {}
+    onsets: list[tuple[float, str]] = []
+    if clip.content.kind != "text" or all(step.units is None for step in clip.steps):
+        return fans, onsets
+    own = compiled(project, clip)
+    layout = layout_of(own.content(visible_spans(clip)[0]))
+    for step in own.steps:
+        passing = passing_of(clip, step, layout)
+        if passing is None or not layout.units["letter"]:
+            continue
+        if not onsets and passing.arrival.unit != "all" and step.varying:
+            begins = min((each.leads.head[0] for each in step.varying if each.leads.head), default=0.0)
+            units = layout.units[passing.arrival.unit]
+            onsets = sorted((begins + late, layout.text[unit.start:unit.end]) for late, unit in zip(passing.arriving.delays, units))[:_LETTERS]
+        shown = _spread(len(layout.units["letter"]), _FAN)
+        times = [passing_times(passing, layout, letter) for letter in shown]
+        for each in step.varying:
+            if each.parameter.sort == "number":
+                fans[step.id, each.name] = [
+                    [(frame, each.parameter.clamp(each.sample(unit_frame(frame, each.leads, *moment)))) for frame in frames] for moment in dict.fromkeys(times)]
+    return fans, onsets
+
+
+def _spread(count: int, most: int) -> list[int]:
+    """Up to so many places from the first to the last."""
+    return list(range(count)) if count <= most else [round(i * (count - 1) / (most - 1)) for i in range(most)]
 
 
 def _way(values: list[tuple[float, Any]]) -> list[tuple[float, float]]:

@@ -47,6 +47,16 @@ def _free(room: float, arriving: Timing, lasts: float, leaving: Timing, lasts_ou
     return room + lasts - lasts / arriving.rate + lasts_out - lasts_out / leaving.rate
 
 
+def _times(passing: Passing, into: int, out: int) -> tuple[float, float, float, float]:
+    """How late a unit arrives and how much quicker, how early it leaves and how much quicker."""
+    return passing.arriving.delays[into], passing.arriving.rate, passing.leaving.longest - passing.leaving.delays[out], passing.leaving.rate
+
+
+def passing_times(passing: Passing, layout: Layout, letter: int) -> tuple[float, float, float, float]:
+    """The times of one letter of the text, as `unit_frame` takes them."""
+    return _times(passing, layout.places[passing.arrival.unit][letter], layout.places[passing.departure.unit][letter])
+
+
 def step_by_units(clip: Clip, step: CompiledStep, layout: Layout, local: float, every: int = 1) -> StepNow:
     """A step at a frame of its clip, for every letter of the text (or for every so many of them, to draw a curve by)."""
     leaving = local >= step.border
@@ -54,17 +64,17 @@ def step_by_units(clip: Clip, step: CompiledStep, layout: Layout, local: float, 
     if passing is None or not layout.units["letter"]:
         return StepNow(step.kind, step.told(step.values(local), local), step.mixed(local), leaving, pivot=step.units.pivot if step.units else "own")
     here = passing.departure.unit if leaving else passing.arrival.unit
-    last_out = passing.leaving.longest
     parts: list[PartNow] = []
     of_letter: list[int] = []
     known: dict[tuple[int, int, int], int] = {}
     places = layout.places
     for into, out, place in zip(*(places[unit][::every] for unit in (passing.arrival.unit, passing.departure.unit, here))):
-        late, early = passing.arriving.delays[into], last_out - passing.leaving.delays[out]
         number = known.get((into, out, place))
         if number is None:
+            times = _times(passing, into, out)
+
             def at(one):
-                frame = unit_frame(local, one.leads, late, passing.arriving.rate, early, passing.leaving.rate)
+                frame = unit_frame(local, one.leads, *times)
                 return one.parameter.clamp(one.sample(frame))
             values = {**step.fixed, **{each.name: at(each) for each in step.varying}} if step.varying else step.fixed
             number = known[into, out, place] = len(parts)

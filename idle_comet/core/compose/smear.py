@@ -36,7 +36,7 @@ def plan_smear(scene: Scene, layer: Layer, view: Matrix, width: int, height: int
     # Further than a few frames' breadth one picture with room for it all would be too large to paint.
     if shifts and travel < 3 * max(width, height) and _only_travels(moments, corners):
         return _travelling(scene, moments[_LOOKS // 2], view, seen, shifts, travel)
-    wanted = max(4, math.ceil(travel))
+    wanted = max(8, math.ceil(travel))
     count = min(wanted, CEILINGS[exact])
     samples = []
     for i in range(count):

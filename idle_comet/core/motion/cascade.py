@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from functools import lru_cache
 from typing import Annotated, Literal, NamedTuple
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -52,12 +53,10 @@ class Timing(NamedTuple):
 
     delays: tuple[float, ...]
     rate: float
-
-    @property
-    def longest(self) -> float:
-        return max(self.delays, default=0.0)
+    longest: float = 0.0
 
 
+@lru_cache(maxsize=512)
 def timing(count: int, cascade: Cascade, lasts: float, span: float) -> Timing:
     """The timing of `count` units whose motion was made to last so many frames, in a span of so many.
 
@@ -71,19 +70,19 @@ def timing(count: int, cascade: Cascade, lasts: float, span: float) -> Timing:
     if cascade.by == "overlap":
         parts = 1 + (1 - cascade.overlap) * last
         each = lasts / parts * (1 - cascade.overlap)
-        return Timing(tuple(turn * each for turn in turns), parts)
+        return Timing(tuple(turn * each for turn in turns), parts, last * each)
     delay = cascade.delay if cascade.by == "delay" else max(0.0, span - lasts) / last
-    return Timing(tuple(turn * delay for turn in turns), 1.0)
+    return Timing(tuple(turn * delay for turn in turns), 1.0, last * delay)
 
 
+@lru_cache(maxsize=512)
 def fitted(arriving: Timing, leaving: Timing, room: float) -> tuple[Timing, Timing, bool]:
     """Both timings with their delays made smaller alike where together they need more than `room` frames; whether they were."""
     needed = arriving.longest + leaving.longest
     if needed <= room or needed == 0:
         return arriving, leaving, False
     share = max(0.0, room) / needed
-    return (arriving._replace(delays=tuple(each * share for each in arriving.delays)),
-            leaving._replace(delays=tuple(each * share for each in leaving.delays)), True)
+    return (*(Timing(tuple(each * share for each in one.delays), one.rate, one.longest * share) for one in (arriving, leaving)), True)
 
 
 class Leads(NamedTuple):

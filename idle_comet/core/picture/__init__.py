@@ -3,6 +3,7 @@
 from .blend import coloured, gathered, over
 from .blur import blur_patch, gaussian_blur, reach
 from .colour import RGB, parse_colour, to_i420
+from .fill import covered
 from .joining import mix_pictures, reached
 from .distance import distance_outside
 from .masking import beyond, field, masked
@@ -14,6 +15,6 @@ from .smear import mean_of, travelled
 from .warp import paint_rectangle, warp_picture
 
 __all__ = [
-    "Matrix", "Patch", "RGB", "Rect", "beyond", "blur_patch", "coloured", "distance_outside", "ellipse", "field", "gathered", "gaussian_blur", "masked", "mean_of", "mix_pictures", "over", "paint_path", "paint_rectangle", "parse_colour",
+    "Matrix", "Patch", "RGB", "Rect", "beyond", "blur_patch", "coloured", "covered", "distance_outside", "ellipse", "field", "gathered", "gaussian_blur", "masked", "mean_of", "mix_pictures", "over", "paint_path", "paint_rectangle", "parse_colour",
     "planes_to_rgba", "polygon", "reach", "reached", "rounded", "to_i420", "travelled", "warp_picture",
 ]

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import json
+import math
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
 
+import numpy as np
 import skia
 import uharfbuzz as hb
 
@@ -72,6 +74,53 @@ _OPTICAL = 72
 """Optical size titles are set at, pt, where a face has that axis."""
 
 
+class _PiecesPen:
+    """Takes a glyph's outline, y up in font units, as straight pieces in em with y down."""
+
+    def __init__(self, units: int, px: float) -> None:
+        self.pieces: list[tuple[float, float, float, float]] = []
+        self._unit, self._px = 1 / units, px
+        self._at = self._start = (0.0, 0.0)
+
+    def _to(self, point) -> tuple[float, float]:
+        return point[0] * self._unit, -point[1] * self._unit
+
+    def _line(self, to: tuple[float, float]) -> None:
+        self.pieces.append((*self._at, *to))
+        self._at = to
+
+    def _count(self, bend: float) -> int:
+        """Pieces for a curve whose second difference is `bend` em: the chord's error is bend/(8 n²)."""
+        return max(1, math.ceil(math.sqrt(bend * self._px * 40 / 8)))
+
+    def moveTo(self, to) -> None:
+        self._at = self._start = self._to(to)
+
+    def lineTo(self, to) -> None:
+        self._line(self._to(to))
+
+    def qCurveTo(self, by, to) -> None:
+        (ax, ay), (bx, by_), (cx, cy) = self._at, self._to(by), self._to(to)
+        count = self._count(2 * math.hypot(ax - 2 * bx + cx, ay - 2 * by_ + cy))
+        for i in range(1, count + 1):
+            t, u = i / count, 1 - i / count
+            self._line((u * u * ax + 2 * u * t * bx + t * t * cx, u * u * ay + 2 * u * t * by_ + t * t * cy))
+
+    def curveTo(self, by, then, to) -> None:
+        (ax, ay), (bx, by_), (cx, cy), (dx, dy) = self._at, self._to(by), self._to(then), self._to(to)
+        bend = 6 * max(math.hypot(ax - 2 * bx + cx, ay - 2 * by_ + cy), math.hypot(bx - 2 * cx + dx, by_ - 2 * cy + dy))
+        count = self._count(bend)
+        for i in range(1, count + 1):
+            t, u = i / count, 1 - i / count
+            self._line((u**3 * ax + 3 * u * u * t * bx + 3 * u * t * t * cx + t**3 * dx, u**3 * ay + 3 * u * u * t * by_ + 3 * u * t * t * cy + t**3 * dy))
+
+    def closePath(self) -> None:
+        if self._at != self._start:
+            self._line(self._start)
+
+    endPath = closePath
+
+
 class Face:
     """One file at one place of its axes. Distances are in em (1 = the type size)."""
 
@@ -86,6 +135,7 @@ class Face:
         self.ascent = extents.ascender / self.units
         self.descent = -extents.descender / self.units
         self._paths: dict[int, tuple[skia.Path | None, Bounds | None]] = {}
+        self._pieces: dict[tuple[int, int], np.ndarray] = {}
         self._pictures: dict[int, tuple[skia.Image, Bounds] | None] = {}
         self.colourful = path == EMOJI_FILE
 
@@ -107,6 +157,17 @@ class Face:
                 ink = path.computeTightBounds()
                 known = (path, tuple(edge / self.units for edge in (ink.left(), ink.top(), ink.right(), ink.bottom())))
             self._paths[gid] = known
+        return known
+
+    def pieces(self, gid: int, px: float) -> np.ndarray:
+        """The outline as straight pieces (n, 4) in em, y down; at `px` an em none is further than 1/40 px from the curve."""
+        # Twice the size needs 1.4 times the pieces: one set serves all sizes up to the next power of two.
+        octave = max(4, math.ceil(math.log2(max(px, 1.0))))
+        known = self._pieces.get((gid, octave))
+        if known is None:
+            pen = _PiecesPen(self.units, 2.0**octave)
+            self.hb_font.draw_glyph_with_pen(gid, pen)
+            known = self._pieces[gid, octave] = np.array(pen.pieces, np.float64).reshape(-1, 4)
         return known
 
     def picture(self, gid: int) -> tuple[skia.Image, Bounds] | None:

@@ -73,6 +73,10 @@ class Layout:
     """"all", "line", "word" and "letter", each in reading order."""
     places: dict[str, tuple[int, ...]] = field(hash=False)
     """For each kind of unit, which one every letter belongs to."""
+    rows: tuple[tuple[int, int, Rect], ...] = ()
+    """Of each line the glyphs [first, end) and their ink."""
+    of_letter: tuple[tuple[Glyph, ...], ...] = ()
+    """The glyphs of every letter."""
     colours: frozenset[str] = frozenset()
     """Colours of ranges that have their own."""
     pictures: bool = False
@@ -199,6 +203,7 @@ def lay_out(text: str, base: Setting, block: Block = Block(), ranges: tuple[Rang
     missing: set[str] = set()
     type_box = Rect(0, 0, 0, 0)
     boxes: list[tuple[float, float, float]] = []
+    rows: list[tuple[int, int]] = []
     baseline = 0.0
     spans = broken(text, block.measure, lambda start, end: _set(text[start:end], start, base, ranges).width, not block.justify)
     for number, (start, end, natural) in enumerate(spans):
@@ -210,6 +215,7 @@ def lay_out(text: str, base: Setting, block: Block = Block(), ranges: tuple[Rang
         if number:
             baseline += block.leading * _largest(start, end, base, ranges)
         left = {"left": 0.0, "centre": -made.width / 2, "right": -made.width}[block.align]
+        rows.append((len(glyphs), len(glyphs) + len(made.glyphs)))
         for glyph in made.glyphs:
             glyphs.append(glyph._replace(x=glyph.x + left, y=glyph.y + baseline))
         for one in made.clusters:
@@ -221,10 +227,19 @@ def lay_out(text: str, base: Setting, block: Block = Block(), ranges: tuple[Rang
     units, places, letter_of = units_of(text, letters, glyphs, boxes)
     placed = tuple(glyph._replace(letter=letter_of.get(glyph.cluster, -1)) for glyph in glyphs)
     ink = Rect(0, 0, 0, 0)
+    inks = []
+    for (first, end) in rows:
+        own = Rect(0, 0, 0, 0)
+        for glyph in placed[first:end]:
+            own = own.joins(glyph.ink)
+        inks.append((first, end, own))
+        ink = ink.joins(own)
+    of_letter: list[list[Glyph]] = [[] for _ in units["letter"]]
     for glyph in placed:
-        ink = ink.joins(glyph.ink)
+        if glyph.letter >= 0:
+            of_letter[glyph.letter].append(glyph)
     return Layout(placed, tuple(lines), text, ink, type_box, "".join(sorted(missing)), family_of(base.typeface) is not None, units, places,
-                  frozenset(glyph.colour for glyph in placed if glyph.colour), any(glyph.face.colourful for glyph in placed))
+                  tuple(inks), tuple(map(tuple, of_letter)), frozenset(glyph.colour for glyph in placed if glyph.colour), any(glyph.face.colourful for glyph in placed))
 
 
 def _largest(start: int, end: int, base: Setting, ranges: tuple[Range, ...]) -> float:

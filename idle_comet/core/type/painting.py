@@ -1,19 +1,14 @@
-"""Painting type from glyph outlines, at any transform, without snapping to anything."""
+"""Painting type from its outlines, at any transform, without snapping to anything."""
 
 from __future__ import annotations
 
-import math
 from typing import NamedTuple, Sequence
 
-import cv2
 import numpy as np
 import skia
 
-from ..picture import Matrix, Patch, Rect, parse_colour
+from ..picture import Matrix, Patch, Rect, covered, over, parse_colour
 from .layout import Glyph, Layout
-
-_FINE_BELOW, _FINEST = 64, 4
-"""Px of an em below which type is filled finer, and how many times at most."""
 
 
 class Inking(NamedTuple):
@@ -40,9 +35,10 @@ class Pose(NamedTuple):
 def paint_text(layout: Layout, poses: Sequence[Pose], window: Rect, colour: tuple[int, int, int]) -> Patch:
     """A layout's ink inside a window: coverage of one colour, or all colours where ranges have their own.
 
-    Each glyph is filled from its path: glyph runs of the drawing library snap to quarter pixels, paths do not.
+    Outlines are filled by their exact area (picture/fill.py): glyph runs of the drawing library snap to quarter
+    pixels, and its paths are sampled on four lines a pixel; either is seen in a slow drift.
     """
-    # One px of room: antialiasing reaches past the outline.
+    # One px of room: an outline's edge reaches into the next pixel.
     shown = [(pose, _bounds(layout, pose).meets(window)) for pose in poses if pose.opacity > 0 and pose.matrix.scale > 1e-9]
     shown = [(pose, bounds) for pose, bounds in shown if not bounds.empty]
     if not shown:
@@ -50,27 +46,82 @@ def paint_text(layout: Layout, poses: Sequence[Pose], window: Rect, colour: tupl
     area = shown[0][1]
     for _, bounds in shown[1:]:
         area = area.joins(bounds)
+    box = area.whole()
+    if not layout.colours and not layout.pictures:
+        total = np.zeros((box[3] - box[1], box[2] - box[0]), np.float32)
+        for sort in _alike(shown):
+            _add(total, box, layout, sort)
+        return Patch((np.minimum(total, 1.0) * np.float32(255) + np.float32(0.5)).astype(np.uint8), box[0], box[1], colour=colour)
+    pixels = np.zeros((box[3] - box[1], box[2] - box[0], 4), np.uint8)
+    for sort in _alike(shown):
+        for own in (None, *sorted(layout.colours)):
+            total = np.zeros(pixels.shape[:2], np.float32)
+            _add(total, box, layout, sort, own)
+            mask = (np.minimum(total, 1.0) * np.float32(255) + np.float32(0.5)).astype(np.uint8)
+            over(pixels, Patch(mask, 0, 0, colour=parse_colour(own) if own else colour))
+        if layout.pictures:
+            _pictures(pixels, box, layout, sort)
+    return Patch(pixels, box[0], box[1])
+
+
+_Shown = Sequence[tuple[Pose, Rect]]
+
+
+def _alike(shown: _Shown) -> list[_Shown]:
+    """Poses that are wholly there are filled together, so that letters abut without a seam; one that fades is alone."""
+    whole = [each for each in shown if each[0].opacity >= 1 and each[0].inking is None]
+    return [each for each in (whole, *([one] for one in shown if one[0].opacity < 1 or one[0].inking is not None)) if each]
+
+
+def _add(total: np.ndarray, box: tuple[int, int, int, int], layout: Layout, poses: _Shown, own: str | None = None) -> None:
+    """Add the coverage of the glyphs of one colour to a total; it may pass 1 where they overlap."""
+    opacity = poses[0][0].opacity
+    area = poses[0][1]
+    for _, bounds in poses[1:]:
+        area = area.joins(bounds)
     x0, y0, x1, y1 = area.whole()
-    # The library fills on four lines a pixel: thin strokes would gain and lose weight as they drift. Small
-    # type is filled larger and averaged, so that its ink is right wherever it stands.
-    largest = max(pose.matrix.scale for pose, _ in shown)
-    finer = min(_FINEST, max(1, math.ceil(_FINE_BELOW / largest)))
-    flat = not layout.colours and not layout.pictures
-    shape = ((y1 - y0) * finer, (x1 - x0) * finer)
-    pixels = np.zeros(shape if flat else (*shape, 4), np.uint8)
-    info = skia.ImageInfo.MakeA8(shape[1], shape[0]) if flat else skia.ImageInfo.Make(
-        shape[1], shape[0], skia.kRGBA_8888_ColorType, skia.kPremul_AlphaType)
-    canvas = skia.Surface.MakeRasterDirect(info, pixels, pixels.strides[0]).getCanvas()
-    to_pixels = Matrix.grow(finer) @ Matrix.shift(-x0, -y0)
-    for pose, bounds in shown:
-        _paint_pose(canvas, layout, pose, to_pixels, bounds, None if flat else colour)
-    if finer > 1:
-        pixels = cv2.resize(pixels, (x1 - x0, y1 - y0), interpolation=cv2.INTER_AREA)
-    return Patch(pixels, x0, y0, colour=colour if flat else None)
+    pieces = []
+    strokes = None
+    for pose, bounds in poses:
+        to = Matrix.shift(-x0, -y0) @ pose.matrix
+        glyphs = [glyph for glyph in _glyphs(layout, pose, bounds) if glyph.colour == own and not glyph.face.colourful]
+        if pose.inking is None or pose.inking.fill > 0:
+            pieces += [_moved(glyph.face.pieces(glyph.gid, pose.matrix.scale * glyph.size), to @ Matrix.shift(glyph.x, glyph.y) @ Matrix.grow(glyph.size)) for glyph in glyphs]
+        if pose.inking is not None:
+            strokes = _strokes(glyphs, pose.inking, to, x1 - x0, y1 - y0)
+    part = total[y0 - box[1]:y1 - box[1], x0 - box[0]:x1 - box[0]]
+    if pieces:
+        fill = poses[0][0].inking.fill if poses[0][0].inking else 1.0
+        part += covered(np.concatenate(pieces), x1 - x0, y1 - y0) * np.float32(opacity * fill)
+    if strokes is not None:
+        part += strokes * np.float32(opacity)
 
 
-def glyphs_of(layout: Layout, letters: frozenset[int] | None) -> Sequence[Glyph]:
-    return layout.glyphs if letters is None else [glyph for glyph in layout.glyphs if glyph.letter in letters]
+def _glyphs(layout: Layout, pose: Pose, bounds: Rect) -> list[Glyph]:
+    """The pose's glyphs with ink in sight. Whole lines that are out of sight cost nothing."""
+    if pose.letters is None:
+        near = [(first, end) for first, end, ink in layout.rows if not ink.empty and not ink.through(pose.matrix).grown(1).meets(bounds).empty]
+        glyphs = [glyph for first, end in near for glyph in layout.glyphs[first:end]]
+    else:
+        glyphs = [glyph for letter in sorted(pose.letters) for glyph in layout.of_letter[letter]]
+    if pose.swaps:
+        swaps = dict(pose.swaps)
+        glyphs = [found for glyph in glyphs if (found := _swapped(layout, glyph, swaps[glyph.letter]) if glyph.letter in swaps else glyph)]
+    if len(glyphs) > 400:
+        glyphs = [glyph for glyph in glyphs if not glyph.ink.through(pose.matrix).grown(1).meets(bounds).empty]
+    return glyphs
+
+
+def _moved(pieces: np.ndarray, to: Matrix) -> np.ndarray:
+    """Pieces through a transform; a straight piece stays straight, with perspective too."""
+    x, y = pieces[:, 0::2], pieces[:, 1::2]
+    out = np.empty_like(pieces)
+    if to.flat:
+        out[:, 0::2], out[:, 1::2] = to.a * x + to.c * y + to.e, to.b * x + to.d * y + to.f
+    else:
+        w = np.maximum(to.g * x + to.h * y + to.i, 1e-3)
+        out[:, 0::2], out[:, 1::2] = (to.a * x + to.c * y + to.e) / w, (to.b * x + to.d * y + to.f) / w
+    return out
 
 
 def _bounds(layout: Layout, pose: Pose) -> Rect:
@@ -87,66 +138,48 @@ def _bounds(layout: Layout, pose: Pose) -> Rect:
     return ink.grown(pose.inking.pen / 2 if pose.inking else 0).through(pose.matrix).grown(1)
 
 
-def _paint_pose(canvas: skia.Canvas, layout: Layout, pose: Pose, to_pixels: Matrix, bounds: Rect, base: tuple[int, int, int] | None) -> None:
-    swaps = dict(pose.swaps)
-    paint = skia.Paint(AntiAlias=True)
-    for glyph in glyphs_of(layout, pose.letters):
-        if glyph.letter in swaps:
-            glyph = swapped(layout, glyph, swaps[glyph.letter])
-            if glyph is None:
-                continue
-        ink = glyph.ink
-        if ink.empty or ink.through(pose.matrix).grown(1).meets(bounds).empty:
-            continue
-        to = to_pixels @ pose.matrix @ Matrix.shift(glyph.x, glyph.y) @ Matrix.grow(glyph.size)
-        picture = glyph.face.picture(glyph.gid)
-        red, green, blue = (parse_colour(glyph.colour) if glyph.colour else base) if base is not None else (0, 0, 0)
-        if picture and base is not None:
-            image, (left, top, right, bottom) = picture
-            canvas.setMatrix(skia_matrix(to))
-            canvas.drawImageRect(image, skia.Rect.MakeLTRB(left, top, right, bottom), skia.SamplingOptions(skia.FilterMode.kLinear, skia.MipmapMode.kLinear),
-                                 skia.Paint(AntiAlias=True, Alphaf=pose.opacity))
-            continue
+def _strokes(glyphs: list[Glyph], inking: Inking, to: Matrix, width: int, height: int) -> np.ndarray | None:
+    """Coverage of the drawn stretch of each contour, with a round pen.
+
+    The pen's line gives way to the fill as that comes, so that at rest nothing of it is left.
+    """
+    if inking.end <= inking.start or inking.pen <= 0 or inking.fill >= 1:
+        return None
+    mask = np.zeros((height, width), np.uint8)
+    canvas = skia.Surface.MakeRasterDirect(skia.ImageInfo.MakeA8(width, height), mask, width).getCanvas()
+    paint = skia.Paint(AntiAlias=True, Style=skia.Paint.kStroke_Style, StrokeCap=skia.Paint.kRound_Cap, StrokeJoin=skia.Paint.kRound_Join)
+    for glyph in glyphs:
         path = glyph.face.glyph(glyph.gid)[0]
         if path is None:
             continue
-        unit = 1 / glyph.face.units
-        canvas.setMatrix(skia_matrix(to @ Matrix.grow(unit)))
-        paint.setColor4f(skia.Color4f(red / 255, green / 255, blue / 255, 1))
-        if pose.inking is None:
-            paint.setStyle(skia.Paint.kFill_Style)
-            paint.setAlphaf(pose.opacity)
-            canvas.drawPath(path, paint)
-        else:
-            _ink(canvas, path, pose, glyph, unit, paint)
+        unit = glyph.size / glyph.face.units
+        drawn, measure = skia.Path(), skia.PathMeasure(path, False)
+        while True:
+            length = measure.getLength()
+            measure.getSegment(length * inking.start, length * inking.end, drawn, True)
+            if not measure.nextContour():
+                break
+        paint.setStrokeWidth(inking.pen / unit)
+        canvas.setMatrix(skia_matrix(to @ Matrix.shift(glyph.x, glyph.y) @ Matrix.grow(unit)))
+        canvas.drawPath(drawn, paint)
+    return mask.astype(np.float32) / np.float32(255) * np.float32(1 - inking.fill)
 
 
-def _ink(canvas: skia.Canvas, path: skia.Path, pose: Pose, glyph: Glyph, unit: float, paint: skia.Paint) -> None:
-    """The fill as far as it is there, and the drawn stretch of each contour with a round pen."""
-    inking = pose.inking
-    if inking.fill > 0:
-        paint.setStyle(skia.Paint.kFill_Style)
-        paint.setAlphaf(pose.opacity * inking.fill)
-        canvas.drawPath(path, paint)
-    if inking.end <= inking.start or inking.pen <= 0 or inking.fill >= 1:
-        return
-    drawn = skia.Path()
-    measure = skia.PathMeasure(path, False)
-    while True:
-        length = measure.getLength()
-        measure.getSegment(length * inking.start, length * inking.end, drawn, True)
-        if not measure.nextContour():
-            break
-    paint.setStyle(skia.Paint.kStroke_Style)
-    paint.setStrokeCap(skia.Paint.kRound_Cap)
-    paint.setStrokeJoin(skia.Paint.kRound_Join)
-    paint.setStrokeWidth(inking.pen / unit / glyph.size)
-    # The pen's line gives way to the fill as that comes, so that at rest nothing of it is left.
-    paint.setAlphaf(pose.opacity * (1 - inking.fill))
-    canvas.drawPath(drawn, paint)
+def _pictures(pixels: np.ndarray, box: tuple[int, int, int, int], layout: Layout, poses: _Shown) -> None:
+    """Glyphs that are pictures in colours, drawn where they stand."""
+    info = skia.ImageInfo.Make(pixels.shape[1], pixels.shape[0], skia.kRGBA_8888_ColorType, skia.kPremul_AlphaType)
+    canvas = skia.Surface.MakeRasterDirect(info, pixels, pixels.strides[0]).getCanvas()
+    smooth = skia.SamplingOptions(skia.FilterMode.kLinear, skia.MipmapMode.kLinear)
+    for pose, bounds in poses:
+        for glyph in _glyphs(layout, pose, bounds):
+            picture = glyph.face.picture(glyph.gid)
+            if picture:
+                to = Matrix.shift(-box[0], -box[1]) @ pose.matrix @ Matrix.shift(glyph.x, glyph.y) @ Matrix.grow(glyph.size)
+                canvas.setMatrix(skia_matrix(to))
+                canvas.drawImageRect(picture[0], skia.Rect.MakeLTRB(*picture[1]), smooth, skia.Paint(AntiAlias=True, Alphaf=pose.opacity))
 
 
-def swapped(layout: Layout, glyph: Glyph, character: str) -> Glyph | None:
+def _swapped(layout: Layout, glyph: Glyph, character: str) -> Glyph | None:
     """A glyph that stands in another's place, in the middle of its letter; None for the later glyphs of that letter."""
     unit = layout.units["letter"][glyph.letter]
     if glyph.cluster != unit.start:

@@ -1270,6 +1270,11 @@ export interface components {
             joins: components["schemas"]["JoinDrawing"][];
             /** Notes */
             notes: string[];
+            /** Onsets */
+            onsets: [
+                number,
+                string
+            ][];
             /** Presence */
             presence: [
                 number,
@@ -1321,6 +1326,11 @@ export interface components {
                 number,
                 string
             ][];
+            /** Fan */
+            fan: [
+                number,
+                number
+            ][][];
             /** Fastest */
             fastest: number;
             /** Keys */

@@ -36,9 +36,6 @@ function choose(id: string) {
 function move(by: number) {
   at.value = Math.min(Math.max(at.value + by, 0), found.value.length - 1)
 }
-function away(event: FocusEvent) {
-  if (!(event.currentTarget as HTMLElement).contains(event.relatedTarget as Node)) open.value = false
-}
 async function add() {
   const [file] = files.value!.files ?? []
   files.value!.value = ''
@@ -54,10 +51,10 @@ async function add() {
 </script>
 
 <template>
-  <div class="picker" @focusout="away">
+  <div class="picker">
     <button v-if="!open" class="now" data-test="typeface" :title="now?.character" @click="start">{{ now?.name ?? `${face} (missing)` }}</button>
     <template v-else>
-      <input ref="field" v-model="typed" placeholder="name or character" aria-label="Search typefaces" @input="at = 0" @keydown.esc.stop="open = false" @keydown.enter="found[at] && choose(found[at].id)" @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)" />
+      <input ref="field" v-model="typed" placeholder="name or character" aria-label="Search typefaces" @input="at = 0" @blur="open = false" @keydown.esc.stop="open = false" @keydown.enter="found[at] && choose(found[at].id)" @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)" />
       <ul role="listbox" aria-label="Typefaces">
         <li v-for="(each, i) in found" :key="each.id" role="option" :aria-selected="i === at" :class="{ on: i === at }" @pointermove="at = i" @pointerdown.prevent="choose(each.id)">
           <img :src="sample(each.id)" :alt="each.name" width="264" height="34" loading="lazy" />
@@ -75,7 +72,7 @@ async function add() {
 .picker { position: relative; min-width: 0; }
 .now { width: 100%; text-align: left; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 4px 8px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 input { width: 100%; background: var(--soot); border: 1px solid var(--muted); border-radius: 2px; padding: 4px 8px; }
-ul { position: absolute; left: 0; top: 28px; z-index: 30; margin: 0; padding: 4px 0; list-style: none; width: 292px; max-height: 420px; overflow-y: auto; background: var(--raised); border: 1px solid var(--line); }
+ul { position: absolute; right: 0; top: 28px; z-index: 30; margin: 0; padding: 4px 0; list-style: none; width: 292px; max-height: 420px; overflow-y: auto; background: var(--raised); border: 1px solid var(--line); }
 li { padding: 6px 12px; cursor: pointer; font-size: 11px; }
 li img { display: block; object-fit: contain; object-position: left center; }
 li.on { background: var(--chosen); }

@@ -175,6 +175,7 @@ const times = computed(() => {
       <rect v-for="([frame, colour], i) in colours" :key="i" :x="x(frame - 0.5)" :width="Math.max(1, ((colours[i + 1]?.[0] ?? clip.length) - frame) * scale)" y="4" :height="height - 12" :fill="colour" />
     </template>
     <path v-if="speeds" :d="`M${x(-0.5)} ${y(0)}H${x(clip.length - 0.5)}`" stroke="var(--line)" stroke-dasharray="2 4" />
+    <template v-if="!speeds"><path v-for="(each, i) in curve.fan" :key="`fan ${i}`" :d="trace(each)" fill="none" stroke="var(--mark)" stroke-width="0.8" /></template>
     <path :d="path" fill="none" stroke="var(--bone)" stroke-width="1.1" :stroke-dasharray="curve.state === 'driven' ? '5 2' : 'none'" />
     <g v-if="height > 100" class="scale numbers">
       <text :x="x(-0.5) + 4" y="12">{{ label(range.high * times) }}</text>

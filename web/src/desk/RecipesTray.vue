@@ -60,7 +60,13 @@ function leave() {
 }
 function apply({ recipe }: RecipeInfo) {
   leave()
-  if (titles.value.length) return edits.useRecipe(titles.value.map((clip) => clip.id), recipe, adds.value)
+  if (title.value) {
+    edits.useRecipe(titles.value.map((clip) => clip.id), recipe, adds.value)
+    // What was just changed is looked at.
+    const { head, length } = title.value
+    if (desk.frame < head || desk.frame >= head + length) desk.goToStay(title.value)
+    return
+  }
   const id = newId()
   edits.addFromRecipe(id, recipe)
   desk.select(id)

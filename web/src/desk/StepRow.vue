@@ -28,6 +28,8 @@ const name = computed(() => {
   if (props.step) return kind.value?.label ?? props.step.kind
   return { text: 'Text', footage: 'Shot', still: 'Picture', plain: 'Colour' }[props.clip.content.kind]
 })
+/** An arrival's units come first; elsewhere they are looked for less often. */
+const passes = computed(() => kind.value?.group === 'arrival' || props.step?.units != null)
 const curves = computed(() => (desk.drawing?.curves ?? []).filter((curve) => curve.step === id.value))
 
 const says = computed(() => {
@@ -104,8 +106,9 @@ function hold(on: boolean) {
       </button>
     </div>
     <div v-if="open" class="inside">
-      <TextSettings v-if="!step && clip.content.kind === 'text'" :clip="clip" />
-      <ValueRow v-for="each in parameters" :key="each.name" :clip="clip" :step="id" :parameter="each" />
+      <TextSettings v-if="!step && clip.content.kind === 'text'" :clip="clip" :parameters="parameters" />
+      <UnitsPanel v-if="step && clip.content.kind === 'text' && passes" :clip="clip" :step="step" />
+      <template v-if="step || clip.content.kind !== 'text'"><ValueRow v-for="each in parameters" :key="each.name" :clip="clip" :step="id" :parameter="each" /></template>
       <PictureSettings v-if="!step && clip.content.kind !== 'text'" :clip="clip" />
       <template v-if="step">
         <template v-for="choice in kind?.choices ?? []" :key="choice.name">
@@ -118,7 +121,7 @@ function hold(on: boolean) {
             <VSelect :model-value="step.choices[choice.name] ?? choice.options[0]" :items="choice.options" :aria-label="choice.label" @update:model-value="(value: string) => edits.choose(clip.id, step!.id, choice.name, value)" />
           </div>
         </template>
-        <UnitsPanel v-if="clip.content.kind === 'text'" :clip="clip" :step="step" />
+        <UnitsPanel v-if="clip.content.kind === 'text' && !passes" :clip="clip" :step="step" />
         <ValueRow :clip="clip" :step="step.id" :parameter="desk.catalogue!.mix" />
         <Gauge label="In, from head" :value="step.since" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { since: v }, g)" />
         <Gauge label="Out, to tail" :value="step.until" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { until: v }, g)" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Words and how they are set. Sizes and distances follow as gauges. */
 import { computed, ref } from 'vue'
-import type { Clip } from '../api/client'
+import type { Clip, ParameterInfo } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
 import WordsField from '../parts/WordsField.vue'
 import { useDesk } from '../stores/desk'
@@ -9,8 +9,9 @@ import { useEdits } from '../use/edits'
 import { choiceAt, type Choice } from '../use/properties'
 import FacePicker from './FacePicker.vue'
 import PartSettings from './PartSettings.vue'
+import ValueRow from './ValueRow.vue'
 
-const props = defineProps<{ clip: Clip }>()
+const props = defineProps<{ clip: Clip; parameters: ParameterInfo[] }>()
 const desk = useDesk()
 const edits = useEdits()
 
@@ -20,6 +21,12 @@ const now = <Name extends Choice>(name: Name) => choiceAt(props.clip, name, desk
 const families = computed(() => desk.catalogue!.families)
 const faces = computed(() => families.value.map((each) => ({ title: `${each.name}, ${each.character}`, value: each.id })))
 const weight = computed(() => (content.value.weight.state === 'fixed' && typeof content.value.weight.value === 'number' ? content.value.weight.value : 600))
+
+/** A width of the letters only where the typeface has one, or it was set. */
+const shown = computed(() => {
+  const widths = families.value.find((each) => each.id === now('typeface'))?.widths ?? [100, 100]
+  return props.parameters.filter((each) => each.name !== 'width' || widths[0] < widths[1] || content.value.width.state !== 'fixed' || content.value.width.value !== 100)
+})
 
 const ALIGN = [['left', 'left'], ['centre', 'centre'], ['right', 'right']] as const
 const ACROSS = [['left', 'left'], ['centre', 'centre'], ['right', 'right']] as const
@@ -56,6 +63,9 @@ function setFeatures(event: Event) {
     <div class="pair">
       <span class="muted">Typeface</span>
       <FacePicker class="face" :face="now('typeface')" :words="now('text')" :weight="weight" @choose="edits.text(clip.id, { typeface: $event }, undefined, true)" />
+    </div>
+    <div>
+      <ValueRow v-for="each in shown" :key="each.name" :clip="clip" step="content" :parameter="each" />
     </div>
     <div v-for="group in groups" :key="group.name" class="pair choices">
       <span class="muted">{{ group.label }}</span>

@@ -49,6 +49,15 @@ const knees = computed(() => {
 })
 
 const wordsAt = computed(() => Math.min(x(drawing.value?.words_at ?? 0), Math.max(12, width.value - 120)))
+/** Where units arrive one after the other, each one's words stand at its onset, as far as they have room. */
+const onsets = computed(() => {
+  const all = drawing.value?.onsets ?? []
+  if (all.length < 2 || all.some(([, word]) => word.length < 2 && all.length > 12)) return []
+  const places = all.map(([frame, word]) => ({ at: x(frame), word }))
+  const roomy = places.every((each, i) => i === places.length - 1 || places[i + 1].at - each.at > each.word.length * 6.6 + 6 || places[i + 1].at === each.at)
+  return roomy ? places : []
+})
+const ticks = computed(() => (drawing.value?.onsets ?? []).map(([frame]) => x(frame)))
 const speed = computed(() => {
   const content = props.clip.content
   if (content.kind !== 'footage' || content.speed === 1) return ''
@@ -160,7 +169,11 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
         <path v-else :d="`M${width - 0.5} 0V${inner}`" class="bracket cut" />
         <template v-if="!squeezed"><path v-for="each in knees" :key="each.which" class="knee" :d="`M${each.at - 5} ${y(1)}h10`" /></template>
       </svg>
-      <span v-if="!squeezed" class="says" :style="{ left: `${wordsAt}px`, maxWidth: `${Math.max(0, width - wordsAt - 10)}px` }">{{ says }}</span>
+      <svg v-if="!squeezed && ticks.length" :width="width" :height="inner" aria-hidden="true"><path v-for="(at, i) in ticks" :key="i" class="onset" :d="`M${at} ${inner}v-5`" /></svg>
+      <template v-if="!squeezed && onsets.length">
+        <span v-for="(each, i) in onsets" :key="i" class="says" :style="{ left: `${each.at}px` }">{{ each.word }}</span>
+      </template>
+      <span v-else-if="!squeezed" class="says" :style="{ left: `${wordsAt}px`, maxWidth: `${Math.max(0, width - wordsAt - 10)}px` }">{{ says }}</span>
     </template>
     <template v-else>
       <div class="strip">
@@ -192,6 +205,7 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 .top { fill: none; stroke: var(--mark); stroke-width: 1; }
 .bracket { fill: none; stroke: var(--mark); }
 .bracket.cut { stroke-dasharray: 3 3; }
+.onset { stroke: var(--muted); }
 .knee { stroke: var(--muted); stroke-width: 3; }
 .chosen .body { fill: var(--chosen); }
 .chosen .top { stroke: var(--bone); stroke-width: 2; }

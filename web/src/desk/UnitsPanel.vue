@@ -13,7 +13,7 @@ const edits = useEdits()
 
 const UNITS = [['all', 'all at once'], ['line', 'by line'], ['word', 'by word'], ['letter', 'by letter']] as const
 const ORDERS = ['forward', 'backward', 'from the middle', 'to the middle', 'random']
-const BY = [['delay', 'frames apart'], ['fit', 'fitted to the span'], ['overlap', 'overlapping']] as const
+const BY = [['delay', 'apart'], ['fit', 'fitted'], ['overlap', 'overlapping']] as const
 const PIVOTS = [
   ['own', 'own centre, or the block’s'], ['centre', 'centre'], ['baseline-left', 'baseline, left'], ['baseline-centre', 'baseline, centre'], ['baseline-right', 'baseline, right'],
   ['top', 'top'], ['bottom', 'bottom'], ['left', 'left'], ['right', 'right'],
