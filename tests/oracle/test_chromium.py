@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from idle_comet.core.motion import Bounce, Free, Jumps, Spring, Strengths, ease_progress, read_css, write_css
-from idle_comet.core.type import faces, lay_out
+from idle_comet.core.type import Block, Setting, faces, lay_out
 
 PROGRESS = """([curve, grid]) => {
   const move = document.body.animate([{ opacity: 0 }, { opacity: 1 }], { duration: 1000, easing: curve, fill: 'both' });
@@ -15,11 +15,11 @@ PROGRESS = """([curve, grid]) => {
   return grid.map(u => { move.currentTime = u * 1000; return move.effect.getComputedTiming().progress; });
 }"""
 
-WIDTH = """async ([data, words, tracking]) => {
+WIDTH = """async ([data, words, tracking, axes]) => {
   const face = new FontFace('probe', `url(data:font/ttf;base64,${data})`);
   document.fonts.add(await face.load());
   const line = document.createElement('span');
-  line.style.cssText = `font: 100px probe; letter-spacing: ${tracking}px; white-space: pre; text-rendering: geometricPrecision;` +
+  line.style.cssText = `font: 100px probe; letter-spacing: ${tracking}px; white-space: pre; text-rendering: geometricPrecision; font-variation-settings: ${axes};` +
     (tracking ? 'font-variant-ligatures: none;' : '');
   line.textContent = words;
   document.body.append(line);
@@ -62,13 +62,32 @@ def test_strengths_are_the_curve_they_say(page, start, end):
     assert np.abs(np.array(seen) - [ease_progress(Strengths(start=start, end=end), u) for u in grid]).max() <= 1e-4
 
 
-@pytest.mark.parametrize("family, weight", [("archivo", 600), ("archivo", 300), ("fraunces", 400), ("courier-prime", 700)])
-@pytest.mark.parametrize("words, tracking", [
-    ("THE SLOW HARVEST", 0), ("AVATAR To. Ty fi ffl office", 0), ("Ágota Ýrsson-Jędrzejczyk", 0), ("THE SLOW HARVEST", 280), ("fine office", 40),
+FACES = Path(faces.__file__).parent / "faces"
+
+
+@pytest.mark.parametrize("family, file, weight", [
+    ("archivo", "latin", 600), ("archivo", "latin", 300), ("fraunces", "latin", 400), ("courier-prime", "700", 700), ("caveat", "latin", 550), ("anton", "400", 400),
 ])
-def test_lines_are_as_wide_as_in_the_browser(page, family, weight, words, tracking):
-    file = Path(faces.__file__).parent / "faces" / family / f"{weight}.ttf"
-    seen = page.evaluate(WIDTH, [base64.b64encode(file.read_bytes()).decode(), words, tracking / 10])
-    ours = lay_out(words, family, weight, tracking, 1.2, "left").lines[0].width * 100
+@pytest.mark.parametrize("words, tracking", [("THE SLOW HARVEST", 0), ("AVATAR To. Ty fi ffl office", 0), ("Ágota Ýrsson", 0), ("THE SLOW HARVEST", 280), ("fine office", 40)])
+def test_lines_are_as_wide_as_in_the_browser(page, family, file, weight, words, tracking):
+    _as_wide(page, family, FACES / family / f"{file}.ttf", weight, words, tracking)
+
+
+@pytest.mark.parametrize("family, file, words", [
+    ("noto-sans-arabic", "arabic", "السلام عليكم ورحمة الله"), ("noto-sans-arabic", "arabic", "الحصاد البطيء"), ("noto-sans-devanagari", "devanagari", "धीमी फसल की कहानी"),
+    ("noto-sans-devanagari", "devanagari", "क्षत्रिय ज्ञान श्री"), ("noto-sans-hebrew", "hebrew", "שלום עולם"), ("noto-sans-bengali", "bengali", "ধীর ফসল"),
+    ("noto-sans-tamil", "tamil", "மெதுவான அறுவடை"), ("noto-sans-thai", "thai", "การเก็บเกี่ยวช้า"),
+])
+def test_lines_of_other_scripts_are_as_wide_as_in_the_browser(page, family, file, words):
+    _as_wide(page, "archivo", FACES / family / f"{file}.ttf", 500, words, 0)
+
+
+def _as_wide(page, family, file, weight, words, tracking):
+    setting = Setting(family, weight, tracking=tracking)
+    axes = dict(faces._axes_at(file, weight, 100))
+    told = ", ".join(f"'{tag}' {value}" for tag, value in axes.items()) or "normal"
+    seen = page.evaluate(WIDTH, [base64.b64encode(file.read_bytes()).decode(), words, tracking / 10, told])
+    layout = lay_out(words, setting, Block(align="left"))
+    assert not layout.missing
     # The browser adds spacing after the last letter too.
-    assert ours + tracking / 10 == pytest.approx(seen, abs=0.5)
+    assert layout.lines[0].width * 100 + tracking / 10 == pytest.approx(seen, abs=0.5)

@@ -2,9 +2,36 @@
 
 from __future__ import annotations
 
+import numba
 import numpy as np
 
 from .kernel import kernel
+
+
+@numba.njit("float64(float64, float64, float64)", nogil=True, cache=True)
+def _to_edge(gx, gy, share):
+    """From the centre of a pixel that is covered by `share` to a straight edge across the direction (gx, gy)
+    (Gustavson & Strand, Anti-aliased Euclidean distance transform, 2011)."""
+    gx, gy = abs(gx), abs(gy)
+    length = np.sqrt(gx * gx + gy * gy)
+    if length == 0:
+        return 0.5 - share
+    gx, gy = gx / length, gy / length
+    if gx < gy:
+        gx, gy = gy, gx
+    corner = 0.5 * gy / gx
+    if share < corner:
+        return 0.5 * (gx + gy) - np.sqrt(2 * gx * gy * share)
+    if share < 1 - corner:
+        return (0.5 - share) * gx
+    return -0.5 * (gx + gy) + np.sqrt(2 * gx * gy * (1 - share))
+
+
+@numba.njit("float64(uint8[:,::1], int64, int64, int64, int64)", nogil=True, cache=True)
+def _far(alpha, x, y, qx, qy):
+    """Distance of pixel (x, y) to the edge in pixel (qx, qy)."""
+    dx, dy = float(qx - x), float(qy - y)
+    return np.sqrt(dx * dx + dy * dy) + _to_edge(dx, dy, alpha[qy, qx] / 255.0)
 
 
 @kernel("void(uint8[:,::1], float32[:,::1], int32[:,::1], int32[:,::1])")
@@ -13,7 +40,9 @@ def _spread(alpha, out, from_x, from_y):
     for y in range(height):
         for x in range(width):
             if alpha[y, x] > 0:
-                out[y, x] = 0.5 - alpha[y, x] / 255.0
+                gx = float(alpha[y, min(x + 1, width - 1)]) - float(alpha[y, max(x - 1, 0)])
+                gy = float(alpha[min(y + 1, height - 1), x]) - float(alpha[max(y - 1, 0), x])
+                out[y, x] = _to_edge(gx, gy, alpha[y, x] / 255.0)
                 from_x[y, x], from_y[y, x] = x, y
             else:
                 out[y, x] = 1e9
@@ -27,30 +56,28 @@ def _spread(alpha, out, from_x, from_y):
                 for x in range(width):
                     for side in range(-1, 2):
                         other = x + side
-                        if 0 <= other < width:
+                        if 0 <= other < width and from_x[y + step, other] >= 0:
                             qx, qy = from_x[y + step, other], from_y[y + step, other]
-                            if qx >= 0:
-                                far = np.sqrt(float((qx - x) ** 2 + (qy - y) ** 2)) + 0.5 - alpha[qy, qx] / 255.0
-                                if far < out[y, x]:
-                                    out[y, x] = far
-                                    from_x[y, x], from_y[y, x] = qx, qy
+                            far = _far(alpha, x, y, qx, qy)
+                            if far < out[y, x]:
+                                out[y, x] = far
+                                from_x[y, x], from_y[y, x] = qx, qy
             for back in range(2):
                 for column in range(width):
                     x = column if back == 0 else width - 1 - column
                     other = x - 1 if back == 0 else x + 1
-                    if 0 <= other < width:
+                    if 0 <= other < width and from_x[y, other] >= 0:
                         qx, qy = from_x[y, other], from_y[y, other]
-                        if qx >= 0:
-                            far = np.sqrt(float((qx - x) ** 2 + (qy - y) ** 2)) + 0.5 - alpha[qy, qx] / 255.0
-                            if far < out[y, x]:
-                                out[y, x] = far
-                                from_x[y, x], from_y[y, x] = qx, qy
+                        far = _far(alpha, x, y, qx, qy)
+                        if far < out[y, x]:
+                            out[y, x] = far
+                            from_x[y, x], from_y[y, x] = qx, qy
 
 
 def distance_outside(alpha: np.ndarray) -> np.ndarray:
-    """Px from each pixel's centre to the nearest edge of what is covered; below 0 inside, never below −0.5.
+    """Px from each pixel's centre to the nearest edge of what is covered; below 0 inside, where it says no more than that.
 
-    `alpha` is (h, w) uint8 coverage: a pixel covered by half lies on the edge. Right to about a tenth of a px.
+    `alpha` is (h, w) uint8 coverage: a pixel covered by half lies on the edge. Right to a sixth of a px, on average to a twentieth.
     """
     alpha = np.ascontiguousarray(alpha)
     out = np.empty(alpha.shape, np.float32)

@@ -94,7 +94,7 @@ def shape(run: Run, text: str, joined: bool = True) -> list[tuple[int, int, floa
     buffer.direction = "rtl" if run.level % 2 else "ltr"
     buffer.script = run.script if run.script != "Zyyy" else "Latn"
     buffer.guess_segment_properties()
-    features: dict[str, bool | int] = {} if joined else {"liga": False, "clig": False}
+    features: dict[str, bool | int] = {} if joined else {"liga": False, "clig": False, "calt": False}
     if not run.setting.kerning:
         features["kern"] = False
     if run.setting.case == "small":

@@ -85,14 +85,22 @@ def cut(text: str, offset: int, base: Setting, ranges: tuple[Range, ...]) -> lis
         script = own if own != "Zyyy" else script
         setting = next((each.setting for each in reversed(ranges) if each.start <= offset + start < each.end), base)
         cluster = text[start:end]
-        face = _face(cluster, setting, bool(_EMOJI.search(cluster)) and "\ufe0e" not in cluster, script)
+        before = pieces[-1] if pieces else None
+        if before and before.setting == setting and _binds(cluster) and before.face.has([ord(each) for each in cluster]) and not before.face.colourful:
+            # Spaces and stops stay in the face of the words they stand between, so that kerning and joining go on.
+            face = before.face
+        else:
+            face = _face(cluster, setting, bool(_EMOJI.search(cluster)) and "\ufe0e" not in cluster, script)
         level = order[start]
-        last = pieces[-1] if pieces else None
-        if last and (last.setting, last.face, last.script, last.level) == (setting, face, script, level):
-            pieces[-1] = last._replace(end=end)
+        if before and (before.setting, before.face, before.script, before.level) == (setting, face, script, level):
+            pieces[-1] = before._replace(end=end)
         else:
             pieces.append(Run(start, end, setting, face, script, level))
     return pieces
+
+
+def _binds(cluster: str) -> bool:
+    return all(ucd.category(each)[0] in "ZP" for each in cluster)
 
 
 def _face(cluster: str, setting: Setting, emoji: bool, script: str) -> Face:
