@@ -1,43 +1,8 @@
 """Time and motion over the wire: what the Desk asks for, and jobs done by the API alone."""
 
-import cv2
 import numpy as np
 import pytest
 from scipy import ndimage
-
-
-@pytest.fixture
-def made(running):
-    """A film of its own: a black ground, a white title."""
-    project = running.api("POST", "/projects", json={"name": "Motion"}).json()
-
-    class Film:
-        id = project["id"]
-
-        def state(self):
-            return running.api("GET", f"/projects/{self.id}").json()
-
-        def clip(self, id):
-            return self.state()["project"]["clips"][id]
-
-        def edit(self, **edit):
-            return running.api("POST", f"/projects/{self.id}/edits", json={"revision": self.state()["revision"], "edit": edit})
-
-        def get(self, path, **more):
-            return running.api("GET", f"/projects/{self.id}{path}", **more)
-
-        def post(self, path, body):
-            return running.api("POST", f"/projects/{self.id}{path}", json=body).json()
-
-        def picture(self, frame):
-            data = self.get("/frame", params={"at": frame, "quality": 100}).content
-            return cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_GRAYSCALE).astype(float)
-
-    film = Film()
-    for clip in ({"kind": "add_title", "clip": "title", "frame": 0, "text": "SWARM"},):
-        assert film.edit(**clip).status_code == 200
-    yield film
-    running.api("DELETE", f"/projects/{film.id}")
 
 
 def test_six_straps_are_one_second_shorter_in_one_act_and_half_a_second_longer_in_another(made):
@@ -132,7 +97,7 @@ def test_a_trail_is_there_only_for_what_travels(made):
     ({"kind": "set_motor", "clip": "title", "step": "placement", "name": "x", "motor": {"kind": "wobble", "rate": 1e9}}, "less than or equal to 60"),
     ({"kind": "set_range", "first": 9, "last": 3}, "ends where it begins"),
     ({"kind": "set_shutter", "clips": [], "shutter": {"angle": 720}}, "less than or equal to 360"),
-    ({"kind": "hold_choice", "clip": "title", "name": "weight", "frame": 4, "value": "bold"}, "can't be held"),
+    ({"kind": "hold_choice", "clip": "title", "name": "align", "frame": 4, "value": "sideways"}, "can't be held"),
     ({"kind": "ride_with", "clips": ["title"], "shot": "title"}, "itself"),
     ({"kind": "set_speed", "clip": "title", "speed": 2}, "only footage"),
     ({"kind": "split_clips", "clips": ["title"], "frame": 9999, "seed": "s"}, "nothing was cut"),

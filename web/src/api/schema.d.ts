@@ -615,7 +615,11 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
+        /**
+         * Rename Recipe
+         * @description Another name, kind or note for one of the editor's own.
+         */
+        put: operations["rename_recipe_api_recipes__id__put"];
         post?: never;
         /** Remove Recipe */
         delete: operations["remove_recipe_api_recipes__id__delete"];
@@ -908,6 +912,34 @@ export interface components {
             answer: components["schemas"]["EditAnswer"] | null;
             /** Rejected */
             rejected: components["schemas"]["Rejected"][];
+        };
+        /**
+         * AlignClips
+         * @description Each clip's side brought to that of the frame, of the title safe area, or of the last clip named, as seen at a frame of the film.
+         *
+         *     Titles are measured by their ink or by their type, as each is set to be.
+         */
+        AlignClips: {
+            /** Clips */
+            clips: string[];
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "align_clips";
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "centre" | "right" | "top" | "middle" | "bottom";
+            /**
+             * To
+             * @default frame
+             * @enum {string}
+             */
+            to: "frame" | "safe" | "last";
         };
         /**
          * AlignKeys
@@ -1419,6 +1451,26 @@ export interface components {
             tracks?: components["schemas"]["Track"][] | null;
         };
         /**
+         * DistributeClips
+         * @description Three or more clips with even gaps between them; the outermost stay.
+         */
+        DistributeClips: {
+            /**
+             * Along
+             * @enum {string}
+             */
+            along: "across" | "down";
+            /** Clips */
+            clips: string[];
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "distribute_clips";
+        };
+        /**
          * DistributeKeys
          * @description Evenly between the first and the last of each property.
          */
@@ -1555,7 +1607,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTitles"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["CarryOver"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ReplaceWords"] | components["schemas"]["Reset"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["SetChoice"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetUnits"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["StyleLine"] | components["schemas"]["StyleRange"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["UseRecipe"] | components["schemas"]["UseTypeStyle"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTitles"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignClips"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["CarryOver"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeClips"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ReplaceWords"] | components["schemas"]["Reset"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["SetChoice"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetUnits"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["StyleLine"] | components["schemas"]["StyleRange"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["UseRecipe"] | components["schemas"]["UseTypeStyle"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -3472,7 +3524,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTitles"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["CarryOver"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ReplaceWords"] | components["schemas"]["Reset"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["SetChoice"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetUnits"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["StyleLine"] | components["schemas"]["StyleRange"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["UseRecipe"] | components["schemas"]["UseTypeStyle"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTitles"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignClips"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["CarryOver"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["Difference"] | components["schemas"]["DistributeClips"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ReplaceWords"] | components["schemas"]["Reset"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["SetChoice"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetUnits"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["StyleLine"] | components["schemas"]["StyleRange"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["UseRecipe"] | components["schemas"]["UseTypeStyle"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5503,6 +5555,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RecipeFile"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeInfo"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rename_recipe_api_recipes__id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveOrder"];
             };
         };
         responses: {

@@ -54,6 +54,9 @@ function run(percent: number, gesture: string) {
   edits.speed(id, (Math.sign(now) || 1) * (percent / 100), 'part', desk.local, part.frames, gesture)
 }
 
+const SIDES = ['left', 'centre', 'right', 'top', 'middle', 'bottom'] as const
+const align = (side: string, event: MouseEvent) => edits.alignClips([...ids.value].reverse(), side, many.value ? 'last' : event.shiftKey ? 'safe' : 'frame')
+
 const SEEN = [['shown', 'shown'], ['hidden', 'hidden'], ['alone', 'alone']] as const
 const KINDS = [
   { title: 'a plain cut', value: null }, { title: 'cross dissolve', value: 'dissolve' }, { title: 'dip to a colour', value: 'dip' }, { title: 'wipe', value: 'wipe' },
@@ -93,6 +96,17 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
       <button title="Stronger eases (4)" @click="edits.stronger(ids)">stronger</button>
       <button v-if="!many" title="A second line below, a little later, the other way (Shift+T)" @click="addSecondLine(clip.id)">second line</button>
       <button v-if="!many" title="Eases side by side (5)" data-test="beside" @click="desk.beside = besideEases(desk, project)">beside</button>
+    </div>
+    <div v-if="many && !folded" class="acts" data-test="many">
+      <span class="muted">from “{{ clips[0].name.slice(0, 16) }}”:</span>
+      <button title="Type, surface and motion of the first in hand onto the others" @click="edits.carryOver(ids[0], ids, 'both')">look and motion</button>
+      <button @click="edits.carryOver(ids[0], ids, 'look')">look</button>
+      <button @click="edits.carryOver(ids[0], ids, 'motion')">motion</button>
+    </div>
+    <div v-if="!folded && open" class="acts aligns">
+      <span class="muted">align {{ many ? 'to the first' : 'in the frame' }}:</span>
+      <button v-for="side in SIDES" :key="side" :title="many ? `All to the ${side} of the first in hand` : `To the ${side} of the frame; with Shift, of the safe area`" @click="align(side, $event)">{{ side }}</button>
+      <template v-if="clips.length > 2"><button @click="edits.distributeClips(ids, 'across')">even across</button><button @click="edits.distributeClips(ids, 'down')">even down</button></template>
     </div>
     <div v-if="open" class="inside">
       <div class="line">

@@ -70,6 +70,22 @@ async function point(event: PointerEvent) {
   const { clip } = await get<{ clip: string | null }>(`/projects/${project.id}/pointed-at?at=${desk.frame}&x=${x}&y=${y}`)
   desk.select(clip)
 }
+
+/** The colour under the pointer, as the mean of 5 × 5 px: one pixel of grain or of compression is not what is meant. */
+function takeColour(event: PointerEvent) {
+  const target = canvas.value!
+  const box = target.getBoundingClientRect()
+  const x = Math.floor(((event.clientX - box.left) / box.width) * target.width)
+  const y = Math.floor(((event.clientY - box.top) / box.height) * target.height)
+  const { data } = target.getContext('2d')!.getImageData(Math.max(0, x - 2), Math.max(0, y - 2), 5, 5)
+  const mean = [0, 1, 2].map((channel) => {
+    let sum = 0
+    for (let i = channel; i < data.length; i += 4) sum += data[i]
+    return Math.round((sum * 4) / data.length)
+  })
+  desk.dropper?.(`#${mean.map((each) => each.toString(16).padStart(2, '0')).join('')}`)
+  desk.dropper = null
+}
 </script>
 
 <template>
@@ -78,6 +94,7 @@ async function point(event: PointerEvent) {
       <div class="picture" :style="{ width: `${fitted.width}px`, height: `${fitted.height}px` }">
         <canvas ref="canvas" data-test="preview" @pointerdown="point" />
         <img v-if="heldPicture" class="held" :src="heldPicture" alt="The picture after the held step" />
+        <div v-if="desk.dropper" class="dropper" data-test="dropper" @pointerdown="takeColour" />
         <BesideOverlay v-if="desk.beside" :width="fitted.width" :height="fitted.height" />
         <PreviewOverlay v-else :share="fitted.share" />
       </div>
@@ -91,5 +108,6 @@ async function point(event: PointerEvent) {
 .place { flex: 1; min-height: 0; display: grid; place-items: center; overflow: hidden; padding-top: 4px; }
 .picture { position: relative; background: #000; }
 canvas { width: 100%; height: 100%; display: block; }
+.dropper { position: absolute; inset: 0; z-index: 5; cursor: crosshair; }
 .held { position: absolute; inset: 0; width: 100%; height: 100%; }
 </style>

@@ -18,7 +18,8 @@ const all = ref<RecipeInfo[]>([])
 const typed = ref('')
 const sort = ref<string | null>(null)
 const adds = ref(false)
-const naming = ref<string | null>(null)
+const kept = ref<RecipeInfo | null>(null)
+const note = ref('')
 const files = ref<HTMLInputElement | null>(null)
 const resting = ref<string | null>(null)
 const tile = ref(0)
@@ -75,15 +76,20 @@ async function like(each: RecipeInfo) {
   each.favourite = !each.favourite
   await ask('PUT', `/recipes/${each.recipe.id}/favourite?liked=${each.favourite}`)
 }
-async function save() {
-  const name = naming.value?.trim()
-  naming.value = null
-  if (!name || !title.value) return
+/** Kept at once, under the title's words; another name can be typed as soon as it is there. */
+async function keep() {
   try {
-    await ask('POST', `/projects/${project.id}/clips/${title.value.id}/recipe`, { name, sort: current.value?.recipe.sort ?? 'title' })
-    sort.value = 'my own'
+    const order = { name: title.value!.name.slice(0, 60), sort: current.value?.recipe.sort ?? 'title' }
+    kept.value = await ask<RecipeInfo>('POST', `/projects/${project.id}/clips/${title.value!.id}/recipe`, order)
     await load()
   } catch (error) { project.problem = (error as Error).message }
+}
+async function rename(event: Event) {
+  const name = (event.target as HTMLInputElement).value.trim()
+  const { recipe } = kept.value!
+  if (!name) return
+  kept.value = await ask<RecipeInfo>('PUT', `/recipes/${recipe.id}`, { name, sort: recipe.sort, note: note.value })
+  await load()
 }
 async function read(event: Event) {
   const field = event.target as HTMLInputElement
@@ -137,8 +143,11 @@ async function remove(recipe: Recipe) {
       <FillIns v-if="title && current" :clip="title" :recipe="current.recipe" />
       <div class="foot">
         <template v-if="title">
-          <input v-if="naming !== null" v-model="naming" aria-label="Name of the recipe" placeholder="its name" maxlength="200" @vue:mounted="({ el }: any) => el.focus()" @keydown.enter="save" @keydown.esc.stop="naming = null" @blur="naming = null" />
-          <button v-else @click="naming = ''">keep “{{ title.name.slice(0, 18) }}” as a recipe</button>
+          <button data-test="keep-recipe" @click="keep">keep “{{ title.name.slice(0, 18) }}” as a recipe</button>
+          <template v-if="kept">
+            <input v-shown="kept.recipe.name" aria-label="Name of the recipe kept" maxlength="200" @change="rename" />
+            <input v-model="note" aria-label="Note on the recipe" placeholder="a note for whoever uses it" maxlength="500" @change="rename({ target: { value: kept.recipe.name } } as unknown as Event)" />
+          </template>
           <button @click="edits.reset(titles.map((clip) => clip.id))">back to plain</button>
         </template>
         <button @click="files!.click()">read a recipe file</button>

@@ -75,6 +75,12 @@ export const useDesk = defineStore('desk', () => {
     if (at < arrival || at >= one.length - departure) goTo(one.head + arrival + Math.floor((one.length - arrival - departure) / 2))
   }
 
+  /** The step whose row is open. */
+  const openStep = computed(() => clip.value?.steps.find((step) => step.id === openRow.value)?.id ?? null)
+
+  /** Waits for a colour taken from the Preview. */
+  const dropper = ref<((colour: string) => void) | null>(null)
+
   function pick(ids: string[]) {
     const unchanged = ids.at(-1) === selected.value
     picked.value = [...new Set(ids)]
@@ -104,6 +110,6 @@ export const useDesk = defineStore('desk', () => {
 
   return {
     catalogue, loadCatalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, sheet, films, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
-    speeds, trail, selected, clip, clips, drawing, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf,
+    speeds, trail, selected, clip, clips, openStep, dropper, drawing, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf,
   }
 })

@@ -66,6 +66,7 @@ export function useCommands(): Command[] {
     if (desk.commanding) desk.commanding = false
     else if (desk.sheet) desk.sheet = false
     else if (desk.films) desk.films = false
+    else if (desk.dropper) desk.dropper = null
     else if (desk.typing) desk.typing = false
     else if (desk.beside) desk.beside = null
     else if (desk.openSpan) view.closeSpan()
@@ -252,6 +253,19 @@ export function useCommands(): Command[] {
     { keys: '2', does: 'Mirror the arrival to the departure', can: titles, run: () => edits.mirror(desk.picked) },
     { keys: '3', does: 'Slower: arrival and departure half as long again', can: titles, run: () => edits.slower(desk.picked) },
     { keys: '4', does: 'Stronger eases', can: titles, run: () => edits.stronger(desk.picked) },
+    { keys: 'Y', does: 'Recipes', also: 'designs templates looks', run: () => { desk.tray = desk.tray === 'recipes' ? null : 'recipes' } },
+    { keys: 'Shift+Y', does: 'All words', also: 'text tray find replace reading', run: () => { desk.tray = desk.tray === 'text' ? null : 'text' } },
+    { does: 'Back to plain', also: 'reset remove recipe', can: titles, run: () => edits.reset(desk.picked) },
+    ...(['both', 'look', 'motion'] as const).map((what) => ({
+      does: `Carry ${what === 'both' ? 'look and motion' : `the ${what}`} over onto the others in hand`, also: 'copy apply same', can: () => desk.picked.length > 1,
+      run: () => edits.carryOver(desk.picked[0], desk.picked, what) })),
+    ...(['line', 'word', 'letter', 'all'] as const).map((unit) => ({
+      does: unit === 'all' ? 'Move all at once' : `Move ${unit} by ${unit}`, also: 'cascade unit', takes: '4', can: () => titles() && desk.openStep !== null,
+      run: (typed?: string) => passOn(unit, typed) })),
+    ...(['left', 'centre', 'right', 'top', 'middle', 'bottom'] as const).flatMap((side) => (['frame', 'safe', 'last'] as const).map((to) => ({
+      does: `Align to the ${side} of the ${to === 'safe' ? 'safe area' : to === 'last' ? 'first in hand' : 'frame'}`, also: 'stand place', can: () => (to === 'last' ? desk.picked.length > 1 : some()),
+      run: () => edits.alignClips([...desk.picked].reverse(), side, to) }))),
+    ...(['across', 'down'] as const).map((along) => ({ does: `Distribute evenly ${along}`, also: 'gaps space', can: () => desk.picked.length > 2, run: () => edits.distributeClips(desk.picked, along) })),
     { keys: '5', does: 'Eases side by side', also: 'compare variants', can: () => one() || keysInHand(), run: () => { desk.beside = besideEases(desk, project) } },
     { keys: 'E', does: 'Open the arrival, or close it', can: one, run: () => view.toggleSpan('arrival') },
     { keys: 'Shift+E', does: 'Open the departure, or close it', can: one, run: () => view.toggleSpan('departure') },
@@ -275,6 +289,13 @@ export function useCommands(): Command[] {
     { keys: '?', does: 'This sheet', run: () => { desk.sheet = !desk.sheet } },
     { keys: 'Escape', does: 'Leave typing, close what is open', whileTyping: true, run: leave },
   ]
+
+  /** The step that is open, passed on from unit to unit so many frames apart. */
+  function passOn(unit: 'all' | 'line' | 'word' | 'letter', typed?: string) {
+    const step = desk.clip!.steps.find((each) => each.id === desk.openStep)!
+    const now = step.units?.arrival ?? { unit, order: 'forward' as const, by: 'delay' as const, delay: 3, overlap: 0.7, seed: 1 }
+    edits.units(desk.clip!.id, step.id, { arrival: { ...now, unit, ...(Number(typed) >= 0 && typed?.trim() ? { by: 'delay', delay: Number(typed) } : {}) } })
+  }
 
   function moveTracks(by: number) {
     const order = project.project!.tracks.map((track) => track.id)

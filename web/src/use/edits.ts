@@ -135,6 +135,8 @@ export function useEdits() {
     replaceWords: (find: string, by: string, how: { capitals_count?: boolean; whole_words?: boolean }) => put({ kind: 'replace_words', find, by, ...how }),
     titlesFromLines: (clip: string, texts: string[]) => put({ kind: 'add_titles_like', clip, texts, seed: newId() }),
     carryOver: (source: string, clips: string[], what: 'look' | 'motion' | 'both') => put({ kind: 'carry_over', source, clips, what }),
+    alignClips: (clips: string[], side: string, to: 'frame' | 'safe' | 'last') => put({ kind: 'align_clips', clips, side, to, frame: desk.frame }),
+    distributeClips: (clips: string[], along: 'across' | 'down') => put({ kind: 'distribute_clips', clips, along, frame: desk.frame }),
     reset: (clips: string[]) => put({ kind: 'reset_clips', clips }),
     hold: (clip: string, name: 'text' | 'typeface', value: string, gesture?: string) =>
       put({ kind: 'hold_choice', clip, name, value, frame: desk.local }, gesture),

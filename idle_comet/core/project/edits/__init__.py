@@ -13,6 +13,7 @@ from pydantic import Field
 from ..difference import Difference, apply_difference, difference
 from ..model import Frozen, Project
 from .adding import AddPicture, AddTitle, add_picture, add_title
+from .aligning import AlignClips, DistributeClips, align_clips, distribute_clips
 from .base import EditError
 from .choices import (
     ForgetEase, HoldChoice, RemoveHeld, SaveEase, SetShutter, SetStepTimes, forget_ease, hold_choice, remove_held, save_ease, set_shutter,
@@ -71,9 +72,9 @@ def _several(project: Project, edit: Several) -> tuple[Project, str]:
 
 _RULES = {
     AddClip: add_clip, AddFromRecipe: add_from_recipe, AddKey: add_key, AddMedia: add_media, AddPicture: add_picture, AddSecondLine: add_second_line, AddStep: add_step, AddTitle: add_title, AddTitles: add_titles,
-    AddTrack: add_track, AlignKeys: align_keys, BakeMotion: bake_motion, CarryOver: carry_over, ChangeFit: change_fit, ChangeSettings: change_settings,
+    AddTrack: add_track, AlignClips: align_clips, AlignKeys: align_keys, BakeMotion: bake_motion, CarryOver: carry_over, ChangeFit: change_fit, ChangeSettings: change_settings,
     ChangeText: change_text, ChangeTrack: change_track, Difference: lambda project, edit: (apply_difference(project, edit), "change"),
-    DistributeKeys: distribute_keys, DuplicateClips: duplicate_clips, EaseKeys: ease_keys, ForgetEase: forget_ease, HoldChoice: hold_choice,
+    DistributeClips: distribute_clips, DistributeKeys: distribute_keys, DuplicateClips: duplicate_clips, EaseKeys: ease_keys, ForgetEase: forget_ease, HoldChoice: hold_choice,
     KeyPlacement: key_placement, MakeWhole: make_whole, MirrorArrival: mirror_arrival, MoveClips: move_clips, MoveKey: move_key,
     MoveStep: move_step, MoveTrack: move_track, PasteClips: paste_clips, PasteKeys: paste_keys, PlaceClip: place_clip,
     RecountKeys: recount_keys, RemoveClips: remove_clips, RemoveHeld: remove_held, RemoveKeys: remove_keys, RemoveMarker: remove_marker,

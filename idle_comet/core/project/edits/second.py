@@ -9,6 +9,7 @@ from pydantic import Field, StringConstraints
 from ...motion import Fixed, Key, Property
 from ...type import family_of
 from ..model import MAX_TEXT, Frames, Frozen, Id, Project, Step
+from .aligning import shifted
 from .base import EditError, clip_of
 from .copies import place_somewhere
 from .spans import map_properties
@@ -81,16 +82,12 @@ def _turned(steps: tuple[Step, ...], down: float) -> tuple[Step, ...]:
     if place is None:
         return (*turned, Step(id="second-line", kind="placement", values={"y": Fixed(value=down)}))
     y = turned[place].values.get("y") or Fixed(value=0.0)
-    turned[place] = turned[place].model_copy(update={"values": {**turned[place].values, "y": _shifted(y, down)}})
+    turned[place] = turned[place].model_copy(update={"values": {**turned[place].values, "y": shifted(y, down)}})
     return tuple(turned)
 
 
 def _negated(prop: Property) -> Property:
     return _mapped(prop, lambda value: -value)
-
-
-def _shifted(prop: Property, by: float) -> Property:
-    return _mapped(prop, lambda value: value + by)
 
 
 def _mapped(prop: Property, change) -> Property:
