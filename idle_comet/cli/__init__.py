@@ -8,6 +8,7 @@ from .bench import bench
 from .files import load, save, schema
 from .render import frame, render
 from .screens import screens
+from .sheet import sheet
 from .start import start
 from .test import test
 
@@ -22,3 +23,4 @@ app.command()(schema)
 app.command()(save)
 app.command()(load)
 app.command()(screens)
+app.command()(sheet)

@@ -14,6 +14,7 @@ import typer
 
 from ..setup.home import ROOT, Home
 from ..setup.packages import ensure
+from .sheet import sheet
 
 _SHOTS = ROOT / "docs" / "screenshots"
 
@@ -103,6 +104,56 @@ def _side_by_side(page) -> None:
     page.keyboard.press("Escape")
 
 
+def _recipes(page) -> None:
+    """A recipe on the title in hand, another playing under the pointer."""
+    page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
+    _go(page, "4:00")
+    page.keyboard.press("y")
+    page.locator("[data-recipe=skep]").wait_for()
+    page.wait_for_timeout(6000)
+    page.locator("[data-recipe=copper-plate]").hover()
+    page.wait_for_timeout(2600)
+    page.screenshot(path=_SHOTS / "recipes.png")
+    page.mouse.move(700, 300)
+    page.wait_for_timeout(500)
+    page.get_by_role("button", name="close").click()
+
+
+def _strap_parts(page) -> None:
+    """A name strap in one clip: words, backing and rule are its steps."""
+    _with_recipe(page, "name", "marrow-lane", "Ottoline Brask\nhead beekeeper")
+    page.locator("[data-clip=role]").click(position={"x": 60, "y": 20})
+    page.keyboard.press("h")
+    page.locator("[data-clip=name]").click(position={"x": 60, "y": 20})
+    _go(page, "12:00")
+    page.locator("[data-step]").filter(has_text="Backing").locator(".names").click()
+    page.wait_for_timeout(2500)
+    page.screenshot(path=_SHOTS / "strap-parts.png")
+    for _ in range(3):
+        _undo(page)
+
+
+def _cascade(page) -> None:
+    """Words that rise one by one: their onsets on the timeline, a fan of curves in the lanes."""
+    _with_recipe(page, "title", "skep", "Found at dawn above the quiet heath")
+    page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
+    page.keyboard.press("e")
+    page.locator("[data-step]").filter(has_text="Placement").locator(".names").click()
+    _go(page, "1:16")
+    page.wait_for_timeout(2500)
+    page.screenshot(path=_SHOTS / "cascade.png")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    for _ in range(2):
+        _undo(page)
+
+
+def _with_recipe(page, clip: str, recipe: str, words: str) -> None:
+    _change(page, {"kind": "change_text", "clip": clip, "text": words})
+    found = page.evaluate("async (id) => (await (await fetch('/api/recipes')).json()).find((each) => each.recipe.id === id).recipe", recipe)
+    _change(page, {"kind": "use_recipe", "clips": [clip], "recipe": found})
+
+
 def _change(page, change: dict) -> None:
     """An edit made behind the Desk's back; the page is loaded anew."""
     page.evaluate("""async (edit) => {
@@ -120,7 +171,7 @@ def _undo(page) -> None:
     page.wait_for_timeout(800)
 
 
-VIEWS = (_desk, _text_tray, _media_tray, _key_in_hand, _many_tracks, _motion_path, _side_by_side, _export_done)
+VIEWS = (_desk, _text_tray, _media_tray, _recipes, _strap_parts, _cascade, _key_in_hand, _many_tracks, _motion_path, _side_by_side, _export_done)
 
 
 def screens() -> None:
@@ -150,6 +201,7 @@ def screens() -> None:
                 view(page)
                 typer.echo(f"docs/screenshots: {view.__name__.strip('_').replace('_', '-')}.png")
             browser.close()
+        sheet(_SHOTS / "recipe-sheet.png")
     finally:
         server.send_signal(signal.SIGINT)
         server.wait(30)

@@ -42,7 +42,8 @@ def read_project(cursor: DictCursor, project: str) -> tuple[Project, int] | None
     for each in cursor.fetchall():
         steps.setdefault(each["clip"], []).append(Step(
             id=each["id"], kind=each["kind"], on=bool(each["is_on"]), since=each["since"], until=each["until"], mix=_property.validate_json(each["mix"]),
-            values=_properties.validate_json(each["properties"]), choices=json.loads(each["choices"]), units=_units.validate_json(each["units"])))
+            values=_properties.validate_json(each["properties"]), choices=json.loads(each["choices"]), units=_units.validate_json(each["units"]),
+            drawing=each["drawing"], media=each["media"]))
     cursor.execute("SELECT * FROM clips WHERE project = %s", (project,))
     clips = {
         each["id"]: Clip(
@@ -94,10 +95,10 @@ def write_difference(cursor: DictCursor, project: str, change: Difference) -> No
         [(project, *(getattr(clip, name) for name in _CLIP_COLUMNS), clip.content.model_dump_json(),
           *(_json(part) for part in (clip.opening, clip.closing, clip.shutter)), json.dumps(clip.palette)) for clip in change.clips.values()])
     cursor.executemany(
-        "INSERT INTO steps (project, clip, id, place, kind, is_on, since, until, mix, properties, choices, units)"
-        " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        "INSERT INTO steps (project, clip, id, place, kind, is_on, since, until, mix, properties, choices, units,"
+        " drawing, media) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
         [(project, clip.id, step.id, place, step.kind, step.on, step.since, step.until, step.mix.model_dump_json(),
-          json.dumps({name: prop.model_dump(mode="json") for name, prop in step.values.items()}), json.dumps(step.choices), _json(step.units))
+          json.dumps({name: prop.model_dump(mode="json") for name, prop in step.values.items()}), json.dumps(step.choices), _json(step.units), step.drawing, step.media)
          for clip in change.clips.values() for place, step in enumerate(clip.steps)])
 
 

@@ -77,7 +77,7 @@ def plain(value):
     """A finite number, a point of such, or a colour."""
     if isinstance(value, tuple):
         return all(plain(each) for each in value)
-    return isinstance(value, str) or (value == value and abs(value) < 1e7)
+    return value is None or isinstance(value, str) or (value == value and abs(value) < 1e7)
 
 
 @settings(max_examples=150)

@@ -10,15 +10,15 @@ from fontTools.ttLib import TTFont
 from hypothesis import given, settings, strategies as st
 from scipy import ndimage
 
-from idle_comet.core.compose import evaluate
+from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.compose.standing import stand
 from idle_comet.core.motion import Fixed
-from idle_comet.core.picture import covered, distance_outside
-from idle_comet.core.project.edits import ChangeText, SetProperty, StyleLine, StyleRange
-from idle_comet.core.project.model import Styled
+from idle_comet.core.picture import SvgError, covered, distance_outside, outline_path, read_svg
+from idle_comet.core.project.edits import ChangeText, GiveStep, SetProperty, StyleLine, StyleRange
+from idle_comet.core.project.model import Media, Styled
 from idle_comet.core.project.styled import kept
 from idle_comet.core.steps import KINDS
-from idle_comet.core.type import Range, Setting, faces, families, lay_out
+from idle_comet.core.type import Setting, faces, families, lay_out
 from idle_comet.media.faces import FaceError, import_face, read_face, use_faces
 
 from .typed import edited, frame, ink_box, title
@@ -263,3 +263,48 @@ def test_every_step_is_nothing_at_its_neutral_values():
         if kind.kind in ("outline", "shadow", "backing", "gradient", "shape", "counter", "roll"):
             continue
         assert np.array_equal(frame(title("Neutral", kind.kind, size=90), 50), plain), kind.kind
+
+
+def test_ink_is_filled_with_a_picture_that_covers_the_words():
+    ramp = np.zeros((90, 160, 4), np.uint8)
+    ramp[..., 0], ramp[..., 3] = np.linspace(0, 255, 160)[None, :], 255
+
+    class One:
+        def frame(self, media, index, width, exact):
+            return ramp
+
+    film = title("HHHH", "picture_fill", size=240)
+    film = film.model_copy(update={"media": {"p": Media(id="p", name="P", kind="still", hash="0" * 64, path="p.png", width=160, height=90, frames=1)}})
+    assert np.array_equal(frame(film, 50), frame(title("HHHH", size=240), 50)), "without a picture the ink is as it was"
+    film = edited(film, GiveStep(clip="t", step="s", media="p"))
+    painter = Painter(One())
+    pixels = painter.paint(plan(evaluate(film, 50), 1280, 720)).astype(float)
+    box = stand(evaluate(film, 50).layers[0].content, 1280, 720).box
+    scale = max((box.x1 - box.x0) / 160, (box.y1 - box.y0) / 90)
+    y = int((box.y0 + box.y1) / 2) + 20
+    inside = [x for x in range(int(box.x0) + 8, int(box.x1) - 8) if frame(title("HHHH", size=240), 50)[y - 1:y + 2, x - 2:x + 3].min() == 255]
+    expected = [(x + 0.5 - (box.x0 + box.x1) / 2) / scale * 255 / 159 + 255 / 2 for x in inside]
+    assert len(inside) > 40 and np.abs(pixels[y, inside, 0] - expected).max() < 4
+
+
+SVG = """<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100"><defs><path d="M0 0h9v9z"/></defs>
+<g transform="translate(10 5) scale(2)"><rect id="cell" x="0" y="0" width="20" height="10"/><circle cx="30" cy="5" r="5"/></g><path id="stroke" d="M0 80 L50 80 50 90z"/><text>no</text></svg>"""
+
+
+def test_shapes_of_a_drawing_stand_beside_the_words():
+    parts = read_svg(SVG)
+    assert [part.name for part in parts] == ["cell", "circle 2", "stroke"]
+    bounds = [outline_path(part.outline).computeTightBounds() for part in parts]
+    assert [(b.left(), b.top(), b.right(), b.bottom()) for b in bounds] == [pytest.approx(each, abs=0.01) for each in ((10, 5, 50, 25), (60, 5, 80, 25), (0, 80, 50, 90))]
+    film = edited(title("Hive", "shape", size=60), GiveStep(clip="t", step="s", drawing=parts[0].outline), SetProperty(clip="t", step="s", name="height", property=Fixed(value=50)),
+                  SetProperty(clip="t", step="s", name="width", property=Fixed(value=400)), SetProperty(clip="t", step="s", name="colour", property=Fixed(value="#ffffff")))
+    plain, seen = ink_box(frame(title("Hive", size=60), 50)), ink_box(frame(film, 50), 127)
+    # Twice as wide as high, as it was drawn, in the middle below the words.
+    assert seen[3] - plain[3] > 50 and np.count_nonzero(frame(film, 50)[seen[3] - 5] > 127) == pytest.approx(100, abs=2)
+
+
+@pytest.mark.parametrize("text, why", [("", "no whole SVG"), ("<html/>", "no SVG"), ("<svg xmlns='http://www.w3.org/2000/svg'><text>a</text></svg>", "no shapes"), ("<svg><path d='M0 0", "no whole SVG"),
+                                       ("<!DOCTYPE svg [<!ENTITY a 'b'>]><svg>&a;</svg>", "undefined entity")])
+def test_what_is_no_drawing_is_refused_in_a_sentence(text, why):
+    with pytest.raises(SvgError, match=why):
+        read_svg(text)

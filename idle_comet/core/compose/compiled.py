@@ -96,6 +96,12 @@ class Surroundings:
         inner = Surroundings(self._project, self._clip, self._seen | {(self._clip.id, step, name)})
         return inner
 
+    def picture(self, media: str | None) -> tuple[str, int, int, int] | None:
+        """A picture of the film, by its id: (media, width, height, frames)."""
+        self.asked = True
+        found = self._project.media.get(media) if media else None
+        return found and (found.id, found.width, found.height, found.frames)
+
     def follow(self, motor: Follow) -> Sample | None:
         self.asked = True
         other = self._clip if motor.clip is None else self._project.clips.get(motor.clip)
@@ -134,7 +140,7 @@ def _compile(clip: Clip, around: Surroundings) -> Compiled:
         around.asked = around.asked or own.asked
         return made
 
-    steps = tuple(_step(clip, step, sample, clock) for step in clip.steps if step.on and step.kind in KINDS)
+    steps = tuple(_step(clip, step, sample, clock, around) for step in clip.steps if step.on and step.kind in KINDS)
     content = clip.content
     moves = any(prop.state != "fixed" for step in clip.steps for prop in (step.mix, *step.values.values()))
     if content.kind == "text":
@@ -148,8 +154,12 @@ def _compile(clip: Clip, around: Surroundings) -> Compiled:
     return Compiled(None, steps, moves)
 
 
-def _step(clip: Clip, step: Step, sample, clock: LocalClock) -> CompiledStep:
+def _step(clip: Clip, step: Step, sample, clock: LocalClock, around: "Surroundings") -> CompiledStep:
     fixed: dict[str, Any] = {each.name: each.clamp(step.choices.get(each.name)) for each in KINDS[step.kind].choices}
+    if KINDS[step.kind].takes == "drawing":
+        fixed["drawing"] = step.drawing
+    elif KINDS[step.kind].takes == "picture":
+        fixed["picture"] = around.picture(step.media)
     varying: list[Varying] = []
 
     def vary(parameter: Parameter, prop: Property) -> Varying:

@@ -314,6 +314,8 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
         if content.kind != "plain" and content.media not in project.media:
             notes.append("Its picture is missing from this project; the clip shows nothing.")
         return notes
+    notes += [f"{KINDS[step.kind].label} has no picture yet, or it is missing from this project; it does nothing." for step in clip.steps
+              if step.on and step.kind in KINDS and KINDS[step.kind].takes == "picture" and step.media not in project.media]
     layer = evaluate_clip(project, clip, visible_spans(clip)[0])
     if not content.text.strip():
         notes.append("There are no words yet.")

@@ -97,14 +97,15 @@ class Painter:
 
     def _render(self, layer: LayerPlan, exact: bool) -> Patch:
         patch = self._content(layer, exact)
+        frame_of = self._frames(exact)
         for step in layer.steps:
-            patch = _step(patch, step)
+            patch = _step(patch, step, frame_of)
         return patch.faded(layer.opacity)
 
     def _content(self, layer: LayerPlan, exact: bool) -> Patch:
         content = layer.content
         if isinstance(content, TextNow):
-            return self._text(layer, content)
+            return self._text(layer, content, exact)
         if isinstance(content, PlainNow):
             return paint_rectangle(Rect(0, 0, 1, 1), layer.matrix, layer.window, parse_colour(content.colour))
         shown = content.width * layer.matrix.scale
@@ -112,7 +113,10 @@ class Painter:
         matrix = layer.matrix @ Matrix.grow(content.width / picture.shape[1], content.height / picture.shape[0])
         return warp_picture(picture, matrix, layer.window, opaque=not content.alpha)
 
-    def _text(self, layer: LayerPlan, content: TextNow) -> Patch:
+    def _frames(self, exact: bool):
+        return lambda media, number, width: self._sources.frame(media, number, width, exact)
+
+    def _text(self, layer: LayerPlan, content: TextNow, exact: bool) -> Patch:
         """All pieces of a text: those without steps of their own in one go, the others one by one, over each other."""
         layout, colour = layout_of(content), parse_colour(content.colour)
         if not any(piece.steps for piece in layer.pieces):
@@ -121,7 +125,7 @@ class Painter:
         for piece in layer.pieces:
             patch = paint_text(layout, [piece.pose], piece.window, colour)
             for step in piece.steps:
-                patch = _step(patch, step)
+                patch = _step(patch, step, self._frames(exact))
             painted.append(patch)
         return gathered(painted, layer.window)
 
@@ -133,9 +137,9 @@ class Painter:
             self._bytes -= gone.pixels.nbytes
 
 
-def _step(patch: Patch, planned: StepPlan) -> Patch:
+def _step(patch: Patch, planned: StepPlan, frame_of) -> Patch:
     step = planned.step
-    after = KINDS[step.kind].render(patch, step.values, StepContext(planned.matrix, planned.window, planned.rest))
+    after = KINDS[step.kind].render(patch, step.values, StepContext(planned.matrix, planned.window, planned.rest, frame_of))
     if step.mix >= 1 or after is patch:
         return after
     return mixed(patch, after, step.mix)

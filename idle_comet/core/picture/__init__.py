@@ -12,9 +12,11 @@ from .patch import Patch, Rect
 from .planes import planes_to_rgba
 from .shapes import ellipse, paint_path, polygon, rounded
 from .smear import mean_of, travelled
+from .svg import SvgError, SvgPart, outline_path, read_svg
 from .warp import paint_rectangle, warp_picture
 
 __all__ = [
-    "Matrix", "Patch", "RGB", "Rect", "beyond", "blur_patch", "coloured", "covered", "distance_outside", "ellipse", "field", "gathered", "gaussian_blur", "masked", "mean_of", "mix_pictures", "over", "paint_path", "paint_rectangle", "parse_colour",
-    "planes_to_rgba", "polygon", "reach", "reached", "rounded", "to_i420", "travelled", "warp_picture",
+    "Matrix", "Patch", "RGB", "Rect", "SvgError", "SvgPart", "beyond", "blur_patch", "coloured", "covered", "distance_outside", "ellipse", "field",
+    "gathered", "gaussian_blur", "masked", "mean_of", "mix_pictures", "outline_path", "over", "paint_path", "paint_rectangle", "parse_colour",
+    "planes_to_rgba", "polygon", "reach", "reached", "read_svg", "rounded", "to_i420", "travelled", "warp_picture",
 ]

@@ -209,6 +209,10 @@ class Step(Frozen):
     values: dict[str, Property] = {}
     choices: dict[Annotated[str, StringConstraints(max_length=60)], Annotated[str, StringConstraints(max_length=200)]] = {}
     units: Units | None = None
+    drawing: Annotated[str, StringConstraints(max_length=100_000)] = ""
+    """An outline of its own, as SVG path data."""
+    media: Id | None = None
+    """A picture of the film it uses."""
 
 
 class Clip(Frozen):

@@ -13,6 +13,7 @@ from .kind import LetterNow, Ready, Rest, StepContext, StepKind
 from .outline import Outline
 from .parameter import Choice, Parameter, colour
 from .past_camera import PastCamera
+from .picture_fill import PictureFill
 from .placement import Placement
 from .roll import Roll
 from .scramble import Scramble
@@ -26,7 +27,7 @@ from .typing import Typing
 
 KINDS: dict[str, StepKind] = {kind.kind: kind for kind in (
     Placement(), FocusBlur(), EdgeReveal(), Stretch(), Tumble(), PastCamera(), Typing(), DrawOn(), Sweep(), Fray(), SignalTear(), Scramble(), Counter(), Roll(),
-    Gradient(), Outline(), Shadow(), Backing(), Shape(),
+    Gradient(), PictureFill(), Outline(), Shadow(), Backing(), Shape(),
 )}
 
 MIX = Parameter("mix", "Mix", "%", 1, 0, 1, 0, 1, neutral=1, shown_times=100)

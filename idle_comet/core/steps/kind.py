@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Any, Mapping, NamedTuple
+from typing import Any, Callable, Literal, Mapping, NamedTuple
+
+import numpy as np
 
 from ..motion import Ease
 from ..picture import Matrix, Patch, Rect
@@ -60,6 +62,8 @@ class StepContext:
     matrix: Matrix
     window: Rect
     rest: Rest
+    frame_of: Callable[[str, int, int], np.ndarray] | None = None
+    """A frame of a picture of the film, (h, w, 4) uint8 premultiplied: media, number, how wide it will be seen."""
 
     @property
     def scale(self) -> float:
@@ -114,6 +118,9 @@ class StepKind:
     ready: tuple[Ready, ...] = ()
     text_only: bool = False
     """Whether it does nothing to pictures without words."""
+    takes: Literal["drawing", "picture"] | None = None
+    """What of its own it can be given: an outline (its values then hold the `drawing`), or a picture of the film
+    (they hold the `picture`: None, or (media, width, height, frames))."""
     restless: bool = False
     """Whether it is another picture at every frame by itself; its values then hold the clip's `frame`."""
 

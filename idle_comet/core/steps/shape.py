@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import skia
+
 from ..motion import Strengths
-from ..picture import Matrix, Patch, Rect, ellipse, gathered, paint_path, parse_colour, polygon, rounded
+from ..picture import Matrix, Patch, Rect, ellipse, gathered, outline_path, paint_path, parse_colour, polygon, rounded
 from .growing import GROWS, grown
 from .kind import Ready, Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share, whole
@@ -14,7 +16,8 @@ class Shape(StepKind):
 
     kind = "shape"
     label = "Shape"
-    synonyms = ("rule", "line", "rectangle", "ellipse", "polygon", "underline", "bar", "hexagon", "divider")
+    takes = "drawing"
+    synonyms = ("rule", "line", "rectangle", "ellipse", "polygon", "underline", "bar", "hexagon", "divider", "svg", "emblem")
     says = "{width} × {height} px"
     parameters = (
         Parameter("width", "Width", "px", 0, 0, 600, 0, 20000, digits=1), Parameter("height", "Height", "px", 3, 0, 300, 0, 20000, digits=1),
@@ -25,7 +28,7 @@ class Shape(StepKind):
         colour("colour", "Colour", "#d98e32"), share("strength", "Opacity", 1, 0), share("shown", "Shown"),
     )
     choices = (
-        Choice("form", "Form", ("rectangle", "ellipse", "polygon")),
+        Choice("form", "Form", ("rectangle", "ellipse", "polygon", "drawing")),
         Choice("stands", "Stands", ("below", "above", "left", "right", "behind")),
         GROWS, Choice("order", "Order", ("behind the words", "before the words")),
     )
@@ -67,7 +70,36 @@ class Shape(StepKind):
         box = grown(whole_box, values["shown"], values["grows"])
         if box.empty:
             return patch
+        if values["form"] == "drawing":
+            path = _fitted(values["drawing"], whole_box)
+            if path is None:
+                return patch
+            drawn = paint_path(path, context.matrix @ self._turned(values, whole_box), _seen(box, whole_box, context), parse_colour(values["colour"]), values["stroke"])
+            drawn = drawn.faded(values["strength"])
+            return gathered([drawn, patch] if values["order"] == "behind the words" else [patch, drawn], context.window)
         path = {"rectangle": lambda: rounded(box, values["radius"]), "ellipse": lambda: ellipse(box), "polygon": lambda: polygon(box, int(values["sides"]))}[values["form"]]()
         matrix = context.matrix @ self._turned(values, whole_box)
         drawn = paint_path(path, matrix, context.window, parse_colour(values["colour"]), values["stroke"]).faded(values["strength"])
         return gathered([drawn, patch] if values["order"] == "behind the words" else [patch, drawn], context.window)
+
+
+def _fitted(outline: str, box: Rect) -> skia.Path | None:
+    """A drawing, whole and in its own proportion, in the middle of a box; None where there is none."""
+    path = outline_path(outline)
+    bounds = path.computeTightBounds()
+    if path.isEmpty() or bounds.width() <= 0 or bounds.height() <= 0:
+        return None
+    scale = min((box.x1 - box.x0) / bounds.width(), (box.y1 - box.y0) / bounds.height())
+    matrix = skia.Matrix.Translate((box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2)
+    matrix.preScale(scale, scale)
+    matrix.preTranslate(-bounds.centerX(), -bounds.centerY())
+    fitted = skia.Path()
+    path.transform(matrix, fitted)
+    return fitted
+
+
+def _seen(shown: Rect, whole: Rect, context: StepContext) -> Rect:
+    """The part of the window in which a drawing that grows is shown so far."""
+    if shown == whole:
+        return context.window
+    return shown.grown(0.5).through(context.matrix).meets(context.window)

@@ -11,6 +11,7 @@ from ...core.compose.smear import CEILINGS
 from ...core.motion import STARTING_POINTS, Ease, EaseError, describe_ease, read_css, write_css
 from ...core.motion.ease import trace
 from ...core.motion.property import Value
+from ...core.picture import SvgError, read_svg
 from ...core.project.edits import EditError
 from ...core.steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
 from ...core.type import Family, families
@@ -73,6 +74,7 @@ class KindInfo(BaseModel):
     label: str
     group: str
     text_only: bool
+    takes: str | None
     synonyms: list[str]
     says: str
     parameters: list[ParameterInfo]
@@ -112,7 +114,7 @@ def _infos(parameters: tuple[Parameter, ...]) -> list[ParameterInfo]:
 @router.get("/catalogue")
 def catalogue() -> Catalogue:
     return Catalogue(
-        steps=[KindInfo(kind=each.kind, label=each.label, group=each.group, text_only=each.text_only, synonyms=list(each.synonyms), says=each.says,
+        steps=[KindInfo(kind=each.kind, label=each.label, group=each.group, text_only=each.text_only, takes=each.takes, synonyms=list(each.synonyms), says=each.says,
                         parameters=_infos(each.parameters),
                         choices=[ChoiceInfo(name=one.name, label=one.label, options=list(one.options)) for one in each.choices],
                         ready=[ReadyInfo(name=one.name, label=one.label, synonyms=list(one.synonyms)) for one in each.ready])
@@ -127,6 +129,26 @@ def catalogue() -> Catalogue:
 
 def _describe(name: str, ease: Ease) -> EaseInfo:
     return EaseInfo(name=name, ease=ease, curve=list(trace(ease, 60)), says=describe_ease(ease), css=write_css(ease))
+
+
+class DrawingFile(BaseModel):
+    text: Annotated[str, Field(max_length=2_000_000)]
+
+
+class DrawingPart(BaseModel):
+    """A shape of a drawing: its name there, and its outline as SVG path data."""
+
+    name: str
+    outline: str
+
+
+@router.post("/drawing-parts")
+def drawing_parts(file: DrawingFile) -> list[DrawingPart]:
+    """The shapes of an SVG, to be used as drawings of a step."""
+    try:
+        return [DrawingPart(name=each.name, outline=each.outline) for each in read_svg(file.text)]
+    except SvgError as error:
+        raise EditError(str(error)) from None
 
 
 @router.post("/ease")

@@ -1,7 +1,9 @@
 -- Steps passed on by units, their choices; recipes; the series' palette and type styles.
 ALTER TABLE steps
   ADD COLUMN choices LONGTEXT NOT NULL DEFAULT '{}' CHECK (JSON_VALID(choices)),
-  ADD COLUMN units LONGTEXT NOT NULL DEFAULT 'null' CHECK (JSON_VALID(units));
+  ADD COLUMN units LONGTEXT NOT NULL DEFAULT 'null' CHECK (JSON_VALID(units)),
+  ADD COLUMN drawing LONGTEXT NOT NULL DEFAULT '',
+  ADD COLUMN media VARCHAR(64) NULL;
 
 ALTER TABLE clips
   ADD COLUMN recipe VARCHAR(64) NULL,

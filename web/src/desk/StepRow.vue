@@ -8,6 +8,7 @@ import Sparkline from '../parts/Sparkline.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
+import GiveStep from './GiveStep.vue'
 import PictureSettings from './PictureSettings.vue'
 import TextSettings from './TextSettings.vue'
 import UnitsPanel from './UnitsPanel.vue'
@@ -111,6 +112,7 @@ function hold(on: boolean) {
       <template v-if="step || clip.content.kind !== 'text'"><ValueRow v-for="each in parameters" :key="each.name" :clip="clip" :step="id" :parameter="each" /></template>
       <PictureSettings v-if="!step && clip.content.kind !== 'text'" :clip="clip" />
       <template v-if="step">
+        <GiveStep v-if="kind?.takes" :clip="clip" :step="step" :takes="kind.takes" />
         <template v-for="choice in kind?.choices ?? []" :key="choice.name">
           <ChoiceLine
             v-if="choice.options.join('').length < 34" :label="choice.label" :choices="choice.options.map((each) => [each, each] as const)"

@@ -15,19 +15,26 @@ const edits = useEdits()
 const texts = ref<Words[]>([])
 watch(() => [project.id, project.revision], async () => { texts.value = await get<Words[]>(`/projects/${project.id}/texts`).catch(() => texts.value) }, { immediate: true })
 
-const entries = computed(() => texts.value.flatMap((words) => {
-  const clip = project.project!.clips[words.clip]
-  return clip?.content.kind === 'text' ? [{ words, clip, text: words.key === null ? clip.content.text : String(clip.content.held.text?.[words.key]?.value ?? '') }] : []
-}))
+/** The words are the document's own, there even while the service is not; their times come from it. */
+const entries = computed(() => project.clips.flatMap((clip) => {
+  if (clip.content.kind !== 'text') return []
+  const held = project.drawings[clip.id]?.held.text ?? []
+  const all = [{ key: null as number | null, text: clip.content.text, first: clip.head }, ...held.map(([frame, key]) => (
+    { key: key as number | null, text: String((clip.content.kind === 'text' && clip.content.held.text?.[key]?.value) || ''), first: clip.head + Math.round(frame) }))]
+  return all.map((each, i) => ({
+    clip, ...each, end: all[i + 1]?.first ?? clip.head + clip.length, times: texts.value.find((words) => words.clip === clip.id && words.key === each.key) ?? null,
+  })).filter((each) => each.end > each.first || each.key !== null)
+}).sort((a, b) => a.first - b.first))
+type Entry = (typeof entries.value)[number]
 const rate = computed(() => project.settings!.rate)
-const span = (words: Words) => `${shortTimecode(words.first, rate.value)} to ${shortTimecode(words.end, rate.value)}`
-const short = (words: Words) => words.reading > words.shown + 0.05
-const share = (words: Words) => Math.min(1, words.shown ? words.reading / words.shown : 1)
+const span = (each: Entry) => `${shortTimecode(each.first, rate.value)} to ${shortTimecode(each.end, rate.value)}`
+const short = (times: Words | null) => times !== null && times.reading > times.shown + 0.05
+const share = (times: Words) => Math.min(1, times.shown ? times.reading / times.shown : 1)
 
-function enter(words: Words) {
-  desk.select(words.clip)
-  if (words.key === null) desk.goToStay(project.project!.clips[words.clip])
-  else desk.goTo(words.first)
+function enter(each: Entry) {
+  desk.select(each.clip.id)
+  if (each.key === null) desk.goToStay(each.clip)
+  else desk.goTo(each.first)
 }
 
 // Finding and replacing
@@ -72,23 +79,23 @@ function makeTitles() {
       </template>
     </div>
     <div class="inside">
-      <div v-for="{ words, clip, text } in entries" v-show="holds(clip.id)" :key="`${clip.id} ${words.key}`" class="entry" :class="{ chosen: desk.selected === clip.id }">
+      <div v-for="each in entries" v-show="holds(each.clip.id)" :key="`${each.clip.id} ${each.key}`" class="entry" :class="{ chosen: desk.selected === each.clip.id }">
         <div class="times">
-          <span class="muted numbers">{{ span(words) }}</span>
-          <span class="numbers reading" :class="short(words) ? 'alarm' : 'muted'" :title="`${words.reading} s to read, ${words.shown} s legible on the screen`" data-test="reading">
-            <svg width="44" height="8" aria-hidden="true"><path d="M0.500 7.500H43.500" /><rect y="2" height="4" :width="44 * share(words)" /></svg>
-            {{ words.reading.toFixed(1) }} of {{ words.shown.toFixed(1) }} s
+          <span class="muted numbers">{{ span(each) }}</span>
+          <span v-if="each.times" class="numbers reading" :class="short(each.times) ? 'alarm' : 'muted'" :title="`${each.times.reading} s to read, ${each.times.shown} s legible on the screen`" data-test="reading">
+            <svg width="44" height="8" aria-hidden="true"><path d="M0.500 7.500H43.500" /><rect y="2" height="4" :width="44 * share(each.times)" /></svg>
+            {{ each.times.reading.toFixed(1) }} of {{ each.times.shown.toFixed(1) }} s
           </span>
         </div>
         <WordsField
-          :clip="clip.id" :text="text" :label="`Words of ${clip.name}`" :here="words.key !== null"
-          :rows="Math.min(8, text.split('\n').length + (text.length > 34 ? 1 : 0))" @enter="enter(words)" @paste="paste($event, clip.id)"
+          :clip="each.clip.id" :text="each.text" :label="`Words of ${each.clip.name}`" :here="each.key !== null"
+          :rows="Math.min(8, each.text.split('\n').length + (each.text.length > 34 ? 1 : 0))" @enter="enter(each)" @paste="paste($event, each.clip.id)"
         />
-        <p v-if="pasted?.clip === clip.id" class="pasted">
+        <p v-if="pasted?.clip === each.clip.id" class="pasted">
           {{ pasted.lines.length }} lines: <button data-test="titles-from-lines" @click="makeTitles">one title each</button> <button class="muted" @click="pasted = null">keep as one</button>
         </p>
-        <p v-if="short(words)" class="alarm note">Too short to read: {{ (words.reading - words.shown).toFixed(1) }} s are missing.</p>
-        <p v-for="note in words.key === null ? project.drawings[clip.id]?.notes ?? [] : []" :key="note" class="alarm note">{{ note }}</p>
+        <p v-if="each.times && short(each.times)" class="alarm note">Too short to read: {{ (each.times.reading - each.times.shown).toFixed(1) }} s are missing.</p>
+        <p v-for="note in each.key === null ? project.drawings[each.clip.id]?.notes ?? [] : []" :key="note" class="alarm note">{{ note }}</p>
       </div>
       <p v-if="!entries.length" class="muted">There are no titles on the timeline yet.</p>
     </div>

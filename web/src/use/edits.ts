@@ -121,6 +121,7 @@ export function useEdits() {
       put({ kind: 'set_step_times', clip, step, ...times }, gesture),
     units: (clip: string, step: string, change: { arrival?: Cascade; departure?: Cascade; as_arrival?: boolean; pivot?: string }, gesture?: string) =>
       put({ kind: 'set_units', clip, step, ...change }, gesture),
+    give: (clip: string, step: string, what: { drawing?: string; media?: string }) => put({ kind: 'give_step', clip, step, ...what }),
     choose: (clip: string, step: string, name: string, value: string) => put({ kind: 'set_choice', clip, step, name, value }),
     styleRange: (clip: string, style: Partial<Styled> & { start: number; end: number }, clear = false, gesture?: string) =>
       put({ kind: 'style_range', clip, style, clear }, gesture),

@@ -37,7 +37,7 @@ from .manykeys import (
     align_keys, distribute_keys, ease_keys, paste_keys, recount_keys, remove_keys, shift_keys, stretch_keys,
 )
 from .marks import RemoveMarker, SetMarker, SetRange, remove_marker, set_marker, set_range
-from .passing import CarryOver, Reset, SetChoice, SetUnits, carry_over, reset_clips, set_choice, set_units
+from .passing import CarryOver, GiveStep, Reset, SetChoice, SetUnits, carry_over, give_step, reset_clips, set_choice, set_units
 from .placing import PlaceClip, place_clip
 from .ranges import StyleLine, StyleRange, style_line, style_range
 from .recipes import AddFromRecipe, UseRecipe, add_from_recipe, use_recipe
@@ -74,7 +74,7 @@ _RULES = {
     AddClip: add_clip, AddFromRecipe: add_from_recipe, AddKey: add_key, AddMedia: add_media, AddPicture: add_picture, AddSecondLine: add_second_line, AddStep: add_step, AddTitle: add_title, AddTitles: add_titles,
     AddTrack: add_track, AlignClips: align_clips, AlignKeys: align_keys, BakeMotion: bake_motion, CarryOver: carry_over, ChangeFit: change_fit, ChangeSettings: change_settings,
     ChangeText: change_text, ChangeTrack: change_track, Difference: lambda project, edit: (apply_difference(project, edit), "change"),
-    DistributeClips: distribute_clips, DistributeKeys: distribute_keys, DuplicateClips: duplicate_clips, EaseKeys: ease_keys, ForgetEase: forget_ease, HoldChoice: hold_choice,
+    DistributeClips: distribute_clips, DistributeKeys: distribute_keys, DuplicateClips: duplicate_clips, EaseKeys: ease_keys, ForgetEase: forget_ease, GiveStep: give_step, HoldChoice: hold_choice,
     KeyPlacement: key_placement, MakeWhole: make_whole, MirrorArrival: mirror_arrival, MoveClips: move_clips, MoveKey: move_key,
     MoveStep: move_step, MoveTrack: move_track, PasteClips: paste_clips, PasteKeys: paste_keys, PlaceClip: place_clip,
     RecountKeys: recount_keys, RemoveClips: remove_clips, RemoveHeld: remove_held, RemoveKeys: remove_keys, RemoveMarker: remove_marker,

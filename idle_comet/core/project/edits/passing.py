@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from ...motion import Cascade
+from ...picture import outline_path
 from ...steps import KINDS
 from ..model import Clip, Frozen, Id, Project, Step, Units
 from .base import EditError, clip_of, step_of, with_clip, with_step
@@ -36,6 +37,16 @@ class SetChoice(Frozen):
     step: Id
     name: Annotated[str, StringConstraints(max_length=60)]
     value: Annotated[str, StringConstraints(max_length=200)]
+
+
+class GiveStep(Frozen):
+    """A step is given an outline of its own (SVG path data), or a picture of the film; what is None stays."""
+
+    kind: Literal["give_step"] = "give_step"
+    clip: Id
+    step: Id
+    drawing: Annotated[str, StringConstraints(max_length=100_000)] | None = None
+    media: Id | None = None
 
 
 class CarryOver(Frozen):
@@ -79,6 +90,25 @@ def set_choice(project: Project, edit: SetChoice) -> tuple[Project, str]:
     if edit.value not in choice.options:
         raise EditError(f"{choice.label} is one of {', '.join(choice.options)}; “{edit.value}” was not taken and it is as it was.")
     return with_clip(project, with_step(clip, step.model_copy(update={"choices": {**step.choices, edit.name: edit.value}}))), f"{choice.label.lower()} {edit.value}"
+
+
+def give_step(project: Project, edit: GiveStep) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    step = step_of(clip, edit.step)
+    kind = KINDS.get(step.kind)
+    if edit.drawing is not None:
+        if kind is None or kind.takes != "drawing":
+            raise EditError(f"{kind.label if kind else step.kind} takes no drawing; nothing was changed.")
+        if outline_path(edit.drawing).isEmpty():
+            raise EditError("That outline can't be read as SVG path data; nothing was changed.")
+        step = step.model_copy(update={"drawing": edit.drawing, "choices": {**step.choices, "form": "drawing"}})
+    if edit.media is not None:
+        if kind is None or kind.takes != "picture":
+            raise EditError(f"{kind.label if kind else step.kind} takes no picture; nothing was changed.")
+        if edit.media not in project.media:
+            raise EditError(f"The picture “{edit.media}” is not in this project; nothing was changed.")
+        step = step.model_copy(update={"media": edit.media})
+    return with_clip(project, with_step(clip, step)), "drawing" if edit.media is None else f"picture {project.media[edit.media].name}"
 
 
 def moves(step: Step) -> bool:

@@ -1,0 +1,130 @@
+"""Outlines read from SVG (SVG 1.1 paths and basic shapes); text, pictures and styles of a drawing are left out."""
+
+from __future__ import annotations
+
+import re
+import xml.etree.ElementTree as tree
+from functools import lru_cache
+from math import radians
+from typing import NamedTuple
+
+import skia
+from fontTools.misc.transform import Identity, Transform
+from fontTools.pens.svgPathPen import SVGPathPen
+from fontTools.pens.transformPen import TransformPen
+from fontTools.svgLib.path import parse_path
+from fontTools.svgLib.path.shapes import PathBuilder
+
+LARGEST, MOST_PARTS, LONGEST = 2_000_000, 400, 100_000
+
+
+class SvgError(ValueError):
+    """What can't be read as a drawing; the message says why."""
+
+
+class SvgPart(NamedTuple):
+    """One shape of a drawing: what it is called there, and its outline as SVG path data in the drawing's units."""
+
+    name: str
+    outline: str
+
+
+def read_svg(text: str) -> list[SvgPart]:
+    """The shapes of a drawing in painting order, with all transforms done. Raises SvgError."""
+    if len(text) > LARGEST:
+        raise SvgError(f"The drawing is larger than {LARGEST // 1_000_000} MB; save a simpler one.")
+    if re.search(r"<!(DOCTYPE|ENTITY)", text, re.IGNORECASE):
+        # Entities can grow without end; no drawing needs them.
+        text = re.sub(r"<!DOCTYPE[^>\[]*(\[[^\]]*\])?[^>]*>", "", text, flags=re.IGNORECASE)
+    try:
+        root = tree.fromstring(text)
+    except tree.ParseError as error:
+        raise SvgError(f"This is no whole SVG: {error}.") from None
+    if not root.tag.endswith("svg"):
+        raise SvgError("This is no SVG; its outermost element is something else.")
+    parts: list[SvgPart] = []
+    _walk(root, Identity, parts)
+    if not parts:
+        raise SvgError("The drawing has no shapes; text and pictures in it can't be used as outlines. Turn them into paths first.")
+    return parts
+
+
+def _walk(element, matrix: Transform, parts: list[SvgPart]) -> None:
+    for child in element:
+        tag = child.tag.rpartition("}")[2] if isinstance(child.tag, str) else ""
+        if tag in ("defs", "clipPath", "mask", "pattern", "symbol", "marker"):
+            continue
+        inner = matrix.transform(_matrix(child.get("transform", "")))
+        if tag in ("g", "a", "svg", "switch"):
+            _walk(child, inner, parts)
+            continue
+        builder = PathBuilder()
+        try:
+            builder.add_path_from_element(child)
+            for path in builder.paths:
+                pen = SVGPathPen(None, ntos=lambda value: f"{value:.4g}" if abs(value) < 1 else f"{value:.3f}".rstrip("0").rstrip("."))
+                parse_path(path, TransformPen(pen, inner))
+                outline = pen.getCommands()
+                if outline and len(outline) <= LONGEST:
+                    name = child.get("id") or child.get("{http://www.inkscape.org/namespaces/inkscape}label") or f"{tag} {len(parts) + 1}"
+                    parts.append(SvgPart(name[:80], outline))
+        except (ValueError, IndexError, AssertionError, NotImplementedError):
+            # One shape that makes no sense does not spoil the rest.
+            continue
+        if len(parts) > MOST_PARTS:
+            raise SvgError(f"The drawing has more than {MOST_PARTS} shapes; save a simpler one.")
+
+
+def _matrix(written: str) -> Transform:
+    """An SVG transform list."""
+    made = Identity
+    for name, inside in re.findall(r"(\w+)\s*\(([^)]*)\)", written):
+        numbers = [float(each) for each in re.findall(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?", inside)]
+        if name == "matrix" and len(numbers) == 6:
+            made = made.transform(Transform(*numbers))
+        elif name == "translate" and numbers:
+            made = made.translate(numbers[0], numbers[1] if len(numbers) > 1 else 0)
+        elif name == "scale" and numbers:
+            made = made.scale(numbers[0], numbers[1] if len(numbers) > 1 else numbers[0])
+        elif name == "rotate" and numbers:
+            x, y = (numbers[1], numbers[2]) if len(numbers) > 2 else (0, 0)
+            made = made.translate(x, y).rotate(radians(numbers[0])).translate(-x, -y)
+        elif name in ("skewX", "skewY") and numbers:
+            made = made.skew(*((radians(numbers[0]), 0) if name == "skewX" else (0, radians(numbers[0]))))
+    return made
+
+
+class _SkiaPen:
+    """Takes an outline as a path of the drawing library."""
+
+    def __init__(self) -> None:
+        self.path = skia.Path()
+
+    def moveTo(self, to) -> None:
+        self.path.moveTo(*to)
+
+    def lineTo(self, to) -> None:
+        self.path.lineTo(*to)
+
+    def curveTo(self, *points) -> None:
+        self.path.cubicTo(*(each for point in points for each in point))
+
+    def qCurveTo(self, *points) -> None:
+        self.path.quadTo(*(each for point in points for each in point))
+
+    def closePath(self) -> None:
+        self.path.close()
+
+    def endPath(self) -> None:
+        pass
+
+
+@lru_cache(maxsize=64)
+def outline_path(outline: str) -> skia.Path:
+    """SVG path data as a path; empty for what is none."""
+    pen = _SkiaPen()
+    try:
+        parse_path(outline, pen)
+    except (ValueError, IndexError, AssertionError, TypeError):
+        return skia.Path()
+    return pen.path

@@ -1,0 +1,55 @@
+<script setup lang="ts">
+/** What a step can be given: a picture of the film, or shapes of an SVG. */
+import { computed, ref } from 'vue'
+import { post, type Clip, type Step } from '../api/client'
+import { useProject } from '../stores/project'
+import { useEdits } from '../use/edits'
+
+const props = defineProps<{ clip: Clip; step: Step; takes: string }>()
+const project = useProject()
+const edits = useEdits()
+const file = ref<HTMLInputElement | null>(null)
+const parts = ref<{ name: string; outline: string; used: boolean }[]>([])
+
+const media = computed(() => Object.values(project.project!.media).map((each) => ({ title: each.name, value: each.id })))
+
+async function read(event: Event) {
+  const field = event.target as HTMLInputElement
+  const [drawing] = field.files ?? []
+  field.value = ''
+  if (!drawing) return
+  try {
+    const found = await post<{ name: string; outline: string }[]>('/drawing-parts', { text: await drawing.text() })
+    parts.value = found.map((each) => ({ ...each, used: true }))
+    use()
+  } catch (error) { project.problem = (error as Error).message }
+}
+function use() {
+  const outline = parts.value.filter((each) => each.used).map((each) => each.outline).join(' ')
+  if (outline) edits.give(props.clip.id, props.step.id, { drawing: outline })
+}
+</script>
+
+<template>
+  <div v-if="takes === 'picture'" class="line">
+    <span class="muted">Picture</span>
+    <VSelect :model-value="step.media ?? null" :items="media" placeholder="a shot or still of the film" aria-label="Picture it is filled with" @update:model-value="(id: string) => edits.give(clip.id, step.id, { media: id })" />
+  </div>
+  <div v-else class="line">
+    <span class="muted">Drawing</span>
+    <button class="muted" @click="file!.click()">{{ step.drawing ? 'another SVG' : 'take shapes from an SVG' }}</button>
+    <input ref="file" type="file" accept=".svg,image/svg+xml" hidden data-test="svg" @change="read" />
+  </div>
+  <div v-if="parts.length > 1" class="parts">
+    <button v-for="each in parts" :key="each.outline" :class="{ on: each.used }" :aria-pressed="each.used" @click="each.used = !each.used; use()">{{ each.name }}</button>
+  </div>
+</template>
+
+<style scoped>
+.line { display: grid; grid-template-columns: 78px 1fr; gap: 5px; align-items: center; min-height: 28px; font-size: 12px; }
+.line button { text-align: left; }
+.line button:hover { color: var(--bone); }
+.parts { display: flex; flex-wrap: wrap; gap: 2px 12px; padding-left: 83px; font-size: 12px; max-height: 80px; overflow-y: auto; }
+.parts button { color: var(--muted); border-bottom: 1px solid transparent; }
+.parts .on { color: var(--bone); border-color: var(--bone); }
+</style>
