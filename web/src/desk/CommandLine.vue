@@ -20,8 +20,9 @@ const found = computed(() => {
     if (used < 0) used = words.length
     const rest = words.slice(used).join(' ')
     if (rest && (!command.takes || !used)) return []
-    return [{ command, rest, can: command.can?.() ?? true }]
-  }).sort((a, b) => Number(b.can) - Number(a.can)).slice(0, 9)
+    return [{ command, rest, used, can: command.can?.() ?? true }]
+    // What understands more of the words is more likely meant.
+  }).sort((a, b) => Number(b.can) - Number(a.can) || b.used - a.used).slice(0, 9)
 })
 
 function run(i: number) {
