@@ -58,6 +58,7 @@ def _media_tray(page) -> None:
 
 def _key_in_hand(page) -> None:
     """An opened arrival: lanes of what moves in it, one key in hand with the handles of its ease."""
+    page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
     page.keyboard.press("e")
     page.locator(".motion-lane").nth(2).locator("[data-test=key]").nth(0).click()
     _go(page, "1:20")

@@ -183,7 +183,7 @@ def _passed(project: Project, clip: Clip, frames: list[float]) -> tuple[dict[tup
         passing = passing_of(clip, step, layout)
         if passing is None or not layout.units["letter"]:
             continue
-        if not onsets and passing.arrival.unit != "all" and step.varying:
+        if not onsets and passing.arriving.longest > 0 and step.varying:
             begins = min((each.leads.head[0] for each in step.varying if each.leads.head), default=0.0)
             units = layout.units[passing.arrival.unit]
             onsets = sorted((begins + late, layout.text[unit.start:unit.end]) for late, unit in zip(passing.arriving.delays, units))[:_LETTERS]

@@ -149,8 +149,10 @@ function laneName(clip: Clip, curve: Curve): string {
   const known = curve.step === 'content' ? desk.catalogue!.content[clip.content.kind] : kind?.parameters
   const parameter = curve.name === 'mix' ? desk.catalogue!.mix : known?.find((each) => each.name === curve.name)
   if (!parameter) return curve.name
-  if (curve.sort === 'colour') return parameter.label
-  return `${parameter.label}, ${parameter.unit}${desk.speeds ? '/s' : ''}`
+  // Two steps may move a value of the same name: then the step says which.
+  const twice = (project.drawings[clip.id]?.curves ?? []).some((other) => other.name === curve.name && other.step !== curve.step)
+  const label = twice && kind ? `${kind.label}: ${parameter.label.toLowerCase()}` : parameter.label
+  return curve.sort === 'colour' || !parameter.unit ? label : `${label}, ${parameter.unit}${desk.speeds ? '/s' : ''}`
 }
 </script>
 
