@@ -49,5 +49,5 @@ def sheet(
         tiles.append(strip)
     half = (len(tiles) + 1) // 2
     columns = [np.vstack(part + [np.zeros_like(tiles[0])] * (half - len(part))) for part in (tiles[:half], tiles[half:])]
-    cv2.imwrite(str(out), np.hstack([columns[0], np.zeros((columns[0].shape[0], 8, 3), np.uint8), columns[1]]))
+    cv2.imwrite(str(out), np.hstack([columns[0], np.zeros((columns[0].shape[0], 8, 3), np.uint8), columns[1]]), [cv2.IMWRITE_PNG_COMPRESSION, 9])
     typer.echo(f"{len(tiles)} recipes, {len(_MOMENTS)} moments each: {out}")

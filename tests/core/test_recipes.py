@@ -2,6 +2,7 @@
 
 import json
 
+import av
 import numpy as np
 import pytest
 from hypothesis import given, settings, strategies as st
@@ -17,6 +18,7 @@ from idle_comet.core.project.edits import (
 from idle_comet.core.project.model import PaletteColour, Project, Settings
 from idle_comet.core.recipes import RecipeError, missing_parts, read_recipe, recipe_of, shipped_recipes, write_recipe
 from idle_comet.core.steps import KINDS
+from idle_comet.media.film import Order, render_film
 
 from .typed import edited, frame, ink_box, title
 
@@ -180,3 +182,24 @@ def test_any_words_can_be_replaced_by_any(find, by, words):
     except EditError:
         return
     assert after.clips["t"].content.text == film.clips["t"].content.text.replace(find, by)
+
+
+def test_what_is_exported_of_a_recipe_is_what_was_painted(tmp_path):
+    """A strap with windows, units and motion blur, decoded from its film."""
+    film = of_recipe("marrow-lane", "Ágota Ýrsson-Jędrzejczyk\nhead beekeeper")
+    out = tmp_path / "strap.mp4"
+    render_film(film, None, out, Order(0, 41, 640, 360, 8))
+    with av.open(str(out)) as container:
+        decoded = [picture.to_ndarray(format="rgb24").astype(float) for picture in container.decode(video=0)]
+    for at in (8, 14, 20, 40):
+        painted = Painter(None).paint(plan(evaluate(film, at), 640, 360))[..., :3].astype(float)
+        assert 10 * np.log10(255**2 / ((decoded[at] - painted) ** 2).mean()) > 38
+
+
+def test_a_roll_that_is_too_quick_to_read_says_how_long_it_needs():
+    film = of_recipe("roll-of-hands")
+    quick = edited(film, TrimClip(clip="t", head=0, length=50))
+    (note,) = [note for note in draw_clip(quick, quick.clips["t"]).notes if "rolls faster" in note]
+    needed = float(note.split(" s.")[0].rsplit(" ", 1)[1])
+    slow = edited(film, TrimClip(clip="t", head=0, length=round(needed * 25) + 2))
+    assert not [note for note in draw_clip(slow, slow.clips["t"]).notes if "rolls faster" in note]

@@ -93,7 +93,8 @@ def _put(recipe: Recipe, place: str, value: str | float) -> Recipe:
             lines[int(number)] = lines[int(number)].model_copy(update={field: value})
             return recipe.model_copy(update={"lines": tuple(lines)})
         return recipe
-    steps = tuple(step.model_copy(update={"values": {**step.values, name: Fixed(value=value)}}) if step.id == owner else step for step in recipe.steps)
+    change = (lambda step: {"media": value}) if name == "media" else lambda step: {"values": {**step.values, name: Fixed(value=value)}}
+    steps = tuple(step.model_copy(update=change(step)) if step.id == owner else step for step in recipe.steps)
     return recipe.model_copy(update={"steps": steps})
 
 

@@ -19,6 +19,8 @@ def recipe_of(project: Project, clip: Clip, id: str, name: str, sort: str, note:
     fill_ins += _colours(clip, steps)
     if clip.content.size.state == "fixed":
         fill_ins.append(FillIn(name="size", kind="number", value=content.size.value, places=("content.size",)))
+    fill_ins += [FillIn(name=f"picture {number}", kind="picture", value=step.media, places=(f"{step.id}.media",))
+                 for number, step in enumerate((step for step in steps if step.media), 1)]
     return Recipe(
         id=id, name=name, sort=sort, note=note, content=content, lines=_lines(clip), arrival=round(clip.arrival * time), departure=round(clip.departure * time),
         length=round(clip.length * time), shutter=clip.shutter, steps=steps, fill_ins=tuple(fill_ins[:40]))

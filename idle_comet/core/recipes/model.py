@@ -26,10 +26,10 @@ class LineStyle(Frozen):
 
 
 class FillIn(Frozen):
-    """Something the next editor fills in. `places` are values it goes to: "content.colour", "STEP.VALUE" or "line.N.colour"."""
+    """Something the next editor fills in. `places` are values it goes to: "content.colour", "STEP.VALUE", "STEP.media" or "line.N.colour"."""
 
     name: Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9 ]{0,39}$")]
-    kind: Literal["words", "colour", "number"]
+    kind: Literal["words", "colour", "number", "picture"]
     value: Colour | float | Annotated[str, StringConstraints(max_length=2000)]
     """What it is unless filled in; of words, a sample that is never put over words that are there."""
     places: Annotated[tuple[Annotated[str, StringConstraints(max_length=140)], ...], Field(max_length=40)] = ()

@@ -29,6 +29,8 @@ class Placement(StepKind):
 
     ready = (
         Ready("rise", "Rise and fade", ("come up", "arrive from below", "fade up"), away={"y": 40, "opacity": 0}),
+        Ready("drop", "Drop and fade", ("come down", "arrive from above", "fall in"), away={"y": -40, "opacity": 0}),
+        Ready("slide", "Slide and fade", ("slide in", "arrive from the side", "fade across"), away={"x": -60, "opacity": 0}),
         Ready("words-rise", "Rise, word by word", ("word by word", "cascade", "words one after the other"), away={"y": 60, "opacity": 0},
               ease=Strengths(start=0.0, end=0.8), unit="word", delay=4),
         Ready("letters-grow", "Grow, letter by letter", ("grow from the baseline", "letters grow", "pop up"), away={"scale": 0},

@@ -23,6 +23,18 @@ class Roll(StepKind):
         Ready("crawl", "Crawl", ("ticker", "news crawl"), through={"travelled": (0, 1)}, choices={"towards": "left"}),
     )
 
+    @staticmethod
+    def seconds_to_read(rest: Rest, towards: str, text: str) -> float:
+        """How long it must take at least, to be read at one speed: a line in half a second while it rises, or the
+        words of a crawl at 15 characters a second; for as long as what is read takes to leave the frame too."""
+        box = rest.box
+        if towards in ("left", "right"):
+            across = box.x1 - box.x0
+            return len(text) / 15 * (across + rest.width) / max(across, 1e-6)
+        down = box.y1 - box.y0
+        lines = max(1, sum(1 for line in text.split("\n") if line.strip()))
+        return lines / 2 * (down + rest.height) / max(down, 1e-6)
+
     def place(self, values: Values, rest: Rest) -> Matrix:
         way = DIRECTIONS[values["towards"]]
         if way[0]:

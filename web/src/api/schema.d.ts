@@ -1726,14 +1726,14 @@ export interface components {
         };
         /**
          * FillIn
-         * @description Something the next editor fills in. `places` are values it goes to: "content.colour", "STEP.VALUE" or "line.N.colour".
+         * @description Something the next editor fills in. `places` are values it goes to: "content.colour", "STEP.VALUE", "STEP.media" or "line.N.colour".
          */
         FillIn: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "words" | "colour" | "number";
+            kind: "words" | "colour" | "number" | "picture";
             /** Name */
             name: string;
             /**

@@ -5,11 +5,13 @@ import type { Clip, Edit, Property, Recipe } from '../api/client'
 import ColourField from '../parts/ColourField.vue'
 import Gauge from '../parts/Gauge.vue'
 import WordsField from '../parts/WordsField.vue'
+import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import { propertyOf } from '../use/properties'
 
 const props = defineProps<{ clip: Clip; recipe: Recipe }>()
 const edits = useEdits()
+const project = useProject()
 const content = computed(() => (props.clip.content.kind === 'text' ? props.clip.content : null)!)
 
 /** What stands at the first of a fill-in's places now. */
@@ -22,6 +24,13 @@ function now(fill: Recipe['fill_ins'][number]) {
   }
   const property = propertyOf(props.clip, { step: owner, name }) as Property | undefined
   return property?.state === 'fixed' ? property.value : fill.value
+}
+
+const media = computed(() => Object.values(project.project!.media).map((each) => ({ title: each.name, value: each.id })))
+const pictureNow = (fill: Recipe['fill_ins'][number]) => props.clip.steps.find((step) => step.id === (fill.places[0] ?? '').split('.')[0])?.media ?? null
+function give(fill: Recipe['fill_ins'][number], id: string) {
+  const made = fill.places.map((place) => ({ kind: 'give_step', clip: props.clip.id, step: place.split('.')[0], media: id })) as unknown as Edit[]
+  edits.put({ kind: 'several', label: fill.name, edits: made })
 }
 
 function put(fill: Recipe['fill_ins'][number], value: string | number, gesture: string) {
@@ -44,6 +53,10 @@ function put(fill: Recipe['fill_ins'][number], value: string | number, gesture: 
       <div v-else-if="fill.kind === 'colour'" class="line">
         <span class="muted">{{ fill.name }}</span>
         <ColourField :value="String(now(fill))" :label="fill.name" @change="(value, g) => put(fill, value, g)" />
+      </div>
+      <div v-else-if="fill.kind === 'picture'" class="line">
+        <span class="muted">{{ fill.name }}</span>
+        <VSelect :model-value="pictureNow(fill)" :items="media" :aria-label="fill.name" @update:model-value="(id: string) => give(fill, id)" />
       </div>
       <Gauge v-else :label="fill.name" :value="Number(now(fill))" :low="0" :high="200" :least="0" :most="2000" @change="(value, g) => put(fill, value, g)" />
     </template>
