@@ -108,8 +108,8 @@ def test_words_are_read_found_replaced_and_styled_by_name(made, running):
     made.edit(kind="set_palette_colour", colour={"id": "honey", "name": "Honey", "value": "#f0b440"})
     made.edit(kind="use_palette_colour", clips=["title"], step="content", name="colour", colour="honey")
     made.edit(kind="save_type_style", clip="title", style="plain", name="Plain")
-    assert [each["clip"] for each in made.get("/followers", params={"colour": "honey"}).json()] == ["title"]
-    assert [each["name"] for each in made.get("/followers", params={"style": "plain"}).json()] == ["The skep is a skep"]
+    assert [each["clip"] for each in made.get("/referring", params={"colour": "honey"}).json()] == ["title"]
+    assert [each["name"] for each in made.get("/referring", params={"style": "plain"}).json()] == ["The skep is a skep"]
     # All of it is in the store, and in the project file.
     state = made.state()["project"]
     assert state["settings"]["palette"][0]["name"] == "Honey" and state["clips"]["title"]["palette"] == {"content.colour": "honey"}

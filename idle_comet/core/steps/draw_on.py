@@ -12,7 +12,7 @@ class DrawOn(StepKind):
     kind = "draw_on"
     label = "Draw on"
     group = "arrival"
-    synonyms = ("write on", "stroke on", "outline drawn", "trace", "pen")
+    synonyms = ("stroke on", "handwritten", "outline drawn", "trace", "pen")
     says = "drawn {start} to {end} %, filled {fill} %"
     text_only = True
     parameters = (

@@ -38,8 +38,8 @@ class PictureFill(StepKind):
         scale = max((box.x1 - box.x0) / width, (box.y1 - box.y0) / height) * values["scale"]
         x, y = (box.x0 + box.x1) / 2 + values["x"], (box.y0 + box.y1) / 2 + values["y"]
         number = min(frames - 1, max(0, int(values["frame"]))) if values["plays"] == "with the clip" else 0
-        source = context.frame_of(media, number, max(1, int(width * scale * context.scale + 0.999)))
-        to = context.matrix @ Matrix.shift(x, y) @ Matrix.grow(scale * width / source.shape[1], scale * height / source.shape[0]) @ Matrix.shift(-source.shape[1] / 2, -source.shape[0] / 2)
+        source = context.frame_of(media, number, max(1, int(context.scale * width * scale + 0.999)))
+        to = context.matrix @ Matrix.shift(x, y) @ Matrix.grow(width * scale / source.shape[1], height * scale / source.shape[0]) @ Matrix.shift(-source.shape[1] / 2, -source.shape[0] / 2)
         under = warp_picture(source, to, patch.rect, opaque=False)
         pixels = coloured(patch)
         filled = np.zeros_like(pixels)

@@ -37,8 +37,8 @@ class Sweep(StepKind):
         if context.rest.leaving:
             sign, low, high = -1.0, -high, -low
         feather = values["feather"]
-        edge = low - feather + (high - low + feather) * values["shown"]
-        return masked(patch, beyond((across * way[0] + down * way[1]) * sign, edge, feather, 1 / max(context.scale, 1e-6)))
+        border = low - feather + (high - low + feather) * values["shown"]
+        return masked(patch, beyond((across * way[0] + down * way[1]) * sign, border, feather, 1 / max(context.scale, 1e-6)))
 
     def presence(self, values: Values) -> float:
         return values["shown"]

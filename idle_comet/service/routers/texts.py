@@ -22,7 +22,7 @@ class Found(BaseModel):
     times: int
 
 
-class Follower(BaseModel):
+class Referring(BaseModel):
     clip: str
     name: str
 
@@ -47,9 +47,9 @@ def find(project_id: str, words: Annotated[str, Query(min_length=1, max_length=1
     return found
 
 
-@router.get("/{project_id}/followers")
-def followers(project_id: str, context: InContext, colour: str | None = None, style: str | None = None) -> list[Follower]:
+@router.get("/{project_id}/referring")
+def referring(project_id: str, context: InContext, colour: str | None = None, style: str | None = None) -> list[Referring]:
     """What would change with a colour of the palette or with a type style."""
     clips = sorted(context.store.load(project_id).project.clips.values(), key=lambda each: each.head)
-    return [Follower(clip=clip.id, name=clip.name) for clip in clips
+    return [Referring(clip=clip.id, name=clip.name) for clip in clips
             if (colour and colour in clip.palette.values()) or (style and clip.content.kind == "text" and clip.content.type_style == style)]

@@ -353,26 +353,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/followers": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Followers
-         * @description What would change with a colour of the palette or with a type style.
-         */
-        get: operations["followers_api_projects__project_id__followers_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/projects/{project_id}/frame": {
         parameters: {
             query?: never;
@@ -540,6 +520,26 @@ export interface paths {
         put?: never;
         /** Redo */
         post: operations["redo_api_projects__project_id__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/referring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Referring
+         * @description What would change with a colour of the palette or with a type style.
+         */
+        get: operations["referring_api_projects__project_id__referring_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1803,13 +1803,6 @@ export interface components {
             /** Step */
             step: string;
         };
-        /** Follower */
-        Follower: {
-            /** Clip */
-            clip: string;
-            /** Name */
-            name: string;
-        };
         /**
          * Footage
          * @description A part of a shot.
@@ -2871,6 +2864,13 @@ export interface components {
              * @enum {string}
              */
             kind: "recount_keys";
+        };
+        /** Referring */
+        Referring: {
+            /** Clip */
+            clip: string;
+            /** Name */
+            name: string;
         };
         /** Rejected */
         Rejected: {
@@ -5157,40 +5157,6 @@ export interface operations {
             };
         };
     };
-    followers_api_projects__project_id__followers_get: {
-        parameters: {
-            query?: {
-                colour?: string | null;
-                style?: string | null;
-            };
-            header?: never;
-            path: {
-                project_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Follower"][];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     frame_api_projects__project_id__frame_get: {
         parameters: {
             query: {
@@ -5499,6 +5465,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StaleAnswer"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    referring_api_projects__project_id__referring_get: {
+        parameters: {
+            query?: {
+                colour?: string | null;
+                style?: string | null;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Referring"][];
                 };
             };
             /** @description Validation Error */

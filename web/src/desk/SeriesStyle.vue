@@ -23,9 +23,9 @@ const waiting = ref<Waiting | null>(null)
 
 async function before(what: { colour: string } | { style: string }, says: string, make: () => void) {
   const [[name, id]] = Object.entries(what)
-  const followers = await get<{ clip: string; name: string }[]>(`/projects/${project.id}/followers?${name}=${id}`)
-  if (!followers.length) return make()
-  waiting.value = { says, names: followers.map((each) => each.name), make }
+  const referring = await get<{ clip: string; name: string }[]>(`/projects/${project.id}/referring?${name}=${id}`)
+  if (!referring.length) return make()
+  waiting.value = { says, names: referring.map((each) => each.name), make }
 }
 function agree() {
   waiting.value?.make()

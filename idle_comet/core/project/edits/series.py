@@ -80,10 +80,10 @@ def _put(entries: tuple, entry) -> tuple:
 
 
 def set_palette_colour(project: Project, edit: SetPaletteColour) -> tuple[Project, str]:
-    followers = [_coloured(clip, edit.colour) for clip in project.clips.values() if edit.colour.id in clip.palette.values()]
-    project = with_clips(project, followers)
+    referring = [_coloured(clip, edit.colour) for clip in project.clips.values() if edit.colour.id in clip.palette.values()]
+    project = with_clips(project, referring)
     palette = _put(project.settings.palette, edit.colour)
-    return _with_settings(project, palette=palette), f"{edit.colour.name} {edit.colour.value}" + (f" in {len(followers)} titles" if followers else "")
+    return _with_settings(project, palette=palette), f"{edit.colour.name} {edit.colour.value}" + (f" in {len(referring)} titles" if referring else "")
 
 
 def _coloured(clip: Clip, colour: PaletteColour) -> Clip:
@@ -134,8 +134,8 @@ def save_type_style(project: Project, edit: SaveTypeStyle) -> tuple[Project, str
     style = TypeStyle(id=edit.style, name=edit.name, look=look, surface=surface)
     project = _with_settings(project, type_styles=_put(project.settings.type_styles, style))
     clip = clip.model_copy(update={"content": clip.content.model_copy(update={"type_style": style.id})})
-    followers = [styled(each, style) for each in project.clips.values() if each.id != clip.id and _is_set_in(each, style.id)]
-    return with_clips(project, [clip, *followers]), f"type style {style.name}" + (f", {len(followers)} more titles follow" if followers else "")
+    referring = [styled(each, style) for each in project.clips.values() if each.id != clip.id and _is_set_in(each, style.id)]
+    return with_clips(project, [clip, *referring]), f"type style {style.name}" + (f", {len(referring)} more titles follow" if referring else "")
 
 
 def _is_set_in(clip: Clip, style: str) -> bool:
