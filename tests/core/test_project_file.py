@@ -93,3 +93,11 @@ def test_any_document_the_schema_accepts_can_be_evaluated_drawn_and_painted(clip
     shares = [share for _, share in draw_clip(project, clip).presence]
     assert all(0 <= share <= 1 for share in shares)
     assert Painter(None).paint(plan(scene, 64, 36)).shape == (36, 64, 4)
+
+
+def test_titles_written_before_weights_could_move_are_read():
+    """A weight was a whole number, and keys of its own held it."""
+    text = Text.model_validate({"kind": "text", "text": "Swarm", "weight": 300, "held": {"weight": [{"at": 40, "value": 700}, {"counts_from": "tail", "at": -5, "value": 200}]}})
+    assert text.held == {} and [(key.counts_from, key.at, key.value, key.ease.kind) for key in text.weight.keys] == [
+        ("head", 0, 300, "hold"), ("head", 40, 700, "hold"), ("tail", -5, 200, "hold")]
+    assert Text(text="x", weight=450).weight == Fixed(value=450)

@@ -1,9 +1,9 @@
 import pytest
 
-from idle_comet.core.motion import Bounce, Driven, Follow, Jumps, Key, Moving, Repeat, Spring, Traced, Wobble
+from idle_comet.core.motion import Bounce, Cascade, Driven, Follow, Jumps, Key, Moving, Repeat, Spring, Traced, Wobble
 from idle_comet.core.project.difference import difference
 from idle_comet.core.project.edits import ChangeText, EditError, SetSpans
-from idle_comet.core.project.model import HeldKey, Marker, Marks, SavedEase, Shutter, Step, Transition
+from idle_comet.core.project.model import HeldKey, Marker, Marks, PaletteColour, SavedEase, Shutter, Step, Styled, Transition, TypeStyle, Units
 from idle_comet.store.database import Database
 from idle_comet.store.projects import NothingToUndo, ProjectStore, StaleRevision, UnknownProject
 
@@ -40,17 +40,22 @@ def test_every_part_of_a_document_comes_back_as_it_was(database, film):
         "closing": Transition(kind="dip", colour="#204060", ease=Traced(points=((0, 0), (0.4, 0.9), (1, 1)))),
         "content": film.clips["title"].content.model_copy(update={
             "colour": Moving(keys=(Key(at=0, value="#000000"), Key(at=9, value="#ffffff")), through=True, repeat=Repeat(mode="mirror", times=3)),
-            "held": {"text": (HeldKey(at=5, value="B"),), "weight": (HeldKey(counts_from="tail", at=-5, value=300),)}}),
+            "held": {"text": (HeldKey(at=5, value="B"),), "typeface": (HeldKey(counts_from="tail", at=-5, value="bitter"),)},
+            "ranges": (Styled(start=0, end=3, weight=900, colour="#00ff00"),), "features": ("tnum",), "case": "small", "box_does": "fit", "type_style": "calm"}),
+        "recipe": "skep", "palette": {"content.colour": "honey"},
         "steps": (*film.clips["title"].steps, Step(id="more", kind="placement", since=4, until=6, values={
             "path": Moving(keys=(Key(at=0, value=(1.5, -2), out=(4, 0)), Key(at=9, value=(7, 8), into=(0, 3), ease=Bounce()))),
             "x": Driven(motor=Wobble(amplitude=2, seed=9, fade_in=3), rest=4), "y": Driven(motor=Follow(clip="shot", step="s", name="x", delay=2)),
-        }))})
+        }), Step(id="apart", kind="shape", choices={"form": "drawing"}, drawing="M0 0L9 0L9 9Z", media="heath-evening",
+                 units=Units(arrival=Cascade(unit="letter", order="random", seed=4), departure=Cascade(unit="line"), pivot="top")))})
     shot = film.clips["shot"].model_copy(update={"content": film.clips["shot"].content.model_copy(update={"speed": -0.5, "start": 12.5})})
     whole = film.model_copy(update={
         "clips": {"title": title, "shot": shot},
         "tracks": tuple(track.model_copy(update={"hidden": True, "locked": True, "height": 90}) for track in film.tracks),
         "marks": Marks(markers=(Marker(id="m", frame=7, name="swarm"),), first=3, last=90),
-        "settings": film.settings.model_copy(update={"shutter": Shutter(angle=180), "eases": (SavedEase(name="mine", ease=Jumps(count=3)),)})})
+        "settings": film.settings.model_copy(update={"shutter": Shutter(angle=180), "eases": (SavedEase(name="mine", ease=Jumps(count=3)),),
+            "palette": (PaletteColour(id="honey", name="Honey", value="#f0b440"),),
+            "type_styles": (TypeStyle(id="calm", name="Calm", look=film.clips["title"].content, surface=(Step(id="soft", kind="shadow"),)),)})})
     store = ProjectStore(database)
     store.create("whole", whole)
     assert fresh(store).load("whole").project == whole

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unicodedata
 from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import NamedTuple
@@ -67,7 +68,8 @@ class Layout:
     text: str
     ink: Rect
     type_box: Rect
-    missing: str
+    missing: tuple[str, ...]
+    """Characters without a glyph anywhere."""
     face_found: bool
     units: dict[str, tuple[Unit, ...]] = field(hash=False)
     """"all", "line", "word" and "letter", each in reading order."""
@@ -160,7 +162,9 @@ def _set(words: str, offset: int, base: Setting, ranges: tuple[Range, ...], stre
                 if words[begin] in " \u00a0":
                     advance += stretch / size
             if gid == 0 and words[begin].isprintable():
-                missing.add(words[begin])
+                absent = [each for each in words[begin:end] if not run.face.has([ord(each)])]
+                # A mark alone would sit on whatever stands before it in the note.
+                missing.update("\u25cc" + each if unicodedata.combining(each) else each for each in absent or [words[begin]])
             glyphs.append(Glyph(gid, x + dx * size, dy * size - setting.shift, offset + begin, advance * size, run.face, size, setting.colour))
             x += advance * size
             found[-1] = found[-1]._replace(x1=x)
@@ -238,7 +242,7 @@ def lay_out(text: str, base: Setting, block: Block = Block(), ranges: tuple[Rang
     for glyph in placed:
         if glyph.letter >= 0:
             of_letter[glyph.letter].append(glyph)
-    return Layout(placed, tuple(lines), text, ink, type_box, "".join(sorted(missing)), family_of(base.typeface) is not None, units, places,
+    return Layout(placed, tuple(lines), text, ink, type_box, tuple(sorted(missing)), family_of(base.typeface) is not None, units, places,
                   tuple(inks), tuple(map(tuple, of_letter)), frozenset(glyph.colour for glyph in placed if glyph.colour), any(glyph.face.colourful for glyph in placed))
 
 
