@@ -35,7 +35,7 @@ class EdgeReveal(StepKind):
         Choice("leaves", "Leaves", ("back by the same edge", "on by the far edge")),
     )
     ready = (
-        Ready("edge-up", "Edge reveal", ("edge reveal up", "rise from behind an edge"), away={"shown": 0}, ease=Strengths(start=0.0, end=0.85)),
+        Ready("edge-up", "Edge reveal in and out", ("edge reveal up", "rise from behind an edge"), away={"shown": 0}, ease=Strengths(start=0.0, end=0.85)),
         Ready("edge-lines", "Edge reveal, lines apart", ("upper line up lower line down", "strap reveal"), away={"shown": 0},
               ease=Strengths(start=0.0, end=0.85), unit="line", delay=0, choices={"towards": "apart"}),
         Ready("edge-words", "Edge reveal, word by word", ("words from behind an edge",), away={"shown": 0}, ease=Strengths(start=0.0, end=0.85),

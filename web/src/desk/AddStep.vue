@@ -16,9 +16,11 @@ const field = ref<HTMLInputElement | null>(null)
 
 /** Step kinds, and the motions they can come with, by their own names. */
 const all = computed(() => desk.catalogue!.steps.filter((kind) => !kind.text_only || props.clip.content.kind === 'text').flatMap((kind) => [
-  { key: kind.kind, kind: kind.kind, ready: null as string | null, label: kind.label, synonyms: kind.synonyms },
-  ...kind.ready.map((each) => ({ key: `${kind.kind} ${each.name}`, kind: kind.kind, ready: each.name as string | null, label: each.label, synonyms: each.synonyms })),
+  { key: kind.kind, kind: kind.kind, group: kind.group, ready: null as string | null, label: kind.label, synonyms: kind.synonyms },
+  ...kind.ready.map((each) => ({ key: `${kind.kind} ${each.name}`, kind: kind.kind, group: kind.group, ready: each.name as string | null, label: each.label, synonyms: each.synonyms })),
 ]))
+const ORDER = ['arrival', 'surface', 'place']
+const GROUPS: Record<string, string> = { place: 'where it stands', arrival: 'how it arrives and leaves', surface: 'what it looks like' }
 const found = computed(() => {
   const words = typed.value.trim().toLowerCase()
   // Best a name that begins with the words, then another name that does, then one that holds them.
@@ -26,7 +28,7 @@ const found = computed(() => {
     const names = [each.label, ...each.synonyms].map((name) => name.toLowerCase())
     return names[0].startsWith(words) ? 0 : names.some((name) => name.startsWith(words)) ? 1 : names.some((name) => name.includes(words)) ? 2 : 3
   }
-  return all.value.map((each) => ({ each, rank: rank(each) })).filter((found) => found.rank < 3).sort((a, b) => a.rank - b.rank).map((found) => found.each)
+  return all.value.map((each) => ({ each, rank: rank(each) })).filter((found) => found.rank < 3).sort((a, b) => a.rank - b.rank || (words ? 0 : ORDER.indexOf(a.each.group) - ORDER.indexOf(b.each.group))).map((found) => found.each)
 })
 
 async function start() {
@@ -72,9 +74,12 @@ function move(by: number) {
         @keydown.esc.stop="open = false" @keydown.enter="found[at] && add(found[at])" @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)"
       />
       <ul role="listbox">
-        <li v-for="(each, i) in found" :key="each.key" role="option" :aria-selected="i === at" :class="{ on: i === at }" @pointermove="at = i" @pointerdown.prevent="add(each)">
-          {{ each.label }} <span class="muted">{{ each.synonyms.slice(0, 3).join(', ') }}</span>
-        </li>
+        <template v-for="(each, i) in found" :key="each.key">
+          <li v-if="!typed && found[i - 1]?.group !== each.group" class="group muted" role="presentation">{{ GROUPS[each.group] }}</li>
+          <li role="option" :aria-selected="i === at" :class="{ on: i === at }" @pointermove="at = i" @pointerdown.prevent="add(each)">
+            {{ each.label }} <span class="muted">{{ each.synonyms.slice(0, 2).join(', ') }}</span>
+          </li>
+        </template>
         <li v-if="!found.length" class="muted">No step goes by that name.</li>
       </ul>
     </template>
@@ -88,5 +93,6 @@ input { width: 150px; background: var(--soot); border: 1px solid var(--line); bo
 ul { position: absolute; right: 0; top: 24px; z-index: 20; margin: 0; padding: 4px 0; list-style: none; width: 280px; max-height: 460px; overflow-y: auto; background: var(--raised); border: 1px solid var(--line); }
 li { padding: 5px 12px; cursor: pointer; font-size: 13px; }
 li .muted { font-size: 11px; }
-li.on, li:hover { background: var(--chosen); }
+li.group { cursor: default; font-size: 11px; padding-top: 9px; background: none; }
+li.on, li:not(.group):hover { background: var(--chosen); }
 </style>

@@ -48,7 +48,7 @@ function keepStyle() {
 <template>
   <section class="series" data-test="series">
     <p class="head">Series style</p>
-    <div v-for="colour in palette" :key="colour.id" class="colour">
+    <div v-for="colour in palette" :key="colour.id" class="entry">
       <input v-shown="colour.name" class="name" :aria-label="`Name of ${colour.name}`" maxlength="200" @change="edits.paletteColour({ ...colour, name: ($event.target as HTMLInputElement).value || colour.name })" />
       <ColourField :value="colour.value" :label="colour.name" @change="(value) => before({ colour: colour.id }, `${colour.name} becomes ${value}`, () => edits.paletteColour({ ...colour, value }))" />
       <span class="acts">
@@ -82,7 +82,7 @@ function keepStyle() {
 <style scoped>
 .series { display: flex; flex-direction: column; align-items: flex-start; gap: 6px; padding: 12px 0; border-top: 1px solid var(--line); font-size: 12px; }
 .head { margin: 0; font-weight: 600; }
-.colour, .style { width: 100%; display: grid; grid-template-columns: 96px 1fr; gap: 2px 8px; align-items: center; }
+.entry, .style { width: 100%; display: grid; grid-template-columns: 96px 1fr; gap: 2px 8px; align-items: center; }
 .style { grid-template-columns: 1fr; border-left: 2px solid var(--line); padding-left: 8px; }
 .style.on { border-color: var(--bone); }
 .acts { grid-column: 1 / -1; display: flex; flex-wrap: wrap; gap: 2px 12px; }

@@ -151,7 +151,7 @@ function laneName(clip: Clip, curve: Curve): string {
   if (!parameter) return curve.name
   // Two steps may move a value of the same name: then the step says which.
   const twice = (project.drawings[clip.id]?.curves ?? []).some((other) => other.name === curve.name && other.step !== curve.step)
-  const label = twice && kind ? `${kind.label}: ${parameter.label.toLowerCase()}` : parameter.label
+  const label = twice && kind ? kind.label : parameter.label
   return curve.sort === 'colour' || !parameter.unit ? label : `${label}, ${parameter.unit}${desk.speeds ? '/s' : ''}`
 }
 </script>
