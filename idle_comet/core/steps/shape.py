@@ -12,7 +12,7 @@ from .parameter import Choice, Parameter, colour, share, whole
 
 
 class Shape(StepKind):
-    """A width or height of 0 is as wide, or as high, as the words. It stands away from their box by `away`."""
+    """A width or height of 0 is as wide, or as high, as the words. It stands away from their box by `away`. A line has round ends."""
 
     kind = "shape"
     label = "Shape"
@@ -28,7 +28,7 @@ class Shape(StepKind):
         colour("colour", "Colour", "#d98e32"), share("strength", "Opacity", 1, 0), share("shown", "Shown"),
     )
     choices = (
-        Choice("form", "Form", ("rectangle", "ellipse", "polygon", "drawing")),
+        Choice("form", "Form", ("rectangle", "line", "ellipse", "polygon", "drawing")),
         Choice("stands", "Stands", ("below", "above", "left", "right", "behind")),
         GROWS, Choice("order", "Order", ("behind the words", "before the words")),
     )
@@ -68,19 +68,24 @@ class Shape(StepKind):
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         whole_box = self._box(values, context.rest)
         box = grown(whole_box, values["shown"], values["grows"])
-        if box.empty:
+        path = None if box.empty else _outline(values, box, whole_box)
+        if path is None:
             return patch
-        if values["form"] == "drawing":
-            path = _fitted(values["drawing"], whole_box)
-            if path is None:
-                return patch
-            drawn = paint_path(path, context.matrix @ self._turned(values, whole_box), _seen(box, whole_box, context), parse_colour(values["colour"]), values["stroke"])
-            drawn = drawn.faded(values["strength"])
-            return gathered([drawn, patch] if values["order"] == "behind the words" else [patch, drawn], context.window)
-        path = {"rectangle": lambda: rounded(box, values["radius"]), "ellipse": lambda: ellipse(box), "polygon": lambda: polygon(box, int(values["sides"]))}[values["form"]]()
-        matrix = context.matrix @ self._turned(values, whole_box)
-        drawn = paint_path(path, matrix, context.window, parse_colour(values["colour"]), values["stroke"]).faded(values["strength"])
+        window = _seen(box, whole_box, context) if values["form"] == "drawing" else context.window
+        drawn = paint_path(path, context.matrix @ self._turned(values, whole_box), window, parse_colour(values["colour"]), values["stroke"]).faded(values["strength"])
         return gathered([drawn, patch] if values["order"] == "behind the words" else [patch, drawn], context.window)
+
+
+def _outline(values: Values, box: Rect, whole_box: Rect) -> skia.Path | None:
+    """The shape in the part of its box that is shown; a drawing is whole, and seen as far as it is shown."""
+    form = values["form"]
+    if form == "drawing":
+        return _fitted(values["drawing"], whole_box)
+    if form == "ellipse":
+        return ellipse(box)
+    if form == "polygon":
+        return polygon(box, int(values["sides"]))
+    return rounded(box, box.y1 - box.y0 if form == "line" else values["radius"])
 
 
 def _fitted(outline: str, box: Rect) -> skia.Path | None:
