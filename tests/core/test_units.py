@@ -9,13 +9,13 @@ from idle_comet.core.compose.drawing import draw_clip
 from idle_comet.core.compose.passing import passing_of
 from idle_comet.core.compose.compiled import compiled
 from idle_comet.core.compose.standing import layout_of, stand
-from idle_comet.core.motion import Cascade, Driven, Oscillation, Strengths, ranks, timing
-from idle_comet.core.project.edits import CarryOver, ChangeText, DuplicateClips, SetProperty, SetUnits, TrimClip
+from idle_comet.core.motion import Cascade, Driven, Oscillation, ranks, timing
+from idle_comet.core.project.edits import CarryOver, ChangeText, SetProperty, SetUnits
 from idle_comet.core.project.model import Shutter, Units
 from idle_comet.core.steps import KINDS
 from idle_comet.core.type import Block, Setting, lay_out
 
-from .typed import edited, frame, ink_box, step, title
+from .typed import edited, frame, step, title
 
 SENTENCE = "Found at dawn above the quiet heath"
 

@@ -10,7 +10,7 @@ from fontTools.ttLib import TTFont
 from idle_comet.core.type import faces
 from tests.conftest import until
 
-from .helpers import clip, clips, command, go_to, middle, settled
+from .helpers import clip, clips, command, go_to, settled
 
 
 class Counted:

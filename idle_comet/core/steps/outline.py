@@ -7,7 +7,7 @@ import math
 import cv2
 import numpy as np
 
-from ..picture import Patch, coloured, distance_outside, gathered, parse_colour
+from ..picture import Patch, distance_outside, gathered, parse_colour
 from .kind import Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share
 

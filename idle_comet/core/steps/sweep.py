@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..motion import Strengths
 from ..picture import Patch, beyond, field, masked
 from .directions import DIRECTIONS, along, towards
-from .kind import Ready, Rest, StepContext, StepKind, Values
+from .kind import Ready, StepContext, StepKind, Values
 from .parameter import Parameter, share
 
 
