@@ -8,8 +8,8 @@ from idle_comet.core.compose import evaluate
 from idle_comet.core.compose.standing import stand
 from idle_comet.core.motion import Fixed, Key, Linear, Moving
 from idle_comet.core.picture import Matrix
-from idle_comet.core.project.edits import ChangeText, SetChoice, SetProperty, TrimClip
-from idle_comet.core.project.model import Shutter, Units
+from idle_comet.core.project.edits import ChangeText, SetChoice, SetProperty, StyleLine, TrimClip
+from idle_comet.core.project.model import Shutter, Styled, Units
 from idle_comet.core.motion import Cascade
 from idle_comet.core.steps import KINDS
 from idle_comet.core.steps.counter import read_number, write_number
@@ -65,16 +65,14 @@ def test_two_lines_part_from_one_edge_between_them():
     at_rest = standing_of(film, 50)
     upper, lower = (one.ink.through(at_rest.matrix) for one in at_rest.layout.units["line"])
     edge = (upper.y1 + lower.y0) / 2
-    for at in range(0, 21, 2):
-        pixels = frame(film, at)
-        parts = evaluate(film, at).layers[0].steps[0].parts
-        first, second = (KINDS["edge_reveal"].place(part.values, at_rest.rest_of("line", index, False, "own")) or Matrix() for index, part in enumerate(parts))
-        assert first.f >= 0 >= second.f
-        rows = np.nonzero(pixels.max(1) > 0)[0]
-        if len(rows):
-            # Above its edge only the upper line is seen, below only the lower: neither ever reaches past its own side.
-            assert rows[0] >= upper.y0 - 2 and rows[-1] <= lower.y1 + 2
-            assert pixels[int(edge) + 4:, :][:2].max() >= 0
+    dark = Styled(start=0, end=0, colour="#000000")
+    alone = [edited(film, StyleLine(clip="t", line=1 - line, style=dark)) for line in (0, 1)]
+    for at in range(1, 21, 2):
+        first, second = (ink_box(frame(one, at), above=0) for one in alone)
+        # Neither line ever reaches past its own side of the edge, nor past its own place.
+        assert first is None or upper.y0 - 2 <= first[1] and first[3] <= edge + 4
+        assert second is None or edge - 4 <= second[1] and second[3] <= lower.y1 + 2
+    assert ink_box(frame(alone[0], 50), above=0) is not None
 
 
 def test_motion_blur_of_a_reveal_is_as_long_as_its_speed_and_shutter_say():
