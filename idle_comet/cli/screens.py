@@ -106,14 +106,14 @@ def _side_by_side(page) -> None:
 
 
 def _recipes(page) -> None:
-    """A recipe on the title in hand, another playing under the pointer."""
-    page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
-    _go(page, "4:00")
+    """A recipe playing on the end line under the pointer, over its own shot."""
+    page.locator("[data-clip=end-line]").click(position={"x": 60, "y": 20})
+    _go(page, "21:20")
     page.keyboard.press("y")
-    page.locator("[data-recipe=skep]").wait_for()
+    page.locator("[data-recipe=harvest-home]").wait_for()
     page.wait_for_timeout(6000)
-    page.locator("[data-recipe=copper-plate]").hover()
-    page.wait_for_timeout(2600)
+    page.locator("[data-recipe=harvest-home]").hover()
+    page.wait_for_timeout(2900)
     page.screenshot(path=_SHOTS / "recipes.png")
     page.mouse.move(700, 300)
     page.wait_for_timeout(500)
@@ -122,16 +122,11 @@ def _recipes(page) -> None:
 
 def _strap_parts(page) -> None:
     """A name strap in one clip: words, backing and rule are its steps."""
-    _with_recipe(page, "name", "marrow-lane", "Ottoline Brask\nhead beekeeper")
-    page.locator("[data-clip=role]").click(position={"x": 60, "y": 20})
-    page.keyboard.press("h")
     page.locator("[data-clip=name]").click(position={"x": 60, "y": 20})
-    _go(page, "12:00")
+    _go(page, "12:12")
     page.locator("[data-step]").filter(has_text="Backing").locator(".names").click()
     page.wait_for_timeout(2500)
     page.screenshot(path=_SHOTS / "strap-parts.png")
-    for _ in range(3):
-        _undo(page)
 
 
 def _cascade(page) -> None:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from ..core.clock import Rate
 from ..core.motion import Free, Key, Moving, Property, Strengths
-from ..core.project.model import Clip, Footage, Marker, Marks, Media, Project, Settings, Shutter, Step, Text, Track, Transition, fixed
+from ..core.project.model import Clip, Footage, Marker, Marks, Media, Project, Settings, Step, Text, Track, Transition, fixed
+from ..core.recipes import apply_recipe, shipped_recipes
 
 SOFT = Strengths(start=0.2, end=0.75)
 
@@ -55,19 +56,17 @@ def _second_line() -> Clip:
     )
 
 
-def _strap(id: str, track: str, text: str, head: int, weight: int, size: float, down: float, rise: float) -> Clip:
-    """One line of a name strap, low on the left."""
-    landing = Strengths(start=0, end=0.9)
-    return Clip(
-        id=id, track=track, name=text, head=head, length=120, arrival=16, departure=12, rides="shot-ottoline-bench", shutter=Shutter(),
-        content=Text(text=text, weight=weight, size=fixed(size), tracking=fixed(10), align="left", stand_x="left", stand_y="bottom",
-                     measured_by="type"),
-        steps=(Step(id="placement", kind="placement", values={
-            "opacity": arriving(0, 1, 0, 16, 12, landing),
-            "y": arriving(down + rise, down, down + rise / 2, 16, 12, landing),
-            "x": fixed(20),
-        }),),
-    )
+def _from_recipe(film: Project, recipe: str, id: str, track: str, text: str, head: int, length: int) -> Clip:
+    """A title over the interview, made as an editor makes it: a recipe on its own words."""
+    bare = Clip(id=id, track=track, name=text, head=head, length=length, rides="shot-ottoline-bench", content=Text(text=text))
+    return apply_recipe(film, bare, shipped_recipes()[recipe], {})
+
+
+def _place_line(film: Project) -> Clip:
+    """Where and when, typed into the upper left while the strap is below."""
+    line = _from_recipe(film, "ledger", "place-line", "second", "Marrow Lane, first week of heather", 270, 110)
+    up = tuple(step.model_copy(update={"values": {**step.values, "y": fixed(30)}}) if step.kind == "placement" else step for step in line.steps)
+    return line.model_copy(update={"content": line.content.model_copy(update={"stand_y": "top", "size": fixed(26)}), "steps": up})
 
 
 def _end_line() -> Clip:
@@ -99,13 +98,11 @@ def harvest(world: dict[str, Media]) -> Project:
                           content=Footage(media=id, start=float(start)), steps=steps,
                           opening=Transition(kind="dissolve", length=14, ease=Strengths()) if id == "hands-jars" else None))
         head += length
-    clips += [
-        title(), _second_line(),
-        _strap("name", "titles", "Ottoline Brask", 250, 700, 46, -64, 40), _strap("role", "second", "head beekeeper", 256, 400, 28, -24, -22),
-        _end_line(),
-    ]
-    return Project(
+    film = Project(
         settings=Settings(name="The Slow Harvest, episode two", width=1280, height=720, rate=Rate(num=25)),
         tracks=(Track(id="titles", name="Titles"), Track(id="second", name="Second lines"), Track(id="shots", name="Shots")),
-        media=world, clips={clip.id: clip for clip in clips}, marks=Marks(markers=(Marker(id="swarm", frame=213, name="at the bench"),)),
+        media=world, marks=Marks(markers=(Marker(id="swarm", frame=213, name="at the bench"),)),
     )
+    strap = _from_recipe(film, "marrow-lane", "name", "titles", "Ottoline Brask\nhead beekeeper", 250, 120)
+    clips += [title(), _second_line(), strap, _place_line(film), _end_line()]
+    return film.model_copy(update={"clips": {clip.id: clip for clip in clips}})

@@ -5,6 +5,7 @@ from __future__ import annotations
 import getpass
 import os
 import secrets
+import shutil
 import signal
 import socket
 import subprocess
@@ -123,12 +124,18 @@ class MariaDB:
             os.rmdir(self._runtime)
 
     def _install(self) -> None:
+        """Make the data folder under another name first, so that what was cut short is not taken for a database."""
+        making = self._folder / "data-being-made"
+        shutil.rmtree(making, ignore_errors=True)
         done = subprocess.run(
-            [find("mariadb-install-db"), "--no-defaults", f"--datadir={self._data}", f"--user={getpass.getuser()}",
-             "--auth-root-authentication-method=socket", f"--auth-root-socket-user={getpass.getuser()}", "--skip-test-db"],
+            [find("mariadb-install-db"), "--no-defaults", f"--datadir={making}", f"--user={getpass.getuser()}",
+             "--auth-root-authentication-method=socket", f"--auth-root-socket-user={getpass.getuser()}", "--skip-test-db",
+             # A machine that can't look up its own name is no hindrance: nothing here is reached by name.
+             "--force"],
             capture_output=True, text=True)
         if done.returncode:
             raise DatabaseFailed(f"The database folder could not be made: {(done.stderr or done.stdout).strip()[-400:]}")
+        making.rename(self._data)
 
     def _root(self) -> pymysql.Connection:
         return pymysql.connect(unix_socket=str(self._socket), user=getpass.getuser() if os.geteuid() else "root", autocommit=True)

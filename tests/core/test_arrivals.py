@@ -61,7 +61,7 @@ def test_a_reveal_begins_with_nothing_and_its_window_holds_all_ink_at_rest(towar
 
 
 def test_two_lines_part_from_one_edge_between_them():
-    film = title("Ottoline Brask\nhead beekeeper, gypsy", "edge_reveal", "edge-lines", size=60, departure=20)
+    film = title("Ottoline Brask\nhead beekeeper, gypsum", "edge_reveal", "edge-lines", size=60, departure=20)
     at_rest = standing_of(film, 50)
     upper, lower = (one.ink.through(at_rest.matrix) for one in at_rest.layout.units["line"])
     edge = (upper.y1 + lower.y0) / 2

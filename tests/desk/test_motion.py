@@ -2,6 +2,7 @@
 
 import re
 
+import numpy as np
 import pytest
 
 from tests.conftest import until
@@ -54,6 +55,24 @@ def test_an_ease_is_typed_in_css_bent_by_its_handles_and_kept_under_a_name(desk,
     go_to(desk, "1:15")
     pixels = settled(desk, 40)
     assert psnr(pixels, own_frame(running, tmp_path, 40, pixels)) >= 35
+
+
+def test_an_ease_rested_on_plays_on_the_title_and_a_click_keeps_it(desk, running):
+    go_to(desk, "3:00")
+    before, revision = settled(desk, 75), running.project()["revision"]
+    shelf = desk.get_by_role("group", name="Eases for the departure")
+    shelf.get_by_role("button", name="dropped").hover()
+    desk.get_by_text("trying it on this clip").wait_for()
+    # It plays where the departure is, not where the playhead was, and nothing is changed by it.
+    until(lambda: 125 <= int(desk.locator("canvas").get_attribute("data-frame")) <= 174)
+    desk.mouse.move(400, 300)
+    assert np.abs(settled(desk, 75) - before).max() <= 2 and running.project()["revision"] == revision
+    shelf.get_by_role("button", name="even").focus()
+    desk.keyboard.press("ArrowLeft")
+    desk.keyboard.press("Enter")
+    until(lambda: values(running)["opacity"]["keys"][2]["ease"]["kind"] == "strengths" and values(running)["opacity"]["keys"][2]["ease"]["start"] == 0.8)
+    assert values(running)["opacity"]["keys"][0]["ease"]["start"] == 0.2
+    assert shelf.get_by_role("button", name="feather-soft").get_attribute("aria-pressed") == "true"
 
 
 def test_keys_of_several_properties_are_swept_up_shifted_copied_and_pasted(desk, running):

@@ -15,7 +15,7 @@ def take(desk, name):
 
 
 def test_all_titles_are_made_shorter_in_one_act_and_longer_again(desk, running):
-    names = ("title", "second-line", "name", "role", "end-line")
+    names = ("title", "second-line", "name", "place-line", "end-line")
     before = clips(running)
     desk.keyboard.press("Shift+A")
     command(desk, "shorter by 1s")
@@ -37,7 +37,7 @@ def test_a_shot_trimmed_with_the_rest_takes_its_titles_along(desk, running, tmp_
     until(lambda: clips(running)["shot-heath-evening"]["length"] == 176)
     now = clips(running)
     by = 176 - 213
-    for name in ("shot-ottoline-bench", "shot-hands-jars", "name", "role", "end-line"):
+    for name in ("shot-ottoline-bench", "shot-hands-jars", "name", "place-line", "end-line"):
         assert now[name]["head"] == before[name]["head"] + by
     assert now["title"]["head"] == before["title"]["head"]
     pixels = settled(desk)
@@ -48,15 +48,15 @@ def test_a_shot_trimmed_with_the_rest_takes_its_titles_along(desk, running, tmp_
     desk.keyboard.press("s")
     command(desk, "shorter by 4s")
     desk.locator("[data-test=misfits]").click()
-    until(lambda: desk.locator("[data-clip=role]").get_attribute("aria-pressed") == "true")
+    until(lambda: desk.locator("[data-clip=place-line]").get_attribute("aria-pressed") == "true")
 
 
 def test_clips_are_gone_round_moved_together_and_drawn_to_what_is_near(desk, running):
     scale = desk.locator("[data-clip=title]").bounding_box()["width"] / clip(running)["length"]
     lane = desk.locator("[data-clip=name]").bounding_box()
-    low = desk.locator("[data-clip=role]").bounding_box()
+    low = desk.locator("[data-clip=place-line]").bounding_box()
     drag(desk, lane["x"] - 30, lane["y"] + 3, lane["width"] + 60, low["y"] + low["height"] - lane["y"] - 8)
-    until(lambda: [desk.locator(f"[data-clip={name}]").get_attribute("aria-pressed") for name in ("name", "role", "title")] == ["true", "true", "false"])
+    until(lambda: [desk.locator(f"[data-clip={name}]").get_attribute("aria-pressed") for name in ("name", "place-line", "title")] == ["true", "true", "false"])
     x, y = middle(desk.locator("[data-clip=name]"))
     # The bench shot begins at 213; the first head is let go two frames after it and drawn onto it.
     desk.mouse.move(x, y)
@@ -66,7 +66,7 @@ def test_clips_are_gone_round_moved_together_and_drawn_to_what_is_near(desk, run
     until(lambda: clips(running)["name"]["head"] == 213)
     until(lambda: desk.locator("[data-test=meeting]").count() > 0)
     desk.mouse.up()
-    until(lambda: clips(running)["role"]["head"] == 219)
+    until(lambda: clips(running)["place-line"]["head"] == 233)
     desk.keyboard.press("Control+z")
     until(lambda: clips(running)["name"]["head"] == 250)
 
@@ -212,7 +212,7 @@ def test_ends_of_all_clips_in_hand_are_trimmed_together_and_one_is_cut_under_the
     desk.keyboard.press("Shift+A")
     x, y = middle(desk.locator("[data-clip=title] [data-test=trim-tail]"))
     drag(desk, x, y, -20 * scale)
-    until(lambda: all(clips(running)[name]["length"] == before[name]["length"] - 20 for name in ("title", "second-line", "name", "role", "end-line")))
+    until(lambda: all(clips(running)[name]["length"] == before[name]["length"] - 20 for name in ("title", "second-line", "name", "place-line", "end-line")))
     desk.keyboard.press("Control+z")
     until(lambda: clips(running) == before)
     box = desk.locator("[data-clip=end-line]").bounding_box()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What is done to clips as a whole: length, speed, whether they are seen, what they ride with, their ends, motion blur. */
 import { computed, ref } from 'vue'
-import { get, type Clip, type Shutter, type Transition } from '../api/client'
+import { get, type Clip, type Ease, type Edit, type Shutter, type Transition } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
 import Gauge from '../parts/Gauge.vue'
 import { useDesk } from '../stores/desk'
@@ -9,8 +9,8 @@ import { useProject } from '../stores/project'
 import { besideEases } from '../use/beside'
 import { useEdits } from '../use/edits'
 import { useNewTitle } from '../use/newTitle'
+import { useTryout } from '../use/tryout'
 import EaseEditor from './EaseEditor.vue'
-import type { Ease } from '../api/client'
 
 const props = defineProps<{ clip: Clip; folded: boolean }>()
 const desk = useDesk()
@@ -70,6 +70,14 @@ function transit(end: 'opening' | 'closing', change: Omit<Partial<Transition>, '
   const old = props.clip[end]
   if (change.kind === null) return edits.transition(props.clip.id, end, null)
   edits.transition(props.clip.id, end, { length: 12, ...(old ?? {}), ...change } as Partial<Transition>, gesture)
+}
+
+/** A transition rested on plays, with some frames on both sides. */
+const tryout = useTryout()
+function rest(end: 'opening' | 'closing', transition: Transition) {
+  const { id, head, length } = props.clip
+  const middle = end === 'opening' ? head : head + length
+  tryout.rest({ kind: 'set_transition', clip: id, end, transition } as Edit, props.clip, [middle - transition.length - 8, middle + transition.length + 8])
 }
 
 /** The motion blur that holds: the clip's own, or the film's. */
@@ -135,7 +143,10 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
           <Gauge v-if="each.now.kind !== 'dissolve' && each.now.kind !== 'dip'" label="Softness" :value="each.now.softness * 100" :low="0" :high="100" :least="0" :most="100" unit="%" @change="(v, g) => transit(each.end, { softness: v / 100 }, g)" />
           <ChoiceLine v-if="each.now.kind === 'wipe' || each.now.kind === 'slide'" label="Towards" :choices="TOWARDS" :now="each.now.towards" @choose="transit(each.end, { towards: $event })" />
           <div v-if="each.now.kind === 'dip'" class="line"><span class="muted">Colour</span><input type="color" :value="each.now.colour" aria-label="Colour dipped to" @change="transit(each.end, { colour: ($event.target as HTMLInputElement).value })" /></div>
-          <EaseEditor :ease="each.now.ease as Ease" @change="(ease, g) => transit(each.end, { ease } as Partial<Transition>, g)" />
+          <EaseEditor
+            :ease="each.now.ease as Ease" @change="(ease, g) => transit(each.end, { ease } as Partial<Transition>, g)"
+            @rest="(ease) => rest(each.end, { ...each.now!, ease } as Transition)" @leave="tryout.leave"
+          />
         </template>
       </template>
       <ChoiceLine label="Motion blur" :choices="[[false, 'the film’s'], [true, 'its own']] as never" :now="own as never" @choose="edits.shutter(ids, $event ? { ...shutter, angle: shutter.angle || 180 } : null)" />

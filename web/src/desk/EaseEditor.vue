@@ -4,14 +4,14 @@ import { computed, ref, watch } from 'vue'
 import { post, type Ease, type EaseInfo } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
 import EaseCurve from '../parts/EaseCurve.vue'
+import EaseShelf from '../parts/EaseShelf.vue'
 import Gauge from '../parts/Gauge.vue'
-import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { sameEase, useEases } from '../use/eases'
 import { useEdits } from '../use/edits'
 
 const props = defineProps<{ ease: Ease; curve?: [number, number][] }>()
-const emit = defineEmits<{ change: [ease: Ease, gesture?: string] }>()
-const desk = useDesk()
+const emit = defineEmits<{ change: [ease: Ease, gesture?: string]; rest: [ease: Ease]; leave: [] }>()
 const project = useProject()
 const edits = useEdits()
 const told = ref<EaseInfo | null>(null)
@@ -25,11 +25,8 @@ const FIRST: Record<string, Ease> = {
   spring: { kind: 'spring', damping: 0.35 }, bounce: { kind: 'bounce', bounces: 3, kept: 0.5 }, jumps: { kind: 'jumps', count: 4, at: 'end' },
 }
 const kinds = computed(() => (props.ease.kind === 'traced' ? [...KINDS, ['traced', 'traced'] as const] : KINDS))
-const all = computed(() => [
-  ...(project.settings?.eases ?? []).map(({ name, ease }) => ({ name, ease: ease as Ease, own: true })),
-  ...desk.catalogue!.eases.map(({ name, ease }) => ({ name, ease: ease as Ease, own: false })),
-])
-const now = computed(() => all.value.find((each) => JSON.stringify(each.ease) === JSON.stringify(props.ease)))
+const { all } = useEases()
+const own = computed(() => all.value.find((each) => each.own && sameEase(each.ease, props.ease)) ?? null)
 
 watch(() => props.ease, async (ease) => {
   const serial = ++asked
@@ -82,10 +79,10 @@ const set = (change: object, gesture: string) => emit('change', { ...props.ease,
       <ChoiceLine label="Each at" :choices="[['end', 'its end'], ['start', 'its start']] as const" :now="ease.at" @choose="set({ at: $event }, '')" />
     </template>
     <div class="named">
-      <span class="muted">From</span>
-      <VSelect :model-value="now?.name ?? null" :items="all.map((each) => each.name)" placeholder="a named ease" aria-label="A named ease to start from" @update:model-value="(name: string) => emit('change', all.find((each) => each.name === name)!.ease)" />
+      <span class="muted from">From</span>
+      <EaseShelf label="Named eases" :now="ease" :says="told?.says" @rest="emit('rest', $event)" @leave="emit('leave')" @choose="emit('change', $event)" />
       <input v-if="keeping" class="keep" placeholder="its name" maxlength="200" aria-label="Name to keep this ease under" @vue:mounted="({ el }: any) => el.focus()" @blur="keeping = false" @keydown.enter="keep" @keydown.esc.stop="keeping = false" />
-      <button v-else-if="now?.own" class="muted" @click="edits.forgetEase(now.name)">forget</button>
+      <button v-else-if="own" class="muted" @click="edits.forgetEase(own.name)">forget</button>
       <button v-else class="muted" @click="keeping = true">keep</button>
     </div>
     <div class="css">
@@ -97,6 +94,8 @@ const set = (change: object, gesture: string) => emit('change', { ...props.ease,
 
 <style scoped>
 .named, .css { display: grid; grid-template-columns: 78px 1fr auto; gap: 5px; align-items: center; min-height: 28px; font-size: 12px; }
+.named { align-items: start; }
+.from { padding-top: 6px; }
 .css { grid-template-columns: 78px 1fr; }
 .css input, .keep { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 3px 6px; font-size: 11px; min-width: 0; }
 .keep { width: 90px; }

@@ -9,6 +9,7 @@ import { useProject } from '../stores/project'
 import { besideEases } from '../use/beside'
 import { useEdits } from '../use/edits'
 import { keyOf, propertyOf, useParameters } from '../use/properties'
+import { useTryout } from '../use/tryout'
 import EaseEditor from './EaseEditor.vue'
 
 const props = defineProps<{ clip: Clip }>()
@@ -32,6 +33,14 @@ const repeat = computed(() => (property.value?.state === 'moving' ? property.val
 const ENDS = [['head', 'head'], ['tail', 'tail'], ['proportion', 'in proportion']] as const
 const REPEATS = [[null, 'once'], ['loop', 'loop'], ['mirror', 'mirror']] as const
 
+/** An ease rested on plays from a little before the key to a little past the next one. */
+const tryout = useTryout()
+function rest(ease: Ease) {
+  const keyed = curve.value!.keys
+  const at = keyed.findIndex((each) => each[2] === place.value.index)
+  const first = props.clip.head + Math.floor(drawn.value![0]) - 6
+  tryout.rest({ kind: 'ease_keys', keys: desk.keys, ease }, props.clip, [first, props.clip.head + Math.ceil((keyed[at + 1] ?? keyed[at])[0]) + 12])
+}
 const set = (ease: Ease, gesture?: string) => edits.easeKeys(desk.keys, ease, gesture)
 
 function remove() {
@@ -75,7 +84,7 @@ function remove() {
       <Gauge label="Stretch" :value="factor" :low="25" :high="400" :least="1" :most="10000" :neutral="100" unit="%" @change="(value) => { factor = value }" />
     </template>
     <ChoiceLine label="Counts from" :choices="ENDS" :now="key.counts_from" @choose="edits.recountKeys(desk.keys, $event)" />
-    <EaseEditor v-if="!isLast && !through" :ease="key.ease as Ease" @change="set" />
+    <EaseEditor v-if="!isLast && !through" :ease="key.ease as Ease" @change="set" @rest="rest" @leave="tryout.leave" />
     <template v-if="(curve?.keys.length ?? 0) > 1 && !many">
       <ChoiceLine label="All its keys" :choices="[[false, 'eased'], [true, 'smooth through']] as never" :now="through as never" @choose="edits.through(clip.id, place.step, place.name, $event as never)" />
       <ChoiceLine

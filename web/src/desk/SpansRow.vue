@@ -1,12 +1,14 @@
 <script setup lang="ts">
 /** Arrival and departure: how long and how softly. */
 import { computed } from 'vue'
-import type { Clip } from '../api/client'
+import type { Clip, Ease } from '../api/client'
 import EaseCurve from '../parts/EaseCurve.vue'
+import EaseShelf from '../parts/EaseShelf.vue'
 import Gauge from '../parts/Gauge.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
+import { useTryout } from '../use/tryout'
 
 const props = defineProps<{ clip: Clip; folded: boolean }>()
 const desk = useDesk()
@@ -28,6 +30,15 @@ const spans = computed(() => (['arrival', 'departure'] as const).map((which) => 
 function soften(which: 'arrival' | 'departure', change: { start?: number; end?: number }, gesture: string) {
   const now = spans.value.find((each) => each.which === which)!
   edits.spanEase(props.clip.id, which, { kind: 'strengths', start: change.start ?? now.start, end: change.end ?? now.end }, gesture)
+}
+
+/** An ease rested on plays over the span it would be of, with some of the stay beside it. */
+const tryout = useTryout()
+function rest(which: 'arrival' | 'departure', ease: Ease) {
+  const { head, length } = props.clip
+  const edit = { kind: 'set_span_ease' as const, clip: props.clip.id, span: which, ease }
+  if (which === 'arrival') tryout.rest(edit, props.clip)
+  else tryout.rest(edit, props.clip, [head + length - drawing.value.departure.frames - 20, head + length - 1])
 }
 
 const summary = computed(() => `${drawing.value.arrival.frames} f in, ${drawing.value.stay} f stay, ${drawing.value.departure.frames} f out`)
@@ -60,8 +71,11 @@ const summary = computed(() => `${drawing.value.arrival.frames} f in, ${drawing.
             @change="(value, gesture) => soften(each.which, { end: value / 100 }, gesture)"
           />
           <div class="ease">
-            <EaseCurve :points="each.span.curve" :width="120" :height="48" />
-            <span class="muted">{{ each.span.mixed ? 'different eases' : each.span.says }}</span>
+            <EaseCurve :points="each.span.curve" :width="74" :height="62" />
+            <EaseShelf
+              :label="`Eases for the ${each.which}`" :now="each.span.mixed ? null : each.span.ease as Ease" :says="each.span.mixed ? 'different eases' : each.span.says"
+              @rest="rest(each.which, $event)" @leave="tryout.leave" @choose="edits.spanEase(clip.id, each.which, $event)"
+            />
           </div>
         </template>
         <p v-else class="muted nothing">Nothing moves in this {{ each.which }} yet.</p>
@@ -79,6 +93,6 @@ const summary = computed(() => `${drawing.value.arrival.frames} f in, ${drawing.
 .name { display: block; font-weight: 600; white-space: nowrap; }
 .says { display: block; font-size: 12px; }
 .inside { padding: 0 16px 12px 0; }
-.ease { display: flex; align-items: center; gap: 10px; margin: 2px 0 10px 90px; font-size: 12px; }
+.ease { display: grid; grid-template-columns: 74px 1fr; align-items: start; gap: 9px; margin: 4px 0 10px; font-size: 12px; }
 .nothing { font-size: 12px; margin: 2px 0 8px; }
 </style>

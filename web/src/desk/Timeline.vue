@@ -181,7 +181,7 @@ function laneName(clip: Clip, curve: Curve): string {
         </div>
         <div v-for="{ clip, curve } in row.lanes" :key="clip.id + curve.step + curve.name" class="track motion" :style="{ height: `${curve.sort === 'colour' ? 26 : laneHeight}px` }">
           <div class="header muted" :style="{ width: `${HEADER}px` }">
-            <span :title="clip.name">{{ laneName(clip, curve) }}</span>
+            <span :title="`${laneName(clip, curve)} of “${clip.name}”`">{{ laneName(clip, curve) }}</span>
             <i v-if="!desk.openSpan" class="foot" title="Drag the lanes taller" @pointerdown="growLanes" />
             <button v-if="curve.sort !== 'colour'" class="muted" :title="desk.speeds ? 'Show the value (V)' : 'Show the speed (V)'" @click="desk.speeds = !desk.speeds">{{ desk.speeds ? 'speed' : 'value' }}</button>
           </div>
@@ -209,8 +209,8 @@ function laneName(clip: Clip, curve: Curve): string {
 .track.hidden .lane { opacity: 0.35; }
 .track.locked .lane { background: repeating-linear-gradient(135deg, transparent 0 6px, var(--row) 6px 7px); }
 .header { flex: none; position: sticky; left: 0; z-index: 3; background: var(--soot); padding: 0 6px 0 14px; font-size: 12px; display: flex; align-items: center; justify-content: space-between; gap: 4px; }
-.header span { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.header button { opacity: 0; font-size: 11px; }
+.header span { overflow: hidden; display: -webkit-box; -webkit-box-orient: vertical; -webkit-line-clamp: 2; line-height: 14px; }
+.header button { opacity: 0; font-size: 11px; position: absolute; right: 6px; bottom: 3px; background: var(--soot); padding-left: 4px; }
 .motion:hover .header button, .header button:focus-visible { opacity: 1; }
 .lane { position: relative; height: 100%; touch-action: none; }
 .motion { border-bottom: 0; }

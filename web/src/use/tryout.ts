@@ -2,20 +2,23 @@
 import { onBeforeUnmount } from 'vue'
 import type { Clip, Edit } from '../api/client'
 import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
 
 export function useTryout() {
   const desk = useDesk()
+  const project = useProject()
   let timer = 0
   let before: { frame: number } | null = null
 
-  function rest(edit: Edit, clip: Clip) {
+  /** Over the clip's arrival and a little of its stay, unless other frames are named. */
+  function rest(edit: Edit, clip: Clip, frames?: [first: number, last: number]) {
     clearTimeout(timer)
     timer = window.setTimeout(() => {
       before ??= { frame: desk.frame }
-      const last = clip.head + clip.length - 1
+      const [first, last] = frames ?? [clip.head, Math.min(clip.head + clip.length - 1, clip.head + Math.max(40, clip.arrival + 20))]
       desk.playing = false
-      desk.trying = { edit, range: [clip.head, Math.min(last, clip.head + Math.max(40, clip.arrival + 20))] }
-      desk.frame = clip.head
+      desk.trying = { edit, range: [Math.max(0, first), Math.min(project.length - 1, last)] }
+      desk.frame = Math.max(0, first)
       desk.playing = true
     }, 250)
   }
