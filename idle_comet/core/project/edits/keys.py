@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ...motion import Fixed, Key, Moving, resolve_keys, value_at
+from ...motion.landing import landed
 from ...motion.property import Value
 from ...steps import KINDS
 from ..model import Clip, Frames, Frozen, Id, Project
@@ -123,9 +124,8 @@ def move_key(project: Project, edit: MoveKey) -> tuple[Project, str]:
     for item in resolve_keys(prop, clock):
         if item.index != edit.index and round(item.frame) == frame:
             raise EditError(f"{parameter.label} already has a key at that frame; this one stays where it was.")
-    at = clock.counted(key.counts_from, frame)
-    keys = list(prop.keys)
-    keys[edit.index] = key.model_copy(update={"at": at, "value": value})
+    keys = list((landed(prop, clock, {edit.index: frame}) or prop).keys)
+    keys[edit.index] = keys[edit.index].model_copy(update={"value": value})
     return _with_keys(project, clip, edit, keys), f"move key of {parameter.label.lower()}"
 
 

@@ -7,6 +7,7 @@ from typing import Annotated, Callable, Literal
 from pydantic import Field
 
 from ...motion import Ease, Fixed, Moving, Property, resolve_keys
+from ...motion.landing import landed
 from ...motion.property import CountsFrom, TimedKey, Value
 from ..model import Clip, Frames, Frozen, Id, Project
 from .base import EditError, clip_of, clock_of
@@ -136,12 +137,11 @@ def change_keys(project: Project, keys: Keys, change: Callable[[Clip, Moving, li
 def retimed(clip: Clip, prop: Moving, frames: dict[int, int]) -> Moving:
     """The property with these keys (by index) at new frames of the clip; two at one frame are refused."""
     clock, last = clock_of(clip), clip.length - 1
-    keys = list(prop.keys)
-    for index, frame in frames.items():
+    for frame in frames.values():
         if not 0 <= frame <= last:
             raise EditError(f"A key of “{clip.name}” would lie outside it (frame {frame} of 0 to {last}); all stay where they were.")
-        keys[index] = keys[index].model_copy(update={"at": clock.counted(keys[index].counts_from, frame)})
-    timed = resolve_keys(prop.model_copy(update={"keys": tuple(keys)}), clock)
+    prop = landed(prop, clock, frames) or prop
+    timed = resolve_keys(prop, clock)
     for one, other in zip(timed, timed[1:]):
         if round(one.frame) == round(other.frame) and (one.index in frames) != (other.index in frames) or (
                 one.index in frames and other.index in frames and frames[one.index] == frames[other.index]):
@@ -189,10 +189,12 @@ def recount_keys(project: Project, edit: RecountKeys) -> tuple[Project, str]:
     def change(clip, prop, timed, chosen):
         clock = clock_of(clip)
         frames = {item.index: item.frame for item in timed}
-        keys = [key.model_copy(update={"counts_from": edit.counts_from, "at": clock.counted(edit.counts_from, frames[index])})
-                if index in chosen else key for index, key in enumerate(prop.keys)]
-        ordered = resolve_keys(prop.model_copy(update={"keys": tuple(keys)}), clock)
-        return prop.model_copy(update={"keys": tuple(item.key for item in ordered)})
+        keys = tuple(key.model_copy(update={"counts_from": edit.counts_from, "at": clock.counted(edit.counts_from, frames[index])})
+                     if index in chosen else key for index, key in enumerate(prop.keys))
+        recounted = landed(prop.model_copy(update={"keys": keys}), clock, {index: frames[index] for index in chosen}, frames, ends=True)
+        if recounted is None:
+            raise EditError(f"“{clip.name}” is too short for all of these keys to count from there and stay at their frames; they count as they did.")
+        return recounted.model_copy(update={"keys": tuple(item.key for item in resolve_keys(recounted, clock))})
     where = {"head": "from the head", "tail": "from the tail", "proportion": "in proportion"}[edit.counts_from]
     return change_keys(project, edit.keys, change), f"count {_count(edit.keys)} {where}"
 
@@ -239,7 +241,7 @@ def _with_pasted(clip: Clip, prop: Property, frame: int, copied: CopiedKey) -> M
     from .values import with_key
 
     moving = with_key(clip, prop, frame, copied.value)
-    here = next(item.index for item in resolve_keys(moving, clock_of(clip)) if round(item.frame) == frame)
+    here = min(resolve_keys(moving, clock_of(clip)), key=lambda item: abs(item.frame - frame)).index
     keys = list(moving.keys)
     keys[here] = keys[here].model_copy(update={"ease": copied.ease})
     return moving.model_copy(update={"keys": tuple(keys)})

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ...motion import Driven, Fixed, Key, Linear, Moving, Repeat
+from ...motion.landing import landed
 from ...motion.motors import Motor
 from ...motion.property import Point
 from ..model import Clip, Frozen, Id, Project
@@ -119,11 +120,12 @@ def bake_motion(project: Project, edit: BakeMotion) -> tuple[Project, str]:
         raise EditError(f"That would be {len(frames)} keys; 2,000 is the most. Take a key every {-(-clip.length // 1999)} frames or more.")
     clock = clock_of(clip)
     keys = tuple(
-        Key(at=clock.counted("head", frame), value=seen_value(project, clip, edit.step, edit.name, frame), ease=Linear(), into=_FLAT, out=_FLAT)
-        if parameter.sort == "point" else
-        Key(at=clock.counted("head", frame), value=seen_value(project, clip, edit.step, edit.name, frame), ease=Linear())
+        Key(at=clock.counted("head", frame), value=seen_value(project, clip, edit.step, edit.name, frame), ease=Linear(),
+            **({"into": _FLAT, "out": _FLAT} if parameter.sort == "point" else {}))
         for frame in frames)
-    return with_clip(project, with_property(clip, edit.step, edit.name, Moving(keys=keys))), f"bake {parameter.label.lower()}"
+    baked = Moving(keys=keys)
+    baked = landed(baked, clock, dict(enumerate(frames))) or baked
+    return with_clip(project, with_property(clip, edit.step, edit.name, baked)), f"bake {parameter.label.lower()}"
 
 
 _FLAT = (0.0, 0.0)

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Any, Literal
 
 from ...motion import Driven, Fixed, Key, Moving, Property, resolve_keys
-from ...motion.property import Value
+from ...motion.landing import end_for, landed
+from ...motion.property import Value, clock_for
 from ...steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
 from ..model import Clip, Frames, Frozen, Id, Project
 from .base import EditError, clip_of, clock_of, step_of, with_clip, with_step
@@ -143,40 +144,33 @@ def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, 
     raise EditError("This chain of values that follow each other is longer than 200; nothing was changed.")
 
 
-def _end_for(clip: Clip, prop: Property, frame: float) -> str:
-    """What a new key counts from: the end whose span it lies in, in the stay the nearer end."""
-    clock, last = clock_of(clip), clip.length - 1
-    if prop.state == "moving" and all(key.counts_from == "proportion" for key in prop.keys):
-        return "proportion"
-    if frame <= clock.spans.arrival or (frame <= last / 2 and frame < last - clock.spans.departure):
-        return "head"
-    return "tail"
-
-
 def _key_for(clip: Clip, prop: Property, frame: int, value: Any) -> Key:
     """A new key at a frame, with the ease of the segment it falls into."""
-    end = _end_for(clip, prop, frame)
-    ease = {}
-    if prop.state == "moving":
-        before = [item.key for item in resolve_keys(prop, clock_of(clip)) if item.frame < frame]
-        ease = {"ease": before[-1].ease} if before else {}
-    return Key(counts_from=end, at=clock_of(clip).counted(end, frame), value=value, **ease)
+    clock = clock_of(clip)
+    if prop.state != "moving":
+        end = end_for(None, clock, frame)
+        return Key(counts_from=end, at=clock.counted(end, frame), value=value)
+    end = end_for(prop, clock, frame)
+    before = [item.key for item in resolve_keys(prop, clock) if item.frame < frame]
+    return Key(counts_from=end, at=clock_for(prop.keys, clock).counted(end, frame), value=value, **({"ease": before[-1].ease} if before else {}))
 
 
 def with_key(clip: Clip, prop: Property, frame: int, value: Any) -> Moving:
     """The property with this value at a frame: a key there changes, or a new one stands."""
     if prop.state != "moving":
         return Moving(keys=(_key_for(clip, prop, frame, value),))
-    timed = resolve_keys(prop, clock_of(clip))
+    clock = clock_of(clip)
+    timed = resolve_keys(prop, clock)
     here = next((item for item in timed if round(item.frame) == frame), None)
-    keys = list(prop.keys)
     if here:
+        keys = list(prop.keys)
         keys[here.index] = here.key.model_copy(update={"value": value})
-    else:
-        after = sum(item.frame < frame for item in timed)
-        order = [item.key for item in timed]
-        keys = order[:after] + [_key_for(clip, prop, frame, value)] + order[after:]
-    return prop.model_copy(update={"keys": tuple(keys)})
+        return prop.model_copy(update={"keys": tuple(keys)})
+    after = sum(item.frame < frame for item in timed)
+    order = [item.key for item in timed]
+    frames = [item.frame for item in timed]
+    made = prop.model_copy(update={"keys": (*order[:after], _key_for(clip, prop, frame, value), *order[after:])})
+    return landed(made, clock, {after: frame}, dict(enumerate([*frames[:after], frame, *frames[after:]]))) or made
 
 
 def set_value(project: Project, edit: SetValue) -> tuple[Project, str]:
