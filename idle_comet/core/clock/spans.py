@@ -101,4 +101,5 @@ class LocalClock:
 
 
 def _ceil(value: float) -> int:
-    return int(-(-value // 1))
+    """Up to a whole frame; what only a rounding lifted above one is that one."""
+    return int(-(-(value - 1e-9) // 1))
