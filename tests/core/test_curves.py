@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given, settings, strategies as st
+from hypothesis import assume, given, settings, strategies as st
 from scipy import integrate, interpolate
 
 from idle_comet.core.clock import LocalClock
@@ -76,6 +76,16 @@ def test_a_path_is_travelled_by_its_length(a, b, c, d, share):
     way = np.concatenate([[0], integrate.cumulative_trapezoid([speed(t) for t in ts], ts)])
     there = bezier_point(segment, float(np.interp(share * way[-1], way, ts)))
     assert math.dist(along(segment, share), there) < 0.02 + whole * 1e-4
+
+
+@given(corner, corner, corner, corner, st.floats(0.01, 0.5))
+def test_an_overshoot_goes_on_past_a_paths_end_in_its_direction(a, b, c, d, over):
+    segment = Segment(a, b, c, d)
+    assume(math.dist(c, d) > 1 and math.dist(a, b) > 1)
+    whole = arc_length(segment)
+    past, before = along(segment, 1 + over), along(segment, -over)
+    assert past == pytest.approx([d[i] + (d[i] - c[i]) / math.dist(c, d) * over * whole for i in (0, 1)], abs=1e-6 * whole)
+    assert before == pytest.approx([a[i] + (a[i] - b[i]) / math.dist(a, b) * over * whole for i in (0, 1)], abs=1e-6 * whole)
 
 
 def test_a_journey_over_a_bent_path_keeps_its_speed():

@@ -14,14 +14,14 @@ from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.compose.standing import stand
 from idle_comet.core.motion import Fixed
 from idle_comet.core.picture import SvgError, covered, distance_outside, outline_path, read_svg
-from idle_comet.core.project.edits import ChangeText, GiveStep, SetProperty, StyleLine, StyleRange
+from idle_comet.core.project.edits import ChangeText, GiveStep, SetProperty, SetValue, StyleLine, StyleRange
 from idle_comet.core.project.model import Media, Styled
 from idle_comet.core.project.styled import kept
 from idle_comet.core.steps import KINDS
 from idle_comet.core.type import Setting, faces, families, lay_out
 from idle_comet.media.faces import FaceError, import_face, read_face, use_faces
 
-from .typed import edited, frame, ink_box, title
+from .typed import PAINTER, edited, frame, ink_box, step, title
 
 SCRIPTS = {
     "Latn": "Ágota ffi office", "Grek": "Αργή συγκομιδή", "Cyrl": "Медленный урожай", "Arab": "الحصاد البطيء", "Hebr": "הקציר האיטי", "Deva": "क्षत्रिय धीमी",
@@ -187,9 +187,7 @@ def test_a_shadow_lies_where_it_falls_as_a_gaussian_of_the_ink():
 @pytest.mark.parametrize("behind", ["the block", "each line", "each word"])
 def test_a_backing_follows_the_words(behind):
     film = surfaced("backing", "Isko\nhive carpenter", pad_x=20.0, pad_y=8.0, colour="#ffffff", strength=1.0, size=50)
-    film = edited(film, *[])
-    step = film.clips["t"].steps[0].model_copy(update={"choices": {"behind": behind}})
-    film = film.model_copy(update={"clips": {"t": film.clips["t"].model_copy(update={"steps": (step,)})}})
+    film = step(film, choices={"behind": behind})
     for words in ("Isko\nhive carpenter", "Wren Hallowes\nmaker", "A"):
         now = edited(film, ChangeText(clip="t", text=words))
         layout = stand(evaluate(now, 50).layers[0].content, 1280, 720)
@@ -197,6 +195,32 @@ def test_a_backing_follows_the_words(behind):
         left, right = min(box.x0 for box in boxes) - 20, max(box.x1 for box in boxes) + 20
         seen = ink_box(frame(now, 50), 127)
         assert (seen[0], seen[2]) == pytest.approx((left, right), abs=1)
+
+
+def test_a_backing_of_two_colours_runs_from_one_to_the_other_however_far_it_is_open():
+    film = surfaced("backing", "Isko", pad_x=40.0, pad_y=30.0, colour="#ffffff", second="#404040", strength=1.0, size=50)
+    film = step(film, choices={"gradient": "to the right", "grows": "left"})
+    whole = frame(film, 50)
+    left, top, right, _ = ink_box(whole, 30)
+    row = whole[top + 4]
+    across = np.arange(left + 2, right - 2)
+    assert np.abs(row[across] - (255 - (255 - 64) * (across + 0.5 - left) / (right - left))).max() <= 3
+    half = frame(edited(film, SetValue(clip="t", step="s", name="shown", value=0.5)), 50)
+    open_to = np.nonzero(half[top + 4] > 30)[0][-1] + 1
+    assert open_to == pytest.approx((left + right) / 2, abs=2) and np.abs(half[top + 4, left + 2:open_to - 2] - row[left + 2:open_to - 2]).max() <= 1
+
+
+def test_an_emoji_is_its_own_picture_at_the_size_of_its_type_and_fades_with_it():
+    def pixels(size, opacity=1.0):
+        film = title("🐝", "placement", size=size)
+        film = edited(film, SetValue(clip="t", step="s", name="opacity", value=opacity))
+        return PAINTER.paint(plan(evaluate(film, 50), 1280, 720))[..., :3].astype(float)
+    small, large = pixels(60), pixels(180)
+    boxes = [ink_box(each.max(-1)) for each in (small, large)]
+    assert (boxes[1][2] - boxes[1][0]) / (boxes[0][2] - boxes[0][0]) == pytest.approx(3, rel=0.06)
+    # It has colours of its own whatever the type's colour is.
+    assert len({tuple(colour) for colour in (large[large.max(-1) > 60] // 32).astype(int)}) > 8
+    assert np.abs(pixels(180, 0.5) - large / 2).max() <= 2
 
 
 def test_a_rule_is_as_wide_as_the_words_and_grows_from_its_side():
