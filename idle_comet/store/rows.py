@@ -30,7 +30,7 @@ def read_project(cursor: DictCursor, project: str) -> tuple[Project, int] | None
     if row is None:
         return None
     settings = Settings(name=row["name"], width=row["width"], height=row["height"],
-                        rate=Rate(num=row["rate_num"], den=row["rate_den"]), background=row["background"],
+                        rate=Rate(num=row["rate_num"], den=row["rate_den"], non_drop=bool(row["rate_non_drop"])), background=row["background"],
                         shutter=json.loads(row["shutter"]), eases=json.loads(row["eases"]),
                         palette=json.loads(row["palette"]), type_styles=json.loads(row["type_styles"]))
     cursor.execute("SELECT id, name, hidden, locked, height FROM tracks WHERE project = %s ORDER BY place", (project,))
@@ -63,10 +63,10 @@ def _media(row: dict) -> Media:
 
 def write_settings(cursor: DictCursor, project: str, settings: Settings) -> None:
     cursor.execute(
-        "UPDATE projects SET name = %s, width = %s, height = %s, rate_num = %s, rate_den = %s, background = %s, shutter = %s, eases = %s,"
+        "UPDATE projects SET name = %s, width = %s, height = %s, rate_num = %s, rate_den = %s, rate_non_drop = %s, background = %s, shutter = %s, eases = %s,"
         " palette = %s, type_styles = %s"
         " WHERE id = %s",
-        (settings.name, settings.width, settings.height, settings.rate.num, settings.rate.den, settings.background,
+        (settings.name, settings.width, settings.height, settings.rate.num, settings.rate.den, settings.rate.non_drop, settings.background,
          settings.shutter.model_dump_json(), *(json.dumps([each.model_dump(mode="json") for each in part]) for part in (settings.eases, settings.palette, settings.type_styles)), project))
 
 

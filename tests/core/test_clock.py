@@ -23,6 +23,14 @@ def test_drop_frame_counts_a_whole_day_as_the_standard_says():
     assert frame + 1 == 2589408  # frames in a day of drop-frame timecode
 
 
+def test_non_drop_timecode_numbers_every_frame():
+    every = Rate(num=30000, den=1001, non_drop=True)
+    for frame in (0, 1799, 1800, 17982, 2589407):
+        written = format_timecode(frame, every)
+        assert written == f"{frame // 108000:02d}:{frame // 1800 % 60:02d}:{frame // 30 % 60:02d}:{frame % 30:02d}" and parse_time(written, every) == frame
+    assert format_timecode(1800, NTSC) == "00:01:00;02"
+
+
 @given(st.integers(0, 10**7), st.sampled_from([PAL, NTSC, Rate(num=24000, den=1001), Rate(num=60000, den=1001), Rate(num=50)]))
 def test_timecode_reads_back(frame, rate):
     hours = frame // (24 * 3600 * rate.nominal)

@@ -6,9 +6,10 @@ import cv2
 import numpy as np
 import pytest
 
+from idle_comet.core.clock import Rate, format_timecode
 from tests.conftest import until
 
-from .helpers import clip, drag, go_to, middle, own_frame, psnr, settled
+from .helpers import clip, command, drag, go_to, middle, own_frame, psnr, settled
 
 pytestmark = pytest.mark.usefixtures("as_it_was")
 
@@ -169,3 +170,31 @@ def test_what_is_being_typed_is_not_written_over_when_the_desk_is_drawn_again(de
     until(lambda: desk.locator(".transport").bounding_box()["width"] != before)
     assert field.input_value() == "20:00"
     desk.set_viewport_size(size)
+
+
+def test_a_drop_frame_film_is_numbered_as_the_core_numbers_it(page, running):
+    made = running.api("POST", "/projects", json={"name": "Dropped", "rate": {"num": 30000, "den": 1001}}).json()
+    rate = Rate(num=30000, den=1001)
+    card = {"kind": "add_clip", "clip": {"id": "card", "track": "t", "name": "Card", "head": 0, "length": 40000, "content": {"kind": "plain"}}}
+    track = {"kind": "add_track", "track": {"id": "t", "name": "T"}}
+    running.api("POST", f"/projects/{made['id']}/edits", json={"revision": made["revision"], "edit": {"kind": "several", "label": "card", "edits": [track, card]}})
+    page.goto(f"{running.address}/?project={made['id']}")
+    page.locator("canvas[data-exact=true]").wait_for()
+
+    def shown(frame, rate):
+        go_to(page, f"{frame}f")
+        until(lambda: page.locator("[data-test=timecode]").inner_text() == format_timecode(frame, rate))
+    for frame in (0, 1799, 1800, 17981, 17982, 19779, 19780, 37165):
+        shown(frame, rate)
+    ruler = page.locator("[data-test=ruler]")
+    for closer in range(0, 14, 2):
+        marks = ruler.evaluate("(svg) => [...svg.querySelectorAll('text.numbers')].map((text) => [Number(text.getAttribute('x')) - 5, text.textContent, Number(svg.getAttribute('width'))])")
+        scale = marks[0][2] and page.locator("[data-clip=card]").bounding_box()["width"] / 40000
+        for x, label, _ in marks[:40]:
+            assert format_timecode(round(x / scale), rate).endswith(label), (x / scale, label)
+        assert len({label for _, label, _ in marks}) == len(marks)
+        page.keyboard.press("+")
+        page.keyboard.press("+")
+    command(page, "non-drop")
+    shown(1800, Rate(num=30000, den=1001, non_drop=True))
+    running.api("DELETE", f"/projects/{made['id']}")

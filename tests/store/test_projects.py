@@ -1,11 +1,15 @@
 import pytest
+from hypothesis import HealthCheck, given, settings
 
+from idle_comet.core.clock import Rate
 from idle_comet.core.motion import Bounce, Cascade, Driven, Follow, Jumps, Key, Moving, Repeat, Spring, Traced, Wobble
 from idle_comet.core.project.difference import difference
 from idle_comet.core.project.edits import ChangeText, EditError, SetSpans
 from idle_comet.core.project.model import HeldKey, Marker, Marks, PaletteColour, SavedEase, Shutter, Step, Styled, Transition, TypeStyle, Units
 from idle_comet.store.database import Database
 from idle_comet.store.projects import NothingToUndo, ProjectStore, StaleRevision, UnknownProject
+
+from ..core.drawn import DRAWN, rich_film
 
 
 @pytest.fixture
@@ -32,6 +36,33 @@ def test_what_is_acknowledged_is_written(store, film):
     assert read.project.clips["title"].content.text == "ANOTHER DUSK"
 
 
+def test_every_kind_of_edit_is_written_and_undone_on_disk(database, heath):
+    rich = rich_film(heath[1])
+    ProjectStore(database).create("rich", rich)
+    for kind, drawn in DRAWN.items():
+        written = []
+
+        @settings(max_examples=40, derandomize=True, database=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+        @given(drawn)
+        def once(edit):
+            """The first that fits, and fits as more than a name."""
+            if written:
+                return
+            store = ProjectStore(database)
+            before = store.load("rich")
+            try:
+                after = store.edit("rich", before.revision, edit, f"{kind.__name__.lower()}-{before.revision}").stored
+            except EditError:
+                return
+            assert ProjectStore(database).load("rich").project == after.project
+            store.undo("rich", after.revision, f"back-{after.revision}")
+            assert ProjectStore(database).load("rich").project == rich
+            written.append(after.project != rich)
+
+        once()
+        assert written, kind
+
+
 def test_every_part_of_a_document_comes_back_as_it_was(database, film):
     """One of everything, through the tables and out again; then each part alone as a difference."""
     title = film.clips["title"].model_copy(update={
@@ -53,7 +84,7 @@ def test_every_part_of_a_document_comes_back_as_it_was(database, film):
         "clips": {"title": title, "shot": shot},
         "tracks": tuple(track.model_copy(update={"hidden": True, "locked": True, "height": 90}) for track in film.tracks),
         "marks": Marks(markers=(Marker(id="m", frame=7, name="swarm"),), first=3, last=90),
-        "settings": film.settings.model_copy(update={"shutter": Shutter(angle=180), "eases": (SavedEase(name="mine", ease=Jumps(count=3)),),
+        "settings": film.settings.model_copy(update={"rate": Rate(num=30000, den=1001, non_drop=True), "shutter": Shutter(angle=180), "eases": (SavedEase(name="mine", ease=Jumps(count=3)),),
             "palette": (PaletteColour(id="honey", name="Honey", value="#f0b440"),),
             "type_styles": (TypeStyle(id="calm", name="Calm", look=film.clips["title"].content, surface=(Step(id="soft", kind="shadow"),)),)})})
     store = ProjectStore(database)

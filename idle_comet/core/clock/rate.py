@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 
 class Rate(BaseModel):
-    """Frames per second as an exact fraction, for example 30000/1001.
+    """Frames per second as an exact fraction, for example 30000/1001, and how timecode numbers them.
 
     Range: more than 0 and at most 1000 frames per second.
     """
@@ -17,6 +17,7 @@ class Rate(BaseModel):
 
     num: int = Field(gt=0, le=1_000_000, title="Numerator")
     den: int = Field(default=1, gt=0, le=1_000_000, title="Denominator")
+    non_drop: bool = Field(default=False, description="Number every frame, at 29.97 and 59.94 too.")
 
     @property
     def fraction(self) -> Fraction:
@@ -30,7 +31,7 @@ class Rate(BaseModel):
     @property
     def drops(self) -> bool:
         """Whether timecode at this rate skips numbers to stay with the clock (29.97 and 59.94)."""
-        return self.den == 1001 and self.nominal % 30 == 0
+        return not self.non_drop and self.den == 1001 and self.nominal % 30 == 0
 
     def seconds(self, frames: int) -> Fraction:
         """Exact start of a frame in seconds."""

@@ -5,6 +5,8 @@ from __future__ import annotations
 import re
 from fractions import Fraction
 
+from pydantic import BaseModel
+
 from .rate import Rate
 
 
@@ -12,8 +14,15 @@ class TimecodeError(ValueError):
     """A time that can't be read; the message says what would be."""
 
 
-def _dropped_per_minute(rate: Rate) -> int:
-    return rate.nominal // 15 if rate.drops else 0
+class Numbering(BaseModel):
+    """How timecode numbers frames: `base` to a second, and how many numbers each minute but every tenth leaves out."""
+
+    base: int
+    dropped: int
+
+
+def numbering_of(rate: Rate) -> Numbering:
+    return Numbering(base=rate.nominal, dropped=rate.nominal // 15 if rate.drops else 0)
 
 
 def format_timecode(frame: int, rate: Rate) -> str:
@@ -24,7 +33,8 @@ def format_timecode(frame: int, rate: Rate) -> str:
     get a leading minus.
     """
     sign, frame = ("-", -frame) if frame < 0 else ("", frame)
-    base, skip = rate.nominal, _dropped_per_minute(rate)
+    numbering = numbering_of(rate)
+    base, skip = numbering.base, numbering.dropped
     if skip:
         minute, ten = base * 60 - skip, base * 600 - skip * 9
         tens, rest = divmod(frame, ten)
@@ -42,7 +52,7 @@ def _from_parts(parts: list[int], rate: Rate) -> int:
     hours, minutes, seconds, frames = [0] * (4 - len(parts)) + parts
     total_minutes = hours * 60 + minutes
     count = (total_minutes * 60 + seconds) * rate.nominal + frames
-    skip = _dropped_per_minute(rate)
+    skip = numbering_of(rate).dropped
     if skip:
         if total_minutes % 10 and seconds == 0 and frames < skip:
             raise TimecodeError(

@@ -10,7 +10,7 @@ from fastapi import APIRouter, Query
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
 
-from ...core.clock import Rate, TimecodeError, format_timecode, parse_time
+from ...core.clock import Numbering, Rate, TimecodeError, format_timecode, numbering_of, parse_time
 from ...core.compose.drawing import ClipDrawing
 from ...core.compose.meeting import Meeting, meetings
 from ...core.compose.timeline import film_length
@@ -58,6 +58,7 @@ class ProjectState(BaseModel):
     length: int
     history: History
     misfits: list[str]
+    numbering: Numbering
 
 
 class EditOrder(BaseModel):
@@ -84,6 +85,7 @@ class EditAnswer(BaseModel):
     drawings: dict[str, ClipDrawing]
     misfits: list[str]
     """Clips that reach past the shot they ride with."""
+    numbering: Numbering
 
 
 class DrawingsOrder(BaseModel):
@@ -133,14 +135,15 @@ def _state(stored: Stored) -> ProjectState:
     project = stored.project
     return ProjectState(
         id=stored.id, revision=stored.revision, project=project, length=film_length(project), history=_history(stored),
-        misfits=misfits(project))
+        misfits=misfits(project), numbering=numbering_of(project.settings.rate))
 
 
 def answer_of(outcome: Outcome) -> EditAnswer:
     stored = outcome.stored
     return EditAnswer(
         revision=stored.revision, length=film_length(stored.project), history=_history(stored), change=outcome.change,
-        drawings=drawings_of(stored.project, redrawn(stored.project, outcome.change)), misfits=misfits(stored.project))
+        drawings=drawings_of(stored.project, redrawn(stored.project, outcome.change)), misfits=misfits(stored.project),
+        numbering=numbering_of(stored.project.settings.rate))
 
 
 def _or_stale(work) -> EditAnswer | JSONResponse:

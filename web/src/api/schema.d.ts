@@ -1633,6 +1633,7 @@ export interface components {
             length: number;
             /** Misfits */
             misfits: string[];
+            numbering: components["schemas"]["Numbering"];
             /** Revision */
             revision: number;
         };
@@ -2267,6 +2268,7 @@ export interface components {
             /**
              * @default {
              *       "den": 1,
+             *       "non_drop": false,
              *       "num": 25
              *     }
              */
@@ -2416,6 +2418,16 @@ export interface components {
              * @default false
              */
             through: boolean;
+        };
+        /**
+         * Numbering
+         * @description How timecode numbers frames: `base` to a second, and how many numbers each minute but every tenth leaves out.
+         */
+        Numbering: {
+            /** Base */
+            base: number;
+            /** Dropped */
+            dropped: number;
         };
         /**
          * Oscillation
@@ -2701,6 +2713,7 @@ export interface components {
             /**
              * @default {
              *       "den": 1,
+             *       "non_drop": false,
              *       "num": 25
              *     }
              */
@@ -2720,6 +2733,7 @@ export interface components {
             length: number;
             /** Misfits */
             misfits: string[];
+            numbering: components["schemas"]["Numbering"];
             project: components["schemas"]["Project"];
             /** Revision */
             revision: number;
@@ -2741,7 +2755,7 @@ export interface components {
         };
         /**
          * Rate
-         * @description Frames per second as an exact fraction, for example 30000/1001.
+         * @description Frames per second as an exact fraction, for example 30000/1001, and how timecode numbers them.
          *
          *     Range: more than 0 and at most 1000 frames per second.
          */
@@ -2751,6 +2765,12 @@ export interface components {
              * @default 1
              */
             den: number;
+            /**
+             * Non Drop
+             * @description Number every frame, at 29.97 and 59.94 too.
+             * @default false
+             */
+            non_drop: boolean;
             /** Numerator */
             num: number;
         };
@@ -3551,6 +3571,7 @@ export interface components {
             /**
              * @default {
              *       "den": 1,
+             *       "non_drop": false,
              *       "num": 25
              *     }
              */

@@ -14,8 +14,9 @@ const size = ref('1280×720')
 const rate = ref('25')
 
 const SIZES = ['1280×720', '1920×1080', '3840×2160', '720×1280', '1080×1080']
-const RATES: Record<string, [number, number]> = {
-  '23.976': [24000, 1001], 24: [24, 1], 25: [25, 1], '29.97': [30000, 1001], 30: [30, 1], 50: [50, 1], '59.94': [60000, 1001], 60: [60, 1],
+const RATES: Record<string, [num: number, den: number, nonDrop?: boolean]> = {
+  '23.976': [24000, 1001], 24: [24, 1], 25: [25, 1], '29.97 drop-frame': [30000, 1001], '29.97 non-drop': [30000, 1001, true], 30: [30, 1], 50: [50, 1],
+  '59.94 drop-frame': [60000, 1001], '59.94 non-drop': [60000, 1001, true], 60: [60, 1],
 }
 
 async function attempt(work: () => Promise<void>) {
@@ -36,8 +37,8 @@ function enter(id: string) {
 
 const make = () => attempt(async () => {
   const [width, height] = size.value.split('×').map(Number)
-  const [num, den] = RATES[rate.value]
-  const made = await post<ProjectState>('/projects', { name: name.value.trim() || 'Untitled film', width, height, rate: { num, den } })
+  const [num, den, nonDrop] = RATES[rate.value]
+  const made = await post<ProjectState>('/projects', { name: name.value.trim() || 'Untitled film', width, height, rate: { num, den, non_drop: nonDrop ?? false } })
   enter(made.id)
 })
 const copy = (film: ProjectSummary) => attempt(async () => { await post(`/projects/${film.id}/copy`, {}) })
@@ -82,7 +83,7 @@ h2 { font: 600 15px/20px var(--words); margin: 0 0 10px; }
 .now .name { font-weight: 600; }
 .film .muted:hover:not(:disabled, span) { color: var(--bone); }
 .link { text-decoration: underline; }
-.make { display: grid; grid-template-columns: 1fr 130px 96px auto; gap: 8px; padding-top: 14px; border-top: 1px solid var(--line); }
+.make { display: grid; grid-template-columns: 1fr 130px 160px auto; gap: 8px; padding-top: 14px; border-top: 1px solid var(--line); }
 .make > input { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 4px 8px; }
 .note { font-size: 12px; margin: 10px 0 0; }
 </style>

@@ -26,8 +26,7 @@ const entries = computed(() => project.clips.flatMap((clip) => {
   })).filter((each) => each.end > each.first || each.key !== null)
 }).sort((a, b) => a.first - b.first))
 type Entry = (typeof entries.value)[number]
-const rate = computed(() => project.settings!.rate)
-const span = (each: Entry) => `${shortTimecode(each.first, rate.value)} to ${shortTimecode(each.end, rate.value)}`
+const span = (each: Entry) => `${shortTimecode(each.first, project.numbering)} to ${shortTimecode(each.end, project.numbering)}`
 const short = (times: Words | null) => times !== null && times.reading > times.shown + 0.05
 const share = (times: Words) => Math.min(1, times.shown ? times.reading / times.shown : 1)
 

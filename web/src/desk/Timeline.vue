@@ -168,7 +168,7 @@ function laneName(clip: Clip, curve: Curve): string {
         <TimelineRuler :sight="sight" />
       </div>
       <div class="playhead" :class="{ low: project.marks.markers.length }" :style="{ left: `${HEADER + x(desk.frame)}px` }">
-        <span class="numbers flag">{{ shortTimecode(desk.frame, project.settings!.rate) }}</span>
+        <span class="numbers flag">{{ shortTimecode(desk.frame, project.numbering) }}</span>
       </div>
       <div v-for="meeting in meets" :key="meeting.frame" class="meeting" :style="{ left: `${HEADER + x(meeting.frame)}px` }" data-test="meeting"><span>{{ meeting.what }}</span></div>
       <div v-if="marquee" class="marquee" :style="{ left: `${marquee.left}px`, top: `${marquee.top}px`, width: `${marquee.width}px`, height: `${marquee.height}px` }" />

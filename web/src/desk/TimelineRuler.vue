@@ -6,7 +6,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
-import { shortTimecode } from '../use/timecode'
+import { frameOfSecond, shortTimecode } from '../use/timecode'
 import { useView } from '../use/view'
 
 const props = defineProps<{ sight: [number, number] }>()
@@ -19,16 +19,25 @@ const field = ref<HTMLInputElement[]>([])
 
 const x = (frame: number) => frame * view.scale.value
 const ticks = computed(() => {
-  const { num, den } = project.settings!.rate
-  const base = Math.ceil(num / den)
+  const { numbering } = project
+  const { base } = numbering
   const scale = view.scale.value
   const steps = [1, 5, base, base * 5, base * 10, base * 30, base * 60, base * 300, base * 600]
   const large = steps.find((step) => step * scale >= 64) ?? base * 3600
   const small = [...steps].reverse().find((step) => step < large && large % step === 0 && step * scale >= 6) ?? large
   const out: { frame: number; label: string | null }[] = []
   const last = Math.min(view.inner.value / scale, props.sight[1])
-  for (let frame = Math.max(0, Math.floor(props.sight[0] / large) * large); frame <= last; frame += small) {
-    out.push({ frame, label: frame % large === 0 ? shortTimecode(frame, project.settings!.rate) : null })
+  const labelled = (second: number, number: number) => (large >= base ? !number && second % (large / base) === 0 : number % large === 0)
+  const every = Math.max(1, small / base)
+  for (let second = Math.max(0, Math.floor(props.sight[0] / base / every) * every); frameOfSecond(second, numbering) <= last; second += every) {
+    const first = frameOfSecond(second, numbering)
+    // A minute whose first numbers are left out begins with a later one.
+    const missing = base - (frameOfSecond(second + 1, numbering) - first)
+    for (let number = 0; number < base; number += small) {
+      if (number && number <= missing) continue
+      const frame = first + Math.max(0, number - missing)
+      out.push({ frame, label: labelled(second, number) ? shortTimecode(frame, numbering) : null })
+    }
   }
   return out
 })

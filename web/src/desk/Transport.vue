@@ -11,7 +11,7 @@ const project = useProject()
 const desk = useDesk()
 const typing = ref(false)
 const field = ref<HTMLInputElement | null>(null)
-const now = computed(() => timecode(desk.frame, project.settings!.rate))
+const now = computed(() => timecode(desk.frame, project.numbering))
 
 function openAlone() {
   const { width, height } = project.settings!

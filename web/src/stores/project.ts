@@ -21,6 +21,7 @@ export const useProject = defineStore('project', () => {
   const project = shallowRef<Project | null>(null)
   const drawings = shallowRef<Record<string, ClipDrawing>>({})
   const length = ref(0)
+  const numbering = shallowRef<ProjectState['numbering']>({ base: 25, dropped: 0 })
   const history = ref<ProjectState['history']>({ undo: null, redo: null })
   const saveState = ref<SaveState>('saved')
   const savedAt = ref<Date | null>(null)
@@ -40,6 +41,7 @@ export const useProject = defineStore('project', () => {
     // A clip read anew is a new object: its drawing is asked for again when it is in sight.
     project.value = state.project
     length.value = state.length
+    numbering.value = state.numbering
     misfits.value = state.misfits
     history.value = state.history
   }
@@ -59,6 +61,7 @@ export const useProject = defineStore('project', () => {
     keep(answer.drawings)
     revision.value = answer.revision
     length.value = answer.length
+    numbering.value = answer.numbering
     misfits.value = answer.misfits
     history.value = answer.history
   }
@@ -147,5 +150,5 @@ export const useProject = defineStore('project', () => {
   const marks = computed(() => project.value?.marks ?? { markers: [], first: null, last: null })
   const rate = computed(() => (settings.value ? settings.value.rate.num / settings.value.rate.den : 25))
 
-  return { id, revision, project, drawings, length, history, saveState, savedAt, problem, hint, misfits, clips, settings, marks, rate, open, take, need, edit, undo, redo }
+  return { id, revision, project, drawings, length, numbering, history, saveState, savedAt, problem, hint, misfits, clips, settings, marks, rate, open, take, need, edit, undo, redo }
 })

@@ -282,6 +282,8 @@ export function useCommands(): Command[] {
     { keys: 'Shift+F', does: 'Fit what is in hand', can: some, run: () => view.fitPicked() },
     { keys: '+', does: 'Closer', also: 'zoom in', run: () => view.zoomBy(1.5) },
     { keys: '-', does: 'Further', also: 'zoom out', run: () => view.zoomBy(1 / 1.5) },
+    { does: 'Non-drop timecode', also: 'number every frame', can: () => project.numbering.dropped > 0, run: () => edits.renumber(true) },
+    { does: 'Drop-frame timecode', also: 'numbers that keep to the clock', can: () => project.settings?.rate.non_drop === true, run: () => edits.renumber(false) },
     { keys: 'G', does: 'Guides on or off', run: () => { desk.guides = !desk.guides } },
     { keys: 'Ctrl+Z', does: 'Undo', run: () => { if (project.history.undo) project.undo() } },
     { keys: 'Ctrl+Shift+Z', does: 'Redo', run: () => { if (project.history.redo) project.redo() } },

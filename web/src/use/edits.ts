@@ -32,6 +32,8 @@ export function useEdits() {
     place: (clip: string, values: Record<string, number>, snap: number, gesture?: string) =>
       put({ kind: 'place_clip', clip, frame: desk.local, snap, ...values }, gesture),
     rename: (name: string) => put({ kind: 'change_settings', name }),
+    /** Whether timecode numbers every frame, or leaves numbers out to keep to the clock. */
+    renumber: (non_drop: boolean) => put({ kind: 'change_settings', rate: { ...project.settings!.rate, non_drop } }),
 
     // Cutting
     /** New ends of some clips, as one act; drawn to what is near at a scale of so many px a frame, if one is given. */

@@ -28,10 +28,12 @@ class AddMedia(Frozen):
 
 def change_settings(project: Project, edit: ChangeSettings) -> tuple[Project, str]:
     values = {name: getattr(edit, name) for name in ("name", "width", "height", "rate") if getattr(edit, name) is not None}
-    if values.keys() - {"name"} and project.clips:
+    renumbered = edit.rate is not None and edit.rate.fraction == project.settings.rate.fraction
+    if values.keys() - {"name", *(["rate"] if renumbered else [])} and project.clips:
         raise EditError("The film's size and rate can be set only while its timeline is empty; nothing was changed.")
     settings = changed(project.settings, **values)
-    label = f"name {settings.name}" if edit.name else f"{settings.width}×{settings.height}, {settings.rate} frames per second"
+    numbered = ", non-drop timecode" if settings.rate.non_drop else ", drop-frame timecode" if settings.rate.drops else ""
+    label = f"name {settings.name}" if edit.name else f"{settings.width}×{settings.height}, {settings.rate} frames per second{numbered}"
     return project.model_copy(update={"settings": settings}), label
 
 
