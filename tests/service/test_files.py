@@ -91,7 +91,7 @@ def test_the_first_shot_gives_an_empty_film_its_size_and_rate(running):
     shot = next(file for file in (running.home / "media").glob("*.mp4"))
     upload(running, made["id"], ("shot.mp4", shot.read_bytes()))
     settings = running.api("GET", f"/projects/{made['id']}").json()["project"]["settings"]
-    assert settings["rate"] == {"num": 25, "den": 1} and settings["width"] in (1280, 1920)
+    assert settings["rate"] == {"num": 25, "den": 1, "non_drop": False} and settings["width"] in (1280, 1920)
 
 
 def test_a_film_is_copied_deleted_and_put_back(running):
