@@ -11,6 +11,7 @@ from idle_comet.core.project.edits import (
     Several, Slower, TrimClip, apply,
 )
 from idle_comet.core.project.edits.base import clock_of
+from idle_comet.core.project.model import Project, Settings, Track
 
 
 def test_what_follows_itself_is_refused_with_the_circle_spelled_out(film):
@@ -195,6 +196,21 @@ def test_a_new_title_finds_a_track_with_room(film):
     assert one.clips["one"].track == "titles"
     two, _ = apply(one, AddTitle(clip="two", frame=180))
     assert two.clips["two"].track not in ("titles", "shots") and two.tracks[0].id == two.clips["two"].track
+
+
+def test_the_first_titles_and_shots_of_an_empty_film_find_its_tracks():
+    film = Project(settings=Settings(name="New"), tracks=(Track(id="titles", name="Titles"), Track(id="shots", name="Shots")))
+    for id, frame in (("one", 0), ("two", 20)):
+        film, _ = apply(film, AddTitle(clip=id, frame=frame))
+    film, _ = apply(film, AddPicture(clip="card", frame=0))
+    film, _ = apply(film, AddPicture(clip="over", frame=5))
+    assert [(track.name, [clip.id for clip in film.clips.values() if clip.track == track.id]) for track in film.tracks] == [
+        ("Titles 2", ["two"]), ("Titles", ["one"]), ("Pictures", ["over"]), ("Shots", ["card"])]
+    # An empty track below a picture is none for titles.
+    below = Project(settings=Settings(name="New"), tracks=(Track(id="a", name="A"), Track(id="b", name="B"), Track(id="c", name="C")))
+    below, _ = apply(below, AddPicture(clip="card", frame=0, track="a"))
+    below, _ = apply(below, AddTitle(clip="one", frame=0))
+    assert below.tracks[0].id == below.clips["one"].track not in "abc"
 
 
 @pytest.mark.parametrize("wrong, says", [

@@ -13,6 +13,9 @@ from .plan import Plan, plan_view
 from .scene import Join, Layer, Scene, TextNow
 from .standing import stand
 
+_LARGE, _LEGIBLE, _MARGIN = 0.30, 0.20, 0.06
+"""How high ink is shown at most, and at least as a whole, and the room beside it: shares of the picture."""
+
 _GROUND = "#4a4640"
 """Behind a cropped stage: dark enough for light type, light enough for a shadow to be seen."""
 
@@ -53,9 +56,13 @@ def _shows(layer: Layer | Join, clip: str) -> bool:
 
 
 def _closeup(layer, frame_width: int, frame_height: int, width: int, height: int) -> Matrix:
-    """A view that shows the ink at about a third of the picture's height, however wide it is."""
+    """A view of the whole ink with a margin; where that would be too small to read, of where the ink begins."""
     standing = stand(layer.content, frame_width, frame_height)
     ink = Rect(0, 0, frame_width, frame_height) if standing.ink.empty else standing.ink
-    scale = min(0.30 * height / max(1.0, ink.y1 - ink.y0), 4.0)
-    centre_x, centre_y = (ink.x0 + ink.x1) / 2, (ink.y0 + ink.y1) / 2
-    return Matrix.shift(width / 2, height / 2) @ Matrix.grow(scale) @ Matrix.shift(-centre_x, -centre_y)
+    wide, high = max(1.0, ink.x1 - ink.x0), max(1.0, ink.y1 - ink.y0)
+    scale = min(_LARGE * height / high, 4.0)
+    whole = min(scale, (1 - 2 * _MARGIN) * width / wide)
+    middle = Matrix.shift(0, -(ink.y0 + ink.y1) / 2)
+    if whole * high >= _LEGIBLE * height:
+        return Matrix.shift(width / 2, height / 2) @ Matrix.grow(whole) @ Matrix.shift(-(ink.x0 + ink.x1) / 2, 0) @ middle
+    return Matrix.shift(_MARGIN * width, height / 2) @ Matrix.grow(scale) @ Matrix.shift(-ink.x0, 0) @ middle

@@ -5,6 +5,7 @@ import { computed, onMounted, ref } from 'vue'
 import { get } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { useNewTitle } from '../use/newTitle'
 import { usePlayer } from '../use/player'
 import BesideOverlay from './BesideOverlay.vue'
 import PreviewOverlay from './PreviewOverlay.vue'
@@ -12,6 +13,7 @@ import Transport from './Transport.vue'
 
 const project = useProject()
 const desk = useDesk()
+const { addTitle } = useNewTitle()
 const place = ref<HTMLElement | null>(null)
 const canvas = ref<HTMLCanvasElement | null>(null)
 const { width, height } = useElementSize(place)
@@ -95,6 +97,12 @@ function takeColour(event: PointerEvent) {
         <canvas ref="canvas" data-test="preview" @pointerdown="point" />
         <img v-if="heldPicture" class="held" :src="heldPicture" alt="The picture after the held step" />
         <div v-if="desk.dropper" class="dropper" data-test="dropper" @pointerdown="takeColour" />
+        <div v-if="!project.clips.length" class="empty" data-test="empty">
+          <p>An empty film</p>
+          <button @click="desk.tray = 'media'">add footage</button>
+          <button @click="addTitle">write a title <kbd>T</kbd></button>
+          <button @click="desk.tray = 'recipes'">begin with a recipe <kbd>Y</kbd></button>
+        </div>
         <BesideOverlay v-if="desk.beside" :width="fitted.width" :height="fitted.height" />
         <PreviewOverlay v-else :share="fitted.share" />
       </div>
@@ -109,5 +117,10 @@ function takeColour(event: PointerEvent) {
 .picture { position: relative; background: #000; }
 canvas { width: 100%; height: 100%; display: block; }
 .dropper { position: absolute; inset: 0; z-index: 5; cursor: crosshair; }
+.empty { position: absolute; inset: 0; display: grid; align-content: center; justify-items: center; gap: 8px; }
+.empty p { color: var(--muted); margin: 0 0 6px; }
+.empty button { width: 220px; padding: 7px 0; border: 1px solid var(--line); border-radius: 2px; }
+.empty button:hover { border-color: var(--bone); }
+kbd { font: 11px var(--numbers); color: var(--muted); border: 1px solid var(--line); border-radius: 2px; padding: 0 4px; margin-left: 4px; }
 .held { position: absolute; inset: 0; width: 100%; height: 100%; }
 </style>

@@ -168,7 +168,7 @@ function laneName(clip: Clip, curve: Curve): string {
         <TimelineRuler :sight="sight" />
       </div>
       <div class="playhead" :class="{ low: project.marks.markers.length }" :style="{ left: `${HEADER + x(desk.frame)}px` }">
-        <span class="numbers flag">{{ shortTimecode(desk.frame, project.numbering) }}</span>
+        <span class="numbers flag" :style="{ transform: `translateX(max(-50%, ${-x(desk.frame)}px))` }">{{ shortTimecode(desk.frame, project.numbering) }}</span>
       </div>
       <div v-for="meeting in meets" :key="meeting.frame" class="meeting" :style="{ left: `${HEADER + x(meeting.frame)}px` }" data-test="meeting"><span>{{ meeting.what }}</span></div>
       <div v-if="marquee" class="marquee" :style="{ left: `${marquee.left}px`, top: `${marquee.top}px`, width: `${marquee.width}px`, height: `${marquee.height}px` }" />
@@ -188,6 +188,7 @@ function laneName(clip: Clip, curve: Curve): string {
           <MotionLane :clip="clip" :curve="curve" :width="inner" :scale="scale" :height="curve.sort === 'colour' ? 26 : laneHeight" />
         </div>
       </template>
+      <p v-if="!project.clips.length" class="hint muted" :style="{ marginLeft: `${HEADER + 14}px` }">Drop shots, stills or numbered pictures here. The first shot gives the film its size and rate.</p>
       <p v-if="project.hint || project.misfits.length" class="hint muted" role="status">
         <template v-if="project.hint">{{ project.hint }}</template>
         <button v-else data-test="misfits" @click="desk.pick(project.misfits)">
@@ -217,7 +218,7 @@ function laneName(clip: Clip, curve: Curve): string {
 .foot { position: absolute; left: 0; right: 0; bottom: -2px; height: 5px; cursor: row-resize; touch-action: none; }
 .playhead { position: absolute; top: 0; bottom: 0; width: 1px; background: var(--now); z-index: 5; pointer-events: none; }
 .low .flag { top: 18px; margin-top: 14px; }
-.flag { position: sticky; top: 4px; display: inline-block; transform: translateX(-50%); background: var(--now); color: var(--on-now); padding: 1px 7px; font-size: 12px; line-height: 16px; font-weight: 500; }
+.flag { position: sticky; top: 4px; display: inline-block; background: var(--now); color: var(--on-now); padding: 1px 7px; font-size: 12px; line-height: 16px; font-weight: 500; }
 .meeting { position: absolute; top: 26px; bottom: 0; border-left: 1px dashed var(--bone); z-index: 4; pointer-events: none; }
 .meeting span { position: absolute; left: 4px; top: 2px; background: var(--soot); font-size: 11px; padding: 0 4px; white-space: nowrap; }
 .marquee { position: absolute; border: 1px dashed var(--bone); z-index: 6; pointer-events: none; }

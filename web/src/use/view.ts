@@ -21,7 +21,8 @@ export function useView() {
   const project = useProject()
 
   const room = computed(() => Math.max(100, width.value - HEADER))
-  const fitting = computed(() => Math.max(0.001, (room.value - 36) / Math.max(1, project.length)))
+  /** An empty film shows its first ten seconds. */
+  const fitting = computed(() => Math.max(0.001, (room.value - 36) / (project.length || project.numbering.base * 10)))
   const scale = computed(() => zoom.value ?? fitting.value)
   const inner = computed(() => Math.max(room.value, project.length * scale.value + 36))
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import takewhile
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
@@ -41,8 +42,22 @@ class AddPicture(Frozen):
     last: Frames | None = None
 
 
-def _kinds_on(project: Project, track: str) -> set[str]:
-    return {clip.content.kind for clip in project.clips.values() if clip.track == track}
+def _suited(project: Project, pictures: bool) -> list[str]:
+    """Unlocked tracks for pictures, the lowest first, or for titles, the uppermost first.
+
+    An empty track takes either; for titles only where no picture would lie over them.
+    """
+    kinds: dict[str, set[str]] = {track.id: set() for track in project.tracks}
+    for clip in project.clips.values():
+        kinds[clip.track].add(clip.content.kind)
+    unlocked = [track.id for track in project.tracks if not track.locked]
+    if pictures:
+        return [track for track in reversed(unlocked) if "text" not in kinds[track]]
+    above = list(takewhile(lambda track: kinds[track] <= {"text"}, kinds))
+    return ([track for track in unlocked if "text" in kinds[track]]
+            + [track for track in reversed(above) if track in unlocked and not kinds[track]
+               # The lowest track is where the first shot will lie.
+               and (track != project.tracks[-1].id or len(project.tracks) == 1)])
 
 
 def with_clip_somewhere(project: Project, clip: Clip, pictures: bool, asked: str | None) -> Project:
@@ -52,19 +67,18 @@ def with_clip_somewhere(project: Project, clip: Clip, pictures: bool, asked: str
     tracks = [track.id for track in project.tracks]
     if asked is not None and asked not in tracks:
         raise EditError(f"There is no track “{asked}”; nothing was added.")
-    unlocked = [track.id for track in project.tracks if not track.locked]
-    suited = [track for track in unlocked if pictures != ("text" in _kinds_on(project, track))]
-    candidates = [asked] if asked else (list(reversed(suited)) if pictures else suited)
-    for track in candidates:
+    suited = _suited(project, pictures)
+    for track in [asked] if asked else suited:
         if has_room(project, track, clip.head, clip.end):
             placed = clip.model_copy(update={"track": track})
             return project.model_copy(update={"clips": {**project.clips, clip.id: placed}})
     number = 1 + len(tracks)
     while f"track-{number}" in tracks:
         number += 1
-    name = f"Pictures {number}" if pictures else f"Titles {number}"
+    word = "Pictures" if pictures else "Titles"
+    alike = sum(track.name == word or track.name.startswith(f"{word} ") for track in project.tracks)
     at = min((tracks.index(track) for track in suited), default=len(tracks) if pictures else 0)
-    project, _ = add_track(project, AddTrack(track=Track(id=f"track-{number}", name=name), at=at))
+    project, _ = add_track(project, AddTrack(track=Track(id=f"track-{number}", name=f"{word} {alike + 1}" if alike else word), at=at))
     placed = clip.model_copy(update={"track": f"track-{number}"})
     return project.model_copy(update={"clips": {**project.clips, clip.id: placed}})
 
