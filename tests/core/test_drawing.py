@@ -12,8 +12,8 @@ from idle_comet.core.compose.drawing import draw_clip
 from idle_comet.core.compose.handles import handles_of
 from idle_comet.core.compose.trail import trail_of
 from idle_comet.core.motion import Driven, Key, Linear, Moving, Oscillation, Strengths
-from idle_comet.core.project.edits import RideWith, SetProperty, SetShutter, SetSpanEase, SetSpans, SetValue, SplitClips, apply
-from idle_comet.core.project.model import Shutter
+from idle_comet.core.project.edits import AddStep, RideWith, SetProperty, SetShutter, SetSpanEase, SetSpans, SetValue, SplitClips, apply
+from idle_comet.core.project.model import Shutter, Step
 
 
 def with_property(film, name, prop, step="placement"):
@@ -116,3 +116,19 @@ def test_shorter_spans_are_drawn_where_they_apply(film):
     drawing = draw_clip(crowded, crowded.clips["title"])
     assert drawing.shrunk and drawing.arrival.frames + drawing.departure.frames == 150
     assert any("made shorter to fit" in note for note in drawing.notes)
+
+
+@given(st.floats(0.5, 3), st.floats(-200, 200), st.floats(-30, 30))
+def test_the_first_and_last_framing_of_a_move_lie_where_the_frame_sees_the_picture(film, scale, across, turn):
+    still, _ = apply(film, AddStep(clip="shot", at=0, step=Step(id="s", kind="placement")))
+    assert draw_clip(still, still.clips["shot"]).framings == []
+    for name, end in (("scale", scale), ("x", across), ("rotation", turn)):
+        still, _ = apply(still, SetProperty(clip="shot", step="s", name=name, property=Moving(keys=(
+            Key(counts_from="proportion", at=0, value=1 if name == "scale" else 0), Key(counts_from="proportion", at=1, value=end)))))
+    first, last = draw_clip(still, still.clips["shot"]).framings
+    # A shot of the frame's own shape is seen whole at first; then turned and grown about its middle, and shifted.
+    assert first == [pytest.approx(corner, abs=1e-9) for corner in ((0, 0), (1, 0), (1, 1), (0, 1))]
+    back = np.deg2rad(-turn)
+    for (x, y), (u, v) in zip(((0, 0), (1280, 0), (1280, 720), (0, 720)), last):
+        dx, dy = (x - 640 - across) / scale, (y - 360) / scale
+        assert (u, v) == pytest.approx(((640 + dx * np.cos(back) - dy * np.sin(back)) / 1280, (360 + dx * np.sin(back) + dy * np.cos(back)) / 720), abs=1e-9)

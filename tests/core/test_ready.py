@@ -54,7 +54,7 @@ def test_a_motion_at_the_ends_of_a_clip_that_has_none_gives_it_both(title):
 
 def ink(film, clip, frame):
     """Where a clip's ink stands at a frame, its placements done."""
-    from idle_comet.core.compose.handles import total_matrix
+    from idle_comet.core.compose.placed import total_matrix
 
     layer = next(each for each in evaluate(film, frame).layers if each.clip == clip)
     standing = stand(layer.content, film.settings.width, film.settings.height)

@@ -198,3 +198,34 @@ def test_a_drop_frame_film_is_numbered_as_the_core_numbers_it(page, running):
     command(page, "non-drop")
     shown(1800, Rate(num=30000, den=1001, non_drop=True))
     running.api("DELETE", f"/projects/{made['id']}")
+
+
+def test_a_gauge_takes_the_wheel_only_in_focus_and_goes_back_to_its_rest(desk, running):
+    desk.locator(".steps").get_by_role("button", name=re.compile("^Text")).click()
+    gauge = desk.get_by_role("slider", name="Tracking")
+    tracking = lambda: clip(running)["content"]["tracking"]["value"]
+    gauge.hover()
+    desk.mouse.wheel(0, -100)
+    desk.wait_for_timeout(300)
+    assert tracking() == 280
+    gauge.focus()
+    gauge.hover()
+    for _ in range(3):
+        desk.mouse.wheel(0, -100)
+    until(lambda: tracking() == 283)
+    # Turns that follow each other are one act.
+    desk.keyboard.press("Control+z")
+    until(lambda: tracking() == 280)
+    gauge.hover()
+    desk.get_by_role("button", name="Tracking back to 0 ‰ em").click()
+    until(lambda: tracking() == 0)
+    until(lambda: desk.get_by_role("button", name="Tracking back to").count() == 0)
+
+
+def test_a_surface_is_added_from_the_words_settings_and_gone_to(desk, running):
+    desk.locator(".steps").get_by_role("button", name=re.compile("^Text")).click()
+    desk.locator(".surface").get_by_role("button", name="outline").click()
+    until(lambda: [step["kind"] for step in clip(running)["steps"]] == ["focus_blur", "outline", "placement"])
+    made = clip(running)["steps"][1]["id"]
+    desk.locator(".surface").get_by_role("button", name="outline").first.click()
+    until(lambda: desk.locator(f"[data-step={made}].open").count() == 1)

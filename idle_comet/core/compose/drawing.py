@@ -19,6 +19,7 @@ from .compiled import Surroundings, compiled, held_frames
 from .evaluate import evaluate_clip
 from .joins import closing_of, opening_of
 from .passing import passing_of, passing_times, step_by_units
+from .placed import framings
 from .scene import StepNow, TextNow
 from .standing import layout_of, stand
 
@@ -91,6 +92,8 @@ class ClipDrawing(BaseModel):
     joins: list[JoinDrawing]
     source: tuple[int, int] | None
     """First and last frame of its source that footage shows."""
+    framings: list[list[tuple[float, float]]]
+    """The frame's corners on a picture that moves, at its first frame and its last, as shares of the picture."""
     held: dict[str, list[tuple[float, int]]]
     """Where words and choices change: (frame, index of the key) by name."""
     notes: list[str]
@@ -141,7 +144,7 @@ def draw_clip(project: Project, clip: Clip) -> ClipDrawing:
         arrival=_span(clip, "head", arrival), stay=max(0, clip.length - arrival - departure),
         departure=_span(clip, "tail", departure), shrunk=clock.spans.shrunk, presence=seen,
         words_at=next((frame for frame, share in seen if share >= 0.5), 0.0), onsets=onsets,
-        curves=curves, joins=_joins(project, clip), source=_source(project, clip), held=_held(clip, clock), notes=_notes(project, clip, clock),
+        curves=curves, joins=_joins(project, clip), source=_source(project, clip), framings=framings(project, clip), held=_held(clip, clock), notes=_notes(project, clip, clock),
     )
 
 

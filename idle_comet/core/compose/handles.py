@@ -7,14 +7,12 @@ from pydantic import BaseModel
 from ..picture import Matrix, Rect
 from ..motion.property import Value
 from ..project.model import Clip, Project
-from ..steps import KINDS
 from .drawing import clip_properties, sampled_properties
 from .evaluate import evaluate_clip
+from .placed import Point, total_matrix
 from .scene import Layer, TextNow
+from .standing import layout_of, stand
 from .timeline import live_clips
-from .standing import Standing, layout_of, stand
-
-Point = tuple[float, float]
 
 
 class Caret(BaseModel):
@@ -42,18 +40,6 @@ class Handles(BaseModel):
     meets: list[tuple[str, float]]
     carets: list[Caret]
     values: dict[str, Value]
-
-
-def total_matrix(layer: Layer, standing: Standing) -> Matrix:
-    """All placements of a layer together, those that are passed on from unit to unit left out: they have no place for the whole."""
-    matrix = Matrix()
-    for step in layer.steps:
-        if step.parts:
-            continue
-        placed = KINDS[step.kind].place(step.values, standing.rest(step.leaving, step.pivot))
-        if placed is not None:
-            matrix = placed @ matrix
-    return matrix
 
 
 def handles_of(project: Project, clip_id: str, frame: float) -> Handles | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..picture import Rect
 from ..project.model import Clip, Project
 from .evaluate import evaluate_clip
-from .handles import total_matrix
+from .placed import total_matrix
 from .standing import TITLE_SAFE, stand
 
 

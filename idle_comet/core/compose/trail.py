@@ -10,7 +10,7 @@ from ..motion import Moving, path_segments, resolve_keys
 from ..project.model import Clip, Project
 from ..project.times import clock_of
 from .evaluate import evaluate_clip
-from .handles import Point, total_matrix
+from .placed import Point, total_matrix
 from .standing import stand
 
 _MOST = 400

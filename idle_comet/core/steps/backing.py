@@ -14,6 +14,7 @@ from .parameter import Choice, Parameter, colour, share
 class Backing(StepKind):
     kind = "backing"
     label = "Backing"
+    group = "backing"
     synonyms = ("box behind", "plate", "panel", "highlight", "bar behind text", "lozenge")
     says = "{pad_x} and {pad_y} px wider, {strength} %"
     parameters = (

@@ -109,7 +109,7 @@ class StepKind:
     kind: str
     label: str
     group: str = "surface"
-    """Where it is listed: "arrival", "surface" or "place"."""
+    """Where it is listed: "arrival", "surface", "backing" or "place"."""
     synonyms: tuple[str, ...] = ()
     says: str
     """One line under the name, filled with the values as shown: `"{radius} px"`."""

@@ -16,6 +16,7 @@ class Shape(StepKind):
 
     kind = "shape"
     label = "Shape"
+    group = "backing"
     takes = "drawing"
     synonyms = ("rule", "line", "rectangle", "ellipse", "polygon", "underline", "bar", "hexagon", "divider", "svg", "emblem")
     says = "{width} × {height} px"

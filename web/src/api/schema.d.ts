@@ -1311,6 +1311,11 @@ export interface components {
             /** Curves */
             curves: components["schemas"]["Curve"][];
             departure: components["schemas"]["SpanDrawing"];
+            /** Framings */
+            framings: [
+                number,
+                number
+            ][][];
             /** Held */
             held: {
                 [key: string]: [

@@ -3,7 +3,7 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import type { Clip, Edit } from '../api/client'
 import { useDesk } from '../stores/desk'
-import { useEdits } from '../use/edits'
+import { placeFor, useEdits } from '../use/edits'
 import { useTryout } from '../use/tryout'
 
 const props = defineProps<{ clip: Clip }>()
@@ -19,8 +19,8 @@ const all = computed(() => desk.catalogue!.steps.filter((kind) => !kind.text_onl
   { key: kind.kind, kind: kind.kind, group: kind.group, ready: null as string | null, label: kind.label, synonyms: kind.synonyms },
   ...kind.ready.map((each) => ({ key: `${kind.kind} ${each.name}`, kind: kind.kind, group: kind.group, ready: each.name as string | null, label: each.label, synonyms: each.synonyms })),
 ]))
-const ORDER = ['arrival', 'surface', 'place']
-const GROUPS: Record<string, string> = { place: 'where it stands', arrival: 'how it arrives and leaves', surface: 'what it looks like' }
+const ORDER = ['arrival', 'surface', 'backing', 'place']
+const GROUPS: Record<string, string> = { place: 'where it stands', arrival: 'how it arrives and leaves', surface: 'what it looks like', backing: 'what lies behind and beside it' }
 const found = computed(() => {
   const words = typed.value.trim().toLowerCase()
   // Best a name that begins with the words, then another name that does, then one that holds them.
@@ -44,20 +44,14 @@ const tryout = useTryout()
 watch(() => (open.value ? found.value[at.value]?.key : null), (key) => {
   const each = all.value.find((one) => one.key === key)
   if (!each) return tryout.leave()
-  const edit = { kind: 'add_step', clip: props.clip.id, at: place(each.kind), ready: each.ready, step: { id: 'tried', kind: each.kind } }
+  const edit = { kind: 'add_step', clip: props.clip.id, at: placeFor(props.clip, each.kind), ready: each.ready, step: { id: 'tried', kind: each.kind } }
   tryout.rest(edit as unknown as Edit, props.clip)
 })
-
-/** A new step comes before the last placement, so that it works in the clip's own space. */
-function place(kind: string): number {
-  const { steps } = props.clip
-  return steps.at(-1)?.kind === 'placement' && kind !== 'placement' ? steps.length - 1 : steps.length
-}
 
 function add({ kind, ready }: { kind: string; ready: string | null }) {
   open.value = false
   tryout.leave()
-  edits.addStep(props.clip.id, kind, place(kind), ready)
+  edits.addStep(props.clip.id, kind, placeFor(props.clip, kind), ready)
 }
 
 function move(by: number) {

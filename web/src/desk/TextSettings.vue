@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Words and how they are set. Sizes and distances follow as gauges. */
+/** Words and how they are set: what is used most on top, then type, paragraph, and the surface and backing among the steps. */
 import { computed, ref } from 'vue'
 import type { Clip, ParameterInfo } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
@@ -9,6 +9,7 @@ import { useEdits } from '../use/edits'
 import { choiceAt, type Choice } from '../use/properties'
 import FacePicker from './FacePicker.vue'
 import PartSettings from './PartSettings.vue'
+import SurfaceLine from './SurfaceLine.vue'
 import ValueRow from './ValueRow.vue'
 
 const props = defineProps<{ clip: Clip; parameters: ParameterInfo[] }>()
@@ -28,6 +29,8 @@ const shown = computed(() => {
   return props.parameters.filter((each) => each.name !== 'width' || widths[0] < widths[1] || content.value.width.state !== 'fixed' || content.value.width.value !== 100)
 })
 
+const values = (...names: string[]) => names.flatMap((name) => shown.value.filter((each) => each.name === name))
+
 const ALIGN = [['left', 'left'], ['centre', 'centre'], ['right', 'right']] as const
 const ACROSS = [['left', 'left'], ['centre', 'centre'], ['right', 'right']] as const
 const DOWN = [['top', 'top'], ['middle', 'middle'], ['bottom', 'bottom']] as const
@@ -36,7 +39,7 @@ const BY = [['ink', 'ink'], ['type', 'type']] as const
 const groups = computed(() => [
   { label: 'Lines meet', name: 'align', choices: ALIGN, now: now('align') },
   { label: 'Stands', name: 'stand_x', choices: ACROSS, now: now('stand_x') },
-  { label: '', name: 'stand_y', choices: DOWN, now: now('stand_y') },
+  { label: 'and', name: 'stand_y', choices: DOWN, now: now('stand_y') },
   { label: 'Measured by', name: 'measured_by', choices: BY, now: now('measured_by') },
 ] as const)
 
@@ -64,21 +67,11 @@ function setFeatures(event: Event) {
       <span class="muted">Typeface</span>
       <FacePicker class="face" :face="now('typeface')" :words="now('text')" :weight="weight" @choose="edits.text(clip.id, { typeface: $event }, undefined, true)" />
     </div>
-    <div>
-      <ValueRow v-for="each in shown" :key="each.name" :clip="clip" step="content" :parameter="each" />
-    </div>
-    <div v-for="group in groups" :key="group.name" class="pair choices">
-      <span class="muted">{{ group.label }}</span>
-      <div class="choice" role="radiogroup" :aria-label="group.label || 'Stands, up and down'">
-        <button
-          v-for="[value, word] in group.choices" :key="value" role="radio" :aria-checked="group.now === value" :class="{ on: group.now === value }"
-          @click="edits.text(clip.id, { [group.name]: value }, undefined, true)"
-        >{{ word }}</button>
-      </div>
-    </div>
+    <div><ValueRow v-for="each in values('size', 'colour')" :key="each.name" :clip="clip" step="content" :parameter="each" /></div>
+    <h3>Type</h3>
+    <div><ValueRow v-for="each in values('weight', 'width', 'tracking')" :key="each.name" :clip="clip" step="content" :parameter="each" /></div>
     <ChoiceLine label="Case" :choices="CASE" :now="content.case" @choose="edits.text(clip.id, { case: $event })" />
     <ChoiceLine label="Kerning" :choices="KERN" :now="content.kerning" @choose="edits.text(clip.id, { kerning: $event })" />
-    <ChoiceLine label="Box" :choices="BOX" :now="content.box_does" @choose="edits.text(clip.id, { box_does: $event })" />
     <div class="pair">
       <span class="muted">Features</span>
       <input v-shown="content.features.join(' ')" class="features" placeholder="ss01 onum tnum" spellcheck="false" aria-label="OpenType features" @change="setFeatures" />
@@ -99,10 +92,19 @@ function setFeatures(event: Event) {
       />
       <button class="muted" @click="edits.removeHeld(clip.id, each.name, each.index)">remove</button>
     </div>
+    <h3>Paragraph</h3>
+    <ChoiceLine v-for="group in groups" :key="group.name" :label="group.label" :choices="group.choices as never" :now="group.now as never" @choose="edits.text(clip.id, { [group.name]: $event }, undefined, true)" />
+    <div><ValueRow v-for="each in values('leading', 'box')" :key="each.name" :clip="clip" step="content" :parameter="each" /></div>
+    <ChoiceLine label="Box" :choices="BOX" :now="content.box_does" @choose="edits.text(clip.id, { box_does: $event })" />
+    <h3>Surface</h3>
+    <SurfaceLine :clip="clip" group="surface" />
+    <h3>Backing</h3>
+    <SurfaceLine :clip="clip" group="backing" />
   </div>
 </template>
 
 <style scoped>
+h3 { font: 600 12px/16px var(--words); margin: 8px 0 0; padding-top: 8px; border-top: 1px solid var(--line); }
 .settings { display: grid; gap: 6px; padding-bottom: 6px; }
 .pair { display: grid; grid-template-columns: 84px 1fr 76px; gap: 6px; align-items: center; font-size: 12px; }
 .face { grid-column: span 2; }

@@ -65,6 +65,19 @@ const speed = computed(() => {
 })
 const says = computed(() => `${props.clip.name}${speed.value}${props.clip.seen === 'hidden' ? ', hidden' : props.clip.seen === 'alone' ? ', seen alone' : ''}`)
 
+/** A move's first and last framing: the picture small, and on it what the frame shows. */
+const framings = computed(() => {
+  const content = props.clip.content
+  const high = Math.min(18, inner.value - 22)
+  const media = content.kind === 'footage' || content.kind === 'still' ? project.project!.media[content.media] : null
+  if (!media || high < 10 || width.value < 120) return []
+  const wide = (high * media.width) / media.height
+  return (drawing.value?.framings ?? []).map((corners, i) => ({
+    left: i ? width.value - wide - 11 : 11, top: inner.value - high - 3, wide, high,
+    points: corners.map(([across, down]) => `${(across * wide).toFixed(1)},${(down * high).toFixed(1)}`).join(' '),
+  }))
+})
+
 /** The film strip: one picture of so many moments side by side, made anew only when the clip's own picture changes. */
 const strip = computed(() => {
   if (isText.value || width.value < 16) return null
@@ -181,6 +194,10 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
         <i v-for="tile in (strip?.tiles ?? 1) - 1" :key="tile" :style="{ left: `${(tile * width) / strip!.tiles}px` }" />
       </div>
       <span v-if="!squeezed" class="says shot">{{ says }}</span>
+      <svg
+        v-for="(each, i) in squeezed ? [] : framings" :key="i" class="framing" data-test="framing" :width="each.wide" :height="each.high"
+        :style="{ left: `${each.left}px`, top: `${each.top}px` }"
+      ><title>{{ i ? 'The frame on the picture at the last frame' : 'The frame on the picture at the first frame' }}</title><rect width="100%" height="100%" /><polygon :points="each.points" /></svg>
       <svg :width="width" :height="inner" class="frame"><rect x="0.5" y="0.5" :width="Math.max(0, width - 1)" :height="inner - 1" /></svg>
     </template>
     <svg v-if="clip.rides && !squeezed" class="rides" width="10" :height="8" aria-hidden="true"><title>Rides with {{ project.project!.clips[clip.rides]?.name ?? 'a shot that is gone' }}</title><path d="M1 1V5H9M9 5L6.500 2.500M9 5L6.500 7.500" /></svg>
@@ -216,6 +233,9 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 .strip { position: absolute; inset: 0; overflow: hidden; background: var(--panel); }
 .strip img { position: absolute; inset: 0; width: 100%; height: 100%; pointer-events: none; }
 .strip i { position: absolute; top: 0; bottom: 0; width: 1px; background: #0009; }
+.clip .framing { inset: auto; position: absolute; pointer-events: none; }
+.framing rect { fill: #17151366; stroke: #ece4d873; }
+.framing polygon { fill: none; stroke: #ece4d8; stroke-width: 1.2; }
 .frame rect { fill: none; stroke: var(--faint); }
 .chosen .frame rect { stroke: var(--bone); stroke-width: 1.5; }
 .clip .rides { inset: auto auto 3px 12px; fill: none; stroke: var(--bone); opacity: 0.8; }

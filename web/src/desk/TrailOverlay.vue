@@ -28,6 +28,9 @@ watch(() => [desk.selected, project.revision, desk.playing, desk.trail], async (
   if (serial === asked) trail.value = found
 }, { immediate: true })
 
+/** Over another clip's picture the way would say nothing. */
+const onClip = computed(() => desk.clip !== null && desk.frame >= desk.clip.head && desk.frame < desk.clip.head + desk.clip.length)
+
 const px = computed(() => 1 / props.share)
 const dashes = computed(() => (trail.value?.dashes ?? []).map((dash) => dash.points.map((point, i) => `${i ? 'L' : 'M'}${point[0].toFixed(2)} ${point[1].toFixed(2)}`).join('')).join(''))
 /** Where the way is slow, bars closer than 6 px of the screen would be a smudge: they are left out. */
@@ -87,7 +90,7 @@ function dragTangent(press: PointerEvent, point: Trail['points'][number], side: 
 </script>
 
 <template>
-  <g v-if="trail" class="trail" data-test="trail">
+  <g v-if="trail && onClip" class="trail" data-test="trail">
     <path class="shadow" :d="dashes" :stroke-width="3.5 * px" />
     <path :d="dashes" :stroke-width="1.6 * px" />
     <path :d="bars" :stroke-width="1.2 * px" />

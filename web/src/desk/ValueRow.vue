@@ -78,7 +78,7 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
     :is="parameter.sort === 'number' ? Gauge : 'div'" class="value-row" :class="{ flat: parameter.sort !== 'number' }"
     v-bind="parameter.sort === 'number' ? {
       label: parameter.label, value: (value as number) * times, low: parameter.low * times, high: parameter.high * times, least: parameter.least * times, most: parameter.most * times,
-      neutral: parameter.neutral * times, unit: parameter.unit, digits: parameter.digits, rate: project.rate, live: curve !== null && atKey,
+      neutral: parameter.neutral * times, rest: (parameter.default as number) * times, unit: parameter.unit, digits: parameter.digits, rate: project.rate, live: curve !== null && atKey,
     } : {}"
     @change="(shown: number, gesture: string) => edits.value(clip.id, step, parameter.name, shown / times, gesture)"
   >

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /**
  * A number on a printed scale: a bar from the neutral value to the value, and a ghost tick
- * where it stood before. Drag anywhere (Ctrl fine, Shift coarse), arrow keys, or type.
+ * where it stood before. Drag anywhere (Ctrl fine, Shift coarse), arrow keys, the wheel once
+ * it is in focus, or type. With a `rest` it can be put back there.
  */
 import { computed, nextTick, ref } from 'vue'
 import { followDrag } from '../use/gesture'
@@ -15,11 +16,12 @@ const props = withDefaults(defineProps<{
   least: number
   most: number
   neutral?: number
+  rest?: number
   unit?: string
   digits?: number
   rate?: number
   live?: boolean
-}>(), { neutral: 0, unit: '', digits: 0, rate: 25, live: false })
+}>(), { neutral: 0, rest: undefined, unit: '', digits: 0, rate: 25, live: false })
 const emit = defineEmits<{ change: [value: number, gesture: string] }>()
 
 const WIDTH = 108
@@ -32,6 +34,8 @@ const shown = computed(() => {
   const text = props.value.toFixed(props.digits)
   return props.digits ? text.replace(/\.?0+$/, '') || '0' : text
 })
+const near = (value: number) => String(Number(value.toFixed(props.digits)))
+const newGesture = () => crypto.randomUUID()
 const beyond = computed(() => props.value < props.low || props.value > props.high)
 
 function put(value: number, gesture: string) {
@@ -49,13 +53,30 @@ function drag(press: PointerEvent) {
   }, () => { setTimeout(() => { ghost.value = null }, 1200) })
 }
 
+/** Arrow keys and turns of the wheel that follow each other closely are one act, each going on from the last one's value. */
+let spell = { gesture: '', last: -1e9, value: 0 }
+function turn(by: number, event: KeyboardEvent | WheelEvent) {
+  const now = performance.now()
+  if (now - spell.last > 700) spell = { gesture: newGesture(), last: now, value: props.value }
+  const unit = 10 ** -props.digits * (event.ctrlKey ? 1 : event.shiftKey ? 10 : props.digits ? 10 ** Math.max(0, props.digits - 1) : 1)
+  const value = Math.min(Math.max(spell.value + by * unit, props.least), props.most)
+  spell = { ...spell, last: now, value }
+  put(value, spell.gesture)
+}
+
+/** Only a gauge in focus takes the wheel: over any other it scrolls the panel. */
+function wheel(event: WheelEvent) {
+  if (document.activeElement !== event.currentTarget) return
+  event.preventDefault()
+  turn((event.deltaY || event.deltaX) < 0 ? 1 : -1, event)
+}
+
 function nudge(event: KeyboardEvent) {
   const steps: Record<string, number> = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10 }
   const by = steps[event.key]
   if (!by) return
   event.preventDefault()
-  const unit = 10 ** -props.digits * (event.ctrlKey ? 1 : event.shiftKey ? 10 : props.digits ? 10 ** Math.max(0, props.digits - 1) : 1)
-  put(props.value + by * unit, crypto.randomUUID())
+  turn(by, event)
 }
 
 async function startTyping() {
@@ -68,7 +89,7 @@ function endTyping(keep: boolean) {
   const typed = field.value?.value ?? ''
   if (typing.value && keep) {
     const value = readNumber(typed, props.value, props.unit === 'f' ? props.rate : null)
-    if (value !== null) put(value, crypto.randomUUID())
+    if (value !== null) put(value, newGesture())
   }
   typing.value = false
 }
@@ -77,10 +98,15 @@ function endTyping(keep: boolean) {
 <template>
   <div class="gauge">
     <span class="label muted">{{ label }}</span>
+    <button
+      v-if="rest !== undefined && Math.abs(rest - value) > 1e-9" class="reset" :aria-label="`${label} back to ${near(rest)} ${unit}`" :title="`Back to ${near(rest)} ${unit}`"
+      @click="put(rest, newGesture())"
+    ><svg width="12" height="12"><path d="M2 5H8.500a2.500 2.500 0 0 1 0 5H5M4.500 2L1.500 5l3 3" /></svg></button>
     <svg
-      :width="WIDTH" height="18" role="slider" tabindex="0" :aria-label="label" :aria-valuenow="value" :aria-valuemin="least"
-      :aria-valuemax="most" :aria-valuetext="`${shown} ${unit}`" @pointerdown="drag" @keydown="nudge"
+      class="gauge-scale" :width="WIDTH" height="18" role="slider" tabindex="0" :aria-label="label" :aria-valuenow="value" :aria-valuemin="least"
+      :aria-valuemax="most" :aria-valuetext="`${shown} ${unit}`" @pointerdown="drag" @keydown="nudge" @wheel="wheel"
     >
+      <g class="ends"><text x="1" y="6.500">{{ near(low) }}</text><text :x="WIDTH - 1" y="6.500" text-anchor="end">{{ near(high) }}</text></g>
       <path :d="`M2 13.500H${WIDTH - 2}`" class="scale" />
       <path v-for="tick in 11" :key="tick" :d="`M${2 + ((tick - 1) * (WIDTH - 4)) / 10} ${tick % 5 === 1 ? 9 : 11.500}V13.500`" class="scale" />
       <rect class="bar" y="7" height="5" :x="Math.min(place(neutral), place(value))" :width="Math.max(0.5, Math.abs(place(value) - place(neutral)))" />
@@ -98,9 +124,16 @@ function endTyping(keep: boolean) {
 </template>
 
 <style scoped>
-.gauge { display: grid; grid-template-columns: 78px 108px 44px 32px 1fr; align-items: center; gap: 5px; height: 26px; }
+.gauge { position: relative; display: grid; grid-template-columns: 78px 108px 44px 32px 1fr; align-items: center; gap: 5px; height: 26px; }
 .label { font-size: 12px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-svg { cursor: ew-resize; touch-action: none; }
+.gauge-scale { cursor: ew-resize; touch-action: none; }
+.ends { opacity: 0; }
+.ends text { font: 7.5px var(--numbers); fill: var(--muted); }
+.gauge-scale:hover .ends, .gauge-scale:focus .ends { opacity: 1; }
+.reset { position: absolute; left: 58px; top: 5px; width: 20px; height: 16px; display: grid; place-items: center; background: var(--raised); opacity: 0; }
+.reset path { fill: none; stroke: var(--muted); stroke-width: 1.2; }
+.reset:hover path { stroke: var(--bone); }
+.gauge:hover .reset, .reset:focus-visible { opacity: 1; }
 .scale { stroke: var(--tick); fill: none; }
 .bar { fill: var(--mark); }
 .mark { stroke: var(--bone); stroke-width: 2; }

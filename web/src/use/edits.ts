@@ -8,6 +8,11 @@ type ChangeText = Omit<Of<'change_text'>, 'kind' | 'clip'>
 
 export const newId = () => `c-${crypto.randomUUID().slice(0, 12)}`
 
+/** Where a new step goes: before the last placement, so that it works in the clip's own space. */
+export function placeFor({ steps }: Clip, kind: string): number {
+  return steps.at(-1)?.kind === 'placement' && kind !== 'placement' ? steps.length - 1 : steps.length
+}
+
 /** How near, in px of the screen, an end must come to be drawn to something. */
 const REACH = 8
 

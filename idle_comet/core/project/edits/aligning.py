@@ -42,7 +42,7 @@ def box_at(project: Project, clip: Clip, frame: int) -> Rect:
     """Where a clip stands at a frame of the film, px; off its time, at the nearest frame of it."""
     # Where things stand is known where documents are composed; that room is asked late.
     from ...compose.evaluate import evaluate_clip
-    from ...compose.handles import total_matrix
+    from ...compose.placed import total_matrix
     from ...compose.scene import TextNow
     from ...compose.standing import stand
 

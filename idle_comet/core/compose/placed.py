@@ -1,0 +1,49 @@
+"""Where placements put the whole of a layer, and which part of a picture the frame shows."""
+
+from __future__ import annotations
+
+from ..picture import Matrix
+from ..project.model import Clip, Project
+from ..steps import KINDS
+from .evaluate import evaluate_clip
+from .scene import Layer
+from .standing import Standing, stand
+
+Point = tuple[float, float]
+
+
+def total_matrix(layer: Layer, standing: Standing) -> Matrix:
+    """All placements of a layer together, those that are passed on from unit to unit left out: they have no place for the whole."""
+    matrix = Matrix()
+    for step in layer.steps:
+        if step.parts:
+            continue
+        placed = KINDS[step.kind].place(step.values, standing.rest(step.leaving, step.pivot))
+        if placed is not None:
+            matrix = placed @ matrix
+    return matrix
+
+
+def framings(project: Project, clip: Clip) -> list[list[Point]]:
+    """The frame's corners on the picture at the clip's first frame and at its last, where a placement moves it.
+
+    Corners are shares of the picture's width and height, from its upper left, clockwise; outside 0..1 lies past its edge.
+    Empty for what stands still, for words and for plain colours.
+    """
+    if clip.content.kind not in ("footage", "still") or not any(
+            prop.state != "fixed" for step in clip.steps if step.kind == "placement" for name, prop in step.values.items() if name != "opacity"):
+        return []
+    found = []
+    width, height = project.settings.width, project.settings.height
+    for local in (0, clip.length - 1):
+        layer = evaluate_clip(project, clip, local)
+        if layer is None:
+            return []
+        standing = stand(layer.content, width, height)
+        matrix = total_matrix(layer, standing)
+        if matrix.scale < 1e-6:
+            return []
+        back, box = matrix.inverse(), standing.box
+        corners = [back.map(x, y) for x, y in ((0, 0), (width, 0), (width, height), (0, height))]
+        found.append([((x - box.x0) / (box.x1 - box.x0), (y - box.y0) / (box.y1 - box.y0)) for x, y in corners])
+    return found

@@ -1,0 +1,31 @@
+<script setup lang="ts">
+/** The steps of one group that the words have, to go to, and all of that group to be added. */
+import { computed } from 'vue'
+import type { Clip } from '../api/client'
+import { useDesk } from '../stores/desk'
+import { placeFor, useEdits } from '../use/edits'
+
+const props = defineProps<{ clip: Clip; group: 'surface' | 'backing' }>()
+const desk = useDesk()
+const edits = useEdits()
+const kinds = computed(() => desk.catalogue!.steps.filter((each) => each.group === props.group))
+const there = computed(() => props.clip.steps.flatMap((step) => {
+  const kind = kinds.value.find((each) => each.kind === step.kind)
+  return kind ? [{ step, label: kind.label.toLowerCase() }] : []
+}))
+</script>
+
+<template>
+  <div class="surface">
+    <p v-if="there.length"><span class="muted">has</span> <button v-for="{ step, label } in there" :key="step.id" :class="{ muted: !step.on }" @click="desk.openRow = step.id">{{ label }}{{ step.on ? '' : ', off' }}</button></p>
+    <p><span class="muted">add</span> <button v-for="{ kind, label } in kinds" :key="kind" class="muted" @click="edits.addStep(clip.id, kind, placeFor(clip, kind))">{{ label.toLowerCase() }}</button></p>
+  </div>
+</template>
+
+<style scoped>
+.surface { font-size: 12px; }
+p { display: flex; flex-wrap: wrap; gap: 2px 12px; margin: 0; min-height: 22px; align-items: center; padding-left: 83px; position: relative; }
+p span { position: absolute; left: 0; top: 3px; }
+button { border-bottom: 1px solid transparent; }
+button:hover { color: var(--bone); border-color: var(--line); }
+</style>
