@@ -167,7 +167,7 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
 .names { flex: 1; min-width: 0; text-align: left; padding: 4px 0; }
 .name { display: block; font-weight: 600; }
 .says { display: block; font-size: 12px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.acts { display: flex; gap: 12px; padding: 0 16px 8px 0; font-size: 12px; white-space: nowrap; }
+.acts { display: flex; flex-wrap: wrap; gap: 4px 12px; padding: 0 16px 8px 0; font-size: 12px; white-space: nowrap; }
 .acts button, .line button { color: var(--muted); }
 .acts button:hover, .line button:hover { color: var(--bone); }
 .inside { padding: 0 16px 12px 0; }

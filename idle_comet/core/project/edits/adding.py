@@ -8,11 +8,11 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from ...motion import Key, Moving
-from ..model import MAX_TEXT, Clip, Footage, Frames, Frozen, Id, Plain, Project, Step, Still, Text, Track, fixed
+from ..model import MAX_TEXT, Clip, Footage, Frames, Frozen, Id, Plain, Project, Step, Still, Text, fixed
 from ..source import source_length
 from .base import EditError
 from .copies import has_room
-from .tracks import AddTrack, add_track
+from .tracks import with_new_track
 
 _TITLE_SECONDS = 4
 _STILL_SECONDS = 5
@@ -72,15 +72,9 @@ def with_clip_somewhere(project: Project, clip: Clip, pictures: bool, asked: str
         if has_room(project, track, clip.head, clip.end):
             placed = clip.model_copy(update={"track": track})
             return project.model_copy(update={"clips": {**project.clips, clip.id: placed}})
-    number = 1 + len(tracks)
-    while f"track-{number}" in tracks:
-        number += 1
-    word = "Pictures" if pictures else "Titles"
-    alike = sum(track.name == word or track.name.startswith(f"{word} ") for track in project.tracks)
     at = min((tracks.index(track) for track in suited), default=len(tracks) if pictures else 0)
-    project, _ = add_track(project, AddTrack(track=Track(id=f"track-{number}", name=f"{word} {alike + 1}" if alike else word), at=at))
-    placed = clip.model_copy(update={"track": f"track-{number}"})
-    return project.model_copy(update={"clips": {**project.clips, clip.id: placed}})
+    project, made = with_new_track(project, not pictures, at)
+    return project.model_copy(update={"clips": {**project.clips, clip.id: clip.model_copy(update={"track": made})}})
 
 
 def add_title(project: Project, edit: AddTitle) -> tuple[Project, str]:

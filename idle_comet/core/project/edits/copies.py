@@ -6,10 +6,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..model import Clip, Frames, Frozen, Id, Project, Track
+from ..model import Clip, Frames, Frozen, Id, Project
 from .base import EditError, clip_of
 from .clips import Clips, check_source, named
 from .lanes import with_clips
+from .tracks import with_new_track
 
 Seed = Annotated[Id, Field(max_length=56)]
 
@@ -75,11 +76,7 @@ def place_somewhere(project: Project, clip: Clip) -> Project:
     for track in [*own, *suited]:
         if has_room(project, track, clip.head, clip.end):
             return with_clips(project, [clip.model_copy(update={"track": track})])
-    number = 1 + len(project.tracks)
-    while any(track.id == f"track-{number}" for track in project.tracks):
-        number += 1
-    name = f"{'Titles' if words else 'Pictures'} {number}"
     order = [track.id for track in project.tracks]
     at = order.index(clip.track) if clip.track in order else 0 if words else len(order)
-    made = [*project.tracks[:at], Track(id=f"track-{number}", name=name), *project.tracks[at:]]
-    return with_clips(project.model_copy(update={"tracks": tuple(made)}), [clip.model_copy(update={"track": f"track-{number}"})])
+    project, made = with_new_track(project, words, at)
+    return with_clips(project, [clip.model_copy(update={"track": made})])

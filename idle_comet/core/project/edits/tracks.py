@@ -51,6 +51,18 @@ def track_of(project: Project, id: str) -> Track:
     raise EditError(f"There is no track “{id}”; nothing was changed.")
 
 
+def with_new_track(project: Project, words: bool, at: int) -> tuple[Project, str]:
+    """One more track, named by what it is for and counted among its like; and its id."""
+    ids = {track.id for track in project.tracks}
+    number = 1 + len(ids)
+    while f"track-{number}" in ids:
+        number += 1
+    word = "Titles" if words else "Pictures"
+    alike = sum(track.name == word or track.name.startswith(f"{word} ") for track in project.tracks)
+    track = Track(id=f"track-{number}", name=f"{word} {alike + 1}" if alike else word)
+    return add_track(project, AddTrack(track=track, at=at))[0], track.id
+
+
 def add_track(project: Project, edit: AddTrack) -> tuple[Project, str]:
     if any(track.id == edit.track.id for track in project.tracks):
         raise EditError(f"There is already a track “{edit.track.id}”; nothing was added.")
