@@ -103,7 +103,7 @@ function endTyping(keep: boolean) {
       @click="put(rest, newGesture())"
     ><svg width="12" height="12"><path d="M2 5H8.500a2.500 2.500 0 0 1 0 5H5M4.500 2L1.500 5l3 3" /></svg></button>
     <svg
-      class="gauge-scale" :width="WIDTH" height="18" role="slider" tabindex="0" :aria-label="label" :aria-valuenow="value" :aria-valuemin="least"
+      class="printed" :width="WIDTH" height="18" role="slider" tabindex="0" :aria-label="label" :aria-valuenow="value" :aria-valuemin="least"
       :aria-valuemax="most" :aria-valuetext="`${shown} ${unit}`" @pointerdown="drag" @keydown="nudge" @wheel="wheel"
     >
       <g class="ends"><text x="1" y="6.500">{{ near(low) }}</text><text :x="WIDTH - 1" y="6.500" text-anchor="end">{{ near(high) }}</text></g>
@@ -126,10 +126,10 @@ function endTyping(keep: boolean) {
 <style scoped>
 .gauge { position: relative; display: grid; grid-template-columns: 78px 108px 44px 32px 1fr; align-items: center; gap: 5px; height: 26px; }
 .label { font-size: 12px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.gauge-scale { cursor: ew-resize; touch-action: none; }
+.printed { cursor: ew-resize; touch-action: none; }
 .ends { opacity: 0; }
 .ends text { font: 7.5px var(--numbers); fill: var(--muted); }
-.gauge-scale:hover .ends, .gauge-scale:focus .ends { opacity: 1; }
+.printed:hover .ends, .printed:focus .ends { opacity: 1; }
 .reset { position: absolute; left: 58px; top: 5px; width: 20px; height: 16px; display: grid; place-items: center; background: var(--raised); opacity: 0; }
 .reset path { fill: none; stroke: var(--muted); stroke-width: 1.2; }
 .reset:hover path { stroke: var(--bone); }
