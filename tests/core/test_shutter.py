@@ -6,7 +6,10 @@ import pytest
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.compose.smear import CEILINGS
 from idle_comet.core.motion import Key, Linear, Moving
+from idle_comet.core.project.edits import SetChoice, SetProperty, SetShutter
 from idle_comet.core.project.model import Clip, Footage, Plain, Project, Settings, Shutter, Step, Track, fixed
+
+from .typed import edited, frame, ink_box, title
 
 WIDTH, HEIGHT = 320, 180
 
@@ -100,3 +103,14 @@ def test_the_films_own_motion_blur_is_every_clips_that_has_none():
     assert np.array_equal(painted(film, 50), painted(bar(Shutter(angle=180), **values), 50))
     off = film.model_copy(update={"clips": bar(Shutter(angle=0), **values).clips})
     assert np.array_equal(painted(off, 50), painted(bar(None, **values), 50))
+
+
+def test_a_backing_that_opens_is_blurred_by_as_many_pictures_as_its_edge_goes_px():
+    film = title("head beekeeper", "backing", size=50, arrival=0, departure=0)
+    film = edited(film, SetChoice(clip="t", step="s", name="grows", value="left"), SetShutter(clips=("t",), shutter=Shutter(angle=180)),
+                  SetProperty(clip="t", step="s", name="shown", property=Moving(keys=(Key(at=0, value=0, ease=Linear()), Key(at=20, value=1)))))
+    whole = ink_box(frame(film, 60))
+    taken, wanted = plan(evaluate(film, 10), 1280, 720).samples
+    # A twentieth of its width a frame, the shutter open for half of it.
+    assert wanted == pytest.approx((whole[2] - whole[0]) / 20 / 2, abs=1.5) and taken == wanted
+    assert plan(evaluate(film, 60), 1280, 720).samples[1] <= 1

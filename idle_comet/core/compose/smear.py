@@ -14,7 +14,10 @@ from .standing import stand
 CEILINGS = {True: 96, False: 16}
 """The most pictures painted for one frame, as exported and in a light preview. Mere travel needs one picture only."""
 
-_LOOKS = 9
+_LEAST = {True: 8, False: 2}
+"""Pictures painted at least where more changes than places: fades, blurs, windows. Half as many where nothing goes half a px."""
+
+_LOOKS = {True: 9, False: 5}
 """Moments at which the exposure is looked at to tell how far things travel."""
 
 
@@ -22,22 +25,25 @@ def plan_smear(scene: Scene, layer: Layer, view: Matrix, width: int, height: int
     """One sample for each px that the outermost corner travels; plain travel is one picture shifted."""
     seen = Rect(0, 0, width, height)
     still = layer._replace(exposure=None)
-    moments = [_moment(layer, (i + 0.5) / _LOOKS) for i in range(_LOOKS)]
+    looks = _LOOKS[exact]
+    moments = [_moment(layer, (i + 0.5) / looks) for i in range(looks)]
     moments = [each for each in moments if each is not None]
     if not moments or all(_same(each, moments[0]) for each in moments):
         return plan_layer(scene, still, view, seen)
     corners = [_corners(scene, each, view) for each in moments]
     if any(len(each) != len(corners[0]) for each in corners):
         corners = [each[:4] for each in corners]
-    legs = [max(math.dist(a, b) for a, b in zip(one, other)) for one, other in zip(corners, corners[1:])]
-    # The outermost looks stand half a look inside the exposure's ends.
-    travel = sum(legs) * _LOOKS / (_LOOKS - 1)
-    shifts = [(quad[0][0] - corners[_LOOKS // 2][0][0], quad[0][1] - corners[_LOOKS // 2][0][1]) for quad in corners] if len(corners) == _LOOKS else []
+    travel = _way(corners)
+    shifts = [(quad[0][0] - corners[looks // 2][0][0], quad[0][1] - corners[looks // 2][0][1]) for quad in corners] if len(corners) == looks else []
     # Further than a few frames' breadth one picture with room for it all would be too large to paint.
     if shifts and travel < 3 * max(width, height) and _only_travels(moments, corners):
-        return _travelling(scene, moments[_LOOKS // 2], view, seen, shifts, travel)
-    wanted = max(8, math.ceil(travel))
+        return _travelling(scene, moments[looks // 2], view, seen, shifts, travel)
+    grown = [_grown(scene, each, view) for each in moments]
+    travel = max([travel, *(_way([each[step] for each in grown]) for step in grown[0] if all(step in each for each in grown))])
+    wanted = max(_LEAST[exact] if travel >= 0.5 else _LEAST[exact] // 2, math.ceil(travel))
     count = min(wanted, CEILINGS[exact])
+    if count == 1:
+        return plan_layer(scene, moments[looks // 2], view, seen)
     samples = []
     for i in range(count):
         moment = _moment(layer, (i + 0.5) / count)
@@ -49,6 +55,13 @@ def plan_smear(scene: Scene, layer: Layer, view: Matrix, width: int, height: int
     # Samples in which nothing is seen still count: they are nothing for their part of the time.
     samples = [one._replace(opacity=one.opacity * len(samples) / count) for one in samples]
     return SmearPlan(layer.clip, tuple(samples), (), wanted, ("samples", *((one.key, one.opacity) for one in samples)))
+
+
+def _way(corners: list[list[tuple[float, float]]]) -> float:
+    """How far the corner that goes furthest travels from look to look."""
+    legs = [max(math.dist(a, b) for a, b in zip(one, other)) for one, other in zip(corners, corners[1:])]
+    # The outermost looks stand half a look inside the exposure's ends.
+    return sum(legs) * len(corners) / max(1, len(legs))
 
 
 def _moment(layer: Layer, share: float) -> Layer | None:
@@ -89,6 +102,22 @@ def _corners(scene: Scene, layer: Layer, view: Matrix) -> list[tuple[float, floa
     return corners(standing.ink if isinstance(layer.content, TextNow) and not standing.ink.empty else standing.box, None)
 
 
+def _grown(scene: Scene, layer: Layer, view: Matrix) -> dict[int, list[tuple[float, float]]]:
+    """Corners of what steps paint of their own, such as a backing that opens, by the step's place in the clip."""
+    standing = stand(layer.content, scene.width, scene.height)
+    found, matrix = {}, view
+    for number in range(len(layer.steps) - 1, -1, -1):
+        step = layer.steps[number]
+        if step.parts:
+            continue
+        rest = standing.rest(step.leaving, step.pivot)
+        added = KINDS[step.kind].adds(step.values, rest)
+        if added is not None:
+            found[number] = added.corners(matrix)
+        matrix = matrix @ (KINDS[step.kind].place(step.values, rest) or Matrix())
+    return found
+
+
 def _only_travels(moments: list[Layer], corners: list[list[tuple[float, float]]]) -> bool:
     """Whether all moments are one picture at different places."""
     first = moments[0]
@@ -112,7 +141,7 @@ def _only_travels(moments: list[Layer], corners: list[list[tuple[float, float]]]
 
 def _travelling(scene: Scene, middle: Layer, view: Matrix, seen: Rect, looks: list[tuple[float, float]], travel: float) -> LayerPlan | SmearPlan | None:
     """One picture, with room for all that travels into the frame, and where it stands from moment to moment."""
-    room = max(max(abs(x), abs(y)) for x, y in looks) * _LOOKS / (_LOOKS - 1) + 2
+    room = max(max(abs(x), abs(y)) for x, y in looks) * len(looks) / (len(looks) - 1) + 2
     planned = plan_layer(scene, middle, view, seen.grown(math.ceil(room)))
     if planned is None or travel < 0.05:
         return planned
@@ -120,8 +149,8 @@ def _travelling(scene: Scene, middle: Layer, view: Matrix, seen: Rect, looks: li
     count = min(2048, max(8, 4 * math.ceil(travel)))
     shifts = []
     for i in range(count):
-        place = (i + 0.5) / count * _LOOKS - 0.5
-        left = min(max(int(place // 1), 0), _LOOKS - 2)
+        place = (i + 0.5) / count * len(looks) - 0.5
+        left = min(max(int(place // 1), 0), len(looks) - 2)
         part = place - left
         (x0, y0), (x1, y1) = looks[left], looks[left + 1]
         shifts.append((x0 + (x1 - x0) * part, y0 + (y1 - y0) * part))

@@ -121,6 +121,11 @@ class _PiecesPen:
     endPath = closePath
 
 
+def octave_of(px: float) -> int:
+    """The power of two up to which one set of pieces serves: twice the size needs only 1.4 times as many."""
+    return max(4, math.ceil(math.log2(max(px, 1.0))))
+
+
 class Face:
     """One file at one place of its axes. Distances are in em (1 = the type size)."""
 
@@ -161,8 +166,7 @@ class Face:
 
     def pieces(self, gid: int, px: float) -> np.ndarray:
         """The outline as straight pieces (n, 4) in em, y down; at `px` an em none is further than 1/40 px from the curve."""
-        # Twice the size needs 1.4 times the pieces: one set serves all sizes up to the next power of two.
-        octave = max(4, math.ceil(math.log2(max(px, 1.0))))
+        octave = octave_of(px)
         known = self._pieces.get((gid, octave))
         if known is None:
             pen = _PiecesPen(self.units, 2.0**octave)

@@ -8,6 +8,8 @@ import numpy as np
 import skia
 
 from ..picture import Matrix, Patch, Rect, covered, over, parse_colour
+from ..remember import Remembered
+from .faces import octave_of
 from .layout import Glyph, Layout
 
 
@@ -86,7 +88,7 @@ def _add(total: np.ndarray, box: tuple[int, int, int, int], layout: Layout, pose
         to = Matrix.shift(-x0, -y0) @ pose.matrix
         glyphs = [glyph for glyph in _glyphs(layout, pose, bounds) if glyph.colour == own and not glyph.face.colourful]
         if pose.inking is None or pose.inking.fill > 0:
-            pieces += [_moved(glyph.face.pieces(glyph.gid, pose.matrix.scale * glyph.size), to @ Matrix.shift(glyph.x, glyph.y) @ Matrix.grow(glyph.size)) for glyph in glyphs]
+            pieces.append(_moved(_outline(layout, pose, glyphs, own), to))
         if pose.inking is not None:
             strokes = _strokes(glyphs, pose.inking, to, x1 - x0, y1 - y0)
     part = total[y0 - box[1]:y1 - box[1], x0 - box[0]:x1 - box[0]]
@@ -110,6 +112,31 @@ def _glyphs(layout: Layout, pose: Pose, bounds: Rect) -> list[Glyph]:
     if len(glyphs) > 400:
         glyphs = [glyph for glyph in glyphs if not glyph.ink.through(pose.matrix).grown(1).meets(bounds).empty]
     return glyphs
+
+
+_OUTLINES: Remembered[Layout, dict[tuple, np.ndarray]] = Remembered(64)
+"""Of the layouts painted last: outlines as they stand in them."""
+
+_WORTH_KEEPING = 400
+"""Glyphs; the outlines of longer texts are large, and roll through the frame in other parts every time."""
+
+
+def _outline(layout: Layout, pose: Pose, glyphs: list[Glyph], own: str | None) -> np.ndarray:
+    """The pieces (n, 4) of these glyphs in the layout's own space, kept for the frames to come."""
+    if not glyphs:
+        return np.empty((0, 4))
+    kept = _OUTLINES.find(layout)
+    if kept is None:
+        kept = _OUTLINES.keep(layout, {})
+    scale = pose.matrix.scale
+    sizes = dict.fromkeys(glyph.size for glyph in glyphs)
+    key = (own, pose.letters, pose.swaps, len(glyphs), glyphs[0].cluster, glyphs[-1].cluster, tuple(octave_of(scale * size) for size in sizes))
+    known = kept.get(key)
+    if known is None:
+        known = np.concatenate([glyph.face.pieces(glyph.gid, scale * glyph.size) * glyph.size + (glyph.x, glyph.y, glyph.x, glyph.y) for glyph in glyphs])
+        if len(glyphs) <= _WORTH_KEEPING and len(kept) < 1000 and not pose.swaps:
+            kept[key] = known
+    return known
 
 
 def _moved(pieces: np.ndarray, to: Matrix) -> np.ndarray:
