@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple, Sequence
+from typing import Hashable, NamedTuple, Sequence
 
 import numpy as np
 import skia
@@ -86,11 +86,10 @@ def _add(total: np.ndarray, box: tuple[int, int, int, int], layout: Layout, pose
     strokes = None
     for pose, bounds in poses:
         to = Matrix.shift(-x0, -y0) @ pose.matrix
-        glyphs = [glyph for glyph in _glyphs(layout, pose, bounds) if glyph.colour == own and not glyph.face.colourful]
         if pose.inking is None or pose.inking.fill > 0:
-            pieces.append(_moved(_outline(layout, pose, glyphs, own), to))
+            pieces += [_moved(outline, to) for outline in _outlines(layout, pose, bounds, own)]
         if pose.inking is not None:
-            strokes = _strokes(glyphs, pose.inking, to, x1 - x0, y1 - y0)
+            strokes = _strokes([glyph for glyph in _glyphs(layout, pose, bounds) if _inked(glyph, own)], pose.inking, to, x1 - x0, y1 - y0)
     part = total[y0 - box[1]:y1 - box[1], x0 - box[0]:x1 - box[0]]
     if pieces:
         fill = poses[0][0].inking.fill if poses[0][0].inking else 1.0
@@ -102,41 +101,58 @@ def _add(total: np.ndarray, box: tuple[int, int, int, int], layout: Layout, pose
 def _glyphs(layout: Layout, pose: Pose, bounds: Rect) -> list[Glyph]:
     """The pose's glyphs with ink in sight. Whole lines that are out of sight cost nothing."""
     if pose.letters is None:
-        near = [(first, end) for first, end, ink in layout.rows if not ink.empty and not ink.through(pose.matrix).grown(1).meets(bounds).empty]
-        glyphs = [glyph for first, end in near for glyph in layout.glyphs[first:end]]
+        glyphs = [glyph for first, end in _near(layout, pose, bounds) for glyph in layout.glyphs[first:end]]
     else:
         glyphs = [glyph for letter in sorted(pose.letters) for glyph in layout.of_letter[letter]]
     if pose.swaps:
         swaps = dict(pose.swaps)
         glyphs = [found for glyph in glyphs if (found := _swapped(layout, glyph, swaps[glyph.letter]) if glyph.letter in swaps else glyph)]
-    if len(glyphs) > 400:
-        glyphs = [glyph for glyph in glyphs if not glyph.ink.through(pose.matrix).grown(1).meets(bounds).empty]
-    return glyphs
+    return _in_sight(glyphs, pose, bounds) if len(glyphs) > _WORTH_KEEPING else glyphs
+
+
+def _near(layout: Layout, pose: Pose, bounds: Rect) -> list[tuple[int, int]]:
+    """The lines with ink in sight, as glyphs [first, end)."""
+    return [(first, end) for first, end, ink in layout.rows if not ink.empty and not ink.through(pose.matrix).grown(1).meets(bounds).empty]
+
+
+def _in_sight(glyphs: Sequence[Glyph], pose: Pose, bounds: Rect) -> list[Glyph]:
+    return [glyph for glyph in glyphs if not glyph.ink.through(pose.matrix).grown(1).meets(bounds).empty]
 
 
 _OUTLINES: Remembered[Layout, dict[tuple, np.ndarray]] = Remembered(64)
 """Of the layouts painted last: outlines as they stand in them."""
 
 _WORTH_KEEPING = 400
-"""Glyphs; the outlines of longer texts are large, and roll through the frame in other parts every time."""
+"""Glyphs; of longer lines only what is in sight is looked at."""
 
 
-def _outline(layout: Layout, pose: Pose, glyphs: list[Glyph], own: str | None) -> np.ndarray:
-    """The pieces (n, 4) of these glyphs in the layout's own space, kept for the frames to come."""
-    if not glyphs:
-        return np.empty((0, 4))
-    kept = _OUTLINES.find(layout)
-    if kept is None:
-        kept = _OUTLINES.keep(layout, {})
+def _outlines(layout: Layout, pose: Pose, bounds: Rect, own: str | None) -> list[np.ndarray]:
+    """The pieces (n, 4) of the pose's glyphs of one colour in the layout's own space, line by line where it is all of them."""
+    if pose.letters is None and not pose.swaps:
+        return [_outline(layout, pose, layout.glyphs[first:end], own, (first, end), bounds) for first, end in _near(layout, pose, bounds)]
+    return [_outline(layout, pose, _glyphs(layout, pose, bounds), own, None if pose.swaps else pose.letters, bounds)]
+
+
+def _outline(layout: Layout, pose: Pose, glyphs: Sequence[Glyph], own: str | None, name: Hashable, bounds: Rect) -> np.ndarray:
+    """The pieces of some glyphs, kept for the frames to come under their name, if they have one."""
     scale = pose.matrix.scale
-    sizes = dict.fromkeys(glyph.size for glyph in glyphs)
-    key = (own, pose.letters, pose.swaps, len(glyphs), glyphs[0].cluster, glyphs[-1].cluster, tuple(octave_of(scale * size) for size in sizes))
+    if len(glyphs) > _WORTH_KEEPING:
+        glyphs, name = _in_sight(glyphs, pose, bounds), None
+    kept = _OUTLINES.find(layout) if name is not None else None
+    if kept is None:
+        kept = _OUTLINES.keep(layout, {}) if name is not None else {}
+    key = (own, name, tuple(octave_of(scale * size) for size in dict.fromkeys(glyph.size for glyph in glyphs)))
     known = kept.get(key)
     if known is None:
-        known = np.concatenate([glyph.face.pieces(glyph.gid, scale * glyph.size) * glyph.size + (glyph.x, glyph.y, glyph.x, glyph.y) for glyph in glyphs])
-        if len(glyphs) <= _WORTH_KEEPING and len(kept) < 1000 and not pose.swaps:
+        made = [glyph.face.pieces(glyph.gid, scale * glyph.size) * glyph.size + (glyph.x, glyph.y, glyph.x, glyph.y) for glyph in glyphs if _inked(glyph, own)]
+        known = np.concatenate(made) if made else np.empty((0, 4))
+        if len(kept) < 1000:
             kept[key] = known
     return known
+
+
+def _inked(glyph: Glyph, own: str | None) -> bool:
+    return glyph.colour == own and not glyph.face.colourful
 
 
 def _moved(pieces: np.ndarray, to: Matrix) -> np.ndarray:
