@@ -65,4 +65,6 @@ def _closeup(layer, frame_width: int, frame_height: int, width: int, height: int
     middle = Matrix.shift(0, -(ink.y0 + ink.y1) / 2)
     if whole * high >= _LEGIBLE * height:
         return Matrix.shift(width / 2, height / 2) @ Matrix.grow(whole) @ Matrix.shift(-(ink.x0 + ink.x1) / 2, 0) @ middle
-    return Matrix.shift(_MARGIN * width, height / 2) @ Matrix.grow(scale) @ Matrix.shift(-ink.x0, 0) @ middle
+    carets = standing.layout.lines[0].carets if standing.layout and standing.layout.lines else (0, 0)
+    begins, from_side = (ink.x1, 1 - _MARGIN) if carets[0] > carets[-1] else (ink.x0, _MARGIN)
+    return Matrix.shift(from_side * width, height / 2) @ Matrix.grow(scale) @ Matrix.shift(-begins, 0) @ middle
