@@ -78,6 +78,13 @@ def test_no_cutting_makes_clips_overlap_or_loses_media_and_all_is_undone_to_the_
         assert state.model_dump_json() == before.model_copy(update={"clips": {id: before.clips[id] for id in state.clips}}).model_dump_json()
 
 
+def test_a_rider_that_finds_no_room_beside_its_replaced_shot_goes_to_another_track(cut):
+    film, _ = apply(cut, RideWith(clips=("shot-2",), shot="shot-1"))
+    for later in (-3, 3):
+        after, _ = apply(film, ReplaceShot(clip="shot-1", media="copy", later=later))
+        assert after.clips["shot-2"].head == 20 + later and after.clips["shot-2"].track not in ("shots", "titles")
+
+
 @given(st.integers(26, 174), st.sampled_from([1, 0.5, -0.7, 2]))
 def test_the_halves_of_a_cut_clip_show_the_whole_at_every_frame(film, at, speed):
     shot = film.clips["shot"]

@@ -64,6 +64,15 @@ def has_room(project: Project, track: str, head: int, end: int) -> bool:
     return all(other.track != track or other.head >= end or other.end <= head for other in project.clips.values())
 
 
+def with_room(project: Project, moved: list[Clip]) -> Project:
+    """The document with clips of it at other times: each on its track if there is room, else on another."""
+    rest = with_clips(project, (), [clip.id for clip in moved])
+    for clip in sorted(moved, key=lambda each: each.head):
+        rest = with_clips(rest, [clip]) if has_room(rest, clip.track, clip.head, clip.end) else place_somewhere(rest, clip)
+    # In the order they were in, so that the document differs only where something moved.
+    return rest.model_copy(update={"clips": {id: rest.clips[id] for id in project.clips}})
+
+
 def place_somewhere(project: Project, clip: Clip) -> Project:
     """The clip on its own track, else on one nearby of its sort, else on a new one above it."""
     words = clip.content.kind == "text"

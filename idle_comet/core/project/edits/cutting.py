@@ -10,6 +10,7 @@ from ..model import MAX_FRAMES, Clip, Frames, Frozen, Id, Project
 from ..source import exact_speed, source_length, spare_frames
 from .base import EditError, clip_of, with_clip
 from .clips import Clips, check_source, named, trimmed_to
+from .copies import with_room
 from .lanes import settled, with_clips
 
 
@@ -169,4 +170,4 @@ def replace_shot(project: Project, edit: ReplaceShot) -> tuple[Project, str]:
     after = with_clip(project, now)
     moved = [rider.model_copy(update={"head": max(0, rider.head + edit.later)})
              for rider in project.clips.values() if rider.rides == clip.id and edit.later]
-    return with_clips(after, moved), f"put {media.name} in place of {clip.name}"
+    return with_room(after, moved), f"put {media.name} in place of {clip.name}"

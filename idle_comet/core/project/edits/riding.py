@@ -8,7 +8,7 @@ from ..model import Clip, Frozen, Id, Project
 from ..times import origin_of
 from .base import EditError, clip_of
 from .clips import Clips, named
-from .copies import has_room, place_somewhere
+from .copies import with_room
 from .lanes import with_clips
 
 
@@ -54,11 +54,7 @@ def carried(before: Project, after: Project) -> Project:
             moved.append(rider.model_copy(update={"head": max(0, rider.head + by)}))
     if not moved:
         return after
-    rest = with_clips(after, (), [clip.id for clip in moved])
-    for clip in sorted(moved, key=lambda each: each.head):
-        rest = with_clips(rest, [clip]) if has_room(rest, clip.track, clip.head, clip.end) else place_somewhere(rest, clip)
-    # In the order they were in, so that the document differs only where something moved.
-    return rest.model_copy(update={"clips": {id: rest.clips[id] for id in after.clips}})
+    return with_room(after, moved)
 
 
 def _shift(before: Project, after: Project, id: str, known: dict[str, int], depth: int) -> int:
