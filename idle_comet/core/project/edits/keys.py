@@ -7,12 +7,11 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ...motion import Fixed, Key, Moving, resolve_keys, value_at
-from ...motion.landing import landed
 from ...motion.property import Value
 from ...steps import KINDS
 from ..model import Clip, Frames, Frozen, Id, Project
 from .base import EditError, clip_of, clock_of, step_of, with_clip
-from .values import check_value, parameter_of, property_of, with_key, with_property
+from .values import at_frames, check_value, parameter_of, property_of, with_key, with_property
 
 Index = Annotated[int, Field(ge=0, le=2000)]
 
@@ -124,7 +123,7 @@ def move_key(project: Project, edit: MoveKey) -> tuple[Project, str]:
     for item in resolve_keys(prop, clock):
         if item.index != edit.index and round(item.frame) == frame:
             raise EditError(f"{parameter.label} already has a key at that frame; this one stays where it was.")
-    keys = list((landed(prop, clock, {edit.index: frame}) or prop).keys)
+    keys = list(at_frames(clip, prop, {edit.index: frame}).keys)
     keys[edit.index] = keys[edit.index].model_copy(update={"value": value})
     return _with_keys(project, clip, edit, keys), f"move key of {parameter.label.lower()}"
 

@@ -12,7 +12,7 @@ from ...motion.property import CountsFrom, TimedKey, Value
 from ..model import Clip, Frames, Frozen, Id, Project
 from .base import EditError, clip_of, clock_of
 from .lanes import with_clips
-from .values import check_value, parameter_of, property_of, with_property
+from .values import at_frames, check_value, parameter_of, property_of, with_property
 
 Index = Annotated[int, Field(ge=0, le=2000)]
 
@@ -140,7 +140,7 @@ def retimed(clip: Clip, prop: Moving, frames: dict[int, int]) -> Moving:
     for frame in frames.values():
         if not 0 <= frame <= last:
             raise EditError(f"A key of “{clip.name}” would lie outside it (frame {frame} of 0 to {last}); all stay where they were.")
-    prop = landed(prop, clock, frames) or prop
+    prop = at_frames(clip, prop, frames)
     timed = resolve_keys(prop, clock)
     for one, other in zip(timed, timed[1:]):
         if round(one.frame) == round(other.frame) and (one.index in frames) != (other.index in frames) or (

@@ -7,13 +7,12 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ...motion import Driven, Fixed, Key, Linear, Moving, Repeat
-from ...motion.landing import landed
 from ...motion.motors import Motor
 from ...motion.property import Point
 from ..model import Clip, Frozen, Id, Project
 from .base import EditError, clip_of, clock_of, with_clip
 from .keys import seen_value
-from .values import check_driven, parameter_of, property_of, with_property
+from .values import at_frames, check_driven, parameter_of, property_of, with_property
 
 
 class SetThrough(Frozen):
@@ -123,8 +122,7 @@ def bake_motion(project: Project, edit: BakeMotion) -> tuple[Project, str]:
         Key(at=clock.counted("head", frame), value=seen_value(project, clip, edit.step, edit.name, frame), ease=Linear(),
             **({"into": _FLAT, "out": _FLAT} if parameter.sort == "point" else {}))
         for frame in frames)
-    baked = Moving(keys=keys)
-    baked = landed(baked, clock, dict(enumerate(frames))) or baked
+    baked = at_frames(clip, Moving(keys=keys), dict(enumerate(frames)))
     return with_clip(project, with_property(clip, edit.step, edit.name, baked)), f"bake {parameter.label.lower()}"
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any, Literal, Mapping
 
 from ...motion import Driven, Fixed, Key, Moving, Property, resolve_keys
 from ...motion.landing import end_for, landed
@@ -155,6 +155,14 @@ def _key_for(clip: Clip, prop: Property, frame: int, value: Any) -> Key:
     return Key(counts_from=end, at=clock_for(prop.keys, clock).counted(end, frame), value=value, **({"ease": before[-1].ease} if before else {}))
 
 
+def at_frames(clip: Clip, moving: Moving, frames: Mapping[int, float], stand: Mapping[int, float] | None = None) -> Moving:
+    """The property with these keys (by index) at these frames of the clip, all others where they stand; see `landed`."""
+    found = landed(moving, clock_of(clip), frames, stand)
+    if found is None:
+        raise EditError(f"The keys of “{clip.name}” can't stand at these frames without moving others; all stay where they were.")
+    return found
+
+
 def with_key(clip: Clip, prop: Property, frame: int, value: Any) -> Moving:
     """The property with this value at a frame: a key there changes, or a new one stands."""
     if prop.state != "moving":
@@ -170,7 +178,7 @@ def with_key(clip: Clip, prop: Property, frame: int, value: Any) -> Moving:
     order = [item.key for item in timed]
     frames = [item.frame for item in timed]
     made = prop.model_copy(update={"keys": (*order[:after], _key_for(clip, prop, frame, value), *order[after:])})
-    return landed(made, clock, {after: frame}, dict(enumerate([*frames[:after], frame, *frames[after:]]))) or made
+    return at_frames(clip, made, {after: frame}, dict(enumerate([*frames[:after], frame, *frames[after:]])))
 
 
 def set_value(project: Project, edit: SetValue) -> tuple[Project, str]:
