@@ -144,6 +144,11 @@ def test_films_are_made_and_opened(desk, running):
     desk.get_by_role("button", name="Night harvest").wait_for()
     made = next(each for each in running.api("GET", "/projects").json() if each["name"] == "Night harvest")
     assert (made["width"], made["height"], made["rate"]) == (1280, 720, "25/1")
+    # An empty film says how to begin; its first title lies on the titles' track.
+    desk.locator("[data-test=empty]").get_by_role("button", name="write a title").click()
+    desk.locator("[data-test=empty]").wait_for(state="detached")
+    (title,) = until(lambda: running.api("GET", f"/projects/{made['id']}").json()["project"]["clips"].values())
+    assert title["track"] == "titles"
     running.api("DELETE", f"/projects/{made['id']}")
 
 

@@ -53,6 +53,9 @@ def test_a_shot_trimmed_with_the_rest_takes_its_titles_along(desk, running, tmp_
 
 def test_clips_are_gone_round_moved_together_and_drawn_to_what_is_near(desk, running):
     scale = desk.locator("[data-clip=title]").bounding_box()["width"] / clip(running)["length"]
+    # A shot that moves shows its first and last framing; one that stands shows none.
+    desk.locator("[data-clip=shot-ottoline-bench] [data-test=framing]").nth(1).wait_for()
+    assert desk.locator("[data-clip=shot-heath-evening] [data-test=framing]").count() == 0
     lane = desk.locator("[data-clip=name]").bounding_box()
     low = desk.locator("[data-clip=place-line]").bounding_box()
     drag(desk, lane["x"] - 30, lane["y"] + 3, lane["width"] + 60, low["y"] + low["height"] - lane["y"] - 8)
