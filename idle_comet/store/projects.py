@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
+import json
 import threading
 from dataclasses import dataclass, field, replace
 
-from pydantic import TypeAdapter
+from pydantic import TypeAdapter, ValidationError
 
 from ..core.project.difference import Difference, difference, joined
 from ..core.project.edits import Edit, enact
+from ..core.project.mending import Aside
 from ..core.project.model import Marks, Project
 from .database import Database
-from .rows import read_project, write_difference
+from .rows import read_project, rewrite, write_difference
 
-_edit = TypeAdapter(Edit)
-_difference = TypeAdapter(Difference)
+_edit = TypeAdapter(Edit | Difference)
 
 
 class UnknownProject(LookupError):
@@ -122,7 +123,11 @@ class ProjectStore:
         known = self._known.get(id)
         if known and known.revision == row["revision"]:
             return known
-        project, revision = read_project(cursor, id)
+        project, revision, aside = read_project(cursor, id)
+        if aside:
+            # Once and for all: what is left is what the film is from now on.
+            rewrite(cursor, id, project)
+            self._set_aside(cursor, id, aside)
         cursor.execute("SELECT revision, role, label, gesture FROM edits WHERE project = %s AND revision <= %s"
                        " ORDER BY revision", (id, revision))
         undo: list[Past] = []
@@ -130,6 +135,17 @@ class ProjectStore:
         for each in cursor.fetchall():
             _fold(undo, redo, each["revision"], each["role"], each["label"], each["gesture"])
         return self._remember(Stored(id, revision, project, tuple(undo), tuple(redo)))
+
+    def _set_aside(self, cursor, id: str, aside: list[Aside]) -> None:
+        cursor.executemany("INSERT INTO set_aside (project, owner, why, document) VALUES (%s, %s, %s, %s)",
+                           [(id, each.owner[:300], each.why[:1000], each.document) for each in aside])
+
+    def set_aside(self, id: str) -> list[Aside]:
+        """Parts of the project that could not be read any more, the oldest first."""
+        def work(cursor):
+            cursor.execute("SELECT owner, why, document FROM set_aside WHERE project = %s ORDER BY id", (id,))
+            return [Aside(**row) for row in cursor.fetchall()]
+        return self._database.run(work)
 
     def _remember(self, stored: Stored) -> Stored:
         with self._lock:
@@ -161,7 +177,16 @@ class ProjectStore:
         marks = ", ".join(["%s"] * len(entry.revisions))
         cursor.execute(f"SELECT inverse FROM edits WHERE project = %s AND revision IN ({marks}) ORDER BY revision DESC",
                        (stored.id, *entry.revisions))
-        return joined([_difference.validate_json(row["inverse"]) for row in cursor.fetchall()]), entry.label
+        return joined([self._inverse(cursor, stored.id, row["inverse"]) for row in cursor.fetchall()]), entry.label
+
+    def _inverse(self, cursor, id: str, text: str) -> Difference:
+        """What leads back, as it was written; parts of it that no longer validate are mended and set aside."""
+        try:
+            return Difference.model_validate_json(text)
+        except ValidationError:
+            found, aside = mended(Difference, json.loads(text), "What was taken back")
+            self._set_aside(cursor, id, aside)
+            return found or Difference()
 
     def _write(self, id: str, revision: int, token: str, role: str, gesture: str | None, prepare) -> Outcome:
         def work(cursor):

@@ -4,61 +4,81 @@ from __future__ import annotations
 
 import json
 
-from pydantic import TypeAdapter
+from pydantic import ValidationError
 from pymysql.cursors import DictCursor
 
-from ..core.clock import Rate
-from ..core.motion import Property
 from ..core.project.difference import Difference
-from ..core.project.model import Clip, Content, Marks, Media, Project, Settings, Shutter, Step, Track, Transition, Units
-
-_content = TypeAdapter(Content)
-_property = TypeAdapter(Property)
-_properties = TypeAdapter(dict[str, Property])
-_transition = TypeAdapter(Transition | None)
-_shutter = TypeAdapter(Shutter | None)
-_units = TypeAdapter(Units | None)
+from ..core.project.mending import Aside, mended, mended_places
+from ..core.project.model import Clip, Marks, Media, Project, Settings, Track
+from ..core.project.validity import Invalid, check_places
 
 _CLIP_COLUMNS = ("id", "track", "name", "head", "length", "arrival", "departure", "skipped", "cut_off", "seen", "rides", "recipe")
 """Columns of a clip that are its fields as they stand."""
 
 
-def read_project(cursor: DictCursor, project: str) -> tuple[Project, int] | None:
-    """The document and its revision, or None."""
+def read_project(cursor: DictCursor, project: str) -> tuple[Project, int, list[Aside]] | None:
+    """The document, its revision and what had to be set aside to read it; or None."""
     cursor.execute("SELECT * FROM projects WHERE id = %s", (project,))
     row = cursor.fetchone()
     if row is None:
         return None
-    settings = Settings(name=row["name"], width=row["width"], height=row["height"],
-                        rate=Rate(num=row["rate_num"], den=row["rate_den"], non_drop=bool(row["rate_non_drop"])), background=row["background"],
-                        shutter=json.loads(row["shutter"]), eases=json.loads(row["eases"]),
-                        palette=json.loads(row["palette"]), type_styles=json.loads(row["type_styles"]))
+    aside: list[Aside] = []
+
+    def read(model, raw: dict, owner: str):
+        """Sound parts cost one validation; only one that is not is mended."""
+        try:
+            return model.model_validate(raw)
+        except ValidationError:
+            found, left = mended(model, raw, owner)
+            aside.extend(left)
+            return found
+
+    raw = {name: row[name] for name in ("name", "width", "height", "background")}
+    raw["rate"] = {"num": row["rate_num"], "den": row["rate_den"], "non_drop": bool(row["rate_non_drop"])}
+    raw |= {name: json.loads(row[name]) for name in ("shutter", "eases", "palette", "type_styles")}
+    settings = read(Settings, raw, "The film")
     cursor.execute("SELECT id, name, hidden, locked, height FROM tracks WHERE project = %s ORDER BY place", (project,))
-    tracks = tuple(Track(**each) for each in cursor.fetchall())
+    tracks = [read(Track, {**each, "hidden": bool(each["hidden"]), "locked": bool(each["locked"])}, f"The track “{each['name']}”") for each in cursor.fetchall()]
     cursor.execute("SELECT * FROM media WHERE project = %s", (project,))
-    media = {each["id"]: _media(each) for each in cursor.fetchall()}
+    media = {each["id"]: read(Media, _media(each), f"“{each['name']}”") for each in cursor.fetchall()}
     cursor.execute("SELECT * FROM steps WHERE project = %s ORDER BY clip, place", (project,))
-    steps: dict[str, list[Step]] = {}
+    steps: dict[str, list[dict]] = {}
     for each in cursor.fetchall():
-        steps.setdefault(each["clip"], []).append(Step(
-            id=each["id"], kind=each["kind"], on=bool(each["is_on"]), since=each["since"], until=each["until"], mix=_property.validate_json(each["mix"]),
-            values=_properties.validate_json(each["properties"]), choices=json.loads(each["choices"]), units=_units.validate_json(each["units"]),
-            drawing=each["drawing"], media=each["media"]))
+        steps.setdefault(each["clip"], []).append({
+            "id": each["id"], "kind": each["kind"], "on": bool(each["is_on"]), "since": each["since"], "until": each["until"],
+            "mix": json.loads(each["mix"]), "values": json.loads(each["properties"]), "choices": json.loads(each["choices"]),
+            "units": json.loads(each["units"]), "drawing": each["drawing"], "media": each["media"]})
     cursor.execute("SELECT * FROM clips WHERE project = %s", (project,))
     clips = {
-        each["id"]: Clip(
-            **{name: each[name] for name in _CLIP_COLUMNS}, content=_content.validate_json(each["content"]), steps=tuple(steps.get(each["id"], ())),
-            opening=_transition.validate_json(each["opening"]), closing=_transition.validate_json(each["closing"]),
-            shutter=_shutter.validate_json(each["shutter"]), palette=json.loads(each["palette"]))
+        each["id"]: read(Clip, {
+            **{name: each[name] for name in _CLIP_COLUMNS}, "steps": steps.get(each["id"], []),
+            **{name: json.loads(each[name]) for name in ("content", "opening", "closing", "shutter", "palette")}}, f"“{each['name']}”")
         for each in cursor.fetchall()
     }
-    marks = Marks.model_validate_json(row["marks"])
-    return Project(settings=settings, tracks=tracks, media=media, clips=clips, marks=marks), row["revision"]
+    marks = read(Marks, json.loads(row["marks"]), "What is marked on the ruler")
+    found = Project(settings=settings or Settings(name=row["name"][:200] or "Film"), tracks=tuple(track for track in tracks if track),
+                    media={id: item for id, item in media.items() if item}, clips={id: clip for id, clip in clips.items() if clip}, marks=marks or Marks())
+    try:
+        check_places(found, found.clips)
+    except Invalid:
+        found, left = mended_places(found)
+        aside.extend(left)
+    return found, row["revision"], aside
 
 
-def _media(row: dict) -> Media:
+def _media(row: dict) -> dict:
     names = ("id", "name", "kind", "hash", "path", "width", "height", "frames")
-    return Media(**{name: row[name] for name in names}, alpha=bool(row["alpha"]), rate=Rate(num=row["rate_num"], den=row["rate_den"]))
+    return {**{name: row[name] for name in names}, "alpha": bool(row["alpha"]), "rate": {"num": row["rate_num"], "den": row["rate_den"]}}
+
+
+def rewrite(cursor: DictCursor, project: str, whole: Project) -> None:
+    """Write a document in place of all that is stored of it."""
+    cursor.execute("SELECT id FROM clips WHERE project = %s", (project,))
+    clips = tuple(row["id"] for row in cursor.fetchall())
+    cursor.execute("SELECT id FROM media WHERE project = %s", (project,))
+    media = tuple(row["id"] for row in cursor.fetchall())
+    write_difference(cursor, project, Difference(settings=whole.settings, tracks=whole.tracks, marks=whole.marks, media=whole.media, clips=whole.clips,
+                                                 clips_gone=tuple(id for id in clips if id not in whole.clips), media_gone=tuple(id for id in media if id not in whole.media)))
 
 
 def write_settings(cursor: DictCursor, project: str, settings: Settings) -> None:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal, Union
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, model_validator
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, field_validator, model_validator
 
 from ..clock import Rate
 from ..motion import Cascade, Ease, Fixed, Linear, Property
@@ -299,6 +299,12 @@ class Media(Frozen):
     height: int = Field(gt=0, le=16384)
     rate: Rate = Rate(num=25)
     frames: int = Field(gt=0, le=MAX_FRAMES)
+
+    @field_validator("rate")
+    @classmethod
+    def _shots_number_nothing(cls, rate: Rate) -> Rate:
+        # How timecode is numbered is the film's affair; a shot's rate is only a speed.
+        return rate.model_copy(update={"non_drop": False})
 
 
 class PaletteColour(Frozen):

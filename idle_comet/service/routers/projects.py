@@ -16,6 +16,7 @@ from ...core.compose.meeting import Meeting, meetings
 from ...core.compose.timeline import film_length
 from ...core.project.difference import Difference
 from ...core.project.edits import Edit, EditError, misfits
+from ...core.project.mending import Aside
 from ...core.project.model import Id, Project, Settings, Track
 from ...store.projects import Outcome, StaleRevision, Stored
 from ..context import InContext
@@ -59,6 +60,16 @@ class ProjectState(BaseModel):
     history: History
     misfits: list[str]
     numbering: Numbering
+    set_aside: list[str] = []
+    """What could not be read of the film any more, a sentence each; it is kept (see `/set-aside`)."""
+
+
+class SetAside(BaseModel):
+    """A part of the film that could not be read any more: whose it was, why, and the part itself as JSON."""
+
+    owner: str
+    why: str
+    document: str
 
 
 class EditOrder(BaseModel):
@@ -131,11 +142,11 @@ def _history(stored: Stored) -> History:
     return History(undo=stored.undo[-1].label if stored.undo else None, redo=stored.redo[-1].label if stored.redo else None)
 
 
-def _state(stored: Stored) -> ProjectState:
+def _state(stored: Stored, aside: list[Aside] = []) -> ProjectState:
     project = stored.project
     return ProjectState(
         id=stored.id, revision=stored.revision, project=project, length=film_length(project), history=_history(stored),
-        misfits=misfits(project), numbering=numbering_of(project.settings.rate))
+        misfits=misfits(project), numbering=numbering_of(project.settings.rate), set_aside=[f"{each.why}." for each in aside if each.why])
 
 
 def answer_of(outcome: Outcome) -> EditAnswer:
@@ -196,7 +207,15 @@ def put_project_back(project_id: str, context: InContext) -> ProjectState:
 
 @router.get("/{project_id}")
 def read_project(project_id: str, context: InContext) -> ProjectState:
-    return _state(context.store.load(project_id))
+    stored = context.store.load(project_id)
+    return _state(stored, context.store.set_aside(project_id))
+
+
+@router.get("/{project_id}/set-aside")
+def read_set_aside(project_id: str, context: InContext) -> list[SetAside]:
+    """What could not be read of the film any more, as it was stored."""
+    context.store.load(project_id)
+    return [SetAside(**each._asdict()) for each in context.store.set_aside(project_id)]
 
 
 @router.post("/{project_id}/drawings")

@@ -8,10 +8,11 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, Union
 
-from pydantic import Field
+from pydantic import Field, ValidationError
 
 from ..difference import Difference, apply_difference, difference
 from ..model import Frozen, Project
+from ..validity import Invalid, check_changed, said
 from .adding import AddPicture, AddTitle, add_picture, add_title
 from .aligning import AlignClips, DistributeClips, align_clips, distribute_clips
 from .base import EditError
@@ -73,7 +74,7 @@ def _several(project: Project, edit: Several) -> tuple[Project, str]:
 _RULES = {
     AddClip: add_clip, AddFromRecipe: add_from_recipe, AddKey: add_key, AddMedia: add_media, AddPicture: add_picture, AddSecondLine: add_second_line, AddStep: add_step, AddTitle: add_title, AddTitles: add_titles,
     AddTrack: add_track, AlignClips: align_clips, AlignKeys: align_keys, BakeMotion: bake_motion, CarryOver: carry_over, ChangeFit: change_fit, ChangeSettings: change_settings,
-    ChangeText: change_text, ChangeTrack: change_track, Difference: lambda project, edit: (apply_difference(project, edit), "change"),
+    ChangeText: change_text, ChangeTrack: change_track,
     DistributeClips: distribute_clips, DistributeKeys: distribute_keys, DuplicateClips: duplicate_clips, EaseKeys: ease_keys, ForgetEase: forget_ease, GiveStep: give_step, HoldChoice: hold_choice,
     KeyPlacement: key_placement, MakeWhole: make_whole, MirrorArrival: mirror_arrival, MoveClips: move_clips, MoveKey: move_key,
     MoveStep: move_step, MoveTrack: move_track, PasteClips: paste_clips, PasteKeys: paste_keys, PlaceClip: place_clip,
@@ -91,22 +92,32 @@ Several.model_rebuild()
 
 
 def _run(project: Project, edit: Edit) -> tuple[Project, str]:
-    return _RULES[type(edit)](project, edit)
+    try:
+        return _RULES[type(edit)](project, edit)
+    except ValidationError as error:
+        raise EditError(f"{said(error, 'What would be made')}; nothing was changed.") from None
 
 
-def enact(project: Project, edit: Edit) -> tuple[Project, Difference, str]:
+def enact(project: Project, edit: Edit | Difference) -> tuple[Project, Difference, str]:
     """The document after the edit, the difference that undoes it, and what undo will say it undoes.
 
-    Raises EditError, with nothing changed, when the edit does not fit the document.
+    A difference comes from the history alone. Raises EditError, with nothing changed, when the edit does not fit
+    the document, or would leave one that does not validate, be written or read again.
     """
-    after, label = _run(project, edit)
-    if not isinstance(edit, Difference):
+    if isinstance(edit, Difference):
+        after, label = apply_difference(project, edit), "change"
+    else:
+        after, label = _run(project, edit)
         after = carried(project, after)
         check_unlocked(project, after)
+    try:
+        check_changed(after, difference(project, after))
+    except Invalid as error:
+        raise EditError(f"{error}; nothing was changed.") from None
     return after, difference(after, project), label
 
 
-def apply(project: Project, edit: Edit) -> tuple[Project, Difference]:
+def apply(project: Project, edit: Edit | Difference) -> tuple[Project, Difference]:
     """`enact` without the words."""
     return enact(project, edit)[:2]
 
