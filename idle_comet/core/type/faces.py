@@ -301,6 +301,13 @@ def face_for(family: str, weight: float, width: float = 100) -> tuple[Face, bool
     return _of_family(known or shipped()[STAND_IN], weight, width)[0], known is not None
 
 
+@lru_cache(maxsize=256)
+def faces_of(family: str, weight: float, width: float) -> tuple[Face, ...]:
+    """The family's files at a place of its axes; empty where it is not there."""
+    known = family_of(family)
+    return _of_family(known, weight, width) if known else ()
+
+
 @lru_cache(maxsize=1024)
 def _fallback(weight: float, script: str, emoji: bool) -> tuple[Face, ...]:
     """What is asked for glyphs a chosen typeface lacks, in order."""

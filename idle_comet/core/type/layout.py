@@ -10,7 +10,8 @@ from typing import NamedTuple
 import uharfbuzz as hb
 
 from ..picture import Rect
-from .faces import Face, face_for, family_of
+from .faces import Face, face_for, faces_of, family_of
+from .joining import SCRIPTS, joins_back, joins_on
 from .lines import broken
 from .runs import Run, cut, in_visual_order
 from .setting import SMALL, Block, Range, Setting, cased
@@ -141,22 +142,25 @@ def _set(words: str, offset: int, base: Setting, ranges: tuple[Range, ...], stre
     missing: set[str] = set()
     first = face_for(base.typeface, base.weight, base.width)[0]
     ascent, descent = (first.ascent, first.descent) if not words else (0.0, 0.0)
-    x, gap = 0.0, 0.0
+    x, gap, previous = 0.0, 0.0, None
     runs = in_visual_order(cut(words, offset, base, ranges))
     for run in runs:
         setting = run.setting
         own, back = cased(words[run.start:run.end], setting.case)
         size = setting.size * _smaller(run, own)
         text = words[:run.start] + own + words[run.end:] if own != words[run.start:run.end] else words
-        shaped = shape(run._replace(end=run.start + len(own)), text, joined=setting.tracking == 0)
+        shaped = shape(run._replace(end=run.start + len(own)), text, joined=setting.tracking == 0 or run.script in SCRIPTS)
         ascent, descent = max(ascent, run.face.ascent * setting.size + setting.shift), max(descent, run.face.descent * setting.size - setting.shift)
         starts = sorted({item[1] for item in shaped})
         ends = dict(zip(starts, [*starts[1:], run.start + len(own)]))
-        last = None
+        last, before, previous = None, previous, run
         for gid, cluster, dx, dy, advance in shaped:
             begin, end = run.start + back[cluster - run.start], run.start + (back[ends[cluster] - run.start] if ends[cluster] - run.start < len(back) else run.end - run.start)
             if cluster != last:
-                x += gap
+                if last is None and before is not None:
+                    x += _kerned_across(words, before, run) * setting.size
+                # Within a join there is no gap: the stroke would be torn.
+                x += 0.0 if found and _joint(words, found[-1], begin, max(end, begin + 1)) else gap
                 gap = setting.tracking / 1000 * setting.size
                 found.append(_Cluster(begin, max(end, begin + 1), x, x, run.script, run.level % 2 == 0))
                 if words[begin] in " \u00a0":
@@ -170,6 +174,44 @@ def _set(words: str, offset: int, base: Setting, ranges: tuple[Range, ...], stre
             found[-1] = found[-1]._replace(x1=x)
             last = cluster
     return _Set(glyphs, x, found, _carets(words, found, x), ascent, descent, missing)
+
+
+def _joint(words: str, before: _Cluster, start: int, end: int) -> bool:
+    """Whether a cluster, seen right of `before`, is joined to it."""
+    first, then = (words[before.start:before.end], words[start:end]) if before.rightward else (words[start:end], words[before.start:before.end])
+    return joins_on(first) and joins_back(then) and (start == before.end or end == before.start)
+
+
+_PLAIN = str.maketrans("łŁđĐøØħĦıŧŦ", "lLdDoOhHitT")
+"""Letters with a stroke or without a dot have no decomposition; they are kerned as what they are made from."""
+
+
+def _kerned_across(words: str, before: Run, run: Run) -> float:
+    """Kerning in em between two runs of one family that lie in different files of it: a file's kerning ends at its own glyphs.
+
+    A letter with marks is kerned as its base letter, which is how kerning classes are drawn up.
+    """
+    if before.level % 2 or run.level % 2 or before.setting != run.setting or before.end != run.start or not run.setting.kerning or before.face is run.face:
+        return 0.0
+    family = faces_of(run.setting.typeface, run.setting.weight, run.setting.width)
+    if before.face not in family or run.face not in family:
+        return 0.0
+    left, right = (unicodedata.normalize("NFD", words[place])[0].translate(_PLAIN) for place in (before.end - 1, run.start))
+    face = next((each for each in family if each.has([ord(left), ord(right)])), None)
+    return _pair(face, left, right) if face else 0.0
+
+
+@lru_cache(maxsize=4096)
+def _pair(face: Face, left: str, right: str) -> float:
+    """What kerning adds between two letters of one face, em."""
+    widths = []
+    for kern in (True, False):
+        buffer = hb.Buffer()
+        buffer.add_str(left + right)
+        buffer.guess_segment_properties()
+        hb.shape(face.hb_font, buffer, {"kern": kern, "liga": False})
+        widths.append(sum(at.x_advance for at in buffer.glyph_positions))
+    return (widths[0] - widths[1]) / face.units
 
 
 def _smaller(run: Run, text: str) -> float:

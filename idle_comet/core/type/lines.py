@@ -4,10 +4,17 @@ from __future__ import annotations
 
 from typing import Callable, Iterator
 
-import regex
+from icu4py.breakers import LineBreaker
 
-_BREAKS = regex.compile(r"(?<=[ \t\u200b\-\u2013\u2014])(?=\S)|(?<=[\p{Han}\p{Hiragana}\p{Katakana}])(?=[\p{Han}\p{Hiragana}\p{Katakana}])|(?=\p{Han})(?<=\p{Hangul})")
-"""A line may break after a space or a dash, and between ideographs. No hyphenation."""
+
+def _stops(text: str) -> list[int]:
+    """Where a line may break (UAX #14; Thai, Khmer, Lao and Burmese words by ICU's dictionaries). No hyphenation."""
+    # Breaks are counted in UTF-16 units nowhere here: the pieces are strings, so their lengths add up.
+    stops, at = [], 0
+    for piece in LineBreaker(text, "en"):
+        at += len(piece)
+        stops.append(at)
+    return stops
 
 
 def broken(text: str, measure: float | None, width: Callable[[int, int], float], even: bool) -> list[tuple[int, int, bool]]:
@@ -43,7 +50,7 @@ def _even(text: str, start: int, end: int, measure: float, width: Callable[[int,
 
 def _filled(text: str, start: int, end: int, measure: float, width: Callable[[int, int], float]) -> list[tuple[int, int, bool]]:
     lines, begin, fits = [], start, None
-    stops = [match.start() for match in _BREAKS.finditer(text, start, end)] + [end]
+    stops = [start + stop for stop in _stops(text[start:end]) if stop < end - start] + [end]
     for stop in stops:
         # The space at a line's end hangs: it takes no room.
         if fits is not None and width(begin, begin + len(text[begin:stop].rstrip())) > measure:

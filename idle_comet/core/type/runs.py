@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import unicodedata
 from functools import lru_cache
 from typing import NamedTuple
 
 import regex
-from bidi import algorithm as bidi
 from fontTools import unicodedata as ucd
 
+from .bidi import levels
 from .faces import Face, chain_for
 from .setting import Range, Setting
 
@@ -33,35 +32,6 @@ def clusters(text: str) -> list[tuple[int, int]]:
     return [match.span() for match in _CLUSTER.finditer(text)]
 
 
-def levels(text: str) -> list[int]:
-    """Embedding level of every character (UAX #9); the line's first strong character gives its direction."""
-    if text.isascii():
-        return [0] * len(text)
-    # Characters younger than Python's tables have no direction there; they go from left to right.
-    text = "".join(each if unicodedata.bidirectional(each) else "x" for each in text)
-    storage = bidi.get_empty_storage()
-    storage["base_level"] = base = bidi.get_base_level(text, False)
-    bidi.get_embedding_levels(text, storage, False, False)
-    for index, one in enumerate(storage["chars"]):
-        one["index"] = index
-    for rule in (bidi.explicit_embed_and_overrides, bidi.resolve_weak_types, bidi.resolve_neutral_types, bidi.resolve_implicit_levels):
-        rule(storage, False)
-    found: list[int | None] = [None] * len(text)
-    for one in storage["chars"]:
-        found[one["index"]] = one["level"]
-    # Controls are dropped by rule X9: they go with what stands before them.
-    last, out = base, []
-    for level in found:
-        last = last if level is None else level
-        out.append(last)
-    # White space at the end of a line has the line's own direction (L1).
-    for index in range(len(text) - 1, -1, -1):
-        if not text[index].isspace():
-            break
-        out[index] = base
-    return out
-
-
 @lru_cache(maxsize=4096)
 def script_of(cluster: str) -> str:
     """The script of a cluster as an ISO 15924 tag; Zyyy where it takes that of its neighbours."""
@@ -74,7 +44,7 @@ def script_of(cluster: str) -> str:
 
 def cut(text: str, offset: int, base: Setting, ranges: tuple[Range, ...]) -> list[Run]:
     """The runs of a line in the order of its characters. `offset` is the line's first character in the whole text."""
-    order = levels(text)
+    order = [0] * len(text) if text.isascii() else levels(text)
     pieces: list[Run] = []
     script = "Zyyy"
     spans = clusters(text)

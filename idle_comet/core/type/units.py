@@ -9,17 +9,12 @@ from typing import Any, NamedTuple
 import regex
 
 from ..picture import Rect
+from .joining import joins_back, joins_on
 
 KINDS = ("all", "line", "word", "letter")
 
 PIVOTS = ("centre", "baseline-left", "baseline-centre", "baseline-right", "top", "bottom", "left", "right")
 """Points of a unit about which it turns and grows."""
-
-_JOINED = {"Arab", "Syrc", "Mong", "Nkoo", "Mand", "Adlm", "Rohg", "Phag"}
-"""Scripts whose letters are joined: what is joined moves as one letter, so that no seam opens."""
-
-_NEVER_JOINS_ON = set("اأإآدذرزوؤةىٱٲٳڈڑژﺀء")
-"""Arabic letters that do not join the one after them (Unicode joining type R, and U for the hamza)."""
 
 _VIRAMA = 9
 """Combining class of the sign that joins a consonant to the next one."""
@@ -68,14 +63,13 @@ def units_of(text: str, clusters: list[tuple[int, int, float, float, int, str]],
         baseline, ascent, descent = lines[line]
         ink = inks.get(start, Rect(0, 0, 0, 0))
         box = Rect(x0, baseline - ascent, max(x1, x0 + 1e-9), baseline + descent).joins(ink)
-        if open_joint and letters and letters[-1].line == line:
+        if open_joint and letters and letters[-1].line == line and (joins_back(text[start:end]) or unicodedata.combining(text[letters[-1].end - 1]) == _VIRAMA):
             last = letters[-1]
             letters[-1] = last._replace(end=end, ink=last.ink.joins(ink), box=last.box.joins(box))
         else:
             letters.append(Unit(start, end, ink, box, baseline, line))
         letter_of[start] = len(letters) - 1
-        bare = regex.sub(r"\p{M}+", "", text[start:end])
-        open_joint = script in _JOINED and bool(bare) and bare[-1] not in _NEVER_JOINS_ON or unicodedata.combining(text[end - 1]) == _VIRAMA
+        open_joint = joins_on(text[start:end]) or unicodedata.combining(text[end - 1]) == _VIRAMA
     words = [match.start() for match in _WORD.finditer(text)]
     groups = {
         "all": [0] * len(letters), "line": _ranked([one.line for one in letters]),
