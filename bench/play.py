@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 
-from idle_comet.service.painters import FrameRequest, PainterProcess
+from idle_comet.service.painting import FrameRequest, PainterProcess
 
 from .common import close, demo, ms, p95
 

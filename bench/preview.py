@@ -6,7 +6,7 @@ import random
 
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.media.still import jpeg_bytes
-from idle_comet.service.painters import FrameRequest, _Worker
+from idle_comet.service.painting import FrameRequest, _Worker
 
 from .common import close, demo, ms, p50, p95, sources_of, timed
 

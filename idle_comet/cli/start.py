@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import contextlib
+import errno
+import secrets
 import signal
 import socket
 import threading
@@ -29,6 +31,15 @@ def start(
     except (HomeBusy, PackagesMissing, BuildFailed, DatabaseFailed) as error:
         typer.echo(str(error), err=True)
         raise typer.Exit(1) from None
+    except OSError as error:
+        typer.echo(_unusable(error), err=True)
+        raise typer.Exit(1) from None
+
+
+def _unusable(error: OSError) -> str:
+    if error.errno in (errno.ENOSPC, errno.EDQUOT):
+        return f"The disk that holds {Home.find().path} is full. Nothing that was saved is lost; make room and start again."
+    return f"The data folder {Home.find().path} can't be used: {error.strerror or error}. Set IDLE_COMET_HOME to another folder, or make it writable."
 
 
 def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
@@ -41,8 +52,8 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     from ..service.app import create_app
     from ..service.context import Context
     from ..service.exports import Exports
-    from ..service.guard import LOOPBACK
-    from ..service.painters import Painters
+    from ..service.guard import LOOPBACK, addresses_of
+    from ..service.painting import Painters
     from ..setup.front_end import DIST, build_front_end
     from ..setup.mariadb import MariaDB
     from ..store.database import Database
@@ -60,9 +71,10 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
             _make_demo(store, home)
         build_front_end()
         context = Context(store, Painters(home.media), Exports(database, home.media, home.films), home.media, RecipeStore(database))
-        app = create_app(context, DIST, LOOPBACK | {host})
+        secret = None if host in LOOPBACK else _secret()
+        app = create_app(context, DIST, addresses_of(host), secret)
         web = uvicorn.Server(uvicorn.Config(app, log_level="warning", ws_max_size=1 << 20, timeout_graceful_shutdown=2))
-        _announce(web, f"http://{host}:{listening.getsockname()[1]}", home)
+        _announce(web, f"http://{host}:{listening.getsockname()[1]}", home, secret)
         with _keep_running(server):
             web.run(sockets=[listening])
     finally:
@@ -94,25 +106,37 @@ def _make_demo(store, home: Home) -> None:
     store.create("slow-harvest", harvest(make_world(home.media)))
 
 
-def _announce(web, address: str, home: Home) -> None:
+def _secret() -> str:
+    """What others must know to reach a server that listens beyond this machine; made anew at every start."""
+    typer.echo("Idle Comet will be reached from other machines: whoever has the whole address below can see and change every film.")
+    return secrets.token_urlsafe(24)
+
+
+def _announce(web, address: str, home: Home, secret: str | None) -> None:
     """Print the address once the server really answers."""
     def wait() -> None:
         while not web.started:
             time.sleep(0.02)
         (home.path / "address").write_text(address)
-        print(f"Idle Comet is ready: {address}", flush=True)
+        print(f"Idle Comet is ready: {address}{f'/?secret={secret}' if secret else ''}", flush=True)
     threading.Thread(target=wait, daemon=True).start()
 
 
 @contextlib.contextmanager
 def _keep_running(server):
     """Start the database again if it dies."""
+    from ..setup.mariadb import DatabaseFailed
+
     stopping = threading.Event()
 
     def watch() -> None:
         while not stopping.wait(0.3):
             if not server.running:
-                server.start()
+                try:
+                    server.start()
+                except (DatabaseFailed, OSError):
+                    # No room, most likely. What was written is safe; it is tried again until there is.
+                    stopping.wait(2)
     # SIGTERM ends the server as Ctrl-C does.
     signal.signal(signal.SIGTERM, signal.default_int_handler)
     thread = threading.Thread(target=watch, daemon=True)

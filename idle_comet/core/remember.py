@@ -1,31 +1,109 @@
-"""Results kept for as long as the thing they were made of is the same object."""
+"""What was worked out is kept, counted in bytes, within one budget for the whole process."""
 
 from __future__ import annotations
 
+import functools
+import sys
+import threading
 from collections import OrderedDict
-from typing import Generic, TypeVar
+from dataclasses import fields, is_dataclass
+from typing import Any, Callable, Generic, Hashable, ParamSpec, TypeVar
+
+import numpy as np
+from pydantic import BaseModel
 
 Owner = TypeVar("Owner")
 Result = TypeVar("Result")
+P = ParamSpec("P")
+
+_LOOKED_AT = 6
+"""Of a long row so many members are weighed, the rest is taken to be like them."""
+
+
+def weigh(thing: Any, depth: int = 0) -> int:
+    """Roughly how many bytes a result holds. What only a few results share (typefaces) weighs nothing here."""
+    size = sys.getsizeof(thing, 64)
+    if isinstance(thing, (str, bytes, int, float, bool, type(None))) or depth > 8:
+        return size
+    if isinstance(thing, np.ndarray):
+        return size + (thing.nbytes if thing.base is not None else 0)
+    if isinstance(thing, BaseModel):
+        return size + sum(weigh(value, depth + 1) for value in thing.__dict__.values())
+    if isinstance(thing, dict):
+        return size + _row(list(thing.values()), depth) + _row(list(thing), depth)
+    if isinstance(thing, (tuple, list, frozenset, set)):
+        return size + _row(list(thing), depth)
+    if is_dataclass(thing):
+        return size + sum(weigh(getattr(thing, each.name), depth + 1) for each in fields(thing))
+    return size
+
+
+def _row(members: list, depth: int) -> int:
+    if len(members) <= _LOOKED_AT:
+        return sum(weigh(each, depth + 1) for each in members)
+    some = members[::max(1, len(members) // _LOOKED_AT)]
+    return sum(weigh(each, depth + 1) for each in some) * len(members) // len(some)
+
+
+class Budget:
+    """Results under keys, the least used given up first when they hold more than `most` bytes together.
+
+    Safe for threads: two may work out the same at once, and the later result stays.
+    """
+
+    def __init__(self, most: int) -> None:
+        self._most, self._bytes = most, 0
+        self._kept: OrderedDict[Hashable, tuple[Any, int]] = OrderedDict()
+        self._lock = threading.Lock()
+
+    @property
+    def bytes(self) -> int:
+        return self._bytes
+
+    def find(self, key: Hashable) -> Any:
+        """The result kept under a key, or None."""
+        with self._lock:
+            known = self._kept.get(key)
+            if known is None:
+                return None
+            self._kept.move_to_end(key)
+            return known[0]
+
+    def keep(self, key: Hashable, result: Any, size: int) -> None:
+        """Keep a result that is not None. One larger than the budget itself is not kept."""
+        with self._lock:
+            known = self._kept.pop(key, None)
+            self._bytes += size - (known[1] if known else 0)
+            self._kept[key] = (result, size)
+            while self._bytes > self._most and self._kept:
+                self._bytes -= self._kept.popitem(last=False)[1][1]
+
+
+BUDGET = Budget(64 << 20)
+"""Layouts, drawings, outlines and the like of this process."""
+
+
+def kept(work: Callable[P, Result]) -> Callable[P, Result]:
+    """A function of hashable arguments whose results are kept in the budget."""
+    @functools.wraps(work)
+    def keeping(*args: P.args, **named: P.kwargs) -> Result:
+        key = (work, args, tuple(named.items()))
+        known = BUDGET.find(key)
+        if known is None:
+            known = work(*args, **named)
+            BUDGET.keep(key, known, weigh(known) + weigh(args))
+        return known
+    return keeping
 
 
 class Remembered(Generic[Owner, Result]):
-    """The results of the last `most` owners. An owner never changes: an edit makes a new one."""
-
-    def __init__(self, most: int = 4096) -> None:
-        self._most = most
-        # The owner is held too, so that its identity can't be another's while it is remembered.
-        self._kept: OrderedDict[int, tuple[Owner, Result]] = OrderedDict()
+    """Results kept for as long as what they were made of is the same object. An owner never changes: an edit makes a new one."""
 
     def find(self, owner: Owner) -> Result | None:
-        known = self._kept.get(id(owner))
+        known = BUDGET.find((self, id(owner)))
+        # The owner is held too, so that its identity can't be another's while it is remembered.
         return known[1] if known and known[0] is owner else None
 
     def keep(self, owner: Owner, result: Result) -> Result:
-        self._kept[id(owner)] = (owner, result)
-        while len(self._kept) > self._most:
-            try:
-                self._kept.popitem(last=False)
-            except KeyError:  # another thread was quicker
-                break
+        BUDGET.keep((self, id(owner)), (owner, result), weigh(result) + weigh(owner))
         return result

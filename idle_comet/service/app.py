@@ -6,24 +6,24 @@ import secrets
 from contextlib import asynccontextmanager
 from pathlib import Path
 
-from fastapi import FastAPI, Request
-from fastapi.exceptions import RequestValidationError
+from fastapi import FastAPI
 from fastapi.responses import HTMLResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
 
-from ..core.project.edits import EditError
 from ..media.faces import use_faces
-from ..store.database import StoreUnavailable
-from ..store.projects import NothingToUndo, UnknownProject
+from .bodies import Bodies
 from .context import Context
 from .guard import Guard
-from .painters import PaintFailed
 from .preview_socket import router as preview_router
+from .problems import COMMON, answer_problems
 from .routers import catalogue, exports, frames, media, projects, recipes, texts, typefaces
 
 
-def create_app(context: Context, front_end: Path | None, hosts: frozenset[str]) -> FastAPI:
-    """The service over a store, its painters and its exports; serves the built front end if there is one."""
+def create_app(context: Context, front_end: Path | None, hosts: frozenset[str], secret: str | None = None) -> FastAPI:
+    """The service over a store, its painters and its exports; serves the built front end if there is one.
+
+    It answers to `hosts`; with a `secret`, only those who know it.
+    """
 
     @asynccontextmanager
     async def lifespan(app: FastAPI):
@@ -38,31 +38,13 @@ def create_app(context: Context, front_end: Path | None, hosts: frozenset[str]) 
                   openapi_url="/api/openapi.json")
     app.state.context = context
     for router in (catalogue.router, projects.router, frames.router, media.router, exports.router, typefaces.router, recipes.router, texts.router, preview_router):
-        app.include_router(router, prefix="/api")
-    _answer_errors(app)
+        app.include_router(router, prefix="/api", responses=COMMON)
+    answer_problems(app)
     if front_end:
         _serve_desk(app, front_end)
-    app.add_middleware(Guard, hosts=hosts)
+    app.add_middleware(Bodies)
+    app.add_middleware(Guard, hosts=hosts, secret=secret)
     return app
-
-
-def _answer_errors(app: FastAPI) -> None:
-    """Every error is a sentence: what happened, what was kept, what to do."""
-    def say(status: int):
-        async def answer(request: Request, error: Exception) -> JSONResponse:
-            return JSONResponse({"detail": str(error)}, status)
-        return answer
-
-    async def malformed(request: Request, error: RequestValidationError) -> JSONResponse:
-        # What was sent is left out: it may hold numbers that JSON can't.
-        return JSONResponse({"detail": [{"loc": list(one["loc"]), "msg": one["msg"], "type": one["type"]} for one in error.errors()]}, 422)
-
-    app.add_exception_handler(RequestValidationError, malformed)
-    app.add_exception_handler(EditError, say(422))
-    app.add_exception_handler(NothingToUndo, say(409))
-    app.add_exception_handler(UnknownProject, say(404))
-    app.add_exception_handler(PaintFailed, say(500))
-    app.add_exception_handler(StoreUnavailable, say(503))
 
 
 _DOCS = """<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Idle Comet, API</title>

@@ -12,7 +12,7 @@ from starlette.requests import HTTPConnection
 from ..store.projects import ProjectStore
 from ..store.recipes import RecipeStore
 from .exports import Exports
-from .painters import Painters
+from .painting import Painters
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,11 +19,11 @@ from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
 from ..core.compose.beside import MOST
-from ..core.project.edits import Edit
+from ..core.project.edits import Edit, EditError
 from ..store.database import StoreUnavailable
 from ..store.projects import UnknownProject
 from .context import Context
-from .painters import FrameRequest, PaintFailed
+from .painting import FrameRequest, PaintFailed
 
 router = APIRouter()
 
@@ -131,7 +131,7 @@ class _Preview:
             stored = await asyncio.to_thread(self._context.store.load, self._project)
             request = FrameRequest(frame, wish.width, wish.height, exact, quality, beside=tuple(each.model_dump_json() for each in wish.beside))
             painted = await self._context.painters.frame(self._project, stored.revision, stored.project, request)
-        except (PaintFailed, StoreUnavailable, UnknownProject) as error:
+        except (EditError, PaintFailed, StoreUnavailable, UnknownProject) as error:
             await self._socket.send_text(json.dumps({"problem": str(error), "frame": frame, "serial": wish.serial}))
             return
         head = struct.pack(
@@ -148,8 +148,14 @@ async def preview(socket: WebSocket, project_id: str) -> None:
     serving = asyncio.create_task(desk.serve())
     try:
         while True:
+            message = await socket.receive()
+            if message["type"] == "websocket.disconnect":
+                break
+            if message.get("text") is None:
+                await socket.send_text(json.dumps({"problem": "Not understood: the preview is asked in words (JSON), not in bytes."}))
+                continue
             try:
-                desk.hear(await socket.receive_text())
+                desk.hear(message["text"])
             except ValidationError as error:
                 await socket.send_text(json.dumps({"problem": f"Not understood: {error.errors()[0]['msg']}."}))
     except WebSocketDisconnect:

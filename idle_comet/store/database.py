@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import queue
 import re
+import threading
 import time
 from contextlib import contextmanager
 from pathlib import Path
@@ -16,6 +17,9 @@ _MIGRATIONS = Path(__file__).parent / "migrations"
 _LOST = {2003, 2006, 2013, 2055}
 """Client error numbers for a connection that is gone."""
 
+_MOST = 24
+"""Connections at once."""
+
 T = TypeVar("T")
 
 
@@ -23,31 +27,46 @@ class StoreUnavailable(RuntimeError):
     """The database can't be reached; nothing was written."""
 
 
+class StoreFull(RuntimeError):
+    """The disk has no room for what was to be written; nothing of it was."""
+
+
+_FULL = {3, 14, 28, 1021, 1026, 1030, 1041, 1114, 1135}
+"""Server error numbers for no room (1030 carries the storage engine's own number, which is 28 then)."""
+
+
+def _no_room(error: pymysql.err.Error) -> bool:
+    return bool(error.args) and error.args[0] in _FULL and (error.args[0] not in (1030, 1026, 3) or "28" in str(error) or "space" in str(error).lower())
+
+
 class Database:
-    """A small pool of connections to one database."""
+    """A pool of connections to one database."""
 
     def __init__(self, connect: Callable[..., pymysql.Connection], patience: float = 10.0) -> None:
         self._connect = connect
         self._patience = patience
         self._idle: queue.LifoQueue[pymysql.Connection] = queue.LifoQueue()
+        # More at once than the server's threads is of no use, and the database has its own limit.
+        self._places = threading.BoundedSemaphore(_MOST)
 
     @contextmanager
     def transaction(self) -> Iterator[DictCursor]:
         """A cursor whose work is committed as a whole, or not at all."""
-        connection = self._take()
-        try:
-            with connection.cursor() as cursor:
-                yield cursor
-            connection.commit()
-        except BaseException:
-            # A connection that failed is not worth trusting: its server may be gone.
+        with self._places:
+            connection = self._take()
             try:
-                connection.rollback()
-                self._idle.put(connection)
-            except pymysql.err.Error:
-                _drop(connection)
-            raise
-        self._idle.put(connection)
+                with connection.cursor() as cursor:
+                    yield cursor
+                connection.commit()
+            except BaseException:
+                # A connection that failed is not worth trusting: its server may be gone.
+                try:
+                    connection.rollback()
+                    self._idle.put(connection)
+                except pymysql.err.Error:
+                    _drop(connection)
+                raise
+            self._idle.put(connection)
 
     def run(self, work: Callable[[DictCursor], T]) -> T:
         """Do `work` in a transaction; when the server goes away, wait for it and do it again.
@@ -59,7 +78,9 @@ class Database:
             try:
                 with self.transaction() as cursor:
                     return work(cursor)
-            except (pymysql.err.OperationalError, pymysql.err.InterfaceError) as error:
+            except (pymysql.err.OperationalError, pymysql.err.InterfaceError, pymysql.err.InternalError) as error:
+                if _no_room(error):
+                    raise StoreFull("The disk is full. What was saved before is kept, this was not; make room and do it again.") from error
                 if error.args and error.args[0] not in _LOST | {0, 1927, 1053, 1213}:
                     raise
                 if time.monotonic() > deadline:

@@ -11,7 +11,6 @@ from idle_comet.core.compose.standing import stand
 from idle_comet.core.project.edits import AddSecondLine, AddStep, AddTitle, EditError, SetSpans, SetSpeed, SplitClips, StretchClips, apply
 from idle_comet.core.project.model import Clip, Footage, Project, Settings, Step, Track
 from idle_comet.core.project.source import exact_speed, source_frame, spare_frames
-from idle_comet.core.remember import Remembered
 from idle_comet.core.steps import KINDS
 
 READY = [(kind, ready) for kind, each in KINDS.items() for ready in each.ready]
@@ -123,12 +122,3 @@ def test_a_speed_keeps_the_part_it_showed(heath):
     halves, _ = apply(slow, SplitClips(clips=("c",), frame=33, seed="n"))
     right = halves.clips["n-1"]
     assert [source_frame(halves, right.content, local) for local in range(5)] == [source_frame(slow, slow.clips["c"].content, 33 + local) for local in range(5)]
-
-
-def test_what_is_remembered_belongs_to_one_object_only():
-    kept: Remembered = Remembered(2)
-    one, twin = [1], [1]
-    assert kept.keep(one, "one") == "one" and kept.find(one) == "one" and kept.find(twin) is None
-    kept.keep(twin, "twin")
-    kept.keep([3], "three")
-    assert kept.find(one) is None and kept.find(twin) == "twin"

@@ -1,16 +1,23 @@
 """The line between Desk and painter, and the painting processes behind it."""
 
+import asyncio
 import json
 import os
 import signal
 import struct
+import subprocess
+import sys
+from concurrent.futures import ThreadPoolExecutor
 
 import cv2
 import numpy as np
 import pytest
 from websockets.sync.client import connect
 
-from idle_comet.service.painters import FrameRequest, PainterProcess, PaintFailed
+from idle_comet.core.motion import Cascade, Fixed, Key, Moving
+from idle_comet.core.project.model import Step, Units
+from idle_comet.service.painting import FrameRequest, PainterProcess, Painters, PaintFailed
+from idle_comet.setup.home import ROOT
 
 SIZE = {"width": 320, "height": 180}
 
@@ -94,6 +101,13 @@ def test_what_is_not_understood_gets_an_answer_and_the_line_stays(line, message)
     assert heard(line)[:2] == (0, 1)
 
 
+def test_bytes_on_the_line_are_answered_in_words_and_the_line_stays(line):
+    line.send(b"\x00\x01")
+    assert "in words" in json.loads(line.recv(timeout=10))["problem"]
+    say(line, "want", serial=1, frame=0)
+    assert heard(line)[:2] == (0, 1)
+
+
 @pytest.fixture
 def painter(heath):
     process = PainterProcess(heath[0])
@@ -106,8 +120,8 @@ def test_a_painting_process_that_dies_is_replaced_and_the_frame_painted(painter,
     first = painter.paint("film", 1, film, request)
     again = painter.paint("film", 1, film, request)
     assert again.jpeg == first.jpeg and again.seconds == 0 < first.seconds
-    os.kill(painter._running.process.pid, signal.SIGKILL)
-    painter._running.process.join()
+    os.kill(painter.process.pid, signal.SIGKILL)
+    painter.process.join()
     assert painter.paint("film", 1, film, request).jpeg == first.jpeg
 
 
@@ -117,3 +131,45 @@ def test_a_shot_whose_file_is_gone_fails_its_frames_only(painter, film, heath):
     with pytest.raises(PaintFailed, match="Frame 40"):
         painter.paint("lost", 1, without, FrameRequest(40, 320, 180, True, 90))
     assert painter.paint("film", 1, film, FrameRequest(40, 320, 180, True, 90)).jpeg
+
+
+def absurd(film):
+    """A title of 4,000 letters that come one by one, each turned in depth and blurred: minutes of work."""
+    cascade = Units(arrival=Cascade(unit="letter", delay=0.01))
+    keys = Moving(keys=(Key(at=0, value=90), Key(at=40, value=0)))
+    title = film.clips["title"]
+    steps = tuple(Step(id=f"s{n}", kind=kind, values={name: keys}, units=cascade) for n, (kind, name) in enumerate([("focus_blur", "radius"), ("tumble", "tilt"), ("focus_blur", "radius")]))
+    words = title.content.model_copy(update={"text": "harvest " * 500, "box": Fixed(value=1200)})
+    return film.model_copy(update={"clips": {**film.clips, "title": title.model_copy(update={"content": words, "steps": steps, "head": 0, "length": 100})}})
+
+
+def test_a_frame_that_takes_too_long_is_given_up_in_a_sentence(painter, film):
+    easy = FrameRequest(20, 320, 180, True, 90)
+    painter.paint("film", 1, film, easy)
+    with pytest.raises(PaintFailed, match="longer than 1 seconds at 1920×1080 .* Nothing is lost"):
+        painter.paint("absurd", 1, absurd(film), FrameRequest(20, 1920, 1080, True, 90), 1.0)
+    assert painter.paint("film", 1, film, easy).jpeg
+
+
+def test_while_one_window_waits_for_an_absurd_frame_another_goes_on(heath, film):
+    painters = Painters(heath[0])
+    painters.start()
+
+    async def both():
+        heavy = asyncio.create_task(painters.frame("absurd", 1, absurd(film), FrameRequest(20, 1920, 1080, True, 90)))
+        await asyncio.sleep(0.2)
+        for frame in range(3):
+            await painters.frame("film", 1, film, FrameRequest(20 + frame, 320, 180, True, 90))
+        assert not heavy.done(), "the heavy frame was to be the slow one"
+        heavy.cancel()
+    try:
+        with ThreadPoolExecutor(1) as apart:
+            apart.submit(asyncio.run, both()).result()
+    finally:
+        painters.stop()
+
+
+def test_a_frame_that_wants_more_memory_than_there_is_for_it_is_given_up(film):
+    code = ("import resource, numpy as np\nfrom idle_comet.service.limits import limit_memory\nlimit_memory(200 << 20)\n"
+            "np.ones(100 << 20, np.uint8)\ntry:\n    np.ones(400 << 20, np.uint8)\nexcept MemoryError:\n    print('refused')")
+    assert subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, cwd=ROOT).stdout == "refused\n"

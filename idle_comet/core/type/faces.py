@@ -126,12 +126,17 @@ def octave_of(px: float) -> int:
     return max(4, math.ceil(math.log2(max(px, 1.0))))
 
 
+@lru_cache(maxsize=96)
+def _file(path: Path, index: int) -> hb.Face:
+    """A font file, read once for all places of its axes."""
+    return hb.Face(path.read_bytes(), index)
+
+
 class Face:
     """One file at one place of its axes. Distances are in em (1 = the type size)."""
 
     def __init__(self, path: Path, index: int, axes: Axes) -> None:
-        data = path.read_bytes()
-        self.hb_face = hb.Face(data, index)
+        self.hb_face = _file(path, index)
         self.hb_font = hb.Font(self.hb_face)
         self.units = self.hb_face.upem
         if axes:
@@ -273,7 +278,7 @@ def family_of(id: str) -> Family | None:
     return shipped().get(id) or OWN.find(id)
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=160)
 def _open(path: Path, index: int, axes: Axes) -> Face:
     return Face(path, index, axes)
 

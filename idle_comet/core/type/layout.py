@@ -10,6 +10,7 @@ from typing import NamedTuple
 import uharfbuzz as hb
 
 from ..picture import Rect
+from ..remember import kept
 from .faces import Face, face_for, faces_of, family_of
 from .joining import SCRIPTS, joins_back, joins_on
 from .lines import broken
@@ -134,7 +135,7 @@ class _Set(NamedTuple):
     missing: set[str]
 
 
-@lru_cache(maxsize=2048)
+@kept
 def _set(words: str, offset: int, base: Setting, ranges: tuple[Range, ...], stretch: float = 0.0) -> _Set:
     """A line shaped. Tracking follows each cluster but the last; ligatures are off when tracked. `stretch` is added to each space."""
     glyphs: list[Glyph] = []
@@ -236,7 +237,7 @@ def _carets(text: str, clusters: list[_Cluster], width: float) -> list[float]:
     return carets
 
 
-@lru_cache(maxsize=512)
+@kept
 def lay_out(text: str, base: Setting, block: Block = Block(), ranges: tuple[Range, ...] = ()) -> Layout:
     """Shape and set a text. Lines break at line feeds and, with a measure, where they would grow too long.
 

@@ -8,7 +8,7 @@ import numpy as np
 import skia
 
 from ..picture import Matrix, Patch, Rect, covered, over, parse_colour
-from ..remember import Remembered
+from ..remember import BUDGET
 from .faces import octave_of
 from .layout import Glyph, Layout
 
@@ -119,9 +119,6 @@ def _in_sight(glyphs: Sequence[Glyph], pose: Pose, bounds: Rect) -> list[Glyph]:
     return [glyph for glyph in glyphs if not glyph.ink.through(pose.matrix).grown(1).meets(bounds).empty]
 
 
-_OUTLINES: Remembered[Layout, dict[tuple, np.ndarray]] = Remembered(64)
-"""Of the layouts painted last: outlines as they stand in them."""
-
 _WORTH_KEEPING = 400
 """Glyphs; of longer lines only what is in sight is looked at."""
 
@@ -138,17 +135,15 @@ def _outline(layout: Layout, pose: Pose, glyphs: Sequence[Glyph], own: str | Non
     scale = pose.matrix.scale
     if len(glyphs) > _WORTH_KEEPING:
         glyphs, name = _in_sight(glyphs, pose, bounds), None
-    kept = _OUTLINES.find(layout) if name is not None else None
-    if kept is None:
-        kept = _OUTLINES.keep(layout, {}) if name is not None else {}
-    key = (own, name, tuple(octave_of(scale * size) for size in dict.fromkeys(glyph.size for glyph in glyphs)))
-    known = kept.get(key)
-    if known is None:
-        made = [glyph.face.pieces(glyph.gid, scale * glyph.size) * glyph.size + (glyph.x, glyph.y, glyph.x, glyph.y) for glyph in glyphs if _inked(glyph, own)]
-        known = np.concatenate(made) if made else np.empty((0, 4))
-        if len(kept) < 1000:
-            kept[key] = known
-    return known
+    key = (_outline, id(layout), own, name, tuple(octave_of(scale * size) for size in dict.fromkeys(glyph.size for glyph in glyphs)))
+    known = BUDGET.find(key) if name is not None else None
+    if known is not None and known[0] is layout:
+        return known[1]
+    made = [glyph.face.pieces(glyph.gid, scale * glyph.size) * glyph.size + (glyph.x, glyph.y, glyph.x, glyph.y) for glyph in glyphs if _inked(glyph, own)]
+    pieces = np.concatenate(made) if made else np.empty((0, 4))
+    if name is not None:
+        BUDGET.keep(key, (layout, pieces), pieces.nbytes + 400)
+    return pieces
 
 
 def _inked(glyph: Glyph, own: str | None) -> bool:

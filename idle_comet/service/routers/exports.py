@@ -63,7 +63,8 @@ def cancel_export(job_id: str, context: InContext) -> ExportJob:
     return context.exports.cancel(job_id)
 
 
-@router.get("/exports/{job_id}/film", response_class=FileResponse)
+@router.get("/exports/{job_id}/film", response_class=FileResponse, responses={200: {"content": {"video/mp4": {}}}, 206: {"content": {"video/mp4": {}}},
+                                                                              416: {"description": "The film has no such bytes."}})
 def film(job_id: str, context: InContext) -> FileResponse:
     job = _job(context, job_id)
     path = context.exports.path_of(job)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Query
@@ -12,7 +13,7 @@ from ...core.compose.beside import MOST, Cell, cells
 from ...core.compose.handles import Handles, clip_at, handles_of
 from ...core.compose.trail import Trail, trail_of
 from ..context import InContext
-from ..painters import FrameRequest
+from ..painting import FrameRequest
 
 router = APIRouter(prefix="/projects", tags=["frames"])
 
@@ -28,7 +29,7 @@ class PointedAt(BaseModel):
 async def frame(project_id: str, at: FrameNumber, context: InContext, width: Side = 1280, height: Side = 720,
                 exact: bool = True, quality: Annotated[int, Query(ge=30, le=100)] = 93) -> Response:
     """One frame as a JPEG of the asked size."""
-    stored = context.store.load(project_id)
+    stored = await asyncio.to_thread(context.store.load, project_id)
     painted = await context.painters.frame(
         project_id, stored.revision, stored.project, FrameRequest(at, width, height, exact, quality))
     return _jpeg(painted.jpeg)
@@ -38,7 +39,7 @@ async def frame(project_id: str, at: FrameNumber, context: InContext, width: Sid
 async def stage(project_id: str, clip_id: str, done: Annotated[int, Query(ge=0, le=100)], at: FrameNumber,
                 context: InContext, width: Side = 148, height: Side = 80) -> Response:
     """The clip's picture after its first `done` steps."""
-    stored = context.store.load(project_id)
+    stored = await asyncio.to_thread(context.store.load, project_id)
     if clip_id not in stored.project.clips:
         raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
     painted = await context.painters.frame(
@@ -50,7 +51,7 @@ async def stage(project_id: str, clip_id: str, done: Annotated[int, Query(ge=0, 
 async def strip(project_id: str, clip_id: str, tiles: Annotated[int, Query(ge=1, le=200)], context: InContext,
                 width: Side = 1024, height: Side = 48) -> Response:
     """A clip at evenly spread moments, side by side: its film strip on the timeline."""
-    stored = context.store.load(project_id)
+    stored = await asyncio.to_thread(context.store.load, project_id)
     if clip_id not in stored.project.clips:
         raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
     done = len(stored.project.clips[clip_id].steps)

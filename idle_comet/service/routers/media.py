@@ -40,10 +40,10 @@ _FORM = {"requestBody": {"required": True, "content": {"multipart/form-data": {"
     "properties": {"files": {"type": "array", "items": {"type": "string", "format": "binary"}}}}}}}}
 
 
-@router.post("/{project_id}/media", responses={422: {"model": AddedMedia}}, openapi_extra=_FORM)
+@router.post("/{project_id}/media", openapi_extra=_FORM)
 async def add_media(project_id: str, request: Request, context: InContext) -> AddedMedia:
     """Add files, sent as a form. Pictures whose names count up become one shot at the film's rate."""
-    project = context.store.load(project_id).project
+    project = (await asyncio.to_thread(context.store.load, project_id)).project
     folder = context.media / f".upload-{uuid.uuid4().hex[:8]}"
     folder.mkdir(parents=True)
     try:
@@ -86,7 +86,7 @@ def _put(context: Context, project_id: str, added: list[Media]) -> EditAnswer:
             continue
 
 
-@router.get("/{project_id}/media/{media_id}/thumbnail", response_class=FileResponse)
+@router.get("/{project_id}/media/{media_id}/thumbnail", response_class=FileResponse, responses={200: {"content": {"image/jpeg": {}}}})
 def thumbnail(project_id: str, media_id: str, context: InContext) -> FileResponse:
     item = context.store.load(project_id).project.media.get(media_id)
     path = item and thumbnail_path(context.media / item.path)

@@ -21,6 +21,7 @@ from ...core.project.model import Id, Project, Settings, Track
 from ...store.projects import Outcome, StaleRevision, Stored
 from ..context import InContext
 from ..drawings import drawings_of, redrawn
+from ..problems import Problem
 
 router = APIRouter(prefix="/projects", tags=["projects"])
 
@@ -165,7 +166,7 @@ def _or_stale(work) -> EditAnswer | JSONResponse:
         return JSONResponse(answer.model_dump(mode="json"), 409)
 
 
-_STALE = {409: {"model": StaleAnswer}}
+_STALE = {409: {"model": StaleAnswer | Problem, "description": "The film has changed since, or there is nothing to undo."}}
 
 
 @router.get("")

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+import asyncio
 import uuid
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Body, HTTPException, Query
-from fastapi.responses import PlainTextResponse, Response
+from fastapi.responses import Response
 from pydantic import BaseModel, Field, StringConstraints
 
 from ...core.project.edits import AddFromRecipe, UseRecipe
 from ...core.recipes import Recipe, RecipeError, missing_parts, read_recipe, recipe_of, shipped_recipes, write_recipe
 from ..context import Context, InContext
-from ..painters import FrameRequest
+from ..painting import FrameRequest
 
 router = APIRouter(tags=["recipes"])
 
@@ -58,10 +59,10 @@ def recipes(context: InContext) -> list[RecipeInfo]:
     return [_info(context, each, liked) for each in _shelf(context).values()]
 
 
-@router.get("/recipes/{id}/file", response_class=PlainTextResponse)
-def recipe_file(id: str, context: InContext) -> PlainTextResponse:
+@router.get("/recipes/{id}/file", response_class=Response, responses={200: {"content": {"application/json": {"schema": {"type": "object"}}}}})
+def recipe_file(id: str, context: InContext) -> Response:
     """The recipe as a file."""
-    return PlainTextResponse(write_recipe(_find(context, id)), media_type="application/json",
+    return Response(write_recipe(_find(context, id)), media_type="application/json",
                              headers={"Content-Disposition": f'attachment; filename="{id}.recipe.json"'})
 
 
@@ -125,8 +126,8 @@ async def moments(project_id: str, id: str, context: InContext, clip: str | None
 
     Without a title it is shown on its own sample words from a frame of the film on.
     """
-    stored = context.store.load(project_id)
-    recipe = _find(context, id)
+    stored = await asyncio.to_thread(context.store.load, project_id)
+    recipe = await asyncio.to_thread(_find, context, id)
     title = stored.project.clips.get(clip) if clip else None
     if title is not None and title.content.kind == "text":
         edit, shown = UseRecipe(clips=(title.id,), recipe=recipe), title.id

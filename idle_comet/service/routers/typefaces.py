@@ -14,7 +14,7 @@ from ...core.project.model import Clip, Project, Settings, Text, Track, fixed
 from ...core.type import Family, family_of
 from ...media.faces import FaceError, import_face
 from ..context import InContext
-from ..painters import FrameRequest
+from ..painting import FrameRequest
 from ..receiving import receive_files
 from .catalogue import FamilyInfo, family_info
 
@@ -31,7 +31,7 @@ async def sample(typeface: str, context: InContext, words: Annotated[str, Query(
     text = Text(text=words, typeface=family.id, weight=fixed(weight), size=fixed(44), colour=fixed("#ece4d8"), stand_x="left", measured_by="type")
     clip = Clip(id="sample", track="t", name="sample", head=0, length=1, content=text)
     project = Project(settings=Settings(name="sample", width=_WIDTH, height=_HEIGHT, background=_GROUND), tracks=(Track(id="t", name="t"),), clips={"sample": clip})
-    painted = await context.painters.frame(f"sample-{uuid.uuid4().hex}", 0, project, FrameRequest(0, _WIDTH, _HEIGHT, True, 90, small=True))
+    painted = await context.painters.frame(f"sample of {family.id}", hash((words, weight)), project, FrameRequest(0, _WIDTH, _HEIGHT, True, 90, small=True))
     return Response(painted.jpeg, media_type="image/jpeg", headers={"Cache-Control": "max-age=86400"})
 
 

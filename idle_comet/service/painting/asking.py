@@ -1,0 +1,50 @@
+"""What a painting process is asked for, and what it answers."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+
+class PaintFailed(RuntimeError):
+    """A frame could not be painted; the message says why."""
+
+
+class FrameRequest(NamedTuple):
+    """A frame of the film, or (when `clip` is named) the picture after its first `done` steps.
+
+    With `tiles`, that picture at so many moments of the clip, in one row. With `beside`, edits as JSON,
+    the film after each of them in a cell of its own; with both, the film after the edit at so many moments of the
+    clip, one below the other.
+    """
+
+    frame: int
+    width: int
+    height: int
+    exact: bool
+    quality: int
+    clip: str | None = None
+    done: int = 0
+    tiles: int = 0
+    beside: tuple[str, ...] = ()
+    small: bool = False
+    """For the process of small pictures, so that the preview never waits for it."""
+
+
+class Painted(NamedTuple):
+    """A JPEG, how many seconds of work it took (0 from the cache), and motion-blur samples taken and wanted."""
+
+    jpeg: bytes
+    seconds: float
+    samples: tuple[int, int] = (0, 0)
+
+
+class Refused(NamedTuple):
+    """An edit that was to be tried does not fit the film."""
+
+    why: str
+
+
+class Failed(NamedTuple):
+    """A frame that could not be painted."""
+
+    why: str

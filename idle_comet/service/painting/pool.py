@@ -1,0 +1,175 @@
+"""A few painting processes: each frame goes to one that is free; one that takes too long or dies is replaced."""
+
+from __future__ import annotations
+
+import asyncio
+import multiprocessing
+import threading
+import time
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+from ...core.project.edits import EditError
+from ...core.project.model import Project
+from .asking import Failed, FrameRequest, Painted, PaintFailed, Refused
+
+SECONDS, SMALL_SECONDS = 20.0, 12.0
+"""How long a frame, and a small picture, may take to be painted."""
+
+_STARTING = 60.0
+"""Seconds a process may take to be ready: compiled loops are read from their cache, or made."""
+
+_PREVIEWS, _SMALLS = 3, 2
+_REST = 90.0
+"""Seconds after which a process beyond the first that has nothing to do is ended."""
+
+
+class PainterProcess:
+    """One painting process, asked one thing at a time by whoever holds it."""
+
+    def __init__(self, media: Path) -> None:
+        self._media = media
+        self._context = multiprocessing.get_context("spawn")
+        self.process: multiprocessing.Process | None = None
+        self._pipe = None
+        self._ready = False
+        self._told: dict[str, int] = {}
+        self.rested = time.monotonic()
+
+    def start(self) -> None:
+        if self.process is not None and self.process.is_alive():
+            return
+        from .worker import work
+
+        self._pipe, theirs = self._context.Pipe()
+        self.process = self._context.Process(target=work, args=(theirs, str(self._media)), daemon=True)
+        self.process.start()
+        theirs.close()
+        self._ready, self._told = False, {}
+
+    def stop(self) -> None:
+        process, self.process = self.process, None
+        if process is not None:
+            self._pipe.close()
+            process.kill()
+            process.join(5)
+
+    def knows(self, id: str, revision: int) -> bool:
+        return self._told.get(id) == revision
+
+    def paint(self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float = SECONDS) -> Painted:
+        """Paint in the process and wait; raises PaintFailed, or EditError where a tried edit does not fit."""
+        answer = None
+        for _ in range(2):
+            try:
+                self.start()
+                if not self._ready:
+                    self._ready = bool(self._pipe.poll(_STARTING)) and self._pipe.recv() == "ready"
+                answer = self._asked(id, revision, project, request, seconds)
+            except (EOFError, OSError):
+                self.stop()
+                continue
+            break
+        if answer is None:
+            raise PaintFailed("The frame could not be painted: the painting process stopped twice. Nothing else is affected.")
+        if isinstance(answer, Refused):
+            raise EditError(answer.why)
+        if isinstance(answer, Failed):
+            raise PaintFailed(f"Frame {request.frame} could not be painted: {answer.why}.")
+        return answer
+
+    def _asked(self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float) -> Painted | Refused | Failed:
+        from .worker import UNKNOWN
+
+        for news in (None if self.knows(id, revision) else project, project):
+            pipe = self._pipe
+            pipe.send((id, revision, news, request))
+            if not pipe.poll(seconds):
+                self.stop()
+                self.start()
+                return Failed(f"it takes longer than {seconds:g} seconds at {request.width}×{request.height} and was given up. "
+                              "Nothing is lost; soften its heaviest steps or look at it smaller")
+            answer = pipe.recv()
+            if answer != UNKNOWN:
+                break
+        self._told[id] = revision
+        while len(self._told) > 64:
+            self._told.pop(next(iter(self._told)))
+        return answer
+
+
+class _Pool:
+    """Processes for one sort of pictures. The first is always there; others come while all are busy, and go again."""
+
+    def __init__(self, media: Path, most: int) -> None:
+        self._media, self._most = media, most
+        self._free: list[PainterProcess] = []
+        self._all: list[PainterProcess] = []
+        self._change = threading.Condition()
+
+    def start(self) -> None:
+        first = PainterProcess(self._media)
+        first.start()
+        self._all, self._free = [first], [first]
+
+    def stop(self) -> None:
+        for process in self._all:
+            process.stop()
+
+    def paint(self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float) -> Painted:
+        process = self._take(id, revision, seconds)
+        try:
+            return process.paint(id, revision, project, request, seconds)
+        finally:
+            self._give(process)
+
+    def _take(self, id: str, revision: int, seconds: float) -> PainterProcess:
+        """The free process that knows the film best; a new one while there may be more."""
+        deadline = time.monotonic() + 3 * seconds
+        with self._change:
+            while not self._free and len(self._all) >= self._most:
+                if not self._change.wait(deadline - time.monotonic()):
+                    raise PaintFailed("Too many frames that take long are being painted; this one was not begun. Nothing is lost.")
+            if not self._free:
+                process = PainterProcess(self._media)
+                self._all.append(process)
+                return process
+            process = max(self._free, key=lambda each: each.knows(id, revision))
+            self._free.remove(process)
+            return process
+
+    def _give(self, process: PainterProcess) -> None:
+        process.rested = time.monotonic()
+        with self._change:
+            self._free.append(process)
+            spare = [each for each in self._free if each is not self._all[0] and process.rested - each.rested > _REST]
+            for each in spare:
+                self._free.remove(each)
+                self._all.remove(each)
+            self._change.notify()
+        for each in spare:
+            each.stop()
+
+
+class Painters:
+    """The preview's processes and those for small pictures, as awaitable calls."""
+
+    def __init__(self, media: Path) -> None:
+        self.preview, self.small = _Pool(media, _PREVIEWS), _Pool(media, _SMALLS)
+        # Threads of their own: those that wait for a picture must not keep requests for data waiting.
+        self._threads = ThreadPoolExecutor(24, "painting")
+
+    def start(self) -> None:
+        self.preview.start()
+        self.small.start()
+
+    def stop(self) -> None:
+        self.preview.stop()
+        self.small.stop()
+        self._threads.shutdown(wait=False, cancel_futures=True)
+
+    async def frame(self, id: str, revision: int, project: Project, request: FrameRequest) -> Painted:
+        """Raises PaintFailed, or EditError where a tried edit does not fit."""
+        wide = request.clip is None and not request.small
+        pool, seconds = (self.preview, SECONDS) if wide else (self.small, SMALL_SECONDS)
+        return await asyncio.get_running_loop().run_in_executor(self._threads, pool.paint, id, revision, project, request, seconds)

@@ -1,0 +1,162 @@
+"""Runs in a painting process: paints what it is asked for, keeps encoded frames by their plan."""
+
+from __future__ import annotations
+
+import signal
+import time
+from collections import OrderedDict
+from pathlib import Path
+
+import numpy as np
+from pydantic import TypeAdapter
+
+from ...core.compose import Painter, evaluate, plan
+from ...core.compose.beside import paint_beside, plan_beside
+from ...core.compose.stage import plan_stage
+from ...core.project.edits import Edit, EditError, apply
+from ...core.project.model import Project
+from ...core.remember import weigh
+from ...media.decode import ShotSources
+from ...media.faces import use_faces
+from ...media.probe import MediaError
+from ...media.still import jpeg_bytes
+from ..limits import limit_memory
+from .asking import Failed, FrameRequest, Painted, Refused
+
+_SHOTS, _JPEGS = 160 << 20, 48 << 20
+"""Bytes kept of shots' frames and of encoded frames."""
+
+MEMORY = 3 << 30
+"""Bytes a process may take beyond what it begins with."""
+
+_edit = TypeAdapter(Edit)
+
+class Worker:
+    """Runs in the painting process: paints what it is asked for, keeps encoded frames by their plan."""
+
+    def __init__(self, media: str) -> None:
+        self._media = Path(media)
+        use_faces(self._media)
+        self._projects: OrderedDict[str, tuple[int, Project]] = OrderedDict()
+        self._paths: dict[str, str] = {}
+        self._painter = Painter(ShotSources(self._path_of, _SHOTS))
+        self._kept: OrderedDict[tuple, bytes] = OrderedDict()
+        self._bytes = 0
+        self._variants: tuple[Project, tuple[str, ...], list[Project]] | None = None
+
+    def _path_of(self, media: str) -> Path:
+        return self._media / self._paths[media]
+
+    def knows(self, id: str, revision: int) -> bool:
+        return id in self._projects and self._projects[id][0] == revision
+
+    def learn(self, id: str, revision: int, project: Project) -> None:
+        self._projects[id] = (revision, project)
+        self._projects.move_to_end(id)
+        while len(self._projects) > 8:
+            self._projects.popitem(last=False)
+
+    def paint(self, id: str, request: FrameRequest) -> Painted:
+        began = time.perf_counter()
+        project = self._projects[id][1]
+        if request.tiles and request.beside:
+            return self._moments(project, request, began)
+        if request.tiles:
+            return Painted(jpeg_bytes(self._strip(project, request), request.quality), time.perf_counter() - began)
+        self._paths = {item.id: item.path for item in project.media.values()}
+        if request.beside:
+            return self._beside(project, request, began)
+        if request.clip is None:
+            planned = plan(evaluate(project, request.frame), request.width, request.height, request.exact)
+        else:
+            planned = plan_stage(project, request.clip, request.done, request.frame, request.width, request.height)
+        hashes = tuple(item.hash for item in project.media.values())
+        key = (planned.key, hashes, request.quality)
+        known = self._kept.get(key)
+        if known:
+            self._kept.move_to_end(key)
+            return Painted(known, 0.0, planned.samples)
+        jpeg = jpeg_bytes(self._painter.paint(planned), request.quality)
+        self._keep(key, jpeg)
+        return Painted(jpeg, time.perf_counter() - began, planned.samples)
+
+    def _keep(self, key: tuple, jpeg: bytes) -> None:
+        # A key holds the whole plan of its frame: of a long text that is more than the picture.
+        self._bytes += len(jpeg) + weigh(key)
+        self._kept[key] = jpeg
+        while self._bytes > _JPEGS and self._kept:
+            old, gone = self._kept.popitem(last=False)
+            self._bytes -= len(gone) + weigh(old)
+
+    def _beside(self, project: Project, request: FrameRequest, began: float) -> Painted:
+        variants = self._variants_of(project, request.beside)
+        planned = plan_beside(variants, request.frame, request.width, request.height, request.exact)
+        hashes = tuple(item.hash for item in project.media.values())
+        key = (tuple(each.key for _, each in planned), request.width, request.height, hashes, request.quality)
+        known = self._kept.get(key)
+        samples = max((each.samples for _, each in planned), key=lambda pair: pair[1] - pair[0])
+        if known:
+            self._kept.move_to_end(key)
+            return Painted(known, 0.0, samples)
+        jpeg = jpeg_bytes(paint_beside(self._painter, planned, request.width, request.height), request.quality)
+        self._keep(key, jpeg)
+        return Painted(jpeg, time.perf_counter() - began, samples)
+
+    def _moments(self, project: Project, request: FrameRequest, began: float) -> Painted:
+
+        self._paths = {item.id: item.path for item in project.media.values()}
+        after = apply(project, _edit.validate_json(request.beside[0]))[0]
+        clip, high = after.clips[request.clip], request.height // request.tiles
+        sheet = np.empty((request.height, request.width, 4), np.uint8)
+        for tile in range(request.tiles):
+            share = (tile + 0.5) / request.tiles if request.tiles > 1 else 0.55
+            frame = clip.head + min(clip.length - 1, int(clip.length * share))
+            sheet[tile * high:(tile + 1) * high] = self._painter.paint(plan(evaluate(after, frame), request.width, high, False))
+        return Painted(jpeg_bytes(sheet, request.quality), time.perf_counter() - began)
+
+    def _variants_of(self, project: Project, edits: tuple[str, ...]) -> list[Project]:
+
+        if self._variants is None or self._variants[0] is not project or self._variants[1] != edits:
+            self._variants = (project, edits, [apply(project, _edit.validate_json(edit))[0] for edit in edits])
+        return self._variants[2]
+
+    def _strip(self, project: Project, request: FrameRequest):
+
+        self._paths = {item.id: item.path for item in project.media.values()}
+        clip = project.clips[request.clip]
+        strip = np.empty((request.height, request.width, 4), np.uint8)
+        edges = [request.width * tile // request.tiles for tile in range(request.tiles + 1)]
+        for tile, (left, right) in enumerate(zip(edges, edges[1:])):
+            frame = clip.head + clip.length * tile // request.tiles
+            strip[:, left:right] = self._painter.paint(
+                plan_stage(project, clip.id, request.done, frame, right - left, request.height))
+        return strip
+
+
+UNKNOWN = "unknown revision"
+
+
+def work(pipe, media: str) -> None:
+    """The painting process: answers requests until its pipe closes."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    worker = Worker(media)
+    limit_memory(MEMORY)
+    pipe.send("ready")
+    while True:
+        try:
+            id, revision, project, request = pipe.recv()
+        except EOFError:
+            return
+        try:
+            if project is not None:
+                worker.learn(id, revision, project)
+            answer = worker.paint(id, request) if worker.knows(id, revision) else UNKNOWN
+        except EditError as error:
+            answer = Refused(str(error))
+        except MediaError as error:
+            answer = Failed(str(error))
+        except MemoryError:
+            answer = Failed(f"it needs more memory than a frame may take ({MEMORY >> 30} GB). Nothing is lost; soften its heaviest steps")
+        except Exception as error:  # the process must outlive any one frame
+            answer = Failed(type(error).__name__ if isinstance(error, OSError) else f"{type(error).__name__}: {error}")
+        pipe.send(answer)

@@ -1,0 +1,88 @@
+"""Every refusal is a sentence: what happened, what was kept, what to do."""
+
+from __future__ import annotations
+
+import errno
+import logging
+import re
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel
+
+from ..core.project.edits import EditError
+from ..media.probe import MediaError
+from ..store.database import StoreFull, StoreUnavailable
+from ..store.projects import NothingToUndo, UnknownProject
+from .painting import PaintFailed
+
+_log = logging.getLogger("idle_comet")
+_PATH = re.compile(r"'?(?<![\w.])/(?:[\w.@+-]+/)+[\w.@+-]*'?")
+
+
+class Problem(BaseModel):
+    """Why something was not done, as a sentence."""
+
+    detail: str
+
+
+COMMON = {
+    400: {"model": Problem, "description": "The request can't be read."},
+    401: {"model": Problem, "description": "The server's secret is wanted."},
+    403: {"model": Problem, "description": "The request comes from elsewhere."},
+    404: {"model": Problem, "description": "It is not there."},
+    413: {"model": Problem, "description": "What was sent is too large."},
+    422: {"model": Problem, "description": "It does not fit; nothing was changed."},
+    500: {"model": Problem, "description": "It failed; nothing was changed."},
+    503: {"model": Problem, "description": "The database does not answer; nothing was written."},
+    507: {"model": Problem, "description": "The disk is full; nothing was written."},
+}
+"""What any address may answer besides what it is asked for."""
+
+DISK_FULL = "The disk is full. What was saved before is kept, this was not; make room and do it again."
+
+
+def plainly(error: BaseException) -> str:
+    """An error in words that show nothing of the machine."""
+    if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT):
+        return DISK_FULL
+    if isinstance(error, OSError) and error.strerror:
+        return f"The system said “{error.strerror}”."
+    said = _PATH.sub("a file", str(error)).strip()
+    return said or type(error).__name__
+
+
+def answer_problems(app: FastAPI) -> None:
+    """Let the service answer what goes wrong in sentences."""
+    def say(status: int):
+        async def answer(request: Request, error: Exception) -> JSONResponse:
+            return JSONResponse({"detail": plainly(error)}, status)
+        return answer
+
+    async def malformed(request: Request, error: RequestValidationError) -> JSONResponse:
+        # What was sent is left out: it may hold numbers that JSON can't.
+        first = error.errors()[0]
+        where = ".".join(str(part) for part in first["loc"] if part not in ("body", "query", "path"))[:200]
+        return JSONResponse({"detail": f"Not taken: {f'{where}: ' if where else ''}{first['msg']}. Nothing was changed."}, 422)
+
+    async def full(request: Request, error: OSError) -> JSONResponse:
+        if error.errno in (errno.ENOSPC, errno.EDQUOT):
+            return JSONResponse({"detail": DISK_FULL}, 507)
+        return await unforeseen(request, error)
+
+    async def unforeseen(request: Request, error: Exception) -> JSONResponse:
+        _log.error("%s %s failed", request.method, request.url.path, exc_info=error)
+        return JSONResponse({"detail": f"This failed in a way nobody foresaw ({type(error).__name__}). Nothing was changed; "
+                                       "the server's log says more."}, 500)
+
+    app.add_exception_handler(RequestValidationError, malformed)
+    app.add_exception_handler(EditError, say(422))
+    app.add_exception_handler(MediaError, say(422))
+    app.add_exception_handler(NothingToUndo, say(409))
+    app.add_exception_handler(UnknownProject, say(404))
+    app.add_exception_handler(PaintFailed, say(500))
+    app.add_exception_handler(StoreUnavailable, say(503))
+    app.add_exception_handler(StoreFull, say(507))
+    app.add_exception_handler(OSError, full)
+    app.add_exception_handler(Exception, unforeseen)
