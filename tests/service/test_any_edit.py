@@ -115,3 +115,78 @@ def test_a_walk_of_edits_undone_and_done_again_at_any_time(service, edits, seed)
         what = chance.choices(("edits", "undo", "redo"), (6, 3, 1))[0]
         answer = film.send(what, **({"edit": json.loads(edit.model_dump_json())} if what == "edits" else {}))
         film.checked(answer, before)
+
+
+def key(value, at):
+    return {"at": at, "value": value}
+
+
+def refused(film, says, **edit):
+    answer = film.send("edits", edit=edit)
+    assert answer.status_code == 422 and says in answer.json()["detail"], answer.text[:400]
+    assert ProjectStore(film.service.store._database).load(film.id).revision == film.revision
+
+
+def test_keys_set_one_by_one_end_where_a_document_ends(service):
+    film = Film(service)
+    long = {"kind": "trim_clip", "clip": "plain", "head": 90, "length": 4000}
+    assert film.send("edits", edit=long).status_code == 200
+    assert film.send("edits", edit={"kind": "add_step", "clip": "plain", "at": 0, "step": {"id": "p", "kind": "placement"}}).status_code == 200
+    moving = {"state": "moving", "keys": [key(1.0, at) for at in range(2000)]}
+    assert film.send("edits", edit={"kind": "set_property", "clip": "plain", "step": "p", "name": "x", "property": moving}).status_code == 200
+    refused(film, "at most 2,000 entries", kind="set_value", clip="plain", step="p", name="x", value=3, frame=2500)
+    refused(film, "at most 2,000 entries", kind="add_key", clip="plain", step="p", name="x", frame=2500)
+
+
+def test_words_replaced_again_and_again_end_where_a_text_ends(service):
+    film = Film(service)
+    words = {"kind": "replace_words", "find": "E", "by": "EE" * 400, "capitals_count": True}
+    said = [film.send("edits", edit=words) for _ in range(3)]
+    assert said[-1].status_code == 422 and "at most 10,000 characters" in said[-1].json()["detail"]
+    assert film.checked(film.send("undo"), service.rich) == service.rich
+
+
+@pytest.mark.parametrize("edit", [
+    {"kind": "stretch_clips", "clips": ["shot-1"], "by": 9_999_900},
+    {"kind": "trim_clip", "clip": "shot-3", "head": 36, "length": 9_999_990, "ripple": True},
+    {"kind": "move_clips", "heads": {"plain": 10_000_000}},
+    {"kind": "paste_clips", "clips": [{"id": "x", "track": "more", "name": "X", "head": 0, "length": 9_000_000, "content": {"kind": "plain"}}], "frame": 9_000_000, "seed": "x"},
+    {"kind": "add_title", "clip": "late", "frame": 9_999_999},
+    {"kind": "set_speed", "clip": "shot-1", "speed": 0.0001, "keep": "part"},
+])
+def test_nothing_is_pushed_past_the_last_frame_a_film_can_have(service, edit):
+    film = Film(service)
+    before = service.store.load(film.id).project
+    film.checked(film.send("edits", edit=edit), before)
+    assert all(clip.end <= 10_000_000 for clip in service.store.load(film.id).project.clips.values())
+
+
+@pytest.mark.parametrize("wrap", [lambda clip: {"kind": "add_clip", "clip": clip}, lambda clip: {"kind": "paste_clips", "clips": [clip], "frame": 500, "seed": "x"}])
+def test_two_steps_of_one_id_are_refused(service, wrap):
+    steps = [{"id": "a", "kind": "placement"}, {"id": "a", "kind": "focus_blur"}]
+    refused(Film(service), "two steps of one id", **wrap({"id": "x", "track": "more", "name": "X", "head": 500, "length": 9, "content": {"kind": "plain"}, "steps": steps}))
+
+
+def test_a_difference_from_outside_is_no_edit(service):
+    refused(Film(service), "difference", kind="difference", clips_gone=["title"])
+
+
+def test_half_a_character_in_a_name_is_refused(service):
+    film = Film(service)
+    for name in ('"\\ud800"', '"a\\u0000b"'):
+        body = f'{{"revision": 0, "edit": {{"kind": "change_settings", "name": {name}}}}}'
+        answer = service.post(f"/api/projects/{film.id}/edits", content=body, headers={"content-type": "application/json"})
+        assert answer.status_code == 422 and answer.json()["detail"].endswith("nothing was changed.")
+
+
+def test_titles_find_a_track_when_there_is_none_left(service):
+    film = Film(service)
+    before = service.store.load(film.id).project
+    for track in ("titles", "more", "shots"):
+        assert film.send("edits", edit={"kind": "remove_track", "track": track}).status_code == 200
+    for _ in range(2):
+        assert film.send("edits", edit={"kind": "add_title", "clip": "new", "frame": 3}).status_code == 200
+        assert film.send("undo").status_code == 200
+    for _ in range(3):
+        after = film.checked(film.send("undo"), None)
+    assert after == before

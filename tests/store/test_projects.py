@@ -1,3 +1,5 @@
+import json
+
 import pytest
 from hypothesis import HealthCheck, given, settings
 
@@ -155,3 +157,28 @@ def test_a_lost_connection_is_waited_for(store, mariadb):
 
 def test_migrating_twice_changes_nothing(database: Database):
     assert database.migrate() == []
+
+
+def test_a_film_with_parts_that_can_not_be_read_opens_without_them_and_says_so(store, film):
+    """As an older program may have left it: a value with too many keys, words too long, a clip past the last frame, one over another."""
+    with store._database.transaction() as cursor:
+        keys = [{"at": at, "value": 1.0} for at in range(2100)]
+        cursor.execute("UPDATE steps SET properties = JSON_SET(properties, '$.x', JSON_EXTRACT(%s, '$')) WHERE id = 'placement'", (json.dumps({"state": "moving", "keys": keys}),))
+        cursor.execute("UPDATE clips SET content = JSON_SET(content, '$.text', %s) WHERE id = 'title'", ("x" * 12_000,))
+        cursor.execute("INSERT INTO clips (project, id, track, name, head, length, arrival, departure, content)"
+                       " SELECT project, 'far', track, 'Far', 20000000, 9, 0, 0, content FROM clips WHERE id = 'shot'")
+        cursor.execute("INSERT INTO clips (project, id, track, name, head, length, arrival, departure, content)"
+                       " SELECT project, 'over', track, 'Over', head + 5, 9, 0, 0, content FROM clips WHERE id = 'shot'")
+    opened = fresh(store)
+    stored = opened.load("film")
+    title = stored.project.clips["title"]
+    assert len(title.steps[-1].values["x"].keys) == 2000 and title.content.text == "x" * 10_000
+    assert set(stored.project.clips) == {"title", "shot", "over"} and stored.project.clips["over"].track != "shots"
+    said = "\n".join(each.why for each in opened.set_aside("film"))
+    assert "2,000 entries" in said and "10,000 characters" in said and "head of “Far”" in said and "“Over” lay over another" in said
+    assert any(len(json.loads(each.document)) == 2100 for each in opened.set_aside("film") if each.document.startswith("[")), "what was cut is kept whole"
+    # Once and for all: it is not said again, and the film goes on as any other.
+    again = fresh(store)
+    assert again.load("film").project == stored.project and len(again.set_aside("film")) == len(opened.set_aside("film"))
+    again.edit("film", 0, words("on"), "token-on1")
+    assert again.undo("film", 1, "token-on2").stored.project == stored.project
