@@ -12,7 +12,10 @@ def has_alpha(format: av.VideoFormat) -> bool:
 
 def premultiplied(rgba: np.ndarray) -> np.ndarray:
     """Straight (h, w, 4) uint8 to premultiplied."""
-    alpha = rgba[..., 3:].astype(np.uint16)
-    out = rgba.copy()
-    out[..., :3] = (rgba[..., :3] * alpha + 127) // 255
+    out = np.empty_like(rgba)
+    # Some rows at a time: what is between has twice the bytes.
+    for row in range(0, len(rgba), 256):
+        part = rgba[row:row + 256]
+        out[row:row + 256, :, :3] = (part[..., :3] * part[..., 3:].astype(np.uint16) + 127) // 255
+        out[row:row + 256, :, 3] = part[..., 3]
     return out

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections import OrderedDict
 from fractions import Fraction
 from pathlib import Path
@@ -13,69 +14,119 @@ from av.video.reformatter import Colorspace, ColorRange, Interpolation, VideoRef
 
 from ..core.picture import planes_to_rgba
 from .alpha import has_alpha, premultiplied
-from .probe import MediaError
+from .interlaced import deinterlaced, is_interlaced
+from .probe import CHANGING, MediaError, shape_of, times_of
 from .proxy import PROXY_WIDTH, proxy_path
+from .stills import read_still
+from .wide import is_wide, to_rec709
 
 _SEEK_BEYOND = 24
 """Frames ahead up to which decoding on is cheaper than seeking."""
 
 
 class ShotReader:
-    """One open shot. Frames are found by their time stamp, never by counting calls."""
+    """One open shot. Frames are found by their own times, never by counting calls."""
 
     def __init__(self, path: Path) -> None:
-        self.is_proxy = path.suffixes[-2:-1] == [".proxy"]
+        self.is_proxy = ".proxy" in path.suffixes
         # Runs of pictures are stored premultiplied by us; files from elsewhere are straight.
-        self.straight = ".premultiplied" not in path.suffixes
+        self._straight = ".premultiplied" not in path.suffixes
+        # A shot of changing rate is counted in milliseconds; any other by its frames.
+        self._changing = ".changing" in path.suffixes
         try:
             self._container = av.open(str(path))
         except (av.FFmpegError, OSError) as error:
-            raise MediaError(f"{path.name} can't be opened: {error}") from error
+            raise MediaError(f"The file of the shot can't be opened ({error.strerror})") from error
         self._stream = self._container.streams.video[0]
         self._stream.thread_type = "SLICE"
         # The common decoder drops the transparency of VP8 and VP9.
         hidden = self._stream.metadata.get("alpha_mode") == "1" and self._stream.codec_context.name in ("vp8", "vp9")
         self._alpha_decoder = av.CodecContext.create(f"libvpx{'-vp9' * (self._stream.codec_context.name == 'vp9')}", "r") if hidden else None
         self.alpha = hidden or has_alpha(self._stream.codec_context.format)
-        self._rate = Fraction(self._stream.average_rate)
-        self._first = self._stream.start_time or 0
-        self._frames = None
-        self._at = -1
-        self._last: av.VideoFrame | None = None
+        self._times = times_of(self._container, self._stream)
+        if not self._times:
+            raise MediaError("The file of the shot holds no frames")
+        self._frames: Iterator[tuple[int, av.VideoFrame]] | None = None
+        self._last: tuple[int, av.VideoFrame] | None = None
+        first = next(self._decoded(0), (0, None))[1]
+        self.shape = shape_of(self._stream, first)
+        self._interlaced = not self.is_proxy and first is not None and is_interlaced(first)
 
     def close(self) -> None:
         self._container.close()
 
-    def _number(self, frame: av.VideoFrame) -> int:
-        return round((frame.pts - self._first) * self._stream.time_base * self._rate)
-
-    def _decode(self) -> Iterator[av.VideoFrame]:
+    def _decoded(self, at: int) -> Iterator[tuple[int, av.VideoFrame]]:
+        """(time, frame) from the last whole picture before a time on."""
+        self._container.seek(at, stream=self._stream)
         if self._alpha_decoder is None:
-            return self._container.decode(self._stream)
-        return (frame for packet in self._container.demux(self._stream) for frame in self._alpha_decoder.decode(packet))
+            return ((frame.pts, frame) for frame in self._container.decode(self._stream) if frame.pts is not None)
+        return ((frame.pts, frame) for packet in self._container.demux(self._stream) for frame in self._alpha_decoder.decode(packet))
+
+    def _place(self, index: int) -> int:
+        """The place, among the frames there are, of the one that is due at an index of the shot's rate."""
+        if not self._changing:
+            return min(index, len(self._times) - 1)
+        # Half a millisecond: what lies on the grid may have been rounded to either side of it.
+        due = self._times[0] + (Fraction(2 * index + 1, 2) / CHANGING) / self._stream.time_base
+        return max(0, bisect_right(self._times, due) - 1)
 
     def frame(self, index: int) -> av.VideoFrame:
-        """The frame with this number; past the end, the last one there is."""
-        if self._last is not None and self._at == index:
-            return self._last
-        if self._frames is None or index < self._at or index > self._at + _SEEK_BEYOND:
-            self._container.seek(self._first + int(index / self._rate / self._stream.time_base), stream=self._stream)
-            self._frames = self._decode()
+        """The frame that is due at this number; past the end, the last one there is."""
+        place = self._place(index)
+        wanted = self._times[place]
+        if self._last is not None and self._last[0] == wanted:
+            return self._last[1]
+        here = -1 if self._last is None else bisect_right(self._times, self._last[0]) - 1
+        if self._frames is None or not here < place <= here + _SEEK_BEYOND:
+            # Fields are woven with those beside them: two frames earlier, so that the result is the same from anywhere.
+            self._frames = self._decoded(self._times[max(0, place - 2 * self._interlaced)])
+            if self._interlaced:
+                self._frames = deinterlaced(self._frames, self._stream)
             self._last = None
-        for frame in self._frames:
-            self._at, self._last = self._number(frame), frame
-            if self._at >= index:
+        for at, frame in self._frames:
+            self._last = (at, frame)
+            if at >= wanted:
                 return frame
         if self._last is None:
-            raise MediaError("The shot ended before the frame that was asked for.")
+            raise MediaError("The shot ended before the frame that was asked for")
         self._frames = None
-        return self._last
+        return self._last[1]
+
+    @property
+    def base(self) -> Fraction:
+        """Seconds in which the shot's frames are counted."""
+        rate = self._stream.average_rate or Fraction(25)
+        return 1 / CHANGING if self._changing else 1 / Fraction(rate)
+
+    def all(self) -> Iterator[tuple[int, av.VideoFrame]]:
+        """Every frame in order, and when it is shown, in `base`; no other frame can be asked for meanwhile."""
+        self._frames = self._last = None
+        frames = self._decoded(self._times[0])
+        for number, (at, frame) in enumerate(deinterlaced(frames, self._stream) if self._interlaced else frames):
+            yield round((at - self._times[0]) * self._stream.time_base / self.base) if self._changing else number, frame
+
+    def plain(self, frame: av.VideoFrame) -> bool:
+        """Whether a frame is shown as it is stored, but for its matrix and range."""
+        return not (self.shape.turns or is_wide(frame)) and not self.alpha
+
+    def shown(self, frame: av.VideoFrame, exact: bool) -> np.ndarray:
+        """A frame as premultiplied (h, w, 4) uint8 RGBA in Rec.709, upright; its pixels may not be square."""
+        if not self.is_proxy and is_wide(frame) and not self.alpha:
+            pixels = to_rec709(frame)
+        else:
+            pixels = picture_of(frame, self.alpha, exact, self._straight, self.is_proxy)
+        turns = 0 if self.is_proxy else self.shape.turns
+        return np.ascontiguousarray(np.rot90(pixels, turns)) if turns else pixels
+
+    def picture(self, index: int, exact: bool) -> np.ndarray:
+        """The frame that is due at this number, as it is shown."""
+        return self.shown(self.frame(index), exact)
 
 
 class ShotSources:
     """Frames of a project's shots and stills as premultiplied RGBA, with the last ones kept."""
 
-    def __init__(self, path_of: Callable[[str], Path], keep_bytes: int = 384 << 20) -> None:
+    def __init__(self, path_of: Callable[[str], Path], keep_bytes: int = 192 << 20) -> None:
         self._path_of = path_of
         self._readers: OrderedDict[Path, ShotReader] = OrderedDict()
         self._kept: OrderedDict[tuple, np.ndarray] = OrderedDict()
@@ -98,11 +149,8 @@ class ShotSources:
 
     def _read(self, path: Path, index: int, exact: bool) -> np.ndarray:
         if path.suffix in _STILL_SUFFIXES:
-            from .importing import read_still
-
             return read_still(path, path.name)[0]
-        reader = self._reader(path)
-        return picture_of(reader.frame(index), reader.alpha, exact, reader.straight, reader.is_proxy)
+        return self._reader(path).picture(index, exact)
 
     def _reader(self, path: Path) -> ShotReader:
         if path not in self._readers:
@@ -113,8 +161,15 @@ class ShotSources:
         return self._readers[path]
 
 
-_STILL_SUFFIXES = {".png", ".jpg", ".jpeg", ".webp"}
+_STILL_SUFFIXES = {".png", ".jpg", ".jpeg", ".webp", ".gif"}
 _reformatter = VideoReformatter()
+_MATRICES = {1: Colorspace.ITU709, 4: Colorspace.FCC, 5: Colorspace.ITU601, 6: Colorspace.ITU601, 7: Colorspace.SMPTE240M, 9: Colorspace.BT2020, 10: Colorspace.BT2020}
+"""Matrices by number (ITU-T H.273); 5 and 6 are both BT.601."""
+
+
+def matrix_of(frame: av.VideoFrame) -> Colorspace:
+    """The frame's own matrix; Rec.709 from 720 lines up, BT.601 below, where it says none."""
+    return _MATRICES.get(frame.colorspace) or (Colorspace.ITU709 if frame.height >= 720 else Colorspace.ITU601)
 
 
 def picture_of(frame: av.VideoFrame, alpha: bool, exact: bool, straight: bool = True, proxy: bool = False) -> np.ndarray:
@@ -123,9 +178,7 @@ def picture_of(frame: av.VideoFrame, alpha: bool, exact: bool, straight: bool = 
     Rec.709 is assumed from 720 lines up when the shot says nothing. `exact` takes the
     slower conversion that is right to one code value.
     """
-    tagged = frame.colorspace
-    matrix = Colorspace(tagged) if tagged in (1, 5, 6) and not proxy else (
-        Colorspace.ITU709 if proxy or frame.height >= 720 else Colorspace.ITU601)
+    matrix = Colorspace.ITU709 if proxy else matrix_of(frame)
     if exact and frame.format.name in ("yuv420p", "yuvj420p") and frame.width % 2 == frame.height % 2 == 0:
         whole = proxy or frame.color_range == 2 or frame.format.name == "yuvj420p"
         return planes_to_rgba(*_planes(frame), 1 if matrix == Colorspace.ITU709 else 5, whole)

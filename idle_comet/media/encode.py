@@ -26,7 +26,7 @@ class FilmWriter:
         context.width, context.height, context.pix_fmt = width, height, "yuv420p"
         context.time_base = 1 / rate
         context.thread_count = threads
-        context.options = {"crf": f"{crf:g}", "preset": preset}
+        context.options = {"crf": f"{crf:g}", "preset": preset, "chroma_sample_location": "left"}
         if keys_every:
             context.options |= {"g": str(keys_every), "bf": "0", "tune": "fastdecode"}
         context.colorspace = context.color_primaries = context.color_trc = _REC709

@@ -5,13 +5,16 @@ from __future__ import annotations
 import hashlib
 import io
 import json
-import multiprocessing
 import shutil
+import struct
 from pathlib import Path
 
 from ..core.type import OWN, Family, family_of
+from .apart import Apart, Unreadable
 
 LARGEST = 30 << 20
+_LARGEST_UNPACKED = 4 * LARGEST
+_MEMORY = 700 << 20
 _SECONDS = 40
 """How long a font may take to be read: a hostile one must not hold anything up."""
 
@@ -52,30 +55,24 @@ def import_face(path: Path, name: str, media: Path) -> Family:
 
 
 def _read_apart(data: bytes, name: str) -> tuple[bytes, dict]:
-    """Reading a stranger's file in a process of its own, which may fail or hang without harm."""
-    context = multiprocessing.get_context("spawn")
-    ours, theirs = context.Pipe(duplex=False)
-    reader = context.Process(target=_read, args=(theirs, data), daemon=True)
-    reader.start()
-    theirs.close()
+    """In a process of its own, which may want too much or hang without harm."""
     try:
-        answer = ours.recv() if ours.poll(_SECONDS) else "reading it took too long"
-    except EOFError:
-        answer = "it is broken"
-    reader.kill()
-    reader.join()
-    if isinstance(answer, str):
-        raise FaceError(f"“{name}” was not added: {answer}. Nothing else was changed; TTF, OTF and WOFF2 files can be used.")
-    return answer
-
-
-def _read(pipe, data: bytes) -> None:
-    try:
-        pipe.send(read_face(data))
+        with Apart(_SECONDS, _MEMORY) as reader:
+            return reader.do(read_face, data)
     except FaceError as error:
-        pipe.send(str(error))
+        why = str(error)
+    except Unreadable as error:
+        why = str(error)
     except Exception:  # whatever a broken font makes the reader stumble over
-        pipe.send("it is no whole font file")
+        why = "it is no whole font file"
+    raise FaceError(f"“{name}” was not added: {why}. Nothing else was changed; TTF, OTF and WOFF2 files can be used.")
+
+
+def _unpacked(data: bytes) -> int:
+    """Bytes a packed font says it has when it is unpacked; its own length for one that is not packed."""
+    if data[:4] in (b"wOF2", b"wOFF") and len(data) >= 20:
+        return struct.unpack(">I", data[16:20])[0]
+    return len(data)
 
 
 def read_face(data: bytes) -> tuple[bytes, dict]:
@@ -87,9 +84,11 @@ def read_face(data: bytes) -> tuple[bytes, dict]:
         raise FaceError("it is a collection of fonts; send one of them")
     if data[:4] not in (b"\0\1\0\0", b"OTTO", b"true", b"wOF2", b"wOFF"):
         raise FaceError("it is no font file")
-    font = TTFont(io.BytesIO(data), lazy=False)
-    if sum(len(font.reader[tag]) for tag in font.reader.keys()) > 4 * LARGEST:
+    if _unpacked(data) > _LARGEST_UNPACKED:
         raise FaceError("unpacked it is too large")
+    font = TTFont(io.BytesIO(data), lazy=False)
+    if "head" in font and not 16 <= font["head"].unitsPerEm <= 16384:
+        raise FaceError(f"it counts {font['head'].unitsPerEm} units to the em; a font has 16 to 16,384")
     missing = [tag for tag in ("cmap", "head", "hhea", "hmtx", "maxp") if tag not in font]
     if missing or not font.getBestCmap():
         raise FaceError("it is no whole font file" if missing else "it has no characters")

@@ -5,7 +5,10 @@ from __future__ import annotations
 import os
 import re
 import uuid
+from dataclasses import replace
+from fractions import Fraction
 from pathlib import Path
+from typing import Iterable, Iterator
 
 import av
 import cv2
@@ -13,12 +16,13 @@ import numpy as np
 
 from ..core.clock import Rate
 from ..core.project.model import Media
-from .alpha import has_alpha, premultiplied
-from .decode import ShotReader, picture_of
-from .probe import MediaError, hash_file, probe
-from .proxy import make_proxy
+from .decode import ShotReader
+from .probe import CHANGING, MediaError, Probe, hash_file, probe
+from .proxy import proxy_path
+from .proxying import make_proxy
 from .sniff import check_size, sniff
 from .still import jpeg_bytes
+from .stills import Moment, is_animated, moments, read_still
 
 _THUMBNAIL_WIDTH = 288
 _NUMBERED = re.compile(r"^(.*?)(\d+)(\.[a-z]+)$", re.I)
@@ -30,8 +34,17 @@ def thumbnail_path(file: Path) -> Path:
 
 def import_file(path: Path, name: str, folder: Path) -> Media:
     """Move an uploaded file into the media folder; raises MediaError, leaving nothing behind, when it can't be used."""
-    kind = sniff(path, name)
-    return _import_still(path, name, folder) if kind == "still" else _import_video(path, name, folder)
+    try:
+        if sniff(path, name) == "video":
+            return _import_video(path, name, folder)
+        if is_animated(path, name):
+            return _import_animated(path, name, folder)
+        return _import_still(path, name, folder)
+    except (av.FFmpegError, cv2.error, ValueError, ArithmeticError, LookupError, StopIteration) as error:
+        if isinstance(error, MediaError):
+            raise
+        # Whatever a stranger's file makes a reader stumble over: it is the file that is refused.
+        raise MediaError(f"“{name}” can't be read ({type(error).__name__}). It was not added.") from error
 
 
 def _id() -> str:
@@ -39,39 +52,39 @@ def _id() -> str:
 
 
 def _title(name: str) -> str:
-    return Path(name).stem[:200] or "Untitled"
+    return Path(name).stem[:120] or "Untitled"
 
 
-def _keep(path: Path, hash: str, suffix: str, folder: Path) -> Path:
-    """Put the file under its content's name; the same content is kept once."""
+def _keep(path: Path, hash: str, suffix: str, folder: Path) -> tuple[Path, bool]:
+    """Put the file under its content's name; the same content is kept once. And whether it is new."""
     kept = folder / f"{hash}{suffix.lower()}"
-    if not kept.exists():
-        os.replace(path, kept)
-    return kept
+    if kept.exists():
+        return kept, False
+    os.replace(path, kept)
+    return kept, True
+
+
+class _Unless:
+    """Takes what was kept of a file away again unless it could be used."""
+
+    def __init__(self, kept: Path, new: bool) -> None:
+        self._kept, self._new = kept, new
+
+    def __enter__(self) -> None: ...
+
+    def __exit__(self, kind, error, trace) -> None:
+        if kind is not None and self._new:
+            for each in (self._kept, thumbnail_path(self._kept), proxy_path(self._kept)):
+                each.unlink(missing_ok=True)
 
 
 def _import_still(path: Path, name: str, folder: Path) -> Media:
     picture, alpha = read_still(path, name)
-    kept = _keep(path, hash_file(path), Path(name).suffix, folder)
-    _write_thumbnail(kept, picture)
-    return Media(id=_id(), name=_title(name), kind="still", alpha=alpha, hash=kept.stem, path=kept.name,
-                 width=picture.shape[1], height=picture.shape[0], frames=1)
-
-
-def read_still(path: Path, name: str) -> tuple[np.ndarray, bool]:
-    """A picture file as premultiplied (h, w, 4) uint8 RGBA, and whether it has transparency."""
-    try:
-        with av.open(str(path)) as container:
-            stream = container.streams.video[0]
-            if not stream.width or not stream.height:
-                raise StopIteration
-            check_size(name, stream.width, stream.height)
-            frame = next(container.decode(stream))
-    except (av.FFmpegError, StopIteration, IndexError) as error:
-        raise MediaError(f"“{name}” can't be read as a picture: {error or 'it holds none'}. It was not added.") from error
-    alpha = has_alpha(frame.format)
-    pixels = frame.to_ndarray(format="rgba")
-    return (premultiplied(pixels), True) if alpha else (pixels, False)
+    kept, new = _keep(path, hash_file(path), Path(name).suffix, folder)
+    with _Unless(kept, new):
+        _write_thumbnail(kept, picture)
+        return Media(id=_id(), name=_title(name), kind="still", alpha=alpha, hash=kept.stem, path=kept.name,
+                     width=picture.shape[1], height=picture.shape[0], frames=1)
 
 
 def _import_video(path: Path, name: str, folder: Path) -> Media:
@@ -80,28 +93,29 @@ def _import_video(path: Path, name: str, folder: Path) -> Media:
     except MediaError as error:
         raise MediaError(f"“{name}” can't be used: {str(error).removeprefix(path.name).strip()} It was not added.") from error
     check_size(name, found.width, found.height)
-    _check_whole(path, name, found.frames)
-    kept = _keep(path, found.hash, Path(name).suffix, folder)
-    reader = ShotReader(kept)
-    first = picture_of(reader.frame(0), reader.alpha, exact=True)
-    _write_thumbnail(kept, first)
-    make_proxy(kept, reader.alpha)
-    reader.close()
-    return Media(id=_id(), name=_title(name), kind="video", alpha=reader.alpha, hash=found.hash, path=kept.name,
-                 width=found.width, height=found.height, frames=found.frames,
-                 rate=Rate(num=found.rate.numerator, den=found.rate.denominator))
+    changing = ".changing" if found.rate == CHANGING else ""
+    return _kept_shot(path, f"{changing}{Path(name).suffix}", found, name, folder)
 
 
-def _check_whole(path: Path, name: str, frames: int) -> None:
-    """A film whose end was cut off still has a header that promises all of it."""
-    with av.open(str(path)) as container:
-        stream = container.streams.video[0]
+def _kept_shot(path: Path, suffix: str, found: Probe, name: str, folder: Path, alpha: bool | None = None) -> Media:
+    """The shot under its content's name, with its thumbnail and its proxy."""
+    kept, new = _keep(path, found.hash, suffix, folder)
+    with _Unless(kept, new):
+        reader = ShotReader(kept)
         try:
-            there = sum(1 for packet in container.demux(stream) if packet.size)
-        except av.FFmpegError:
-            there = 0
-    if there < frames:
-        raise MediaError(f"“{name}” is cut short: {there} of its {frames} frames are there. It was not added; copy the file again.")
+            alpha = reader.alpha if alpha is None else alpha
+            _write_thumbnail(kept, reader.picture(0, exact=True))
+        finally:
+            reader.close()
+        make_proxy(kept)
+        return Media(id=_id(), name=_title(name), kind="video", alpha=alpha, hash=found.hash, path=kept.name,
+                     width=found.width, height=found.height, frames=found.frames,
+                     rate=Rate(num=found.rate.numerator, den=found.rate.denominator), notes=found.notes)
+
+
+def _import_animated(path: Path, name: str, folder: Path) -> Media:
+    """An animated picture as a shot: every picture for as long as the file says, losslessly, with its transparency."""
+    return _written(((each, name) for each in moments(path, name)), name, folder, Fraction(1, 1000))
 
 
 def numbered(names: list[str]) -> str | None:
@@ -120,35 +134,44 @@ def import_numbered(files: list[tuple[Path, str]], rate: Rate, folder: Path) -> 
     title = numbered([name for _, name in files])
     assert title
     files = sorted(files, key=lambda item: int(_NUMBERED.match(item[1])[2]))
+
+    def pictures() -> Iterator[tuple[Moment, str]]:
+        for path, name in files:
+            if sniff(path, name) != "still":
+                raise MediaError(f"“{name}” is not a picture; the run was not added.")
+            yield Moment(*read_still(path, name), 1), name
+    return _written(pictures(), f"{title}.png", folder, 1 / rate.fraction)
+
+
+def _written(pictures: Iterable[tuple[Moment, str]], title: str, folder: Path, unit: Fraction) -> Media:
+    """A shot of pictures, each shown for so many units (seconds)."""
     unfinished = folder / f".{uuid.uuid4().hex}.mkv"
-    size, any_alpha = None, False
+    size, any_alpha, at = None, False, 0
     try:
-        with av.open(str(unfinished), "w") as out:
-            stream = out.add_stream("ffv1", rate=rate.fraction)
+        # Bit for bit the same for the same pictures, so that they are kept once.
+        with av.open(str(unfinished), "w", options={"fflags": "+bitexact"}) as out:
+            stream = out.add_stream("ffv1", rate=1 / unit)
             stream.pix_fmt = "bgra"
-            for number, (path, name) in enumerate(files):
-                if sniff(path, name) != "still":
-                    raise MediaError(f"“{name}” is not a picture; the run was not added.")
-                picture, alpha = read_still(path, name)
+            stream.codec_context.time_base = unit
+            for (picture, alpha, lasts), name in pictures:
                 any_alpha |= alpha
-                size = size or picture.shape[:2]
+                if size is None:
+                    stream.height, stream.width = size = picture.shape[:2]
                 if picture.shape[:2] != size:
                     raise MediaError(f"“{name}” is {picture.shape[1]}×{picture.shape[0]}, the first picture {size[1]}×{size[0]}; the run was not added.")
-                if number == 0:
-                    stream.height, stream.width = size
                 # Kept premultiplied: the tag tells the reader.
                 frame = av.VideoFrame.from_ndarray(np.ascontiguousarray(picture[..., [2, 1, 0, 3]]), format="bgra")
-                frame.pts, frame.time_base = number, 1 / rate.fraction
+                frame.pts, frame.time_base = at, unit
+                at += lasts
                 for packet in stream.encode(frame):
                     out.mux(packet)
             for packet in stream.encode():
                 out.mux(packet)
         found = probe(unfinished)
-        kept = _keep(unfinished, found.hash, ".premultiplied.mkv", folder)
-        picture = picture_of(ShotReader(kept).frame(0), any_alpha, exact=True, straight=False)
-        _write_thumbnail(kept, picture)
-        return Media(id=_id(), name=title[:200], kind="video", alpha=any_alpha, hash=found.hash, path=kept.name, width=size[1],
-                     height=size[0], frames=len(files), rate=rate)
+        changing = found.rate == CHANGING
+        if not changing and unit != 1 / CHANGING:
+            found = replace(found, rate=1 / unit)
+        return _kept_shot(unfinished, f"{'.changing' if changing else ''}.premultiplied.mkv", found, title, folder, any_alpha)
     finally:
         unfinished.unlink(missing_ok=True)
 
@@ -163,4 +186,7 @@ def _write_thumbnail(file: Path, picture: np.ndarray) -> None:
     ground = np.float32(74) * (1 - small[..., 3:] / 255)
     small[..., :3] += ground
     small[..., 3] = 255
-    target.write_bytes(jpeg_bytes(small.clip(0, 255).astype(np.uint8), 85))
+    # Twelve imports of one file at once write it each on their own.
+    unfinished = target.with_name(f".{uuid.uuid4().hex}.thumb")
+    unfinished.write_bytes(jpeg_bytes(small.clip(0, 255).astype(np.uint8), 85))
+    os.replace(unfinished, target)

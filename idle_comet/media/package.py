@@ -9,7 +9,7 @@ from pathlib import Path
 from ..core.project.file import ProjectFileError, read_project_file, write_project_file
 from ..core.project.model import Project
 from .probe import hash_file
-from .proxy import make_proxy
+from .proxying import make_proxy
 
 
 def save_project(project: Project, media: Path, out: Path) -> list[str]:
@@ -62,4 +62,4 @@ def take_media(project: Project, places: dict[str, Path], media: Path) -> None:
             shutil.copyfile(path, target.with_name(f".{target.name}.part"))
             os.replace(target.with_name(f".{target.name}.part"), target)
         if item.kind == "video":
-            make_proxy(target, item.alpha)
+            make_proxy(target)

@@ -6,10 +6,10 @@ from pathlib import Path
 
 from .probe import MediaError
 
-_STILLS = {"png": "a PNG picture", "jpeg": "a JPEG picture", "webp": "a WebP picture"}
+_STILLS = {"png": "a PNG picture", "jpeg": "a JPEG picture", "webp": "a WebP picture", "gif": "a GIF picture"}
 _VIDEOS = {"mp4": "an MP4 or QuickTime film", "mkv": "a Matroska or WebM film", "avi": "an AVI film"}
 _NAMED = {
-    ".png": "png", ".jpg": "jpeg", ".jpeg": "jpeg", ".webp": "webp", ".mp4": "mp4", ".m4v": "mp4", ".mov": "mp4",
+    ".png": "png", ".jpg": "jpeg", ".jpeg": "jpeg", ".webp": "webp", ".gif": "gif", ".mp4": "mp4", ".m4v": "mp4", ".mov": "mp4",
     ".mkv": "mkv", ".webm": "mkv", ".avi": "avi",
 }
 LARGEST_SIDE = 16384
@@ -22,6 +22,8 @@ def _by_content(head: bytes) -> str | None:
         return "png"
     if head.startswith(b"\xff\xd8\xff"):
         return "jpeg"
+    if head[:6] in (b"GIF87a", b"GIF89a"):
+        return "gif"
     if head[:4] == b"RIFF":
         return {b"WEBP": "webp", b"AVI ": "avi"}.get(head[8:12])
     if head[4:8] in (b"ftyp", b"moov", b"mdat", b"wide", b"free"):

@@ -68,7 +68,7 @@ def read_project(cursor: DictCursor, project: str) -> tuple[Project, int, list[A
 
 def _media(row: dict) -> dict:
     names = ("id", "name", "kind", "hash", "path", "width", "height", "frames")
-    return {**{name: row[name] for name in names}, "alpha": bool(row["alpha"]), "rate": {"num": row["rate_num"], "den": row["rate_den"]}}
+    return {**{name: row[name] for name in names}, "alpha": bool(row["alpha"]), "notes": json.loads(row["notes"]), "rate": {"num": row["rate_num"], "den": row["rate_den"]}}
 
 
 def rewrite(cursor: DictCursor, project: str, whole: Project) -> None:
@@ -103,10 +103,10 @@ def write_difference(cursor: DictCursor, project: str, change: Difference) -> No
         cursor.execute("UPDATE projects SET marks = %s WHERE id = %s", (change.marks.model_dump_json(), project))
     _delete(cursor, "media", project, [*change.media_gone, *change.media])
     cursor.executemany(
-        "INSERT INTO media (project, id, name, kind, alpha, hash, path, width, height, rate_num, rate_den, frames)"
-        " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        "INSERT INTO media (project, id, name, kind, alpha, hash, path, width, height, rate_num, rate_den, frames, notes)"
+        " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
         [(project, item.id, item.name, item.kind, item.alpha, item.hash, item.path, item.width, item.height, item.rate.num, item.rate.den,
-          item.frames) for item in change.media.values()])
+          item.frames, json.dumps(item.notes)) for item in change.media.values()])
     # Deleting a clip deletes its steps with it.
     _delete(cursor, "clips", project, [*change.clips_gone, *change.clips])
     cursor.executemany(

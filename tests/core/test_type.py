@@ -334,3 +334,42 @@ def test_shapes_of_a_drawing_stand_beside_the_words():
 def test_what_is_no_drawing_is_refused_in_a_sentence(text, why):
     with pytest.raises(SvgError, match=why):
         read_svg(text)
+
+
+def test_a_drawing_of_groups_within_groups_is_refused_in_a_sentence():
+    with pytest.raises(SvgError, match="groups within each other"):
+        read_svg("<svg>" + "<g>" * 5000 + "<path d='M0 0L9 9L0 9Z'/>" + "</g>" * 5000 + "</svg>")
+
+
+def font_with(units):
+    font = TTFont(faces.shipped()["anton"].files[0])
+    font["head"].unitsPerEm = units
+    out = io.BytesIO()
+    font.save(out)
+    return out.getvalue()
+
+
+def test_fonts_made_to_do_harm_are_refused(tmp_path):
+    from idle_comet.media.faces import read_face
+
+    for units in (1, 15, 60_000):
+        with pytest.raises(FaceError, match="units to the em"):
+            read_face(font_with(units))
+    # A packed font that says it unpacks to gigabytes is not unpacked to see.
+    packed = b"wOF2" + bytes(12) + (3 << 30).to_bytes(4, "big") + bytes(2000)
+    with pytest.raises(FaceError, match="too large"):
+        read_face(packed)
+    # One that lies about it meets the limits of the process that reads it.
+    import brotli
+
+    lies = io.BytesIO()
+    font = TTFont(faces.shipped()["anton"].files[0])
+    font.flavor = "woff2"
+    font.save(lies)
+    data = bytearray(lies.getvalue())
+    bomb = brotli.compress(bytes(1 << 30), quality=1)
+    data = data[:20] + len(bomb).to_bytes(4, "big") + data[24:48] + data[48:200] + bomb
+    file = tmp_path / "lies.woff2"
+    file.write_bytes(bytes(data))
+    with pytest.raises(FaceError, match="was not added"):
+        import_face(file, "lies.woff2", tmp_path)

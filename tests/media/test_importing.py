@@ -12,6 +12,7 @@ from idle_comet.core.clock import Rate
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.project.edits import AddMedia, AddPicture, ChangeFit, apply
 from idle_comet.core.project.model import Project, Settings, Track
+from idle_comet.media.apart import Apart, Unreadable
 from idle_comet.media.decode import ShotSources
 from idle_comet.media.encode import FilmWriter
 from idle_comet.media.importing import import_file, import_numbered, numbered
@@ -183,3 +184,60 @@ def test_frames_found_by_seeking_are_those_found_in_order(tmp_path, good_film):
         assert np.array_equal(jumping.frame(media.id, index, 320, True), whole[index])
     light = jumping.frame(media.id, 30, 320, False)
     assert 10 * np.log10(255**2 / ((light.astype(float) - whole[30]) ** 2).mean()) > 28
+
+
+def gone(path, *_):
+    import os
+
+    os._exit(3)
+
+
+def greedy(*_):
+    return len(bytearray(900 << 20))
+
+
+def endless(*_):
+    import time
+
+    time.sleep(60)
+
+
+@pytest.mark.parametrize("work, says", [(gone, "no reader survives"), (greedy, "wants more than 300 MB"), (endless, "longer than 4 seconds")])
+def test_a_file_that_its_reader_does_not_survive_harms_only_itself(tmp_path, work, says):
+    with Apart(4.0, 300 << 20) as reader:
+        with pytest.raises(Unreadable, match=says):
+            reader.do(work, tmp_path)
+        picture = tmp_path / "a.png"
+        cv2.imwrite(str(picture), np.zeros((8, 8, 3), np.uint8))
+        assert reader.do(import_file, picture, "a.png", tmp_path).width == 8
+
+
+def test_what_a_picture_says_of_its_size_is_checked_before_it_is_unpacked(tmp_path):
+    """A small file of 30,000 × 30,000 px."""
+    import struct
+    import zlib
+
+    def chunk(kind, data):
+        return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
+    bomb = tmp_path / "bomb.png"
+    bomb.write_bytes(b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", struct.pack(">IIBBBBB", 16_000, 16_000, 1, 0, 0, 0, 0)) + chunk(b"IDAT", zlib.compress(bytes(2001 * 16_000))) + chunk(b"IEND", b""))
+    with pytest.raises(MediaError, match="16000×16000"):
+        import_file(bomb, "bomb.png", tmp_path)
+
+
+def test_red_edges_stay_where_they_are_from_import_to_export(tmp_path):
+    """The same film exported and imported three times over: chroma is sited one way in both."""
+    picture = np.zeros((48, 96, 4), np.uint8)
+    picture[..., 3] = 255
+    picture[:, 41:, 0] = 220
+    at = []
+    for number in range(4):
+        file = tmp_path / f"{number}.mp4"
+        with FilmWriter(file, 96, 48, Fraction(25), crf=1) as film:
+            for _ in range(3):
+                film.write(picture)
+        media = import_file(file, file.name, tmp_path)
+        picture = sources_for(tmp_path, media).frame(media.id, 1, 10_000, True)
+        redness = picture[24, :, 0].astype(float) - picture[24, :, 1]
+        at.append(96 - redness[20:80].sum() / redness[70] - 16)
+    assert np.abs(np.diff(at)).max() < 0.12 and abs(at[-1] - 41) < 0.3

@@ -170,6 +170,6 @@ def test_while_one_window_waits_for_an_absurd_frame_another_goes_on(heath, film)
 
 
 def test_a_frame_that_wants_more_memory_than_there_is_for_it_is_given_up(film):
-    code = ("import resource, numpy as np\nfrom idle_comet.service.limits import limit_memory\nlimit_memory(200 << 20)\n"
+    code = ("import resource, numpy as np\nfrom idle_comet.media.apart import limit_memory\nlimit_memory(200 << 20)\n"
             "np.ones(100 << 20, np.uint8)\ntry:\n    np.ones(400 << 20, np.uint8)\nexcept MemoryError:\n    print('refused')")
     assert subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, cwd=ROOT).stdout == "refused\n"

@@ -38,17 +38,19 @@ def _rgba_to_i420(source, luma, blue, red):
     for y in range(height // 2):
         top, low, u, v = source[2 * y], source[2 * y + 1], blue[y], red[y]
         for x in range(width // 2):
-            r = np.int32(top[2 * x, 0]) + top[2 * x + 1, 0] + low[2 * x, 0] + low[2 * x + 1, 0]
-            g = np.int32(top[2 * x, 1]) + top[2 * x + 1, 1] + low[2 * x, 1] + low[2 * x + 1, 1]
-            b = np.int32(top[2 * x, 2]) + top[2 * x + 1, 2] + low[2 * x, 2] + low[2 * x + 1, 2]
-            u[x] = (_U[0] * r + _U[1] * g + _U[2] * b + (128 << 18) + 131072) >> 18
-            v[x] = (_V[0] * r + _V[1] * g + _V[2] * b + (128 << 18) + 131072) >> 18
+            # Chroma columns lie on even luma columns, its rows between two luma rows (left siting).
+            at, left, right = 2 * x, max(2 * x - 1, 0), 2 * x + 1
+            r = 2 * (np.int32(top[at, 0]) + low[at, 0]) + top[left, 0] + low[left, 0] + top[right, 0] + low[right, 0]
+            g = 2 * (np.int32(top[at, 1]) + low[at, 1]) + top[left, 1] + low[left, 1] + top[right, 1] + low[right, 1]
+            b = 2 * (np.int32(top[at, 2]) + low[at, 2]) + top[left, 2] + low[left, 2] + top[right, 2] + low[right, 2]
+            u[x] = (_U[0] * r + _U[1] * g + _U[2] * b + (128 << 19) + 262144) >> 19
+            v[x] = (_V[0] * r + _V[1] * g + _V[2] * b + (128 << 19) + 262144) >> 19
 
 
 def to_i420(rgba: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """(h, w, 4) uint8 RGBA to Rec.709 limited range Y′ (h, w) and Cb, Cr (h/2, w/2).
 
-    Width and height must be even; alpha is ignored. Chroma is the mean of each 2×2 block.
+    Width and height must be even; alpha is ignored. Chroma is sited left, as H.264 has it by default.
     """
     height, width = rgba.shape[:2]
     if height % 2 or width % 2:

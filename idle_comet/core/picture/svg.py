@@ -15,7 +15,7 @@ from fontTools.pens.transformPen import TransformPen
 from fontTools.svgLib.path import parse_path
 from fontTools.svgLib.path.shapes import PathBuilder
 
-LARGEST, MOST_PARTS, LONGEST = 2_000_000, 400, 100_000
+LARGEST, MOST_PARTS, LONGEST, DEEPEST = 2_000_000, 400, 100_000, 200
 
 
 class SvgError(ValueError):
@@ -49,14 +49,16 @@ def read_svg(text: str) -> list[SvgPart]:
     return parts
 
 
-def _walk(element, matrix: Transform, parts: list[SvgPart]) -> None:
+def _walk(element, matrix: Transform, parts: list[SvgPart], depth: int = 0) -> None:
+    if depth > DEEPEST:
+        raise SvgError(f"The drawing has more than {DEEPEST} groups within each other; ungroup it first.")
     for child in element:
         tag = child.tag.rpartition("}")[2] if isinstance(child.tag, str) else ""
         if tag in ("defs", "clipPath", "mask", "pattern", "symbol", "marker"):
             continue
         inner = matrix.transform(_matrix(child.get("transform", "")))
         if tag in ("g", "a", "svg", "switch"):
-            _walk(child, inner, parts)
+            _walk(child, inner, parts, depth + 1)
             continue
         builder = PathBuilder()
         try:

@@ -299,6 +299,8 @@ class Media(Frozen):
     height: int = Field(gt=0, le=16384)
     rate: Rate = Rate(num=25)
     frames: int = Field(gt=0, le=MAX_FRAMES)
+    notes: Annotated[tuple[Annotated[str, StringConstraints(max_length=200)], ...], Field(max_length=20)] = ()
+    """What is done to show it as it is meant, in words."""
 
     @field_validator("rate")
     @classmethod

@@ -16,11 +16,11 @@ from ...core.compose.stage import plan_stage
 from ...core.project.edits import Edit, EditError, apply
 from ...core.project.model import Project
 from ...core.remember import weigh
+from ...media.apart import limit_memory
 from ...media.decode import ShotSources
 from ...media.faces import use_faces
 from ...media.probe import MediaError
 from ...media.still import jpeg_bytes
-from ..limits import limit_memory
 from .asking import Failed, FrameRequest, Painted, Refused
 
 _SHOTS, _JPEGS = 160 << 20, 48 << 20

@@ -6,6 +6,7 @@ import asyncio
 import shutil
 import uuid
 from pathlib import Path
+from typing import Callable
 
 from fastapi import APIRouter, HTTPException, Request
 from fastapi.responses import FileResponse
@@ -13,14 +14,20 @@ from pydantic import BaseModel
 
 from ...core.project.edits import AddMedia, ChangeSettings, Several
 from ...core.project.model import Media, Project
+from ...media.apart import Apart, Unreadable
 from ...media.importing import import_file, import_numbered, numbered, thumbnail_path
 from ...media.probe import MediaError
 from ...store.projects import StaleRevision
 from ..context import Context, InContext
+from ..problems import plainly
 from ..receiving import receive_files
 from .projects import EditAnswer, answer_of
 
 router = APIRouter(prefix="/projects", tags=["media"])
+
+_SECONDS, _BYTES_A_SECOND = 120.0, 400_000
+"""How long reading a file may take: some time for any, and more the larger it is."""
+
 
 class Rejected(BaseModel):
     name: str
@@ -56,34 +63,55 @@ async def add_media(project_id: str, request: Request, context: InContext) -> Ad
 
 
 def _import(files: list[tuple[Path, str]], project: Project, media: Path) -> tuple[list[Media], list[Rejected]]:
-    if numbered([name for _, name in files]):
-        try:
-            return [import_numbered(files, project.settings.rate, media)], []
-        except MediaError as error:
-            return [], [Rejected(name=files[0][1], why=str(error))]
-    added, rejected = [], []
-    for path, name in files:
-        try:
-            added.append(import_file(path, name, media))
-        except MediaError as error:
-            rejected.append(Rejected(name=name, why=str(error)))
+    """Read the files in a process of its own: a hostile or broken one harms nothing but itself."""
+    seconds = _SECONDS + sum(path.stat().st_size for path, _ in files) / _BYTES_A_SECOND
+    with Apart(seconds) as reader:
+        if numbered([name for _, name in files]):
+            return _tried(files[0][1], lambda: reader.do(import_numbered, files, project.settings.rate, media))
+        added, rejected = [], []
+        for path, name in files:
+            taken, refused = _tried(name, lambda: reader.do(import_file, path, name, media))
+            added += taken
+            rejected += refused
     return added, rejected
+
+
+def _tried(name: str, work: Callable[[], Media]) -> tuple[list[Media], list[Rejected]]:
+    try:
+        return [work()], []
+    except MediaError as error:
+        return [], [Rejected(name=name, why=str(error))]
+    except Unreadable as error:
+        return [], [Rejected(name=name, why=f"“{name}” was not added: {error}.")]
+    except OSError as error:
+        return [], [Rejected(name=name, why=f"“{name}” was not added. {plainly(error)}")]
+    except Exception as error:  # nobody foresaw it; the file is refused, the others are not
+        return [], [Rejected(name=name, why=f"“{name}” was not added: it can't be read ({type(error).__name__}).")]
 
 
 def _put(context: Context, project_id: str, added: list[Media]) -> EditAnswer:
     """Enter the media into the project. The first shot of an empty film gives it its size and rate."""
-    label = f"add {added[0].name}" if len(added) == 1 else f"add {len(added)} files"
+    label = f"add {added[0].name[:150]}" if len(added) == 1 else f"add {len(added)} files"
     while True:
         stored = context.store.load(project_id)
         edits: list = [AddMedia(media=item) for item in added]
         shot = next((item for item in added if item.kind == "video"), None)
         if shot and not stored.project.media and not stored.project.clips:
-            edits.append(ChangeSettings(width=shot.width // 2 * 2, height=shot.height // 2 * 2, rate=shot.rate))
+            edits.append(ChangeSettings(**_frame_of(shot)))
         try:
             edit = Several(label=label, edits=tuple(edits))
             return answer_of(context.store.edit(project_id, stored.revision, edit, uuid.uuid4().hex))
         except StaleRevision:
             continue
+
+
+def _frame_of(shot: Media) -> dict:
+    """The film's frame and rate after a shot: its own where a film can have them, else the nearest of its shape."""
+    fit = min(1.0, 8192 / max(shot.width, shot.height))
+    width, height = (min(8192, max(16, round(side * fit / 2) * 2)) for side in (shot.width, shot.height))
+    # A shot of changing rate, or of one no screen has, is no measure for a film.
+    rate = {"rate": shot.rate} if 1 <= shot.rate.fraction <= 240 else {}
+    return {"width": width, "height": height, **rate}
 
 
 @router.get("/{project_id}/media/{media_id}/thumbnail", response_class=FileResponse, responses={200: {"content": {"image/jpeg": {}}}})

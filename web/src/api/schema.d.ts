@@ -2284,6 +2284,11 @@ export interface components {
             kind: "video" | "still";
             /** Name */
             name: string;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
             /** Path */
             path: string;
             /**
