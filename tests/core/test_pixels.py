@@ -4,7 +4,7 @@ from hypothesis import given, settings, strategies as st
 from scipy import ndimage
 
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.picture import Matrix, Patch, Rect, blur_patch, gaussian_blur, over, to_i420, warp_picture
+from idle_comet.core.picture import EVERYWHERE, Matrix, Patch, Rect, blur_patch, gaussian_blur, over, to_i420, warp_picture
 from idle_comet.core.project.model import Step, fixed
 from idle_comet.core.project.edits import ChangeText, SetProperty, SetValue, TrimClip, apply
 from idle_comet.core.motion import Key, Linear, Moving
@@ -48,7 +48,7 @@ def test_a_blurred_patch_keeps_its_light_and_grows_to_hold_it():
 
 def test_blur_does_not_darken_the_edge_of_a_picture_that_fills_the_frame():
     grey = np.full((60, 80, 4), 200, np.uint8)
-    soft = blur_patch(Patch(grey, 0, 0, extends=True), 12)
+    soft = blur_patch(Patch(grey, 0, 0, extends=EVERYWHERE), 12)
     assert soft.pixels.min() >= 199 and soft.rect == Rect(0, 0, 80, 60)
 
 

@@ -46,9 +46,17 @@ class CompiledStep(NamedTuple):
             return self.fixed
         return {**self.fixed, **{each.name: each.parameter.clamp(each.sample(frame)) for each in self.varying}}
 
-    def told(self, values: dict[str, Any], frame: float) -> dict[str, Any]:
-        """With the frame itself, for a kind that is another picture at every frame."""
-        return {**values, "frame": float(frame // 1)} if KINDS[self.kind].restless else values
+    def told(self, values: dict[str, Any], frame: float, mix: float = 1.0) -> dict[str, Any]:
+        """As the kind takes them: done by a share where that means other values, and with the frame itself for a kind
+        that is another picture at every frame."""
+        kind = KINDS[self.kind]
+        if mix < 1 and kind.weakens:
+            values = kind.weakened(values, mix)
+        return {**values, "frame": float(frame // 1)} if kind.restless else values
+
+    def share(self, mix: float) -> float:
+        """What is left of a mix to be done by mixing pictures."""
+        return 1.0 if mix > 0 and KINDS[self.kind].weakens else mix
 
     def mixed(self, frame: float) -> float:
         return MIX.clamp(self.mix.sample(frame))

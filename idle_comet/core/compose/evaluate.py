@@ -55,14 +55,18 @@ def _steps(clip: Clip, steps: tuple[CompiledStep, ...], content, local: float, s
     live = [step for step in steps if step.since <= local < step.until]
     if isinstance(content, TextNow):
         for step in live:
-            words = KINDS[step.kind].words(step.values(shown), content.text)
+            mix = step.mixed(shown)
+            words = KINDS[step.kind].words(step.told(step.values(shown), shown, mix), content.text) if mix > 0 else content.text
             content = content if words == content.text else content._replace(text=words, ranges=kept(content.ranges, content.text, words))
     made = []
     for step in live:
         if step.units is not None and isinstance(content, TextNow):
-            made.append(step_by_units(clip, step, layout_of(content), local))
+            made.append(step_by_units(clip, step, layout_of(content), local, shown=shown))
         else:
-            made.append(StepNow(step.kind, step.told(step.values(local), local), step.mixed(local), local >= step.border))
+            # What is hidden at its frame is hidden for as long as the shutter is open around it.
+            at = shown if local != shown and KINDS[step.kind].hidden(step.values(shown)) else local
+            mix = step.mixed(at)
+            made.append(StepNow(step.kind, step.told(step.values(at), at, mix), step.share(mix), at >= step.border))
     return tuple(made), content
 
 

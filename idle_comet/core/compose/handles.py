@@ -55,13 +55,16 @@ def handles_of(project: Project, clip_id: str, frame: float) -> Handles | None:
 
     standing = stand(layer.content, project.settings.width, project.settings.height)
     matrix = total_matrix(layer, standing)
-    place = next((dict(step.values) for step in reversed(layer.steps) if step.kind == "placement"), {})
+    values = _values(project, clip, frame - clip.head)
+    # As set, not as far as its mix does it: this is what a drag starts from.
+    placed = next((step.id for step in reversed(clip.steps) if step.kind == "placement" and step.on), None)
+    place = {name.partition(".")[2]: value for name, value in values.items() if name.startswith(f"{placed}.") and name != f"{placed}.mix"} if placed else {}
     path = place.pop("path", (0.0, 0.0))
     pivot = (standing.anchor[0] + place.get("pivot_x", 0), standing.anchor[1] + place.get("pivot_y", 0))
     return Handles(
         clip=clip.id, pivot=matrix.map(*pivot), place=place, path=path, meets=met_lines(project, clip, frame - clip.head),
         corners=standing.box.corners(matrix), ink=standing.ink.corners(matrix),
-        anchor=matrix.map(*standing.anchor), carets=_carets(layer, matrix @ standing.matrix), values=_values(project, clip, frame - clip.head),
+        anchor=matrix.map(*standing.anchor), carets=_carets(layer, matrix @ standing.matrix), values=values,
     )
 
 

@@ -8,7 +8,7 @@ from typing import Protocol
 
 import numpy as np
 
-from ..picture import Matrix, Patch, Rect, coloured, gathered, mean_of, over, paint_rectangle, parse_colour, travelled, warp_picture
+from ..picture import Matrix, Patch, Rect, coloured, field, gathered, masked, mean_of, over, paint_rectangle, parse_colour, travelled, warp_picture
 from ..steps import KINDS, StepContext
 from ..type import paint_text
 from .joining import joined
@@ -75,7 +75,7 @@ class Painter:
         if not isinstance((layer.samples[0] if isinstance(layer, SmearPlan) else layer).content, FootageNow):
             return None
         patch = self._any(layer, plan)
-        if not (patch.extends and patch.opacity == 1 and patch.x <= 0 and patch.y <= 0
+        if not (patch.extends.everywhere and patch.opacity == 1 and patch.x <= 0 and patch.y <= 0
                 and patch.x + patch.width >= plan.width and patch.y + patch.height >= plan.height):
             return None
         cut = patch.pixels[-patch.y:plan.height - patch.y, -patch.x:plan.width - patch.x]
@@ -86,13 +86,14 @@ class Painter:
         """The pixels of one layer, all its steps done."""
         if isinstance(layer.content, FootageNow):
             return self._render(layer, exact)
-        known = self._kept.get(layer.key)
+        key = (layer.key, exact)
+        known = self._kept.get(key)
         if known is None:
             # The key says nothing of the fade: it is applied when the patch is blended.
             known = self._render(layer._replace(opacity=1.0), exact)
-            self._keep(layer.key, known)
+            self._keep(key, known)
         else:
-            self._kept.move_to_end(layer.key)
+            self._kept.move_to_end(key)
         return known.faded(layer.opacity)
 
     def _render(self, layer: LayerPlan, exact: bool) -> Patch:
@@ -107,11 +108,11 @@ class Painter:
         if isinstance(content, TextNow):
             return self._text(layer, content, exact)
         if isinstance(content, PlainNow):
-            return paint_rectangle(Rect(0, 0, 1, 1), layer.matrix, layer.window, parse_colour(content.colour))
-        shown = content.width * layer.matrix.scale
+            return paint_rectangle(Rect(0, 0, 1, 1), layer.matrix, layer.window, parse_colour(content.colour), layer.frame)
+        shown = content.width * layer.matrix.scale_at(content.width / 2, content.height / 2)
         picture = self._sources.frame(content.media, content.frame, int(shown + 0.999), exact)
         matrix = layer.matrix @ Matrix.grow(content.width / picture.shape[1], content.height / picture.shape[0])
-        return warp_picture(picture, matrix, layer.window, opaque=not content.alpha)
+        return warp_picture(picture, matrix, layer.window, not content.alpha, layer.frame)
 
     def _frames(self, exact: bool):
         return lambda media, number, width: self._sources.frame(media, number, width, exact)
@@ -140,9 +141,20 @@ class Painter:
 def _step(patch: Patch, planned: StepPlan, frame_of) -> Patch:
     step = planned.step
     after = KINDS[step.kind].render(patch, step.values, StepContext(planned.matrix, planned.window, planned.rest, frame_of))
+    if planned.only is not None:
+        after = _within(after, planned)
     if step.mix >= 1 or after is patch:
         return after
     return mixed(patch, after, step.mix)
+
+
+def _within(patch: Patch, planned: StepPlan) -> Patch:
+    """The part of a step's picture that goes with some letters; parts beside each other share no pixel and miss none."""
+    if patch.rect.empty:
+        return patch
+    across, down = field(patch, planned.matrix)
+    x0, y0, x1, y1 = planned.only
+    return masked(patch, ((across >= x0) & (across < x1) & (down >= y0) & (down < y1)).astype(np.float32))
 
 
 def mixed(before: Patch, after: Patch, share: float) -> Patch:
@@ -159,4 +171,4 @@ def mixed(before: Patch, after: Patch, share: float) -> Patch:
     pixels = (total + 0.5).astype(np.uint8)
     colour = before.colour if flat else None
     return replace(after, pixels=pixels, x=x0, y=y0, colour=colour, opacity=1.0,
-                   extends=before.extends and after.extends)
+                   extends=before.extends.both(after.extends))

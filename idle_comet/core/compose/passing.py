@@ -7,6 +7,7 @@ from typing import NamedTuple
 from ..motion import Cascade, Timing, fitted, timing, unit_frame
 from ..project.model import Clip
 from ..project.times import clock_of
+from ..steps import KINDS
 from ..type import Layout
 from .compiled import CompiledStep
 from .scene import PartNow, StepNow
@@ -57,12 +58,16 @@ def passing_times(passing: Passing, layout: Layout, letter: int) -> tuple[float,
     return _times(passing, layout.places[passing.arrival.unit][letter], layout.places[passing.departure.unit][letter])
 
 
-def step_by_units(clip: Clip, step: CompiledStep, layout: Layout, local: float, every: int = 1) -> StepNow:
-    """A step at a frame of its clip, for every letter of the text (or for every so many of them, to draw a curve by)."""
+def step_by_units(clip: Clip, step: CompiledStep, layout: Layout, local: float, every: int = 1, shown: float | None = None) -> StepNow:
+    """A step at a frame of its clip, for every letter of the text (or for every so many of them, to draw a curve by).
+
+    While a shutter is open `shown` is the frame it is open around.
+    """
     leaving = local >= step.border
     passing = passing_of(clip, step, layout)
     if passing is None or not layout.units["letter"]:
-        return StepNow(step.kind, step.told(step.values(local), local), step.mixed(local), leaving, pivot=step.units.pivot if step.units else "own")
+        mix = step.mixed(local)
+        return StepNow(step.kind, step.told(step.values(local), local, mix), step.share(mix), leaving, pivot=step.units.pivot if step.units else "own")
     here = passing.departure.unit if leaving else passing.arrival.unit
     parts: list[PartNow] = []
     of_letter: list[int] = []
@@ -73,12 +78,15 @@ def step_by_units(clip: Clip, step: CompiledStep, layout: Layout, local: float, 
         if number is None:
             times = _times(passing, into, out)
 
-            def at(one):
-                frame = unit_frame(local, one.leads, *times)
-                return one.parameter.clamp(one.sample(frame))
-            values = {**step.fixed, **{each.name: at(each) for each in step.varying}} if step.varying else step.fixed
+            def at(one, when):
+                return one.parameter.clamp(one.sample(unit_frame(when, one.leads, *times)))
+
+            def all_at(when):
+                return {**step.fixed, **{each.name: at(each, when) for each in step.varying}} if step.varying else step.fixed
+            when = shown if shown is not None and shown != local and KINDS[step.kind].hidden(all_at(shown)) else local
+            mix = at(step.mix, when)
             number = known[into, out, place] = len(parts)
-            parts.append(PartNow(step.told(values, local), at(step.mix), here, place))
+            parts.append(PartNow(step.told(all_at(when), when, mix), step.share(mix), here, place))
         of_letter.append(number)
     first = parts[0]
     return StepNow(step.kind, first.values, first.mix, leaving, tuple(parts), tuple(of_letter), step.units.pivot)

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from ..picture import Matrix, Rect
-from ..steps import KINDS, Rest
-from ..type import Inking, Pose
+from ..picture import Matrix, Rect, covered_by
+from ..steps import KINDS, Rest, enlargement
+from ..type import Inking, Pose, regions
 from .scene import ContentNow, FootageNow, Join, Layer, Scene, StepNow, TextNow
 from .standing import Standing, content_size, stand
 
@@ -18,10 +18,12 @@ class StepPlan(NamedTuple):
     matrix: Matrix
     window: Rect
     rest: Rest
+    only: Rect | None = None
+    """The part of the step's own space that goes with the letters it is painted for; None is all of it."""
 
     @property
     def key(self) -> tuple:
-        return (self.step.kind, tuple(self.step.values.items()), self.step.mix, self.matrix, self.rest)
+        return (self.step.kind, tuple(self.step.values.items()), self.step.mix, self.matrix, self.rest, self.only)
 
 
 class PiecePlan(NamedTuple):
@@ -47,6 +49,8 @@ class LayerPlan(NamedTuple):
     steps: tuple[StepPlan, ...]
     opacity: float
     key: tuple
+    frame: Rect
+    """What can be seen in the end; a picture that reaches its edges goes on past them."""
 
 
 class SmearPlan(NamedTuple):
@@ -135,6 +139,10 @@ def plan_exposed(scene: Scene, layer: Layer, view: Matrix, width: int, height: i
     return plan_smear(scene, layer, view, width, height, exact)
 
 
+def _span(window: Rect) -> float:
+    return max(window.x1 - window.x0, window.y1 - window.y0)
+
+
 class _Walk(NamedTuple):
     """From the last step back: each step works in the space that its later placements define."""
 
@@ -144,23 +152,28 @@ class _Walk(NamedTuple):
     steps: tuple[StepPlan, ...] = ()
     inking: Inking | None = None
 
-    def before(self, step: StepNow, rest: Rest) -> "_Walk | None":
+    def before(self, step: StepNow, rest: Rest, only: Rect | None = None) -> "_Walk | None":
         """The same, with one step more in front; None where nothing is left to see."""
         kind = KINDS[step.kind]
         steps, window = self.steps, self.window
         if step.mix > 0 and kind.changes_pixels(step.values):
-            steps = (StepPlan(step, self.matrix, window, rest), *steps)
-            window = window.grown(kind.margin(step.values, rest) * self.matrix.scale)
+            steps = (StepPlan(step, self.matrix, window, rest, only if kind.adds(step.values, rest) is not None else None), *steps)
+            # However near to the eye, no more is asked for than a few frames beside the frame.
+            window = window.grown(min(kind.margin(step.values, rest) * enlargement(self.matrix, rest), 3 * max(_span(self.window), 256)))
         placed = kind.place(step.values, rest)
         matrix = self.matrix if placed is None else self.matrix @ placed
         opacity = self.opacity * (1 - step.mix * (1 - kind.opacity(step.values)))
-        if opacity <= 0 or matrix.scale < 1e-9:
+        if opacity <= 0 or enlargement(matrix, rest) < 1e-9:
             return None
         return _Walk(matrix, window, opacity, steps, kind.inking(step.values, rest) or self.inking)
 
 
-def plan_layer(scene: Scene, layer: Layer, view: Matrix, seen: Rect) -> LayerPlan | None:
-    """The plan of one layer, or None when nothing of it lies in the part of the painted picture that is `seen`."""
+def plan_layer(scene: Scene, layer: Layer, view: Matrix, seen: Rect, frame: Rect | None = None) -> LayerPlan | None:
+    """The plan of one layer, or None when nothing of it lies in the part of the painted picture that is `seen`.
+
+    `frame` is the picture's own frame, where more than that is painted.
+    """
+    frame = frame or seen
     standing = stand(layer.content, scene.width, scene.height)
     active = [step for step in layer.steps if step.mix > 0 or step.parts]
     split = max((index for index, step in enumerate(active) if _splits(step, standing)), default=-1)
@@ -170,14 +183,14 @@ def plan_layer(scene: Scene, layer: Layer, view: Matrix, seen: Rect) -> LayerPla
     if walk is None:
         return None
     if split >= 0:
-        return _plan_pieces(layer, standing, active[:split + 1], walk, seen)
+        return _plan_pieces(layer, standing, active[:split + 1], walk, seen, frame)
     matrix = walk.matrix @ standing.matrix
     adds = any(_adds(one) for one in walk.steps)
     if not adds and _bounds(layer.content, standing.ink, matrix, standing.matrix, walk.inking).meets(walk.window).empty:
         return None
     pieces = (PiecePlan(Pose(None, matrix, 1.0, walk.inking), walk.window, ()),) if isinstance(layer.content, TextNow) else ()
     key = (layer.content, matrix, walk.inking, seen, tuple(one.key for one in walk.steps))
-    return LayerPlan(layer.clip, layer.content, matrix, pieces, walk.window, walk.steps, walk.opacity, key)
+    return LayerPlan(layer.clip, layer.content, matrix, pieces, walk.window, walk.steps, walk.opacity, key, frame)
 
 
 def _adds(one: StepPlan) -> bool:
@@ -204,7 +217,7 @@ def _splits(step: StepNow, standing: Standing) -> bool:
     return False
 
 
-def _plan_pieces(layer: Layer, standing: Standing, steps: list[StepNow], tail: _Walk, seen: Rect) -> LayerPlan | None:
+def _plan_pieces(layer: Layer, standing: Standing, steps: list[StepNow], tail: _Walk, seen: Rect, frame: Rect) -> LayerPlan | None:
     """Letters that have the same values in every step are one piece."""
     layout = standing.layout
     letters = range(len(layout.units["letter"]))
@@ -216,6 +229,8 @@ def _plan_pieces(layer: Layer, standing: Standing, steps: list[StepNow], tail: _
     pieces = []
     for signature, members in groups.items():
         walk: _Walk | None = _Walk(tail.matrix, tail.window, 1.0, inking=tail.inking)
+        # A step before one that is passed on paints for all letters at once; what it adds is shared out among them.
+        only: Rect | None = None
         for step, (number, seen_share) in zip(reversed(steps), reversed(signature)):
             if walk is None or seen_share <= 0:
                 walk = None
@@ -224,8 +239,10 @@ def _plan_pieces(layer: Layer, standing: Standing, steps: list[StepNow], tail: _
                 part = step.parts[number]
                 own = StepNow(step.kind, part.values, part.mix, step.leaving)
                 walk = walk.before(own, standing.rest_of(part.unit, part.index, step.leaving, step.pivot))
+                around = regions(layout, part.unit)[part.index].through(standing.matrix)
+                only = around if only is None else only.meets(around)
             else:
-                walk = walk.before(step, standing.rest(step.leaving, step.pivot))
+                walk = walk.before(step, standing.rest(step.leaving, step.pivot), only)
             walk = walk and walk._replace(opacity=walk.opacity * seen_share)
         if walk is None:
             continue
@@ -246,7 +263,7 @@ def _plan_pieces(layer: Layer, standing: Standing, steps: list[StepNow], tail: _
     if not visible and not any(_adds(one) for one in common):
         return None
     key = (layer.content, tuple((piece.pose, piece.window, tuple(one.key for one in piece.steps)) for piece in visible), seen, tuple(one.key for one in common))
-    return LayerPlan(layer.clip, layer.content, tail.matrix @ standing.matrix, tuple(visible), window, common, tail.opacity, key)
+    return LayerPlan(layer.clip, layer.content, tail.matrix @ standing.matrix, tuple(visible), window, common, tail.opacity, key, frame)
 
 
 def _bounds(content: ContentNow, ink: Rect, matrix: Matrix, standing: Matrix, inking: Inking | None) -> Rect:
@@ -257,13 +274,11 @@ def _bounds(content: ContentNow, ink: Rect, matrix: Matrix, standing: Matrix, in
 
 
 def _hides_all_below(layer: LayerPlan) -> bool:
-    if layer.opacity < 1 or isinstance(layer.content, TextNow) or any(one.step.mix < 1 for one in layer.steps):
+    if layer.opacity < 1 or isinstance(layer.content, TextNow):
+        return False
+    if not all(KINDS[one.step.kind].keeps_cover(one.step.values) for one in layer.steps):
         return False
     if isinstance(layer.content, FootageNow) and layer.content.alpha:
         return False
-    outline = Rect(0, 0, *content_size(layer.content))
-    back = layer.matrix.inverse()
-    return all(
-        outline.x0 <= x + 1e-6 and x - 1e-6 <= outline.x1 and outline.y0 <= y + 1e-6 and y - 1e-6 <= outline.y1
-        for x, y in layer.window.corners(back)
-    )
+    # Edges are carried on past the frame, so that what covers it covers it after a blur too.
+    return covered_by(Rect(0, 0, *content_size(layer.content)), layer.matrix, layer.frame)

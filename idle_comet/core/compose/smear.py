@@ -8,7 +8,7 @@ from ..picture import Matrix, Rect
 from ..steps import KINDS
 from .evaluate import evaluate_clip
 from .plan import LayerPlan, SmearPlan, plan_layer
-from .scene import Layer, Scene, TextNow
+from .scene import FootageNow, Layer, Scene, TextNow
 from .standing import stand
 
 CEILINGS = {True: 96, False: 16}
@@ -16,6 +16,9 @@ CEILINGS = {True: 96, False: 16}
 
 _LEAST = {True: 8, False: 2}
 """Pictures painted at least where more changes than places: fades, blurs, windows. Half as many where nothing goes half a px."""
+
+_SHORT = 6.0
+"""Px of mere travel below which every moment is painted where it stands, four to a px."""
 
 _LOOKS = {True: 9, False: 5}
 """Moments at which the exposure is looked at to tell how far things travel."""
@@ -34,13 +37,17 @@ def plan_smear(scene: Scene, layer: Layer, view: Matrix, width: int, height: int
     if any(len(each) != len(corners[0]) for each in corners):
         corners = [each[:4] for each in corners]
     travel = _way(corners)
-    shifts = [(quad[0][0] - corners[looks // 2][0][0], quad[0][1] - corners[looks // 2][0][1]) for quad in corners] if len(corners) == looks else []
+    origin = corners[looks // 2][0] if len(corners) == looks else None
+    shifts = [((i + 0.5) / looks, (quad[0][0] - origin[0], quad[0][1] - origin[1])) for i, quad in enumerate(corners)] if origin else []
     # Further than a few frames' breadth one picture with room for it all would be too large to paint.
-    if shifts and travel < 3 * max(width, height) and _only_travels(moments, corners):
-        return _travelling(scene, moments[looks // 2], view, seen, shifts, travel)
+    only_travels = bool(shifts) and travel < 3 * max(width, height) and _only_travels(moments, corners)
+    # A sharp edge has the spread of the place between pixels at which it was painted; in a short streak that is seen.
+    short = only_travels and exact and 0.5 <= travel < _SHORT and not isinstance(layer.content, FootageNow)
+    if only_travels and not short:
+        return _travelling(scene, layer, moments[looks // 2], view, seen, shifts, travel)
     grown = [_grown(scene, each, view) for each in moments]
     travel = max([travel, *(_way([each[step] for each in grown]) for step in grown[0] if all(step in each for each in grown))])
-    wanted = max(_LEAST[exact] if travel >= 0.5 else _LEAST[exact] // 2, math.ceil(travel))
+    wanted = max(_LEAST[exact] if travel >= 0.5 else _LEAST[exact] // 2, math.ceil(4 * travel if short else travel))
     count = min(wanted, CEILINGS[exact])
     if count == 1:
         return plan_layer(scene, moments[looks // 2], view, seen)
@@ -139,20 +146,51 @@ def _only_travels(moments: list[Layer], corners: list[list[tuple[float, float]]]
     return True
 
 
-def _travelling(scene: Scene, middle: Layer, view: Matrix, seen: Rect, looks: list[tuple[float, float]], travel: float) -> LayerPlan | SmearPlan | None:
+_STRAIGHT = 0.1
+"""Px by which the way between two looks may be other than straight."""
+_FINEST = 1 / 2048
+"""Share of the exposure below which a leg is not looked at again: what is still far apart there is a jump."""
+
+
+def _travelling(scene: Scene, layer: Layer, middle: Layer, view: Matrix, seen: Rect, looks: list[tuple[float, tuple[float, float]]], travel: float) -> LayerPlan | SmearPlan | None:
     """One picture, with room for all that travels into the frame, and where it stands from moment to moment."""
-    room = max(max(abs(x), abs(y)) for x, y in looks) * len(looks) / (len(looks) - 1) + 2
-    planned = plan_layer(scene, middle, view, seen.grown(math.ceil(room)))
+    origin = _corners(scene, middle, view)[0]
+
+    def stands(share: float) -> tuple[float, float]:
+        moment = _moment(layer, share)
+        corner = _corners(scene, moment, view)[0] if moment is not None else origin
+        return corner[0] - origin[0], corner[1] - origin[1]
+
+    way = _looked_closer([(0.0, stands(0.0)), *looks, (1.0, stands(1.0))], stands)
+    room = max(max(abs(x), abs(y)) for _, (x, y) in way) + 4
+    planned = plan_layer(scene, middle, view, seen.grown(math.ceil(room)), seen)
     if planned is None or travel < 0.05:
         return planned
-    # Four to a px: between the looks the way is as good as straight.
-    count = min(2048, max(8, 4 * math.ceil(travel)))
-    shifts = []
+    # Eight to a px: the mean of the moments is then as good as the mean over time.
+    count = min(4096, max(16, 8 * math.ceil(travel)))
+    shifts, leg = [], 0
     for i in range(count):
-        place = (i + 0.5) / count * len(looks) - 0.5
-        left = min(max(int(place // 1), 0), len(looks) - 2)
-        part = place - left
-        (x0, y0), (x1, y1) = looks[left], looks[left + 1]
-        shifts.append((x0 + (x1 - x0) * part, y0 + (y1 - y0) * part))
-    key = ("travel", planned.key, tuple(looks), seen)
+        share = (i + 0.5) / count
+        while leg < len(way) - 2 and way[leg + 1][0] < share:
+            leg += 1
+        (t0, (x0, y0)), (t1, (x1, y1)) = way[leg], way[leg + 1]
+        part = (share - t0) / (t1 - t0)
+        shifts.append((x0 + (x1 - x0) * part, y0 + (y1 - y0) * part) if t1 - t0 > _FINEST else ((x0, y0) if part < 0.5 else (x1, y1)))
+    key = ("travel", planned.key, tuple(shifts[::max(1, count // 64)]), seen)
     return SmearPlan(planned.clip, (planned._replace(opacity=1.0),), tuple(shifts), math.ceil(travel), key, planned.opacity)
+
+
+def _looked_closer(way: list[tuple[float, tuple[float, float]]], stands) -> list[tuple[float, tuple[float, float]]]:
+    """The way with looks in between wherever it is not straight, down to a jump itself."""
+    made = [way[0]]
+    open_legs = list(zip(way, way[1:]))[::-1]
+    while open_legs and len(made) < 2000:
+        (t0, a), (t1, b) = open_legs.pop()
+        middle = (t0 + t1) / 2
+        if t1 - t0 > _FINEST and math.dist(a, b) > _STRAIGHT:
+            at = stands(middle)
+            if math.dist(at, ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)) > _STRAIGHT:
+                open_legs += [((middle, at), (t1, b)), ((t0, a), (middle, at))]
+                continue
+        made.append((t1, b))
+    return made

@@ -8,7 +8,7 @@ from dataclasses import replace
 import cv2
 import numpy as np
 
-from .patch import Patch, Rect
+from .patch import NOWHERE, Patch, Rect
 
 _LEAST = 0.05
 """A standard deviation, in px, below which a blur changes no 8-bit value."""
@@ -53,13 +53,20 @@ def gaussian_blur(pixels: np.ndarray, sigma: float, border: int = cv2.BORDER_CON
 def blur_patch(patch: Patch, sigma: float, window: Rect | None = None) -> Patch:
     """The patch blurred, grown to hold what spreads and cut to the window of what is needed.
 
-    One that extends keeps its size and its full edges.
+    At sides where it extends it goes on as it is at its border, and does not grow.
     """
     if sigma < _LEAST or patch.pixels.size == 0:
         return patch
-    if patch.extends:
+    if patch.extends.everywhere:
         return replace(patch, pixels=gaussian_blur(patch.pixels, sigma, cv2.BORDER_REPLICATE))
     room = math.ceil(reach(sigma))
+    if any(patch.extends):
+        own = patch.rect
+        carried = _carried_on(patch, min(room, 2 * max(patch.width, patch.height)))
+        blurred = blur_patch(carried, sigma, window)
+        left, top, right, bottom = patch.extends
+        within = Rect(own.x0 if left else -math.inf, own.y0 if top else -math.inf, own.x1 if right else math.inf, own.y1 if bottom else math.inf)
+        return replace(_cut(blurred, blurred.rect.meets(within)), extends=patch.extends)
     spread = patch.rect.grown(room)
     wanted = spread.meets(Rect(*window.whole())) if window else spread
     if wanted.empty:
@@ -75,3 +82,17 @@ def blur_patch(patch: Patch, sigma: float, window: Rect | None = None) -> Patch:
     left, top = int(wanted.x0), int(wanted.y0)
     pixels = blurred[top - y0:int(wanted.y1) - y0, left - x0:int(wanted.x1) - x0]
     return replace(patch, pixels=np.ascontiguousarray(pixels), x=left, y=top)
+
+
+def _carried_on(patch: Patch, room: int) -> Patch:
+    """The patch with its border repeated `room` px outwards where it extends."""
+    left, top, right, bottom = (room * side for side in patch.extends)
+    pixels = cv2.copyMakeBorder(patch.pixels, top, bottom, left, right, cv2.BORDER_REPLICATE)
+    return replace(patch, pixels=pixels, x=patch.x - left, y=patch.y - top, extends=NOWHERE)
+
+
+def _cut(patch: Patch, area: Rect) -> Patch:
+    if area.empty:
+        return Patch.empty()
+    x0, y0, x1, y1 = area.whole()
+    return replace(patch, pixels=np.ascontiguousarray(patch.pixels[y0 - patch.y:y1 - patch.y, x0 - patch.x:x1 - patch.x]), x=x0, y=y0)

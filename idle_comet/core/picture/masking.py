@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from .matrix import Matrix
-from .patch import Patch
+from .patch import NOWHERE, Patch
 
 
 def field(patch: Patch, matrix: Matrix) -> tuple[np.ndarray, np.ndarray]:
@@ -37,4 +37,4 @@ def masked(patch: Patch, coverage: np.ndarray) -> Patch:
     if patch.rect.empty:
         return patch
     share = coverage if patch.colour is not None else coverage[..., None]
-    return replace(patch, pixels=np.ascontiguousarray((patch.pixels * share + 0.5).astype(np.uint8)), extends=False)
+    return replace(patch, pixels=np.ascontiguousarray((patch.pixels * share + 0.5).astype(np.uint8)), extends=NOWHERE)

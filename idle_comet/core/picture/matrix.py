@@ -75,8 +75,12 @@ class Matrix(NamedTuple):
         """A point behind the eye (w ≤ 0) is drawn in to just before it, far outside."""
         if self.flat:
             return self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f
-        w = max(self.g * x + self.h * y + self.i, 1e-3)
+        w = max(self.w_at(x, y), 1e-3)
         return (self.a * x + self.c * y + self.e) / w, (self.b * x + self.d * y + self.f) / w
+
+    def w_at(self, x: float, y: float) -> float:
+        """What a point is divided by: 1 without perspective, nothing and less at and behind the eye."""
+        return self.g * x + self.h * y + self.i
 
     @property
     def scale(self) -> float:
@@ -85,6 +89,13 @@ class Matrix(NamedTuple):
             return math.sqrt(abs(self.a * self.d - self.b * self.c))
         det = self._determinant()
         return math.sqrt(abs(det) / max(abs(self.i), 1e-3) ** 3)
+
+    def scale_at(self, x: float, y: float) -> float:
+        """Mean enlargement where a point of the plane lies: √|Jacobian|, which is det/w³ there."""
+        if self.flat:
+            return self.scale
+        w = max(self.g * x + self.h * y + self.i, 1e-3)
+        return math.sqrt(abs(self._determinant()) / w**3)
 
     def _determinant(self) -> float:
         return (self.a * (self.d * self.i - self.f * self.h) - self.c * (self.b * self.i - self.f * self.g)

@@ -51,14 +51,35 @@ class Rect(NamedTuple):
         return [matrix.map(*end) for end in ends]
 
 
+class Sides(NamedTuple):
+    """Which sides of a picture go on past its border."""
+
+    left: bool = False
+    top: bool = False
+    right: bool = False
+    bottom: bool = False
+
+    @property
+    def everywhere(self) -> bool:
+        return all(self)
+
+    def both(self, other: "Sides") -> "Sides":
+        """Where this one and the other do."""
+        return Sides(*(a and b for a, b in zip(self, other)))
+
+
+NOWHERE = Sides()
+EVERYWHERE = Sides(True, True, True, True)
+
+
 @dataclass(frozen=True, slots=True)
 class Patch:
     """Premultiplied pixels with an origin in the painted picture.
 
     `pixels` is (h, w, 4) uint8 RGBA premultiplied, or (h, w) uint8 coverage of one
     `colour`. `opacity` 0..1 is applied when the patch is blended, at full precision.
-    `extends` says that the picture goes on past the patch's border (footage that
-    fills the frame), so that a blur must not darken it there.
+    `extends` says at which sides the picture goes on past the patch's border (footage
+    that reaches the frame's edge), so that a blur must not darken it there.
     """
 
     pixels: np.ndarray
@@ -66,7 +87,7 @@ class Patch:
     y: int
     colour: tuple[int, int, int] | None = None
     opacity: float = 1.0
-    extends: bool = False
+    extends: Sides = NOWHERE
 
     @property
     def height(self) -> int:

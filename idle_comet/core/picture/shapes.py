@@ -34,7 +34,7 @@ def paint_path(path: skia.Path, matrix: Matrix, window: Rect, colour: tuple[int,
     bounds = path.computeTightBounds()
     box = Rect(bounds.left(), bounds.top(), bounds.right(), bounds.bottom()).grown(stroke)
     area = box.through(matrix).grown(1).meets(window)
-    if area.empty or matrix.scale == 0:
+    if area.empty or matrix.scale_at((box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2) < 1e-9:
         return Patch.empty()
     x0, y0, x1, y1 = area.whole()
     mask = np.zeros((y1 - y0, x1 - x0), np.uint8)

@@ -9,7 +9,7 @@ from .edge_reveal import EdgeReveal
 from .focus_blur import FocusBlur
 from .fray import Fray
 from .gradient import Gradient
-from .kind import LetterNow, Ready, Rest, StepContext, StepKind
+from .kind import LetterNow, Ready, Rest, StepContext, StepKind, enlargement
 from .outline import Outline
 from .parameter import Choice, Parameter, colour
 from .past_camera import PastCamera
@@ -45,4 +45,4 @@ CONTENT_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
     "footage": (), "still": (), "plain": (colour("colour", "Colour", "#211e1b"),),
 }
 
-__all__ = ["CONTENT_PARAMETERS", "Choice", "KINDS", "LetterNow", "MIX", "Parameter", "Ready", "Rest", "StepContext", "StepKind"]
+__all__ = ["CONTENT_PARAMETERS", "Choice", "KINDS", "LetterNow", "MIX", "Parameter", "Ready", "Rest", "StepContext", "StepKind", "enlargement"]

@@ -48,6 +48,9 @@ class Backing(StepKind):
             whole = whole.joins(box)
         return None if whole.empty else whole
 
+    def keeps_cover(self, values: Values) -> bool:
+        return True
+
     def changes_pixels(self, values: Values) -> bool:
         return values["strength"] > 0 and values["shown"] > 0
 

@@ -48,6 +48,7 @@ class Counter(StepKind):
     label = "Counter"
     group = "arrival"
     synonyms = ("count up", "numbers", "money", "time", "countdown")
+    weakens = ("counted",)
     says = "{counted} % counted"
     text_only = True
     parameters = (share("counted", "Counted"), Parameter("start", "Counts from", "", 0, 0, 1000, -1e6, 1e6, digits=2))

@@ -13,6 +13,7 @@ class DrawOn(StepKind):
     label = "Draw on"
     group = "arrival"
     synonyms = ("stroke on", "handwritten", "outline drawn", "trace", "pen")
+    weakens = ("start", "end", "fill")
     says = "drawn {start} to {end} %, filled {fill} %"
     text_only = True
     parameters = (

@@ -23,6 +23,7 @@ class EdgeReveal(StepKind):
     label = "Edge reveal"
     group = "arrival"
     synonyms = ("slide from behind an edge", "wipe up", "rise from a line", "reveal", "mask reveal")
+    weakens = ("shown",)
     says = "{shown} % shown"
     parameters = (
         share("shown", "Shown"),
@@ -69,6 +70,9 @@ class EdgeReveal(StepKind):
 
     def opacity(self, values: Values) -> float:
         return 1.0 if values["shown"] > 0 else 0.0
+
+    def hidden(self, values: Values) -> bool:
+        return values["shown"] <= 0
 
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         rest = context.rest

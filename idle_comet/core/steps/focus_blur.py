@@ -21,6 +21,9 @@ class FocusBlur(StepKind):
     def margin(self, values: Values, rest: Rest) -> float:
         return reach(values["radius"])
 
+    def keeps_cover(self, values: Values) -> bool:
+        return True
+
     def changes_pixels(self, values: Values) -> bool:
         return values["radius"] > 0
 

@@ -49,6 +49,12 @@ class LetterNow(NamedTuple):
     swap: str | None = None
 
 
+def enlargement(matrix: Matrix, rest: Rest) -> float:
+    """How much larger a picture is painted through a transform than it rests: in perspective, where it stands."""
+    box = rest.ink if rest.layout is not None and not rest.ink.empty else rest.box
+    return matrix.scale_at((box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2)
+
+
 @dataclass(frozen=True, slots=True)
 class StepContext:
     """What a step may know when it renders.
@@ -67,8 +73,8 @@ class StepContext:
 
     @property
     def scale(self) -> float:
-        """Px of the painted picture for one px of the project's frame here."""
-        return self.matrix.scale
+        """Px of the painted picture for one px of the project's frame, in the middle of what the step is done to."""
+        return enlargement(self.matrix, self.rest)
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,8 +127,28 @@ class StepKind:
     takes: Literal["drawing", "picture"] | None = None
     """What of its own it can be given: an outline (its values then hold the `drawing`), or a picture of the film
     (they hold the `picture`: None, or (media, width, height, frames))."""
+    weakens: tuple[str, ...] = ()
+    """Values that a mix below 100 % takes back towards their neutral ones. For a step that places, inks or changes
+    words this is what its mix means; pixels are mixed as pictures."""
     restless: bool = False
     """Whether it is another picture at every frame by itself; its values then hold the clip's `frame`."""
+
+    def weakened(self, values: Values, mix: float) -> Values:
+        """The values of the same step done by a share, 0..1."""
+        neutral = {each.name: each.neutral for each in self.parameters}
+        made = dict(values)
+        for name in self.weakens:
+            value, rest = values[name], neutral[name]
+            made[name] = tuple(mix * each for each in value) if isinstance(value, tuple) else rest + mix * (value - rest)
+        return made
+
+    def keeps_cover(self, values: Values) -> bool:
+        """Whether an opaque picture that covers the frame still does so after the step."""
+        return not self.changes_pixels(values)
+
+    def hidden(self, values: Values) -> bool:
+        """Whether nothing may be seen while the step has these values at a frame, however long the shutter is open around it."""
+        return False
 
     def margin(self, values: Values, rest: Rest) -> float:
         """How far, in px of the project's frame, the step reaches outside its input."""

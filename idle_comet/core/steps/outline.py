@@ -34,6 +34,9 @@ class Outline(StepKind):
     def margin(self, values: Values, rest: Rest) -> float:
         return self._outer(values) + values["softness"] + 1
 
+    def keeps_cover(self, values: Values) -> bool:
+        return values["fill"] >= 1
+
     def changes_pixels(self, values: Values) -> bool:
         return values["width"] > 0 and values["strength"] > 0 or values["fill"] < 1
 

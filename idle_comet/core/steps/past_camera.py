@@ -15,6 +15,7 @@ class PastCamera(StepKind):
     label = "Past the camera"
     group = "arrival"
     synonyms = ("fly in", "from behind", "through the lens", "towards the viewer")
+    weakens = ("nearer",)
     says = "{nearer} % of the way to the viewer"
     parameters = (
         Parameter("nearer", "Nearer", "%", 0, -1, 1, -50, 1, digits=1, shown_times=100),

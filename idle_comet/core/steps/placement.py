@@ -15,6 +15,7 @@ class Placement(StepKind):
     label = "Placement"
     group = "place"
     synonyms = ("move", "position", "scale", "zoom", "rotation", "turn", "opacity", "fade", "travel", "path")
+    weakens = ("opacity", "y", "x", "path", "scale", "rotation")
     says = "{scale} %, {x} across, {y} down"
     parameters = (
         Parameter("opacity", "Opacity", "%", 1, 0, 1, 0, 1, neutral=1, shown_times=100),

@@ -14,6 +14,7 @@ class Roll(StepKind):
     kind = "roll"
     label = "Roll"
     group = "arrival"
+    weakens = ("travelled",)
     synonyms = ("credits", "credits roll", "crawl", "scroll", "ticker")
     says = "{travelled} % of the way"
     parameters = (Parameter("travelled", "Travelled", "%", 0.5, 0, 1, 0, 1, neutral=0.5, digits=1, shown_times=100),)
@@ -22,6 +23,10 @@ class Roll(StepKind):
         Ready("roll", "Credits roll", ("roll credits",), through={"travelled": (0, 1)}),
         Ready("crawl", "Crawl", ("ticker", "news crawl"), through={"travelled": (0, 1)}, choices={"towards": "left"}),
     )
+
+    def weakened(self, values: Values, mix: float) -> Values:
+        """So much of its way from where the words stand."""
+        return {**values, "share": mix}
 
     @staticmethod
     def seconds_to_read(rest: Rest, towards: str, text: str) -> float:
@@ -42,5 +47,5 @@ class Roll(StepKind):
         else:
             low, high, frame = rest.box.y0, rest.box.y1, rest.height
         first, last = (frame - low, -high) if sum(way) < 0 else (-high, frame - low)
-        shift = first + (last - first) * values["travelled"]
+        shift = (first + (last - first) * values["travelled"]) * values.get("share", 1.0)
         return Matrix.shift(shift if way[0] else 0.0, shift if way[1] else 0.0)

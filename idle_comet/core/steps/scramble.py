@@ -29,6 +29,7 @@ class Scramble(StepKind):
     label = "Scramble"
     group = "arrival"
     synonyms = ("decode", "random letters", "shuffle", "cipher")
+    weakens = ("shown",)
     says = "{shown} % settled"
     text_only = True
     restless = True

@@ -29,6 +29,9 @@ class Shadow(StepKind):
     def margin(self, values: Values, rest: Rest) -> float:
         return values["distance"] + reach(values["blur"])
 
+    def keeps_cover(self, values: Values) -> bool:
+        return True
+
     def changes_pixels(self, values: Values) -> bool:
         return values["strength"] > 0
 

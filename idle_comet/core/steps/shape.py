@@ -63,6 +63,9 @@ class Shape(StepKind):
         x, y = (box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2
         return Matrix.shift(x, y) @ Matrix.turn(values["turn"]) @ Matrix.shift(-x, -y)
 
+    def keeps_cover(self, values: Values) -> bool:
+        return True
+
     def changes_pixels(self, values: Values) -> bool:
         return values["strength"] > 0 and values["shown"] > 0
 

@@ -17,6 +17,7 @@ class Stretch(StepKind):
     label = "Stretch"
     group = "arrival"
     synonyms = ("stretch in", "squash", "widen", "narrow", "snap in")
+    weakens = ("across", "down", "lean")
     says = "{across} % wide, {down} % high"
     parameters = (
         Parameter("across", "Across", "%", 1, 0, 2, 0, 50, neutral=1, digits=1, shown_times=100, gentle=0.02),

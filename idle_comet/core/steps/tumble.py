@@ -17,6 +17,7 @@ class Tumble(StepKind):
     label = "Tumble"
     group = "arrival"
     synonyms = ("turn in depth", "flip", "swing", "rotate 3d", "perspective", "tilt")
+    weakens = ("tilt", "swing", "roll", "size")
     says = "{tilt}° tilt, {swing}° swing, {roll}° roll"
     parameters = (
         Parameter(name="tilt", label="Tilt", **_ANGLE),

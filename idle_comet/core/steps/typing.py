@@ -39,6 +39,7 @@ class Typing(StepKind):
     label = "Typing"
     group = "arrival"
     synonyms = ("typewriter", "type on", "letter by letter", "caret", "keyboard")
+    weakens = ("shown",)
     says = "{shown} % typed"
     text_only = True
     parameters = (

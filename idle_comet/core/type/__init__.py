@@ -1,12 +1,12 @@
 """Type: typefaces, shaping with HarfBuzz, layout, units, and painting from glyph paths."""
 
 from .faces import OWN, STAND_IN, Face, Family, face_for, families, family_of
-from .layout import Glyph, Layout, Line, lay_out
+from .layout import Glyph, Layout, Line, lay_out, regions
 from .painting import Inking, Pose, paint_text
 from .setting import CASES, Block, Range, Setting
 from .units import KINDS, PIVOTS, Unit
 
 __all__ = [
     "Block", "CASES", "Face", "Family", "Glyph", "Inking", "KINDS", "Layout", "Line", "OWN", "PIVOTS", "Pose", "Range", "STAND_IN", "Setting", "Unit",
-    "face_for", "families", "family_of", "lay_out", "paint_text",
+    "face_for", "families", "family_of", "lay_out", "paint_text", "regions",
 ]

@@ -306,7 +306,6 @@ def face_for(family: str, weight: float, width: float = 100) -> tuple[Face, bool
     return _of_family(known or shipped()[STAND_IN], weight, width)[0], known is not None
 
 
-@lru_cache(maxsize=256)
 def faces_of(family: str, weight: float, width: float) -> tuple[Face, ...]:
     """The family's files at a place of its axes; empty where it is not there."""
     known = family_of(family)

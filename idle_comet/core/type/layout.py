@@ -10,13 +10,16 @@ from typing import NamedTuple
 import uharfbuzz as hb
 
 from ..picture import Rect
-from ..remember import kept
+from ..remember import Remembered, kept
 from .faces import Face, face_for, faces_of, family_of
 from .joining import SCRIPTS, joins_back, joins_on
 from .lines import broken
 from .runs import Run, cut, in_visual_order
 from .setting import SMALL, Block, Range, Setting, cased
-from .units import Unit, units_of
+from .units import Unit, regions_of, units_of
+
+
+_REGIONS: "Remembered[Layout, dict[str, tuple[Rect, ...]]]" = Remembered()
 
 
 class Glyph(NamedTuple):
@@ -287,6 +290,16 @@ def lay_out(text: str, base: Setting, block: Block = Block(), ranges: tuple[Rang
             of_letter[glyph.letter].append(glyph)
     return Layout(placed, tuple(lines), text, ink, type_box, tuple(sorted(missing)), family_of(base.typeface) is not None, units, places,
                   tuple(inks), tuple(map(tuple, of_letter)), frozenset(glyph.colour for glyph in placed if glyph.colour), any(glyph.face.colourful for glyph in placed))
+
+
+def regions(layout: Layout, kind: str) -> tuple[Rect, ...]:
+    """All of the plane shared out among the layout's units of a kind, em; "all" has all of it."""
+    known = _REGIONS.find(layout)
+    if known is None:
+        known = _REGIONS.keep(layout, {})
+    if kind not in known:
+        known[kind] = regions_of(layout.units[kind]) if kind != "all" else (Rect(-1e6, -1e6, 1e6, 1e6),) * max(1, len(layout.units["all"]))
+    return known[kind]
 
 
 def _largest(start: int, end: int, base: Setting, ranges: tuple[Range, ...]) -> float:

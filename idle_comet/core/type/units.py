@@ -122,3 +122,24 @@ def _celled(units: list[Unit], kind: str) -> tuple[Unit, ...]:
         cell = Rect(x0, y0, x1, y1)
         found.append(one._replace(cell=cell if one.ink.empty else cell.joins(one.ink)))
     return tuple(found)
+
+
+_FAR = 1e6
+"""Em; further than anything stands."""
+
+
+def regions_of(units: tuple[Unit, ...]) -> tuple[Rect, ...]:
+    """All of the plane shared out among units: half-way to the next line, and half-way in the gap to the unit beside it."""
+    rows: dict[int, Rect] = {}
+    for one in units:
+        rows[one.line] = rows.get(one.line, Rect(0, 0, 0, 0)).joins(one.box)
+    order = sorted(rows, key=lambda line: rows[line].y0)
+    borders = [-_FAR, *((rows[a].y1 + rows[b].y0) / 2 for a, b in zip(order, order[1:])), _FAR]
+    heights = {line: (borders[place], borders[place + 1]) for place, line in enumerate(order)}
+    found: dict[int, Rect] = {}
+    for line in order:
+        beside = sorted((number for number, one in enumerate(units) if one.line == line), key=lambda number: units[number].box.x0)
+        edges = [-_FAR, *((units[a].box.x1 + units[b].box.x0) / 2 for a, b in zip(beside, beside[1:])), _FAR]
+        for place, number in enumerate(beside):
+            found[number] = Rect(edges[place], heights[line][0], edges[place + 1], heights[line][1])
+    return tuple(found[number] for number in range(len(units)))

@@ -155,7 +155,10 @@ def trimmed_to(project: Project, clip: Clip, head: int, length: int) -> Clip:
                 end = "earlier frames" if head < clip.head else "frames left"
                 raise EditError(f"“{clip.name}” has no {end}: {-(-over // 1):g} more would be needed. It has only {last + 1} frames.")
         content = content.model_copy(update={"start": max(0.0, start)})
-    return clip.model_copy(update={"head": head, "length": length, "content": content})
+    # A cut end that is trimmed shows more or less of the same motion: nothing moves against the film.
+    skipped = max(0, clip.skipped + head - clip.head) if clip.skipped else 0
+    cut_off = max(0, clip.cut_off + clip.end - (head + length)) if clip.cut_off else 0
+    return clip.model_copy(update={"head": head, "length": length, "content": content, "skipped": skipped, "cut_off": cut_off})
 
 
 def change_fit(project: Project, edit: ChangeFit) -> tuple[Project, str]:

@@ -1,0 +1,153 @@
+"""What holds for every step kind, whatever it does."""
+
+import tracemalloc
+
+import cv2
+import numpy as np
+import pytest
+
+from idle_comet.core.compose import Painter, evaluate, plan
+from idle_comet.core.motion import Fixed
+from idle_comet.core.picture import Matrix
+from idle_comet.core.project.model import Clip, Plain, Project, Settings, Step, Still, Track, fixed
+from idle_comet.core.steps import KINDS
+
+from .typed import title
+
+WIDTH, HEIGHT = 320, 180
+OUTLINE = "M0 0L40 0L20 30Z"
+
+
+class Stripes:
+    """A picture of the film: soft stripes of two colours."""
+
+    picture = np.dstack([np.tile(128 + 100 * np.sin(np.arange(WIDTH) / 9), (HEIGHT, 1)), np.tile(90 + 60 * np.cos(np.arange(HEIGHT) / 7)[:, None], (1, WIDTH)),
+                         np.full((HEIGHT, WIDTH), 60), np.full((HEIGHT, WIDTH), 255)]).astype(np.uint8)
+
+    def frame(self, media, index, width, exact):
+        return self.picture
+
+
+def strong(kind):
+    """Values at which the step is plain to see: half-way from rest to the further printed end."""
+    made = {}
+    for each in kind.parameters:
+        if each.sort == "number" and each.may_move:
+            far = each.high if abs(each.high - each.neutral) >= abs(each.low - each.neutral) else each.low
+            made[each.name] = (each.neutral + far) / 2 if each.name != "eye" else each.default
+        elif each.sort == "point":
+            made[each.name] = (30.0, -20.0)
+    return {**made, **{"placement": {"scale": 0.7, "rotation": 20, "opacity": 0.8, "x": 40, "y": 10}, "roll": {"travelled": 0.4}, "past_camera": {"nearer": 0.4, "clears": 0.5},
+                       "edge_reveal": {"shown": 0.6}, "tumble": {"tilt": 30, "swing": 20, "roll": 10, "size": 0.8}}.get(kind.kind, {})}
+
+
+def resting(kind):
+    return {each.name: each.neutral for each in kind.parameters if each.sort == "number" and each.may_move}
+
+
+def film(content, *steps, below=None, background="#000000"):
+    tracks = (Track(id="t", name="T"), Track(id="b", name="B"))
+    top = Clip(id="top", track="t", name="Top", head=0, length=50, content=content, steps=steps)
+    clips = {"top": top} | ({"below": Clip(id="below", track="b", name="Below", head=0, length=50, content=Plain(colour=below))} if below else {})
+    picture = {"m": dict(id="m", name="M", kind="still", hash="0" * 64, path="m.png", width=WIDTH, height=HEIGHT, frames=1)}
+    return Project.model_validate({"settings": Settings(name="S", width=WIDTH, height=HEIGHT, background=background), "tracks": tracks, "clips": clips, "media": picture})
+
+
+def words():
+    return title("BEES fly", size=70).clips["t"].content
+
+
+def step(kind, values, id="s", **more):
+    own = {"drawing": OUTLINE} if kind.takes == "drawing" else {"media": "m"} if kind.takes == "picture" else {}
+    return Step(id=id, kind=kind.kind, values={name: Fixed(value=value) for name, value in values.items()}, **own, **more)
+
+
+def painted(project, at=20, width=WIDTH, height=HEIGHT, exact=True):
+    return Painter(Stripes()).paint(plan(evaluate(project, at), width, height, exact)).astype(float)
+
+
+CONTENTS = {"words": words, "picture": lambda: Still(media="m")}
+every = pytest.mark.parametrize("kind", KINDS.values(), ids=KINDS)
+
+
+@every
+@pytest.mark.parametrize("content", CONTENTS)
+def test_at_rest_it_changes_nothing(kind, content):
+    made = CONTENTS[content]()
+    rest = {"counter": {"counted": 1.0}, "roll": {}}.get(kind.kind, resting(kind))
+    if kind.kind == "roll" or (kind.kind == "typing" and content == "words"):
+        return
+    assert (painted(film(made, step(kind, rest))) == painted(film(made))).all()
+
+
+@every
+@pytest.mark.parametrize("content", CONTENTS)
+def test_at_a_mix_of_nothing_it_is_not_there_and_half_of_it_lies_between(kind, content):
+    made = CONTENTS[content]()
+    none = painted(film(made))
+    assert (painted(film(made, step(kind, strong(kind), mix=fixed(0)))) == none).all()
+    all_of_it, half = (painted(film(made, step(kind, strong(kind), mix=fixed(mix)))) for mix in (1, 0.5))
+    if (all_of_it != none).any():
+        assert (half != none).any() and (half != all_of_it).any()
+
+
+@every
+@pytest.mark.parametrize("content", CONTENTS)
+def test_it_hides_nothing_it_does_not_cover(kind, content):
+    made, own = CONTENTS[content](), step(kind, strong(kind))
+    black, white = (painted(film(made, own, background=each))[..., :3] for each in ("#000000", "#ffffff"))
+    seen_through = (white - black) / 255
+    seen = painted(film(made, own, below="#3060c0"))[..., :3]
+    assert np.abs(seen - (black + seen_through * (0x30, 0x60, 0xC0))).max() <= 2.5
+
+
+@every
+def test_the_same_look_at_half_size(kind):
+    project = film(words(), step(kind, strong(kind)))
+    large, small = painted(project), painted(project, width=WIDTH // 2, height=HEIGHT // 2)
+    if kind.kind == "draw_on":
+        pytest.skip("its pen is thinner than a px there")
+    assert np.abs(cv2.resize(large, (WIDTH // 2, HEIGHT // 2), interpolation=cv2.INTER_AREA) - small).mean() < (1.6 if kind.kind == "signal_tear" else 1.2)
+
+
+@every
+@pytest.mark.parametrize("content", CONTENTS)
+def test_in_perspective_it_looks_as_the_flat_picture_seen_from_there(kind, content):
+    """A step before a tumble: what is painted is the flat result, tilted."""
+    if kind.kind in ("placement", "tumble", "past_camera", "roll", "stretch"):
+        return
+    if content == "picture" and kind.kind in ("edge_reveal", "backing", "focus_blur"):
+        pytest.skip("the frame cuts off what it does at the picture's edge")
+    made, own = CONTENTS[content](), step(kind, strong(kind))
+    tilt, eye, grow = 50, 900, 0.55
+    tilted = film(made, own, Step(id="t", kind="tumble", values={"tilt": fixed(tilt), "eye": fixed(eye), "size": fixed(grow)}))
+    flat = painted(film(made, own), width=WIDTH * 2, height=HEIGHT * 2)
+    anchor = evaluate(tilted, 20).layers[0]
+    from idle_comet.core.compose.standing import stand
+
+    x, y = stand(anchor.content, WIDTH, HEIGHT).anchor
+    to = Matrix.shift(x, y) @ Matrix.tilt(tilt, 0, 0, eye) @ Matrix.grow(grow) @ Matrix.shift(-x, -y) @ Matrix.grow(0.5)
+    shift = Matrix.shift(-0.5, -0.5) @ to @ Matrix.shift(0.5, 0.5)
+    wanted = cv2.warpPerspective(cv2.GaussianBlur(flat, (0, 0), 0.9), np.array([[shift.a, shift.c, shift.e], [shift.b, shift.d, shift.f], [shift.g, shift.h, shift.i]]), (WIDTH, HEIGHT))
+    seen = painted(tilted)
+    inside = slice(30, 150), slice(60, 260)
+    # What the frame cuts off on the flat picture is left out of the comparison.
+    assert np.abs(seen[inside] - wanted[inside])[..., :3].mean() < (4.5 if kind.kind in ("outline", "fray") else 3.2)
+
+
+@every
+@pytest.mark.parametrize("end", ["least", "most"])
+def test_absurd_values_stay_within_memory_with_and_without_a_horizon(kind, end):
+    values = {each.name: getattr(each, end) for each in kind.parameters if each.sort == "number"}
+    for after in ((), (Step(id="t", kind="tumble", values={"tilt": fixed(88), "eye": fixed(60)}),)):
+        tracemalloc.start()
+        painted(film(words(), step(kind, values), *after))
+        peak = tracemalloc.get_traced_memory()[1]
+        tracemalloc.stop()
+        assert peak < 400 << 20, (peak >> 20, bool(after))
+
+
+@every
+def test_the_same_frame_has_the_same_bytes_from_any_painter(kind):
+    project = film(words(), step(kind, strong(kind)))
+    assert (painted(project) == painted(project)).all()
