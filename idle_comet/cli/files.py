@@ -11,14 +11,14 @@ from typing import Annotated
 import typer
 
 from ..setup.home import Home
-from .opening import Refused, load_from_store, open_database, saying
+from .opening import Refused, load_from_store, open_database, say, saying
 
 
 def schema() -> None:
-    """Print the JSON Schema of the project file."""
-    from ..core.project.file import ProjectFile
+    """Print the JSON Schema of the project file, with every step kind and what can be set of it."""
+    from ..core.project.file import schema as described
 
-    typer.echo(json.dumps(ProjectFile.model_json_schema(), indent=2))
+    typer.echo(json.dumps(described(), indent=2, ensure_ascii=False))
 
 
 def save(
@@ -45,8 +45,9 @@ def load(file: Annotated[Path, typer.Argument(help="A project file.")]) -> None:
 
     with saying():
         home = Home.find().make()
-        project, places = open_project(file)
-        take_media(project, places, home.media)
+        project, places, said = open_project(file)
+        say(said)
+        project = take_media(project, places, home.media)
         id = re.sub(r"[^a-z0-9]+", "-", project.settings.name.lower()).strip("-")[:40] or "project"
         with open_database(home) as database:
             store = ProjectStore(database)

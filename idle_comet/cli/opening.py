@@ -56,6 +56,12 @@ def open_database(home: Home):
         lock.close()
 
 
+def say(sentences: list[str]) -> None:
+    """What an editor should know, beside what was asked for."""
+    for sentence in sentences:
+        typer.echo(sentence, err=True)
+
+
 def load_from_store(home: Home, named: str):
     from ..store.projects import ProjectStore, UnknownProject
 
@@ -82,15 +88,18 @@ def open_film(named: str):
     ensure(*PAINTING)
     from ..media.decode import ShotSources
     from ..media.faces import use_faces
-    from ..media.package import open_project
+    from ..core.checks.noticed import noticed
+    from ..media.package import missing_files, open_project
 
     file = Path(named)
     if file.suffix == ".json" or file.is_file():
         if not file.is_file():
             raise Refused(f"There is no project file {named}.")
-        project, places = open_project(file)
+        project, places, said = open_project(file)
+        say(said)
         return project, ShotSources(lambda media: places[media])
     home = Home.find()
     use_faces(home.media)
     project = load_from_store(home, named)
+    say([*noticed(project), *missing_files(project, home.media)])
     return project, ShotSources(lambda media: home.media / project.media[media].path)

@@ -12,6 +12,7 @@ import av
 import numpy as np
 from av.video.reformatter import Colorspace, ColorRange, Interpolation, VideoReformatter
 
+from ..core.compose import PictureMissing
 from ..core.picture import planes_to_rgba
 from .alpha import has_alpha, premultiplied
 from .interlaced import deinterlaced, is_interlaced
@@ -134,12 +135,17 @@ class ShotSources:
 
     def frame(self, media: str, index: int, width: int, exact: bool) -> np.ndarray:
         """(h, w, 4) uint8; see `core.compose.Sources`."""
-        path = self._path_of(media)
+        try:
+            path = self._path_of(media)
+        except KeyError:
+            raise PictureMissing(media) from None
         light = proxy_path(path)
         if not exact and width <= PROXY_WIDTH * 1.15 and light.exists():
             path = light
         key = (path, index, exact)
         if key not in self._kept:
+            if not path.exists():
+                raise PictureMissing(media)
             self._kept[key] = picture = self._read(path, index, exact)
             self._bytes += picture.nbytes
             while self._bytes > self._most and len(self._kept) > 1:

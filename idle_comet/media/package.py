@@ -6,6 +6,7 @@ import os
 import shutil
 from pathlib import Path
 
+from ..core.checks.noticed import noticed
 from ..core.project.file import ProjectFileError, read_project_file, write_project_file
 from ..core.project.model import Project
 from .probe import hash_file
@@ -35,26 +36,33 @@ def save_project(project: Project, media: Path, out: Path) -> list[str]:
     return missing
 
 
-def open_project(file: Path) -> tuple[Project, dict[str, Path]]:
-    """The project of a file and where its media lie; raises ProjectFileError for wrong or changed media."""
+def open_project(file: Path) -> tuple[Project, dict[str, Path], list[str]]:
+    """The project of a file, where its media lie, and what of it can't be done as it says, in sentences.
+
+    Raises ProjectFileError for what is no project file, and for media that have changed.
+    """
     try:
         text = file.read_text(encoding="utf-8")
     except UnicodeDecodeError:
         raise ProjectFileError(f"{file.name} is not a project file: it holds no text.") from None
     project, files = read_project_file(text)
-    places = {}
+    places, said = {}, noticed(project)
     for item in project.media.values():
         path = file.parent / files.get(item.id, "")
         if not path.is_file():
-            raise ProjectFileError(f"The media file of “{item.name}” is missing ({files.get(item.id) or 'no path is given'}). Put it back beside the project file.")
+            said.append(f"The media file of “{item.name}” is missing ({files.get(item.id) or 'no path is given'}); it is shown as missing. Put it back beside the project file.")
+            continue
         if hash_file(path) != item.hash:
             raise ProjectFileError(f"The media file of “{item.name}” has changed since the project was saved. Put the right one back.")
         places[item.id] = path
-    return project, places
+    return project, places, said
 
 
-def take_media(project: Project, places: dict[str, Path], media: Path) -> None:
-    """Copy a project's media into a media folder, where they are not there yet."""
+def take_media(project: Project, places: dict[str, Path], media: Path) -> Project:
+    """Copy a project's media into a media folder, where they are not there yet; the project with each under its content's name."""
+    # Whatever a stranger's file calls its media, here they are called by what they hold.
+    named = {id: item.model_copy(update={"path": item.hash + "".join(Path(item.path).suffixes)}) for id, item in project.media.items()}
+    project = project.model_copy(update={"media": named})
     for id, path in places.items():
         item = project.media[id]
         target = media / item.path
@@ -63,3 +71,9 @@ def take_media(project: Project, places: dict[str, Path], media: Path) -> None:
             os.replace(target.with_name(f".{target.name}.part"), target)
         if item.kind == "video":
             make_proxy(target)
+    return project
+
+
+def missing_files(project: Project, media: Path) -> list[str]:
+    """Pictures of the film whose file is not in a media folder, a sentence each."""
+    return [f"The media file of “{item.name}” is missing; it is shown as missing. Add the file again, or put it back." for item in project.media.values() if not (media / item.path).is_file()]

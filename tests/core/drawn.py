@@ -82,7 +82,7 @@ DRAWN = {
     e.AddClip: st.builds(e.AddClip, clip=clips),
     e.AddFromRecipe: st.builds(e.AddFromRecipe, new=new, frame=frames, recipe=recipes, texts=st.lists(texts, max_size=3).map(tuple)),
     e.AddKey: st.builds(e.AddKey, **where, frame=inside),
-    e.AddMedia: st.builds(e.AddMedia, media=st.builds(Media, id=st.sampled_from(["copy", "more"]), name=st.just("Jar"), kind=st.just("still"), hash=st.just("0" * 64), path=st.just("jar.png"), width=st.just(640), height=st.just(360), frames=st.just(1))),
+    e.AddMedia: st.builds(e.AddMedia, media=st.builds(Media, id=st.sampled_from(["copy", "more"]), name=st.just("Jar"), kind=st.just("still"), hash=st.just("0" * 64), path=st.just(f"{'0' * 64}.png"), width=st.just(640), height=st.just(360), frames=st.just(1))),
     e.AddPicture: st.builds(e.AddPicture, clip=new, frame=frames, media=st.none() | st.sampled_from(["copy", "nothing"]), track=st.none() | tracks, first=st.integers(0, 30)),
     e.AddSecondLine: st.builds(e.AddSecondLine, clip=titles, new=new, later=st.integers(0, 60), text=texts),
     e.AddStep: st.builds(e.AddStep, clip=ids, at=st.integers(0, 4), step=st.sampled_from([Step(id="more", kind="focus_blur"), Step(id="push", kind="placement"), Step(id="type", kind="typing"), Step(id="odd", kind="nothing")]),

@@ -125,12 +125,22 @@ def test_a_painting_process_that_dies_is_replaced_and_the_frame_painted(painter,
     assert painter.paint("film", 1, film, request).jpeg == first.jpeg
 
 
-def test_a_shot_whose_file_is_gone_fails_its_frames_only(painter, film, heath):
+def test_a_shot_whose_file_is_gone_is_shown_as_missing_until_it_is_there_again(painter, film, heath, tmp_path):
     lost = film.media[heath[1].id].model_copy(update={"path": "gone.mp4"})
     without = film.model_copy(update={"media": {lost.id: lost}})
-    with pytest.raises(PaintFailed, match="Frame 40"):
-        painter.paint("lost", 1, without, FrameRequest(40, 320, 180, True, 90))
-    assert painter.paint("film", 1, film, FrameRequest(40, 320, 180, True, 90)).jpeg
+    request = FrameRequest(40, 320, 180, True, 90)
+
+    def seen(id, project):
+        return cv2.imdecode(np.frombuffer(painter.paint(id, 1, project, request).jpeg, np.uint8), cv2.IMREAD_COLOR).astype(float)
+    there, missing = seen("film", film), seen("lost", without)
+    # Stripes of terracotta, neither black nor the shot.
+    assert np.abs(missing - there).mean() > 20 and (missing[..., 2] > missing[..., 0] + 60).mean() > 0.08
+    found = heath[0] / "gone.mp4"
+    try:
+        found.write_bytes((heath[0] / heath[1].path).read_bytes())
+        assert np.abs(seen("lost", without) - there).mean() < 2
+    finally:
+        found.unlink()
 
 
 def absurd(film):

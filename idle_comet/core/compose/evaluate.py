@@ -36,7 +36,7 @@ def _join(project: Project, joining: Joining, frame: float) -> Join | None:
 
 
 def evaluate_clip(project: Project, clip: Clip, local: float, shown: float | None = None) -> Layer | None:
-    """One clip at a frame counted from its head; None where its shot is missing.
+    """One clip at a frame counted from its head; None where there is nothing of it.
 
     `shown` is the frame whose source picture is used, where that is not `local`: while a
     shutter is open the camera moves, but the source shows one picture.
@@ -70,10 +70,11 @@ def _steps(clip: Clip, steps: tuple[CompiledStep, ...], content, local: float, s
     return tuple(made), content
 
 
-def _picture(project: Project, content: Footage | Still, local: float) -> FootageNow | None:
+def _picture(project: Project, content: Footage | Still, local: float) -> FootageNow:
     media = project.media.get(content.media)
     if media is None:
-        return None
+        # What is missing stands as large as the frame, and is drawn as missing.
+        return FootageNow(content.media, 0, content.fit, project.settings.width, project.settings.height, False)
     source = 0
     if content.kind == "footage":
         source = source_frame(project, content, int(local // 1))

@@ -8,7 +8,7 @@ from typing import Protocol
 
 import numpy as np
 
-from ..picture import Matrix, Patch, Rect, coloured, field, gathered, masked, mean_of, over, paint_rectangle, parse_colour, travelled, warp_picture
+from ..picture import Matrix, Patch, Rect, coloured, field, gathered, masked, mean_of, missing_picture, over, paint_rectangle, parse_colour, travelled, warp_picture
 from ..steps import KINDS, StepContext
 from ..type import paint_text
 from .joining import joined
@@ -17,8 +17,12 @@ from .scene import FootageNow, PlainNow, TextNow
 from .standing import layout_of
 
 
+class PictureMissing(LookupError):
+    """There is no picture of this media, or its file is gone."""
+
+
 class Sources(Protocol):
-    """Where pictures of shots come from."""
+    """Where pictures of shots come from. What is not there raises PictureMissing, and is painted as missing."""
 
     def frame(self, media: str, index: int, width: int, exact: bool) -> np.ndarray:
         """(h, w, 4) uint8 premultiplied RGBA of one source frame.
@@ -35,6 +39,8 @@ class Painter:
         self._sources = sources
         self._kept: OrderedDict[tuple, Patch] = OrderedDict()
         self._bytes, self._most = 0, keep_bytes
+        self.missing: set[str] = set()
+        """Media whose picture was not there when it was asked for."""
 
     def paint(self, plan: Plan) -> np.ndarray:
         """(height, width, 4) uint8 premultiplied RGBA; opaque, since the background is."""
@@ -110,12 +116,24 @@ class Painter:
         if isinstance(content, PlainNow):
             return paint_rectangle(Rect(0, 0, 1, 1), layer.matrix, layer.window, parse_colour(content.colour), layer.frame)
         shown = content.width * layer.matrix.scale_at(content.width / 2, content.height / 2)
-        picture = self._sources.frame(content.media, content.frame, int(shown + 0.999), exact)
+        try:
+            picture = self._sources.frame(content.media, content.frame, int(shown + 0.999), exact)
+        except PictureMissing:
+            self.missing.add(content.media)
+            wide = max(16, min(content.width, 640))
+            return warp_picture(missing_picture(wide, max(9, round(wide * content.height / content.width))), layer.matrix @ Matrix.grow(
+                content.width / wide, content.height / max(9, round(wide * content.height / content.width))), layer.window, True, layer.frame)
         matrix = layer.matrix @ Matrix.grow(content.width / picture.shape[1], content.height / picture.shape[0])
         return warp_picture(picture, matrix, layer.window, not content.alpha, layer.frame)
 
     def _frames(self, exact: bool):
-        return lambda media, number, width: self._sources.frame(media, number, width, exact)
+        def frame(media: str, number: int, width: int) -> np.ndarray:
+            try:
+                return self._sources.frame(media, number, width, exact)
+            except PictureMissing:
+                self.missing.add(media)
+                return missing_picture(640, 360)
+        return frame
 
     def _text(self, layer: LayerPlan, content: TextNow, exact: bool) -> Patch:
         """All pieces of a text: those without steps of their own in one go, the others one by one, over each other."""

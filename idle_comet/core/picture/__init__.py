@@ -8,6 +8,7 @@ from .joining import mix_pictures, reached
 from .distance import distance_outside
 from .masking import beyond, field, masked
 from .matrix import Matrix
+from .missing import missing_picture
 from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
 from .planes import planes_to_rgba
 from .shapes import ellipse, paint_path, polygon, rounded
@@ -17,6 +18,6 @@ from .warp import covered_by, paint_rectangle, warp_picture
 
 __all__ = [
     "EVERYWHERE", "Matrix", "NOWHERE", "Patch", "RGB", "Rect", "Sides", "SvgError", "SvgPart", "beyond", "blur_patch", "coloured", "covered", "covered_by", "distance_outside", "ellipse", "field",
-    "gathered", "gaussian_blur", "masked", "mean_of", "mix_pictures", "outline_path", "over", "paint_path", "paint_rectangle", "parse_colour",
+    "gathered", "gaussian_blur", "masked", "mean_of", "missing_picture", "mix_pictures", "outline_path", "over", "paint_path", "paint_rectangle", "parse_colour",
     "planes_to_rgba", "polygon", "reach", "reached", "read_svg", "rounded", "to_i420", "travelled", "warp_picture",
 ]

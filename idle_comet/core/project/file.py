@@ -8,7 +8,10 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from .model import Project
+from ..steps import CONTENT_PARAMETERS, KINDS
+from .difference import difference
+from .model import Project, Settings
+from .validity import Invalid, check_changed
 
 FORMAT, VERSION = "idle-comet-project", 1
 
@@ -40,6 +43,9 @@ def read_project_file(text: str) -> tuple[Project, dict[str, str]]:
         raw: Any = json.loads(text)
     except json.JSONDecodeError as error:
         raise ProjectFileError(f"This is not a project file: no JSON at line {error.lineno}, column {error.colno}.") from None
+    except (RecursionError, ValueError):
+        # Brackets without end, or numbers of more digits than anything means.
+        raise ProjectFileError("This is not a project file: its brackets or its numbers go on without end.") from None
     if not isinstance(raw, dict) or raw.get("format") != FORMAT:
         raise ProjectFileError("This is not a project file of Idle Comet (its “format” says something else).")
     if raw.get("version") != VERSION:
@@ -60,14 +66,20 @@ def read_project_file(text: str) -> tuple[Project, dict[str, str]]:
 
 def _check(project: Project) -> None:
     """What the schema alone can't say: names that lead somewhere, clips that do not overlap."""
-    tracks = {track.id for track in project.tracks}
-    ends: dict[str, tuple[int, str]] = {}
-    for key, clip in sorted(project.clips.items(), key=lambda item: item[1].head):
-        if key != clip.id:
-            raise ProjectFileError(f"Clip “{key}” calls itself “{clip.id}”; nothing was loaded.")
-        if clip.track not in tracks:
-            raise ProjectFileError(f"“{clip.name}” lies on a track that is not there ({clip.track}); nothing was loaded.")
-        end, other = ends.get(clip.track, (0, ""))
-        if clip.head < end:
-            raise ProjectFileError(f"“{clip.name}” lies over “{other}” on one track; nothing was loaded.")
-        ends[clip.track] = (clip.head + clip.length, clip.name)
+    try:
+        check_changed(project, difference(Project(settings=Settings(name="-")), project))
+    except Invalid as error:
+        raise ProjectFileError(f"{error}; nothing was loaded.") from None
+
+
+def schema() -> dict[str, Any]:
+    """The JSON Schema of the file; under `x-steps` every step kind with its values and choices, under `x-content` those of contents."""
+    def values(parameters) -> dict[str, Any]:
+        return {each.name: {"label": each.label, "sort": each.sort, "unit": each.unit, "default": each.default, "moves": each.may_move,
+                            **({"least": each.least, "most": each.most} if each.sort != "colour" else {}), "shown times": each.shown_times} for each in parameters}
+    made = ProjectFile.model_json_schema()
+    made["x-steps"] = {kind.kind: {
+        "label": kind.label, "for words only": kind.text_only, "takes": kind.takes, "values": values(kind.parameters),
+        "choices": {each.name: {"label": each.label, "options": list(each.options)} for each in kind.choices}} for kind in KINDS.values()}
+    made["x-content"] = {kind: values(parameters) for kind, parameters in CONTENT_PARAMETERS.items()}
+    return made

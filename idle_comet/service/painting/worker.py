@@ -58,6 +58,7 @@ class Worker:
 
     def paint(self, id: str, request: FrameRequest) -> Painted:
         began = time.perf_counter()
+        self._painter.missing.clear()
         project = self._projects[id][1]
         if request.tiles and request.beside:
             return self._moments(project, request, began)
@@ -70,7 +71,7 @@ class Worker:
             planned = plan(evaluate(project, request.frame), request.width, request.height, request.exact)
         else:
             planned = plan_stage(project, request.clip, request.done, request.frame, request.width, request.height)
-        hashes = tuple(item.hash for item in project.media.values())
+        hashes = tuple(item.path for item in project.media.values())
         key = (planned.key, hashes, request.quality)
         known = self._kept.get(key)
         if known:
@@ -81,6 +82,9 @@ class Worker:
         return Painted(jpeg, time.perf_counter() - began, planned.samples)
 
     def _keep(self, key: tuple, jpeg: bytes) -> None:
+        if self._painter.missing:
+            # A picture that is missing now may be there next time.
+            return
         # A key holds the whole plan of its frame: of a long text that is more than the picture.
         self._bytes += len(jpeg) + weigh(key)
         self._kept[key] = jpeg
@@ -91,7 +95,7 @@ class Worker:
     def _beside(self, project: Project, request: FrameRequest, began: float) -> Painted:
         variants = self._variants_of(project, request.beside)
         planned = plan_beside(variants, request.frame, request.width, request.height, request.exact)
-        hashes = tuple(item.hash for item in project.media.values())
+        hashes = tuple(item.path for item in project.media.values())
         key = (tuple(each.key for _, each in planned), request.width, request.height, hashes, request.quality)
         known = self._kept.get(key)
         samples = max((each.samples for _, each in planned), key=lambda pair: pair[1] - pair[0])

@@ -8,16 +8,19 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query
 from fastapi.responses import JSONResponse
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
+from ...core.checks.fitting import no_longer_fits
+from ...core.checks.noticed import noticed
 from ...core.clock import Numbering, Rate, TimecodeError, format_timecode, numbering_of, parse_time
 from ...core.compose.drawing import ClipDrawing
 from ...core.compose.meeting import Meeting, meetings
 from ...core.compose.timeline import film_length
 from ...core.project.difference import Difference
-from ...core.project.edits import Edit, EditError, misfits
+from ...core.project.edits import ChangeSettings, Edit, EditError, enact, misfits
 from ...core.project.mending import Aside
 from ...core.project.model import Id, Project, Settings, Track
+from ...media.package import missing_files
 from ...store.projects import Outcome, StaleRevision, Stored
 from ..context import InContext
 from ..drawings import drawings_of, redrawn
@@ -46,6 +49,17 @@ class ProjectOrder(BaseModel):
     rate: Rate = Rate(num=25)
 
 
+class CopyOrder(BaseModel):
+    """What is to be other in the copy; what is left out is as in the film."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: Annotated[str, Field(min_length=1, max_length=200)] | None = None
+    width: Annotated[int, Field(ge=16, le=8192, multiple_of=2)] | None = None
+    height: Annotated[int, Field(ge=16, le=8192, multiple_of=2)] | None = None
+    rate: Rate | None = None
+
+
 class History(BaseModel):
     """What undo and redo would take back or do again, in words; None when there is nothing."""
 
@@ -61,6 +75,8 @@ class ProjectState(BaseModel):
     history: History
     misfits: list[str]
     numbering: Numbering
+    notes: list[str] = []
+    """What of the film can't be done as it says, or does not fit into its frame any more, a sentence each."""
     set_aside: list[str] = []
     """What could not be read of the film any more, a sentence each; it is kept (see `/set-aside`)."""
 
@@ -98,6 +114,8 @@ class EditAnswer(BaseModel):
     misfits: list[str]
     """Clips that reach past the shot they ride with."""
     numbering: Numbering
+    notes: list[str] = []
+    """What does not fit into the film's frame any more, a sentence each."""
 
 
 class DrawingsOrder(BaseModel):
@@ -187,11 +205,13 @@ def make_project(order: ProjectOrder, context: InContext) -> ProjectState:
 
 
 @router.post("/{project_id}/copy", status_code=201)
-def copy_project(project_id: str, context: InContext) -> ProjectState:
-    """A second project that begins as this one stands now."""
-    project = context.store.load(project_id).project
-    settings = project.settings.model_copy(update={"name": f"{project.settings.name[:190]}, copy"})
-    return _state(context.store.create(_new_id(settings.name), project.model_copy(update={"settings": settings})))
+def copy_project(project_id: str, context: InContext, order: CopyOrder | None = None) -> ProjectState:
+    """A second project that begins as this one stands now, in another frame and at another rate if that is asked for."""
+    project, order = context.store.load(project_id).project, order or CopyOrder()
+    change = ChangeSettings(name=order.name or f"{project.settings.name[:190]}, copy", width=order.width, height=order.height, rate=order.rate)
+    after = enact(project, change)[0]
+    state = _state(context.store.create(_new_id(after.settings.name), after))
+    return state.model_copy(update={"notes": no_longer_fits(project, after)})
 
 
 @router.delete("/{project_id}", status_code=204)
@@ -209,7 +229,8 @@ def put_project_back(project_id: str, context: InContext) -> ProjectState:
 @router.get("/{project_id}")
 def read_project(project_id: str, context: InContext) -> ProjectState:
     stored = context.store.load(project_id)
-    return _state(stored, context.store.set_aside(project_id))
+    notes = [*noticed(stored.project), *missing_files(stored.project, context.media)]
+    return _state(stored, context.store.set_aside(project_id)).model_copy(update={"notes": notes})
 
 
 @router.get("/{project_id}/set-aside")
@@ -234,7 +255,11 @@ def meet(project_id: str, order: MeetingsOrder, context: InContext) -> list[Meet
 
 @router.post("/{project_id}/edits", responses=_STALE)
 def edit_project(project_id: str, order: EditOrder, context: InContext) -> EditAnswer:
-    return _or_stale(lambda: context.store.edit(project_id, order.revision, order.edit, order.token, order.gesture))
+    before = context.store.load(project_id).project if isinstance(order.edit, ChangeSettings) else None
+    answer = _or_stale(lambda: context.store.edit(project_id, order.revision, order.edit, order.token, order.gesture))
+    if before is not None and isinstance(answer, EditAnswer):
+        answer = answer.model_copy(update={"notes": no_longer_fits(before, context.store.load(project_id).project)})
+    return answer
 
 
 @router.post("/{project_id}/undo", responses=_STALE)

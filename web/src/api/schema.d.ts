@@ -269,7 +269,7 @@ export interface paths {
         put?: never;
         /**
          * Copy Project
-         * @description A second project that begins as this one stands now.
+         * @description A second project that begins as this one stands now, in another frame and at another rate if that is asked for.
          */
         post: operations["copy_project_api_projects__project_id__copy_post"];
         delete?: never;
@@ -1172,7 +1172,7 @@ export interface components {
         };
         /**
          * ChangeSettings
-         * @description A new name for the film; a new size and rate while nothing is on its timeline. What is None stays.
+         * @description A new name, size or rate for the film; what is None stays. All that is in it is fitted to the new frame and rate.
          */
         ChangeSettings: {
             /** Height */
@@ -1389,6 +1389,19 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * CopyOrder
+         * @description What is to be other in the copy; what is left out is as in the film.
+         */
+        CopyOrder: {
+            /** Height */
+            height?: number | null;
+            /** Name */
+            name?: string | null;
+            rate?: components["schemas"]["Rate"] | null;
+            /** Width */
+            width?: number | null;
         };
         /**
          * Curve
@@ -1659,6 +1672,11 @@ export interface components {
             length: number;
             /** Misfits */
             misfits: string[];
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
             numbering: components["schemas"]["Numbering"];
             /** Revision */
             revision: number;
@@ -2767,6 +2785,11 @@ export interface components {
             length: number;
             /** Misfits */
             misfits: string[];
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
             numbering: components["schemas"]["Numbering"];
             project: components["schemas"]["Project"];
             /** Revision */
@@ -6202,7 +6225,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["CopyOrder"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             201: {

@@ -9,10 +9,11 @@ from pydantic import Field
 from ...clock import Rate
 from ..model import Frozen, Media, Name, Project
 from .base import EditError, changed
+from .reframing import reframed
 
 
 class ChangeSettings(Frozen):
-    """A new name for the film; a new size and rate while nothing is on its timeline. What is None stays."""
+    """A new name, size or rate for the film; what is None stays. All that is in it is fitted to the new frame and rate."""
 
     kind: Literal["change_settings"] = "change_settings"
     name: Name | None = None
@@ -28,15 +29,15 @@ class AddMedia(Frozen):
 
 def change_settings(project: Project, edit: ChangeSettings) -> tuple[Project, str]:
     values = {name: getattr(edit, name) for name in ("name", "width", "height", "rate") if getattr(edit, name) is not None}
-    renumbered = edit.rate is not None and edit.rate.fraction == project.settings.rate.fraction
-    if values.keys() - {"name", *(["rate"] if renumbered else [])} and project.clips:
-        raise EditError("The film's size and rate can be set only while its timeline is empty; nothing was changed.")
     settings = changed(project.settings, **values)
     numbered = ", non-drop timecode" if settings.rate.non_drop else ", drop-frame timecode" if settings.rate.drops else ""
     label = f"name {settings.name}" if edit.name else f"{settings.width}×{settings.height}, {settings.rate} frames per second{numbered}"
-    return project.model_copy(update={"settings": settings}), label
+    fitted = reframed(project, settings.width, settings.height, settings.rate)
+    return fitted.model_copy(update={"settings": fitted.settings.model_copy(update={"name": settings.name})}), label
 
 
 def add_media(project: Project, edit: AddMedia) -> tuple[Project, str]:
+    if edit.media.path.split(".")[0] != edit.media.hash:
+        raise EditError(f"The file of “{edit.media.name}” is not named by its content ({edit.media.path}); nothing was added.")
     media = {**project.media, edit.media.id: edit.media}
     return project.model_copy(update={"media": media}), f"add {edit.media.name}"
