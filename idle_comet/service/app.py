@@ -17,6 +17,7 @@ from .guard import Guard
 from .preview_socket import router as preview_router
 from .problems import COMMON, answer_problems
 from .routers import catalogue, exports, frames, media, projects, recipes, texts, typefaces
+from .telling import router as telling_router
 
 
 def create_app(context: Context, front_end: Path | None, hosts: frozenset[str], secret: str | None = None) -> FastAPI:
@@ -27,6 +28,7 @@ def create_app(context: Context, front_end: Path | None, hosts: frozenset[str], 
 
     @asynccontextmanager
     async def lifespan(app: FastAPI):
+        context.store.listener = context.listeners.tell
         context.painters.start()
         use_faces(context.media)
         context.exports.start()
@@ -37,7 +39,7 @@ def create_app(context: Context, front_end: Path | None, hosts: frozenset[str], 
     app = FastAPI(title="Idle Comet", version="1", lifespan=lifespan, docs_url=None, redoc_url=None,
                   openapi_url="/api/openapi.json")
     app.state.context = context
-    for router in (catalogue.router, projects.router, frames.router, media.router, exports.router, typefaces.router, recipes.router, texts.router, preview_router):
+    for router in (catalogue.router, projects.router, frames.router, media.router, exports.router, typefaces.router, recipes.router, texts.router, preview_router, telling_router):
         app.include_router(router, prefix="/api", responses=COMMON)
     answer_problems(app)
     if front_end:

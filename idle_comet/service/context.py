@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Annotated
 
@@ -13,6 +13,7 @@ from ..store.projects import ProjectStore
 from ..store.recipes import RecipeStore
 from .exports import Exports
 from .painting import Painters
+from .telling import Listeners
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,6 +23,7 @@ class Context:
     exports: Exports
     media: Path
     recipes: RecipeStore
+    listeners: Listeners = field(default_factory=Listeners)
 
 
 def context_of(connection: HTTPConnection) -> Context:

@@ -5,9 +5,11 @@ from __future__ import annotations
 from typing import Iterable, NamedTuple
 
 from ..core.compose.drawing import ClipDrawing, draw_clip
+from ..core.motion import Property
 from ..core.project.difference import Difference
 from ..core.project.model import Clip, Media, Project, Settings
 from ..core.remember import Remembered
+from ..core.steps import CONTENT_PARAMETERS
 
 FEW = 24
 """Drawings that come with an edit's answer; more than these are drawn when they are looked at."""
@@ -21,6 +23,7 @@ class _Made(NamedTuple):
 
 
 _kept: Remembered[Clip, _Made] = Remembered()
+_followed_by: Remembered[Clip, frozenset[str]] = Remembered()
 
 
 def drawings_of(project: Project, clips: Iterable[str]) -> dict[str, ClipDrawing]:
@@ -28,22 +31,43 @@ def drawings_of(project: Project, clips: Iterable[str]) -> dict[str, ClipDrawing
     return {id: _drawing(project, project.clips[id]) for id in clips if id in project.clips}
 
 
-def redrawn(project: Project, change: Difference) -> list[str]:
-    """Clips to be drawn anew after a change: those that changed, and those whose ends or shots did; the first few."""
+def redrawn(project: Project, change: Difference) -> tuple[list[str], list[str]]:
+    """Clips to be drawn anew after a change, the first few and the others: those that changed, those whose neighbours or
+    shots did, and those that follow any of them."""
     changed = {*change.clips, *change.clips_gone}
     tracks = {clip.track for clip in change.clips.values()}
     looking = [clip.id for clip in project.clips.values()
                if clip.rides in changed or ((clip.opening or clip.closing) and (clip.track in tracks or change.clips_gone))]
-    return list(dict.fromkeys([*change.clips, *looking]))[:FEW]
+    found = dict.fromkeys([*change.clips, *looking])
+    followers = [(clip.id, followed) for clip in project.clips.values() if (followed := _followed(clip))]
+    grew = bool(followers)
+    while grew:
+        more = [id for id, followed in followers if id not in found and not followed.isdisjoint({*found, *change.clips_gone})]
+        found |= dict.fromkeys(more)
+        grew = bool(more)
+    every = list(found)
+    return every[:FEW], every[FEW:]
+
+
+def _properties(clip: Clip) -> Iterable[Property]:
+    yield from (getattr(clip.content, each.name) for each in CONTENT_PARAMETERS[clip.content.kind])
+    for step in clip.steps:
+        yield step.mix
+        yield from step.values.values()
+
+
+def _followed(clip: Clip) -> frozenset[str]:
+    """The clips whose values this one's motors look at."""
+    known = _followed_by.find(clip)
+    if known is None:
+        known = _followed_by.keep(clip, frozenset(
+            prop.motor.clip for prop in _properties(clip) if prop.state == "driven" and prop.motor.kind == "follow" and prop.motor.clip is not None))
+    return known
 
 
 def _looks_around(clip: Clip) -> bool:
     """Whether a clip's drawing depends on other clips: its neighbours, its shot, or what it follows."""
-    if clip.opening or clip.closing or clip.rides:
-        return True
-    content = [getattr(clip.content, name) for name in ("size", "tracking", "leading", "colour") if hasattr(clip.content, name)]
-    return any(prop.state == "driven" for step in clip.steps for prop in (step.mix, *step.values.values())) or any(
-        prop.state == "driven" for prop in content)
+    return bool(clip.opening or clip.closing or clip.rides) or any(prop.state == "driven" for prop in _properties(clip))
 
 
 def _drawing(project: Project, clip: Clip) -> ClipDrawing:

@@ -14,7 +14,7 @@ from pydantic import BaseModel
 from ..core.project.edits import EditError
 from ..media.probe import MediaError
 from ..store.database import StoreFull, StoreUnavailable
-from ..store.projects import NothingToUndo, UnknownProject
+from ..store.projects import DeletedProject, NothingToUndo, UnknownProject
 from .painting import PaintFailed
 
 _log = logging.getLogger("idle_comet")
@@ -32,6 +32,7 @@ COMMON = {
     401: {"model": Problem, "description": "The server's secret is wanted."},
     403: {"model": Problem, "description": "The request comes from elsewhere."},
     404: {"model": Problem, "description": "It is not there."},
+    409: {"model": Problem, "description": "The film is not in a state for it; nothing was changed."},
     413: {"model": Problem, "description": "What was sent is too large."},
     422: {"model": Problem, "description": "It does not fit; nothing was changed."},
     500: {"model": Problem, "description": "It failed; nothing was changed."},
@@ -80,6 +81,7 @@ def answer_problems(app: FastAPI) -> None:
     app.add_exception_handler(EditError, say(422))
     app.add_exception_handler(MediaError, say(422))
     app.add_exception_handler(NothingToUndo, say(409))
+    app.add_exception_handler(DeletedProject, say(409))
     app.add_exception_handler(UnknownProject, say(404))
     app.add_exception_handler(PaintFailed, say(500))
     app.add_exception_handler(StoreUnavailable, say(503))

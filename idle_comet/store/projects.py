@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import threading
 from dataclasses import dataclass, field, replace
+from typing import Callable
 
 from pydantic import TypeAdapter, ValidationError
 
@@ -20,6 +21,10 @@ _edit = TypeAdapter(Edit | Difference)
 
 class UnknownProject(LookupError):
     """There is no project of this id."""
+
+
+class DeletedProject(ValueError):
+    """The project is off the list and takes no edits until it is put back."""
 
 
 class NothingToUndo(ValueError):
@@ -83,6 +88,8 @@ class ProjectStore:
         self._database = database
         self._known: dict[str, Stored] = {}
         self._lock = threading.Lock()
+        self.listener: Callable[[Outcome], None] | None = None
+        """Told of every edit once it is written, from the thread that wrote it."""
 
     def list(self, with_deleted: bool = False) -> list[dict]:
         """Id, name, size and time of the last change of every project, the latest first."""
@@ -190,8 +197,11 @@ class ProjectStore:
 
     def _write(self, id: str, revision: int, token: str, role: str, gesture: str | None, prepare) -> Outcome:
         def work(cursor):
-            cursor.execute("SELECT revision FROM projects WHERE id = %s FOR UPDATE", (id,))
-            stored = self._current(cursor, id, cursor.fetchone())
+            cursor.execute("SELECT revision, deleted_at FROM projects WHERE id = %s FOR UPDATE", (id,))
+            row = cursor.fetchone()
+            if row is not None and row["deleted_at"] is not None:
+                raise DeletedProject("This film was deleted, so nothing was changed. Put it back first; it is as it was.")
+            stored = self._current(cursor, id, row)
             cursor.execute("SELECT revision, inverse FROM edits WHERE project = %s AND token = %s", (id, token))
             done = cursor.fetchone()
             if done:
@@ -213,8 +223,10 @@ class ProjectStore:
             return Outcome(Stored(id, revision + 1, after, tuple(undo), tuple(redo)), change)
 
         outcome = self._database.run(work)
-        # Only what is committed is remembered.
+        # Only what is committed is remembered, and told.
         self._remember(outcome.stored)
+        if self.listener is not None and outcome.change != Difference() and outcome.stored.revision == revision + 1:
+            self.listener(outcome)
         return outcome
 
 

@@ -6,7 +6,9 @@ import { get, type ProjectSummary } from './api/client'
 import CommandLine from './desk/CommandLine.vue'
 import ExportTray from './desk/ExportTray.vue'
 import FilmsSheet from './desk/FilmsSheet.vue'
+import FramePanel from './desk/FramePanel.vue'
 import MediaTray from './desk/MediaTray.vue'
+import NotesPanel from './desk/NotesPanel.vue'
 import PreviewPane from './desk/PreviewPane.vue'
 import RecipesTray from './desk/RecipesTray.vue'
 import ShortcutSheet from './desk/ShortcutSheet.vue'
@@ -87,6 +89,8 @@ function resizeSteps(press: PointerEvent) {
       {{ failed || 'Opening' }}
       <VBtn v-if="failed" variant="outlined" @click="desk.films = true">Films</VBtn>
     </div>
+    <NotesPanel v-if="project.project" />
+    <FramePanel v-if="desk.framing && project.project" />
     <FilmsSheet v-if="desk.films" />
     <ShortcutSheet v-if="desk.sheet" :table="commands" />
     <CommandLine v-if="desk.commanding" :table="commands" />

@@ -111,6 +111,8 @@ class EditAnswer(BaseModel):
     history: History
     change: Difference
     drawings: dict[str, ClipDrawing]
+    outdated: list[Id] = []
+    """Clips whose drawing is another now and does not come with this: it is asked for when it is in sight."""
     misfits: list[str]
     """Clips that reach past the shot they ride with."""
     numbering: Numbering
@@ -170,9 +172,10 @@ def _state(stored: Stored, aside: list[Aside] = []) -> ProjectState:
 
 def answer_of(outcome: Outcome) -> EditAnswer:
     stored = outcome.stored
+    few, others = redrawn(stored.project, outcome.change)
     return EditAnswer(
         revision=stored.revision, length=film_length(stored.project), history=_history(stored), change=outcome.change,
-        drawings=drawings_of(stored.project, redrawn(stored.project, outcome.change)), misfits=misfits(stored.project),
+        drawings=drawings_of(stored.project, few), outdated=others, misfits=misfits(stored.project),
         numbering=numbering_of(stored.project.settings.rate))
 
 

@@ -1678,6 +1678,11 @@ export interface components {
              */
             notes: string[];
             numbering: components["schemas"]["Numbering"];
+            /**
+             * Outdated
+             * @default []
+             */
+            outdated: string[];
             /** Revision */
             revision: number;
         };
@@ -4584,6 +4589,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -4682,6 +4696,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4794,6 +4817,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -4897,6 +4929,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -4993,6 +5034,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5112,6 +5162,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -5213,6 +5272,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5325,6 +5393,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -5423,6 +5500,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5533,6 +5619,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -5627,6 +5722,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5740,6 +5844,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -5841,6 +5954,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5957,6 +6079,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -6065,6 +6196,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -6162,6 +6302,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6276,6 +6425,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -6376,6 +6534,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6602,6 +6769,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -6709,6 +6885,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -6809,6 +6994,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6925,6 +7119,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -7024,6 +7227,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7140,6 +7352,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -7237,6 +7458,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7351,6 +7581,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -7451,6 +7690,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7561,6 +7809,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -7664,6 +7921,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7893,6 +8159,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -7989,6 +8264,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8099,6 +8383,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -8198,6 +8491,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8422,6 +8724,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -8520,6 +8831,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8634,6 +8954,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -8728,6 +9057,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8838,6 +9176,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -8934,6 +9281,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9049,6 +9405,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description What was sent is too large. */
             413: {
                 headers: {
@@ -9148,6 +9513,15 @@ export interface operations {
             };
             /** @description It is not there. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

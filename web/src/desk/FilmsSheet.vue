@@ -4,6 +4,7 @@ import { onMounted, ref } from 'vue'
 import { ask, get, post, type ProjectState, type ProjectSummary } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { RATES, SIZES, sizeOf } from '../use/frames'
 
 const desk = useDesk()
 const project = useProject()
@@ -12,12 +13,6 @@ const deleted = ref<ProjectSummary | null>(null)
 const name = ref('')
 const size = ref('1280×720')
 const rate = ref('25')
-
-const SIZES = ['1280×720', '1920×1080', '3840×2160', '720×1280', '1080×1080']
-const RATES: Record<string, [num: number, den: number, nonDrop?: boolean]> = {
-  '23.976': [24000, 1001], 24: [24, 1], 25: [25, 1], '29.97 drop-frame': [30000, 1001], '29.97 non-drop': [30000, 1001, true], 30: [30, 1], 50: [50, 1],
-  '59.94 drop-frame': [60000, 1001], '59.94 non-drop': [60000, 1001, true], 60: [60, 1],
-}
 
 async function attempt(work: () => Promise<void>) {
   try {
@@ -36,9 +31,7 @@ function enter(id: string) {
 }
 
 const make = () => attempt(async () => {
-  const [width, height] = size.value.split('×').map(Number)
-  const [num, den, nonDrop] = RATES[rate.value]
-  const made = await post<ProjectState>('/projects', { name: name.value.trim() || 'Untitled film', width, height, rate: { num, den, non_drop: nonDrop ?? false } })
+  const made = await post<ProjectState>('/projects', { name: name.value.trim() || 'Untitled film', ...sizeOf(size.value), rate: RATES[rate.value] })
   enter(made.id)
 })
 const copy = (film: ProjectSummary) => attempt(async () => { await post(`/projects/${film.id}/copy`, {}) })

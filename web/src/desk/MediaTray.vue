@@ -61,7 +61,7 @@ function pick(event: Event) {
       <VBtn block variant="outlined" :disabled="upload.share.value !== null" @click="picker?.click()">
         {{ upload.share.value === null ? 'Add files' : upload.share.value < 1 ? `Adding, ${Math.round(upload.share.value * 100)} %` : 'Looking at them' }}
       </VBtn>
-      <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.png,.jpg,.jpeg,.webp" data-test="files" @change="pick" />
+      <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.png,.jpg,.jpeg,.webp,.gif" data-test="files" @change="pick" />
       <VProgressLinear v-if="upload.share.value !== null" :model-value="upload.share.value * 100" aria-label="Adding files" />
       <p class="muted hint">Or drop them here. Pictures whose names count up become one shot.</p>
       <p v-for="each in upload.rejected.value" :key="each.name" class="alarm hint" role="alert">{{ each.why }}</p>
@@ -73,6 +73,7 @@ function pick(event: Event) {
         <div class="about">
           <span class="name">{{ item.name }}</span>
           <span class="muted">{{ says(item) }}</span>
+          <span v-for="note in item.notes" :key="note" class="muted note">{{ note[0].toUpperCase() + note.slice(1) }}.</span>
           <span v-if="item.kind === 'video'" class="part muted" @dragstart.prevent.stop>
             <RangeLine :length="lengthOf(item)" :first="partOf(item)[0]" :last="partOf(item)[1]" :label="item.name" @change="(first, last) => { parts[item.id] = [first, last] }" />
           </span>
@@ -87,6 +88,7 @@ function pick(event: Event) {
 
 <style scoped>
 .over { outline: 1px solid var(--bone); outline-offset: -1px; }
+.note { line-height: 1.3; }
 .hint { font-size: 12px; margin: 8px 0; }
 .item { display: flex; gap: 12px; padding: 8px 0; border-top: 1px solid var(--line); cursor: grab; }
 .item img { object-fit: cover; background: var(--soot); flex: none; }

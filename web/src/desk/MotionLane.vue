@@ -109,7 +109,7 @@ function drag(press: PointerEvent, mark: { frame: number; value: number; index: 
   followDrag(press, ({ dx, dy, event, gesture }) => {
     if (many) {
       const by = Math.round(dx / scale)
-      if (by !== moved) edits.put({ kind: 'shift_keys', keys: desk.keys, by: by - moved })
+      if (by !== moved) edits.shiftKeys(desk.keys, by - moved, gesture)
       moved = by
       return
     }

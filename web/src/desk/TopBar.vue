@@ -61,7 +61,7 @@ function endNaming(keep: boolean) {
       <button v-if="project.history.redo" class="muted" title="Ctrl+Shift+Z" @click="project.redo()">
         Redo “{{ project.history.redo }}”
       </button>
-      <span class="muted numbers">{{ frame }}</span>
+      <button class="muted numbers" title="The film's frame and rate" aria-label="The film's frame" data-test="frame" @click="desk.framing = !desk.framing">{{ frame }}</button>
       <button class="muted" aria-label="Shortcuts" title="Shortcuts" @click="desk.sheet = true">?</button>
       <VBtn variant="outlined" @click="toggle('export')">Export</VBtn>
     </div>

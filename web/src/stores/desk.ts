@@ -32,6 +32,8 @@ export const useDesk = defineStore('desk', () => {
   const held = ref<{ clip: string; done: number } | null>(null)
   const sheet = ref(false)
   const films = ref(false)
+  /** Whether the film's own frame is being set. */
+  const framing = ref(false)
   const commanding = ref(false)
   const keys = ref<ChosenKey[]>([])
   const beside = ref<Beside | null>(null)
@@ -109,7 +111,7 @@ export const useDesk = defineStore('desk', () => {
   watch(() => project.project?.clips, (now) => { if (now && picked.value.some((id) => !now[id])) picked.value = picked.value.filter((id) => now[id]) })
 
   return {
-    catalogue, loadCatalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, sheet, films, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
+    catalogue, loadCatalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
     speeds, trail, selected, clip, clips, openStep, dropper, drawing, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf,
   }
 })

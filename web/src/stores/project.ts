@@ -4,6 +4,8 @@ import { computed, ref, shallowRef } from 'vue'
 import {
   get, post, Refused, type Clip, type ClipDrawing, type Drawings, type Edit, type EditAnswer, type Project, type ProjectState,
 } from '../api/client'
+import { useTold } from '../use/told'
+import { useUnsent } from '../use/unsent'
 
 interface Order {
   path: string
@@ -30,10 +32,15 @@ export const useProject = defineStore('project', () => {
   const hint = ref('')
   /** Clips that reach past the shot they ride with. */
   const misfits = ref<string[]>([])
+  /** What of the film can't be done as it says, does not fit, or could not be read: sentences, until they are put away. */
+  const notes = ref<string[]>([])
 
   const drawnOf = new Map<string, Clip>()
   const waiting: Order[] = []
+  const unsent = useUnsent<Order>()
+  let sending: Order | null = null
   let busy = false
+  let line: { close: () => void } | null = null
 
   function adopt(state: ProjectState) {
     id.value = state.id
@@ -47,7 +54,27 @@ export const useProject = defineStore('project', () => {
   }
 
   async function open(projectId: string) {
-    adopt(await get<ProjectState>(`/projects/${projectId}`))
+    const state = await get<ProjectState>(`/projects/${projectId}`)
+    adopt(state)
+    notes.value = [...state.set_aside, ...state.notes]
+    for (const order of unsent.taken(projectId)) put(order)
+    hear()
+  }
+
+  /** The film as it is now, where something was missed. */
+  async function reread() {
+    const state = await get<ProjectState>(`/projects/${id.value}`).catch(() => null)
+    if (state && !busy && state.revision > revision.value) adopt(state)
+  }
+
+  /** Edits of other windows, as they are written. One that does not follow on means that some were missed. */
+  function hear() {
+    line?.close()
+    line = useTold(id.value, (told) => {
+      if (busy || told.revision <= revision.value) return
+      if (told.answer && told.revision === revision.value + 1) merge(told.answer)
+      else void reread()
+    })
   }
 
   function merge(answer: EditAnswer) {
@@ -64,6 +91,8 @@ export const useProject = defineStore('project', () => {
     numbering.value = answer.numbering
     misfits.value = answer.misfits
     history.value = answer.history
+    for (const each of answer.outdated) drawnOf.delete(each)
+    if (answer.notes.length) notes.value = answer.notes
   }
 
   /** Drawings, and the clips they were made of. */
@@ -89,14 +118,20 @@ export const useProject = defineStore('project', () => {
 
   /** An edit the service made on its own account, such as added media. */
   function take(answer: EditAnswer) {
-    if (answer.revision > revision.value) merge(answer)
+    if (answer.revision === revision.value + 1) merge(answer)
+    else if (answer.revision > revision.value) void reread()
   }
 
   function put(order: Order) {
     // Within a gesture only the newest edit of a kind matters: one not yet sent gives way.
     const last = waiting.at(-1)
-    if (last && order.gesture && last.gesture === order.gesture && last.edit?.kind === order.edit?.kind) waiting.pop()
+    if (last && order.gesture && last.gesture === order.gesture && last.edit?.kind === order.edit?.kind) {
+      waiting.pop()
+      // Shifts count from where the last one left the keys: they add up.
+      if (last.edit?.kind === 'shift_keys' && order.edit?.kind === 'shift_keys') order.edit = { ...order.edit, by: order.edit.by + last.edit.by }
+    }
     waiting.push(order)
+    unsent.keep(id.value, [...(sending ? [sending] : []), ...waiting])
     void work()
   }
 
@@ -104,7 +139,12 @@ export const useProject = defineStore('project', () => {
     if (busy) return
     busy = true
     saveState.value = 'saving'
-    while (waiting.length) await send(waiting.shift()!)
+    while (waiting.length) {
+      sending = waiting.shift()!
+      await send(sending)
+      sending = null
+      unsent.keep(id.value, waiting)
+    }
     busy = false
     saveState.value = 'saved'
     savedAt.value = new Date()
@@ -150,5 +190,5 @@ export const useProject = defineStore('project', () => {
   const marks = computed(() => project.value?.marks ?? { markers: [], first: null, last: null })
   const rate = computed(() => (settings.value ? settings.value.rate.num / settings.value.rate.den : 25))
 
-  return { id, revision, project, drawings, length, numbering, history, saveState, savedAt, problem, hint, misfits, clips, settings, marks, rate, open, take, need, edit, undo, redo }
+  return { id, revision, project, drawings, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, clips, settings, marks, rate, open, take, need, edit, undo, redo }
 })

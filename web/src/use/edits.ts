@@ -37,6 +37,8 @@ export function useEdits() {
     place: (clip: string, values: Record<string, number>, snap: number, gesture?: string) =>
       put({ kind: 'place_clip', clip, frame: desk.local, snap, ...values }, gesture),
     rename: (name: string) => put({ kind: 'change_settings', name }),
+    /** Another frame or rate for the film; all that is in it is fitted to it. */
+    reframe: (change: { width?: number; height?: number; rate?: { num: number; den: number; non_drop: boolean } }) => put({ kind: 'change_settings', ...change }),
     /** Whether timecode numbers every frame, or leaves numbers out to keep to the clock. */
     renumber: (non_drop: boolean) => put({ kind: 'change_settings', rate: { ...project.settings!.rate, non_drop } }),
 
@@ -92,7 +94,7 @@ export function useEdits() {
     setMoving: (clip: string, step: string, name: string, moving: boolean) => put({ kind: 'set_moving', clip, step, name, moving, frame: desk.local }),
     addKey: (clip: string, step: string, name: string, frame: number) => put({ kind: 'add_key', clip, step, name, frame }),
     moveKey: (key: ChosenKey, frame: number, value: Value | null, gesture?: string) => put({ kind: 'move_key', ...key, frame, value }, gesture),
-    shiftKeys: (keys: ChosenKey[], by: number) => put({ kind: 'shift_keys', keys, by }),
+    shiftKeys: (keys: ChosenKey[], by: number, gesture?: string) => put({ kind: 'shift_keys', keys, by }, gesture),
     stretchKeys: (keys: ChosenKey[], about: number, factor: number) => put({ kind: 'stretch_keys', keys, about, factor }),
     distributeKeys: (keys: ChosenKey[]) => put({ kind: 'distribute_keys', keys }),
     alignKeys: (keys: ChosenKey[], frame: number) => put({ kind: 'align_keys', keys, frame }),

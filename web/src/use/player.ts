@@ -18,7 +18,8 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   const shownSize = ref({ width: 0, height: 0 })
 
   let serial = 0
-  let buffer = new Map<number, ImageBitmap>()
+  /** By place in the run; null where a frame could not be painted: the one before it stays. */
+  let buffer = new Map<number, ImageBitmap | null>()
   let clockStart = 0
   let clockFrame = 0
   let lastShown = -1
@@ -27,7 +28,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   let arrived = 0
   let drawnSerial = 0
 
-  const socket = usePreviewSocket(() => project.id, receive, wish)
+  const socket = usePreviewSocket(() => project.id, receive, failed, wish)
 
   /** Half size while playing, the screen's own size when paused. */
   function playSize() {
@@ -48,7 +49,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   const looped = () => desk.loop || desk.trying !== null
 
   function dropBuffer() {
-    for (const bitmap of buffer.values()) bitmap.close()
+    for (const bitmap of buffer.values()) bitmap?.close()
     buffer = new Map()
   }
 
@@ -74,6 +75,18 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     }
     if (painted.serial !== serial) return bitmap.close()
     buffer.set(place, bitmap)
+    begin()
+  }
+
+  /** A frame that could not be painted has its moment too, so that all later ones keep theirs. */
+  function failed(of: number) {
+    if (of !== serial || !desk.playing) return
+    buffer.set(arrived, null)
+    arrived += 1
+    begin()
+  }
+
+  function begin() {
     if (buffering.value && (buffer.size >= HEAD_START || arrived >= framesLeft())) {
       buffering.value = false
       clockStart = performance.now()
@@ -129,17 +142,17 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
       return
     }
     const bitmap = buffer.get(due)
-    if (!bitmap) {
+    if (bitmap === undefined) {
       // Late: hold the picture and let the clock wait, but count it.
       late.value += 1
       clockStart += 1000 / project.rate
       return
     }
-    draw(bitmap, filmFrame, project.revision)
+    if (bitmap) draw(bitmap, filmFrame, project.revision)
     let passed = 0
     for (const [number, old] of buffer) {
       if (number <= due) {
-        old.close()
+        old?.close()
         buffer.delete(number)
         passed += 1
       }

@@ -13,7 +13,7 @@ export interface PaintedFrame {
 
 const HEADER = 26
 
-export function usePreviewSocket(project: () => string, onFrame: (frame: PaintedFrame) => void, onOpen: () => void) {
+export function usePreviewSocket(project: () => string, onFrame: (frame: PaintedFrame) => void, onFailed: (serial: number) => void, onOpen: () => void) {
   const connected = ref(false)
   const problem = ref('')
   let socket: WebSocket | null = null
@@ -34,7 +34,9 @@ export function usePreviewSocket(project: () => string, onFrame: (frame: Painted
     }
     socket.onmessage = ({ data }) => {
       if (typeof data === 'string') {
-        problem.value = JSON.parse(data).problem
+        const told = JSON.parse(data) as { problem: string; frame?: number; serial?: number }
+        problem.value = told.problem
+        if (told.serial !== undefined) onFailed(told.serial)
         return
       }
       problem.value = ''

@@ -1,0 +1,89 @@
+"""Windows are told of every edit as it is written, in order, whoever made it.
+
+To each window, as JSON: first `{"revision": n}`, then the answer of every edit (as the one who made it gets it). A
+window that misses one sees a gap in the revisions and reads the film anew.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import json
+from collections import defaultdict
+
+from fastapi import APIRouter, WebSocket, WebSocketDisconnect
+
+from ..store.database import StoreUnavailable
+from ..store.projects import Outcome, UnknownProject
+
+router = APIRouter()
+
+_BEHIND = 200
+"""Messages a window may be behind; one that is further behind is let go, and reads anew when it comes back."""
+
+
+class Listeners:
+    """The windows that are open on each film. Told from any thread."""
+
+    def __init__(self) -> None:
+        self._queues: dict[str, set[asyncio.Queue]] = defaultdict(set)
+        self._loop: asyncio.AbstractEventLoop | None = None
+
+    def join(self, project: str) -> asyncio.Queue:
+        self._loop = asyncio.get_running_loop()
+        queue: asyncio.Queue = asyncio.Queue(_BEHIND)
+        self._queues[project].add(queue)
+        return queue
+
+    def leave(self, project: str, queue: asyncio.Queue) -> None:
+        self._queues[project].discard(queue)
+        if not self._queues[project]:
+            del self._queues[project]
+
+    def tell(self, outcome: Outcome) -> None:
+        """Tell all windows on a film of what was written."""
+        if self._loop is None or not self._queues.get(outcome.stored.id):
+            return
+        # An answer takes time to be made: not where the edit waits for it.
+        self._loop.call_soon_threadsafe(lambda: asyncio.ensure_future(self._spread(outcome)))
+
+    async def _spread(self, outcome: Outcome) -> None:
+        from .routers.projects import answer_of
+
+        text = (await asyncio.to_thread(answer_of, outcome)).model_dump_json()
+        for queue in list(self._queues.get(outcome.stored.id, ())):
+            try:
+                queue.put_nowait(text)
+            except asyncio.QueueFull:
+                self._queues[outcome.stored.id].discard(queue)
+                queue.get_nowait()
+                queue.put_nowait(None)
+
+
+@router.websocket("/projects/{project_id}/told")
+async def told(socket: WebSocket, project_id: str) -> None:
+    context = socket.app.state.context
+    await socket.accept()
+    queue = context.listeners.join(project_id)
+
+    async def telling() -> None:
+        while (text := await queue.get()) is not None:
+            await socket.send_text(text)
+        await socket.close(4000)
+
+    spreading = None
+    try:
+        revision = (await asyncio.to_thread(context.store.load, project_id)).revision
+        await socket.send_text(json.dumps({"revision": revision}))
+        spreading = asyncio.create_task(telling())
+        while (await socket.receive())["type"] != "websocket.disconnect":
+            pass
+    except UnknownProject:
+        await socket.close(4404)
+    except StoreUnavailable:
+        await socket.close(1013)
+    except (WebSocketDisconnect, RuntimeError):
+        pass
+    finally:
+        if spreading is not None:
+            spreading.cancel()
+        context.listeners.leave(project_id, queue)

@@ -1,0 +1,68 @@
+<script setup lang="ts">
+/** The film's own frame and rate: what is in it is fitted to another. Or a copy of the film in another frame. */
+import { computed, ref } from 'vue'
+import { post, type ProjectState } from '../api/client'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { useEdits } from '../use/edits'
+import { rateName, RATES, SIZES, sizeOf } from '../use/frames'
+
+const project = useProject()
+const desk = useDesk()
+const edits = useEdits()
+const settings = computed(() => project.settings!)
+const size = ref(`${settings.value.width}×${settings.value.height}`)
+const rate = ref(rateName(settings.value.rate))
+const sizes = computed(() => [...new Set([`${settings.value.width}×${settings.value.height}`, ...SIZES])])
+const rates = computed(() => [...new Set([rateName(settings.value.rate), ...Object.keys(RATES)])])
+
+const change = computed(() => {
+  const sides = sizeOf(size.value)
+  const other = RATES[rate.value]
+  return {
+    ...(sides && (sides.width !== settings.value.width || sides.height !== settings.value.height) ? sides : {}),
+    ...(other && rate.value !== rateName(settings.value.rate) ? { rate: other } : {}),
+  }
+})
+const same = computed(() => !Object.keys(change.value).length)
+
+function apply() {
+  edits.reframe(change.value)
+  desk.framing = false
+}
+
+async function copy() {
+  try {
+    const made = await post<ProjectState>(`/projects/${project.id}/copy`, change.value)
+    const address = new URL(location.href)
+    address.searchParams.set('project', made.id)
+    location.assign(address)
+  } catch (error) {
+    project.problem = (error as Error).message
+  }
+}
+</script>
+
+<template>
+  <div class="panel" role="dialog" aria-label="The film's frame" @keydown.esc.stop="desk.framing = false">
+    <p class="head">The film’s frame</p>
+    <VSelect v-model="size" :items="sizes" aria-label="Frame size" />
+    <VSelect v-model="rate" :items="rates" aria-label="Frames per second" />
+    <p class="muted">Titles scale with the frame and keep their places in the safe area; every clip keeps its moments. One undo takes it back.</p>
+    <div class="acts">
+      <VBtn variant="outlined" :disabled="same" data-test="reframe" @click="apply">Fit the film to it</VBtn>
+      <button class="act" :disabled="same" data-test="copy-frame" @click="copy">Make a copy in it</button>
+      <button class="act" @click="desk.framing = false">Close</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.panel { position: absolute; z-index: 1200; top: 44px; right: 16px; width: 340px; padding: 14px 16px; background: var(--raised); border: 1px solid var(--line); display: grid; gap: 8px; white-space: normal; }
+.head { font-weight: 600; }
+p { margin: 0; font-size: 12.5px; line-height: 1.45; }
+.acts { display: flex; gap: 14px; align-items: center; }
+.act { font-size: 12.5px; padding: 4px 0; }
+.act:hover:not(:disabled) { text-decoration: underline; }
+.act:disabled { color: var(--muted); }
+</style>
