@@ -9,10 +9,19 @@ from typing import Annotated, Optional
 import typer
 
 from ..setup.home import ROOT
+from ..setup.packages import PAINTING, PackagesMissing, ensure
 
 
 def bench(name: Annotated[Optional[str], typer.Argument(help="One benchmark; all if left out.")] = None) -> None:
     """Run benchmarks; each ends with one line, and the command fails when one falls short."""
+    from ..setup.front_end import BuildFailed, build_front_end
+
+    try:
+        ensure("mariadbd", "my_print_defaults", "chromium", "node", "npm", *PAINTING)
+        build_front_end()
+    except (PackagesMissing, BuildFailed) as error:
+        typer.echo(str(error), err=True)
+        raise typer.Exit(1) from None
     sys.path.insert(0, str(ROOT))
     names = sorted(file.stem for file in (ROOT / "bench").glob("*.py") if file.stem not in ("__init__", "common"))
     if name is not None and name not in names:

@@ -54,6 +54,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     from ..service.exports import Exports
     from ..service.guard import LOOPBACK, addresses_of
     from ..service.painting import Painters
+    from ..media.importing import clear_leftovers
     from ..setup.front_end import DIST, build_front_end
     from ..setup.mariadb import MariaDB
     from ..store.database import Database
@@ -69,6 +70,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
         store = ProjectStore(database)
         if not empty and not store.list():
             _make_demo(store, home)
+        clear_leftovers(home.media)
         build_front_end()
         context = Context(store, Painters(home.media), Exports(database, home.media, home.films), home.media, RecipeStore(database))
         secret = None if host in LOOPBACK else _secret()

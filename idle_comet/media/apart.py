@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import ctypes
 import multiprocessing
 import resource
+import signal
 from typing import Any, Callable, TypeVar
 
 T = TypeVar("T")
@@ -25,10 +27,15 @@ def limit_memory(more: int) -> None:
     resource.setrlimit(resource.RLIMIT_AS, (most, hard))
 
 
-def _serve(pipe, memory: int) -> None:
-    import signal
+def die_with_parent() -> None:
+    """End this process when the one that started it ends, however that ends (Linux)."""
+    PR_SET_PDEATHSIG = 1
+    ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGKILL)
 
+
+def _serve(pipe, memory: int) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    die_with_parent()
     limited = False
     while True:
         try:

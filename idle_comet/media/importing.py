@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import re
+import shutil
 import uuid
 from dataclasses import replace
 from fractions import Fraction
@@ -190,3 +191,12 @@ def _write_thumbnail(file: Path, picture: np.ndarray) -> None:
     unfinished = target.with_name(f".{uuid.uuid4().hex}.thumb")
     unfinished.write_bytes(jpeg_bytes(small.clip(0, 255).astype(np.uint8), 85))
     os.replace(unfinished, target)
+
+
+def clear_leftovers(folder: Path) -> None:
+    """Take away uploads and parts that a killed server left half done; nothing refers to them."""
+    for left in [*folder.glob(".*"), *folder.glob("faces/.*")]:
+        if left.is_dir():
+            shutil.rmtree(left, ignore_errors=True)
+        else:
+            left.unlink(missing_ok=True)

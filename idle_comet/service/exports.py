@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import errno
+import logging
 import multiprocessing
 import os
 import re
@@ -16,9 +18,10 @@ from typing import Literal
 from pydantic import BaseModel
 
 from ..core.project.model import Project
+from ..media.apart import die_with_parent
 from ..media.film import Order, join_segments
 from ..media.probe import MediaError
-from ..store.database import Database
+from ..store.database import Database, StoreFull, StoreUnavailable
 
 
 class ExportJob(BaseModel):
@@ -49,6 +52,7 @@ def _segments(pipe, document: str, media: str, folder: str, order: Order, mine: 
     from ..media.film import render_segment
 
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    die_with_parent()
     os.nice(10)
     try:
         project = Project.model_validate_json(document)
@@ -58,7 +62,22 @@ def _segments(pipe, document: str, media: str, folder: str, order: Order, mine: 
             render_segment(project, painter, order, segment, Path(folder), 1, pipe.send)
         pipe.send("done")
     except Exception as error:
-        pipe.send(f"{error}" or type(error).__name__)
+        pipe.send(_says(error))
+
+
+_log = logging.getLogger("idle_comet")
+_DIED = "a process died"
+_ATTEMPTS = 3
+
+
+def _says(error: BaseException) -> str:
+    if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT):
+        return "The disk is full, so the film could not be finished. Nothing else is lost; make room and export it again."
+    if isinstance(error, MemoryError):
+        return "The film needs more memory than there is. Export it smaller, or soften its heaviest steps."
+    if isinstance(error, OSError) and error.strerror:
+        return f"The film could not be written: the system said “{error.strerror}”. Nothing else is lost; export it again."
+    return f"The film could not be made ({type(error).__name__}: {error})." if not isinstance(error, MediaError) else str(error)
 
 
 class Exports:
@@ -75,8 +94,19 @@ class Exports:
     def start(self) -> None:
         # What was running when the last server stopped goes on from the segments it has.
         self._database.run(lambda cursor: cursor.execute("UPDATE exports SET state = 'waiting' WHERE state = 'running'"))
+        self._clear_up()
         self._thread.start()
         self._wake.set()
+
+    def _clear_up(self) -> None:
+        """Take away what a killed server left of films that nobody waits for any more."""
+        def work(cursor):
+            cursor.execute("SELECT id FROM exports WHERE state = 'waiting'")
+            return {row["id"] for row in cursor.fetchall()}
+        waiting = self._database.run(work)
+        for left in self._films.glob(".*"):
+            if left.name.lstrip(".") not in waiting:
+                shutil.rmtree(left) if left.is_dir() else left.unlink(missing_ok=True)
 
     def stop(self) -> None:
         self._stopping = True
@@ -117,6 +147,12 @@ class Exports:
             "UPDATE exports SET state = 'cancelled', ended_at = CURRENT_TIMESTAMP(3) WHERE id = %s AND state IN ('waiting', 'running')", (id,)))
         return self.get(id)
 
+    def cancel_of(self, project: str) -> None:
+        """End what is being made, or waits to be made, of a project."""
+        self._database.run(lambda cursor: cursor.execute(
+            "UPDATE exports SET state = 'cancelled', message = 'The film was deleted.', ended_at = CURRENT_TIMESTAMP(3)"
+            " WHERE project = %s AND state IN ('waiting', 'running')", (project,)))
+
     def _one(self, sql: str, values: tuple = ()) -> dict | None:
         def work(cursor):
             cursor.execute(sql, values)
@@ -134,15 +170,33 @@ class Exports:
 
     def _run(self) -> None:
         while not self._stopping:
-            row = self._one("SELECT * FROM exports WHERE state = 'waiting' ORDER BY made_at LIMIT 1")
+            try:
+                row = self._one("SELECT * FROM exports WHERE state = 'waiting' ORDER BY made_at LIMIT 1")
+            except Exception as error:  # the database may be away for a while; the queue is still there when it is back
+                _log.warning("The queue of exports could not be read: %s", error)
+                self._wake.wait(2)
+                self._wake.clear()
+                continue
             if row is None:
                 self._wake.wait(30)
                 self._wake.clear()
                 continue
             try:
                 self._carry_out(row)
+            except (StoreUnavailable, StoreFull) as error:
+                # What is done of it stays; it is taken up again.
+                _log.warning("An export waits: %s", error)
+                self._wake.wait(5)
+                self._put_back(row["id"])
             except Exception as error:  # one failed film must not end the queue
-                self._end(row["id"], "failed", f"{error}")
+                _log.error("An export failed", exc_info=error)
+                self._end(row["id"], "failed", _says(error))
+
+    def _put_back(self, id: str) -> None:
+        try:
+            self._database.run(lambda cursor: cursor.execute("UPDATE exports SET state = 'waiting' WHERE id = %s AND state = 'running'", (id,)))
+        except (StoreUnavailable, StoreFull):
+            _log.warning("An export could not be put back into the queue; it is when the server starts again.")
 
     def _carry_out(self, row: dict) -> None:
         """Make one film: segments in several processes, joined at the end. Segments outlive a crash."""
@@ -154,16 +208,24 @@ class Exports:
         folder = self._films / f".{id}"
         folder.mkdir(exist_ok=True)
         order = Order(row["first_frame"], row["frames"], row["width"], row["height"], row["quality"])
-        outcome = self._render(id, row["document"], order, folder)
+        outcome = _DIED
+        for attempt in range(_ATTEMPTS):
+            # A process that died leaves the segments it had finished: the next one goes on from there.
+            outcome = self._render(id, row["document"], order, folder)
+            if outcome != _DIED:
+                break
+            _log.warning("A process that exported died (time %d); its film is taken up again.", attempt + 1)
         if outcome == "stopping":
             return
+        if outcome == _DIED:
+            outcome = f"The processes that made this film died {_ATTEMPTS} times, most likely for want of memory. Export it smaller, or soften its heaviest steps."
         if outcome == "done":
             try:
                 join_segments(folder, order, path)
                 self._set(id, "frames_done = frames, file = %s", path.name)
                 self._end(id, "done", None)
             except (MediaError, OSError) as error:
-                outcome = f"{error}"
+                outcome = _says(error)
         if outcome not in ("done", "cancelled"):
             self._end(id, "failed", outcome)
         shutil.rmtree(folder, ignore_errors=True)
@@ -189,7 +251,7 @@ class Exports:
                 try:
                     news = pipe.recv()
                 except EOFError:
-                    news = "An exporting process stopped. The film was not made; start it again."
+                    news = _DIED
                 if isinstance(news, int):
                     done += news
                     continue
@@ -200,7 +262,7 @@ class Exports:
             if time.monotonic() - written > 0.25:
                 written = time.monotonic()
                 self._set(id, "frames_done = %s", done)
-                if self._stopping or self.get(id).state == "cancelled":
+                if self._stopping or self._unwanted(id):
                     outcome, open_pipes = "stopping" if self._stopping else "cancelled", []
         for process in self._processes:
             if outcome != "done":
@@ -208,6 +270,13 @@ class Exports:
             process.join(10)
         self._processes.clear()
         return outcome
+
+    def _unwanted(self, id: str) -> bool:
+        """Whether it was cancelled, or its project deleted; then it is cancelled."""
+        row = self._one("SELECT exports.state, projects.deleted_at FROM exports LEFT JOIN projects ON projects.id = exports.project WHERE exports.id = %s", (id,))
+        if row and row["state"] != "cancelled" and row["deleted_at"] is not None:
+            self._end(id, "cancelled", "The film was deleted.")
+        return row is None or row["state"] == "cancelled" or row["deleted_at"] is not None
 
     def _set(self, id: str, assignment: str, *values) -> None:
         self._database.run(lambda cursor: cursor.execute(

@@ -11,6 +11,8 @@ from fastapi import HTTPException, Request
 from python_multipart.exceptions import MultipartParseError
 from python_multipart.multipart import MultipartParser, parse_options_header
 
+from .problems import plainly
+
 LARGEST_FILE = 8 << 30
 _LARGEST_REQUEST = 64 << 30
 _KEEP_FREE = 256 << 20
@@ -45,7 +47,7 @@ class _Part:
         try:
             self._file.write(data)
         except OSError as error:
-            self._drop(f"“{self.name}” could not be stored ({error.strerror}); it was not added.")
+            self._drop(f"“{self.name}” could not be stored: {plainly(error)} It was not added.")
 
     def end(self) -> None:
         if self._file:
@@ -95,6 +97,10 @@ class _Form:
         self.whole = True
 
 
+def _megabytes(size: int) -> str:
+    return f"{size / (1 << 20):.1f} MB" if size < 10 << 20 else f"{size >> 20} MB"
+
+
 async def receive_files(request: Request, folder: Path) -> tuple[list[tuple[Path, str]], list[tuple[str, str]]]:
     """The files of a multipart form as (path in `folder`, name), and those not kept as (name, why).
 
@@ -106,7 +112,8 @@ async def receive_files(request: Request, folder: Path) -> tuple[list[tuple[Path
     expected = int(request.headers.get("content-length") or 0)
     free = shutil.disk_usage(folder).free - _KEEP_FREE
     if expected > min(free, _LARGEST_REQUEST):
-        raise HTTPException(413, f"These files need {expected >> 20} MB; there is room for {max(0, free) >> 20} MB. Nothing was added.")
+        raise HTTPException(413, f"These files need {_megabytes(expected)}; there is room for {_megabytes(max(0, free))}, since {_KEEP_FREE >> 20} MB are kept "
+                                 "free for saving. Nothing was added; make room and send them again.")
     form = _Form(folder)
     parser = MultipartParser(options[b"boundary"], form.callbacks())
     size = 0

@@ -38,6 +38,10 @@ class Address:
             charset="utf8mb4", autocommit=False, connect_timeout=5, **more)
 
 
+_LEAST = 200 << 20
+"""Bytes a new database takes."""
+
+
 def free_port() -> int:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
@@ -133,6 +137,8 @@ class MariaDB:
              # A machine that can't look up its own name is no hindrance: nothing here is reached by name.
              "--force"],
             capture_output=True, text=True)
+        if done.returncode and shutil.disk_usage(self._folder).free < _LEAST:
+            raise DatabaseFailed(f"There is no room for the database: it needs {_LEAST >> 20} MB on the disk that holds {self._folder}. Make room and start again.")
         if done.returncode:
             raise DatabaseFailed(f"The database folder could not be made: {(done.stderr or done.stdout).strip()[-400:]}")
         making.rename(self._data)
@@ -150,6 +156,8 @@ class MariaDB:
                 return
             except pymysql.err.OperationalError:
                 time.sleep(0.05)
+        if shutil.disk_usage(self._folder).free < 1 << 20:
+            raise DatabaseFailed(f"The disk that holds {self._folder} is full, so the database can't start. Nothing that was saved is lost; make room and start again.")
         raise DatabaseFailed(f"MariaDB did not start. Its log is {self._folder / 'server.log'}.")
 
     def _grant(self) -> None:

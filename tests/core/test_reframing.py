@@ -33,7 +33,8 @@ def test_a_title_keeps_its_place_and_its_share_of_the_frame():
     assert b == pytest.approx([1.5 * edge for edge in a], abs=2)
     tall = edited(small, ChangeSettings(width=1080, height=1920))
     before, after = ink_of(small), ink_of(tall)
-    assert (after.y0 + after.y1) / 2 / 1920 == pytest.approx((before.y0 + before.y1) / 2 / 720, abs=0.004), "as high in the frame"
+    grown = 1080 / 1280
+    assert 1920 * 0.95 - (after.y0 + after.y1) / 2 == pytest.approx((720 * 0.95 - (before.y0 + before.y1) / 2) * grown, abs=2), "as far from the safe area"
     assert (after.x1 - after.x0) / 1080 == pytest.approx((before.x1 - before.x0) / 1280, rel=0.01), "as wide in the frame"
 
 
@@ -50,8 +51,13 @@ def test_a_rise_goes_as_far_as_its_type_is_large():
     film = edited(title("BEES", "placement"), SetProperty(clip="t", step="s", name="y", property=keys))
     tall = edited(film, ChangeSettings(width=1080, height=1920))
     found = [key.value for key in tall.clips["t"].steps[0].values["y"].keys]
-    place, grown = 1920 / 720, 1080 / 1280
-    assert found == pytest.approx([100 * place + 40 * grown, 100 * place, 100 * place, 100 * place + 40 * grown])
+    grown = 1080 / 1280
+    assert found == pytest.approx([140 * grown, 100 * grown, 100 * grown, 140 * grown]), "near the middle it stays by what stands there"
+    low = edited(title("BEES", "placement"), SetProperty(clip="t", step="s", name="y", property=keys.model_copy(update={
+        "keys": tuple(key.model_copy(update={"value": key.value + 100}) for key in keys.keys)})))
+    found = [key.value for key in edited(low, ChangeSettings(width=1080, height=1920)).clips["t"].steps[0].values["y"].keys]
+    place = 0.45 * 1920 - (0.45 * 720 - 200) * grown
+    assert found == pytest.approx([place + 40 * grown, place, place, place + 40 * grown])
 
 
 def test_moments_stay_where_they_were_at_another_rate(rich):

@@ -16,7 +16,7 @@ from ...core.compose.stage import plan_stage
 from ...core.project.edits import Edit, EditError, apply
 from ...core.project.model import Project
 from ...core.remember import weigh
-from ...media.apart import limit_memory
+from ...media.apart import die_with_parent, limit_memory
 from ...media.decode import ShotSources
 from ...media.faces import use_faces
 from ...media.probe import MediaError
@@ -143,6 +143,7 @@ UNKNOWN = "unknown revision"
 def work(pipe, media: str) -> None:
     """The painting process: answers requests until its pipe closes."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    die_with_parent()
     worker = Worker(media)
     limit_memory(MEMORY)
     pipe.send("ready")

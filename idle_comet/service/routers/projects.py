@@ -221,6 +221,7 @@ def copy_project(project_id: str, context: InContext, order: CopyOrder | None = 
 def delete_project(project_id: str, context: InContext) -> None:
     """Take a project off the list; it can be put back."""
     context.store.set_deleted(project_id, True)
+    context.exports.cancel_of(project_id)
 
 
 @router.post("/{project_id}/put-back")

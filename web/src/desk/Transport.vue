@@ -40,7 +40,7 @@ async function go() {
 </script>
 
 <template>
-  <div class="transport" :style="{ width: `${Math.max(width, 560)}px` }">
+  <div class="transport" :style="{ width: `${Math.max(width, 660)}px` }">
     <input v-if="typing" ref="field" class="time numbers" v-shown="now" aria-label="Go to a time" @blur="go" @keydown.enter="go" @keydown.esc.stop="typing = false" />
     <button v-else class="time numbers" title="Go to a time: 2:00, +20f, 1.5s" data-test="timecode" @click="startTyping">{{ now }}</button>
     <button class="icon" aria-label="One frame back" title="One frame back (←)" @click="desk.goTo(desk.frame - 1)">

@@ -1,0 +1,101 @@
+"""Exports that meet with trouble: processes that die, films that are deleted, disks that are full, what a kill leaves behind."""
+
+import errno
+import os
+import signal
+
+import pymysql
+import pytest
+
+from idle_comet.media.importing import clear_leftovers
+from idle_comet.service.exports import Exports, _says
+from idle_comet.service.problems import plainly
+from idle_comet.store.database import Database, StoreFull
+from tests.conftest import until
+
+
+def exporting(running):
+    """Process ids of exporting processes of this server: children that work at a lower priority."""
+    found = []
+    for place in os.listdir("/proc"):
+        if place.isdigit():
+            try:
+                fields = open(f"/proc/{place}/stat").read().rsplit(")", 1)[1].split()
+            except OSError:
+                continue
+            if int(fields[1]) == running.process.pid and int(fields[16]) >= 10:
+                found.append(int(place))
+    return found
+
+
+def order(running, project="slow-harvest", **more):
+    return running.api("POST", f"/projects/{project}/exports", json={"first": 0, "last": 199, "width": 320, "height": 180, **more}).json()["id"]
+
+
+def state(running, job):
+    return running.api("GET", f"/exports/{job}").json()
+
+
+def test_a_film_whose_process_dies_is_taken_up_again_by_itself(running):
+    job = order(running)
+    for _ in range(2):
+        victims = until(lambda: exporting(running), 30)
+        os.kill(victims[0], signal.SIGKILL)
+        until(lambda: victims[0] not in exporting(running))
+    found = until(lambda: (now := state(running, job))["state"] in ("done", "failed") and now, 120)
+    assert found["state"] == "done" and found["frames_done"] == 200
+
+
+def test_a_film_that_keeps_dying_is_given_up_in_a_sentence(running):
+    job = order(running)
+    while (now := state(running, job))["state"] in ("waiting", "running"):
+        for victim in exporting(running):
+            os.kill(victim, signal.SIGKILL)
+    assert now["state"] == "failed" and "died 3 times" in now["message"]
+
+
+def test_a_deleted_film_ends_its_exports_and_takes_no_edits(running, made):
+    job = order(running, made.id, last=99)
+    running.api("DELETE", f"/projects/{made.id}")
+    assert until(lambda: (now := state(running, job))["state"] == "cancelled" and now)["message"] == "The film was deleted."
+    answer = made.edit(kind="change_settings", name="Gone")
+    assert answer.status_code == 409 and "Put it back" in answer.json()["detail"]
+    running.api("POST", f"/projects/{made.id}/put-back")
+    assert made.edit(kind="change_settings", name="Back").status_code == 200
+
+
+def test_what_a_kill_left_is_cleared_and_what_is_needed_stays(database, tmp_path):
+    films, media = tmp_path / "films", tmp_path / "media"
+    for folder in (films / ".dead", films / ".alive", media / ".upload-1", media / "faces" / ".own-1.part"):
+        folder.mkdir(parents=True)
+        (folder / "half").write_text("x")
+    (films / ".film.mp4.part").write_text("x")
+    (films / "film.mp4").write_text("x")
+    (media / "kept.png").write_text("x")
+    database.run(lambda cursor: cursor.execute(
+        "INSERT INTO exports (id, project, revision, state, first_frame, frames, width, height, quality, document) VALUES ('alive', 'p', 0, 'waiting', 0, 1, 16, 16, 9, '{}')"))
+    Exports(database, media, films)._clear_up()
+    clear_leftovers(media)
+    assert sorted(each.name for each in films.iterdir()) == [".alive", "film.mp4"]
+    assert sorted(each.name for each in media.iterdir()) == ["faces", "kept.png"] and not list((media / "faces").iterdir())
+
+
+@pytest.mark.parametrize("error", [pymysql.err.OperationalError(1021, "Disk full"), pymysql.err.InternalError(1114, "The table is full"),
+                                   pymysql.err.OperationalError(1030, "Got error 28 \"No space left on device\" from storage engine InnoDB")])
+def test_a_full_disk_is_said_and_is_not_waited_for(error):
+    class Broken:
+        open = True
+
+        def cursor(self):
+            raise error
+
+        def rollback(self): ...
+    database = Database(lambda **_: Broken())
+    with pytest.raises(StoreFull, match="make room"):
+        database.run(lambda cursor: None)
+
+
+def test_no_film_ends_with_the_system_s_own_words():
+    full = OSError(errno.ENOSPC, "No space left on device", "/home/x/films/.a")
+    assert _says(full).startswith("The disk is full") and plainly(full).startswith("The disk is full")
+    assert "/home" not in _says(OSError(errno.EIO, "Input/output error", "/home/x"))
