@@ -6,7 +6,8 @@ import random
 
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.media.still import jpeg_bytes
-from idle_comet.service.painting import FrameRequest, _Worker
+from idle_comet.service.painting import FrameRequest
+from idle_comet.service.painting.worker import Worker
 
 from .common import close, demo, ms, p50, p95, sources_of, timed
 
@@ -17,7 +18,7 @@ def run() -> bool:
     project, folder, _ = demo()
     moving = list(range(25, 65)) + list(range(250, 270)) + list(range(500, 530))
     random.Random(1).shuffle(moving)
-    worker = _Worker(str(folder))
+    worker = Worker(str(folder))
     worker.learn("demo", 0, project)
     floor_sources = sources_of(project, folder)
     live = {frame: evaluate(project, frame).layers[0].content for frame in moving}

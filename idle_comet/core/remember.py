@@ -5,6 +5,7 @@ from __future__ import annotations
 import functools
 import sys
 import threading
+import weakref
 from collections import OrderedDict
 from dataclasses import fields, is_dataclass
 from typing import Any, Callable, Generic, Hashable, ParamSpec, TypeVar
@@ -54,7 +55,8 @@ class Budget:
     def __init__(self, most: int) -> None:
         self._most, self._bytes = most, 0
         self._kept: OrderedDict[Hashable, tuple[Any, int]] = OrderedDict()
-        self._lock = threading.Lock()
+        # What is given up may take others with it, in the same thread.
+        self._lock = threading.RLock()
 
     @property
     def bytes(self) -> int:
@@ -72,11 +74,19 @@ class Budget:
     def keep(self, key: Hashable, result: Any, size: int) -> None:
         """Keep a result that is not None. One larger than the budget itself is not kept."""
         with self._lock:
-            known = self._kept.pop(key, None)
-            self._bytes += size - (known[1] if known else 0)
+            self.drop(key)
             self._kept[key] = (result, size)
+            self._bytes += size
             while self._bytes > self._most and self._kept:
-                self._bytes -= self._kept.popitem(last=False)[1][1]
+                gone = self._kept.popitem(last=False)[1]
+                self._bytes -= gone[1]
+
+    def drop(self, key: Hashable) -> None:
+        """Give up what is kept under a key, if anything is."""
+        with self._lock:
+            gone = self._kept.pop(key, None)
+            if gone is not None:
+                self._bytes -= gone[1]
 
 
 BUDGET = Budget(64 << 20)
@@ -97,13 +107,14 @@ def kept(work: Callable[P, Result]) -> Callable[P, Result]:
 
 
 class Remembered(Generic[Owner, Result]):
-    """Results kept for as long as what they were made of is the same object. An owner never changes: an edit makes a new one."""
+    """Results kept for as long as what they were made of is there. An owner never changes: an edit makes a new one."""
 
     def find(self, owner: Owner) -> Result | None:
         known = BUDGET.find((self, id(owner)))
-        # The owner is held too, so that its identity can't be another's while it is remembered.
-        return known[1] if known and known[0] is owner else None
+        # The same identity may be another's by now.
+        return known[1] if known and known[0]() is owner else None
 
     def keep(self, owner: Owner, result: Result) -> Result:
-        BUDGET.keep((self, id(owner)), (owner, result), weigh(result) + weigh(owner))
+        key = (self, id(owner))
+        BUDGET.keep(key, (weakref.ref(owner, lambda _: BUDGET.drop(key)), result), weigh(result) + 200)
         return result

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import weakref
 from typing import Iterable, NamedTuple
 
 from ..core.compose.drawing import ClipDrawing, draw_clip
@@ -23,7 +24,7 @@ class _Made(NamedTuple):
 
 
 _kept: Remembered[Clip, _Made] = Remembered()
-_followed_by: Remembered[Clip, frozenset[str]] = Remembered()
+_followed_by: dict[int, tuple[weakref.ref[Clip], frozenset[str]]] = {}
 
 
 def drawings_of(project: Project, clips: Iterable[str]) -> dict[str, ClipDrawing]:
@@ -58,11 +59,14 @@ def _properties(clip: Clip) -> Iterable[Property]:
 
 def _followed(clip: Clip) -> frozenset[str]:
     """The clips whose values this one's motors look at."""
-    known = _followed_by.find(clip)
-    if known is None:
-        known = _followed_by.keep(clip, frozenset(
-            prop.motor.clip for prop in _properties(clip) if prop.state == "driven" and prop.motor.kind == "follow" and prop.motor.clip is not None))
-    return known
+    # Asked of every clip at every edit, so it is kept as plainly as can be; what it belongs to takes it along.
+    key = id(clip)
+    known = _followed_by.get(key)
+    if known is not None and known[0]() is clip:
+        return known[1]
+    found = frozenset(prop.motor.clip for prop in _properties(clip) if prop.state == "driven" and prop.motor.kind == "follow" and prop.motor.clip is not None)
+    _followed_by[key] = (weakref.ref(clip, lambda _: _followed_by.pop(key, None)), found)
+    return found
 
 
 def _looks_around(clip: Clip) -> bool:

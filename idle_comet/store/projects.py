@@ -209,9 +209,8 @@ class ProjectStore:
             if stored.revision != revision:
                 raise StaleRevision(stored)
             edit, label = prepare(cursor, stored)
-            after, inverse, says = enact(stored.project, edit)
+            after, change, inverse, says = enact(stored.project, edit)
             label = label or says
-            change = difference(stored.project, after)
             write_difference(cursor, id, change)
             cursor.execute("UPDATE projects SET revision = %s, changed_at = CURRENT_TIMESTAMP(3) WHERE id = %s", (revision + 1, id))
             cursor.execute(

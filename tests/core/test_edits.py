@@ -220,7 +220,6 @@ def test_the_first_titles_and_shots_of_an_empty_film_find_its_tracks():
     (RemoveKeys(keys=(KeyRef(clip="title", step="placement", name="x", index=0),)), "no such key"),
     (AddPicture(clip="p", frame=0, media="nothing"), "not in this project"),
     (AddPicture(clip="p", frame=0, track="nowhere"), "no track"),
-    (ChangeSettings(width=640), "only while its timeline is empty"),
 ])
 def test_keys_and_pictures_that_do_not_fit_are_refused_in_words(film, wrong, says):
     with pytest.raises(EditError, match=says):

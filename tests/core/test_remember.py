@@ -1,5 +1,6 @@
 """What is kept between frames and edits, and how much of it."""
 
+import gc
 import tracemalloc
 
 from hypothesis import given, strategies as st
@@ -8,12 +9,20 @@ from idle_comet.core.remember import BUDGET, Budget, Remembered, weigh
 from idle_comet.core.type import Setting, lay_out
 
 
+class Thing:
+    """Something that results are kept for."""
+
+
 def test_what_is_remembered_belongs_to_one_object_only():
     kept: Remembered = Remembered()
-    one, twin = [1], [1]
+    one, twin = Thing(), Thing()
     assert kept.keep(one, "one") == "one" and kept.find(one) == "one" and kept.find(twin) is None
     kept.keep(twin, "twin")
     assert kept.find(one) == "one" and kept.find(twin) == "twin"
+    before, number = BUDGET.bytes, id(twin)
+    del twin
+    gc.collect()
+    assert BUDGET.bytes < before and BUDGET.find((kept, number)) is None and kept.find(one) == "one"
 
 
 @given(st.lists(st.tuples(st.integers(0, 9), st.integers(1, 60)), max_size=40))

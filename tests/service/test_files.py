@@ -163,7 +163,7 @@ def test_project_files_that_are_wrong_are_refused_in_one_line(running, tmp_path)
     assert "outside" in refused(lambda raw: raw["files"].update({first: "../../secret.mp4"}))
     assert "has changed" in refused(lambda raw: raw["project"]["media"][first].update(hash="0" * 64))
     assert "project.clips.title.length" in refused(lambda raw: raw["project"]["clips"]["title"].update(length=0))
-    assert "lies over" in refused(lambda raw: raw["project"]["clips"]["name"].update(head=30))
+    assert "would lie over" in refused(lambda raw: raw["project"]["clips"]["name"].update(head=30))
     (tmp_path / "text.json").write_text("not json")
     assert "no JSON at line 1" in running.command("load", str(tmp_path / "text.json")).stderr
 

@@ -46,6 +46,15 @@ def difference(old: Project, new: Project) -> Difference:
     )
 
 
+def inverse_of(change: Difference, old: Project) -> Difference:
+    """The difference that takes `change`, made on `old`, back."""
+    return Difference(
+        settings=None if change.settings is None else old.settings, tracks=None if change.tracks is None else old.tracks,
+        marks=None if change.marks is None else old.marks,
+        media={id: old.media[id] for id in (*change.media, *change.media_gone) if id in old.media}, media_gone=tuple(id for id in change.media if id not in old.media),
+        clips={id: old.clips[id] for id in (*change.clips, *change.clips_gone) if id in old.clips}, clips_gone=tuple(id for id in change.clips if id not in old.clips))
+
+
 def apply_difference(project: Project, change: Difference) -> Project:
     """`project` with the parts of `change` in place."""
     clips, media = project.clips, project.media

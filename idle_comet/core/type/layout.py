@@ -60,7 +60,7 @@ class Line(NamedTuple):
     descent: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, weakref_slot=True)
 class Layout:
     """A block of lines with its origin at the first baseline's alignment point.
 

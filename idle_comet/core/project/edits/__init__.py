@@ -6,11 +6,11 @@ leads back. The Desk, the command line and the tests all speak these edits.
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Union
+from typing import Annotated, Literal, NamedTuple, Union
 
 from pydantic import Field, ValidationError
 
-from ..difference import Difference, apply_difference, difference
+from ..difference import Difference, apply_difference, difference, inverse_of
 from ..model import Frozen, Project
 from ..validity import Invalid, check_changed, said
 from .adding import AddPicture, AddTitle, add_picture, add_title
@@ -98,8 +98,17 @@ def _run(project: Project, edit: Edit) -> tuple[Project, str]:
         raise EditError(f"{said(error, 'What would be made')}; nothing was changed.") from None
 
 
-def enact(project: Project, edit: Edit | Difference) -> tuple[Project, Difference, str]:
-    """The document after the edit, the difference that undoes it, and what undo will say it undoes.
+class Enacted(NamedTuple):
+    """The document after an edit, the difference that was made, the one that undoes it, and what undo will say it undoes."""
+
+    after: Project
+    change: Difference
+    inverse: Difference
+    label: str
+
+
+def enact(project: Project, edit: Edit | Difference) -> Enacted:
+    """Do an edit.
 
     A difference comes from the history alone. Raises EditError, with nothing changed, when the edit does not fit
     the document, or would leave one that does not validate, be written or read again.
@@ -110,16 +119,18 @@ def enact(project: Project, edit: Edit | Difference) -> tuple[Project, Differenc
         after, label = _run(project, edit)
         after = carried(project, after)
         check_unlocked(project, after)
+    change = difference(project, after)
     try:
-        check_changed(after, difference(project, after))
+        check_changed(after, change)
     except Invalid as error:
         raise EditError(f"{error}; nothing was changed.") from None
-    return after, difference(after, project), label
+    return Enacted(after, change, inverse_of(change, project), label)
 
 
 def apply(project: Project, edit: Edit | Difference) -> tuple[Project, Difference]:
-    """`enact` without the words."""
-    return enact(project, edit)[:2]
+    """The document after the edit, and the difference that undoes it; see `enact`."""
+    done = enact(project, edit)
+    return done.after, done.inverse
 
 
 __all__ = ["CopiedKey", "Edit", "EditError", "KeyRef", "Several", "apply", "enact", "misfits"] + [kind.__name__ for kind in _RULES]

@@ -1,0 +1,39 @@
+"""Which clips are drawn anew after an edit."""
+
+import pytest
+
+from idle_comet.core.motion import Driven, Follow
+from idle_comet.core.project.difference import difference
+from idle_comet.core.project.edits import SetMotor, SetValue, apply
+from idle_comet.service.drawings import FEW, drawings_of, redrawn
+
+from ..core.drawn import rich_film
+
+
+@pytest.fixture
+def rich(heath):
+    return rich_film(heath[1])
+
+
+@pytest.mark.parametrize("step, name", [("placement", "y"), ("content", "weight"), ("content", "width"), ("content", "box"), ("content", "size")])
+def test_a_clip_that_follows_another_is_drawn_anew_when_that_one_moves(rich, step, name):
+    """Every value that can follow, and a follower of a follower."""
+    source = ("placement", "y") if step == "placement" else ("content", name)
+    film, _ = apply(rich, SetMotor(clip="strap", step="content" if step == "content" else "place", name=name, motor=Follow(clip="title", step=source[0], name=source[1])))
+    film, _ = apply(film, SetMotor(clip="plain", step="content", name="size", motor=Follow(clip="strap", step="content", name="size")))
+    drawn = drawings_of(film, film.clips)
+    before = next(curve for curve in drawn["strap"].curves if curve.name == name)
+    now, _ = apply(film, SetValue(clip="title", step=source[0], name=source[1], value=90, frame=29))
+    few, others = redrawn(now, difference(film, now))
+    assert {"title", "strap", "plain"} <= {*few, *others} and "card" not in {*few, *others}
+    after = next(curve for curve in drawings_of(now, few)["strap"].curves if curve.name == name)
+    assert after.points != before.points
+
+
+def test_what_does_not_come_with_an_answer_is_named(rich):
+    clips = {f"c{n}": rich.clips["plain"].model_copy(update={"id": f"c{n}", "head": 200 + 50 * n, "content": rich.clips["plain"].content.model_copy(update={
+        "size": Driven(motor=Follow(clip="title", step="content", name="size"))})}) for n in range(60)}
+    film = rich.model_copy(update={"clips": {**rich.clips, **clips}})
+    now, _ = apply(film, SetValue(clip="title", step="content", name="size", value=90))
+    few, others = redrawn(now, difference(film, now))
+    assert len(few) == FEW and {*few, *others} >= {"title", *clips}
