@@ -10,7 +10,7 @@ import sys
 import time
 from pathlib import Path
 
-import httpx
+import httpx2 as httpx
 import pytest
 from hypothesis import settings
 

@@ -3,7 +3,7 @@
 import subprocess
 
 import cv2
-import httpx
+import httpx2 as httpx
 import numpy as np
 import pytest
 

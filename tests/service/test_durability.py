@@ -6,7 +6,7 @@ import signal
 import time
 
 import av
-import httpx
+import httpx2 as httpx
 import numpy as np
 import pytest
 

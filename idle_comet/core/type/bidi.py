@@ -5,7 +5,6 @@ The names of rules (X1, W4, N0 …) are those of the annex.
 
 from __future__ import annotations
 
-import sys
 import unicodedata
 from functools import cache
 
@@ -202,7 +201,7 @@ def _pairs() -> tuple[dict[str, str], frozenset[str]]:
     """Opening brackets with what closes them, and all closing ones: punctuation that is mirrored, in pairs."""
     apart = {0x5B: 0x5D, 0x7B: 0x7D, 0xFF3B: 0xFF3D, 0xFF5B: 0xFF5D, 0x298D: 0x2990, 0x298F: 0x298E}
     opens = {}
-    for code in range(sys.maxunicode + 1):
+    for code in range(0x10000):
         each = chr(code)
         if unicodedata.category(each) == "Ps" and unicodedata.mirrored(each):
             close = chr(apart.get(code, code + 1))
