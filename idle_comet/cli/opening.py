@@ -26,8 +26,12 @@ def saying() -> Iterator[None]:
 
     try:
         yield
-    except (Refused, OSError, TimecodeError, ProjectFileError, MediaError, DatabaseFailed, PackagesMissing) as error:
+    except (Refused, TimecodeError, ProjectFileError, MediaError, DatabaseFailed, PackagesMissing) as error:
         typer.echo(str(error), err=True)
+        raise typer.Exit(1) from None
+    except OSError as error:
+        place = f" ({error.filename})" if error.filename else ""
+        typer.echo(f"This can't be done here: {(error.strerror or str(error)).lower()}{place}. Nothing else was changed.", err=True)
         raise typer.Exit(1) from None
 
 

@@ -34,7 +34,9 @@ class _Part:
         _, options = parse_options_header(self.headers.get(b"content-disposition"))
         name = options.get(b"filename")
         if name is not None:
-            self.name = Path(name.decode("utf-8", "replace").replace("\\", "/")).name or "file"
+            # Marks that steer a terminal or end a text have no place in a name.
+            said = "".join(each for each in name.decode("utf-8", "replace") if each.isprintable())
+            self.name = Path(said.replace("\\", "/")).name or "file"
             self._file = self.path.open("wb")
 
     def write(self, data: bytes) -> None:

@@ -17,7 +17,7 @@ def rich(heath):
 
 @pytest.mark.parametrize("step, name", [("placement", "y"), ("content", "weight"), ("content", "width"), ("content", "box"), ("content", "size")])
 def test_a_clip_that_follows_another_is_drawn_anew_when_that_one_moves(rich, step, name):
-    """Every value that can follow, and a follower of a follower."""
+    """Every value that can follow, and of a clip that follows one that follows."""
     source = ("placement", "y") if step == "placement" else ("content", name)
     film, _ = apply(rich, SetMotor(clip="strap", step="content" if step == "content" else "place", name=name, motor=Follow(clip="title", step=source[0], name=source[1])))
     film, _ = apply(film, SetMotor(clip="plain", step="content", name="size", motor=Follow(clip="strap", step="content", name="size")))

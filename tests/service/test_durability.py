@@ -41,7 +41,9 @@ def kill_server(server):
 def test_edits_outlive_kills_of_server_and_database(mortal):
     dice = random.Random(20)
     text, revision, acknowledged, unsure = "THE SLOW HARVEST", mortal.project()["revision"], [], None
-    kills = sorted(dice.sample(range(200), 20))
+    kills = sorted(dice.sample(range(200), 30))
+    # A film is made all the while.
+    film = order(mortal)
     for number in range(200):
         if number in kills:
             down = kill_server if kills.index(number) % 4 == 0 else kill_database
@@ -81,6 +83,34 @@ def test_edits_outlive_kills_of_server_and_database(mortal):
         answer = mortal.api("POST", "/projects/slow-harvest/undo", json={"revision": state["revision"]})
         assert answer.status_code == 200
     assert mortal.project()["project"]["clips"]["title"]["content"]["text"] in known.values()
+    made = done(mortal, film)
+    assert made["frames_done"] == 250 and len(frames_of(mortal.home / "films" / made["file_name"])) == 250
+    # The film is of the moment it was asked for, whatever was edited and killed since.
+    again = until(lambda: mortal.command("save", "slow-harvest", "--out", str(mortal.home / "after.json")).returncode == 0)
+    assert again and not [each.name for each in (mortal.home / "media").glob(".*")]
+    mortal.stop()
+    assert until(lambda: not of_home(mortal.home) and "none") == "none", "a process was left behind"
+
+
+def order(server):
+    return server.api("POST", "/projects/slow-harvest/exports", json={"first": 0, "last": 249, "width": 320, "height": 180}).json()["id"]
+
+
+def done(server, job):
+    return until(lambda: (found := server.api("GET", f"/exports/{job}").json())["state"] == "done" and found, 120)
+
+
+def of_home(home):
+    """Processes that work for a home, whoever started them."""
+    found = []
+    for place in os.listdir("/proc"):
+        if place.isdigit():
+            try:
+                if f"IDLE_COMET_HOME={home}".encode() in open(f"/proc/{place}/environ", "rb").read().split(b"\0") and b"defunct" not in open(f"/proc/{place}/status", "rb").read():
+                    found.append(open(f"/proc/{place}/cmdline").read().replace("\0", " "))
+            except OSError:
+                continue
+    return [each for each in found if each.strip()]
 
 
 def frames_of(path):
@@ -89,20 +119,14 @@ def frames_of(path):
 
 
 def test_a_killed_export_goes_on_and_ends_with_the_same_frames(mortal, tmp_path):
-    def order():
-        return mortal.api("POST", "/projects/slow-harvest/exports", json={"first": 0, "last": 249, "width": 320, "height": 180}).json()["id"]
-
-    def done(job):
-        return until(lambda: (found := mortal.api("GET", f"/exports/{job}").json())["state"] == "done" and found, 120)
-
-    whole = done(order())
-    job = order()
+    whole = done(mortal, order(mortal))
+    job = order(mortal)
     until(lambda: len(list((mortal.home / "films" / f".{job}").glob("*.mp4"))) >= 2, 60)
     kill_server(mortal)
     kept = {file.name: file.stat().st_mtime_ns for file in (mortal.home / "films" / f".{job}").glob("*.mp4")}
     time.sleep(0.5)
     mortal.start()
-    resumed = done(job)
+    resumed = done(mortal, job)
     assert kept and resumed["frames_done"] == 250
     ours, theirs = (frames_of(mortal.home / "films" / found["file_name"]) for found in (whole, resumed))
     assert len(ours) == len(theirs) == 250

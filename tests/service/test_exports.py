@@ -99,3 +99,24 @@ def test_no_film_ends_with_the_system_s_own_words():
     full = OSError(errno.ENOSPC, "No space left on device", "/home/x/films/.a")
     assert _says(full).startswith("The disk is full") and plainly(full).startswith("The disk is full")
     assert "/home" not in _says(OSError(errno.EIO, "Input/output error", "/home/x"))
+
+
+def test_the_queue_outlives_a_database_that_is_away(database, tmp_path):
+    away = [True, True]
+
+    class Shaky(Database):
+        def run(self, work):
+            if away:
+                away.pop()
+                raise RuntimeError("the database is away")
+            return database.run(work)
+    exports = Exports(Shaky(None), tmp_path, tmp_path)
+    exports._wake.set()
+    exports._thread.start()
+    try:
+        for _ in range(3):
+            exports._wake.set()
+            until(lambda: not exports._wake.is_set(), 5)
+        assert exports._thread.is_alive() and not away
+    finally:
+        exports.stop()

@@ -3,17 +3,23 @@
 import asyncio
 import json
 import os
+import signal
 import subprocess
 import sys
 import types
 from concurrent.futures import ThreadPoolExecutor
 
 import cv2
+import httpx2 as httpx
 import numpy as np
 import pytest
 from fastapi import HTTPException, Request
 
+from idle_comet.core.clock import Rate
+from idle_comet.core.project.edits import ChangeSettings
+from idle_comet.core.project.model import Media
 from idle_comet.service import receiving
+from idle_comet.service.routers.media import _frame_of
 from idle_comet.setup.home import ROOT
 
 
@@ -172,3 +178,58 @@ def test_the_schema_describes_the_file(running, tmp_path):
     schema = json.loads(running.command("schema").stdout)
     assert {"format", "version", "files", "project"} <= schema["properties"].keys()
     assert schema["$defs"]["Clip"]["properties"]["content"]["discriminator"]["propertyName"] == "kind"
+
+
+@pytest.mark.parametrize("size, rate, wanted", [
+    ((8, 8), 25, {"width": 16, "height": 16}), ((9000, 100), 25, {"width": 8192, "height": 92}), ((1919, 1081), 30, {"width": 1918, "height": 1080}),
+    ((640, 360), 1000, {"width": 640, "height": 360}),
+])
+def test_any_shot_can_be_the_first_of_a_film(size, rate, wanted):
+    shot = Media(id="m", name="M", hash="0" * 64, path="m.mp4", width=size[0], height=size[1], rate=Rate(num=rate), frames=9)
+    frame = _frame_of(shot)
+    ChangeSettings(**frame)
+    assert {name: frame[name] for name in ("width", "height")} == wanted and ("rate" in frame) == (rate < 1000)
+
+
+def test_a_name_with_marks_that_steer_is_kept_without_them(running):
+    made = make(running)
+    answer = upload(running, made["id"], ("be\x00es\x1b[2J.png", png((0, 0, 255))))
+    assert [item["name"] for item in answer["added"]] == ["bees[2J"]
+    running.api("DELETE", f"/projects/{made['id']}")
+
+
+@pytest.mark.parametrize("text", ["[" * 200_000, "1" * 9000])
+def test_the_command_line_answers_a_file_without_end_in_a_sentence(running, tmp_path, text):
+    file = tmp_path / "endless.json"
+    file.write_text(text)
+    for words in (("load", str(file)), ("frame", str(file), "--at", "0", "--out", str(tmp_path / "a.png"))):
+        done = running.command(*words)
+        assert done.returncode == 1 and len(done.stderr.strip().splitlines()) == 1 and "Traceback" not in done.stderr
+
+
+def test_a_home_that_can_not_be_used_is_said(tmp_path):
+    (tmp_path / "file").write_text("x")
+    for words in (("start", "--empty"), ("load", str(tmp_path / "none.json"))):
+        done = subprocess.run([sys.executable, "-m", "idle_comet", *words], cwd=ROOT, env={**os.environ, "IDLE_COMET_HOME": str(tmp_path / "file")}, capture_output=True, text=True)
+        assert done.returncode == 1 and "Traceback" not in done.stderr and done.stderr.strip().endswith(("writable.", "changed."))
+
+
+def test_a_server_for_other_machines_wants_its_secret(tmp_path):
+    server = subprocess.Popen([sys.executable, "-m", "idle_comet", "start", "--empty", "--host", "0.0.0.0"], cwd=ROOT, env={**os.environ, "IDLE_COMET_HOME": str(tmp_path / "home")},
+                              stdout=subprocess.PIPE, text=True)
+    try:
+        said = []
+        for line in server.stdout:
+            said.append(line)
+            if "is ready: " in line:
+                break
+        assert any("can see and change every film" in line for line in said)
+        address = said[-1].split("is ready: ")[1].strip().replace("0.0.0.0", "127.0.0.1")
+        bare = address.split("/?")[0]
+        assert httpx.get(f"{bare}/api/projects").status_code == 401
+        with httpx.Client() as client:
+            assert client.get(address, follow_redirects=True).status_code == 200
+            assert client.get(f"{bare}/api/projects").json() == []
+    finally:
+        server.send_signal(signal.SIGINT)
+        server.wait(30)

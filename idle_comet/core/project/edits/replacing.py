@@ -66,7 +66,7 @@ def _replaced(clip: Clip, search: re.Pattern, by: str) -> tuple[Clip, int]:
         held["text"] = tuple(made)
     if not count:
         return clip, 0
-    after = changed(content, text=text[:MAX_TEXT], ranges=kept(content.ranges, content.text, text), held=held)
+    after = changed(content, text=text, ranges=kept(content.ranges, content.text, text), held=held)
     return clip.model_copy(update={"content": after, "name": " ".join(text.split())[:60] or "Empty title"}), count
 
 
