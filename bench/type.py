@@ -6,7 +6,7 @@ import statistics
 import time
 
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.project.edits import AddStep, AddTitle, TrimClip, apply
+from idle_comet.core.edits import AddStep, AddTitle, TrimClip, apply
 from idle_comet.core.project.model import Clip, Project, Settings, Shutter, Step, fixed
 
 from .common import close, ms

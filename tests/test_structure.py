@@ -1,6 +1,8 @@
 """The shape of the program: who may know whom."""
 
 import ast
+import subprocess
+import sys
 from pathlib import Path
 
 from idle_comet.service.openapi import DESCRIPTION, describe
@@ -10,6 +12,10 @@ MAY_KNOW = {
     "core": set(), "media": {"core"}, "store": {"core"}, "demo": {"core", "media"}, "setup": set(),
     "service": {"core", "media", "store"},
 }
+
+
+ROOMS = ("picture", "clock", "motion", "type", "steps", "project", "recipes", "moment", "edits", "compose", "checks")
+"""The rooms of the core, each of which knows only those before it."""
 
 
 def imports(file: Path):
@@ -32,6 +38,30 @@ def test_imports_point_one_way():
                     assert parts[1] in allowed | {name}, f"{file} must not know {imported}"
                 if name == "core":
                     assert parts[0] not in {"fastapi", "starlette", "pymysql", "uvicorn", "av"}, f"{file} knows {imported}"
+
+
+def test_the_rooms_of_the_core_lead_one_way():
+    core = PACKAGE / "core"
+    assert {room.name for room in core.iterdir() if room.is_dir() and room.name != "__pycache__"} == set(ROOMS)
+    for place, room in enumerate(ROOMS):
+        for file in (core / room).rglob("*.py"):
+            for imported in imports(file):
+                parts = imported.split(".")
+                if parts[:2] == ["idle_comet", "core"] and len(parts) > 2 and parts[2] in ROOMS:
+                    assert parts[2] in ROOMS[:place + 1], f"{file} must not know {imported}"
+
+
+def test_no_import_hides_in_a_function_of_the_core():
+    for file in (PACKAGE / "core").rglob("*.py"):
+        for function in ast.walk(ast.parse(file.read_text())):
+            if isinstance(function, (ast.FunctionDef, ast.AsyncFunctionDef)):
+                hidden = [node for node in ast.walk(function) if isinstance(node, (ast.Import, ast.ImportFrom))]
+                assert not hidden, f"{file}, line {hidden[0].lineno}"
+
+
+def test_imports_are_in_order_and_no_name_is_unknown_or_unused():
+    done = subprocess.run([sys.executable, "-m", "ruff", "check", "--quiet", "."], cwd=PACKAGE.parent, capture_output=True, text=True)
+    assert done.returncode == 0, done.stdout
 
 
 def test_a_step_kind_knows_no_document():

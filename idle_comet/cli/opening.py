@@ -90,9 +90,9 @@ def open_film(named: str):
     from ..setup.packages import PAINTING, ensure
 
     ensure(*PAINTING)
+    from ..core.checks.noticed import noticed
     from ..media.decode import ShotSources
     from ..media.faces import use_faces
-    from ..core.checks.noticed import noticed
     from ..media.package import missing_files, open_project
 
     file = Path(named)

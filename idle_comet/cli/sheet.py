@@ -22,7 +22,7 @@ def sheet(
     import numpy as np
 
     from ..core.compose import Painter, evaluate, plan
-    from ..core.project.edits import AddFromRecipe, apply
+    from ..core.edits import AddFromRecipe, apply
     from ..core.project.model import Clip, Footage, Project, Settings, Track
     from ..core.recipes import shipped_recipes
     from ..demo.world import make_world

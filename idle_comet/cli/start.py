@@ -49,12 +49,12 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
 
     # Before anything that draws is imported.
     ensure("mariadbd", "my_print_defaults", *PAINTING)
+    from ..media.importing import clear_leftovers
     from ..service.app import create_app
     from ..service.context import Context
     from ..service.exports import Exports
     from ..service.guard import LOOPBACK, addresses_of
     from ..service.painting import Painters
-    from ..media.importing import clear_leftovers
     from ..setup.front_end import DIST, build_front_end
     from ..setup.mariadb import MariaDB
     from ..store.database import Database

@@ -10,7 +10,7 @@ from typing import Callable, Iterator
 
 import av
 import numpy as np
-from av.video.reformatter import Colorspace, ColorRange, Interpolation, VideoReformatter
+from av.video.reformatter import ColorRange, Colorspace, Interpolation, VideoReformatter
 
 from ..core.compose import PictureMissing
 from ..core.picture import planes_to_rgba

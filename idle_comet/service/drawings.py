@@ -5,7 +5,7 @@ from __future__ import annotations
 import weakref
 from typing import Iterable, NamedTuple
 
-from ..core.compose.drawing import ClipDrawing, draw_clip
+from ..core.moment.drawing import ClipDrawing, draw_clip
 from ..core.motion import Property
 from ..core.project.difference import Difference
 from ..core.project.model import Clip, Media, Project, Settings

@@ -19,7 +19,7 @@ from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import BaseModel, Field, TypeAdapter, ValidationError
 
 from ..core.compose.beside import MOST
-from ..core.project.edits import Edit, EditError
+from ..core.edits import Edit, EditError
 from ..store.database import StoreUnavailable
 from ..store.projects import UnknownProject
 from .context import Context

@@ -11,7 +11,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
-from ..core.project.edits import EditError
+from ..core.edits import EditError
 from ..media.probe import MediaError
 from ..store.database import StoreFull, StoreUnavailable
 from ..store.projects import DeletedProject, NothingToUndo, UnknownProject

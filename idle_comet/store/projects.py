@@ -9,9 +9,9 @@ from typing import Callable
 
 from pydantic import TypeAdapter, ValidationError
 
+from ..core.edits import Edit, enact
+from ..core.edits.mending import Aside, mended
 from ..core.project.difference import Difference, difference, joined
-from ..core.project.edits import Edit, enact
-from ..core.project.mending import Aside
 from ..core.project.model import Marks, Project
 from .database import Database
 from .rows import read_project, rewrite, write_difference

@@ -7,8 +7,8 @@ import json
 from pydantic import ValidationError
 from pymysql.cursors import DictCursor
 
+from ..core.edits.mending import Aside, mended, mended_places
 from ..core.project.difference import Difference
-from ..core.project.mending import Aside, mended, mended_places
 from ..core.project.model import Clip, Marks, Media, Project, Settings, Track
 from ..core.project.validity import Invalid, check_places
 

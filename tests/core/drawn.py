@@ -5,11 +5,26 @@ Ids and indexes are drawn from what the film has and a little beyond, so that so
 
 from hypothesis import strategies as st
 
+from idle_comet.core import edits as e
 from idle_comet.core.clock import Rate
 from idle_comet.core.motion import Bounce, Cascade, Driven, Fixed, Follow, Free, Jumps, Key, Moving, Oscillation, Repeat, Spring, Steady, Strengths, Wobble
-from idle_comet.core.project import edits as e
 from idle_comet.core.project.model import (
-    Clip, Footage, HeldKey, Marker, Marks, Media, PaletteColour, Plain, Project, SavedEase, Settings, Shutter, Step, Styled, Track, Transition,
+    Clip,
+    Footage,
+    HeldKey,
+    Marker,
+    Marks,
+    Media,
+    PaletteColour,
+    Plain,
+    Project,
+    SavedEase,
+    Settings,
+    Shutter,
+    Step,
+    Styled,
+    Track,
+    Transition,
 )
 from idle_comet.core.recipes import apply_recipe, shipped_recipes
 from idle_comet.demo.project import title

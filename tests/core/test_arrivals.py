@@ -2,15 +2,15 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings, strategies as st
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from idle_comet.core.compose import evaluate
-from idle_comet.core.compose.standing import stand
-from idle_comet.core.motion import Fixed, Key, Linear, Moving
+from idle_comet.core.edits import ChangeText, SetChoice, SetProperty, StyleLine, TrimClip
+from idle_comet.core.moment.standing import stand
+from idle_comet.core.motion import Cascade, Fixed, Key, Linear, Moving
 from idle_comet.core.picture import Matrix
-from idle_comet.core.project.edits import ChangeText, SetChoice, SetProperty, StyleLine, TrimClip
 from idle_comet.core.project.model import Shutter, Styled, Units
-from idle_comet.core.motion import Cascade
 from idle_comet.core.steps import KINDS
 from idle_comet.core.steps.counter import read_number, write_number
 from idle_comet.core.steps.directions import DIRECTIONS

@@ -4,13 +4,36 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import assume, given, settings, strategies as st
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
 from scipy import integrate, interpolate
 
 from idle_comet.core.clock import LocalClock
 from idle_comet.core.motion import (
-    Bounce, Driven, Fixed, Follow, Jumps, Key, Linear, Moving, Oscillation, Repeat, Spring, Steady, Strengths, Traced, Wobble, ease_progress,
-    mirrored, path_segments, read_css, resolve_keys, sampler, stronger, write_css, EaseError,
+    Bounce,
+    Driven,
+    EaseError,
+    Fixed,
+    Follow,
+    Jumps,
+    Key,
+    Linear,
+    Moving,
+    Oscillation,
+    Repeat,
+    Spring,
+    Steady,
+    Strengths,
+    Traced,
+    Wobble,
+    ease_progress,
+    mirrored,
+    path_segments,
+    read_css,
+    resolve_keys,
+    sampler,
+    stronger,
+    write_css,
 )
 from idle_comet.core.motion.path import Segment, along, arc_length, bezier_point
 from idle_comet.core.motion.settling import spring_frequency

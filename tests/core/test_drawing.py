@@ -4,15 +4,16 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given, strategies as st
+from hypothesis import given
+from hypothesis import strategies as st
 
 from idle_comet.core.compose import evaluate
 from idle_comet.core.compose.beside import cells, plan_beside
-from idle_comet.core.compose.drawing import draw_clip
-from idle_comet.core.compose.handles import handles_of
-from idle_comet.core.compose.trail import trail_of
+from idle_comet.core.edits import AddStep, RideWith, SetProperty, SetShutter, SetSpanEase, SetSpans, SetValue, SplitClips, apply
+from idle_comet.core.moment.drawing import draw_clip
+from idle_comet.core.moment.handles import handles_of
+from idle_comet.core.moment.trail import trail_of
 from idle_comet.core.motion import Driven, Key, Linear, Moving, Oscillation, Strengths
-from idle_comet.core.project.edits import AddStep, RideWith, SetProperty, SetShutter, SetSpanEase, SetSpans, SetValue, SplitClips, apply
 from idle_comet.core.project.model import Shutter, Step
 
 

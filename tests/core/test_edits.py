@@ -1,16 +1,41 @@
-from hypothesis import given, strategies as st
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 
 from idle_comet.core.compose import evaluate
+from idle_comet.core.edits import (
+    AddClip,
+    AddPicture,
+    AddTitle,
+    BakeMotion,
+    ChangeText,
+    Edit,
+    EditError,
+    HoldChoice,
+    KeyPlacement,
+    KeyRef,
+    MirrorArrival,
+    MoveClips,
+    MoveKey,
+    PlaceClip,
+    RecountKeys,
+    RemoveKeys,
+    SetMotor,
+    SetMoving,
+    SetProperty,
+    SetSpanEase,
+    SetSpans,
+    SetStepTimes,
+    SetValue,
+    Several,
+    Slower,
+    TrimClip,
+    apply,
+)
+from idle_comet.core.edits.base import clock_of
 from idle_comet.core.motion import Fixed, Follow, Key, Moving, Strengths, Wobble, resolve_keys, value_at
 from idle_comet.core.project.difference import difference
-from idle_comet.core.project.edits import (
-    AddClip, AddPicture, AddTitle, BakeMotion, ChangeSettings, ChangeText, Edit, EditError, HoldChoice, KeyPlacement, KeyRef, MirrorArrival,
-    MoveClips, MoveKey, PlaceClip, RecountKeys, RemoveKeys, SetMoving, SetProperty, SetSpanEase, SetSpans, SetValue, SetMotor, SetStepTimes,
-    Several, Slower, TrimClip, apply,
-)
-from idle_comet.core.project.edits.base import clock_of
 from idle_comet.core.project.model import Project, Settings, Track
 
 

@@ -1,13 +1,14 @@
 """What holds for every kind of edit, and for any number of them one after the other."""
 
 import pytest
-from hypothesis import given, settings, strategies as st
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from idle_comet.core.compose import evaluate
-from idle_comet.core.project.difference import Difference, apply_difference, joined
+from idle_comet.core.edits import _RULES, AddKey, BakeMotion, EditError, MoveKey, TrimClip, apply, misfits
+from idle_comet.core.edits.base import clock_of
 from idle_comet.core.motion import resolve_keys
-from idle_comet.core.project.edits import _RULES, AddKey, BakeMotion, EditError, MoveKey, TrimClip, apply, misfits
-from idle_comet.core.project.edits.base import clock_of
+from idle_comet.core.project.difference import apply_difference, joined
 from idle_comet.core.project.model import Project
 
 from .drawn import DRAWN, any_edit, rich_film

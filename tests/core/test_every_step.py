@@ -123,7 +123,7 @@ def test_in_perspective_it_looks_as_the_flat_picture_seen_from_there(kind, conte
     tilted = film(made, own, Step(id="t", kind="tumble", values={"tilt": fixed(tilt), "eye": fixed(eye), "size": fixed(grow)}))
     flat = painted(film(made, own), width=WIDTH * 2, height=HEIGHT * 2)
     anchor = evaluate(tilted, 20).layers[0]
-    from idle_comet.core.compose.standing import stand
+    from idle_comet.core.moment.standing import stand
 
     x, y = stand(anchor.content, WIDTH, HEIGHT).anchor
     to = Matrix.shift(x, y) @ Matrix.tilt(tilt, 0, 0, eye) @ Matrix.grow(grow) @ Matrix.shift(-x, -y) @ Matrix.grow(0.5)

@@ -3,12 +3,26 @@
 import pytest
 
 from idle_comet.core.compose import evaluate
-from idle_comet.core.motion import Key, Linear, Moving, Spring, Strengths, resolve_keys
-from idle_comet.core.project.edits import (
-    AddTitle, AlignKeys, CopiedKey, DistributeKeys, EaseKeys, EditError, KeyRef, PasteKeys, SetProperty, SetRepeat, SetSpans, SetThrough, ShiftKeys,
-    StretchKeys, TrimClip, apply,
+from idle_comet.core.edits import (
+    AddTitle,
+    AlignKeys,
+    CopiedKey,
+    DistributeKeys,
+    EaseKeys,
+    EditError,
+    KeyRef,
+    PasteKeys,
+    SetProperty,
+    SetRepeat,
+    SetSpans,
+    SetThrough,
+    ShiftKeys,
+    StretchKeys,
+    TrimClip,
+    apply,
 )
-from idle_comet.core.project.edits.base import clock_of
+from idle_comet.core.edits.base import clock_of
+from idle_comet.core.motion import Key, Linear, Moving, Spring, Strengths, resolve_keys
 from idle_comet.core.project.model import Project, Settings
 
 

@@ -1,5 +1,6 @@
-from hypothesis import given, strategies as st
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from idle_comet.core.clock import LocalClock
 from idle_comet.core.motion import Fixed, Free, Hold, Key, Linear, Moving, Strengths, ease_progress, value_at

@@ -1,18 +1,38 @@
 import re
 from pathlib import Path
 
-from hypothesis import given, settings, strategies as st
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.compose.drawing import draw_clip
-from idle_comet.core.compose.scene import Join
+from idle_comet.core.moment.drawing import draw_clip
+from idle_comet.core.moment.scene import Join
 from idle_comet.core.motion import (
-    ORDERS, Bounce, Cascade, Driven, Fixed, Follow, Free, Hold, Jumps, Key, Linear, Moving, Oscillation, Repeat, Spring, Steady, Strengths, Traced, Wobble,
+    ORDERS,
+    Bounce,
+    Cascade,
+    Driven,
+    Fixed,
+    Follow,
+    Free,
+    Hold,
+    Jumps,
+    Key,
+    Linear,
+    Moving,
+    Oscillation,
+    Repeat,
+    Spring,
+    Steady,
+    Strengths,
+    Traced,
+    Wobble,
 )
 from idle_comet.core.project.file import read_project_file, write_project_file
 from idle_comet.core.project.model import Clip, HeldKey, Plain, Project, Settings, Shutter, Step, Styled, Text, Track, Transition, Units
 from idle_comet.core.steps import KINDS
-from idle_comet.core.type import CASES, KINDS as UNITS, PIVOTS
+from idle_comet.core.type import CASES, PIVOTS
+from idle_comet.core.type import KINDS as UNITS
 
 ROOT = Path(__file__).parents[2]
 

@@ -4,11 +4,12 @@ from fractions import Fraction
 
 import numpy as np
 import pytest
-from hypothesis import given, strategies as st
+from hypothesis import given
+from hypothesis import strategies as st
 
 from idle_comet.core.compose import evaluate
-from idle_comet.core.compose.standing import stand
-from idle_comet.core.project.edits import AddSecondLine, AddStep, AddTitle, EditError, SetSpans, SetSpeed, SplitClips, StretchClips, apply
+from idle_comet.core.edits import AddSecondLine, AddStep, AddTitle, EditError, SetSpans, SetSpeed, SplitClips, StretchClips, apply
+from idle_comet.core.moment.standing import stand
 from idle_comet.core.project.model import Clip, Footage, Project, Settings, Step, Track
 from idle_comet.core.project.source import exact_speed, source_frame, spare_frames
 from idle_comet.core.steps import KINDS
@@ -53,7 +54,7 @@ def test_a_motion_at_the_ends_of_a_clip_that_has_none_gives_it_both(title):
 
 def ink(film, clip, frame):
     """Where a clip's ink stands at a frame, its placements done."""
-    from idle_comet.core.compose.placed import total_matrix
+    from idle_comet.core.moment.placed import total_matrix
 
     layer = next(each for each in evaluate(film, frame).layers if each.clip == clip)
     standing = stand(layer.content, film.settings.width, film.settings.height)

@@ -5,16 +5,30 @@ import json
 import av
 import numpy as np
 import pytest
-from hypothesis import given, settings, strategies as st
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from idle_comet.core.checks.reading import reading_seconds, texts_of, words_of
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.compose.drawing import draw_clip
-from idle_comet.core.motion import Fixed
-from idle_comet.core.project.edits import (
-    AddFromRecipe, AddTitles, ChangeText, EditError, HoldChoice, RemovePaletteColour, ReplaceWords, Reset, SaveTypeStyle, SetPaletteColour, SetProperty, TrimClip,
-    UsePaletteColour, UseRecipe, UseTypeStyle,
+from idle_comet.core.edits import (
+    AddFromRecipe,
+    AddTitles,
+    ChangeText,
+    EditError,
+    HoldChoice,
+    RemovePaletteColour,
+    ReplaceWords,
+    Reset,
+    SaveTypeStyle,
+    SetPaletteColour,
+    SetProperty,
+    TrimClip,
+    UsePaletteColour,
+    UseRecipe,
+    UseTypeStyle,
 )
+from idle_comet.core.moment.drawing import draw_clip
+from idle_comet.core.motion import Fixed
 from idle_comet.core.project.model import PaletteColour, Project, Settings
 from idle_comet.core.recipes import RecipeError, missing_parts, read_recipe, recipe_of, shipped_recipes, write_recipe
 from idle_comet.core.steps import KINDS

@@ -3,7 +3,8 @@
 import gc
 import tracemalloc
 
-from hypothesis import given, strategies as st
+from hypothesis import given
+from hypothesis import strategies as st
 
 from idle_comet.core.remember import BUDGET, Budget, Remembered, weigh
 from idle_comet.core.type import Setting, lay_out

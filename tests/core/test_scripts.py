@@ -3,7 +3,8 @@
 import pytest
 import uharfbuzz as hb
 from bidi import get_display
-from hypothesis import given, settings, strategies as st
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from idle_comet.core.type import Setting, lay_out
 from idle_comet.core.type.bidi import levels

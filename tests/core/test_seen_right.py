@@ -6,11 +6,11 @@ import numpy as np
 import pytest
 
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.compose.handles import handles_of
-from idle_comet.core.motion import Cascade, Fixed, Jumps, Key, Linear, Moving, Strengths
+from idle_comet.core.edits import SetProperty, SetShutter, SplitClips, TrimClip
+from idle_comet.core.moment.handles import handles_of
+from idle_comet.core.motion import Cascade, Fixed, Jumps, Key, Linear, Moving
 from idle_comet.core.picture import Patch, Rect, mean_of
-from idle_comet.core.project.edits import AddStep, SetProperty, SetShutter, SetSpans, SplitClips, TrimClip
-from idle_comet.core.project.model import Clip, Plain, Project, Settings, Shutter, Step, Still, Track, Units, fixed
+from idle_comet.core.project.model import Plain, Settings, Shutter, Step, Still, Units, fixed
 
 from .test_every_step import HEIGHT, WIDTH, film, painted, words
 from .typed import edited, frame, ink_box, step, title

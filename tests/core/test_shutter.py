@@ -5,8 +5,8 @@ import pytest
 
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.compose.smear import CEILINGS
+from idle_comet.core.edits import SetChoice, SetProperty, SetShutter
 from idle_comet.core.motion import Key, Linear, Moving
-from idle_comet.core.project.edits import SetChoice, SetProperty, SetShutter
 from idle_comet.core.project.model import Clip, Footage, Plain, Project, Settings, Shutter, Step, Track, fixed
 
 from .typed import edited, frame, ink_box, title
@@ -75,8 +75,8 @@ def test_panned_footage_is_blurred_as_by_many_samples_and_shows_no_edge(heath, s
                 steps=(Step(id="placement", kind="placement", values={"x": straight(-120, 120), "scale": fixed(1.9)}),))
     project = project.model_copy(update={"clips": {"shot": shot}, "media": {heath[1].id: heath[1]}})
     blurred = painted(project, 20, sources)
-    from idle_comet.core.compose.evaluate import evaluate_clip
-    from idle_comet.core.compose.scene import Scene
+    from idle_comet.core.moment.evaluate import evaluate_clip
+    from idle_comet.core.moment.scene import Scene
 
     def at(local):
         layer = evaluate_clip(project, shot, local, 20)._replace(exposure=None)

@@ -2,12 +2,13 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, strategies as st
+from hypothesis import given
+from hypothesis import strategies as st
 
 from idle_comet.core.compose import Painter
-from idle_comet.core.compose.handles import clip_at, handles_of
 from idle_comet.core.compose.stage import plan_stage
-from idle_comet.core.project.edits import SetValue, apply
+from idle_comet.core.edits import SetValue, apply
+from idle_comet.core.moment.handles import clip_at, handles_of
 from idle_comet.core.recipes import apply_recipe, shipped_recipes
 
 from .typed import frame, ink_box, title

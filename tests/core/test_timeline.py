@@ -1,15 +1,37 @@
 """Cutting on the timeline: whatever is done, clips never overlap, nothing is lost, and halves show the whole."""
 
 import pytest
-from hypothesis import given, settings, strategies as st
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from idle_comet.core.compose import evaluate
-from idle_comet.core.compose.meeting import meetings
-from idle_comet.core.motion import Linear
-from idle_comet.core.project.edits import (
-    AddPicture, AddTrack, ChangeTrack, DuplicateClips, EditError, MoveClips, MoveTrack, PasteClips, RemoveClips, RemoveTrack, ReplaceShot,
-    RideWith, SetMarker, SetRange, SetSeen, SetSpeed, SetTransition, SlipClip, SplitClips, StretchClips, TrimClip, apply, misfits,
+from idle_comet.core.edits import (
+    AddPicture,
+    AddTrack,
+    ChangeTrack,
+    DuplicateClips,
+    EditError,
+    MoveClips,
+    MoveTrack,
+    PasteClips,
+    RemoveClips,
+    RemoveTrack,
+    ReplaceShot,
+    RideWith,
+    SetMarker,
+    SetRange,
+    SetSeen,
+    SetSpeed,
+    SetTransition,
+    SlipClip,
+    SplitClips,
+    StretchClips,
+    TrimClip,
+    apply,
+    misfits,
 )
+from idle_comet.core.moment.meeting import meetings
+from idle_comet.core.motion import Linear
 from idle_comet.core.project.model import Clip, Footage, Plain, Project, Settings, Track, Transition
 from idle_comet.demo.project import title
 

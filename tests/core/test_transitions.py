@@ -2,15 +2,16 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings, strategies as st
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.compose.drawing import draw_clip
 from idle_comet.core.compose.joining import joined
-from idle_comet.core.compose.scene import Join, Layer, PlainNow
+from idle_comet.core.edits import SetTransition, TrimClip, apply
+from idle_comet.core.moment.drawing import draw_clip
+from idle_comet.core.moment.scene import Join, Layer, PlainNow
 from idle_comet.core.motion import Linear, Strengths
 from idle_comet.core.picture import coloured, reached
-from idle_comet.core.project.edits import SetTransition, TrimClip, apply
 from idle_comet.core.project.model import Clip, Plain, Project, Settings, Text, Track, Transition, fixed
 
 WIDTH, HEIGHT = 160, 90

@@ -2,15 +2,16 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings, strategies as st
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from idle_comet.core.compose import evaluate
-from idle_comet.core.compose.drawing import draw_clip
-from idle_comet.core.compose.passing import passing_of
-from idle_comet.core.compose.compiled import compiled
-from idle_comet.core.compose.standing import layout_of, stand
+from idle_comet.core.edits import CarryOver, ChangeText, SetProperty, SetUnits
+from idle_comet.core.moment.compiled import compiled
+from idle_comet.core.moment.drawing import draw_clip
+from idle_comet.core.moment.passing import passing_of
+from idle_comet.core.moment.standing import layout_of, stand
 from idle_comet.core.motion import Cascade, Driven, Oscillation, ranks, timing
-from idle_comet.core.project.edits import CarryOver, ChangeText, SetProperty, SetUnits
 from idle_comet.core.project.model import Shutter, Units
 from idle_comet.core.steps import KINDS
 from idle_comet.core.type import Block, Setting, lay_out

@@ -3,8 +3,8 @@
 import numpy as np
 
 from idle_comet.core.compose import Painter, evaluate, plan
+from idle_comet.core.edits import AddStep, AddTitle, TrimClip, apply
 from idle_comet.core.motion import Fixed
-from idle_comet.core.project.edits import AddStep, AddTitle, TrimClip, apply
 from idle_comet.core.project.model import Project, Settings, Step, fixed
 
 PAINTER = Painter(None)

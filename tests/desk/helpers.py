@@ -6,6 +6,7 @@ import time
 import cv2
 import numpy as np
 
+
 def settled(page, frame=None):
     """Wait until the canvas shows the newest revision as exported, and return its pixels (h, w, 3)."""
     def state():

@@ -10,7 +10,7 @@ import pytest
 
 from idle_comet.core.clock import Rate
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.project.edits import AddMedia, AddPicture, ChangeFit, apply
+from idle_comet.core.edits import AddMedia, AddPicture, ChangeFit, apply
 from idle_comet.core.project.model import Project, Settings, Track
 from idle_comet.media.apart import Apart, Unreadable
 from idle_comet.media.decode import ShotSources

@@ -10,7 +10,7 @@ import pytest
 from PIL import Image, ImageCms
 
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.media.decode import ShotReader, ShotSources
+from idle_comet.media.decode import ShotReader
 from idle_comet.media.importing import import_file
 from idle_comet.media.probe import MediaError
 from idle_comet.media.proxy import proxy_path

@@ -4,7 +4,8 @@ import json
 import random
 
 import pytest
-from hypothesis import HealthCheck, given, settings, strategies as st
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 from starlette.testclient import TestClient
 
 from idle_comet.core.project.file import read_project_file, write_project_file
@@ -12,8 +13,8 @@ from idle_comet.service.app import create_app
 from idle_comet.service.context import Context
 from idle_comet.store.projects import ProjectStore
 
-from ..core.drawn import DRAWN, any_edit, rich_film
-from .asked import API, SCHEMAS, drawn
+from ..core.drawn import any_edit, rich_film
+from .asked import SCHEMAS, drawn
 
 KINDS = {name: SCHEMAS[ref.rsplit("/", 1)[-1]] for name, ref in SCHEMAS["EditOrder"]["properties"]["edit"]["discriminator"]["mapping"].items()}
 CLIPS = ["title", "strap", "plain", "shot-1", "shot-2", "card"]

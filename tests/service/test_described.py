@@ -8,7 +8,8 @@ import os
 
 import jsonschema
 import pytest
-from hypothesis import HealthCheck, given, settings, strategies as st
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
 from .asked import API, SCHEMAS, drawn
 from .test_any_edit import named

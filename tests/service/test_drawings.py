@@ -2,9 +2,9 @@
 
 import pytest
 
+from idle_comet.core.edits import SetMotor, SetValue, apply
 from idle_comet.core.motion import Driven, Follow
 from idle_comet.core.project.difference import difference
-from idle_comet.core.project.edits import SetMotor, SetValue, apply
 from idle_comet.service.drawings import FEW, drawings_of, redrawn
 
 from ..core.drawn import rich_film

@@ -16,7 +16,7 @@ import pytest
 from fastapi import HTTPException, Request
 
 from idle_comet.core.clock import Rate
-from idle_comet.core.project.edits import ChangeSettings
+from idle_comet.core.edits import ChangeSettings
 from idle_comet.core.project.model import Media
 from idle_comet.service import receiving
 from idle_comet.service.routers.media import _frame_of

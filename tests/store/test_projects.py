@@ -4,9 +4,9 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 
 from idle_comet.core.clock import Rate
+from idle_comet.core.edits import ChangeText, EditError, SetSpans
 from idle_comet.core.motion import Bounce, Cascade, Driven, Follow, Jumps, Key, Moving, Repeat, Spring, Traced, Wobble
 from idle_comet.core.project.difference import difference
-from idle_comet.core.project.edits import ChangeText, EditError, SetSpans
 from idle_comet.core.project.model import HeldKey, Marker, Marks, PaletteColour, SavedEase, Shutter, Step, Styled, Transition, TypeStyle, Units
 from idle_comet.store.database import Database
 from idle_comet.store.projects import NothingToUndo, ProjectStore, StaleRevision, UnknownProject
@@ -182,3 +182,14 @@ def test_a_film_with_parts_that_can_not_be_read_opens_without_them_and_says_so(s
     assert again.load("film").project == stored.project and len(again.set_aside("film")) == len(opened.set_aside("film"))
     again.edit("film", 0, words("on"), "token-on1")
     assert again.undo("film", 1, "token-on2").stored.project == stored.project
+
+
+def test_a_way_back_that_can_not_be_read_is_gone_as_far_as_it_can_be(store, film):
+    """As an older program may have journalled it: what leads back holds words that are too long."""
+    store.edit("film", 0, words("now"), "token-001")
+    with store._database.transaction() as cursor:
+        cursor.execute("UPDATE edits SET inverse = JSON_SET(inverse, '$.clips.title.content.text', %s) WHERE revision = 1", ("y" * 11_000,))
+    other = fresh(store)
+    back = other.undo("film", 1, "token-002").stored.project
+    assert back.clips["title"].content.text == "y" * 10_000 and "10,000 characters" in other.set_aside("film")[0].why
+    assert fresh(store).load("film").project == back

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from ..compose.evaluate import evaluate_clip
-from ..compose.placed import total_matrix
-from ..compose.scene import TextNow
-from ..compose.standing import TITLE_SAFE, stand
+from ..moment.evaluate import evaluate_clip
+from ..moment.placed import total_matrix
+from ..moment.scene import TextNow
+from ..moment.standing import TITLE_SAFE, stand
 from ..picture import Rect
 from ..project.model import Clip, Project
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Iterable, Iterator
 
-from ..compose.joins import opening_of
+from ..moment.joins import opening_of
 from ..motion import Property
 from ..project.model import Clip, Project, Step
 from ..project.source import spare_frames

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
-from ..compose.drawing import draw_clip
+from ..moment.drawing import draw_clip
 from ..project.model import Clip, Project
 
 FIND, CHARACTERS_A_SECOND = 0.3, 15

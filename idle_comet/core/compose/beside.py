@@ -8,9 +8,9 @@ from typing import Sequence
 import numpy as np
 from pydantic import BaseModel
 
+from ..moment.evaluate import evaluate
 from ..picture import parse_colour
 from ..project.model import Project
-from .evaluate import evaluate
 from .paint import Painter
 from .plan import Plan, plan
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
+from ..moment.scene import Join
 from ..picture import Patch, mix_pictures, parse_colour, reached
-from .scene import Join
 
 
 def joined(join: Join, before: np.ndarray, after: np.ndarray) -> Patch:

@@ -8,13 +8,14 @@ from typing import Protocol
 
 import numpy as np
 
+from ..moment.scene import FootageNow, PlainNow, TextNow
+from ..moment.standing import layout_of
 from ..picture import Matrix, Patch, Rect, coloured, field, gathered, masked, mean_of, missing_picture, over, paint_rectangle, parse_colour, travelled, warp_picture
 from ..steps import KINDS, StepContext
 from ..type import paint_text
 from .joining import joined
-from .plan import JoinPlan, LayerPlan, Plan, SmearPlan, StepPlan
-from .scene import FootageNow, PlainNow, TextNow
-from .standing import layout_of
+from .layers import JoinPlan, LayerPlan, SmearPlan, StepPlan
+from .plan import Plan
 
 
 class PictureMissing(LookupError):

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 
+from ..moment.evaluate import evaluate_clip
+from ..moment.scene import FootageNow, Layer, Scene, TextNow
+from ..moment.standing import stand
 from ..picture import Matrix, Rect
 from ..steps import KINDS
-from .evaluate import evaluate_clip
-from .plan import LayerPlan, SmearPlan, plan_layer
-from .scene import FootageNow, Layer, Scene, TextNow
-from .standing import stand
+from .layers import LayerPlan, SmearPlan, plan_layer
 
 CEILINGS = {True: 96, False: 16}
 """The most pictures painted for one frame, as exported and in a light preview. Mere travel needs one picture only."""

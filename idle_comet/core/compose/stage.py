@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from itertools import takewhile
 
+from ..moment.drawing import visible_spans
+from ..moment.evaluate import evaluate, evaluate_clip
+from ..moment.scene import Join, Layer, Scene, TextNow
+from ..moment.standing import stand
 from ..picture import Matrix, Rect
 from ..project.model import Project
 from ..steps import KINDS
-from .drawing import visible_spans
-from .evaluate import evaluate, evaluate_clip
 from .plan import Plan, plan_view
-from .scene import Join, Layer, Scene, TextNow
-from .standing import stand
 
 _LARGE, _LEGIBLE, _MARGIN = 0.30, 0.20, 0.06
 """How high ink is shown at most, and at least as a whole, and the room beside it: shares of the picture."""

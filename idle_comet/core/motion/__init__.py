@@ -3,7 +3,20 @@
 from .cascade import ORDERS, Cascade, Leads, Timing, fitted, leads_of, ranks, timing, unit_frame
 from .css import EaseError, read_css, write_css
 from .ease import (
-    STARTING_POINTS, Bounce, Ease, Free, Hold, Jumps, Linear, Spring, Strengths, Traced, describe_ease, ease_progress, mirrored, stronger,
+    STARTING_POINTS,
+    Bounce,
+    Ease,
+    Free,
+    Hold,
+    Jumps,
+    Linear,
+    Spring,
+    Strengths,
+    Traced,
+    describe_ease,
+    ease_progress,
+    mirrored,
+    stronger,
 )
 from .motors import Follow, Motor, Oscillation, Steady, Wobble, describe_motor
 from .property import Driven, Fixed, Key, Moving, Property, Repeat, resolve_keys

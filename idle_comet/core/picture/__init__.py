@@ -3,9 +3,9 @@
 from .blend import coloured, gathered, over
 from .blur import blur_patch, gaussian_blur, reach
 from .colour import RGB, parse_colour, to_i420
+from .distance import distance_outside
 from .fill import covered
 from .joining import mix_pictures, reached
-from .distance import distance_outside
 from .masking import beyond, field, masked
 from .matrix import Matrix
 from .missing import missing_picture

@@ -18,7 +18,6 @@ from .runs import Run, cut, in_visual_order
 from .setting import SMALL, Block, Range, Setting, cased
 from .units import Unit, regions_of, units_of
 
-
 _REGIONS: "Remembered[Layout, dict[str, tuple[Rect, ...]]]" = Remembered()
 
 

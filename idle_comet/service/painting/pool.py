@@ -9,7 +9,7 @@ import time
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
-from ...core.project.edits import EditError
+from ...core.edits import EditError
 from ...core.project.model import Project
 from .asking import Failed, FrameRequest, Painted, PaintFailed, Refused
 

@@ -13,7 +13,7 @@ from pydantic import TypeAdapter
 from ...core.compose import Painter, evaluate, plan
 from ...core.compose.beside import paint_beside, plan_beside
 from ...core.compose.stage import plan_stage
-from ...core.project.edits import Edit, EditError, apply
+from ...core.edits import Edit, EditError, apply
 from ...core.project.model import Project
 from ...core.remember import weigh
 from ...media.apart import die_with_parent, limit_memory

@@ -8,11 +8,11 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from ...core.compose.smear import CEILINGS
+from ...core.edits import EditError
 from ...core.motion import STARTING_POINTS, Ease, EaseError, describe_ease, read_css, write_css
 from ...core.motion.ease import trace
 from ...core.motion.property import Value
 from ...core.picture import SvgError, read_svg
-from ...core.project.edits import EditError
 from ...core.steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
 from ...core.type import Family, families
 

@@ -6,8 +6,8 @@ from fastapi import APIRouter, HTTPException
 from fastapi.responses import FileResponse
 from pydantic import BaseModel, Field
 
-from ...core.compose.timeline import film_length
-from ...core.project.edits import EditError
+from ...core.edits import EditError
+from ...core.moment.timeline import film_length
 from ..context import Context, InContext
 from ..exports import ExportJob
 

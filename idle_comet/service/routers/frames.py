@@ -10,8 +10,8 @@ from fastapi.responses import Response
 from pydantic import BaseModel
 
 from ...core.compose.beside import MOST, Cell, cells
-from ...core.compose.handles import Handles, clip_at, handles_of
-from ...core.compose.trail import Trail, trail_of
+from ...core.moment.handles import Handles, clip_at, handles_of
+from ...core.moment.trail import Trail, trail_of
 from ..context import InContext
 from ..painting import FrameRequest
 

@@ -12,7 +12,7 @@ from fastapi import APIRouter, HTTPException, Request
 from fastapi.responses import FileResponse
 from pydantic import BaseModel
 
-from ...core.project.edits import AddMedia, ChangeSettings, Several
+from ...core.edits import AddMedia, ChangeSettings, Several
 from ...core.project.model import Media, Project
 from ...media.apart import Apart, Unreadable
 from ...media.importing import import_file, import_numbered, numbered, thumbnail_path

@@ -13,12 +13,12 @@ from pydantic import BaseModel, ConfigDict, Field
 from ...core.checks.fitting import no_longer_fits
 from ...core.checks.noticed import noticed
 from ...core.clock import Numbering, Rate, TimecodeError, format_timecode, numbering_of, parse_time
-from ...core.compose.drawing import ClipDrawing
-from ...core.compose.meeting import Meeting, meetings
-from ...core.compose.timeline import film_length
+from ...core.edits import ChangeSettings, Edit, EditError, enact, misfits
+from ...core.edits.mending import Aside
+from ...core.moment.drawing import ClipDrawing
+from ...core.moment.meeting import Meeting, meetings
+from ...core.moment.timeline import film_length
 from ...core.project.difference import Difference
-from ...core.project.edits import ChangeSettings, Edit, EditError, enact, misfits
-from ...core.project.mending import Aside
 from ...core.project.model import Id, Project, Settings, Track
 from ...media.package import missing_files
 from ...store.projects import Outcome, StaleRevision, Stored

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel
 
 from ...core.checks.reading import Words, texts_of
-from ...core.project.edits.replacing import pattern
+from ...core.edits.replacing import pattern
 from ..context import InContext
 
 router = APIRouter(prefix="/projects", tags=["texts"])

@@ -1,0 +1,114 @@
+"""Putting new clips over the playhead: the core finds the track, the length and a gentle start."""
+
+from __future__ import annotations
+
+from itertools import takewhile
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from ..motion import Key, Moving
+from ..project.model import MAX_TEXT, Clip, Footage, Frames, Frozen, Id, Plain, Project, Step, Still, Text, fixed
+from ..project.source import source_length
+from .base import EditError
+from .copies import has_room
+from .tracks import with_new_track
+
+_TITLE_SECONDS = 4
+_STILL_SECONDS = 5
+
+
+class AddTitle(Frozen):
+    """A title from a frame on: on the topmost track with room, or on a new one above."""
+
+    kind: Literal["add_title"] = "add_title"
+    clip: Id
+    frame: Frames
+    text: Annotated[str, StringConstraints(max_length=MAX_TEXT)] = "New title"
+
+
+class AddPicture(Frozen):
+    """A shot or still from a frame on, or one colour when no media is named.
+
+    `first` and `last` are the in and out marked on a shot, in frames of the film's rate.
+    """
+
+    kind: Literal["add_picture"] = "add_picture"
+    clip: Id
+    frame: Frames
+    media: Id | None = None
+    track: Id | None = Field(default=None, description="The track it was dropped on; without it the core finds one.")
+    first: Frames = 0
+    last: Frames | None = None
+
+
+def _suited(project: Project, pictures: bool) -> list[str]:
+    """Unlocked tracks for pictures, the lowest first, or for titles, the uppermost first.
+
+    An empty track takes either; for titles only where no picture would lie over them.
+    """
+    kinds: dict[str, set[str]] = {track.id: set() for track in project.tracks}
+    for clip in project.clips.values():
+        kinds[clip.track].add(clip.content.kind)
+    unlocked = [track.id for track in project.tracks if not track.locked]
+    if pictures:
+        return [track for track in reversed(unlocked) if "text" not in kinds[track]]
+    above = list(takewhile(lambda track: kinds[track] <= {"text"}, kinds))
+    return ([track for track in unlocked if "text" in kinds[track]]
+            + [track for track in reversed(above) if track in unlocked and not kinds[track]
+               # The lowest track is where the first shot will lie.
+               and (track != project.tracks[-1].id or len(project.tracks) == 1)])
+
+
+def with_clip_somewhere(project: Project, clip: Clip, pictures: bool, asked: str | None) -> Project:
+    """The clip on the asked track, else on a track of its sort with room, else on a new track."""
+    if clip.id in project.clips:
+        raise EditError(f"There is already a clip “{clip.id}”; nothing was added.")
+    tracks = [track.id for track in project.tracks]
+    if asked is not None and asked not in tracks:
+        raise EditError(f"There is no track “{asked}”; nothing was added.")
+    suited = _suited(project, pictures)
+    for track in [asked] if asked else suited:
+        if has_room(project, track, clip.head, clip.end):
+            placed = clip.model_copy(update={"track": track})
+            return project.model_copy(update={"clips": {**project.clips, clip.id: placed}})
+    at = min((tracks.index(track) for track in suited), default=len(tracks) if pictures else 0)
+    project, made = with_new_track(project, not pictures, at)
+    return project.model_copy(update={"clips": {**project.clips, clip.id: clip.model_copy(update={"track": made})}})
+
+
+def add_title(project: Project, edit: AddTitle) -> tuple[Project, str]:
+    rate = float(project.settings.rate.fraction)
+    arrival = round(0.6 * rate)
+    fade = Moving(keys=(Key(at=0, value=0), Key(at=arrival, value=1),
+                        Key(counts_from="tail", at=-arrival, value=1), Key(counts_from="tail", at=0, value=0)))
+    clip = Clip(
+        id=edit.clip, track="none", name=" ".join(edit.text.split())[:60] or "Empty title", head=edit.frame,
+        length=max(2, round(_TITLE_SECONDS * rate)), arrival=arrival, departure=arrival,
+        content=Text(text=edit.text, size=fixed(round(project.settings.height * 0.089))),
+        steps=(Step(id="placement", kind="placement", values={"opacity": fade}),))
+    return with_clip_somewhere(project, clip, False, None), "add a title"
+
+
+def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
+    rate = project.settings.rate
+    length = max(1, round(_STILL_SECONDS * float(rate.fraction)))
+    if edit.media is None:
+        content, name = Plain(), "Plain colour"
+    else:
+        media = project.media.get(edit.media)
+        if media is None:
+            raise EditError(f"The picture “{edit.media}” is not in this project; nothing was added.")
+        name = media.name
+        if media.kind == "video":
+            content = Footage(media=media.id, start=float(edit.first))
+            whole = max(1, source_length(project, content))
+            last = whole - 1 if edit.last is None else min(edit.last, whole - 1)
+            if not edit.first <= last:
+                raise EditError(f"“{media.name}” has frames 0 to {whole - 1}; from {edit.first} to {last} there is nothing to place.")
+            length = last - edit.first + 1
+        else:
+            content = Still(media=media.id, fit="fit" if media.alpha else "fill")
+    clip = Clip(id=edit.clip, track="none", name=name, head=edit.frame, length=length, content=content,
+                steps=(Step(id="placement", kind="placement"),))
+    return with_clip_somewhere(project, clip, True, edit.track), f"add {name}"

@@ -1,0 +1,41 @@
+"""What all edits share: finding what they name, and saying why they do not fit."""
+
+from __future__ import annotations
+
+from ..project.model import Clip, Project, Step
+from ..project.times import clock_of
+
+
+class EditError(ValueError):
+    """An edit that does not fit the document. The document is as it was."""
+
+
+def clip_of(project: Project, clip_id: str) -> Clip:
+    try:
+        return project.clips[clip_id]
+    except KeyError:
+        raise EditError(f"There is no clip “{clip_id}” in this project; nothing was changed.") from None
+
+
+def step_of(clip: Clip, step_id: str) -> Step:
+    for step in clip.steps:
+        if step.id == step_id:
+            return step
+    raise EditError(f"“{clip.name}” has no step “{step_id}”; nothing was changed.")
+
+
+__all__ = ["EditError", "changed", "clip_of", "clock_of", "step_of", "with_clip", "with_step"]
+
+
+def with_clip(project: Project, clip: Clip) -> Project:
+    return project.model_copy(update={"clips": {**project.clips, clip.id: clip}})
+
+
+def with_step(clip: Clip, step: Step) -> Clip:
+    steps = tuple(step if old.id == step.id else old for old in clip.steps)
+    return clip.model_copy(update={"steps": steps})
+
+
+def changed(model, **values):
+    """A copy with these fields, checked as on reading."""
+    return type(model).model_validate({**{name: getattr(model, name) for name in type(model).model_fields}, **values})

@@ -1,0 +1,174 @@
+"""Placing clips on tracks: add, remove, move, trim."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..moment.meeting import pull
+from ..project.model import MAX_FRAMES, Clip, Frames, Frozen, Id, Project
+from ..project.source import exact_speed, source_length
+from .base import EditError, changed, clip_of, with_clip
+from .lanes import check_room, shift_after, with_clips
+
+Clips = Annotated[tuple[Id, ...], Field(min_length=1, max_length=5000)]
+Reach = Annotated[float, Field(ge=0, le=10_000)]
+
+
+class AddClip(Frozen):
+    kind: Literal["add_clip"] = "add_clip"
+    clip: Clip
+
+
+class RemoveClips(Frozen):
+    """Take clips away; with `close` what follows on their tracks moves up."""
+
+    kind: Literal["remove_clips"] = "remove_clips"
+    clips: Clips
+    close: bool = False
+
+
+class MoveClips(Frozen):
+    """New heads, and other tracks where they are named.
+
+    With `snap`, all are drawn together so that one end comes onto a head, tail, marker, key,
+    word's onset or the playhead that lies no more than so many frames away.
+    """
+
+    kind: Literal["move_clips"] = "move_clips"
+    heads: Annotated[dict[Id, Frames], Field(min_length=1, max_length=5000)]
+    tracks: dict[Id, Id] = {}
+    snap: Reach = 0
+    playhead: Frames | None = None
+
+
+class TrimClip(Frozen):
+    """New ends. Trimming the head of footage shows it from a later source frame.
+
+    With `ripple` what follows on the track keeps its distance to the clip's end, and a head
+    that is trimmed stays at its frame.
+    """
+
+    kind: Literal["trim_clip"] = "trim_clip"
+    clip: Id
+    head: Frames
+    length: int = Field(ge=1, le=MAX_FRAMES)
+    ripple: bool = False
+    snap: Reach = 0
+    playhead: Frames | None = None
+
+
+class ChangeFit(Frozen):
+    """How a picture meets the frame."""
+
+    kind: Literal["change_fit"] = "change_fit"
+    clip: Id
+    fit: Literal["fill", "fit", "own"]
+
+
+class SetSeen(Frozen):
+    """Whether clips are shown, hidden, or seen alone."""
+
+    kind: Literal["set_seen"] = "set_seen"
+    clips: Clips
+    seen: Literal["shown", "hidden", "alone"]
+
+
+def named(clips: list[Clip]) -> str:
+    return clips[0].name if len(clips) == 1 else f"{len(clips)} clips"
+
+
+def check_source(project: Project, clip: Clip) -> None:
+    if clip.content.kind in ("footage", "still") and clip.content.media not in project.media:
+        raise EditError(f"The picture “{clip.content.media}” is not in this project; nothing was changed.")
+
+
+def add_clip(project: Project, edit: AddClip) -> tuple[Project, str]:
+    if edit.clip.id in project.clips:
+        raise EditError(f"There is already a clip “{edit.clip.id}”; nothing was added.")
+    check_source(project, edit.clip)
+    after = with_clip(project, edit.clip)
+    check_room(after, [edit.clip.id])
+    return after, f"add {edit.clip.name}"
+
+
+def remove_clips(project: Project, edit: RemoveClips) -> tuple[Project, str]:
+    gone = [clip_of(project, id) for id in dict.fromkeys(edit.clips)]
+    after = with_clips(project, (), [clip.id for clip in gone])
+    if edit.close:
+        # From the last on, so that each gap closes by its own length.
+        for clip in sorted(gone, key=lambda clip: -clip.head):
+            after = with_clips(after, shift_after(after, clip.track, clip.end, -clip.length))
+    return after, f"remove {named(gone)}{' and close the gap' if edit.close else ''}"
+
+
+def move_clips(project: Project, edit: MoveClips) -> tuple[Project, str]:
+    moved = [clip_of(project, id).model_copy(update={"head": head, "track": edit.tracks.get(id, clip_of(project, id).track)})
+             for id, head in edit.heads.items()]
+    if edit.snap:
+
+        edges = [edge for clip in moved for edge in (clip.head, clip.end)]
+        by = pull(project, edges, set(edit.heads), edit.snap, edit.playhead)
+        if min(clip.head for clip in moved) + by >= 0:
+            moved = [clip.model_copy(update={"head": clip.head + by}) for clip in moved]
+    after = with_clips(project, moved)
+    check_room(after, edit.heads)
+    return after, f"move {named(moved)}"
+
+
+def trim_clip(project: Project, edit: TrimClip) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    head, end = edit.head, edit.head + edit.length
+    if edit.snap:
+
+        which = "head" if edit.head != clip.head else "tail"
+        by = pull(project, [head if which == "head" else end], {clip.id}, edit.snap, edit.playhead)
+        head, end = (head + by, end) if which == "head" else (head, end + by)
+    if not 0 <= head < end:
+        raise EditError(f"“{clip.name}” would have no frame left; it is as it was.")
+    trimmed = trimmed_to(project, clip, head, end - head)
+    if not edit.ripple:
+        after = with_clip(project, trimmed)
+        check_room(after, [clip.id])
+        return after, f"trim {clip.name} to {trimmed.length} frames"
+    grown = trimmed.length - clip.length
+    trimmed = trimmed.model_copy(update={"head": clip.head})
+    after = with_clips(project, [trimmed, *shift_after(project, clip.track, clip.end, grown, [clip.id])])
+    check_room(after, [clip.id])
+    return after, f"trim {clip.name} to {trimmed.length} frames and move the rest"
+
+
+def trimmed_to(project: Project, clip: Clip, head: int, length: int) -> Clip:
+    """The clip with these ends; footage must have the frames for it."""
+    content = clip.content
+    if content.kind == "footage" and content.speed:
+        speed = exact_speed(content)
+        start = float(round((content.start + speed * (head - clip.head)) * 10_000)) / 10_000
+        last = source_length(project, content) - 1
+        reach = start + float(speed) * (length - 1)
+        if content.media in project.media and (head < clip.head or head + length > clip.end):
+            over = max(-start, start - last, -reach, reach - last) / abs(float(speed))
+            was = content.start + float(speed) * (clip.length - 1)
+            if over > 0 and over > max(0.0, -was, was - last) / abs(float(speed)):
+                end = "earlier frames" if head < clip.head else "frames left"
+                raise EditError(f"“{clip.name}” has no {end}: {-(-over // 1):g} more would be needed. It has only {last + 1} frames.")
+        content = content.model_copy(update={"start": max(0.0, start)})
+    # A cut end that is trimmed shows more or less of the same motion: nothing moves against the film.
+    skipped = max(0, clip.skipped + head - clip.head) if clip.skipped else 0
+    cut_off = max(0, clip.cut_off + clip.end - (head + length)) if clip.cut_off else 0
+    return clip.model_copy(update={"head": head, "length": length, "content": content, "skipped": skipped, "cut_off": cut_off})
+
+
+def change_fit(project: Project, edit: ChangeFit) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    if clip.content.kind not in ("footage", "still"):
+        raise EditError(f"“{clip.name}” shows {clip.content.kind}; only a picture fits the frame in one way or another.")
+    content = changed(clip.content, fit=edit.fit)
+    return with_clip(project, clip.model_copy(update={"content": content})), f"{edit.fit} the frame"
+
+
+def set_seen(project: Project, edit: SetSeen) -> tuple[Project, str]:
+    clips = [clip_of(project, id) for id in edit.clips]
+    what = {"shown": "show", "hidden": "hide", "alone": "see alone"}[edit.seen]
+    return with_clips(project, [clip.model_copy(update={"seen": edit.seen}) for clip in clips]), f"{what} {named(clips)}"

@@ -1,0 +1,173 @@
+"""Cutting: split, slip, longer and shorter, speed, and another source in place of a shot."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..project.model import MAX_FRAMES, Clip, Frames, Frozen, Id, Project
+from ..project.source import exact_speed, source_length, spare_frames
+from .base import EditError, clip_of, with_clip
+from .clips import Clips, check_source, named, trimmed_to
+from .copies import with_room
+from .lanes import settled, with_clips
+
+
+class SplitClips(Frozen):
+    """Cut clips in two at a frame of the film; the new halves are called `seed`-1, `seed`-2 and so on.
+
+    Both halves go on showing the motion of the whole.
+    """
+
+    kind: Literal["split_clips"] = "split_clips"
+    clips: Clips
+    frame: Frames
+    seed: Annotated[Id, Field(max_length=56)]
+
+
+class MakeWhole(Frozen):
+    """A half of a cut clip gets an arrival and a departure of its own again."""
+
+    kind: Literal["make_whole"] = "make_whole"
+    clips: Clips
+
+
+class SlipClip(Frozen):
+    """Show footage from another source frame on; its place on the timeline stays."""
+
+    kind: Literal["slip_clip"] = "slip_clip"
+    clip: Id
+    start: Annotated[float, Field(ge=0, le=MAX_FRAMES)]
+
+
+class StretchClips(Frozen):
+    """All longer by so many frames, or shorter below 0. Arrivals and departures keep their frames.
+
+    On each track what touched still touches, and what would be grown over is pushed on.
+    """
+
+    kind: Literal["stretch_clips"] = "stretch_clips"
+    clips: Clips
+    by: int = Field(ge=-MAX_FRAMES, le=MAX_FRAMES)
+
+
+class SetSpeed(Frozen):
+    """Source frames a frame: 0 is a freeze of the frame shown at `frame`, below 0 backwards.
+
+    Keeping the `part`, the clip's length changes so that it shows the same source frames.
+    """
+
+    kind: Literal["set_speed"] = "set_speed"
+    clip: Id
+    speed: Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)]
+    keep: Literal["part", "length"] = "part"
+    frame: Frames = 0
+    part: Annotated[float, Field(gt=0, le=MAX_FRAMES, allow_inf_nan=False)] | None = None
+    """How many source frames to keep showing, where that is not what the clip shows now: a drag through many speeds keeps its first."""
+
+
+class ReplaceShot(Frozen):
+    """Another source in a shot's place, such as a new cut of it.
+
+    `later` is by how many frames the same moment comes later in the new source: what rides with the shot follows.
+    """
+
+    kind: Literal["replace_shot"] = "replace_shot"
+    clip: Id
+    media: Id
+    later: int = Field(default=0, ge=-MAX_FRAMES, le=MAX_FRAMES)
+
+
+def split_clips(project: Project, edit: SplitClips) -> tuple[Project, str]:
+    changed: list[Clip] = []
+    cut = [clip for clip in (clip_of(project, id) for id in dict.fromkeys(edit.clips)) if clip.head < edit.frame < clip.end]
+    if not cut:
+        raise EditError("None of these clips lies across that frame; nothing was cut.")
+    for number, clip in enumerate(cut, 1):
+        first, id = edit.frame - clip.head, f"{edit.seed}-{number}"
+        if id in project.clips:
+            raise EditError(f"There is already a clip “{id}”; nothing was cut.")
+        content = clip.content
+        if content.kind == "footage":
+            content = content.model_copy(update={"start": max(0.0, float(content.start + exact_speed(content) * first))})
+        changed.append(clip.model_copy(update={"length": first, "cut_off": clip.cut_off + clip.length - first, "closing": None}))
+        changed.append(clip.model_copy(update={
+            "id": id, "head": edit.frame, "length": clip.length - first, "skipped": clip.skipped + first, "content": content, "opening": None}))
+    return with_clips(project, changed), f"cut {named(cut)}"
+
+
+def make_whole(project: Project, edit: MakeWhole) -> tuple[Project, str]:
+    clips = [clip_of(project, id) for id in edit.clips]
+    return with_clips(project, [clip.model_copy(update={"skipped": 0, "cut_off": 0}) for clip in clips]), f"make {named(clips)} whole"
+
+
+def slip_clip(project: Project, edit: SlipClip) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    if clip.content.kind != "footage":
+        raise EditError(f"“{clip.name}” shows {clip.content.kind}; only footage has other frames to show.")
+    last = source_length(project, clip.content) - 1
+    reach = edit.start + clip.content.speed * (clip.length - 1)
+    if clip.content.media in project.media and (not 0 <= reach <= last or edit.start > last):
+        raise EditError(f"“{clip.name}” has {last + 1} source frames; from {edit.start:g} on there are not enough for {clip.length}. It is as it was.")
+    return with_clip(project, clip.model_copy(update={"content": clip.content.model_copy(update={"start": edit.start})})), f"slip {clip.name}"
+
+
+def stretch_clips(project: Project, edit: StretchClips) -> tuple[Project, str]:
+    clips = [clip_of(project, id) for id in dict.fromkeys(edit.clips)]
+    short = [clip for clip in clips if clip.length + edit.by < max(1, clip.arrival + clip.departure)] if edit.by < 0 else []
+    if short:
+        clip = min(short, key=lambda each: each.length - each.arrival - each.departure)
+        most = max(0, clip.length - max(1, clip.arrival + clip.departure))
+        raise EditError(f"“{clip.name}” can be {most} frames shorter before its arrival and departure would be cut into; nothing was changed. "
+                        "Take less, or make its arrival shorter first.")
+    lengths = {}
+    for clip in clips:
+        lengths[clip.id] = trimmed_to(project, clip, clip.head, min(MAX_FRAMES, clip.length + edit.by))
+    way = f"{abs(edit.by)} frames {'longer' if edit.by > 0 else 'shorter'}"
+    return settled(project, lengths), f"{named(clips)} {way}"
+
+
+def set_speed(project: Project, edit: SetSpeed) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    content = clip.content
+    if content.kind != "footage":
+        raise EditError(f"“{clip.name}” shows {content.kind}; only footage runs at a speed.")
+    old, new = exact_speed(content), exact_speed(content.model_copy(update={"speed": edit.speed}))
+    start, length = content.start, clip.length
+    if new == 0:
+        start = max(0.0, float(content.start + old * min(edit.frame, clip.length - 1)))
+    elif old == 0:
+        length = clip.length
+    else:
+        if old * new < 0:
+            start = max(0.0, float(content.start + old * (clip.length - 1)))
+        if edit.keep == "part":
+            length = max(1, int((edit.part or clip.length * abs(old)) / abs(new) + 0.5))
+        spare = spare_frames(project, clip.model_copy(update={"length": 1, "content": content.model_copy(update={"start": start, "speed": edit.speed})}))
+        length = min(length, spare[1] + 1) if spare else length
+    now = clip.model_copy(update={"length": min(length, MAX_FRAMES), "content": content.model_copy(update={"start": start, "speed": float(new)})})
+    label = f"freeze {clip.name}" if new == 0 else f"{clip.name} at {100 * float(new):g} %"
+    return settled(project, {clip.id: now}), label
+
+
+def replace_shot(project: Project, edit: ReplaceShot) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    media = project.media.get(edit.media)
+    if clip.content.kind != "footage":
+        raise EditError(f"“{clip.name}” shows {clip.content.kind}; only a shot can be replaced by another.")
+    if media is None or media.kind != "video":
+        raise EditError(f"“{edit.media}” is no shot of this project; nothing was changed.")
+    content = clip.content.model_copy(update={"media": media.id})
+    now = clip.model_copy(update={"content": content, "name": media.name})
+    check_source(project, now)
+    length = source_length(project, content)
+    if content.speed > 0:
+        most = int((length - 1 - content.start) / content.speed) + 1
+        if most < 1:
+            raise EditError(f"“{media.name}” has only {length} frames; “{clip.name}” begins at {content.start:g}. Slip it first.")
+        now = now.model_copy(update={"length": min(clip.length, most)})
+    after = with_clip(project, now)
+    moved = [rider.model_copy(update={"head": max(0, rider.head + edit.later)})
+             for rider in project.clips.values() if rider.rides == clip.id and edit.later]
+    return with_room(after, moved), f"put {media.name} in place of {clip.name}"

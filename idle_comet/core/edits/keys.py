@@ -1,0 +1,142 @@
+"""Keys: setting properties moving, adding a key and moving it in time and value."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..moment.compiled import Surroundings
+from ..motion import Fixed, Key, Moving, resolve_keys, value_at
+from ..motion.property import Value
+from ..project.model import Clip, Frames, Frozen, Id, Project
+from ..steps import KINDS
+from .base import EditError, clip_of, clock_of, step_of, with_clip
+from .values import at_frames, check_value, parameter_of, property_of, with_key, with_property
+
+Index = Annotated[int, Field(ge=0, le=2000)]
+
+
+class SetMoving(Frozen):
+    """Moving from now on, with a key at the frame; or fixed, at the value it has there."""
+
+    kind: Literal["set_moving"] = "set_moving"
+    clip: Id
+    step: Id
+    name: str
+    moving: bool
+    frame: Frames
+
+
+class AddKey(Frozen):
+    """A key at the frame with the value the property has there."""
+
+    kind: Literal["add_key"] = "add_key"
+    clip: Id
+    step: Id
+    name: str
+    frame: Frames
+
+
+class MoveKey(Frozen):
+    """One key to another frame, and to another value if one is given. It keeps the end it counts from."""
+
+    kind: Literal["move_key"] = "move_key"
+    clip: Id
+    step: Id
+    name: str
+    index: Index
+    frame: Frames
+    value: Value | None = None
+
+
+class KeyPlacement(Frozen):
+    """A key at the frame for position, scale, rotation and opacity of a placement, in one act."""
+
+    kind: Literal["key_placement"] = "key_placement"
+    clip: Id
+    step: Id
+    frame: Frames
+
+
+def _at(clip: Clip, frame: int) -> int:
+    return min(frame, clip.length - 1)
+
+
+def seen_value(project: Project, clip: Clip, step: str, name: str, frame: float):
+    """The value a property has at a frame of the clip, its motor and what it follows included."""
+    # What drives a property is known where documents are evaluated; that room is asked late.
+
+    parameter = parameter_of(clip, step, name)
+    prop = property_of(clip, step, name)
+    return parameter.clamp(value_at(prop, frame, clock_of(clip), Surroundings(project, clip).at(step, name)))
+
+
+def _moving(project: Project, edit) -> tuple[Clip, Moving, Key]:
+    """The clip, the moving property and the key an edit names."""
+    clip = clip_of(project, edit.clip)
+    prop = property_of(clip, edit.step, edit.name)
+    if prop.state != "moving" or edit.index >= len(prop.keys):
+        raise EditError(f"{parameter_of(clip, edit.step, edit.name).label} has no such key; nothing was changed.")
+    return clip, prop, prop.keys[edit.index]
+
+
+def _with_keys(project: Project, clip: Clip, edit, keys: list[Key]) -> Project:
+    """The document with these keys, put in playing order."""
+    prop = property_of(clip, edit.step, edit.name)
+    ordered = tuple(item.key for item in resolve_keys(Moving(keys=tuple(keys)), clock_of(clip)))
+    return with_clip(project, with_property(clip, edit.step, edit.name, prop.model_copy(update={"keys": ordered})))
+
+
+def set_moving(project: Project, edit: SetMoving) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    parameter = parameter_of(clip, edit.step, edit.name)
+    prop = property_of(clip, edit.step, edit.name)
+    frame = _at(clip, edit.frame)
+    value = seen_value(project, clip, edit.step, edit.name, frame)
+    if edit.moving and not parameter.may_move:
+        raise EditError(f"{parameter.label} can't move; it has one value for the whole clip.")
+    if edit.moving == (prop.state == "moving") and prop.state != "driven":
+        return project, f"{parameter.label.lower()} as it was"
+    after = with_key(clip, prop, frame, value) if edit.moving else Fixed(value=value)
+    return with_clip(project, with_property(clip, edit.step, edit.name, after)), (
+        f"{parameter.label.lower()} {'moving' if edit.moving else 'fixed'}")
+
+
+def add_key(project: Project, edit: AddKey) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    parameter = parameter_of(clip, edit.step, edit.name)
+    if not parameter.may_move:
+        raise EditError(f"{parameter.label} can't move; it has one value for the whole clip.")
+    frame = _at(clip, edit.frame)
+    prop = property_of(clip, edit.step, edit.name)
+    after = with_key(clip, prop, frame, seen_value(project, clip, edit.step, edit.name, frame))
+    return with_clip(project, with_property(clip, edit.step, edit.name, after)), f"key of {parameter.label.lower()}"
+
+
+def move_key(project: Project, edit: MoveKey) -> tuple[Project, str]:
+    clip, prop, key = _moving(project, edit)
+    parameter = parameter_of(clip, edit.step, edit.name)
+    value = key.value if edit.value is None else edit.value
+    check_value(parameter, value)
+    clock, frame = clock_of(clip), _at(clip, edit.frame)
+    for item in resolve_keys(prop, clock):
+        if item.index != edit.index and round(item.frame) == frame:
+            raise EditError(f"{parameter.label} already has a key at that frame; this one stays where it was.")
+    keys = list(at_frames(clip, prop, {edit.index: frame}).keys)
+    keys[edit.index] = keys[edit.index].model_copy(update={"value": value})
+    return _with_keys(project, clip, edit, keys), f"move key of {parameter.label.lower()}"
+
+
+def key_placement(project: Project, edit: KeyPlacement) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    step = step_of(clip, edit.step)
+    if step.kind != "placement":
+        raise EditError("Only a placement can be keyed as a whole; nothing was changed.")
+    frame = _at(clip, edit.frame)
+    for parameter in KINDS["placement"].parameters:
+        if parameter.sort == "number" and not parameter.name.startswith("pivot"):
+            prop = property_of(clip, step.id, parameter.name)
+            value = seen_value(project, clip, step.id, parameter.name, frame)
+            clip = with_property(clip, step.id, parameter.name, with_key(clip, prop, frame, value))
+    return with_clip(project, clip), "key the placement"

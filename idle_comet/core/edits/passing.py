@@ -1,0 +1,164 @@
+"""How a step is passed on from unit to unit of a text, and its choices."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from ..motion import Cascade
+from ..picture import outline_path
+from ..project.model import Clip, Frozen, Id, Project, Step, Units
+from ..steps import KINDS
+from .base import EditError, clip_of, step_of, with_clip, with_step
+from .lanes import with_clips
+
+
+class SetUnits(Frozen):
+    """A step's arrival or departure cascade, or the point each unit turns and grows about; what is None stays.
+
+    `as_arrival` lets the departure go as the arrival goes.
+    """
+
+    kind: Literal["set_units"] = "set_units"
+    clip: Id
+    step: Id
+    arrival: Cascade | None = None
+    departure: Cascade | None = None
+    as_arrival: bool = False
+    pivot: Literal["own", "centre", "baseline-left", "baseline-centre", "baseline-right", "top", "bottom", "left", "right"] | None = None
+
+
+class SetChoice(Frozen):
+    """One of a step's choices."""
+
+    kind: Literal["set_choice"] = "set_choice"
+    clip: Id
+    step: Id
+    name: Annotated[str, StringConstraints(max_length=60)]
+    value: Annotated[str, StringConstraints(max_length=200)]
+
+
+class GiveStep(Frozen):
+    """A step is given an outline of its own (SVG path data), or a picture of the film; what is None stays."""
+
+    kind: Literal["give_step"] = "give_step"
+    clip: Id
+    step: Id
+    drawing: Annotated[str, StringConstraints(max_length=100_000)] | None = None
+    media: Id | None = None
+
+
+class CarryOver(Frozen):
+    """Onto other clips from one: its look (type and surface, as it rests), its motion (steps with keys, spans), or both."""
+
+    kind: Literal["carry_over"] = "carry_over"
+    source: Id
+    clips: Annotated[tuple[Id, ...], Field(min_length=1, max_length=5000)]
+    what: Literal["look", "motion", "both"] = "both"
+
+
+class Reset(Frozen):
+    """Clips back to plain: no steps, spans or transitions of their own; words and typeface stay."""
+
+    kind: Literal["reset_clips"] = "reset_clips"
+    clips: Annotated[tuple[Id, ...], Field(min_length=1, max_length=5000)]
+
+
+def set_units(project: Project, edit: SetUnits) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    step = step_of(clip, edit.step)
+    if clip.content.kind != "text":
+        raise EditError(f"“{clip.name}” has no words, so nothing can be passed on from one to the next. It is as it was.")
+    units = step.units or Units()
+    changes = {name: getattr(edit, name) for name in ("arrival", "departure", "pivot") if getattr(edit, name) is not None}
+    if edit.as_arrival:
+        changes["departure"] = None
+    units = units.model_copy(update=changes)
+    unit = units.arrival.unit
+    label = "all at once" if unit == "all" else f"{unit} by {unit}, {units.arrival.order}"
+    return with_clip(project, with_step(clip, step.model_copy(update={"units": None if units == Units() else units}))), label
+
+
+def set_choice(project: Project, edit: SetChoice) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    step = step_of(clip, edit.step)
+    kind = KINDS.get(step.kind)
+    choice = next((each for each in kind.choices if each.name == edit.name), None) if kind else None
+    if choice is None:
+        raise EditError(f"{kind.label if kind else step.kind} has no choice “{edit.name}”; nothing was changed.")
+    if edit.value not in choice.options:
+        raise EditError(f"{choice.label} is one of {', '.join(choice.options)}; “{edit.value}” was not taken and it is as it was.")
+    return with_clip(project, with_step(clip, step.model_copy(update={"choices": {**step.choices, edit.name: edit.value}}))), f"{choice.label.lower()} {edit.value}"
+
+
+def give_step(project: Project, edit: GiveStep) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    step = step_of(clip, edit.step)
+    kind = KINDS.get(step.kind)
+    if edit.drawing is not None:
+        if kind is None or kind.takes != "drawing":
+            raise EditError(f"{kind.label if kind else step.kind} takes no drawing; nothing was changed.")
+        if outline_path(edit.drawing).isEmpty():
+            raise EditError("That outline can't be read as SVG path data; nothing was changed.")
+        step = step.model_copy(update={"drawing": edit.drawing, "choices": {**step.choices, "form": "drawing"}})
+    if edit.media is not None:
+        if kind is None or kind.takes != "picture":
+            raise EditError(f"{kind.label if kind else step.kind} takes no picture; nothing was changed.")
+        if edit.media not in project.media:
+            raise EditError(f"The picture “{edit.media}” is not in this project; nothing was changed.")
+        step = step.model_copy(update={"media": edit.media})
+    return with_clip(project, with_step(clip, step)), "drawing" if edit.media is None else f"picture {project.media[edit.media].name}"
+
+
+def moves(step: Step) -> bool:
+    """Whether a step is motion: it has a value that is not fixed."""
+    return step.mix.state != "fixed" or any(prop.state != "fixed" for prop in step.values.values())
+
+
+_OWN = {"text", "ranges", "held", "kind"}
+"""What a text keeps when it takes over another's look."""
+
+
+def carried_over(source: Clip, clip: Clip, what: str) -> Clip:
+    """A clip with another's look, motion or both; steps of the other sort stay, looks before motion."""
+    motion = [step for step in (clip if what == "look" else source).steps if moves(step)]
+    look = [step for step in (clip if what == "motion" else source).steps if not moves(step)]
+    steps = source.steps if what == "both" else _distinct([*look, *motion])
+    changes: dict = {"steps": tuple(steps)}
+    if what != "look":
+        changes |= {"arrival": source.arrival, "departure": source.departure, "shutter": source.shutter}
+    if what != "motion" and source.content.kind == clip.content.kind == "text":
+        taken = {name: getattr(source.content, name) for name in type(source.content).model_fields if name not in _OWN}
+        changes["content"] = clip.content.model_copy(update=taken)
+    return clip.model_copy(update=changes)
+
+
+def _distinct(steps: list[Step]) -> list[Step]:
+    used: set[str] = set()
+    out = []
+    for step in steps:
+        name, number = step.id, 2
+        while name in used:
+            name, number = f"{step.id[:58]}-{number}", number + 1
+        used.add(name)
+        out.append(step if name == step.id else step.model_copy(update={"id": name}))
+    return out
+
+
+def carry_over(project: Project, edit: CarryOver) -> tuple[Project, str]:
+    source = clip_of(project, edit.source)
+    clips = [clip_of(project, id) for id in edit.clips if id != edit.source]
+    if not clips:
+        raise EditError("Choose other clips to carry it over onto; nothing was changed.")
+    # Of pictures there is only motion and steps to take; words stay words.
+    made = [carried_over(source, clip, edit.what) for clip in clips]
+    what = {"look": "the look", "motion": "the motion", "both": "look and motion"}[edit.what]
+    return with_clips(project, made), f"carry over {what} of {source.name} onto {len(made)} clip{'' if len(made) == 1 else 's'}"
+
+
+def reset_clips(project: Project, edit: Reset) -> tuple[Project, str]:
+    clips = [clip_of(project, id) for id in edit.clips]
+    plain = [clip.model_copy(update={"steps": (Step(id="placement", kind="placement"),), "arrival": 0, "departure": 0, "opening": None, "closing": None,
+                                     "shutter": None}) for clip in clips]
+    return with_clips(project, plain), f"reset {clips[0].name if len(clips) == 1 else f'{len(clips)} clips'} to plain"

@@ -1,0 +1,84 @@
+"""Titles that ride with a shot: they move when it moves."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from ..project.model import Clip, Frozen, Id, Project
+from ..project.times import origin_of
+from .base import EditError, clip_of
+from .clips import Clips, named
+from .copies import with_room
+from .lanes import with_clips
+
+
+class RideWith(Frozen):
+    """Clips ride with a shot from now on, or (None) with none."""
+
+    kind: Literal["ride_with"] = "ride_with"
+    clips: Clips
+    shot: Id | None
+
+
+def ride_with(project: Project, edit: RideWith) -> tuple[Project, str]:
+    clips = [clip_of(project, id) for id in edit.clips]
+    if edit.shot is None:
+        return with_clips(project, [clip.model_copy(update={"rides": None}) for clip in clips]), f"{named(clips)} rides with nothing"
+    shot = clip_of(project, edit.shot)
+    at: Clip | None = shot
+    for _ in range(len(project.clips) + 1):
+        if at is None or at.rides is None:
+            break
+        at = project.clips.get(at.rides)
+        if at and at.id in edit.clips:
+            raise EditError(f"“{shot.name}” rides with “{at.name}” itself; they can't ride with each other. Nothing was changed.")
+    if shot.id in edit.clips:
+        raise EditError(f"“{shot.name}” can't ride with itself; nothing was changed.")
+    return with_clips(project, [clip.model_copy(update={"rides": shot.id}) for clip in clips]), f"{named(clips)} rides with {shot.name}"
+
+
+def carried(before: Project, after: Project) -> Project:
+    """The document with all riders moved as their shots were. A rider that was itself changed stays where it was put.
+
+    Where its place is taken it goes to another track; the shot's source, not its head, is what counts,
+    so that trimming a shot in place moves nothing.
+    """
+    if before.clips is after.clips:
+        return after
+    waiting = [clip for clip in after.clips.values() if clip.rides and before.clips.get(clip.id) is clip]
+    moved: list[Clip] = []
+    shifts: dict[str, int] = {}
+    for rider in waiting:
+        by = _shift(before, after, rider.rides, shifts, 0)
+        if by:
+            moved.append(rider.model_copy(update={"head": max(0, rider.head + by)}))
+    if not moved:
+        return after
+    return with_room(after, moved)
+
+
+def _shift(before: Project, after: Project, id: str, known: dict[str, int], depth: int) -> int:
+    """By how many frames a shot moved, itself or with what it rides with."""
+    if id not in known:
+        old, new = before.clips.get(id), after.clips.get(id)
+        if old is None or new is None or depth > 100:
+            known[id] = 0
+        elif old is new and new.rides:
+            known[id] = _shift(before, after, new.rides, known, depth + 1)
+        elif getattr(old.content, "speed", 1) != getattr(new.content, "speed", 1):
+            # At another speed no one shift is right for all moments: the head counts.
+            known[id] = new.head - old.head
+        else:
+            known[id] = round(origin_of(new) - origin_of(old))
+    return known[id]
+
+
+def misfits(project: Project) -> list[str]:
+    """Riders that reach past their shot, or whose shot is gone: their ids, in order of time."""
+    found = []
+    for clip in sorted(project.clips.values(), key=lambda each: each.head):
+        if clip.rides:
+            shot = project.clips.get(clip.rides)
+            if shot is None or clip.head < shot.head or clip.end > shot.end:
+                found.append(clip.id)
+    return found

@@ -1,0 +1,139 @@
+"""Whole runs of a property: smooth through, repeated, driven by a motor, baked to keys, tangents of a path."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..motion import Driven, Fixed, Key, Linear, Moving, Repeat
+from ..motion.motors import Motor
+from ..motion.property import Point
+from ..project.model import Clip, Frozen, Id, Project
+from .base import EditError, clip_of, clock_of, with_clip
+from .keys import seen_value
+from .values import at_frames, check_driven, parameter_of, property_of, with_property
+
+
+class SetThrough(Frozen):
+    """Smoothly through all keys, without overshoot; or eased from key to key."""
+
+    kind: Literal["set_through"] = "set_through"
+    clip: Id
+    step: Id
+    name: str
+    through: bool
+
+
+class SetRepeat(Frozen):
+    """The run of keys again after its last, or (None) once."""
+
+    kind: Literal["set_repeat"] = "set_repeat"
+    clip: Id
+    step: Id
+    name: str
+    repeat: Repeat | None
+
+
+class SetMotor(Frozen):
+    """Driven by a motor from now on, or (None) fixed at what it was before."""
+
+    kind: Literal["set_motor"] = "set_motor"
+    clip: Id
+    step: Id
+    name: str
+    motor: Motor | None
+
+
+class BakeMotion(Frozen):
+    """A key every so many frames in place of a motor, a repeat or a smooth run; between them even speed."""
+
+    kind: Literal["bake_motion"] = "bake_motion"
+    clip: Id
+    step: Id
+    name: str
+    every: Annotated[int, Field(ge=1, le=1000)] = 1
+
+
+class SetTangents(Frozen):
+    """How a path comes into one of its points and goes out of it; None leads smoothly through by itself."""
+
+    kind: Literal["set_tangents"] = "set_tangents"
+    clip: Id
+    step: Id
+    name: str
+    index: Annotated[int, Field(ge=0, le=2000)]
+    into: Point | None = None
+    out: Point | None = None
+
+
+def _moving(project: Project, edit) -> tuple[Clip, Moving]:
+    clip = clip_of(project, edit.clip)
+    prop = property_of(clip, edit.step, edit.name)
+    if prop.state != "moving":
+        raise EditError(f"{parameter_of(clip, edit.step, edit.name).label} has no keys; set it moving first.")
+    return clip, prop
+
+
+def _label(clip: Clip, edit) -> str:
+    return parameter_of(clip, edit.step, edit.name).label.lower()
+
+
+def set_through(project: Project, edit: SetThrough) -> tuple[Project, str]:
+    clip, prop = _moving(project, edit)
+    after = with_property(clip, edit.step, edit.name, prop.model_copy(update={"through": edit.through}))
+    return with_clip(project, after), f"{_label(clip, edit)} {'smooth through' if edit.through else 'from key to key'}"
+
+
+def set_repeat(project: Project, edit: SetRepeat) -> tuple[Project, str]:
+    clip, prop = _moving(project, edit)
+    if edit.repeat and len(prop.keys) < 2:
+        raise EditError(f"{parameter_of(clip, edit.step, edit.name).label} has one key; a run to repeat has two or more.")
+    after = with_property(clip, edit.step, edit.name, prop.model_copy(update={"repeat": edit.repeat}))
+    return with_clip(project, after), f"{_label(clip, edit)} {'repeats' if edit.repeat else 'plays once'}"
+
+
+def set_motor(project: Project, edit: SetMotor) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    parameter, prop = parameter_of(clip, edit.step, edit.name), property_of(clip, edit.step, edit.name)
+    if prop.state == "driven":
+        rest = prop.rest
+    else:
+        rest = prop.value if prop.state == "fixed" else prop.keys[0].value
+    if edit.motor is None:
+        after = Fixed(value=rest) if prop.state == "driven" else prop
+    else:
+        after = Driven(motor=edit.motor, rest=rest)
+        check_driven(project, clip, edit.step, parameter, after)
+    what = "no motor" if edit.motor is None else edit.motor.kind
+    return with_clip(project, with_property(clip, edit.step, edit.name, after)), f"{parameter.label.lower()}: {what}"
+
+
+def bake_motion(project: Project, edit: BakeMotion) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    parameter, prop = parameter_of(clip, edit.step, edit.name), property_of(clip, edit.step, edit.name)
+    if prop.state == "fixed":
+        raise EditError(f"{parameter.label} does not move; there is nothing to bake.")
+    frames = sorted({*range(0, clip.length, edit.every), clip.length - 1})
+    if len(frames) > 2000:
+        raise EditError(f"That would be {len(frames)} keys; 2,000 is the most. Take a key every {-(-clip.length // 1999)} frames or more.")
+    clock = clock_of(clip)
+    keys = tuple(
+        Key(at=clock.counted("head", frame), value=seen_value(project, clip, edit.step, edit.name, frame), ease=Linear(),
+            **({"into": _FLAT, "out": _FLAT} if parameter.sort == "point" else {}))
+        for frame in frames)
+    baked = at_frames(clip, Moving(keys=keys), dict(enumerate(frames)))
+    return with_clip(project, with_property(clip, edit.step, edit.name, baked)), f"bake {parameter.label.lower()}"
+
+
+_FLAT = (0.0, 0.0)
+"""A path baked frame by frame goes straight from point to point."""
+
+
+def set_tangents(project: Project, edit: SetTangents) -> tuple[Project, str]:
+    clip, prop = _moving(project, edit)
+    if edit.index >= len(prop.keys) or parameter_of(clip, edit.step, edit.name).sort != "point":
+        raise EditError(f"{parameter_of(clip, edit.step, edit.name).label} has no such point; nothing was changed.")
+    keys = list(prop.keys)
+    keys[edit.index] = keys[edit.index].model_copy(update={"into": edit.into, "out": edit.out})
+    return with_clip(project, with_property(clip, edit.step, edit.name, prop.model_copy(update={"keys": tuple(keys)}))), "bend the path"

@@ -1,0 +1,118 @@
+"""The ordered steps of a clip: add, remove, reorder, switch."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from ..motion import Cascade, Fixed, Key, Linear, Moving, Property, mirrored
+from ..project.model import Clip, Frozen, Id, Project, Step, Units
+from ..steps import KINDS, Ready
+from .base import EditError, clip_of, step_of, with_clip, with_step
+
+
+class AddStep(Frozen):
+    """A step at a place counted from the first to the last done; `ready` names a motion it comes with."""
+
+    kind: Literal["add_step"] = "add_step"
+    clip: Id
+    step: Step
+    at: int = Field(ge=0, le=100)
+    ready: str | None = Field(default=None, max_length=60)
+
+
+class RemoveStep(Frozen):
+    kind: Literal["remove_step"] = "remove_step"
+    clip: Id
+    step: Id
+
+
+class MoveStep(Frozen):
+    kind: Literal["move_step"] = "move_step"
+    clip: Id
+    step: Id
+    to: int = Field(ge=0, le=100)
+
+
+class SwitchStep(Frozen):
+    kind: Literal["switch_step"] = "switch_step"
+    clip: Id
+    step: Id
+    on: bool
+
+
+def _label(step: Step) -> str:
+    return KINDS[step.kind].label if step.kind in KINDS else step.kind
+
+
+def add_step(project: Project, edit: AddStep) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    if edit.step.kind not in KINDS:
+        raise EditError(f"There is no step called “{edit.step.kind}”; nothing was added.")
+    if any(step.id == edit.step.id for step in clip.steps):
+        raise EditError(f"“{clip.name}” already has a step “{edit.step.id}”; nothing was added.")
+    if len(clip.steps) >= 100:
+        raise EditError(f"“{clip.name}” already has 100 steps; nothing was added.")
+    step, label = edit.step, _label(edit.step)
+    if edit.ready is not None:
+        ready = next((each for each in KINDS[step.kind].ready if each.name == edit.ready), None)
+        if ready is None:
+            raise EditError(f"{label} has no ready-made motion “{edit.ready}”; nothing was added.")
+        step, label = step.model_copy(update={"values": {**step.values, **motion_of(clip, step.kind, ready)}}), ready.label
+        step = step.model_copy(update={"choices": {**ready.choices, **step.choices}, "units": _units(ready) if clip.content.kind == "text" else None})
+        if ready.away and not clip.arrival and not clip.departure:
+            span = max(1, min(clip.length // 3, round(0.6 * float(project.settings.rate.fraction))))
+            clip = clip.model_copy(update={"arrival": span, "departure": span})
+            step = step.model_copy(update={"values": {**step.values, **motion_of(clip, step.kind, ready)}})
+    steps = list(clip.steps)
+    steps.insert(edit.at, step)
+    return with_clip(project, clip.model_copy(update={"steps": tuple(steps)})), f"add {label}"
+
+
+def motion_of(clip: Clip, kind: str, ready: Ready) -> dict[str, Property]:
+    """The keys of a ready-made motion, fitted to the clip's spans."""
+    rest = {parameter.name: parameter.default for parameter in KINDS[kind].parameters}
+    ease = {"ease": ready.ease} if ready.ease else {}
+    made: dict[str, Property] = {name: Fixed(value=value) for name, value in ready.fixed.items()}
+    for name, away in ready.away.items():
+        begins, ends = ready.during.get(name, (0.0, 1.0))
+        back = {"ease": mirrored(ready.ease)} if ready.ease else {}
+        made[name] = Moving(keys=(
+            Key(at=round(clip.arrival * begins), value=away, **ease), Key(at=round(clip.arrival * ends), value=rest[name]),
+            Key(counts_from="tail", at=-round(clip.departure * ends), value=rest[name], **back),
+            Key(counts_from="tail", at=-round(clip.departure * begins), value=away)))
+    for name, beats in ready.beats.items():
+        back = tuple(Key(counts_from="tail", at=-at, value=value, **ease) for at, value in reversed(beats))
+        made[name] = Moving(keys=(*(Key(at=at, value=value, **ease) for at, value in beats), *back))
+    for name, (first, last) in ready.through.items():
+        made[name] = Moving(keys=(Key(counts_from="proportion", at=0, value=first, ease=Linear()), Key(counts_from="proportion", at=1, value=last)))
+    return made
+
+
+def _units(ready: Ready) -> Units | None:
+    if ready.unit == "all" and ready.pivot == "own":
+        return None
+    return Units(arrival=Cascade(unit=ready.unit, order=ready.order, delay=ready.delay, by=ready.by), pivot=ready.pivot)
+
+
+def remove_step(project: Project, edit: RemoveStep) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    gone = step_of(clip, edit.step)
+    steps = tuple(step for step in clip.steps if step.id != gone.id)
+    return with_clip(project, clip.model_copy(update={"steps": steps})), f"remove {_label(gone)}"
+
+
+def move_step(project: Project, edit: MoveStep) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    moved = step_of(clip, edit.step)
+    steps = [step for step in clip.steps if step.id != moved.id]
+    steps.insert(edit.to, moved)
+    return with_clip(project, clip.model_copy(update={"steps": tuple(steps)})), f"reorder {_label(moved)}"
+
+
+def switch_step(project: Project, edit: SwitchStep) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    step = step_of(clip, edit.step)
+    after = with_step(clip, step.model_copy(update={"on": edit.on}))
+    return with_clip(project, after), f"switch {_label(step)} {'on' if edit.on else 'off'}"

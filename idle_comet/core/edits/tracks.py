@@ -1,0 +1,99 @@
+"""Tracks: add, name, hide, lock, reorder, take away."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from ..project.model import Frozen, Id, Name, Project, Track
+from .base import EditError, changed
+
+
+class AddTrack(Frozen):
+    """A track at a place counted from the top of the picture."""
+
+    kind: Literal["add_track"] = "add_track"
+    track: Track
+    at: int = Field(default=0, ge=0, le=500)
+
+
+class ChangeTrack(Frozen):
+    """What is None stays; a height of 0 is the track's own measure again."""
+
+    kind: Literal["change_track"] = "change_track"
+    track: Id
+    name: Name | None = None
+    hidden: bool | None = None
+    locked: bool | None = None
+    height: int | None = Field(default=None, ge=0, le=240)
+
+
+class MoveTrack(Frozen):
+    """To a place counted from the top of the picture."""
+
+    kind: Literal["move_track"] = "move_track"
+    track: Id
+    to: int = Field(ge=0, le=500)
+
+
+class RemoveTrack(Frozen):
+    """Take a track and all on it away."""
+
+    kind: Literal["remove_track"] = "remove_track"
+    track: Id
+
+
+def track_of(project: Project, id: str) -> Track:
+    for track in project.tracks:
+        if track.id == id:
+            return track
+    raise EditError(f"There is no track “{id}”; nothing was changed.")
+
+
+def with_new_track(project: Project, words: bool, at: int) -> tuple[Project, str]:
+    """One more track, named by what it is for and counted among its like; and its id."""
+    ids = {track.id for track in project.tracks}
+    number = 1 + len(ids)
+    while f"track-{number}" in ids:
+        number += 1
+    word = "Titles" if words else "Pictures"
+    alike = sum(track.name == word or track.name.startswith(f"{word} ") for track in project.tracks)
+    track = Track(id=f"track-{number}", name=f"{word} {alike + 1}" if alike else word)
+    return add_track(project, AddTrack(track=track, at=at))[0], track.id
+
+
+def add_track(project: Project, edit: AddTrack) -> tuple[Project, str]:
+    if any(track.id == edit.track.id for track in project.tracks):
+        raise EditError(f"There is already a track “{edit.track.id}”; nothing was added.")
+    if len(project.tracks) >= 500:
+        raise EditError("There are 500 tracks already; nothing was added.")
+    tracks = list(project.tracks)
+    tracks.insert(edit.at, edit.track)
+    return project.model_copy(update={"tracks": tuple(tracks)}), f"add track {edit.track.name}"
+
+
+def change_track(project: Project, edit: ChangeTrack) -> tuple[Project, str]:
+    track = track_of(project, edit.track)
+    values = {name: getattr(edit, name) for name in ("name", "hidden", "locked", "height") if getattr(edit, name) is not None}
+    if values.get("height") is not None:
+        values["height"] = max(20, values["height"]) if values["height"] else None
+    now = changed(track, **values)
+    label = f"name track {now.name}" if edit.name else f"track {track.name}"
+    for name, words in (("hidden", ("show", "hide")), ("locked", ("unlock", "lock"))):
+        if getattr(edit, name) is not None:
+            label = f"{words[getattr(edit, name)]} track {track.name}"
+    return project.model_copy(update={"tracks": tuple(now if each.id == track.id else each for each in project.tracks)}), label
+
+
+def move_track(project: Project, edit: MoveTrack) -> tuple[Project, str]:
+    track = track_of(project, edit.track)
+    tracks = [each for each in project.tracks if each.id != track.id]
+    tracks.insert(edit.to, track)
+    return project.model_copy(update={"tracks": tuple(tracks)}), f"reorder track {track.name}"
+
+
+def remove_track(project: Project, edit: RemoveTrack) -> tuple[Project, str]:
+    track = track_of(project, edit.track)
+    clips = {id: clip for id, clip in project.clips.items() if clip.track != track.id}
+    return project.model_copy(update={"tracks": tuple(each for each in project.tracks if each.id != track.id), "clips": clips}), f"remove track {track.name}"

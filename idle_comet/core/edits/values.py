@@ -1,0 +1,209 @@
+"""Setting numbers: fixed, or with a key at the playhead when they move."""
+
+from __future__ import annotations
+
+from typing import Any, Literal, Mapping
+
+from ..motion import Driven, Fixed, Key, Moving, Property, resolve_keys
+from ..motion.landing import end_for, landed
+from ..motion.property import Value, clock_for
+from ..project.model import Clip, Frames, Frozen, Id, Project
+from ..steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
+from .base import EditError, clip_of, clock_of, step_of, with_clip, with_step
+
+
+class SetProperty(Frozen):
+    """A whole property: its fixed value or all of its keys. `step` is a step's id or "content"."""
+
+    kind: Literal["set_property"] = "set_property"
+    clip: Id
+    step: Id
+    name: str
+    property: Property
+
+
+class SetValue(Frozen):
+    """A value at a frame of the clip: fixed properties change as a whole, moving ones get a key there, driven ones a new centre."""
+
+    kind: Literal["set_value"] = "set_value"
+    clip: Id
+    step: Id
+    name: str
+    value: Value
+    frame: Frames = 0
+
+
+def parameter_of(clip: Clip, step_id: str, name: str) -> Parameter:
+    """The declaration of a property of a clip's content or of one of its steps."""
+    if step_id == "content":
+        known, owner = CONTENT_PARAMETERS.get(clip.content.kind, ()), clip.content.kind
+    else:
+        step = step_of(clip, step_id)
+        if name == "mix":
+            return MIX
+        kind = KINDS.get(step.kind)
+        known, owner = (kind.parameters, kind.label) if kind else ((), step.kind)
+    for parameter in known:
+        if parameter.name == name:
+            return parameter
+    raise EditError(f"{owner} has no value “{name}”; nothing was changed.")
+
+
+def property_of(clip: Clip, step_id: str, name: str) -> Property:
+    """The property as it stands; one never set has its default."""
+    parameter = parameter_of(clip, step_id, name)
+    if step_id == "content":
+        return getattr(clip.content, name)
+    step = step_of(clip, step_id)
+    if name == "mix":
+        return step.mix
+    return step.values.get(name) or Fixed(value=parameter.default)
+
+
+def with_property(clip: Clip, step_id: str, name: str, prop: Property) -> Clip:
+    if step_id == "content":
+        return clip.model_copy(update={"content": clip.content.model_copy(update={name: prop})})
+    step = step_of(clip, step_id)
+    if name == "mix":
+        return with_step(clip, step.model_copy(update={"mix": prop}))
+    return with_step(clip, step.model_copy(update={"values": {**step.values, name: prop}}))
+
+
+def check_value(parameter: Parameter, value: Any) -> None:
+    if not parameter.fits(value):
+        raise EditError(f"{parameter.label} is a {parameter.sort}; {value!r} was not taken and the value is as it was.")
+    if parameter.sort == "colour":
+        return
+    if parameter.sort == "point":
+        for each in value:
+            _check_number(parameter, each)
+    else:
+        _check_number(parameter, value)
+
+
+def _check_number(parameter: Parameter, value: float) -> None:
+    if not parameter.least <= value <= parameter.most:
+        times = parameter.shown_times
+        raise EditError(
+            f"{parameter.label} goes from {parameter.least * times:g} to {parameter.most * times:g} {parameter.unit}; "
+            f"{value * times:g} was not taken and the value is as it was.")
+
+
+def set_property(project: Project, edit: SetProperty) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    parameter = parameter_of(clip, edit.step, edit.name)
+    prop = edit.property
+    if prop.state == "moving":
+        if not parameter.may_move:
+            raise EditError(f"{parameter.label} can't move; it has one value for the whole clip.")
+        for key in prop.keys:
+            check_value(parameter, key.value)
+            if key.counts_from == "proportion" and not 0 <= key.at <= 1:
+                raise EditError(f"A key in proportion lies between 0 and 1; {key.at:g} was not taken.")
+            if (key.counts_from == "head" and key.at < 0) or (key.counts_from == "tail" and key.at > 0):
+                raise EditError(f"A key can't lie outside its clip ({key.at:g} frames from the {key.counts_from}).")
+        clock = clock_of(clip)
+        frames = [item.frame for item in resolve_keys(prop, clock)]
+        if not clock.spans.shrunk and len(set(frames)) < len(frames):
+            raise EditError(f"Two keys of {parameter.label} would stand at the same frame; nothing was changed.")
+    elif prop.state == "driven":
+        check_driven(project, clip, edit.step, parameter, prop)
+    else:
+        check_value(parameter, prop.value)
+    what = {"moving": "keys", "driven": "motor", "fixed": "value"}[prop.state]
+    return with_clip(project, with_property(clip, edit.step, edit.name, prop)), f"{parameter.label.lower()} {what}"
+
+
+def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, prop: Driven) -> None:
+    """Raises EditError where a motor can't drive this property, or it would follow itself."""
+    if not parameter.may_move:
+        raise EditError(f"{parameter.label} can't be driven; it has one value for the whole clip.")
+    if not parameter.fits(prop.rest):
+        raise EditError(f"{parameter.label} is a {parameter.sort}; its resting value is none. Nothing was changed.")
+    if prop.motor.kind != "follow":
+        if parameter.sort != "number":
+            raise EditError(f"{parameter.label} is a {parameter.sort}; only a number swings. It can follow another {parameter.sort}.")
+        return
+    chain, at = [f"{parameter.label.lower()} of “{clip.name}”"], (clip, prop)
+    first = (clip.id, step, parameter.name)
+    for _ in range(200):
+        motor = at[1].motor
+        other = at[0] if motor.clip is None else project.clips.get(motor.clip)
+        if other is None:
+            raise EditError(f"There is no clip “{motor.clip}” to follow; nothing was changed.")
+        followed = parameter_of(other, motor.step, motor.name)
+        if len(chain) == 1 and followed.sort != parameter.sort:
+            raise EditError(f"{parameter.label} is a {parameter.sort} and can't follow {followed.label.lower()}, a {followed.sort}.")
+        chain.append(f"{followed.label.lower()} of “{other.name}”")
+        if (other.id, motor.step, motor.name) == first:
+            raise EditError(f"That would be a circle: {' follows '.join(chain)}. Nothing was changed; let one of them go its own way.")
+        own = property_of(other, motor.step, motor.name)
+        if own.state != "driven" or own.motor.kind != "follow":
+            return
+        at = (other, own)
+    raise EditError("This chain of values that follow each other is longer than 200; nothing was changed.")
+
+
+def _key_for(clip: Clip, prop: Property, frame: int, value: Any) -> Key:
+    """A new key at a frame, with the ease of the segment it falls into."""
+    clock = clock_of(clip)
+    if prop.state != "moving":
+        end = end_for(None, clock, frame)
+        return Key(counts_from=end, at=clock.counted(end, frame), value=value)
+    end = end_for(prop, clock, frame)
+    before = [item.key for item in resolve_keys(prop, clock) if item.frame < frame]
+    return Key(counts_from=end, at=clock_for(prop.keys, clock).counted(end, frame), value=value, **({"ease": before[-1].ease} if before else {}))
+
+
+def at_frames(clip: Clip, moving: Moving, frames: Mapping[int, float], stand: Mapping[int, float] | None = None) -> Moving:
+    """The property with these keys (by index) at these frames of the clip, all others where they stand; see `landed`."""
+    found = landed(moving, clock_of(clip), frames, stand)
+    if found is None:
+        raise EditError(f"The keys of “{clip.name}” can't stand at these frames without moving others; all stay where they were.")
+    return found
+
+
+def with_key(clip: Clip, prop: Property, frame: int, value: Any) -> Moving:
+    """The property with this value at a frame: a key there changes, or a new one stands."""
+    if prop.state != "moving":
+        return Moving(keys=(_key_for(clip, prop, frame, value),))
+    clock = clock_of(clip)
+    timed = resolve_keys(prop, clock)
+    here = next((item for item in timed if round(item.frame) == frame), None)
+    if here:
+        keys = list(prop.keys)
+        keys[here.index] = here.key.model_copy(update={"value": value})
+        return prop.model_copy(update={"keys": tuple(keys)})
+    after = sum(item.frame < frame for item in timed)
+    order = [item.key for item in timed]
+    frames = [item.frame for item in timed]
+    made = prop.model_copy(update={"keys": (*order[:after], _key_for(clip, prop, frame, value), *order[after:])})
+    return at_frames(clip, made, {after: frame}, dict(enumerate([*frames[:after], frame, *frames[after:]])))
+
+
+def set_value(project: Project, edit: SetValue) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    parameter = parameter_of(clip, edit.step, edit.name)
+    check_value(parameter, edit.value)
+    prop = property_of(clip, edit.step, edit.name)
+    label = says_value(parameter, edit.value)
+    if prop.state == "driven":
+        centre = {"steady": "start", "follow": "offset"}.get(prop.motor.kind, "centre")
+        if parameter.sort != "number":
+            raise EditError(f"{parameter.label} follows another value; fix it or set it moving first.")
+        driven = prop.model_copy(update={"motor": prop.motor.model_copy(update={centre: edit.value})})
+        return with_clip(project, with_property(clip, edit.step, edit.name, driven)), label
+    if prop.state == "fixed":
+        return with_clip(project, with_property(clip, edit.step, edit.name, Fixed(value=edit.value))), label
+    moving = with_key(clip, prop, min(edit.frame, clip.length - 1), edit.value)
+    return with_clip(project, with_property(clip, edit.step, edit.name, moving)), label
+
+
+def says_value(parameter: Parameter, value: Any) -> str:
+    """A value in a few words, as undo says it."""
+    if parameter.sort == "colour":
+        return f"{parameter.label.lower()} {value}"
+    times, digits = parameter.shown_times, parameter.digits
+    if parameter.sort == "point":
+        return f"{parameter.label.lower()} {round(value[0], digits):g}, {round(value[1], digits):g}"
+    return f"{parameter.label.lower()} {round(value * times, digits):g} {parameter.unit}".strip()

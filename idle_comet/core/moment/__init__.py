@@ -1,0 +1,1 @@
+"""What holds at one time: values, where things stand, how clips are drawn and meet."""

@@ -1,0 +1,102 @@
+"""Where a clip's parts stand on the picture: for pointing at them, dragging and typing."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel
+
+from ..motion.property import Value
+from ..picture import Matrix, Rect
+from ..project.model import Clip, Project
+from .drawing import clip_properties, sampled_properties
+from .evaluate import evaluate_clip
+from .placed import Point, total_matrix
+from .scene import Layer, TextNow
+from .snapping import met_lines
+from .standing import layout_of, stand
+from .timeline import live_clips
+
+
+class Caret(BaseModel):
+    """A place between characters: index in the text, and the two ends of its stroke."""
+
+    index: int
+    top: Point
+    foot: Point
+
+
+class Handles(BaseModel):
+    """One clip on the picture at one frame, in px of the project's frame.
+
+    `place` holds its placement's values there, `meets` the lines it stands on exactly, `values` every
+    property at this frame by its place ("step.name").
+    """
+
+    clip: str
+    corners: list[Point]
+    ink: list[Point]
+    anchor: Point
+    pivot: Point
+    place: dict[str, float]
+    path: Point
+    meets: list[tuple[str, float]]
+    carets: list[Caret]
+    values: dict[str, Value]
+
+
+def handles_of(project: Project, clip_id: str, frame: float) -> Handles | None:
+    """Outline, ink and carets of a clip; None when it is not on screen at this frame."""
+    clip = project.clips[clip_id]
+    if not clip.head <= frame < clip.head + clip.length:
+        return None
+    layer = evaluate_clip(project, clip, frame - clip.head)
+    if layer is None:
+        return None
+    # Snapping asks for matrices itself; it is asked late.
+
+    standing = stand(layer.content, project.settings.width, project.settings.height)
+    matrix = total_matrix(layer, standing)
+    values = _values(project, clip, frame - clip.head)
+    # As set, not as far as its mix does it: this is what a drag starts from.
+    placed = next((step.id for step in reversed(clip.steps) if step.kind == "placement" and step.on), None)
+    place = {name.partition(".")[2]: value for name, value in values.items() if name.startswith(f"{placed}.") and name != f"{placed}.mix"} if placed else {}
+    path = place.pop("path", (0.0, 0.0))
+    pivot = (standing.anchor[0] + place.get("pivot_x", 0), standing.anchor[1] + place.get("pivot_y", 0))
+    return Handles(
+        clip=clip.id, pivot=matrix.map(*pivot), place=place, path=path, meets=met_lines(project, clip, frame - clip.head),
+        corners=standing.box.corners(matrix), ink=standing.ink.corners(matrix),
+        anchor=matrix.map(*standing.anchor), carets=_carets(layer, matrix @ standing.matrix), values=values,
+    )
+
+
+def _values(project: Project, clip: Clip, local: float) -> dict[str, Value]:
+    samples = sampled_properties(project, clip)
+    return {f"{step}.{parameter.name}": parameter.clamp(samples[step, parameter.name](local)) for step, parameter, _ in clip_properties(clip)}
+
+
+def _carets(layer: Layer, matrix: Matrix) -> list[Caret]:
+    if not isinstance(layer.content, TextNow):
+        return []
+    layout = layout_of(layer.content)
+    carets = []
+    for line in layout.lines:
+        top, foot = line.baseline - line.ascent, line.baseline + line.descent
+        for offset, x in enumerate(line.carets):
+            carets.append(Caret(index=line.start + offset, top=matrix.map(x, top), foot=matrix.map(x, foot)))
+    return carets
+
+
+def clip_at(project: Project, frame: float, x: float, y: float) -> str | None:
+    """The topmost clip whose box holds a point of the frame."""
+    for clip in reversed(live_clips(project, frame)):
+        layer = evaluate_clip(project, clip, frame - clip.head)
+        if layer is None:
+            continue
+        standing = stand(layer.content, project.settings.width, project.settings.height)
+        matrix = total_matrix(layer, standing)
+        if matrix.scale < 1e-9:
+            continue
+        px, py = matrix.inverse().map(x, y)
+        box: Rect = standing.box
+        if box.x0 <= px <= box.x1 and box.y0 <= py <= box.y1:
+            return clip.id
+    return None
