@@ -22,9 +22,11 @@ def test(context: typer.Context) -> None:
     except (PackagesMissing, BuildFailed) as error:
         typer.echo(str(error), err=True)
         raise typer.Exit(1) from None
-    # All of them run side by side, file by file; what is asked for alone runs alone.
-    beside = [] if context.args else ["-n", str(min(4, max(2, os.cpu_count() or 1))), "--dist", "loadfile"]
-    if beside:
-        # Painted once, before two runners want it at the same time.
-        subprocess.run([sys.executable, "-m", "idle_comet.demo.world", str(ROOT / "var" / "demo-media")], cwd=ROOT, check=True)
-    raise typer.Exit(subprocess.call([sys.executable, "-m", "pytest", *beside, *context.args], cwd=ROOT))
+    runs = [context.args]
+    if not context.args:
+        # What needs neither a running server nor a browser runs side by side; those have the machine to themselves.
+        beside = ["-n", str(min(4, max(2, os.cpu_count() or 1))), "--dist", "worksteal"]
+        alone = ["tests/service", "tests/desk"]
+        runs = [[*beside, *(f"--ignore={each}" for each in alone)], alone]
+    failed = [subprocess.call([sys.executable, "-m", "pytest", *run], cwd=ROOT) for run in runs]
+    raise typer.Exit(max(failed))

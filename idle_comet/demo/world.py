@@ -116,11 +116,3 @@ def make_world(folder: Path) -> dict[str, Media]:
         with ProcessPoolExecutor(os.cpu_count() or 1, mp_context=context) as pool:
             made |= {media.id: media for media in pool.map(_make, [(folder, what) for what in missing])}
     return made
-
-
-if __name__ == "__main__":
-    import sys
-
-    place = Path(sys.argv[1])
-    place.mkdir(parents=True, exist_ok=True)
-    make_world(place)

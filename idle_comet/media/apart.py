@@ -14,6 +14,10 @@ MEMORY = 3 << 30
 """Bytes a reading process may take beyond what it begins with."""
 
 
+_STARTING = 60.0
+"""Seconds a process may take to start."""
+
+
 class Unreadable(RuntimeError):
     """The reading process gave up, died or took too long; the message says which, as a sentence part."""
 
@@ -36,6 +40,7 @@ def die_with_parent() -> None:
 def _serve(pipe, memory: int) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     die_with_parent()
+    pipe.send("ready")
     limited = False
     while True:
         try:
@@ -64,7 +69,7 @@ class Apart:
     def __init__(self, seconds: float, memory: int = MEMORY) -> None:
         self._seconds, self._memory = seconds, memory
         self._context = multiprocessing.get_context("spawn")
-        self._process, self._pipe = None, None
+        self._process, self._pipe, self._ready = None, None, False
 
     def do(self, work: Callable[..., T], *args: Any) -> T:
         """What `work` returns or raises; raises Unreadable where the process did not come through."""
@@ -74,6 +79,9 @@ class Apart:
             self._process.start()
             theirs.close()
         try:
+            if not self._ready:
+                # Starting a process is no part of reading a file.
+                self._ready = bool(self._pipe.poll(_STARTING)) and self._pipe.recv() == "ready"
             self._pipe.send((work, args))
             if not self._pipe.poll(self._seconds):
                 self.end()
@@ -87,7 +95,7 @@ class Apart:
         raise found
 
     def end(self) -> None:
-        process, self._process = self._process, None
+        process, self._process, self._ready = self._process, None, False
         if process is not None:
             process.kill()
             process.join(5)

@@ -224,7 +224,7 @@ def _smaller(run: Run, text: str) -> float:
 
 @lru_cache(maxsize=256)
 def _has_feature(face: Face, tag: str) -> bool:
-    return tag in hb.ot_layout_language_get_feature_tags(face.hb_face, "GSUB")
+    return tag in face.hb_face.get_language_feature_tags("GSUB")
 
 
 def _carets(text: str, clusters: list[_Cluster], width: float) -> list[float]:
