@@ -23,12 +23,16 @@ from ..core.edits import Edit, EditError
 from ..store.database import StoreUnavailable
 from ..store.projects import UnknownProject
 from .context import Context
-from .painting import FrameRequest, PaintFailed
+from .painting import FrameRequest, PaintFailed, Unwanted
+from .painting import Wish as Painting
 
 router = APIRouter()
 
 _AHEAD = 16
 """Played frames on their way or waiting at the Desk at any time."""
+
+_MOMENT = 0.35
+"""Seconds a light picture may still take when another frame is wanted."""
 
 Number = Annotated[int, Field(ge=0, le=10_000_000)]
 Side = Annotated[int, Field(ge=16, le=4096)]
@@ -78,6 +82,8 @@ class _Preview:
         self._wish: Want | Play | None = None
         self._room = 0
         self._exact_frame: int | None = None
+        self._painting: Painting | None = None
+        self._painting_exact = False
         self._changed = asyncio.Event()
 
     def hear(self, text: str) -> None:
@@ -87,7 +93,19 @@ class _Preview:
         else:
             self._wish = None if isinstance(message, Stop) else message
             self._room = _AHEAD
+            self._let_go()
         self._changed.set()
+
+    def _let_go(self) -> None:
+        """What is painted now is not wanted any more. A light picture gets a moment to be finished all the same, so that
+        something is seen while the playhead is dragged."""
+        painting = self._painting
+        if painting is None:
+            return
+        if self._painting_exact:
+            painting.drop()
+        else:
+            asyncio.get_running_loop().call_later(_MOMENT, lambda: painting.drop() if self._painting is painting else None)
 
     async def serve(self) -> None:
         while True:
@@ -130,10 +148,15 @@ class _Preview:
         try:
             stored = await asyncio.to_thread(self._context.store.load, self._project)
             request = FrameRequest(frame, wish.width, wish.height, exact, quality, beside=tuple(each.model_dump_json() for each in wish.beside))
-            painted = await self._context.painters.frame(self._project, stored.revision, stored.project, request)
+            self._painting, self._painting_exact = Painting(), exact
+            painted = await self._context.painters.frame(self._project, stored.revision, stored.project, request, self._painting)
+        except Unwanted:
+            return
         except (EditError, PaintFailed, StoreUnavailable, UnknownProject) as error:
             await self._socket.send_text(json.dumps({"problem": str(error), "frame": frame, "serial": wish.serial}))
             return
+        finally:
+            self._painting = None
         head = struct.pack(
             "<IIIHH?xHHf", frame, stored.revision, wish.serial, wish.width, wish.height, exact,
             *(min(65535, each) for each in painted.samples), painted.seconds)

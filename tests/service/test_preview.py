@@ -7,6 +7,7 @@ import signal
 import struct
 import subprocess
 import sys
+import time
 from concurrent.futures import ThreadPoolExecutor
 
 import cv2
@@ -16,7 +17,7 @@ from websockets.sync.client import connect
 
 from idle_comet.core.motion import Cascade, Fixed, Key, Moving
 from idle_comet.core.project.model import Step, Units
-from idle_comet.service.painting import FrameRequest, PainterProcess, Painters, PaintFailed
+from idle_comet.service.painting import FrameRequest, PainterProcess, Painters, PaintFailed, Unwanted, Wish
 from idle_comet.setup.home import ROOT
 
 SIZE = {"width": 320, "height": 180}
@@ -177,6 +178,26 @@ def test_while_one_window_waits_for_an_absurd_frame_another_goes_on(heath, film)
             apart.submit(asyncio.run, both()).result()
     finally:
         painters.stop()
+
+
+def test_a_frame_that_is_no_longer_wanted_is_dropped_while_it_is_painted(heath, film):
+    """The same process paints the next wish, long before the absurd frame would have been given up."""
+    painter, wish = PainterProcess(heath[0]), Wish()
+    painter.paint("film", 1, film, FrameRequest(0, 320, 180, True, 90))
+    process = painter.process
+    try:
+        with ThreadPoolExecutor(1) as apart:
+            heavy = apart.submit(painter.paint, "absurd", 1, absurd(film), FrameRequest(20, 1920, 1080, True, 90), 60.0, wish)
+            time.sleep(1.5)
+            assert not heavy.done(), "the heavy frame was to be the slow one"
+            wish.drop()
+            with pytest.raises(Unwanted):
+                heavy.result(timeout=20)
+        assert painter.paint("film", 1, film, FrameRequest(30, 320, 180, True, 90)).jpeg and painter.process is process
+        with pytest.raises(Unwanted):
+            painter.paint("film", 1, film, FrameRequest(31, 320, 180, True, 90), 60.0, wish)
+    finally:
+        painter.stop()
 
 
 def test_a_frame_that_wants_more_memory_than_there_is_for_it_is_given_up(film):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from dataclasses import replace
-from typing import Protocol
+from typing import Callable, Protocol
 
 import numpy as np
 
@@ -42,6 +42,8 @@ class Painter:
         self._bytes, self._most = 0, keep_bytes
         self.missing: set[str] = set()
         """Media whose picture was not there when it was asked for."""
+        self.pause: Callable[[], None] = lambda: None
+        """Called between pieces of work; what it raises ends the frame there."""
 
     def paint(self, plan: Plan) -> np.ndarray:
         """(height, width, 4) uint8 premultiplied RGBA; opaque, since the background is."""
@@ -54,6 +56,7 @@ class Painter:
         return frame
 
     def _any(self, layer: LayerPlan | SmearPlan | JoinPlan, plan: Plan) -> Patch:
+        self.pause()
         if isinstance(layer, JoinPlan):
             return self._join(layer, plan)
         return self._smear(layer, plan) if isinstance(layer, SmearPlan) else self.patch(layer, plan.exact)
@@ -107,6 +110,7 @@ class Painter:
         patch = self._content(layer, exact)
         frame_of = self._frames(exact)
         for step in layer.steps:
+            self.pause()
             patch = _step(patch, step, frame_of)
         return patch.faded(layer.opacity)
 
@@ -143,6 +147,7 @@ class Painter:
             return paint_text(layout, [piece.pose for piece in layer.pieces], layer.window, colour)
         painted = []
         for piece in layer.pieces:
+            self.pause()
             patch = paint_text(layout, [piece.pose], piece.window, colour)
             for step in piece.steps:
                 patch = _step(patch, step, self._frames(exact))

@@ -1,6 +1,6 @@
 """Painting in processes of their own: the drawing library holds the interpreter's lock."""
 
-from .asking import FrameRequest, Painted, PaintFailed
-from .pool import PainterProcess, Painters
+from .asking import FrameRequest, Painted, PaintFailed, Unwanted
+from .pool import PainterProcess, Painters, Wish
 
-__all__ = ["FrameRequest", "PaintFailed", "Painted", "PainterProcess", "Painters"]
+__all__ = ["FrameRequest", "PaintFailed", "Painted", "PainterProcess", "Painters", "Unwanted", "Wish"]

@@ -9,6 +9,10 @@ class PaintFailed(RuntimeError):
     """A frame could not be painted; the message says why."""
 
 
+class Unwanted(RuntimeError):
+    """A frame was dropped while it was painted: something else is wanted by now."""
+
+
 class FrameRequest(NamedTuple):
     """A frame of the film, or (when `clip` is named) the picture after its first `done` steps.
 

@@ -11,7 +11,8 @@ from pathlib import Path
 
 from ...core.edits import EditError
 from ...core.project.model import Project
-from .asking import Failed, FrameRequest, Painted, PaintFailed, Refused
+from .asking import Failed, FrameRequest, Painted, PaintFailed, Refused, Unwanted
+from .worker import DROPPED, UNKNOWN, work
 
 SECONDS, SMALL_SECONDS = 20.0, 12.0
 """How long a frame, and a small picture, may take to be painted."""
@@ -24,6 +25,27 @@ _REST = 90.0
 """Seconds after which a process beyond the first that has nothing to do is ended."""
 
 
+class Wish:
+    """A frame that is wanted until it is dropped."""
+
+    def __init__(self) -> None:
+        self._process: PainterProcess | None = None
+        self._dropped = False
+        self._lock = threading.Lock()
+
+    def drop(self) -> None:
+        with self._lock:
+            self._dropped = True
+            if self._process is not None:
+                self._process.drop()
+
+    def taken_by(self, process: "PainterProcess | None") -> bool:
+        """Note which process paints it (None when it is done); False where it was dropped before."""
+        with self._lock:
+            self._process = process
+            return not self._dropped
+
+
 class PainterProcess:
     """One painting process, asked one thing at a time by whoever holds it."""
 
@@ -34,15 +56,15 @@ class PainterProcess:
         self._pipe = None
         self._ready = False
         self._told: dict[str, int] = {}
+        self._wanted = self._context.Value("Q", 0, lock=False)
+        self._number = 0
         self.rested = time.monotonic()
 
     def start(self) -> None:
         if self.process is not None and self.process.is_alive():
             return
-        from .worker import work
-
         self._pipe, theirs = self._context.Pipe()
-        self.process = self._context.Process(target=work, args=(theirs, str(self._media)), daemon=True)
+        self.process = self._context.Process(target=work, args=(theirs, str(self._media), self._wanted), daemon=True)
         self.process.start()
         theirs.close()
         self._ready, self._told = False, {}
@@ -57,9 +79,20 @@ class PainterProcess:
     def knows(self, id: str, revision: int) -> bool:
         return self._told.get(id) == revision
 
-    def paint(self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float = SECONDS) -> Painted:
-        """Paint in the process and wait; raises PaintFailed, or EditError where a tried edit does not fit."""
+    def drop(self) -> None:
+        """Let go of what is being painted: it ends at its next pause."""
+        self._wanted.value = 0
+
+    def paint(self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float = SECONDS, wish: "Wish | None" = None) -> Painted:
+        """Paint in the process and wait.
+
+        Raises PaintFailed, EditError where a tried edit does not fit, or Unwanted where the wish was dropped.
+        """
         answer = None
+        self._number += 1
+        self._wanted.value = self._number
+        if wish is not None and not wish.taken_by(self):
+            raise Unwanted
         for _ in range(2):
             try:
                 self.start()
@@ -72,6 +105,8 @@ class PainterProcess:
             break
         if answer is None:
             raise PaintFailed("The frame could not be painted: the painting process stopped twice. Nothing else is affected.")
+        if answer == DROPPED:
+            raise Unwanted
         if isinstance(answer, Refused):
             raise EditError(answer.why)
         if isinstance(answer, Failed):
@@ -79,11 +114,9 @@ class PainterProcess:
         return answer
 
     def _asked(self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float) -> Painted | Refused | Failed:
-        from .worker import UNKNOWN
-
         for news in (None if self.knows(id, revision) else project, project):
             pipe = self._pipe
-            pipe.send((id, revision, news, request))
+            pipe.send((self._number, id, revision, news, request))
             if not pipe.poll(seconds):
                 self.stop()
                 self.start()
@@ -116,11 +149,13 @@ class _Pool:
         for process in self._all:
             process.stop()
 
-    def paint(self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float) -> Painted:
+    def paint(self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float, wish: Wish | None = None) -> Painted:
         process = self._take(id, revision, seconds)
         try:
-            return process.paint(id, revision, project, request, seconds)
+            return process.paint(id, revision, project, request, seconds, wish)
         finally:
+            if wish is not None:
+                wish.taken_by(None)
             self._give(process)
 
     def _take(self, id: str, revision: int, seconds: float) -> PainterProcess:
@@ -168,8 +203,8 @@ class Painters:
         self.small.stop()
         self._threads.shutdown(wait=False, cancel_futures=True)
 
-    async def frame(self, id: str, revision: int, project: Project, request: FrameRequest) -> Painted:
-        """Raises PaintFailed, or EditError where a tried edit does not fit."""
+    async def frame(self, id: str, revision: int, project: Project, request: FrameRequest, wish: Wish | None = None) -> Painted:
+        """Raises PaintFailed, EditError where a tried edit does not fit, or Unwanted where the wish was dropped."""
         wide = request.clip is None and not request.small
         pool, seconds = (self.preview, SECONDS) if wide else (self.small, SMALL_SECONDS)
-        return await asyncio.get_running_loop().run_in_executor(self._threads, pool.paint, id, revision, project, request, seconds)
+        return await asyncio.get_running_loop().run_in_executor(self._threads, pool.paint, id, revision, project, request, seconds, wish)

@@ -6,6 +6,7 @@ import signal
 import time
 from collections import OrderedDict
 from pathlib import Path
+from typing import Callable
 
 import numpy as np
 from pydantic import TypeAdapter
@@ -21,7 +22,7 @@ from ...media.decode import ShotSources
 from ...media.faces import use_faces
 from ...media.probe import MediaError
 from ...media.still import jpeg_bytes
-from .asking import Failed, FrameRequest, Painted, Refused
+from .asking import Failed, FrameRequest, Painted, Refused, Unwanted
 
 _SHOTS, _JPEGS = 160 << 20, 48 << 20
 """Bytes kept of shots' frames and of encoded frames."""
@@ -43,6 +44,14 @@ class Worker:
         self._kept: OrderedDict[tuple, bytes] = OrderedDict()
         self._bytes = 0
         self._variants: tuple[Project, tuple[str, ...], list[Project]] | None = None
+
+    def paint_wanted(self, id: str, request: FrameRequest, wanted: Callable[[], bool]) -> Painted:
+        """Paint, unless it is no longer wanted meanwhile; then raises Unwanted."""
+        def pause() -> None:
+            if not wanted():
+                raise Unwanted
+        self._painter.pause = pause
+        return self.paint(id, request)
 
     def _path_of(self, media: str) -> Path:
         return self._media / self._paths[media]
@@ -137,11 +146,11 @@ class Worker:
         return strip
 
 
-UNKNOWN = "unknown revision"
+UNKNOWN, DROPPED = "unknown revision", "dropped"
 
 
-def work(pipe, media: str) -> None:
-    """The painting process: answers requests until its pipe closes."""
+def work(pipe, media: str, wanted) -> None:
+    """The painting process: answers requests until its pipe closes. `wanted` holds the number of the one that is wanted."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     die_with_parent()
     worker = Worker(media)
@@ -149,13 +158,15 @@ def work(pipe, media: str) -> None:
     pipe.send("ready")
     while True:
         try:
-            id, revision, project, request = pipe.recv()
+            number, id, revision, project, request = pipe.recv()
         except EOFError:
             return
         try:
             if project is not None:
                 worker.learn(id, revision, project)
-            answer = worker.paint(id, request) if worker.knows(id, revision) else UNKNOWN
+            answer = worker.paint_wanted(id, request, lambda: wanted.value == number) if worker.knows(id, revision) else UNKNOWN
+        except Unwanted:
+            answer = DROPPED
         except EditError as error:
             answer = Refused(str(error))
         except MediaError as error:
