@@ -56,6 +56,16 @@ def _media_tray(page) -> None:
     page.keyboard.press("Escape")
 
 
+def _film_frame(page) -> None:
+    """The film's own frame, about to be made upright."""
+    page.locator("[data-test=frame]").click()
+    page.get_by_label("Frame size").first.click(force=True)
+    page.get_by_role("option", name="1080×1920").click()
+    page.wait_for_timeout(600)
+    page.screenshot(path=_SHOTS / "film-frame.png")
+    page.keyboard.press("Escape")
+
+
 def _key_in_hand(page) -> None:
     """An opened arrival: lanes of what moves in it, one key in hand with the handles of its ease."""
     page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
@@ -167,7 +177,7 @@ def _undo(page) -> None:
     page.wait_for_timeout(800)
 
 
-VIEWS = (_desk, _text_tray, _media_tray, _recipes, _strap_parts, _cascade, _key_in_hand, _many_tracks, _motion_path, _side_by_side, _export_done)
+VIEWS = (_desk, _film_frame, _text_tray, _media_tray, _recipes, _strap_parts, _cascade, _key_in_hand, _many_tracks, _motion_path, _side_by_side, _export_done)
 
 
 def screens() -> None:
