@@ -1,6 +1,8 @@
+import json
 import re
 from pathlib import Path
 
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -121,3 +123,23 @@ def test_titles_written_before_weights_could_move_are_read():
     assert text.held == {} and [(key.counts_from, key.at, key.value, key.ease.kind) for key in text.weight.keys] == [
         ("head", 0, 300, "hold"), ("head", 40, 700, "hold"), ("tail", -5, 200, "hold")]
     assert Text(text="x", weight=450).weight == Fixed(value=450)
+
+
+KEPT = sorted((Path(__file__).parent / "kept").glob("*.json"))
+
+
+@pytest.mark.parametrize("file", KEPT, ids=lambda file: file.stem)
+def test_a_file_of_an_earlier_version_opens_with_all_that_is_in_it(file):
+    """Written once and never again: what it says must be found in what is read."""
+    raw = json.loads(file.read_text(encoding="utf-8"))
+    film, files = read_project_file(file.read_text(encoding="utf-8"))
+    assert files == raw["files"] and film.clips.keys() == raw["project"]["clips"].keys()
+    for id, clip in raw["project"]["clips"].items():
+        now = film.clips[id]
+        assert (now.head, now.length, now.track, [step.id for step in now.steps]) == (clip["head"], clip["length"], clip["track"], [step["id"] for step in clip["steps"]])
+        for step, was in zip(now.steps, clip["steps"]):
+            assert {name: prop.state for name, prop in step.values.items()} == {name: prop["state"] for name, prop in was["values"].items()}
+    for frame in (0, 20, 47, 61, 100):
+        assert evaluate(film, frame).layers
+    # And what is written of it today is read again as it is.
+    assert read_project_file(write_project_file(film, files)) == (film, files)
