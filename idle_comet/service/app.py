@@ -28,6 +28,7 @@ def create_app(context: Context, front_end: Path | None, hosts: frozenset[str], 
 
     @asynccontextmanager
     async def lifespan(app: FastAPI):
+        context.listeners.answer = projects.answer_of
         context.store.listener = context.listeners.tell
         context.painters.start()
         use_faces(context.media)

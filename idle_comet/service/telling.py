@@ -9,8 +9,10 @@ from __future__ import annotations
 import asyncio
 import json
 from collections import defaultdict
+from typing import Callable
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
+from pydantic import BaseModel
 
 from ..store.database import StoreUnavailable
 from ..store.projects import Outcome, UnknownProject
@@ -27,6 +29,10 @@ class Listeners:
     def __init__(self) -> None:
         self._queues: dict[str, set[asyncio.Queue]] = defaultdict(set)
         self._loop: asyncio.AbstractEventLoop | None = None
+        # First come, first told: an answer that takes longer to be made holds up the next.
+        self._turn = asyncio.Lock()
+        self.answer: Callable[[Outcome], BaseModel] | None = None
+        """Makes what a window is told of an edit; nobody is told without it."""
 
     def join(self, project: str) -> asyncio.Queue:
         self._loop = asyncio.get_running_loop()
@@ -41,22 +47,21 @@ class Listeners:
 
     def tell(self, outcome: Outcome) -> None:
         """Tell all windows on a film of what was written."""
-        if self._loop is None or not self._queues.get(outcome.stored.id):
+        if self._loop is None or self.answer is None or not self._queues.get(outcome.stored.id):
             return
         # An answer takes time to be made: not where the edit waits for it.
         self._loop.call_soon_threadsafe(lambda: asyncio.ensure_future(self._spread(outcome)))
 
     async def _spread(self, outcome: Outcome) -> None:
-        from .routers.projects import answer_of
-
-        text = (await asyncio.to_thread(answer_of, outcome)).model_dump_json()
-        for queue in list(self._queues.get(outcome.stored.id, ())):
-            try:
-                queue.put_nowait(text)
-            except asyncio.QueueFull:
-                self._queues[outcome.stored.id].discard(queue)
-                queue.get_nowait()
-                queue.put_nowait(None)
+        async with self._turn:
+            text = (await asyncio.to_thread(self.answer, outcome)).model_dump_json()
+            for queue in list(self._queues.get(outcome.stored.id, ())):
+                try:
+                    queue.put_nowait(text)
+                except asyncio.QueueFull:
+                    self._queues[outcome.stored.id].discard(queue)
+                    queue.get_nowait()
+                    queue.put_nowait(None)
 
 
 @router.websocket("/projects/{project_id}/told")

@@ -13,8 +13,13 @@ export function useUnsent<Order>() {
   /** All that is not acknowledged yet, in order. */
   function keep(project: string, orders: Order[]) {
     open = orders.length > 0
-    if (open) localStorage.setItem(KEY + project, JSON.stringify(orders))
-    else localStorage.removeItem(KEY + project)
+    try {
+      if (open) localStorage.setItem(KEY + project, JSON.stringify(orders))
+      else localStorage.removeItem(KEY + project)
+    } catch {
+      // More than the browser keeps: closing still says that it is not sent yet.
+      localStorage.removeItem(KEY + project)
+    }
   }
 
   /** What an earlier window left, to be sent again: each has its token, so that none is done twice. */
