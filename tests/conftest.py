@@ -20,6 +20,16 @@ from idle_comet.setup.home import ROOT, Home
 settings.register_profile("comet", deadline=None, max_examples=60, print_blob=True)
 settings.load_profile("comet")
 
+NEEDS_THE_MACHINE = {"running", "mortal", "painter", "page", "chromium"}
+"""Fixtures of servers, painting processes and browsers."""
+
+
+def pytest_collection_modifyitems(items):
+    for item in items:
+        if NEEDS_THE_MACHINE & set(item.fixturenames) or item.path.stem in ("test_preview", "test_exports"):
+            item.add_marker("alone")
+
+
 BROWSER_FLAGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync",

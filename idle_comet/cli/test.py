@@ -26,7 +26,6 @@ def test(context: typer.Context) -> None:
     if not context.args:
         # What needs neither a running server nor a browser runs side by side; those have the machine to themselves.
         beside = ["-n", str(min(4, max(2, os.cpu_count() or 1))), "--dist", "worksteal"]
-        alone = ["tests/service", "tests/desk"]
-        runs = [[*beside, *(f"--ignore={each}" for each in alone)], alone]
+        runs = [["-m", "not alone", *beside], ["-m", "alone"]]
     failed = [subprocess.call([sys.executable, "-m", "pytest", *run], cwd=ROOT) for run in runs]
     raise typer.Exit(max(failed))

@@ -116,5 +116,5 @@ class Remembered(Generic[Owner, Result]):
 
     def keep(self, owner: Owner, result: Result) -> Result:
         key = (self, id(owner))
-        BUDGET.keep(key, (weakref.ref(owner, lambda _: BUDGET.drop(key)), result), weigh(result) + 200)
+        BUDGET.keep(key, (weakref.ref(owner, lambda _, drop=BUDGET.drop: drop(key)), result), weigh(result) + 200)
         return result

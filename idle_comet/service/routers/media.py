@@ -108,7 +108,7 @@ def _put(context: Context, project_id: str, added: list[Media]) -> EditAnswer:
 def _frame_of(shot: Media) -> dict:
     """The film's frame and rate after a shot: its own where a film can have them, else the nearest of its shape."""
     fit = min(1.0, 8192 / max(shot.width, shot.height))
-    width, height = (min(8192, max(16, round(side * fit / 2) * 2)) for side in (shot.width, shot.height))
+    width, height = (min(8192, max(16, round(side * fit) // 2 * 2)) for side in (shot.width, shot.height))
     # A shot of changing rate, or of one no screen has, is no measure for a film.
     rate = {"rate": shot.rate} if 1 <= shot.rate.fraction <= 240 else {}
     return {"width": width, "height": height, **rate}
