@@ -86,10 +86,15 @@ def _plain(rate: Fraction) -> Fraction:
     return min(max(found, Fraction(1, 1000)), Fraction(1000))
 
 
+def _is_shown(stream, packet) -> bool:
+    """VP8 keeps pictures to predict from as packets of their own, which are never shown (RFC 6386, 9.1: show_frame)."""
+    return stream.codec_context.name not in ("vp8", "libvpx") or bool(bytes(packet)[0] >> 4 & 1)
+
+
 def times_of(container, stream) -> list[int]:
     """The times of all frames, in the stream's time base, in the order they are shown; empty where the file does not say."""
     try:
-        times = [packet.dts if packet.pts is None else packet.pts for packet in container.demux(stream) if packet.size]
+        times = [packet.dts if packet.pts is None else packet.pts for packet in container.demux(stream) if packet.size and _is_shown(stream, packet)]
     except av.FFmpegError:
         return []
     return sorted(times) if all(at is not None for at in times) else []

@@ -4,6 +4,7 @@ import subprocess
 from concurrent.futures import ThreadPoolExecutor
 from fractions import Fraction
 
+import av
 import cv2
 import numpy as np
 import pytest
@@ -82,6 +83,21 @@ def test_a_rate_with_a_fraction_no_one_meant_is_the_rate_that_was_meant(tmp_path
     times = [number * 1001 / 30_000 + (number % 3) * 1e-5 for number in range(30)]
     media = taken(tmp_path, changing(tmp_path / "thirty.mp4", times, numbered_frames(24) + numbered_frames(6)))
     assert media.rate.fraction == Fraction(30_000, 1001) and media.frames == 30 and not media.notes
+
+
+def test_pictures_that_are_never_shown_count_for_nothing(tmp_path):
+    """VP8 with hidden pictures to predict from: every frame shown is the one that ffmpeg shows."""
+    file = tmp_path / "hidden.webm"
+    moving = ("-f", "lavfi", "-i", "testsrc2=s=160x120:r=25:d=6", "-c:v", "libvpx", "-b:v", "150k", "-auto-alt-ref", "1", "-lag-in-frames", "25", "-quality", "good", "-passlogfile", tmp_path / "pass")
+    ffmpeg(*moving, "-pass", "1", "-f", "null", "-")
+    ffmpeg(*moving, "-pass", "2", file)
+    with av.open(str(file)) as container:
+        assert sum(1 for packet in container.demux(video=0) if packet.size) > 150, "the encoder hid none"
+    media = taken(tmp_path, file)
+    assert media.frames == 150 and media.rate.fraction == 25 and not media.notes
+    wanted = decoded(tmp_path / media.path)
+    for index in (0, 40, 75, 120, 149):
+        assert np.abs(shown(tmp_path, media, index)[..., :3].astype(int) - wanted[index]).mean() < 3, index
 
 
 def test_interlaced_footage_is_not_combed(tmp_path):
