@@ -40,6 +40,8 @@ export const useProject = defineStore('project', () => {
   const unsent = useUnsent<Order>()
   let sending: Order | null = null
   let busy = false
+  /** The newest revision that this window was told of. */
+  let newest = 0
   let line: { close: () => void } | null = null
 
   function adopt(state: ProjectState) {
@@ -55,6 +57,7 @@ export const useProject = defineStore('project', () => {
 
   async function open(projectId: string) {
     const state = await get<ProjectState>(`/projects/${projectId}`)
+    newest = 0
     adopt(state)
     notes.value = [...state.set_aside, ...state.notes]
     for (const order of unsent.taken(projectId)) put(order)
@@ -71,6 +74,8 @@ export const useProject = defineStore('project', () => {
   function hear() {
     line?.close()
     line = useTold(id.value, (told) => {
+      newest = Math.max(newest, told.revision)
+      // While own edits are on their way their answers come first; what was missed meanwhile is read after them.
       if (busy || told.revision <= revision.value) return
       if (told.answer && told.revision === revision.value + 1) merge(told.answer)
       else void reread()
@@ -146,6 +151,7 @@ export const useProject = defineStore('project', () => {
       unsent.keep(id.value, waiting)
     }
     busy = false
+    if (newest > revision.value) void reread()
     saveState.value = 'saved'
     savedAt.value = new Date()
   }
