@@ -107,7 +107,7 @@ def test_cells_side_by_side_keep_the_pictures_shape_and_never_overlap(count, wid
 def test_variants_side_by_side_are_evaluated_at_the_same_frame(film):
     variants = [apply(film, SetSpanEase(clip="title", span="arrival", ease=Strengths(start=start, end=end)))[0] for start, end in ((0, 1), (1, 0), (0.5, 0.5))]
     planned = plan_beside(variants, 45, 640, 360, True)
-    opacities = [each.layers[-1].opacity for _, each in planned]
+    opacities = [each.picture.children[-1].opacity for _, each in planned]
     assert opacities[0] > opacities[2] > opacities[1]
     assert opacities == [pytest.approx(evaluate(variant, 45).layers[-1].steps[1].values["opacity"]) for variant in variants]
 

@@ -11,7 +11,7 @@ from idle_comet.core.edits import SetTransition, TrimClip, apply
 from idle_comet.core.moment.drawing import draw_clip
 from idle_comet.core.moment.scene import Join, Layer, PlainNow
 from idle_comet.core.motion import Linear, Strengths
-from idle_comet.core.picture import coloured, reached
+from idle_comet.core.picture import deepened, reached
 from idle_comet.core.project.model import Clip, Plain, Project, Settings, Text, Track, Transition, fixed
 
 WIDTH, HEIGHT = 160, 90
@@ -22,7 +22,7 @@ SIDE = Layer("c", PlainNow("#000000"), ())
 def pictures():
     """Two opaque pictures that differ everywhere, and a half transparent one."""
     dice = np.random.default_rng(5)
-    before, after = (np.dstack([dice.integers(lo, lo + 100, (HEIGHT, WIDTH, 3)), np.full((HEIGHT, WIDTH), 255)]).astype(np.uint8) for lo in (0, 150))
+    before, after = (np.dstack([dice.integers(lo, lo + 100, (HEIGHT, WIDTH, 3)), np.full((HEIGHT, WIDTH), 255)]).astype(np.float32) for lo in (0, 150))
     return before, after
 
 
@@ -31,7 +31,7 @@ def at(kind, progress, before=SIDE, after=SIDE, **more):
     one, two = pictures()
     blank = np.zeros_like(one)
     join = Join(Transition(kind=kind, **more), progress, before, after)
-    return coloured(joined(join, one.copy() if before else blank.copy(), two.copy() if after else blank.copy()))
+    return deepened(joined(join, one.copy() if before else blank.copy(), two.copy() if after else blank.copy()))
 
 
 @pytest.mark.parametrize("kind", KINDS)

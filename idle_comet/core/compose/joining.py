@@ -5,12 +5,12 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
-from ..moment.scene import Join
 from ..picture import Patch, mix_pictures, parse_colour, reached
+from .graph import Mixed
 
 
-def joined(join: Join, before: np.ndarray, after: np.ndarray) -> Patch:
-    """Both sides, (h, w, 4) premultiplied over nothing, at the transition's progress. `before` is written over."""
+def joined(join: Mixed, before: np.ndarray, after: np.ndarray) -> Patch:
+    """Both sides, (h, w, 4) float32 premultiplied over nothing, at the transition's progress. `before` is written over."""
     transition, progress = join.transition, join.progress
     height, width = before.shape[:2]
     if transition.kind == "dissolve":
@@ -24,7 +24,7 @@ def joined(join: Join, before: np.ndarray, after: np.ndarray) -> Patch:
     return Patch(pixels, 0, 0)
 
 
-def _dip(join: Join, before: np.ndarray, after: np.ndarray) -> np.ndarray:
+def _dip(join: Mixed, before: np.ndarray, after: np.ndarray) -> np.ndarray:
     """To the colour and out of it; at a free end from it or to it only."""
     flat = np.empty_like(before)
     flat[:] = (*parse_colour(join.transition.colour), 255)
@@ -37,7 +37,7 @@ def _dip(join: Join, before: np.ndarray, after: np.ndarray) -> np.ndarray:
     return mix_pictures(flat, after, 2 * float(join.progress) - 1)
 
 
-def _slide(join: Join, before: np.ndarray, after: np.ndarray) -> np.ndarray:
+def _slide(join: Mixed, before: np.ndarray, after: np.ndarray) -> np.ndarray:
     """The new picture slides in over the old one; at a free end the old one slides out. Its leading edge may be soft."""
     height, width = before.shape[:2]
     across = join.transition.towards in ("left", "right")

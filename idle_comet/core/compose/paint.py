@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from dataclasses import replace
 from typing import Callable, Protocol
 
 import numpy as np
 
 from ..moment.scene import FootageNow, PlainNow, TextNow
 from ..moment.standing import layout_of
-from ..picture import Matrix, Patch, Rect, coloured, field, gathered, masked, mean_of, missing_picture, over, paint_rectangle, parse_colour, travelled, warp_picture
+from ..picture import EVERYWHERE, Matrix, Patch, Rect, area_of, gathered, going_on, mean_of, missing_picture, mixed, paint_rectangle, parse_colour, travelled, warp_picture
+from ..remember import Budget
 from ..steps import KINDS, StepContext
 from ..type import paint_text
+from .graph import Averaged, Blended, Mixed, Picture, Seen, Shared, Source, Stepped, StepPlan, Travelled
 from .joining import joined
-from .layers import JoinPlan, LayerPlan, SmearPlan, StepPlan
+from .laying import filled, laid, laid_over_nothing
+from .masks import share_of, within
 from .plan import Plan
 
 
@@ -33,13 +35,18 @@ class Sources(Protocol):
         """
 
 
-class Painter:
-    """Paints plans, keeping patches that come again (a still title under a moving fade)."""
+_MET = 4096
+"""Pictures remembered by their digest to tell which come again."""
 
-    def __init__(self, sources: Sources, keep_bytes: int = 64 << 20) -> None:
+
+class Painter:
+    """Paints plans, keeping what comes again (a still title under a moving fade, a still step on a moving clip)."""
+
+    def __init__(self, sources: Sources | None, kept: Budget | None = None) -> None:
         self._sources = sources
-        self._kept: OrderedDict[tuple, Patch] = OrderedDict()
-        self._bytes, self._most = 0, keep_bytes
+        self._kept = Budget(64 << 20) if kept is None else kept
+        self._now: dict[int, Patch] = {}
+        self._met: OrderedDict[bytes, None] = OrderedDict()
         self.missing: set[str] = set()
         """Media whose picture was not there when it was asked for."""
         self.pause: Callable[[], None] = lambda: None
@@ -47,91 +54,129 @@ class Painter:
 
     def paint(self, plan: Plan) -> np.ndarray:
         """(height, width, 4) uint8 premultiplied RGBA; opaque, since the background is."""
-        frame, rest = self._ground(plan, plan.layers[0]) if plan.layers else None, plan.layers[1:]
-        if frame is None:
-            frame, rest = np.empty((plan.height, plan.width, 4), np.uint8), plan.layers
-            frame[:] = (*parse_colour(plan.background), 255)
-        for layer in rest:
-            over(frame, self._any(layer, plan))
-        return frame
-
-    def _any(self, layer: LayerPlan | SmearPlan | JoinPlan, plan: Plan) -> Patch:
-        self.pause()
-        if isinstance(layer, JoinPlan):
-            return self._join(layer, plan)
-        return self._smear(layer, plan) if isinstance(layer, SmearPlan) else self.patch(layer, plan.exact)
-
-    def _smear(self, layer: SmearPlan, plan: Plan) -> Patch:
-        """The mean over the time the shutter is open."""
-        window = Rect(0, 0, plan.width, plan.height)
-        if layer.shifts:
-            return travelled(self.patch(layer.samples[0], plan.exact), layer.shifts, window).faded(layer.opacity)
-        return mean_of((self._render(one, plan.exact) for one in layer.samples), window)
-
-    def _join(self, layer: JoinPlan, plan: Plan) -> Patch:
-        """Both sides of a transition over nothing, then mixed."""
-        sides = []
-        for side in (layer.before, layer.after):
-            picture = np.zeros((plan.height, plan.width, 4), np.uint8)
-            if side is not None:
-                over(picture, self._any(side, plan))
-            sides.append(picture)
-        return joined(layer.join, *sides)
-
-    def _ground(self, plan: Plan, layer: LayerPlan | SmearPlan | JoinPlan) -> np.ndarray | None:
-        """A bottom layer that covers the frame, as the frame itself instead of blended into one; None if it does not."""
-        if isinstance(layer, JoinPlan) or layer.opacity < 1:
-            return None
-        if not isinstance((layer.samples[0] if isinstance(layer, SmearPlan) else layer).content, FootageNow):
-            return None
-        patch = self._any(layer, plan)
-        if not (patch.extends.everywhere and patch.opacity == 1 and patch.x <= 0 and patch.y <= 0
-                and patch.x + patch.width >= plan.width and patch.y + patch.height >= plan.height):
-            return None
-        cut = patch.pixels[-patch.y:plan.height - patch.y, -patch.x:plan.width - patch.x]
-        # Pixels just made are taken as they are; a view of a source that is kept must not be painted on.
-        return cut if cut.shape == patch.pixels.shape and patch.pixels.base is None else cut.copy()
-
-    def patch(self, layer: LayerPlan, exact: bool) -> Patch:
-        """The pixels of one layer, all its steps done."""
-        if isinstance(layer.content, FootageNow):
-            return self._render(layer, exact)
-        key = (layer.key, exact)
-        known = self._kept.get(key)
-        if known is None:
-            # The key says nothing of the fade: it is applied when the patch is blended.
-            known = self._render(layer._replace(opacity=1.0), exact)
-            self._keep(key, known)
-        else:
-            self._kept.move_to_end(key)
-        return known.faded(layer.opacity)
-
-    def _render(self, layer: LayerPlan, exact: bool) -> Patch:
-        patch = self._content(layer, exact)
-        frame_of = self._frames(exact)
-        for step in layer.steps:
-            self.pause()
-            patch = _step(patch, step, frame_of)
-        return patch.faded(layer.opacity)
-
-    def _content(self, layer: LayerPlan, exact: bool) -> Patch:
-        content = layer.content
-        if isinstance(content, TextNow):
-            return self._text(layer, content, exact)
-        if isinstance(content, PlainNow):
-            return paint_rectangle(Rect(0, 0, 1, 1), layer.matrix, layer.window, parse_colour(content.colour), layer.frame)
-        shown = content.width * layer.matrix.scale_at(content.width / 2, content.height / 2)
         try:
-            picture = self._sources.frame(content.media, content.frame, int(shown + 0.999), exact)
+            patches = [(self._seen(child), child.mode) for child in plan.picture.children]
+            return laid(patches, plan.width, plan.height, parse_colour(plan.picture.background or "#000000"))
+        finally:
+            self._now.clear()
+
+    def _seen(self, seen: Seen) -> Patch:
+        return self.patch(seen.picture).faded(seen.opacity)
+
+    def patch(self, picture: Picture) -> Patch:
+        """The pixels of a picture, painted or kept from before."""
+        self.pause()
+        known = self._now.get(id(picture))
+        if known is not None:
+            return known
+        known = self._kept.find(picture.digest) if _may_come_again(picture) else None
+        if known is None:
+            known = self._painted(picture)
+            if _may_come_again(picture) and self._comes_again(picture):
+                self._kept.keep(picture.digest, known, known.pixels.nbytes + 400)
+        if isinstance(picture, Blended):
+            # A treatment has what lies below it twice: as it is, and with its steps done.
+            self._now[id(picture)] = known
+        return known
+
+    def _comes_again(self, picture: Picture) -> bool:
+        """Whether a picture has been painted before: what moves is another at every frame, and would fill what is kept."""
+        again = picture.digest in self._met
+        self._met[picture.digest] = None
+        self._met.move_to_end(picture.digest)
+        if len(self._met) > _MET:
+            self._met.popitem(last=False)
+        return again or not any(isinstance(each, Source) and isinstance(each.content, FootageNow) for each in picture.walk())
+
+    def _painted(self, picture: Picture) -> Patch:
+        if isinstance(picture, Source):
+            return self._source(picture)
+        if isinstance(picture, Stepped):
+            return self._stepped(self.patch(picture.child), picture.plan)
+        if isinstance(picture, Blended):
+            return self._blended(picture)
+        if isinstance(picture, Shared):
+            before, after = self.patch(picture.before), self.patch(picture.after)
+            return mixed(before, after, self._share(before, after, picture.share, picture.masks))
+        if isinstance(picture, Travelled):
+            return travelled(self.patch(picture.child), picture.shifts, picture.window)
+        if isinstance(picture, Averaged):
+            return mean_of((self._once(each) for each in picture.samples), picture.window)
+        if isinstance(picture, Mixed):
+            return joined(picture, *(self._side(side, picture.frame) for side in (picture.before, picture.after)))
+        raise TypeError(f"{type(picture).__name__} is no picture this painter knows")
+
+    def _once(self, seen: Seen) -> Patch:
+        """One moment of many: nothing of it is kept."""
+        self.pause()
+        picture = seen.picture
+        steps = []
+        while isinstance(picture, Stepped):
+            steps.append(picture.plan)
+            picture = picture.child
+        patch = self._painted(picture)
+        for step in reversed(steps):
+            patch = self._stepped(patch, step)
+        return patch.faded(seen.opacity)
+
+    def _side(self, side: Seen | None, frame: Rect) -> np.ndarray:
+        """One side of a transition over nothing, as large as the frame."""
+        _, _, width, height = frame.whole()
+        return laid_over_nothing([(self._seen(side), side.mode)] if side else [], 0, 0, width, height)
+
+    def _blended(self, picture: Blended) -> Patch:
+        patches = [(self._seen(child), child.mode) for child in picture.children]
+        x0, y0, x1, y1 = picture.window.whole()
+        if picture.background is not None:
+            pixels = filled(x1 - x0, y1 - y0, parse_colour(picture.background), np.float32)
+            return Patch(laid_over_nothing(patches, x0, y0, x1 - x0, y1 - y0, pixels), x0, y0, extends=EVERYWHERE)
+        if all(mode == "normal" for _, mode in patches):
+            return gathered([patch for patch, _ in patches], picture.window)
+        area = area_of([patch for patch, _ in patches], picture.window)
+        if area.empty:
+            return Patch.empty()
+        x0, y0, x1, y1 = area.whole()
+        return Patch(laid_over_nothing(patches, x0, y0, x1 - x0, y1 - y0), x0, y0, extends=going_on([patch for patch, _ in patches], area))
+
+    def _stepped(self, patch: Patch, plan: StepPlan) -> Patch:
+        self.pause()
+        step = plan.step
+        after = KINDS[step.kind].render(patch, step.values, StepContext(plan.matrix, plan.window, plan.rest, self._frame_of(plan.exact)))
+        if plan.only is not None:
+            after = within(after, plan.matrix, plan.only)
+        if after is patch or step.mix >= 1 and not plan.masks:
+            return after
+        return mixed(patch, after, self._share(patch, after, step.mix, plan.masks))
+
+    def _share(self, before: Patch, after: Patch, share: float, masks) -> float | np.ndarray:
+        """How much of one picture is the other: a number, or one for each px of both their bounds."""
+        if not masks:
+            return share
+        area = before.rect.joins(after.rect)
+        return share * share_of(masks, area, [mask.picture and self.patch(mask.picture) for mask in masks])
+
+    def _source(self, source: Source) -> Patch:
+        content = source.content
+        if isinstance(content, TextNow):
+            return paint_text(layout_of(content), source.poses, source.window, parse_colour(content.colour))
+        if isinstance(content, PlainNow):
+            return paint_rectangle(Rect(0, 0, 1, 1), source.matrix, source.window, parse_colour(content.colour), source.frame)
+        shown = content.width * source.matrix.scale_at(content.width / 2, content.height / 2)
+        picture, alpha = self._frame(content, int(shown + 0.999), source.exact)
+        matrix = source.matrix @ Matrix.grow(content.width / picture.shape[1], content.height / picture.shape[0])
+        return warp_picture(picture, matrix, source.window, not alpha, source.frame)
+
+    def _frame(self, content: FootageNow, width: int, exact: bool) -> tuple[np.ndarray, bool]:
+        """A shot's picture, and whether it may have transparency; what is missing is painted as missing."""
+        try:
+            return self._sources.frame(content.media, content.frame, width, exact), content.alpha
         except PictureMissing:
             self.missing.add(content.media)
             wide = max(16, min(content.width, 640))
-            return warp_picture(missing_picture(wide, max(9, round(wide * content.height / content.width))), layer.matrix @ Matrix.grow(
-                content.width / wide, content.height / max(9, round(wide * content.height / content.width))), layer.window, True, layer.frame)
-        matrix = layer.matrix @ Matrix.grow(content.width / picture.shape[1], content.height / picture.shape[0])
-        return warp_picture(picture, matrix, layer.window, not content.alpha, layer.frame)
+            return missing_picture(wide, max(9, round(wide * content.height / content.width))), False
 
-    def _frames(self, exact: bool):
+    def _frame_of(self, exact: bool) -> Callable[[str, int, int], np.ndarray]:
+        """For steps that use a picture of the film."""
         def frame(media: str, number: int, width: int) -> np.ndarray:
             try:
                 return self._sources.frame(media, number, width, exact)
@@ -140,59 +185,7 @@ class Painter:
                 return missing_picture(640, 360)
         return frame
 
-    def _text(self, layer: LayerPlan, content: TextNow, exact: bool) -> Patch:
-        """All pieces of a text: those without steps of their own in one go, the others one by one, over each other."""
-        layout, colour = layout_of(content), parse_colour(content.colour)
-        if not any(piece.steps for piece in layer.pieces):
-            return paint_text(layout, [piece.pose for piece in layer.pieces], layer.window, colour)
-        painted = []
-        for piece in layer.pieces:
-            self.pause()
-            patch = paint_text(layout, [piece.pose], piece.window, colour)
-            for step in piece.steps:
-                patch = _step(patch, step, self._frames(exact))
-            painted.append(patch)
-        return gathered(painted, layer.window)
 
-    def _keep(self, key: tuple, patch: Patch) -> None:
-        self._kept[key] = patch
-        self._bytes += patch.pixels.nbytes
-        while self._bytes > self._most and self._kept:
-            _, gone = self._kept.popitem(last=False)
-            self._bytes -= gone.pixels.nbytes
-
-
-def _step(patch: Patch, planned: StepPlan, frame_of) -> Patch:
-    step = planned.step
-    after = KINDS[step.kind].render(patch, step.values, StepContext(planned.matrix, planned.window, planned.rest, frame_of))
-    if planned.only is not None:
-        after = _within(after, planned)
-    if step.mix >= 1 or after is patch:
-        return after
-    return mixed(patch, after, step.mix)
-
-
-def _within(patch: Patch, planned: StepPlan) -> Patch:
-    """The part of a step's picture that goes with some letters; parts beside each other share no pixel and miss none."""
-    if patch.rect.empty:
-        return patch
-    across, down = field(patch, planned.matrix)
-    x0, y0, x1, y1 = planned.only
-    return masked(patch, ((across >= x0) & (across < x1) & (down >= y0) & (down < y1)).astype(np.float32))
-
-
-def mixed(before: Patch, after: Patch, share: float) -> Patch:
-    """(1 − share) of one patch and `share` of the other, pixel by pixel."""
-    area = before.rect.joins(after.rect)
-    x0, y0, x1, y1 = area.whole()
-    flat = before.colour is not None and before.colour == after.colour
-    shape = (y1 - y0, x1 - x0) if flat else (y1 - y0, x1 - x0, 4)
-    total = np.zeros(shape, np.float32)
-    for patch, weight in ((before, 1 - share), (after, share)):
-        part = patch.pixels if flat or patch.colour is None else coloured(patch)
-        total[patch.y - y0:patch.y - y0 + patch.height, patch.x - x0:patch.x - x0 + patch.width] += part * np.float32(
-            weight * patch.opacity)
-    pixels = (total + 0.5).astype(np.uint8)
-    colour = before.colour if flat else None
-    return replace(after, pixels=pixels, x=x0, y=y0, colour=colour, opacity=1.0,
-                   extends=before.extends.both(after.extends))
+def _may_come_again(picture: Picture) -> bool:
+    """Frames of footage are kept by their source."""
+    return not (isinstance(picture, Source) and isinstance(picture.content, FootageNow))

@@ -1,38 +1,37 @@
-"""Plan: which patches are needed, where, through which transforms; nothing hidden is planned."""
+"""Plan: the graph of pictures of one frame. Nothing that can't be seen is planned."""
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from dataclasses import dataclass
+from functools import cached_property
 
-from ..moment.scene import Join, Layer, Scene
+from ..moment.scene import GroupNow, Join, Layer, Scene, TreatmentNow
 from ..picture import Matrix, Rect
-from .layers import JoinPlan, LayerPlan, SmearPlan, hides_all_below, plan_layer
-from .smear import plan_smear
+from .clip import hides_all_below
+from .graph import Averaged, Blended, Mixed, Picture, Seen, Shared, Travelled
+from .shutter import plan_exposed
+from .sight import Sight
 
 
-class Plan(NamedTuple):
-    """A frame to be painted at `width` × `height`; `exact` asks for the export's own sampling."""
+@dataclass(frozen=True, eq=False)
+class Plan:
+    """A frame to be painted at `width` × `height`."""
 
     width: int
     height: int
-    background: str
-    layers: tuple[LayerPlan | SmearPlan | JoinPlan, ...]
-    exact: bool
+    picture: Blended
 
     @property
-    def key(self) -> tuple:
-        layers = tuple((layer.key, layer.opacity) for layer in self.layers)
-        return (self.width, self.height, self.background, self.exact, layers)
+    def key(self) -> tuple[int, int, bytes]:
+        """Names the frame's pixels."""
+        return (self.width, self.height, self.picture.digest)
 
-    @property
+    @cached_property
     def samples(self) -> tuple[int, int]:
-        """The most motion-blur samples any layer takes, and how many it would want; (0, 0) without motion blur."""
-        smears = [each for layer in self.layers for each in
-                  ((layer.before, layer.after) if isinstance(layer, JoinPlan) else (layer,)) if isinstance(each, SmearPlan)]
-        worst = max(smears, key=lambda each: each.wanted - len(each.samples), default=None)
-        if worst is None:
-            return 0, 0
-        return (worst.wanted, worst.wanted) if worst.shifts else (len(worst.samples), worst.wanted)
+        """The most motion-blur samples any picture takes, and how many it would want; (0, 0) without motion blur."""
+        found = [(each.wanted, each.wanted) if isinstance(each, Travelled) else (len(each.samples), each.wanted)
+                 for each in self.picture.walk() if isinstance(each, (Travelled, Averaged))]
+        return max(found, key=lambda pair: (pair[1] - pair[0], pair[1]), default=(0, 0))
 
 
 def plan(scene: Scene, width: int, height: int, exact: bool = True) -> Plan:
@@ -43,28 +42,79 @@ def plan(scene: Scene, width: int, height: int, exact: bool = True) -> Plan:
 
 def plan_view(scene: Scene, view: Matrix, width: int, height: int, exact: bool) -> Plan:
     """The plan for any part of a scene; `view` leads from px of the project's frame to the painted picture."""
-    layers: list[LayerPlan | SmearPlan | JoinPlan] = []
-    for layer in scene.layers:
-        planned = _plan_join(scene, layer, view, width, height, exact) if isinstance(layer, Join) else plan_exposed(
-            scene, layer, view, width, height, exact)
-        if planned is None:
-            continue
-        if isinstance(planned, LayerPlan) and hides_all_below(planned):
-            layers.clear()
-        layers.append(planned)
-    return Plan(width, height, scene.background, tuple(layers), exact)
+    frame = Rect(0, 0, width, height)
+    sight = Sight(scene.width, scene.height, view, frame, frame, exact)
+    return Plan(width, height, _Planner().over(scene.layers, sight, scene.background))
 
 
-def _plan_join(scene: Scene, join: Join, view: Matrix, width: int, height: int, exact: bool) -> JoinPlan | None:
-    before, after = (each and plan_exposed(scene, each, view, width, height, exact) for each in (join.before, join.after))
-    if before is None and after is None and join.transition.kind != "dip":
-        return None
-    key = (join.transition.model_dump_json(), join.progress, *(each and (each.key, each.opacity) for each in (before, after)))
-    return JoinPlan(join, before, after, key)
+class _Planner:
+    """Plans scenes within scenes."""
+
+    def scene(self, scene: Scene, sight: Sight) -> Blended:
+        """Everything a group holds, from the bottom up, over nothing."""
+        return self.over(scene.layers, sight, None)
+
+    def below(self, sight: Sight) -> Picture:
+        """Nothing: only a treatment stands on something."""
+        return Blended((), sight.window)
+
+    def clip(self, layer: Layer, sight: Sight) -> Seen | None:
+        """One clip, with its motion blur if it has any and moves."""
+        return plan_exposed(layer, sight, self)
+
+    def over(self, layers: tuple[Layer | Join, ...], sight: Sight, background: str | None) -> Blended:
+        """Layers from the bottom up."""
+        below: list[Seen] = []
+        for place, layer in enumerate(layers):
+            if isinstance(layer, Layer) and isinstance(layer.content, TreatmentNow):
+                below = self._treated(layer, layers[:place], Blended(tuple(below), sight.window, background), sight)
+                continue
+            seen = self._joined(layer, sight) if isinstance(layer, Join) else self.clip(layer, sight)
+            if seen is None:
+                continue
+            if hides_all_below(seen, sight.window):
+                below.clear()
+            below += _flat(seen, layer)
+        return Blended(tuple(below), sight.window, background)
+
+    def _treated(self, layer: Layer, layers: tuple[Layer | Join, ...], below: Blended, sight: Sight) -> list[Seen]:
+        """All that lies below a treatment, with its steps done to it as far as the treatment is there."""
+        own = sight._replace(spreads=below.background is None)
+        seen = plan_exposed(layer, own, _Below(self, layers, below, sight))
+        if seen is None or seen.picture is below:
+            return list(below.children)
+        if seen.mode != "normal":
+            return [Seen(below), seen]
+        return [Seen(seen.picture if seen.opacity >= 1 else Shared(below, seen.picture, seen.opacity))]
+
+    def _joined(self, join: Join, sight: Sight) -> Seen | None:
+        before, after = (each and self.clip(each, sight) for each in (join.before, join.after))
+        if before is None and after is None and join.transition.kind != "dip":
+            return None
+        return Seen(Mixed(join.transition, join.progress, before, after, sight.frame))
 
 
-def plan_exposed(scene: Scene, layer: Layer, view: Matrix, width: int, height: int, exact: bool) -> LayerPlan | SmearPlan | None:
-    """The plan of a layer with its motion blur, if it has any and moves."""
-    if layer.exposure is None:
-        return plan_layer(scene, layer, view, Rect(0, 0, width, height))
-    return plan_smear(scene, layer, view, width, height, exact)
+class _Below:
+    """What a treatment stands on. Where the treatment moves the picture, all of it is planned anew in its new place, as
+    sharp as it is there."""
+
+    def __init__(self, planner: _Planner, layers: tuple[Layer | Join, ...], known: Blended, sight: Sight) -> None:
+        self._planner, self._layers, self._known, self._sight = planner, layers, known, sight
+        self.scene, self.clip = planner.scene, planner.clip
+
+    def below(self, sight: Sight) -> Picture:
+        """The picture of everything below, from where it is asked for."""
+        if sight.view == self._sight.view and sight.window == self._sight.window:
+            return self._known
+        return self._planner.over(self._layers, sight._replace(spreads=True), self._known.background)
+
+
+def _flat(seen: Seen, layer: Layer | Join) -> tuple[Seen, ...]:
+    """What a group holds, as far as it lies over what is below just as it would without the group."""
+    inner = seen.picture
+    if not isinstance(inner, Blended) or seen.opacity < 1 or seen.mode != "normal":
+        return (seen,)
+    if isinstance(layer, Layer) and isinstance(layer.content, GroupNow) and not layer.content.apart:
+        return inner.children
+    # Over is associative; blend modes within a group that has something of its own see the group only.
+    return inner.children if all(each.mode == "normal" for each in inner.children) else (seen,)

@@ -11,6 +11,7 @@ from ..moment.standing import stand
 from ..picture import Matrix, Rect
 from ..project.model import Project
 from ..steps import KINDS
+from .graph import Blended
 from .plan import Plan, plan_view
 
 _LARGE, _LEGIBLE, _MARGIN = 0.30, 0.20, 0.06
@@ -36,7 +37,7 @@ def plan_stage(project: Project, clip_id: str, done: int, frame: float, width: i
     settings = project.settings
     fit = Matrix.grow(width / settings.width, height / settings.height)
     if layer is None:
-        return Plan(width, height, _GROUND, (), False)
+        return Plan(width, height, Blended((), Rect(0, 0, width, height), _GROUND))
     last = KINDS.get(steps[-1].kind) if steps else None
     in_frame = not isinstance(layer.content, TextNow) or (
         last is not None and last.group == "place")

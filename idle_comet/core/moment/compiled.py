@@ -169,10 +169,13 @@ def _step(clip: Clip, step: Step, sample, clock: LocalClock, around: "Surroundin
     elif KINDS[step.kind].takes == "picture":
         fixed["picture"] = around.picture(step.media)
     varying: list[Varying] = []
+    same: dict[Leads, Leads] = {}
 
     def vary(parameter: Parameter, prop: Property) -> Varying:
         timed = resolve_keys(prop, clock) if prop.state == "moving" else []
-        return Varying(parameter.name, parameter, sample(step.id, parameter.name, prop), leads_of(prop, timed))
+        leads = leads_of(prop, timed)
+        # Values whose keys lie alike share one object, so that a unit's frame is worked out once for all of them.
+        return Varying(parameter.name, parameter, sample(step.id, parameter.name, prop), same.setdefault(leads, leads))
 
     for each in KINDS[step.kind].parameters:
         prop = step.values.get(each.name)

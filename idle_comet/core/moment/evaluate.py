@@ -35,22 +35,23 @@ def _join(project: Project, joining: Joining, frame: float) -> Join | None:
     return Join(joining.transition, joining.progress(frame), *sides) if any(sides) else None
 
 
-def evaluate_clip(project: Project, clip: Clip, local: float, shown: float | None = None) -> Layer | None:
+def evaluate_clip(project: Project, clip: Clip, local: float, shown: float | None = None, letters: frozenset[int] | None = None) -> Layer | None:
     """One clip at a frame counted from its head; None where there is nothing of it.
 
     `shown` is the frame whose source picture is used, where that is not `local`: while a
-    shutter is open the camera moves, but the source shows one picture.
+    shutter is open the camera moves, but the source shows one picture. With `letters`,
+    steps that are passed on are worked out for those letters of the words only.
     """
     own = compiled(project, clip)
     content = _picture(project, clip.content, local if shown is None else shown) if own.content is None else own.content(local)
     if content is None:
         return None
-    steps, content = _steps(clip, own.steps, content, local, local if shown is None else shown)
+    steps, content = _steps(clip, own.steps, content, local, local if shown is None else shown, letters)
     exposure = exposure_of(project, clip, own, local) if shown is None else None
     return Layer(clip.id, content, steps, exposure)
 
 
-def _steps(clip: Clip, steps: tuple[CompiledStep, ...], content, local: float, shown: float):
+def _steps(clip: Clip, steps: tuple[CompiledStep, ...], content, local: float, shown: float, letters: frozenset[int] | None):
     """Every step that is on, and the content with its words as the steps have changed them; like a shot's picture they stand still while the shutter is open."""
     live = [step for step in steps if step.since <= local < step.until]
     if isinstance(content, TextNow):
@@ -61,7 +62,7 @@ def _steps(clip: Clip, steps: tuple[CompiledStep, ...], content, local: float, s
     made = []
     for step in live:
         if step.units is not None and isinstance(content, TextNow):
-            made.append(step_by_units(clip, step, layout_of(content), local, shown=shown))
+            made.append(step_by_units(clip, step, layout_of(content), local, shown=shown, letters=letters))
         else:
             # What is hidden at its frame is hidden for as long as the shutter is open around it.
             at = shown if local != shown and KINDS[step.kind].hidden(step.values(shown)) else local

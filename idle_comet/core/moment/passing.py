@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from ..motion import Cascade, Timing, fitted, timing, unit_frame
+from ..motion import Cascade, Timing, fitted, held_state, timing, unit_frame
 from ..project.model import Clip
 from ..project.times import clock_of
 from ..steps import KINDS
@@ -58,10 +58,12 @@ def passing_times(passing: Passing, layout: Layout, letter: int) -> tuple[float,
     return _times(passing, layout.places[passing.arrival.unit][letter], layout.places[passing.departure.unit][letter])
 
 
-def step_by_units(clip: Clip, step: CompiledStep, layout: Layout, local: float, every: int = 1, shown: float | None = None) -> StepNow:
+def step_by_units(clip: Clip, step: CompiledStep, layout: Layout, local: float, every: int = 1, shown: float | None = None,
+                  letters: frozenset[int] | None = None) -> StepNow:
     """A step at a frame of its clip, for every letter of the text (or for every so many of them, to draw a curve by).
 
-    While a shutter is open `shown` is the frame it is open around.
+    While a shutter is open `shown` is the frame it is open around. With `letters` only those are worked out; the
+    others belong to no part (−1).
     """
     leaving = local >= step.border
     passing = passing_of(clip, step, layout)
@@ -73,20 +75,50 @@ def step_by_units(clip: Clip, step: CompiledStep, layout: Layout, local: float, 
     of_letter: list[int] = []
     known: dict[tuple[int, int, int], int] = {}
     places = layout.places
-    for into, out, place in zip(*(places[unit][::every] for unit in (passing.arrival.unit, passing.departure.unit, here))):
+    own = _OfUnits(step, local, shown)
+    for letter, (into, out, place) in enumerate(zip(*(places[unit][::every] for unit in (passing.arrival.unit, passing.departure.unit, here)))):
+        if letters is not None and letter not in letters:
+            of_letter.append(-1)
+            continue
         number = known.get((into, out, place))
         if number is None:
-            times = _times(passing, into, out)
-
-            def at(one, when):
-                return one.parameter.clamp(one.sample(unit_frame(when, one.leads, *times)))
-
-            def all_at(when):
-                return {**step.fixed, **{each.name: at(each, when) for each in step.varying}} if step.varying else step.fixed
-            when = shown if shown is not None and shown != local and KINDS[step.kind].hidden(all_at(shown)) else local
-            mix = at(step.mix, when)
             number = known[into, out, place] = len(parts)
-            parts.append(PartNow(step.told(all_at(when), when, mix), step.share(mix), here, place))
+            values, mix = own.at(_times(passing, into, out))
+            parts.append(PartNow(values, mix, here, place))
         of_letter.append(number)
     first = parts[0]
     return StepNow(step.kind, first.values, first.mix, leaving, tuple(parts), tuple(of_letter), step.units.pivot)
+
+
+class _OfUnits:
+    """A step's values for unit after unit at one frame. Units that wait, rest or have gone share theirs."""
+
+    def __init__(self, step: CompiledStep, local: float, shown: float | None) -> None:
+        self._step, self._local, self._shown = step, local, shown
+        self._varying = (*step.varying, step.mix)
+        self._leads = list({id(each.leads): each.leads for each in self._varying}.values())
+        self._held: dict[tuple, tuple] = {}
+
+    def at(self, times: tuple[float, float, float, float]) -> tuple[dict, float]:
+        """Values and mix of a unit with these times."""
+        frames = {id(leads): unit_frame(self._local, leads, *times) for leads in self._leads}
+        if self._shown is not None and self._shown != self._local:
+            at_shown = {id(leads): unit_frame(self._shown, leads, *times) for leads in self._leads}
+            if KINDS[self._step.kind].hidden(self._values(at_shown)):
+                # What is hidden at its frame is hidden for as long as the shutter is open around it.
+                return self._told(at_shown, self._shown)
+        held = tuple(held_state(leads, frames[id(leads)]) for leads in self._leads)
+        if 0 in held:
+            return self._told(frames, self._local)
+        if held not in self._held:
+            self._held[held] = self._told(frames, self._local)
+        return self._held[held]
+
+    def _values(self, frames: dict[int, float]) -> dict:
+        step = self._step
+        return {**step.fixed, **{each.name: each.parameter.clamp(each.sample(frames[id(each.leads)])) for each in step.varying}} if step.varying else step.fixed
+
+    def _told(self, frames: dict[int, float], when: float) -> tuple[dict, float]:
+        step = self._step
+        mix = step.mix.parameter.clamp(step.mix.sample(frames[id(step.mix.leads)]))
+        return step.told(self._values(frames), when, mix), step.share(mix)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Mapping, NamedTuple
 
+from ..picture import Mode
 from ..project.model import Clip, Project, Styled, Transition
 
 
@@ -47,7 +48,34 @@ class PlainNow(NamedTuple):
     colour: str
 
 
-ContentNow = TextNow | FootageNow | PlainNow
+class GroupNow(NamedTuple):
+    """Everything a group holds, at the moment of its own timeline.
+
+    `apart`: it is painted by itself before it lies over what is below, since something is done to all of it.
+    """
+
+    scene: "Scene"
+    apart: bool
+
+
+class TreatmentNow(NamedTuple):
+    """Nothing of its own: its steps are done to all that lies below."""
+
+
+ContentNow = TextNow | FootageNow | PlainNow | GroupNow | TreatmentNow
+
+
+class MaskNow(NamedTuple):
+    """Where a step is done: within a form that its values describe, or where another clip's `layer` is seen.
+
+    `by` says what of that clip counts: its "shape" (how much it covers) or its "brightness".
+    """
+
+    form: str
+    values: Mapping[str, Any]
+    invert: bool = False
+    by: str = "shape"
+    layer: "Layer | None" = None
 
 
 class PartNow(NamedTuple):
@@ -74,6 +102,7 @@ class StepNow(NamedTuple):
     parts: tuple[PartNow, ...] = ()
     of_letter: tuple[int, ...] = ()
     pivot: str = "own"
+    masks: tuple[MaskNow, ...] = ()
 
 
 class Exposure(NamedTuple):
@@ -96,6 +125,7 @@ class Layer(NamedTuple):
     content: ContentNow
     steps: tuple[StepNow, ...]
     exposure: Exposure | None = None
+    blend: Mode = "normal"
 
 
 class Join(NamedTuple):

@@ -6,9 +6,10 @@ from typing import NamedTuple
 
 from ..picture import Matrix, Rect
 from ..project.model import Styled
+from ..remember import Remembered
 from ..steps import Rest
 from ..type import Block, Layout, Range, Setting, lay_out
-from .scene import ContentNow, FootageNow, PlainNow, TextNow
+from .scene import ContentNow, FootageNow, GroupNow, PlainNow, TextNow, TreatmentNow
 
 TITLE_SAFE = 0.05
 """Share of the frame kept clear on each side for titles (ITU-R BT.1848, 16:9: 90 %)."""
@@ -34,10 +35,24 @@ class Standing(NamedTuple):
 
     def rest_of(self, unit: str, index: int, leaving: bool, pivot: str) -> Rest:
         """One unit of a text, as steps know it."""
+        at_rest = _RESTS.find(self.layout)
+        if at_rest is None or at_rest[0] != self[:6]:
+            at_rest = _RESTS.keep(self.layout, (self[:6], {}))
+        known = at_rest[1].get((unit, index, leaving, pivot))
+        if known is None:
+            known = at_rest[1][unit, index, leaving, pivot] = self._rest_of(unit, index, leaving, pivot)
+        return known
+
+    def _rest_of(self, unit: str, index: int, leaving: bool, pivot: str) -> Rest:
         units = self.layout.units[unit]
         one = units[index]
         anchor = self.matrix.map(*one.pivot("centre" if pivot == "own" else pivot)) if unit != "all" else self.rest(leaving, pivot).anchor
-        return Rest(anchor, one.box.through(self.matrix), one.cell.through(self.matrix), one.ink.through(self.matrix), self.width, self.height, leaving, index, len(units), self.layout, self.matrix)
+        box, cell, ink = (each.through(self.matrix) for each in (one.box, one.cell, one.ink))
+        return Rest(anchor, box, cell, ink, self.width, self.height, leaving, index, len(units), self.layout, self.matrix)
+
+
+_RESTS: Remembered[Layout, tuple[tuple, dict]] = Remembered()
+"""Units at rest, as long as a layout stands where it does."""
 
 
 def _settings(text: TextNow) -> tuple[Setting, tuple[Range, ...]]:
@@ -74,6 +89,10 @@ def stand(content: ContentNow, width: int, height: int) -> Standing:
     if isinstance(content, PlainNow):
         frame = Rect(0, 0, width, height)
         return Standing(Matrix.grow(width, height), frame, frame, (width / 2, height / 2), width, height)
+    if isinstance(content, (GroupNow, TreatmentNow)):
+        # Both are as large as the frame, in its own px.
+        frame = Rect(0, 0, width, height)
+        return Standing(Matrix(), frame, frame, (width / 2, height / 2), width, height)
     return _stand_picture(content, width, height)
 
 

@@ -95,16 +95,21 @@ class Leads(NamedTuple):
     sort: Literal["keys", "motor", "whole"]
     head: tuple[float, float] | None = None
     tail: tuple[float, float] | None = None
+    rests: bool = False
+    """Whether the value is one and the same between its arrival and its departure; of a fixed one, always."""
 
 
 def leads_of(prop: Property, timed: list[TimedKey]) -> Leads:
     if prop.state == "driven" or prop.state == "moving" and prop.repeat is not None:
         return Leads("motor")
-    if prop.state == "fixed" or any(item.key.counts_from == "proportion" for item in timed):
+    if prop.state == "fixed":
+        return Leads("whole", rests=True)
+    if any(item.key.counts_from == "proportion" for item in timed):
         return Leads("whole")
     ends = [[item.frame for item in timed if item.key.counts_from == end] for end in ("head", "tail")]
     head, tail = ((min(frames), max(frames)) if frames else None for frames in ends)
-    return Leads("keys", head, tail)
+    values = [next((item.key.value for item in side if item.key.counts_from == end), None) for end, side in (("head", timed[::-1]), ("tail", timed))]
+    return Leads("keys", head, tail, values[0] == values[1] and not isinstance(values[0], tuple))
 
 
 def unit_frame(frame: float, leads: Leads, late: float, quicker: float, early: float, quicker_out: float) -> float:
@@ -132,3 +137,16 @@ def unit_frame(frame: float, leads: Leads, late: float, quicker: float, early: f
     if arrived is None or left is None or left <= arrived:
         return frame if arrived is None or left is None else leads.head[1]
     return leads.head[1] + (frame - arrived) / (left - arrived) * (leads.tail[0] - leads.head[1])
+
+
+def held_state(leads: Leads, frame: float) -> int:
+    """1 before a property's first key, 2 between its arrival and its departure, 3 after its last: there its value stays
+    as it is. 0 anywhere else."""
+    if leads.sort != "keys":
+        return 2 if leads.rests else 0
+    head, tail = leads.head, leads.tail
+    if head and frame <= head[0] or tail and not head and frame <= tail[0]:
+        return 1
+    if tail and frame >= tail[1] or head and not tail and frame >= head[1]:
+        return 3
+    return 2 if leads.rests and head and tail and head[1] <= frame <= tail[0] else 0

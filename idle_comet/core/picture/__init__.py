@@ -1,14 +1,17 @@
 """Patches of pixels, and what is done to them."""
 
-from .blend import coloured, gathered, over
+from .blend import area_of, deepened, gathered, going_on, one_colour, over, place_of, set_down
 from .blur import blur_patch, gaussian_blur, reach
 from .colour import RGB, parse_colour, to_i420
 from .distance import distance_outside
-from .fill import covered
+from .dither import round_into
+from .fill import covered, mean_covered
 from .joining import mix_pictures, reached
 from .masking import beyond, field, masked
 from .matrix import Matrix
 from .missing import missing_picture
+from .mixing import mixed
+from .modes import MODES, Mode, blend
 from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
 from .planes import planes_to_rgba
 from .shapes import ellipse, paint_path, polygon, rounded
@@ -17,7 +20,7 @@ from .svg import SvgError, SvgPart, outline_path, read_svg
 from .warp import covered_by, paint_rectangle, warp_picture
 
 __all__ = [
-    "EVERYWHERE", "Matrix", "NOWHERE", "Patch", "RGB", "Rect", "Sides", "SvgError", "SvgPart", "beyond", "blur_patch", "coloured", "covered", "covered_by", "distance_outside", "ellipse", "field",
-    "gathered", "gaussian_blur", "masked", "mean_of", "missing_picture", "mix_pictures", "outline_path", "over", "paint_path", "paint_rectangle", "parse_colour",
-    "planes_to_rgba", "polygon", "reach", "reached", "read_svg", "rounded", "to_i420", "travelled", "warp_picture",
+    "EVERYWHERE", "MODES", "Matrix", "Mode", "NOWHERE", "Patch", "RGB", "Rect", "Sides", "SvgError", "SvgPart", "area_of", "beyond", "blend", "blur_patch", "deepened", "covered", "covered_by", "distance_outside", "ellipse", "field",
+    "gathered", "gaussian_blur", "going_on", "masked", "mean_covered", "mean_of", "missing_picture", "mix_pictures", "mixed", "one_colour", "outline_path", "over", "paint_path", "paint_rectangle", "parse_colour",
+    "planes_to_rgba", "place_of", "polygon", "reach", "reached", "read_svg", "round_into", "rounded", "set_down", "to_i420", "travelled", "warp_picture",
 ]

@@ -1,79 +1,147 @@
-"""Blending patches into a frame (W3C compositing, source over)."""
+"""Blending patches into deep pixels (W3C compositing, source over), and gathering patches into one."""
 
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Sequence
 
 import numpy as np
 
 from .kernel import kernel
-from .patch import Patch, Rect
+from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
+
+_PLACE = "int64, int64, int64, int64, int64, int64, float32"
 
 
-@kernel("void(uint8[:,:,::1], uint8[:,:,::1], int64, int64, int64, int64, int64, int64, int32)")
-def _over_rgba(frame, source, x, y, left, top, width, height, opacity):
+@kernel(f"void(float32[:,:,::1], uint8[:,:,::1], {_PLACE})", f"void(float32[:,:,::1], float32[:,:,::1], {_PLACE})")
+def _over_rgba(into, source, x, y, left, top, width, height, opacity):
+    part = opacity / np.float32(255)
     for row in range(height):
-        into = frame[y + row, x:x + width]
+        to = into[y + row, x:x + width]
         of = source[top + row, left:left + width]
         for column in range(width):
-            alpha = np.int32(of[column, 3])
-            keep = np.int32(65536) - (alpha * opacity + 127) // 255
+            keep = np.float32(1) - of[column, 3] * part
             for channel in range(4):
-                into[column, channel] = (of[column, channel] * opacity + into[column, channel] * keep + 32768) >> 16
+                to[column, channel] = of[column, channel] * opacity + to[column, channel] * keep
 
 
-@kernel("void(uint8[:,:,::1], uint8[:,::1], int64, int64, int64, int64, int64, int64, int32, int32, int32, int32)")
-def _over_mask(frame, mask, x, y, left, top, width, height, opacity, red, green, blue):
+@kernel(f"void(float32[:,:,::1], uint8[:,::1], {_PLACE}, float32, float32, float32)",
+        f"void(float32[:,:,::1], float32[:,::1], {_PLACE}, float32, float32, float32)")
+def _over_cover(into, cover, x, y, left, top, width, height, opacity, red, green, blue):
+    part = opacity / np.float32(255)
     for row in range(height):
-        into = frame[y + row, x:x + width]
-        of = mask[top + row, left:left + width]
+        to = into[y + row, x:x + width]
+        of = cover[top + row, left:left + width]
         for column in range(width):
-            share = (np.int32(of[column]) * opacity + 127) // 255
-            keep = np.int32(65536) - share
-            into[column, 0] = (red * share + into[column, 0] * keep + 32768) >> 16
-            into[column, 1] = (green * share + into[column, 1] * keep + 32768) >> 16
-            into[column, 2] = (blue * share + into[column, 2] * keep + 32768) >> 16
-            into[column, 3] = (255 * share + into[column, 3] * keep + 32768) >> 16
+            share = of[column] * part
+            keep = np.float32(1) - share
+            to[column, 0] = red * share + to[column, 0] * keep
+            to[column, 1] = green * share + to[column, 1] * keep
+            to[column, 2] = blue * share + to[column, 2] * keep
+            to[column, 3] = np.float32(255) * share + to[column, 3] * keep
 
 
-def over(frame: np.ndarray, patch: Patch) -> None:
-    """Blend a patch over a premultiplied (h, w, 4) frame in place; what lies outside is cut.
+@kernel(f"void(float32[:,::1], uint8[:,::1], {_PLACE})", f"void(float32[:,::1], float32[:,::1], {_PLACE})")
+def _over_alone(into, cover, x, y, left, top, width, height, opacity):
+    part = opacity / np.float32(255)
+    for row in range(height):
+        to = into[y + row, x:x + width]
+        of = cover[top + row, left:left + width]
+        for column in range(width):
+            to[column] = of[column] * opacity + to[column] * (np.float32(1) - of[column] * part)
 
-    Out = S·o + D·(1 − Sa·o) per channel, computed in 1/65536 and rounded once.
-    """
-    height, width = frame.shape[:2]
+
+def place_of(patch: Patch, width: int, height: int) -> tuple[int, int, int, int, int, int] | None:
+    """Where a patch lies in a picture of a size: (x, y) in the picture, (left, top) in the patch, width and height; None for outside."""
     left, top = max(0, -patch.x), max(0, -patch.y)
     across = min(patch.width, width - patch.x) - left
     down = min(patch.height, height - patch.y) - top
-    opacity = round(65536 * min(1.0, max(0.0, patch.opacity)))
-    if across <= 0 or down <= 0 or opacity == 0:
+    return (patch.x + left, patch.y + top, left, top, across, down) if across > 0 and down > 0 else None
+
+
+def over(into: np.ndarray, patch: Patch) -> None:
+    """Blend a patch over premultiplied (h, w, 4) code values in place; what lies outside is cut.
+
+    Out = S·o + D·(1 − Sa·o) per channel; a uint8 picture is rounded to the nearest, a float32 one not at all.
+    """
+    place = place_of(patch, into.shape[1], into.shape[0])
+    opacity = min(1.0, max(0.0, patch.opacity))
+    if place is None or opacity == 0:
         return
-    place = (patch.x + left, patch.y + top, left, top, across, down, opacity)
+    if into.dtype == np.uint8:
+        x, y, _, _, across, down = place
+        part = into[y:y + down, x:x + across]
+        deep = part.astype(np.float32)
+        over(deep, replace(patch, x=patch.x - x, y=patch.y - y))
+        part[:] = np.clip(np.rint(deep), 0, 255)
+        return
     if patch.colour is not None:
-        _over_mask(frame, patch.pixels, *place, *patch.colour)
+        _over_cover(into, patch.pixels, *place, opacity, *patch.colour)
     else:
-        _over_rgba(frame, patch.pixels, *place)
+        _over_rgba(into, patch.pixels, *place, opacity)
 
 
-def coloured(patch: Patch) -> np.ndarray:
-    """The patch's pixels as (h, w, 4), whatever it holds; its opacity is left out."""
-    out = np.zeros((patch.height, patch.width, 4), np.uint8)
+def deepened(patch: Patch) -> np.ndarray:
+    """The patch's pixels as new (h, w, 4) float32 code values, premultiplied, whatever it holds; its opacity is left out."""
+    if patch.colour is None and patch.pixels.ndim == 3:
+        return patch.pixels.astype(np.float32)
+    out = np.zeros((patch.height, patch.width, 4), np.float32)
     over(out, replace(patch, x=0, y=0, opacity=1.0))
     return out
 
 
-def gathered(patches: list[Patch], window: Rect) -> Patch:
-    """Patches one over the other as one patch, as far as they lie in the window."""
+def one_colour(patches: Sequence[Patch]) -> tuple[int, int, int] | None:
+    """The colour of patches that are all coverage of one and the same."""
+    colours = {patch.colour for patch in patches if not patch.rect.empty}
+    return next(iter(colours)) if len(colours) == 1 else None
+
+
+def area_of(patches: Sequence[Patch], window: Rect) -> Rect:
+    """Bounds of patches as far as they lie in a window."""
     area = Rect(0, 0, 0, 0)
     for patch in patches:
         area = area.joins(patch.rect.meets(window))
+    return area
+
+
+def gathered(patches: Sequence[Patch], window: Rect) -> Patch:
+    """Patches one over the other as one patch, as far as they lie in the window."""
+    area = area_of(patches, window)
     if area.empty:
         return Patch.empty()
     x0, y0, x1, y1 = area.whole()
-    out = np.zeros((y1 - y0, x1 - x0, 4), np.uint8)
+    colour = one_colour(patches)
+    if colour is not None:
+        cover = np.zeros((y1 - y0, x1 - x0), np.float32)
+        for patch in patches:
+            lies = replace(patch, x=patch.x - x0, y=patch.y - y0)
+            place = place_of(lies, x1 - x0, y1 - y0)
+            if place is not None and patch.opacity > 0:
+                _over_alone(cover, patch.pixels, *place, min(1.0, patch.opacity))
+        return Patch(cover, x0, y0, colour=colour)
+    out = np.zeros((y1 - y0, x1 - x0, 4), np.float32)
     for patch in patches:
         over(out, replace(patch, x=patch.x - x0, y=patch.y - y0))
-    colours = {patch.colour for patch in patches if not patch.rect.empty}
-    if len(colours) == 1 and None not in colours:
-        return Patch(np.ascontiguousarray(out[..., 3]), x0, y0, colour=colours.pop())
-    return Patch(out, x0, y0)
+    return Patch(out, x0, y0, extends=going_on(patches, area))
+
+
+def going_on(patches: Sequence[Patch], area: Rect) -> Sides:
+    """At which sides patches over each other go on past an area: where one that covers it does."""
+    whole = [patch for patch in patches if patch.opacity >= 1 and patch.extends.everywhere and patch.rect.joins(area) == patch.rect]
+    return EVERYWHERE if whole else NOWHERE
+
+
+@kernel("void(float32[:,:,::1], uint8[:,:,::1], int64, int64, int64, int64, int64, int64)")
+def _deepen(into, source, x, y, left, top, width, height):
+    for row in range(height):
+        to, of = into[y + row, x:x + width], source[top + row, left:left + width]
+        for column in range(width):
+            for channel in range(4):
+                to[column, channel] = of[column, channel]
+
+
+def set_down(into: np.ndarray, pixels: np.ndarray, x: int, y: int) -> None:
+    """Put (h, w, 4) uint8 pixels in the place of what is in (H, W, 4) float32; what lies outside is cut."""
+    place = place_of(Patch(pixels, x, y), into.shape[1], into.shape[0])
+    if place is not None:
+        _deepen(into, pixels, *place)

@@ -11,7 +11,7 @@ import numpy as np
 from .patch import NOWHERE, Patch, Rect
 
 _LEAST = 0.05
-"""A standard deviation, in px, below which a blur changes no 8-bit value."""
+"""A standard deviation, in px, below which a blur changes nothing that is seen."""
 
 
 def reach(sigma: float) -> float:
@@ -19,35 +19,34 @@ def reach(sigma: float) -> float:
     return 3.2 * sigma + 1
 
 
-def gaussian_blur(pixels: np.ndarray, sigma: float, border: int = cv2.BORDER_CONSTANT) -> np.ndarray:
-    """Blur (h, w) or (h, w, 4) uint8 by a standard deviation in px; the size stays.
+def gaussian_blur(pixels: np.ndarray, sigma: float, border: int = cv2.BORDER_CONSTANT, x: int = 0, y: int = 0) -> np.ndarray:
+    """Blur (h, w) or (h, w, 4) code values, uint8 or float32, by a standard deviation in px: float32 of the same size.
 
     Above 6 px the blur is done on the mean of k×k blocks, k the largest power of two
     with σ/k ≥ 3. The block mean and the linear enlargement are blurs themselves, with
-    variances (k² − 1)/12 and k²/6, which are taken off what is left to do.
+    variances (k² − 1)/12 and k²/6, which are taken off what is left to do. Blocks begin at
+    multiples of k from a corner that lies at (−x, −y), so that parts of one picture have the same.
     """
     if sigma < _LEAST or pixels.size == 0:
-        return pixels
+        return pixels.astype(np.float32)
     k = 1
     while sigma / (2 * k) >= 3:
         k *= 2
     if k == 1:
         size = 2 * math.ceil(3.6 * sigma) + 1
-        return cv2.GaussianBlur(pixels, (size, size), sigma, borderType=border)
+        return cv2.GaussianBlur(pixels.astype(np.float32, copy=False), (size, size), sigma, borderType=border)
     height, width = pixels.shape[:2]
     small = math.sqrt(sigma**2 - (k * k - 1) / 12 - k * k / 6) / k
     # A block of padding on every side, so that the enlargement never meets its own border.
     room = 2 * k
-    padded = cv2.copyMakeBorder(
-        pixels, room, room + -height % k, room, room + -width % k, border, value=0)
+    left, top = room + x % k, room + y % k
+    padded = cv2.copyMakeBorder(pixels, top, room + -(top + height) % k, left, room + -(left + width) % k, border, value=0)
     size = (padded.shape[1] // k, padded.shape[0] // k)
-    little = cv2.resize(padded, size, interpolation=cv2.INTER_AREA)
-    # Blurred as floats: quantising here would show as steps when enlarged.
+    little = cv2.resize(padded.astype(np.float32, copy=False), size, interpolation=cv2.INTER_AREA)
     kernel = 2 * math.ceil(3.6 * small) + 1
-    little = cv2.GaussianBlur(little.astype(np.float32), (kernel, kernel), small, borderType=border)
+    little = cv2.GaussianBlur(little, (kernel, kernel), small, borderType=border)
     large = cv2.resize(little, (padded.shape[1], padded.shape[0]), interpolation=cv2.INTER_LINEAR)
-    cut = large[room:room + height, room:room + width]
-    return np.ascontiguousarray(np.clip(cut + 0.5, 0, 255).astype(np.uint8))
+    return np.ascontiguousarray(large[top:top + height, left:left + width])
 
 
 def blur_patch(patch: Patch, sigma: float, window: Rect | None = None) -> Patch:
@@ -58,7 +57,7 @@ def blur_patch(patch: Patch, sigma: float, window: Rect | None = None) -> Patch:
     if sigma < _LEAST or patch.pixels.size == 0:
         return patch
     if patch.extends.everywhere:
-        return replace(patch, pixels=gaussian_blur(patch.pixels, sigma, cv2.BORDER_REPLICATE))
+        return replace(patch, pixels=gaussian_blur(patch.pixels, sigma, cv2.BORDER_REPLICATE, patch.x, patch.y))
     room = math.ceil(reach(sigma))
     if any(patch.extends):
         own = patch.rect
@@ -66,7 +65,7 @@ def blur_patch(patch: Patch, sigma: float, window: Rect | None = None) -> Patch:
         blurred = blur_patch(carried, sigma, window)
         left, top, right, bottom = patch.extends
         within = Rect(own.x0 if left else -math.inf, own.y0 if top else -math.inf, own.x1 if right else math.inf, own.y1 if bottom else math.inf)
-        return replace(_cut(blurred, blurred.rect.meets(within)), extends=patch.extends)
+        return replace(blurred.cut(within), extends=patch.extends)
     spread = patch.rect.grown(room)
     wanted = spread.meets(Rect(*window.whole())) if window else spread
     if wanted.empty:
@@ -78,7 +77,7 @@ def blur_patch(patch: Patch, sigma: float, window: Rect | None = None) -> Patch:
     cut = patch.pixels[int(held.y0) - patch.y:int(held.y1) - patch.y, int(held.x0) - patch.x:int(held.x1) - patch.x]
     padded = cv2.copyMakeBorder(
         cut, int(held.y0) - y0, y1 - int(held.y1), int(held.x0) - x0, x1 - int(held.x1), cv2.BORDER_CONSTANT, value=0)
-    blurred = gaussian_blur(padded, sigma)
+    blurred = gaussian_blur(padded, sigma, x=x0, y=y0)
     left, top = int(wanted.x0), int(wanted.y0)
     pixels = blurred[top - y0:int(wanted.y1) - y0, left - x0:int(wanted.x1) - x0]
     return replace(patch, pixels=np.ascontiguousarray(pixels), x=left, y=top)
@@ -90,9 +89,3 @@ def _carried_on(patch: Patch, room: int) -> Patch:
     pixels = cv2.copyMakeBorder(patch.pixels, top, bottom, left, right, cv2.BORDER_REPLICATE)
     return replace(patch, pixels=pixels, x=patch.x - left, y=patch.y - top, extends=NOWHERE)
 
-
-def _cut(patch: Patch, area: Rect) -> Patch:
-    if area.empty:
-        return Patch.empty()
-    x0, y0, x1, y1 = area.whole()
-    return replace(patch, pixels=np.ascontiguousarray(patch.pixels[y0 - patch.y:y1 - patch.y, x0 - patch.x:x1 - patch.x]), x=x0, y=y0)

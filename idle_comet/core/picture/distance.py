@@ -27,14 +27,14 @@ def _to_edge(gx, gy, share):
     return -0.5 * (gx + gy) + np.sqrt(2 * gx * gy * (1 - share))
 
 
-@numba.njit("float64(uint8[:,::1], int64, int64, int64, int64)", nogil=True, cache=True)
+@numba.njit("float64(float32[:,::1], int64, int64, int64, int64)", nogil=True, cache=True)
 def _far(alpha, x, y, qx, qy):
     """Distance of pixel (x, y) to the edge in pixel (qx, qy)."""
     dx, dy = float(qx - x), float(qy - y)
     return np.sqrt(dx * dx + dy * dy) + _to_edge(dx, dy, alpha[qy, qx] / 255.0)
 
 
-@kernel("void(uint8[:,::1], float32[:,::1], int32[:,::1], int32[:,::1])")
+@kernel("void(float32[:,::1], float32[:,::1], int32[:,::1], int32[:,::1])")
 def _spread(alpha, out, from_x, from_y):
     height, width = alpha.shape
     for y in range(height):
@@ -77,9 +77,11 @@ def _spread(alpha, out, from_x, from_y):
 def distance_outside(alpha: np.ndarray) -> np.ndarray:
     """Px from each pixel's centre to the nearest edge of what is covered; below 0 inside, where it says no more than that.
 
-    `alpha` is (h, w) uint8 coverage: a pixel covered by half lies on the edge. Right to a sixth of a px, on average to a twentieth.
+    `alpha` is (h, w) coverage in code values: a pixel covered by half lies on the edge. Right to a sixth of a px, on average to a twentieth.
     """
-    alpha = np.ascontiguousarray(alpha)
+    alpha = np.ascontiguousarray(alpha, np.float32)
+    # The tail of a blur is no edge: what can't be seen counts as nothing.
+    alpha = np.where(alpha < 0.5, np.float32(0), alpha)
     out = np.empty(alpha.shape, np.float32)
     _spread(alpha, out, np.empty(alpha.shape, np.int32), np.empty(alpha.shape, np.int32))
     return out

@@ -7,12 +7,13 @@ each row then gives the winding); outlines that overlap or abut add up, and are 
 
 from __future__ import annotations
 
+import numba
 import numpy as np
 
 from .kernel import kernel
 
 
-@kernel("void(float64[:,::1], float32[:,::1])")
+@numba.njit("void(float64[:,::1], float32[:,::1])", nogil=True, cache=True)
 def _accumulate(pieces, area):
     height, width = area.shape
     for number in range(pieces.shape[0]):
@@ -80,3 +81,48 @@ def covered(pieces: np.ndarray, width: int, height: int) -> np.ndarray:
     _accumulate(np.ascontiguousarray(pieces, np.float64), area)
     np.cumsum(area, axis=1, out=area)
     return np.minimum(np.abs(area, out=area), 1.0, out=area)
+
+
+@kernel("void(float64[:,::1], float64[:,::1], float32[::1], float32[:,::1])")
+def _accumulate_moments(pieces, moments, weights, mean):
+    height, width = mean.shape
+    moved = np.empty_like(pieces)
+    for number in range(moments.shape[0]):
+        a, b, c, d, e, f, g, h, i = moments[number]
+        low_x, low_y, high_x, high_y = np.inf, np.inf, -np.inf, -np.inf
+        for piece in range(pieces.shape[0]):
+            for end in range(0, 4, 2):
+                x, y = pieces[piece, end], pieces[piece, end + 1]
+                w = max(g * x + h * y + i, 1e-3)
+                px, py = (a * x + c * y + e) / w, (b * x + d * y + f) / w
+                moved[piece, end], moved[piece, end + 1] = px, py
+                low_x, high_x, low_y, high_y = min(low_x, px), max(high_x, px), min(low_y, py), max(high_y, py)
+        if not (np.isfinite(low_x) and np.isfinite(low_y) and np.isfinite(high_x) and np.isfinite(high_y)):
+            continue
+        x0, y0 = int(max(0.0, np.floor(low_x))), int(max(0.0, np.floor(low_y)))
+        x1, y1 = int(min(float(width), np.ceil(high_x) + 1)), int(min(float(height), np.ceil(high_y)))
+        if x0 >= x1 or y0 >= y1:
+            continue
+        for piece in range(pieces.shape[0]):
+            moved[piece, 0] -= x0
+            moved[piece, 2] -= x0
+            moved[piece, 1] -= y0
+            moved[piece, 3] -= y0
+        area = np.zeros((y1 - y0, x1 - x0), np.float32)
+        _accumulate(moved, area)
+        for row in range(y1 - y0):
+            total = np.float32(0)
+            into, of = mean[y0 + row, x0:x1], area[row]
+            for column in range(x1 - x0):
+                total += of[column]
+                into[column] += weights[number] * min(abs(total), np.float32(1))
+
+
+def mean_covered(pieces: np.ndarray, moments: np.ndarray, weights: np.ndarray, width: int, height: int) -> np.ndarray:
+    """The weighted sum of the coverages of outlines at several moments, (height, width) float32.
+
+    `pieces` (n, 4) as `covered` takes them, `moments` (m, 9) the transforms to px (a … i of Matrix), `weights` (m,).
+    """
+    mean = np.zeros((height, width), np.float32)
+    _accumulate_moments(np.ascontiguousarray(pieces, np.float64), np.ascontiguousarray(moments, np.float64), np.ascontiguousarray(weights, np.float32), mean)
+    return mean

@@ -8,27 +8,23 @@ import numpy as np
 
 from .kernel import kernel
 
-_FULL = 4096
 
-
-@kernel("void(uint8[:,:,::1], uint8[:,:,::1], uint16[:,::1])")
+@kernel("void(float32[:,:,::1], float32[:,:,::1], float32[:,::1])")
 def _mix(before, after, shares):
     height, width = shares.shape
     for row in range(height):
         a, b, share = before[row], after[row], shares[row]
         for column in range(width):
-            s = np.int32(share[column])
+            part = share[column]
             for channel in range(4):
-                a[column, channel] = (a[column, channel] * (np.int32(4096) - s) + b[column, channel] * s + 2048) >> 12
+                a[column, channel] += (b[column, channel] - a[column, channel]) * part
 
 
 def mix_pictures(before: np.ndarray, after: np.ndarray, share: float | np.ndarray) -> np.ndarray:
-    """A(1 − s) + B·s on premultiplied (h, w, 4) uint8, written over `before`; `share` 0..1, one or (h, w)."""
-    if isinstance(share, float):
-        shares = np.full(before.shape[:2], round(_FULL * min(1.0, max(0.0, share))), np.uint16)
-    else:
-        shares = (np.clip(share, 0, 1) * np.float32(_FULL) + np.float32(0.5)).astype(np.uint16)
-    _mix(before, after, np.ascontiguousarray(shares))
+    """A(1 − s) + B·s on premultiplied (h, w, 4) float32, written over `before`; `share` 0..1, one or (h, w)."""
+    shares = np.empty(before.shape[:2], np.float32)
+    shares[:] = np.clip(share, 0, 1)
+    _mix(before, after, shares)
     return before
 
 

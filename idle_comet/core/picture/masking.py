@@ -37,4 +37,4 @@ def masked(patch: Patch, coverage: np.ndarray) -> Patch:
     if patch.rect.empty:
         return patch
     share = coverage if patch.colour is not None else coverage[..., None]
-    return replace(patch, pixels=np.ascontiguousarray((patch.pixels * share + 0.5).astype(np.uint8)), extends=NOWHERE)
+    return replace(patch, pixels=np.multiply(patch.pixels, share, dtype=np.float32), extends=NOWHERE)

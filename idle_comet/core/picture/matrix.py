@@ -53,6 +53,17 @@ class Matrix(NamedTuple):
         bx, by, bz = -cy * sz + sy * sx * cz, cx * cz, sy * sz + cy * sx * cz
         return cls(ax, ay, bx, by, 0.0, 0.0, az / distance, bz / distance, 1.0)
 
+    def about(self, x: float, y: float) -> "Matrix":
+        """The same transform about a point instead of the origin."""
+        if not self.flat:
+            return Matrix.shift(x, y) @ self @ Matrix.shift(-x, -y)
+        a, b, c, d, e, f = self[:6]
+        return Matrix(a, b, c, d, e + x - a * x - c * y, f + y - b * x - d * y)
+
+    def moved(self, x: float, y: float) -> "Matrix":
+        """The same transform, and a shift after it."""
+        return self._replace(e=self.e + x, f=self.f + y) if self.flat else Matrix.shift(x, y) @ self
+
     @property
     def flat(self) -> bool:
         """Whether it is without perspective."""
@@ -60,12 +71,10 @@ class Matrix(NamedTuple):
 
     def __matmul__(self, other: "Matrix") -> "Matrix":
         """First `other`, then this."""
-        if self.flat and other.flat:
-            return Matrix(
-                self.a * other.a + self.c * other.b, self.b * other.a + self.d * other.b,
-                self.a * other.c + self.c * other.d, self.b * other.c + self.d * other.d,
-                self.a * other.e + self.c * other.f + self.e, self.b * other.e + self.d * other.f + self.f,
-            )
+        a, b, c, d, e, f, g, h, i = self
+        oa, ob, oc, od, oe, of, og, oh, oi = other
+        if g == h == og == oh == 0.0 and i == oi == 1.0:
+            return Matrix(a * oa + c * ob, b * oa + d * ob, a * oc + c * od, b * oc + d * od, a * oe + c * of + e, b * oe + d * of + f)
         rows = ((self.a, self.c, self.e), (self.b, self.d, self.f), (self.g, self.h, self.i))
         columns = ((other.a, other.b, other.g), (other.c, other.d, other.h), (other.e, other.f, other.i))
         (a, c, e), (b, d, f), (g, h, i) = (tuple(sum(x * y for x, y in zip(row, column)) for column in columns) for row in rows)
@@ -73,10 +82,11 @@ class Matrix(NamedTuple):
 
     def map(self, x: float, y: float) -> tuple[float, float]:
         """A point behind the eye (w ≤ 0) is drawn in to just before it, far outside."""
-        if self.flat:
-            return self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f
-        w = max(self.w_at(x, y), 1e-3)
-        return (self.a * x + self.c * y + self.e) / w, (self.b * x + self.d * y + self.f) / w
+        a, b, c, d, e, f, g, h, i = self
+        if g == h == 0.0 and i == 1.0:
+            return a * x + c * y + e, b * x + d * y + f
+        w = max(g * x + h * y + i, 1e-3)
+        return (a * x + c * y + e) / w, (b * x + d * y + f) / w
 
     def w_at(self, x: float, y: float) -> float:
         """What a point is divided by: 1 without perspective, nothing and less at and behind the eye."""

@@ -42,6 +42,10 @@ class Rect(NamedTuple):
 
     def through(self, matrix: Matrix) -> "Rect":
         """Bounds of the mapped rectangle."""
+        a, b, c, d, e, f, g, h, i = matrix
+        if g == h == b == c == 0.0 and i == 1.0:
+            left, right, top, foot = a * self.x0 + e, a * self.x1 + e, d * self.y0 + f, d * self.y1 + f
+            return Rect(min(left, right), min(top, foot), max(left, right), max(top, foot))
         corners = self.corners(matrix)
         xs, ys = [x for x, _ in corners], [y for _, y in corners]
         return Rect(min(xs), min(ys), max(xs), max(ys))
@@ -76,8 +80,9 @@ EVERYWHERE = Sides(True, True, True, True)
 class Patch:
     """Premultiplied pixels with an origin in the painted picture.
 
-    `pixels` is (h, w, 4) uint8 RGBA premultiplied, or (h, w) uint8 coverage of one
-    `colour`. `opacity` 0..1 is applied when the patch is blended, at full precision.
+    `pixels` is (h, w, 4) RGBA premultiplied, or (h, w) coverage of one `colour`, in code values 0..255: uint8 as
+    footage and type come, float32 for what steps make of them, so that nothing is rounded before the frame is.
+    `opacity` 0..1 is applied when the patch is blended.
     `extends` says at which sides the picture goes on past the patch's border (footage
     that reaches the frame's edge), so that a blur must not darken it there.
     """
@@ -100,6 +105,21 @@ class Patch:
     @property
     def rect(self) -> Rect:
         return Rect(self.x, self.y, self.x + self.width, self.y + self.height)
+
+    @property
+    def alpha(self) -> np.ndarray:
+        """(h, w) float32 coverage in code values, whatever the pixels are."""
+        cover = self.pixels if self.pixels.ndim == 2 else self.pixels[..., 3]
+        return np.ascontiguousarray(cover, np.float32)
+
+    def cut(self, area: Rect) -> "Patch":
+        """The part of it that lies in an area, to whole px."""
+        inside = self.rect.meets(area)
+        if inside.empty:
+            return Patch.empty()
+        x0, y0, x1, y1 = inside.whole()
+        pixels = np.ascontiguousarray(self.pixels[y0 - self.y:y1 - self.y, x0 - self.x:x1 - self.x])
+        return replace(self, pixels=pixels, x=x0, y=y0)
 
     def faded(self, by: float) -> "Patch":
         return self if by == 1 else replace(self, opacity=self.opacity * by)

@@ -7,12 +7,12 @@ from typing import Iterable, Sequence
 
 import numpy as np
 
-from .blend import coloured
+from .blend import deepened
 from .kernel import kernel
 from .patch import NOWHERE, Patch, Rect, Sides
 
 
-@kernel("void(float32[:,::1], uint8[:,::1], int64, int64, float32)")
+@kernel("void(float32[:,::1], uint8[:,::1], int64, int64, float32)", "void(float32[:,::1], float32[:,::1], int64, int64, float32)")
 def _add(total, pixels, x, y, weight):
     height, width = pixels.shape
     for row in range(height):
@@ -23,7 +23,7 @@ def _add(total, pixels, x, y, weight):
 
 
 def _flat(pixels: np.ndarray) -> tuple[np.ndarray, int]:
-    """Pixels as rows of bytes, and how many bytes a pixel has."""
+    """Pixels as rows of numbers, and how many of them a pixel has."""
     pixels = np.ascontiguousarray(pixels)
     return (pixels, 1) if pixels.ndim == 2 else (pixels.reshape(pixels.shape[0], -1), 4)
 
@@ -94,7 +94,7 @@ class _Mean:
         self.drawn += 1
         self.extends = self.extends.both(patch.extends if patch.opacity == 1 else NOWHERE)
         self._hold(area, patch)
-        pixels = coloured(patch) if self._size == 4 and patch.colour is not None else patch.pixels
+        pixels = deepened(patch) if self._size == 4 and patch.colour is not None else patch.pixels
         x0, y0, x1, y1 = area.whole()
         flat, _ = _flat(pixels[y0 - patch.y:y1 - patch.y, x0 - patch.x:x1 - patch.x])
         _add(self._total, flat, (x0 - int(self._area.x0)) * self._size, y0 - int(self._area.y0), np.float32(patch.opacity))
@@ -137,5 +137,5 @@ def mean_of(patches: Iterable[Patch], window: Rect) -> Patch:
 
 
 def _whole(total: np.ndarray, size: int) -> np.ndarray:
-    pixels = np.clip(total + np.float32(0.5), np.float32(0), np.float32(255)).astype(np.uint8)
+    pixels = np.clip(total, np.float32(0), np.float32(255), out=total)
     return pixels if size == 1 else pixels.reshape(total.shape[0], -1, 4)

@@ -51,8 +51,7 @@ def warp_picture(picture: np.ndarray, matrix: Matrix, window: Rect, opaque: bool
         pixels = cv2.warpPerspective(picture, whole, size, flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     if not covers:
         corners = _drawn(Rect(0, 0, picture.shape[1], picture.shape[0]), Matrix.shift(-x0, -y0) @ matrix)
-        coverage = _polygon(corners, *size).astype(np.uint16)[..., None]
-        pixels = ((pixels * coverage + 127) // 255).astype(np.uint8)
+        pixels = pixels * (_polygon(corners, *size).astype(np.float32) / np.float32(255))[..., None]
     return Patch(pixels, x0, y0, extends=extends)
 
 

@@ -17,6 +17,7 @@ class Backing(StepKind):
     group = "backing"
     synonyms = ("box behind", "plate", "panel", "highlight", "bar behind text", "lozenge")
     says = "{pad_x} and {pad_y} px wider, {strength} %"
+    keeps_means = True
     parameters = (
         Parameter("pad_x", "Room beside", "px", 22, -40, 120, -2000, 4000, digits=1),
         Parameter("pad_y", "Room above", "px", 10, -40, 120, -2000, 4000, digits=1),
@@ -71,6 +72,5 @@ def _graded(back: Patch, first, second, way: str, box: Rect, context: StepContex
     share = (across - box.x0) / (box.x1 - box.x0) if way == "to the right" else (down - box.y0) / (box.y1 - box.y0)
     share = np.clip(share, 0, 1)[..., None]
     mixed = np.asarray(first, np.float32) * (1 - share) + np.asarray(second, np.float32) * share
-    alpha = back.pixels.astype(np.float32)[..., None]
-    pixels = np.concatenate([mixed * alpha / 255, alpha], axis=-1)
-    return Patch(np.ascontiguousarray((pixels + 0.5).astype(np.uint8)), back.x, back.y)
+    alpha = back.alpha[..., None]
+    return Patch(np.concatenate([mixed * alpha / 255, alpha], axis=-1, dtype=np.float32), back.x, back.y)

@@ -25,6 +25,7 @@ class EdgeReveal(StepKind):
     synonyms = ("slide from behind an edge", "wipe up", "rise from a line", "reveal", "mask reveal")
     weakens = ("shown",)
     says = "{shown} % shown"
+    keeps_means = True
     parameters = (
         share("shown", "Shown"),
         Parameter("feather", "Feather", "px", 0, 0, 20, 0, 400, digits=1),

@@ -12,6 +12,7 @@ class FocusBlur(StepKind):
     label = "Focus blur"
     synonyms = ("blur", "soften", "defocus", "gaussian", "focus in")
     says = "radius {radius} px"
+    keeps_means = True
     parameters = (Parameter("radius", "Radius", "px", 0, 0, 60, 0, 1000, digits=1),)
     ready = (
         Ready("focus-in", "Focus in and out", ("focus", "sharpen", "blur in", "soft arrival"), away={"radius": 24}),

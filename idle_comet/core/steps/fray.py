@@ -17,6 +17,7 @@ class Fray(StepKind):
     group = "arrival"
     synonyms = ("break up", "blocks", "dissolve in blocks", "glitch", "mosaic")
     says = "{gone} % gone"
+    keeps_means = True
     parameters = (
         Parameter("gone", "Gone", "%", 0, 0, 1, 0, 1, shown_times=100),
         Parameter("wide", "Blocks wide", "px", 26, 2, 200, 1, 4000, neutral=26),

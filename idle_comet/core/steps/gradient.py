@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..picture import Patch, coloured, field, parse_colour
+from ..picture import Patch, deepened, field, parse_colour
 from .kind import StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share
 
@@ -19,6 +19,7 @@ class Gradient(StepKind):
     label = "Gradient"
     synonyms = ("gradient fill", "ramp", "two colours", "metal", "sunset")
     says = "{first} to {second}"
+    keeps_means = True
     parameters = (
         colour("first", "From", "#ffe9b8"), colour("second", "To", "#d98e32"),
         Parameter("angle", "Angle", "°", 90, -180, 180, -36000, 36000, neutral=0, gentle=4),
@@ -51,7 +52,7 @@ class Gradient(StepKind):
         middle = min(0.999, max(0.001, values["middle"]))
         share = np.where(place < middle, place / middle * 0.5, 0.5 + (place - middle) / (1 - middle) * 0.5)[..., None]
         first, second = (np.asarray(parse_colour(values[name]), np.float32) for name in ("first", "second"))
-        pixels = coloured(patch).astype(np.float32)
+        pixels = deepened(patch)
         filled = (first * (1 - share) + second * share) * pixels[..., 3:] / 255
         pixels[..., :3] += (filled - pixels[..., :3]) * values["strength"]
-        return replace(patch, pixels=np.ascontiguousarray((pixels + 0.5).astype(np.uint8)), colour=None)
+        return replace(patch, pixels=pixels, colour=None)

@@ -33,7 +33,7 @@ class Rest:
     leaving: bool = False
     index: int = 0
     count: int = 1
-    layout: Layout | None = field(default=None, hash=False, compare=False)
+    layout: Layout | None = field(default=None, hash=False, compare=False, repr=False)
     to_frame: Matrix = Matrix()
 
     @property
@@ -133,6 +133,14 @@ class StepKind:
     restless: bool = False
     """Whether it is another picture at every frame by itself; its values then hold the clip's `frame`."""
 
+    keeps_means: bool = False
+    """Whether what it makes of a mean of pictures is the mean of what it makes of each: then a streak may be made before it."""
+
+    @property
+    def paints_its_own(self) -> bool:
+        """Whether it may paint something where the picture has no ink."""
+        return type(self).adds is not StepKind.adds
+
     def weakened(self, values: Values, mix: float) -> Values:
         """The values of the same step done by a share, 0..1."""
         neutral = {each.name: each.neutral for each in self.parameters}
@@ -141,6 +149,10 @@ class StepKind:
             value, rest = values[name], neutral[name]
             made[name] = tuple(mix * each for each in value) if isinstance(value, tuple) else rest + mix * (value - rest)
         return made
+
+    def rests(self, values: Values) -> bool:
+        """Whether all values are their neutral ones: then the step changes nothing."""
+        return all(values[each.name] == each.neutral for each in self.parameters)
 
     def keeps_cover(self, values: Values) -> bool:
         """Whether an opaque picture that covers the frame still does so after the step."""

@@ -47,19 +47,18 @@ class Outline(StepKind):
         outer, inner = self._outer(values) * scale, (values["width"] - self._outer(values)) * scale
         soft = max(1.0, values["softness"] * scale)
         room = math.ceil(outer + soft / 2 + 1)
-        alpha = patch.pixels if patch.colour is not None else np.ascontiguousarray(patch.pixels[..., 3])
-        alpha = cv2.copyMakeBorder(alpha, room, room, room, room, cv2.BORDER_CONSTANT, value=0)
-        line = np.clip((outer - distance_outside(alpha)) / soft + 0.5, 0, 1) if outer > 0 else alpha / 255.0
+        alpha = cv2.copyMakeBorder(patch.alpha, room, room, room, room, cv2.BORDER_CONSTANT, value=0)
+        line = np.clip((outer - distance_outside(alpha)) / soft + 0.5, 0, 1) if outer > 0 else alpha / 255
         if inner > 0:
             # Where the ink is deeper than the line, it is no longer the line.
             line = np.clip(line - np.clip((distance_outside(255 - alpha) - inner) / soft + 0.5, 0, 1), 0, 1)
-        mask = (line * 255 * values["strength"] + 0.5).astype(np.uint8)
-        drawn = Patch(np.ascontiguousarray(mask), patch.x - room, patch.y - room, colour=parse_colour(values["colour"]), opacity=patch.opacity)
+        cover = (line * np.float32(255 * values["strength"])).astype(np.float32)
+        drawn = Patch(cover, patch.x - room, patch.y - room, colour=parse_colour(values["colour"]), opacity=patch.opacity)
         inside = patch.faded(values["fill"])
         if values["sits"] == "outside":
             if values["fill"] < 1:
                 # Hollow: the line alone must not show through where the fill was.
-                hole = (255 - alpha).astype(np.float32) / 255 + alpha.astype(np.float32) / 255 * values["fill"]
-                drawn = Patch((mask * hole + 0.5).astype(np.uint8), drawn.x, drawn.y, colour=drawn.colour, opacity=patch.opacity)
+                hole = 1 - alpha / 255 * np.float32(1 - values["fill"])
+                drawn = Patch(cover * hole, drawn.x, drawn.y, colour=drawn.colour, opacity=patch.opacity)
             return gathered([drawn, inside], context.window)
         return gathered([inside, drawn], context.window)

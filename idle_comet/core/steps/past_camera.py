@@ -31,7 +31,7 @@ class PastCamera(StepKind):
         if values["nearer"] == 0:
             return None
         x, y = rest.width / 2, rest.height / 2
-        return Matrix.shift(x, y) @ Matrix.grow(1 / max(1 - values["nearer"], 0.01)) @ Matrix.shift(-x, -y)
+        return Matrix.grow(1 / max(1 - values["nearer"], 0.01)).about(x, y)
 
     def opacity(self, values: Values) -> float:
         """What is nearer than it clears fades; far away it comes out of nothing."""

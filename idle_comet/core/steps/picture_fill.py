@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..picture import Matrix, Patch, coloured, warp_picture
+from ..picture import Matrix, Patch, deepened, warp_picture
 from .kind import StepContext, StepKind, Values
 from .parameter import Choice, Parameter, share
 
@@ -20,6 +20,7 @@ class PictureFill(StepKind):
     says = "{strength} %"
     takes = "picture"
     restless = True
+    keeps_means = True
     parameters = (
         Parameter("scale", "Scale", "%", 1, 0.2, 4, 0.01, 100, neutral=1, shown_times=100, gentle=0.02),
         Parameter("x", "Across", "px", 0, -400, 400, -20000, 20000, digits=1, gentle=3), Parameter("y", "Down", "px", 0, -400, 400, -20000, 20000, digits=1, gentle=3),
@@ -41,7 +42,7 @@ class PictureFill(StepKind):
         source = context.frame_of(media, number, max(1, int(context.scale * width * scale + 0.999)))
         to = context.matrix @ Matrix.shift(x, y) @ Matrix.grow(width * scale / source.shape[1], height * scale / source.shape[0]) @ Matrix.shift(-source.shape[1] / 2, -source.shape[0] / 2)
         under = warp_picture(source, to, patch.rect, opaque=False)
-        pixels = coloured(patch)
+        pixels = deepened(patch)
         filled = np.zeros_like(pixels)
         left, top = max(0, under.x - patch.x), max(0, under.y - patch.y)
         cut = under.pixels[max(0, patch.y - under.y):, max(0, patch.x - under.x):]
@@ -49,7 +50,6 @@ class PictureFill(StepKind):
             high, wide = min(cut.shape[0], filled.shape[0] - top), min(cut.shape[1], filled.shape[1] - left)
             filled[top:top + high, left:left + wide] = cut[:high, :wide]
         # Within the ink only; where the picture ends, the ink keeps its own colour.
-        ink = pixels[..., 3:].astype(np.float32) / 255
-        inside = filled.astype(np.float32) * ink + pixels.astype(np.float32) * (1 - filled[..., 3:].astype(np.float32) / 255)
-        out = pixels + (inside - pixels) * values["strength"]
-        return replace(patch, pixels=np.ascontiguousarray((out + 0.5).astype(np.uint8)), colour=None)
+        inside = filled * (pixels[..., 3:] / 255) + pixels * (1 - filled[..., 3:] / 255)
+        out = pixels + (inside - pixels) * np.float32(values["strength"])
+        return replace(patch, pixels=np.ascontiguousarray(out), colour=None)

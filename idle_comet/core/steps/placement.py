@@ -42,9 +42,12 @@ class Placement(StepKind):
 
     def place(self, values: Values, rest: Rest) -> Matrix:
         px, py = rest.anchor[0] + values["pivot_x"], rest.anchor[1] + values["pivot_y"]
-        about = Matrix.shift(px, py) @ Matrix.turn(values["rotation"]) @ Matrix.grow(values["scale"])
-        path = values["path"]
-        return Matrix.shift(values["x"] + path[0], values["y"] + path[1]) @ about @ Matrix.shift(-px, -py)
+        scale, path = values["scale"], values["path"]
+        turned = Matrix.grow(scale)
+        if values["rotation"]:
+            cos, sin = Matrix.turn(values["rotation"])[:2]
+            turned = Matrix(cos * scale, sin * scale, -sin * scale, cos * scale)
+        return turned.about(px, py).moved(values["x"] + path[0], values["y"] + path[1])
 
     def opacity(self, values: Values) -> float:
         return values["opacity"]

@@ -44,8 +44,7 @@ class Shadow(StepKind):
         # The way of the shadow in painted px, at the middle of what is shadowed.
         x, y = context.rest.anchor
         (ax, ay), (bx, by) = matrix.map(x, y), matrix.map(x + dx, y + dy)
-        alpha = patch.pixels if patch.colour is not None else np.ascontiguousarray(patch.pixels[..., 3])
-        shade = Patch(alpha, patch.x, patch.y, colour=parse_colour(values["colour"]))
+        shade = Patch(patch.alpha, patch.x, patch.y, colour=parse_colour(values["colour"]))
         shade = blur_patch(_moved(shade, bx - ax, by - ay), values["blur"] * context.scale, context.window)
         return gathered([shade.faded(values["strength"] * patch.opacity), patch], context.window)
 
@@ -54,7 +53,7 @@ def _moved(patch: Patch, dx: float, dy: float) -> Patch:
     """A mask moved by a fraction of a px: whole px by its origin, the rest by linear weights."""
     whole_x, whole_y = math.floor(dx), math.floor(dy)
     part_x, part_y = dx - whole_x, dy - whole_y
-    padded = np.pad(patch.pixels, 1).astype(np.float32)
+    padded = np.pad(patch.pixels, 1)
     out = ((1 - part_x) * (1 - part_y) * padded[1:, 1:] + part_x * (1 - part_y) * padded[1:, :-1]
            + (1 - part_x) * part_y * padded[:-1, 1:] + part_x * part_y * padded[:-1, :-1])
-    return Patch(np.ascontiguousarray((out + 0.5).astype(np.uint8)), patch.x + whole_x, patch.y + whole_y, colour=patch.colour)
+    return Patch(np.ascontiguousarray(out, np.float32), patch.x + whole_x, patch.y + whole_y, colour=patch.colour)

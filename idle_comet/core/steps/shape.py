@@ -20,6 +20,7 @@ class Shape(StepKind):
     takes = "drawing"
     synonyms = ("rule", "line", "rectangle", "ellipse", "polygon", "underline", "bar", "hexagon", "divider", "svg", "emblem")
     says = "{width} × {height} px"
+    keeps_means = True
     parameters = (
         Parameter("width", "Width", "px", 0, 0, 600, 0, 20000, digits=1), Parameter("height", "Height", "px", 3, 0, 300, 0, 20000, digits=1),
         Parameter("away", "Away", "px", 10, -100, 200, -20000, 20000, digits=1),

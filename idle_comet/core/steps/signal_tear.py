@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from ..motion import Strengths
-from ..picture import Patch, coloured, field
+from ..picture import Patch, deepened, field
 from .kind import Ready, Rest, StepContext, StepKind, Values
 from .parameter import Parameter, whole
 from .scatter import chance
@@ -42,7 +42,7 @@ class SignalTear(StepKind):
         room = math.ceil((values["tear"] + values["split"]) * context.scale) + 1
         upright = context.matrix.flat and context.matrix.b == context.matrix.c == 0
         above = 0 if upright else room
-        pixels = cv2.copyMakeBorder(coloured(patch), above, above, room, room, cv2.BORDER_CONSTANT, value=(0, 0, 0, 0))
+        pixels = cv2.copyMakeBorder(deepened(patch), above, above, room, room, cv2.BORDER_CONSTANT, value=(0, 0, 0, 0))
         height, width = pixels.shape[:2]
         if not upright:
             return self._turned(Patch(pixels, patch.x - room, patch.y - room, opacity=patch.opacity), values, context)

@@ -36,7 +36,7 @@ class Stretch(StepKind):
             return None
         x, y = rest.anchor
         lean = Matrix(1.0, 0.0, -tan(radians(values["lean"])), 1.0)
-        return Matrix.shift(x, y) @ lean @ Matrix.grow(values["across"], values["down"]) @ Matrix.shift(-x, -y)
+        return (lean @ Matrix.grow(values["across"], values["down"])).about(x, y)
 
     def presence(self, values: Values) -> float:
         return min(1.0, values["across"] * values["down"])

@@ -15,6 +15,7 @@ class Sweep(StepKind):
     group = "arrival"
     synonyms = ("wipe on", "soft wipe", "reading direction", "gradient wipe")
     says = "{shown} % shown"
+    keeps_means = True
     parameters = (share("shown", "Shown"), Parameter("feather", "Feather", "px", 60, 0, 400, 0, 4000))
     choices = (towards("Towards", "right"),)
     ready = (

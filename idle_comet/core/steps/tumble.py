@@ -38,7 +38,7 @@ class Tumble(StepKind):
             return None
         x, y = rest.anchor
         turned = Matrix.tilt(values["tilt"], values["swing"], values["roll"], max(values["eye"], 1.0))
-        return Matrix.shift(x, y) @ turned @ Matrix.grow(values["size"]) @ Matrix.shift(-x, -y)
+        return (turned @ Matrix.grow(values["size"])).about(x, y)
 
     def presence(self, values: Values) -> float:
         return min(1.0, values["size"] ** 2)

@@ -7,7 +7,7 @@ from typing import Hashable, NamedTuple, Sequence
 import numpy as np
 import skia
 
-from ..picture import Matrix, Patch, Rect, covered, over, parse_colour
+from ..picture import Matrix, Patch, Rect, covered, mean_covered, over, parse_colour, travelled
 from ..remember import BUDGET
 from .faces import octave_of
 from .layout import Glyph, Layout
@@ -23,15 +23,41 @@ class Inking(NamedTuple):
     fill: float
 
 
+class Smear(NamedTuple):
+    """Where letters stand while a shutter is open: `looks` at even times from its opening to its closing, each a matrix and
+    an opacity; `count` moments are painted. Where the way `bends` it is a parabola through each three looks (their number
+    is odd), otherwise it is straight between them, as past a jump."""
+
+    looks: tuple[tuple[Matrix, float], ...]
+    count: int
+    bends: bool = False
+
+    def moments(self) -> tuple[np.ndarray, np.ndarray]:
+        """The matrices (count, 9) and the opacities (count,) of the moments painted."""
+        at = (np.arange(self.count) + 0.5) / self.count * (len(self.looks) - 1)
+        looks = np.array([(*matrix, opacity) for matrix, opacity in self.looks])
+        if self.bends:
+            first = np.minimum(at.astype(int) // 2 * 2, len(self.looks) - 3)
+            part = (at - first)[:, None]
+            a, b, c = looks[first], looks[first + 1], looks[first + 2]
+            made = a + (b - a) * part + (c - 2 * b + a) * part * (part - 1) / 2
+        else:
+            first = np.minimum(at.astype(int), len(self.looks) - 2)
+            made = looks[first] + (looks[first + 1] - looks[first]) * (at - first)[:, None]
+        return made[:, :9].copy(), np.clip(made[:, 9], 0, 1)
+
+
 class Pose(NamedTuple):
     """Letters that stand together somewhere: `letters` None is all of them. `matrix` leads from em to px of the painted picture."""
 
-    letters: frozenset[int] | None
+    letters: tuple[int, ...] | None
     matrix: Matrix
     opacity: float = 1.0
     inking: Inking | None = None
     swaps: tuple[tuple[int, str], ...] = ()
     """Letters shown as another character, in their own place."""
+    smear: Smear | None = None
+    """While a shutter is open: the moments whose mean is painted, in place of `matrix` and `opacity`."""
 
 
 def paint_text(layout: Layout, poses: Sequence[Pose], window: Rect, colour: tuple[int, int, int]) -> Patch:
@@ -41,7 +67,7 @@ def paint_text(layout: Layout, poses: Sequence[Pose], window: Rect, colour: tupl
     pixels, and its paths are sampled on four lines a pixel; either is seen in a slow drift.
     """
     # One px of room: an outline's edge reaches into the next pixel.
-    shown = [(pose, _bounds(layout, pose).meets(window)) for pose in poses if pose.opacity > 0 and pose.matrix.scale > 1e-9]
+    shown = [(pose, _bounds(layout, pose).meets(window)) for pose in poses if pose.opacity > 0 and (pose.smear or pose.matrix.scale > 1e-9)]
     shown = [(pose, bounds) for pose, bounds in shown if not bounds.empty]
     if not shown:
         return Patch.empty()
@@ -49,21 +75,30 @@ def paint_text(layout: Layout, poses: Sequence[Pose], window: Rect, colour: tupl
     for _, bounds in shown[1:]:
         area = area.joins(bounds)
     box = area.whole()
+    height, width = box[3] - box[1], box[2] - box[0]
+    # Edges of type that is wholly there bear being rounded; a fade does not.
+    whole = all(_whole(pose) for pose, _ in shown)
     if not layout.colours and not layout.pictures:
-        total = np.zeros((box[3] - box[1], box[2] - box[0]), np.float32)
+        total = np.zeros((height, width), np.float32)
         for sort in _alike(shown):
             _add(total, box, layout, sort)
-        return Patch((np.minimum(total, 1.0) * np.float32(255) + np.float32(0.5)).astype(np.uint8), box[0], box[1], colour=colour)
-    pixels = np.zeros((box[3] - box[1], box[2] - box[0], 4), np.uint8)
+        return Patch(_coverage(total, whole), box[0], box[1], colour=colour)
+    pixels = np.zeros((height, width, 4), np.float32)
     for sort in _alike(shown):
         for own in (None, *sorted(layout.colours)):
-            total = np.zeros(pixels.shape[:2], np.float32)
+            total = np.zeros((height, width), np.float32)
             _add(total, box, layout, sort, own)
-            mask = (np.minimum(total, 1.0) * np.float32(255) + np.float32(0.5)).astype(np.uint8)
-            over(pixels, Patch(mask, 0, 0, colour=parse_colour(own) if own else colour))
+            over(pixels, Patch(_coverage(total, whole), 0, 0, colour=parse_colour(own) if own else colour))
         if layout.pictures:
             _pictures(pixels, box, layout, sort)
     return Patch(pixels, box[0], box[1])
+
+
+def _coverage(total: np.ndarray, rounded: bool) -> np.ndarray:
+    """Shares of a px, cut at all of it, as code values."""
+    cover = np.minimum(total, 1.0, out=total)
+    cover *= np.float32(255)
+    return (cover + np.float32(0.5)).astype(np.uint8) if rounded else cover
 
 
 _Shown = Sequence[tuple[Pose, Rect]]
@@ -71,8 +106,13 @@ _Shown = Sequence[tuple[Pose, Rect]]
 
 def _alike(shown: _Shown) -> list[_Shown]:
     """Poses that are wholly there are filled together, so that letters abut without a seam; one that fades is alone."""
-    whole = [each for each in shown if each[0].opacity >= 1 and each[0].inking is None]
-    return [each for each in (whole, *([one] for one in shown if one[0].opacity < 1 or one[0].inking is not None)) if each]
+    whole = [each for each in shown if _whole(each[0])]
+    return [each for each in (whole, *([one] for one in shown if not _whole(one[0]))) if each]
+
+
+def _whole(pose: Pose) -> bool:
+    """Whether all of its ink is there, in one place."""
+    return pose.opacity >= 1 and pose.inking is None and not pose.smear
 
 
 def _add(total: np.ndarray, box: tuple[int, int, int, int], layout: Layout, poses: _Shown, own: str | None = None) -> None:
@@ -84,6 +124,10 @@ def _add(total: np.ndarray, box: tuple[int, int, int, int], layout: Layout, pose
     x0, y0, x1, y1 = area.whole()
     pieces = []
     strokes = None
+    if poses[0][0].smear:
+        pose, bounds = poses[0]
+        total[y0 - box[1]:y1 - box[1], x0 - box[0]:x1 - box[0]] += _streak(layout, pose, bounds, own)
+        return
     for pose, bounds in poses:
         to = Matrix.shift(-x0, -y0) @ pose.matrix
         if pose.inking is None or pose.inking.fill > 0:
@@ -98,12 +142,43 @@ def _add(total: np.ndarray, box: tuple[int, int, int, int], layout: Layout, pose
         part += strokes * np.float32(opacity)
 
 
+_LONG = 24
+"""Moments from which on mere travel is painted once and shifted."""
+
+
+def _streak(layout: Layout, pose: Pose, bounds: Rect, own: str | None) -> np.ndarray:
+    """The mean coverage of a pose over its moments, (h, w) float32 over the whole px of the bounds."""
+    x0, y0, x1, y1 = bounds.whole()
+    looks = pose.smear.looks
+    largest = max((matrix for matrix, _ in looks), key=lambda matrix: matrix.scale)
+    outlines = _outlines(layout, pose._replace(matrix=largest), bounds, own)
+    pieces = np.concatenate(outlines) if outlines else np.empty((0, 4))
+    total = np.zeros((y1 - y0, x1 - x0), np.float32)
+    if not len(pieces):
+        return total
+    moments, seen = pose.smear.moments()
+    first = looks[0][0]
+    if pose.smear.count > _LONG and all(matrix.flat and matrix[:4] == first[:4] and opacity == looks[0][1] for matrix, opacity in looks):
+        middle = Matrix(*moments[len(moments) // 2])
+        left, top, right, foot = _bounds(layout, pose._replace(matrix=middle, smear=None)).whole()
+        still = Patch(covered(_moved(pieces, Matrix.shift(-left, -top) @ middle), right - left, foot - top), left, top, colour=(0, 0, 0))
+        streak = travelled(still, [(e - middle.e, f - middle.f) for e, f in moments[:, 4:6]], Rect(x0, y0, x1, y1))
+        if not streak.rect.empty:
+            part = total[streak.y - y0:streak.y - y0 + streak.height, streak.x - x0:streak.x - x0 + streak.width]
+            part += streak.pixels * np.float32(looks[0][1])
+        return total
+    # First the moment's own place, then the corner of what is painted.
+    moments[:, 0:6:2] -= x0 * moments[:, 6:9]
+    moments[:, 1:6:2] -= y0 * moments[:, 6:9]
+    return mean_covered(pieces, moments, seen / len(moments), x1 - x0, y1 - y0)
+
+
 def _glyphs(layout: Layout, pose: Pose, bounds: Rect) -> list[Glyph]:
     """The pose's glyphs with ink in sight. Whole lines that are out of sight cost nothing."""
     if pose.letters is None:
         glyphs = [glyph for first, end in _near(layout, pose, bounds) for glyph in layout.glyphs[first:end]]
     else:
-        glyphs = [glyph for letter in sorted(pose.letters) for glyph in layout.of_letter[letter]]
+        glyphs = [glyph for letter in pose.letters for glyph in layout.of_letter[letter]]
     if pose.swaps:
         swaps = dict(pose.swaps)
         glyphs = [found for glyph in glyphs if (found := _swapped(layout, glyph, swaps[glyph.letter]) if glyph.letter in swaps else glyph)]
@@ -173,6 +248,11 @@ def _bounds(layout: Layout, pose: Pose) -> Rect:
         return ink
     if pose.swaps:
         ink = ink.grown(0.6)
+    if pose.smear:
+        area = Rect(0, 0, 0, 0)
+        for matrix, _ in pose.smear.looks:
+            area = area.joins(ink.through(matrix))
+        return area.grown(1)
     return ink.grown(pose.inking.pen / 2 if pose.inking else 0).through(pose.matrix).grown(1)
 
 
@@ -205,8 +285,9 @@ def _strokes(glyphs: list[Glyph], inking: Inking, to: Matrix, width: int, height
 
 def _pictures(pixels: np.ndarray, box: tuple[int, int, int, int], layout: Layout, poses: _Shown) -> None:
     """Glyphs that are pictures in colours, drawn where they stand."""
+    drawn = np.zeros(pixels.shape, np.uint8)
     info = skia.ImageInfo.Make(pixels.shape[1], pixels.shape[0], skia.kRGBA_8888_ColorType, skia.kPremul_AlphaType)
-    canvas = skia.Surface.MakeRasterDirect(info, pixels, pixels.strides[0]).getCanvas()
+    canvas = skia.Surface.MakeRasterDirect(info, drawn, drawn.strides[0]).getCanvas()
     smooth = skia.SamplingOptions(skia.FilterMode.kLinear, skia.MipmapMode.kLinear)
     for pose, bounds in poses:
         for glyph in _glyphs(layout, pose, bounds):
@@ -215,6 +296,7 @@ def _pictures(pixels: np.ndarray, box: tuple[int, int, int, int], layout: Layout
                 to = Matrix.shift(-box[0], -box[1]) @ pose.matrix @ Matrix.shift(glyph.x, glyph.y) @ Matrix.grow(glyph.size)
                 canvas.setMatrix(skia_matrix(to))
                 canvas.drawImageRect(picture[0], skia.Rect.MakeLTRB(*picture[1]), smooth, skia.Paint(AntiAlias=True, Alphaf=pose.opacity))
+    over(pixels, Patch(drawn, 0, 0))
 
 
 def _swapped(layout: Layout, glyph: Glyph, character: str) -> Glyph | None:

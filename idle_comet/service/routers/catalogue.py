@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from ...core.compose.smear import CEILINGS
+from ...core.compose.shutter import CEILINGS
 from ...core.edits import EditError
 from ...core.motion import STARTING_POINTS, Ease, EaseError, describe_ease, read_css, write_css
 from ...core.motion.ease import trace

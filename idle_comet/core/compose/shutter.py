@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import math
+from typing import Callable
 
 from ..moment.evaluate import evaluate_clip
-from ..moment.scene import FootageNow, Layer, Scene, TextNow
+from ..moment.scene import FootageNow, Layer, TextNow
 from ..moment.standing import stand
 from ..picture import Matrix, Rect
 from ..steps import KINDS
-from .layers import LayerPlan, SmearPlan, plan_layer
+from .clip import Inside, plan_clip
+from .exposed_letters import exposed_letters
+from .graph import Averaged, Seen, Travelled
+from .sight import Sight
 
 CEILINGS = {True: 96, False: 16}
 """The most pictures painted for one frame, as exported and in a light preview. Mere travel needs one picture only."""
@@ -23,58 +27,65 @@ _SHORT = 6.0
 _LOOKS = {True: 9, False: 5}
 """Moments at which the exposure is looked at to tell how far things travel."""
 
+Point = tuple[float, float]
 
-def plan_smear(scene: Scene, layer: Layer, view: Matrix, width: int, height: int, exact: bool) -> LayerPlan | SmearPlan | None:
-    """One sample for each px that the outermost corner travels; plain travel is one picture shifted."""
-    seen = Rect(0, 0, width, height)
-    still = layer._replace(exposure=None)
-    looks = _LOOKS[exact]
-    moments = [_moment(layer, (i + 0.5) / looks) for i in range(looks)]
-    moments = [each for each in moments if each is not None]
+
+def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
+    """The picture of a clip, with its motion blur if it has any and moves.
+
+    One sample for each px that the outermost corner travels; plain travel is one picture shifted.
+    """
+    if layer.exposure is None:
+        return plan_clip(layer, sight, inside)
+    if isinstance(layer.content, TextNow) and any(step.parts for step in layer.steps):
+        letters = exposed_letters(layer, sight, lambda share, members: moment_of(layer, share, members), CEILINGS[sight.exact])
+        if letters is not None:
+            return letters.seen
+    looks = _LOOKS[sight.exact]
+    moments = [each for each in (moment_of(layer, (i + 0.5) / looks) for i in range(looks)) if each is not None]
     if not moments or all(_same(each, moments[0]) for each in moments):
-        return plan_layer(scene, still, view, seen)
-    corners = [_corners(scene, each, view) for each in moments]
+        return plan_clip(layer._replace(exposure=None), sight, inside)
+    corners = [_corners(sight, each) for each in moments]
     if any(len(each) != len(corners[0]) for each in corners):
         corners = [each[:4] for each in corners]
     travel = _way(corners)
     origin = corners[looks // 2][0] if len(corners) == looks else None
     shifts = [((i + 0.5) / looks, (quad[0][0] - origin[0], quad[0][1] - origin[1])) for i, quad in enumerate(corners)] if origin else []
     # Further than a few frames' breadth one picture with room for it all would be too large to paint.
-    only_travels = bool(shifts) and travel < 3 * max(width, height) and _only_travels(moments, corners)
+    only_travels = bool(shifts) and travel < 3 * sight.span and _only_travels(moments, corners)
     # A sharp edge has the spread of the place between pixels at which it was painted; in a short streak that is seen.
-    short = only_travels and exact and 0.5 <= travel < _SHORT and not isinstance(layer.content, FootageNow)
+    short = only_travels and sight.exact and 0.5 <= travel < _SHORT and not isinstance(layer.content, FootageNow)
     if only_travels and not short:
-        return _travelling(scene, layer, moments[looks // 2], view, seen, shifts, travel)
-    grown = [_grown(scene, each, view) for each in moments]
+        return _travelling(layer, moments[looks // 2], sight, inside, shifts, travel)
+    grown = [_grown(sight, each) for each in moments]
     travel = max([travel, *(_way([each[step] for each in grown]) for step in grown[0] if all(step in each for each in grown))])
-    wanted = max(_LEAST[exact] if travel >= 0.5 else _LEAST[exact] // 2, math.ceil(4 * travel if short else travel))
-    count = min(wanted, CEILINGS[exact])
+    least = _LEAST[sight.exact] if travel >= 0.5 else _LEAST[sight.exact] // 2
+    wanted = max(least, math.ceil(4 * travel if short else travel))
+    count = min(wanted, CEILINGS[sight.exact])
     if count == 1:
-        return plan_layer(scene, moments[looks // 2], view, seen)
-    samples = []
-    for i in range(count):
-        moment = _moment(layer, (i + 0.5) / count)
-        planned = moment and plan_layer(scene, moment, view, seen)
-        if planned:
-            samples.append(planned)
+        return plan_clip(moments[looks // 2], sight, inside)
+    planned = [moment and plan_clip(moment, sight, inside) for moment in (moment_of(layer, (i + 0.5) / count) for i in range(count))]
+    samples = [one for one in planned if one]
     if not samples:
         return None
     # Samples in which nothing is seen still count: they are nothing for their part of the time.
-    samples = [one._replace(opacity=one.opacity * len(samples) / count) for one in samples]
-    return SmearPlan(layer.clip, tuple(samples), (), wanted, ("samples", *((one.key, one.opacity) for one in samples)))
+    share = len(samples) / count
+    faded = tuple(Seen(one.picture, one.opacity * share) for one in samples)
+    return Seen(Averaged(faded, sight.window, wanted), 1.0, layer.blend, layer.clip)
 
 
-def _way(corners: list[list[tuple[float, float]]]) -> float:
+def moment_of(layer: Layer, share: float, letters: frozenset[int] | None = None) -> Layer | None:
+    """The clip at a moment of its exposure, 0 as the shutter opens to 1 as it closes; of its words only some letters."""
+    exposure = layer.exposure
+    at = exposure.opens + (exposure.closes - exposure.opens) * share
+    return evaluate_clip(exposure.project, exposure.clip, at, exposure.frame, letters)
+
+
+def _way(corners: list[list[Point]]) -> float:
     """How far the corner that goes furthest travels from look to look."""
     legs = [max(math.dist(a, b) for a, b in zip(one, other)) for one, other in zip(corners, corners[1:])]
     # The outermost looks stand half a look inside the exposure's ends.
     return sum(legs) * len(corners) / max(1, len(legs))
-
-
-def _moment(layer: Layer, share: float) -> Layer | None:
-    exposure = layer.exposure
-    at = exposure.opens + (exposure.closes - exposure.opens) * share
-    return evaluate_clip(exposure.project, exposure.clip, at, exposure.frame)
 
 
 def _same(one: Layer, other: Layer) -> bool:
@@ -85,34 +96,35 @@ def _places(step) -> bool:
     return KINDS[step.kind].group == "place"
 
 
-def _corners(scene: Scene, layer: Layer, view: Matrix) -> list[tuple[float, float]]:
+def _corners(sight: Sight, layer: Layer) -> list[Point]:
     """Corners of what is painted; of every unit, where units move on their own."""
-    standing = stand(layer.content, scene.width, scene.height)
+    standing = stand(layer.content, sight.width, sight.height)
     rests = {}
 
-    def corners(box: Rect, letter: int | None) -> list[tuple[float, float]]:
-        matrix = view
+    def corners(box: Rect, letter: int | None) -> list[Point]:
+        matrix = sight.view
         for step in reversed(layer.steps):
             number = step.of_letter[letter] if step.parts and letter is not None else None
             known = rests.get((id(step), number))
             if known is None:
                 part = step.parts[number] if number is not None else step
-                rest = standing.rest_of(part.unit, part.index, step.leaving, step.pivot) if number is not None else standing.rest(step.leaving, step.pivot)
+                rest = (standing.rest_of(part.unit, part.index, step.leaving, step.pivot) if number is not None
+                        else standing.rest(step.leaving, step.pivot))
                 known = rests[id(step), number] = KINDS[step.kind].place(part.values, rest) or Matrix()
             matrix = matrix @ known
         return box.corners(matrix)
 
     if any(step.parts for step in layer.steps):
-        letters = {tuple(step.of_letter[letter] for step in layer.steps if step.parts): letter for letter in range(len(standing.layout.units["letter"]))}
         units = standing.layout.units["letter"]
+        letters = {tuple(step.of_letter[letter] for step in layer.steps if step.parts): letter for letter in range(len(units))}
         return [corner for letter in letters.values() for corner in corners(units[letter].ink.through(standing.matrix), letter)]
     return corners(standing.ink if isinstance(layer.content, TextNow) and not standing.ink.empty else standing.box, None)
 
 
-def _grown(scene: Scene, layer: Layer, view: Matrix) -> dict[int, list[tuple[float, float]]]:
+def _grown(sight: Sight, layer: Layer) -> dict[int, list[Point]]:
     """Corners of what steps paint of their own, such as a backing that opens, by the step's place in the clip."""
-    standing = stand(layer.content, scene.width, scene.height)
-    found, matrix = {}, view
+    standing = stand(layer.content, sight.width, sight.height)
+    found, matrix = {}, sight.view
     for number in range(len(layer.steps) - 1, -1, -1):
         step = layer.steps[number]
         if step.parts:
@@ -125,10 +137,10 @@ def _grown(scene: Scene, layer: Layer, view: Matrix) -> dict[int, list[tuple[flo
     return found
 
 
-def _only_travels(moments: list[Layer], corners: list[list[tuple[float, float]]]) -> bool:
+def _only_travels(moments: list[Layer], corners: list[list[Point]]) -> bool:
     """Whether all moments are one picture at different places."""
     first = moments[0]
-    if any(step.parts for moment in moments for step in moment.steps):
+    if any(step.parts or step.masks for moment in moments for step in moment.steps):
         return False
     for moment, quad in zip(moments[1:], corners[1:]):
         dx, dy = quad[0][0] - corners[0][0][0], quad[0][1] - corners[0][0][1]
@@ -152,18 +164,18 @@ _FINEST = 1 / 2048
 """Share of the exposure below which a leg is not looked at again: what is still far apart there is a jump."""
 
 
-def _travelling(scene: Scene, layer: Layer, middle: Layer, view: Matrix, seen: Rect, looks: list[tuple[float, tuple[float, float]]], travel: float) -> LayerPlan | SmearPlan | None:
+def _travelling(layer: Layer, middle: Layer, sight: Sight, inside: Inside, looks: list[tuple[float, Point]], travel: float) -> Seen | None:
     """One picture, with room for all that travels into the frame, and where it stands from moment to moment."""
-    origin = _corners(scene, middle, view)[0]
+    origin = _corners(sight, middle)[0]
 
-    def stands(share: float) -> tuple[float, float]:
-        moment = _moment(layer, share)
-        corner = _corners(scene, moment, view)[0] if moment is not None else origin
+    def stands(share: float) -> Point:
+        moment = moment_of(layer, share)
+        corner = _corners(sight, moment)[0] if moment is not None else origin
         return corner[0] - origin[0], corner[1] - origin[1]
 
     way = _looked_closer([(0.0, stands(0.0)), *looks, (1.0, stands(1.0))], stands)
     room = max(max(abs(x), abs(y)) for _, (x, y) in way) + 4
-    planned = plan_layer(scene, middle, view, seen.grown(math.ceil(room)), seen)
+    planned = plan_clip(middle, sight._replace(window=sight.window.grown(math.ceil(room))), inside)
     if planned is None or travel < 0.05:
         return planned
     # Eight to a px: the mean of the moments is then as good as the mean over time.
@@ -176,11 +188,10 @@ def _travelling(scene: Scene, layer: Layer, middle: Layer, view: Matrix, seen: R
         (t0, (x0, y0)), (t1, (x1, y1)) = way[leg], way[leg + 1]
         part = (share - t0) / (t1 - t0)
         shifts.append((x0 + (x1 - x0) * part, y0 + (y1 - y0) * part) if t1 - t0 > _FINEST else ((x0, y0) if part < 0.5 else (x1, y1)))
-    key = ("travel", planned.key, tuple(shifts[::max(1, count // 64)]), seen)
-    return SmearPlan(planned.clip, (planned._replace(opacity=1.0),), tuple(shifts), math.ceil(travel), key, planned.opacity)
+    return Seen(Travelled(planned.picture, tuple(shifts), sight.window, math.ceil(travel)), planned.opacity, planned.mode, planned.clip)
 
 
-def _looked_closer(way: list[tuple[float, tuple[float, float]]], stands) -> list[tuple[float, tuple[float, float]]]:
+def _looked_closer(way: list[tuple[float, Point]], stands: Callable[[float], Point]) -> list[tuple[float, Point]]:
     """The way with looks in between wherever it is not straight, down to a jump itself."""
     made = [way[0]]
     open_legs = list(zip(way, way[1:]))[::-1]

@@ -1,0 +1,47 @@
+"""From a clip's last step back to its content: through which transform, in which window each step works."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from ..moment.scene import StepNow
+from ..picture import Matrix, Rect
+from ..steps import KINDS, Rest, enlargement
+from ..type import Inking
+from .graph import MaskPlan, Picture, Stepped, StepPlan
+
+
+class Back(NamedTuple):
+    """What lies between a picture and what is seen of it: each step works in the space that its later placements define."""
+
+    matrix: Matrix
+    window: Rect
+    exact: bool
+    opacity: float = 1.0
+    steps: tuple[StepPlan, ...] = ()
+    inking: Inking | None = None
+    spreads: bool = True
+
+    def before(self, step: StepNow, rest: Rest, only: Rect | None = None, masks: tuple[MaskPlan, ...] = ()) -> "Back | None":
+        """The same, with one step more in front; None where nothing is left to see."""
+        kind = KINDS[step.kind]
+        steps, window = self.steps, self.window
+        if step.mix > 0 and kind.changes_pixels(step.values):
+            only = only if kind.adds(step.values, rest) is not None else None
+            steps = (StepPlan(step, self.matrix, window, rest, self.exact, only, masks), *steps)
+            if self.spreads:
+                # However near to the eye, no more is asked for than a few frames beside the frame.
+                most = 3 * max(window.x1 - window.x0, window.y1 - window.y0, 256)
+                window = window.grown(min(kind.margin(step.values, rest) * enlargement(self.matrix, rest), most))
+        placed = kind.place(step.values, rest)
+        matrix = self.matrix if placed is None else self.matrix @ placed
+        opacity = self.opacity * (1 - step.mix * (1 - kind.opacity(step.values)))
+        if opacity <= 0 or enlargement(matrix, rest) < 1e-9:
+            return None
+        return self._replace(matrix=matrix, window=window, opacity=opacity, steps=steps, inking=kind.inking(step.values, rest) or self.inking)
+
+    def over(self, picture: Picture) -> Picture:
+        """The picture with the steps done to it."""
+        for step in self.steps:
+            picture = Stepped(picture, step)
+        return picture

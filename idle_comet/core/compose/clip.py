@@ -1,0 +1,136 @@
+"""The picture of one clip at one moment: its content, the steps done to it, its masks."""
+
+from __future__ import annotations
+
+from typing import Protocol
+
+from ..moment.scene import FootageNow, GroupNow, Layer, Scene, StepNow, TextNow, TreatmentNow
+from ..moment.standing import Standing, content_size, stand
+from ..picture import Matrix, Rect, covered_by
+from ..steps import KINDS
+from ..type import Inking, Pose
+from .back import Back
+from .graph import Blended, MaskPlan, Picture, Seen, Shared, Source, Stepped
+from .letters import adds, letters_of, splits
+from .sight import Sight
+
+
+class Inside(Protocol):
+    """Plans what other pictures a clip's picture is made of: what a group holds, what lies below a treatment, and
+    another clip that a mask looks at."""
+
+    def scene(self, scene: Scene, sight: Sight) -> Blended: ...
+
+    def below(self, sight: Sight) -> Picture: ...
+
+    def clip(self, layer: Layer, sight: Sight) -> Seen | None: ...
+
+
+def plan_clip(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
+    """The picture of one clip, or None when nothing of it lies in what is asked for."""
+    standing = stand(layer.content, sight.width, sight.height)
+    active = [step for step in layer.steps if step.mix > 0 or step.parts]
+    back = Back(sight.view, sight.window, sight.exact, spreads=sight.spreads)
+    planned = _chain(layer, standing, active, back, sight, inside)
+    if planned is None:
+        return None
+    picture, opacity = planned
+    return Seen(picture, opacity, layer.blend, layer.clip)
+
+
+_Chained = tuple[Picture, float]
+
+
+def _chain(layer: Layer, standing: Standing, steps: list[StepNow], back: Back | None, sight: Sight, inside: Inside) -> _Chained | None:
+    """The content with these steps done, and its opacity; what comes after them is in `back`."""
+    split = max((index for index, step in enumerate(steps) if splits(step, standing)), default=-1)
+    for place in range(len(steps) - 1, split, -1):
+        step = steps[place]
+        if back is None:
+            return None
+        masks = _masks(step, back.matrix, back.window, sight, inside)
+        if masks and not KINDS[step.kind].changes_pixels(step.values):
+            return _partly(layer, standing, steps[:place], step, masks, back, sight, inside)
+        back = back.before(step, standing.rest(step.leaving, step.pivot), masks=masks)
+    if back is None:
+        return None
+    if split < 0:
+        return _content(layer, standing, back, sight, inside)
+    masked = next((place for place in range(split, -1, -1) if steps[place].masks), None)
+    if masked is not None and (steps[masked].parts or not KINDS[steps[masked].kind].changes_pixels(steps[masked].values)):
+        step = steps[masked]
+        masks = _masks(step, back.matrix, back.window, sight, inside)
+        without, done = steps[:masked] + steps[masked + 1:], [*steps[:masked], step._replace(masks=()), *steps[masked + 1:]]
+        return _both(_chain(layer, standing, without, back._replace(steps=()), sight, inside),
+                     _chain(layer, standing, done, back._replace(steps=()), sight, inside), masks, back)
+    found = letters_of(layer, standing, steps[:split + 1], back, sight,
+                       {id(step): _masks(step, back.matrix, back.window, sight, inside) for step in steps if step.masks})
+    return found and (back.over(found[0]), found[1])
+
+
+def _partly(layer: Layer, standing: Standing, earlier: list[StepNow], step: StepNow, masks: tuple[MaskPlan, ...], back: Back,
+            sight: Sight, inside: Inside) -> _Chained | None:
+    """A step that places or fades, done only where its masks are: the picture without it and the picture with it."""
+    undone = back._replace(steps=())
+    done = undone.before(step, standing.rest(step.leaving, step.pivot))
+    return _both(_chain(layer, standing, earlier, undone, sight, inside),
+                 done and _chain(layer, standing, earlier, done, sight, inside), masks, back)
+
+
+def _both(without: _Chained | None, with_it: _Chained | None, masks: tuple[MaskPlan, ...], back: Back) -> _Chained | None:
+    sides = [Blended((Seen(*side),) if side else (), back.window) for side in (without, with_it)]
+    if not any(side.children for side in sides):
+        return None
+    return back.over(Shared(*sides, 1.0, masks)), 1.0
+
+
+def _masks(step: StepNow, matrix: Matrix, window: Rect, sight: Sight, inside: Inside) -> tuple[MaskPlan, ...]:
+    made = []
+    for mask in step.masks:
+        seen = None
+        if mask.layer is not None:
+            # Another clip stands where it stands: what is done to this one does not move it.
+            seen = inside.clip(mask.layer, sight._replace(window=window))
+        picture = None if seen is None else Blended((seen,), window)
+        made.append(MaskPlan(mask, matrix, picture))
+    return tuple(made)
+
+
+def _content(layer: Layer, standing: Standing, back: Back, sight: Sight, inside: Inside) -> _Chained | None:
+    content = layer.content
+    matrix = back.matrix @ standing.matrix
+    if isinstance(content, GroupNow):
+        held = inside.scene(content.scene, sight._replace(view=back.matrix, window=back.window))
+        return (back.over(held), back.opacity) if held.children or adds(back.steps) else None
+    if isinstance(content, TreatmentNow):
+        return back.over(inside.below(sight._replace(view=back.matrix, window=back.window))), back.opacity
+    if not adds(back.steps) and bounds_of(content, standing, matrix, back.inking).meets(back.window).empty:
+        return None
+    poses = (Pose(None, matrix, 1.0, back.inking),) if isinstance(content, TextNow) else ()
+    return back.over(Source(content, matrix, back.window, sight.frame, sight.exact, poses)), back.opacity
+
+
+def bounds_of(content: TextNow | FootageNow | object, standing: Standing, matrix: Matrix, inking: Inking | None) -> Rect:
+    """Painted bounds of the content; blur and such only spread what lies in the grown window."""
+    if isinstance(content, TextNow) and standing.ink.empty:
+        return standing.ink
+    return standing.ink.grown(inking.pen * standing.matrix.scale / 2 if inking else 0).through(matrix @ standing.matrix.inverse()).grown(1)
+
+
+def hides_all_below(seen: Seen, window: Rect) -> bool:
+    """Whether a picture covers all of a window and lets nothing through."""
+    if seen.opacity < 1 or seen.mode != "normal":
+        return False
+    picture = seen.picture
+    while isinstance(picture, Stepped):
+        if picture.plan.masks and not all(mask.picture is None for mask in picture.plan.masks):
+            return False
+        if not KINDS[picture.plan.step.kind].keeps_cover(picture.plan.step.values):
+            return False
+        picture = picture.child
+    if not isinstance(picture, Source) or isinstance(picture.content, TextNow):
+        return False
+    if isinstance(picture.content, FootageNow) and picture.content.alpha:
+        return False
+    # Edges are carried on past the frame, so that what covers it covers it after a blur too.
+    return covered_by(Rect(0, 0, *content_size(picture.content)), picture.matrix, window)

@@ -1,0 +1,78 @@
+"""Laying patches over each other: a frame with its one rounding, or a picture over nothing."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Sequence
+
+import numpy as np
+
+from ..picture import EVERYWHERE, Mode, Patch, Rect, area_of, blend, round_into, set_down
+
+_BAND = 48
+"""Rows done at a time: few enough to stay near the processor while all patches are laid over them."""
+
+Laid = Sequence[tuple[Patch, Mode]]
+
+
+def laid(patches: Laid, width: int, height: int, background: tuple[int, int, int]) -> np.ndarray:
+    """(height, width, 4) uint8: patches on a colour, from the bottom up, rounded once.
+
+    Where nothing but a picture that fills the frame is seen, its own pixels are taken as they are.
+    """
+    ground = _ground(patches[0], width, height) if patches else None
+    if ground is None:
+        frame = filled(width, height, background, np.uint8)
+    else:
+        frame, patches = ground, patches[1:]
+    whole = Rect(0, 0, width, height)
+    for top in range(0, height, _BAND):
+        rows = whole.meets(Rect(0, top, width, top + _BAND))
+        here = [(patch, mode) for patch, mode in patches if patch.opacity > 0 and not patch.rect.meets(rows).empty]
+        area = area_of([patch for patch, _ in here], rows)
+        if area.empty:
+            continue
+        x0, y0, x1, y1 = area.whole()
+        deep = frame[y0:y1, x0:x1].astype(np.float32)
+        for patch, mode in here:
+            blend(deep, replace(patch, x=patch.x - x0, y=patch.y - y0), mode)
+        round_into(frame, deep, x0, y0)
+    return frame
+
+
+def filled(width: int, height: int, colour: tuple[int, int, int], kind: type) -> np.ndarray:
+    """(height, width, 4) of one opaque colour, uint8 or float32."""
+    pixels = np.empty((height, width, 4), kind)
+    # One row is filled px by px, the others are copies of it: that is ten times as fast.
+    pixels[0] = (*colour, 255)
+    pixels[1:] = pixels[0]
+    return pixels
+
+
+def _ground(lowest: tuple[Patch, Mode], width: int, height: int) -> np.ndarray | None:
+    """A lowest patch that fills the frame, as the frame itself instead of blended into one; None if it does not."""
+    patch, mode = lowest
+    if patch.pixels.dtype != np.uint8 or patch.colour is not None or mode != "normal":
+        return None
+    if not (patch.extends == EVERYWHERE and patch.opacity == 1 and patch.x <= 0 and patch.y <= 0
+            and patch.x + patch.width >= width and patch.y + patch.height >= height):
+        return None
+    cut = patch.pixels[-patch.y:height - patch.y, -patch.x:width - patch.x]
+    # Pixels just made are taken as they are; a view of a source that is kept must not be painted on.
+    return cut if cut.shape == patch.pixels.shape and patch.pixels.base is None else cut.copy()
+
+
+def laid_over_nothing(patches: Laid, x: int, y: int, width: int, height: int, under: np.ndarray | None = None) -> np.ndarray:
+    """(height, width, 4) float32: patches from the bottom up, seen from (x, y) on; `under` is written over, where given."""
+    pixels = np.zeros((height, width, 4), np.float32) if under is None else under
+    if under is None and patches and _opaque(patches[0], x, y, width, height):
+        set_down(pixels, patches[0][0].pixels, patches[0][0].x - x, patches[0][0].y - y)
+        patches = patches[1:]
+    for patch, mode in patches:
+        blend(pixels, replace(patch, x=patch.x - x, y=patch.y - y), mode)
+    return pixels
+
+
+def _opaque(lowest: tuple[Patch, Mode], x: int, y: int, width: int, height: int) -> bool:
+    patch, mode = lowest
+    return patch.pixels.dtype == np.uint8 and patch.colour is None and patch.opacity == 1 and mode == "normal"

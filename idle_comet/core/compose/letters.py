@@ -1,0 +1,164 @@
+"""Words of which some letters are done something else to than others: letters that are alike are painted together."""
+
+from __future__ import annotations
+
+from typing import Iterable
+
+from ..moment.scene import Layer, PartNow, StepNow, TextNow
+from ..moment.standing import Standing
+from ..picture import Matrix, Rect
+from ..steps import KINDS
+from ..type import Pose, regions
+from .back import Back
+from .graph import Blended, MaskPlan, Picture, Seen, Source, StepPlan
+from .sight import Sight
+
+
+def splits(step: StepNow, standing: Standing) -> bool:
+    """Whether the step does something else to some letters than to others."""
+    if standing.layout is None or not standing.layout.units["letter"]:
+        return False
+    kind = KINDS[step.kind]
+    if kind.letters(step.values, standing.rest(step.leaving)) is not None:
+        return True
+    # At rest every unit is where it would be without the step: then all of the text is painted as one.
+    return any(not kind.rests(part.values) and _changes(step, part, standing) for part in step.parts)
+
+
+def _changes(step: StepNow, part: PartNow, standing: Standing) -> bool:
+    """Whether a step changes anything of one unit."""
+    kind, values, rest = KINDS[step.kind], part.values, standing.rest_of(part.unit, part.index, step.leaving, step.pivot)
+    if kind.opacity(values) != 1 or kind.changes_pixels(values) or kind.inking(values, rest):
+        return True
+    placed = kind.place(values, rest)
+    return placed is not None and placed != Matrix()
+
+
+AT_REST = -2
+"""In place of the number of a part that changes nothing."""
+
+
+def alike(steps: list[StepNow], standing: Standing, letters: Iterable[int] | None = None) -> dict[tuple, list[int]]:
+    """Letters by what is done to them: for each step the number of their part, and how much of them it shows."""
+    changed = [KINDS[step.kind].letters(step.values, standing.rest(step.leaving)) for step in steps]
+    # What an earlier step adds is shared out among letters, those at rest too.
+    numbers, shared = [], False
+    for step in steps:
+        rests = KINDS[step.kind].rests
+        still = {} if shared else {number: AT_REST for number, part in enumerate(step.parts) if rests(part.values)}
+        numbers.append([still.get(number, number) for number in step.of_letter] if step.parts else None)
+        shared = shared or KINDS[step.kind].paints_its_own
+    found: dict[tuple, list[int]] = {}
+    for letter in range(len(standing.layout.units["letter"])) if letters is None else letters:
+        signature = tuple((number[letter] if number else 0, made[letter].opacity if made else 1.0) for number, made in zip(numbers, changed))
+        found.setdefault(signature, []).append(letter)
+    return found
+
+
+def back_for(signature: tuple, steps: list[StepNow], standing: Standing, back: Back | None,
+             masks: dict[int, tuple[MaskPlan, ...]]) -> Back | None:
+    """What lies between some letters that are alike and what is seen of them."""
+    # A step before one that is passed on paints for all letters at once; what it adds is shared out among them.
+    only: Rect | None = None
+    for step, (number, share) in zip(reversed(steps), reversed(signature)):
+        if back is None or share <= 0:
+            return None
+        if step.parts:
+            if number == AT_REST:
+                back = back if share == 1 else back._replace(opacity=back.opacity * share)
+                continue
+            part = step.parts[number]
+            own = StepNow(step.kind, part.values, part.mix, step.leaving)
+            back = back.before(own, standing.rest_of(part.unit, part.index, step.leaving, step.pivot), masks=masks.get(id(step), ()))
+            only = _shared_out(only, part, standing)
+        else:
+            back = back.before(step, standing.rest(step.leaving, step.pivot), only, masks.get(id(step), ()))
+        if back is not None and share != 1:
+            back = back._replace(opacity=back.opacity * share)
+    return back
+
+
+def values_of(steps: list[StepNow], signature: tuple) -> tuple[tuple[int, float], ...]:
+    """Names the values of every step for some letters. Units that wait or have gone share one object."""
+    return tuple((number if number < 0 or not step.parts else id(step.parts[number].values), share) for step, (number, share) in zip(steps, signature))
+
+
+def _shared_out(only: Rect | None, part: PartNow, standing: Standing) -> Rect:
+    around = regions(standing.layout, part.unit)[part.index].through(standing.matrix)
+    return around if only is None else only.meets(around)
+
+
+def swaps_of(steps: list[StepNow], standing: Standing, members: list[int]) -> tuple[tuple[int, str], ...]:
+    """Letters among these that are shown as another character."""
+    changed = [KINDS[step.kind].letters(step.values, standing.rest(step.leaving)) for step in steps]
+    return tuple((letter, made[letter].swap) for made in changed if made for letter in members if made[letter].swap)
+
+
+def in_sight(standing: Standing, pose: Pose, window: Rect) -> bool:
+    """Whether any ink of a pose lies in a window."""
+    units = standing.layout.units["letter"]
+    letters = range(len(units)) if pose.letters is None else pose.letters
+    room = 0.6 if pose.swaps else pose.inking.pen if pose.inking else 0.0
+    return any(not units[letter].ink.grown(room).through(pose.matrix).grown(1).meets(window).empty for letter in letters)
+
+
+def letters_of(layer: Layer, standing: Standing, steps: list[StepNow], tail: Back, sight: Sight,
+               masks: dict[int, tuple[MaskPlan, ...]]) -> tuple[Picture, float] | None:
+    """The words with these steps done, and the opacity of all of them; the steps in `tail` are left to do."""
+    groups = alike(steps, standing)
+    bare = tail._replace(opacity=1.0, steps=())
+    # Letters that come to stand alike are one pose, such as all that have arrived.
+    stands: list[tuple[Back, list[int]]] = []
+    bare_ones: dict[tuple, list[int]] = {}
+    complete = True
+    gone: set[tuple] = set()
+    for signature, members in groups.items():
+        values = values_of(steps, signature)
+        back = None if values in gone else back_for(signature, steps, standing, bare, masks)
+        if back is None:
+            # Where they are not to be seen the place of letters does not matter: their values alone make it so.
+            gone.add(values)
+            complete = False
+        elif back.steps or (back.matrix, back.opacity, back.inking) not in bare_ones:
+            bare_ones[back.matrix, back.opacity, back.inking] = members
+            stands.append((back, members))
+        else:
+            bare_ones[back.matrix, back.opacity, back.inking].extend(members)
+    found = []
+    for back, members in stands:
+        pose = Pose(tuple(sorted(members)), back.matrix @ standing.matrix, back.opacity, back.inking, swaps_of(steps, standing, members))
+        found.append((pose, back))
+    return together(layer.content, standing, found, complete, tail, sight)
+
+
+def together(content: TextNow, standing: Standing, found: list[tuple[Pose, Back]], complete: bool, tail: Back,
+             sight: Sight) -> tuple[Picture, float] | None:
+    """Poses of all letters as one picture. Steps that are the same for all letters are done once, to all of them."""
+    common: tuple[StepPlan, ...] = ()
+    window = tail.window
+    if found and complete and found[0][1].steps and all(back.steps == found[0][1].steps for _, back in found):
+        common, window = found[0][1].steps, found[0][1].window
+        found = [(pose, back._replace(steps=())) for pose, back in found]
+    visible = [(pose, back) for pose, back in found if adds(back.steps) or in_sight(standing, pose, back.window)]
+    if not visible and not adds((*common, *tail.steps)):
+        return None
+    picture: Picture
+    if any(back.steps for _, back in visible):
+        own = [Seen(back.over(_source(content, (pose,), back.window, sight))) for pose, back in visible]
+        picture = Blended(tuple(own), window)
+    else:
+        picture = _source(content, tuple(pose for pose, _ in visible), window, sight)
+    return tail._replace(steps=common).over(picture), tail.opacity
+
+
+def _source(content: TextNow, poses: tuple[Pose, ...], window: Rect, sight: Sight) -> Source:
+    return Source(content, Matrix(), window, sight.frame, sight.exact, poses)
+
+
+def adds(steps: tuple[StepPlan, ...]) -> bool:
+    """Whether a step paints something of its own in its window."""
+    for one in steps:
+        added = KINDS[one.step.kind].adds(one.step.values, one.rest)
+        if added is not None and not added.through(one.matrix).grown(1).meets(one.window).empty:
+            return True
+    return False

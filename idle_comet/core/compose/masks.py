@@ -1,0 +1,73 @@
+"""Where a step is done: the share of its masks at every px."""
+
+from __future__ import annotations
+
+import math
+from typing import Sequence
+
+import numpy as np
+
+from ..picture import Matrix, Patch, Rect, deepened, field, masked
+from .graph import MaskPlan
+
+_LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)
+"""Rec. 709 weights of a picture's brightness."""
+
+
+def within(patch: Patch, matrix: Matrix, part: Rect) -> Patch:
+    """The part of a step's picture that goes with some letters; parts beside each other share no px and miss none."""
+    if patch.rect.empty:
+        return patch
+    across, down = field(patch, matrix)
+    return masked(patch, ((across >= part.x0) & (across < part.x1) & (down >= part.y0) & (down < part.y1)).astype(np.float32))
+
+
+def share_of(masks: Sequence[MaskPlan], area: Rect, pictures: Sequence[Patch | None]) -> np.ndarray:
+    """(h, w) float32 0..1 over an area: what all masks let through together. `pictures` are those of other clips."""
+    x0, y0, x1, y1 = area.whole()
+    share = np.ones((y1 - y0, x1 - x0), np.float32)
+    for plan, picture in zip(masks, pictures):
+        mask = plan.mask
+        own = _seen(picture, mask.by, share.shape, x0, y0) if mask.form == "clip" else _form(plan, Patch(share, x0, y0, (0, 0, 0)))
+        if mask.invert:
+            own = 1 - own
+        strength = np.float32(mask.values["strength"])
+        share *= 1 - strength + strength * own
+    return share
+
+
+def _seen(picture: Patch | None, by: str, shape: tuple[int, int], x: int, y: int) -> np.ndarray:
+    """How much another clip covers each px, or how bright it is there."""
+    share = np.zeros(shape, np.float32)
+    if picture is None or picture.rect.empty:
+        return share
+    inside = picture.cut(Rect(x, y, x + shape[1], y + shape[0]))
+    if inside.rect.empty:
+        return share
+    own = inside.alpha if by == "shape" else deepened(inside)[..., :3] @ _LUMA
+    part = share[inside.y - y:inside.y - y + inside.height, inside.x - x:inside.x - x + inside.width]
+    part += own * np.float32(inside.opacity / 255)
+    return share
+
+
+def _form(plan: MaskPlan, area: Patch) -> np.ndarray:
+    """A rectangle or an ellipse: 1 inside, falling to 0 over its feather, half of which lies to each side of its edge."""
+    values = plan.mask.values
+    across, down = field(area, plan.matrix)
+    turn = math.radians(values["turn"])
+    cos, sin = np.float32(math.cos(turn)), np.float32(math.sin(turn))
+    dx, dy = across - np.float32(values["x"]), down - np.float32(values["y"])
+    x, y = np.abs(dx * cos + dy * sin), np.abs(dy * cos - dx * sin)
+    half_x, half_y = max(values["width"] / 2, 1e-6), max(values["height"] / 2, 1e-6)
+    if plan.mask.form == "ellipse":
+        # To first order the way to an implicit curve is its value over its slope: f/|∇f| with f = (x/a)² + (y/b)² − 1, halved at the edge.
+        root = np.sqrt((x / half_x) ** 2 + (y / half_y) ** 2)
+        slope = np.sqrt((x / half_x**2) ** 2 + (y / half_y**2) ** 2)
+        outside = (root - 1) * root / np.maximum(slope, 1e-9)
+        outside = np.where(root < 1e-6, -min(half_x, half_y), outside)
+    else:
+        radius = min(values["radius"], half_x, half_y)
+        qx, qy = x - (half_x - radius), y - (half_y - radius)
+        outside = np.hypot(np.maximum(qx, 0), np.maximum(qy, 0)) + np.minimum(np.maximum(qx, qy), 0) - radius
+    pixel = 1 / max(plan.matrix.scale_at(values["x"], values["y"]), 1e-6)
+    return np.clip(0.5 - outside / max(values["feather"], pixel), 0, 1).astype(np.float32)

@@ -1,0 +1,26 @@
+"""From where a picture is looked at while it is planned."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from ..picture import Matrix, Rect
+
+
+class Sight(NamedTuple):
+    """`view` leads from px of the project's frame (`width` × `height`) to the painted picture, `window` is what is needed
+    of it, `frame` what can be seen of it in the end. `exact` asks for the export's own sampling. What fills the frame and
+    goes on past its edges `spreads` nowhere when it is blurred."""
+
+    width: int
+    height: int
+    view: Matrix
+    window: Rect
+    frame: Rect
+    exact: bool
+    spreads: bool = True
+
+    @property
+    def span(self) -> float:
+        """The longer side of the frame, in px of the painted picture."""
+        return max(self.frame.x1 - self.frame.x0, self.frame.y1 - self.frame.y0)

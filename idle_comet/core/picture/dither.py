@@ -1,0 +1,86 @@
+"""The one rounding of a frame: with noise below one code value, so that what changes slowly shows no steps.
+
+The noise is a void-and-cluster pattern (Ulichney, "The void-and-cluster method for dither array generation", 1993): its
+thresholds are spread evenly at every scale, so that the mean of any small area is right and no grain is seen.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+
+from .kernel import kernel
+
+SIDE = 64
+"""Px after which the pattern repeats."""
+
+_SPREAD = 1.9
+"""Standard deviation, in px, of how far a threshold keeps its neighbours away (Ulichney gives 1.5 and a little more for large patterns)."""
+
+_APART = ((0, 0), (23, 41), (47, 19), (11, 53))
+"""Where each channel begins in the pattern: at places far from each other, so that noise is not of one colour."""
+
+
+@lru_cache(maxsize=1)
+def thresholds() -> np.ndarray:
+    """(64, 64) float32: every one of (k + ½)/4096 once, each far from those next to it in value."""
+    count = SIDE * SIDE
+    distance = np.minimum(np.arange(SIDE), SIDE - np.arange(SIDE)).astype(float)
+    bell = np.exp(-(distance[:, None] ** 2 + distance[None, :] ** 2) / (2 * _SPREAD**2))
+
+    def around(place: int) -> np.ndarray:
+        return np.roll(bell, divmod(place, SIDE), (0, 1)).ravel()
+
+    # A first tenth of the points, moved from the tightest cluster into the largest void until that changes nothing.
+    first = np.random.default_rng(20).permutation(count)[:count // 10]
+    filled = np.zeros(count, bool)
+    filled[first] = True
+    energy = sum(around(place) for place in first)
+    while True:
+        tight = int(np.argmax(np.where(filled, energy, -np.inf)))
+        energy = energy - around(tight)
+        filled[tight] = False
+        empty = int(np.argmin(np.where(filled, np.inf, energy)))
+        energy = energy + around(empty)
+        filled[empty] = True
+        if empty == tight:
+            break
+    rank = np.empty(count, int)
+    removed, left = energy.copy(), filled.copy()
+    for number in range(len(first) - 1, -1, -1):
+        tight = int(np.argmax(np.where(left, removed, -np.inf)))
+        rank[tight], left[tight] = number, False
+        removed -= around(tight)
+    for number in range(len(first), count):
+        empty = int(np.argmin(np.where(filled, np.inf, energy)))
+        rank[empty], filled[empty] = number, True
+        energy += around(empty)
+    return ((rank + 0.5) / count).astype(np.float32).reshape(SIDE, SIDE)
+
+
+@lru_cache(maxsize=8)
+def _rows(width: int) -> np.ndarray:
+    """(64, width · 4): the pattern across a row of RGBA."""
+    tile = thresholds()
+    channels = np.stack([np.roll(tile, (-y, -x), (0, 1)) for y, x in _APART], axis=-1)
+    rows = np.ascontiguousarray(np.tile(channels, (1, -(-width // SIDE), 1))[:, :width].reshape(SIDE, -1))
+    return rows
+
+
+@kernel("void(float32[:,::1], uint8[:,::1], float32[:,::1], int64, int64)")
+def _round(deep, out, noise, x, y):
+    height, width = deep.shape
+    for row in range(height):
+        of, into, by = deep[row], out[y + row, x:x + width], noise[(y + row) % 64, x:x + width]
+        for column in range(width):
+            # A whole value stays what it is: the noise is above nothing and below one.
+            into[column] = np.uint8(min(max(of[column] + by[column], np.float32(0)), np.float32(255)))
+
+
+def round_into(out: np.ndarray, deep: np.ndarray, x: int, y: int) -> None:
+    """Round (h, w, 4) float32 code values into a (H, W, 4) uint8 frame at a place in it.
+
+    On average over any few px the frame keeps the value; values that are whole already stay the same.
+    """
+    _round(deep.reshape(deep.shape[0], -1), out.reshape(out.shape[0], -1), _rows(out.shape[1]), x * 4, y)
