@@ -14,7 +14,7 @@ MAY_KNOW = {
 }
 
 
-ROOMS = ("picture", "clock", "motion", "type", "steps", "project", "recipes", "moment", "edits", "compose", "checks")
+ROOMS = ("picture", "clock", "motion", "type", "steps", "contents", "project", "recipes", "moment", "edits", "compose", "checks")
 """The rooms of the core, each of which knows only those before it."""
 
 

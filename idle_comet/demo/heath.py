@@ -11,7 +11,20 @@ import skia
 
 from ..core.picture import Patch, over
 from .finish import Finish
-from .paintbox import below, canvas_on, colour, glow, ink, lay, noise, premultiplied, ridge, scrolled, smooth, wash
+from .paintbox import (
+    below,
+    canvas_on,
+    colour,
+    glow,
+    ink,
+    lay,
+    noise,
+    premultiplied,
+    ridge,
+    scrolled,
+    smooth,
+    wash,
+)
 
 
 @dataclass(frozen=True, slots=True)

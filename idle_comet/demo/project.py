@@ -4,7 +4,20 @@ from __future__ import annotations
 
 from ..core.clock import Rate
 from ..core.motion import Free, Key, Moving, Property, Strengths
-from ..core.project.model import Clip, Footage, Marker, Marks, Media, Project, Settings, Step, Text, Track, Transition, fixed
+from ..core.project.model import (
+    Clip,
+    Footage,
+    Marker,
+    Marks,
+    Media,
+    Project,
+    Settings,
+    Step,
+    Text,
+    Track,
+    Transition,
+    fixed,
+)
 from ..core.recipes import apply_recipe, shipped_recipes
 
 SOFT = Strengths(start=0.2, end=0.75)

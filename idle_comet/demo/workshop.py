@@ -10,7 +10,17 @@ import skia
 
 from ..core.picture import Patch, over
 from .finish import Finish
-from .paintbox import canvas_on, colour, glow, ink, lay, noise, premultiplied, smooth, wash
+from .paintbox import (
+    canvas_on,
+    colour,
+    glow,
+    ink,
+    lay,
+    noise,
+    premultiplied,
+    smooth,
+    wash,
+)
 
 
 def _between(a: str, b: str, vertical: tuple[float, float, float, float]) -> skia.Paint:

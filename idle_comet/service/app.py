@@ -16,7 +16,16 @@ from .context import Context
 from .guard import Guard
 from .preview_socket import router as preview_router
 from .problems import COMMON, answer_problems
-from .routers import catalogue, exports, frames, media, projects, recipes, texts, typefaces
+from .routers import (
+    catalogue,
+    exports,
+    frames,
+    media,
+    projects,
+    recipes,
+    texts,
+    typefaces,
+)
 from .telling import router as telling_router
 
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 import weakref
 from typing import Iterable, NamedTuple
 
+from ..core.contents import CONTENT_PARAMETERS
 from ..core.moment.drawing import ClipDrawing, draw_clip
 from ..core.motion import Property
 from ..core.project.difference import Difference
 from ..core.project.model import Clip, Media, Project, Settings
 from ..core.remember import Remembered
-from ..core.steps import CONTENT_PARAMETERS
 
 FEW = 24
 """Drawings that come with an edit's answer; more than these are drawn when they are looked at."""

@@ -11,8 +11,9 @@ from pydantic import TypeAdapter, ValidationError
 
 from ..core.edits import Edit, enact
 from ..core.edits.mending import Aside, mended
-from ..core.project.difference import Difference, difference, joined
-from ..core.project.model import Marks, Project
+from ..core.project.difference import Difference, joined
+from ..core.project.model import Project
+from ..core.project.upgrade import upgraded_document
 from .database import Database
 from .rows import read_project, rewrite, write_difference
 
@@ -111,9 +112,7 @@ class ProjectStore:
             cursor.execute(
                 "INSERT INTO projects (id, revision, name, width, height, rate_num, rate_den, background)"
                 " VALUES (%s, 0, '', 16, 16, 1, 1, '#000000')", (id,))
-            empty = project.model_copy(update={"tracks": (), "media": {}, "clips": {}, "marks": Marks()})
-            change = difference(empty, project)
-            write_difference(cursor, id, change.model_copy(update={"settings": project.settings}))
+            rewrite(cursor, id, project)
         self._database.run(work)
         return self.load(id)
 
@@ -130,11 +129,12 @@ class ProjectStore:
         known = self._known.get(id)
         if known and known.revision == row["revision"]:
             return known
-        project, revision, aside = read_project(cursor, id)
-        if aside:
+        found = read_project(cursor, id)
+        project, revision = found.project, found.revision
+        if found.aside or found.moved:
             # Once and for all: what is left is what the film is from now on.
             rewrite(cursor, id, project)
-            self._set_aside(cursor, id, aside)
+            self._set_aside(cursor, id, found.aside)
         cursor.execute("SELECT revision, role, label, gesture FROM edits WHERE project = %s AND revision <= %s"
                        " ORDER BY revision", (id, revision))
         undo: list[Past] = []
@@ -188,10 +188,11 @@ class ProjectStore:
 
     def _inverse(self, cursor, id: str, text: str) -> Difference:
         """What leads back, as it was written; parts of it that no longer validate are mended and set aside."""
+        raw = upgraded_document(json.loads(text))
         try:
-            return Difference.model_validate_json(text)
+            return Difference.model_validate(raw)
         except ValidationError:
-            found, aside = mended(Difference, json.loads(text), "What was taken back")
+            found, aside = mended(Difference, raw, "What was taken back")
             self._set_aside(cursor, id, aside)
             return found or Difference()
 

@@ -7,13 +7,31 @@ from hypothesis import strategies as st
 
 from idle_comet.core import edits as e
 from idle_comet.core.clock import Rate
-from idle_comet.core.motion import Bounce, Cascade, Driven, Fixed, Follow, Free, Jumps, Key, Moving, Oscillation, Repeat, Spring, Steady, Strengths, Wobble
+from idle_comet.core.motion import (
+    Bounce,
+    Cascade,
+    Driven,
+    Fixed,
+    Follow,
+    Free,
+    Jumps,
+    Key,
+    Moving,
+    Oscillation,
+    Repeat,
+    Spring,
+    Steady,
+    Strengths,
+    Tether,
+    Wobble,
+)
 from idle_comet.core.project.model import (
     Clip,
     Footage,
     HeldKey,
     Marker,
     Marks,
+    Mask,
     Media,
     PaletteColour,
     Plain,
@@ -25,6 +43,7 @@ from idle_comet.core.project.model import (
     Styled,
     Track,
     Transition,
+    Treatment,
 )
 from idle_comet.core.recipes import apply_recipe, shipped_recipes
 from idle_comet.demo.project import title
@@ -59,10 +78,20 @@ def rich_film(media):
     film = film.model_copy(update={"clips": {**clips, "strap": strap, "plain": plain}})
     film, _ = e.apply(film, e.SaveTypeStyle(clip="plain", style="calm", name="Calm"))
     film, _ = e.apply(film, e.SplitClips(clips=("card",), frame=70, seed="half"))
+    for edit in (
+        e.AddTrack(track=Track(id="over", name="Over"), at=0),
+        *(e.AddClip(clip=title(100 + 30 * number, 30).model_copy(update={"id": f"duo-{name}", "track": "over"})) for number, name in enumerate("ab")),
+        e.GatherClips(clips=("duo-a", "duo-b"), group="duo"),
+        e.AddClip(clip=Clip(id="wash", track="over", name="Wash", head=4, length=60, content=Treatment(), steps=(Step(id="soft", kind="focus_blur", values={"radius": Fixed(value=2)}),))),
+        e.AddMask(clip="wash", step="soft", mask=Mask(id="pool", form="ellipse")),
+        e.AddMask(clip="title", step="focus", mask=Mask(id="like", form="clip", clip="shot-2")),
+        e.SetMotor(clip="plain", step="content", name="size", motor=Tether(clip="card", side="right", gain=0.05)),
+    ):
+        film, _ = e.apply(film, edit)
     return film
 
 
-ids = st.sampled_from(["title", "strap", "plain", "shot-1", "shot-2", "shot-3", "card", "gone"])
+ids = st.sampled_from(["title", "strap", "plain", "shot-1", "shot-2", "shot-3", "card", "duo", "duo-a", "wash", "gone"])
 titles = st.sampled_from(["title", "title", "strap", "plain", "shot-1"])
 some = st.lists(ids, min_size=1, max_size=4, unique=True).map(tuple)
 some_titles = st.lists(titles, min_size=1, max_size=3, unique=True).map(tuple)
@@ -79,8 +108,8 @@ eases = st.one_of(st.builds(Strengths, start=st.floats(0, 1), end=st.floats(0, 1
                   st.sampled_from([Spring(), Bounce(), Jumps(count=3)]))
 moving = st.lists(st.tuples(inside, st.floats(0, 1), eases), min_size=1, max_size=4, unique_by=lambda key: key[0]).map(
     lambda keys: Moving(keys=tuple(Key(at=at, value=value, ease=ease) for at, value, ease in sorted(keys, key=lambda key: key[0]))))
-where = {"clip": st.sampled_from(["title", "title", "title", "strap", "gone"]), "step": st.sampled_from(["placement", "placement", "placement", "focus", "place", "content"]),
-         "name": st.sampled_from(["opacity", "y", "path", "rotation", "radius", "size", "nothing"])}
+where = {"clip": st.sampled_from(["title", "title", "title", "strap", "gone"]), "step": st.sampled_from(["placement", "placement", "placement", "focus", "focus/like", "place", "content"]),
+         "name": st.sampled_from(["opacity", "y", "path", "rotation", "radius", "size", "strength", "nothing"])}
 some_keys = st.lists(st.builds(e.KeyRef, clip=st.sampled_from(["title", "title", "strap"]), step=st.just("placement"), name=st.sampled_from(["opacity", "y", "path"]),
                                index=st.integers(0, 3)), min_size=1, max_size=4, unique=True).map(tuple)
 cascades = st.builds(Cascade, unit=st.sampled_from(["all", "line", "word", "letter"]), order=st.sampled_from(["forward", "random", "from the middle"]),
@@ -93,7 +122,16 @@ copied = st.lists(st.builds(e.CopiedKey, step=st.just("placement"), step_kind=st
 clips = st.sampled_from(["new", "newer", "plain"]).flatmap(lambda id: st.builds(
     lambda head, track: title(head, 30).model_copy(update={"id": id, "track": track}), frames, tracks))
 
+masked = {"clip": st.sampled_from(["title", "wash", "wash"]), "step": st.sampled_from(["soft", "soft", "focus"])}
+
 DRAWN = {
+    e.AddMask: st.builds(e.AddMask, **masked, mask=st.builds(Mask, id=st.sampled_from(["new", "pool"]), form=st.sampled_from(["ellipse", "rectangle", "clip"]), clip=st.none() | ids)),
+    e.ChangeMask: st.builds(e.ChangeMask, **masked, mask=st.sampled_from(["pool", "like"]), form=st.none() | st.sampled_from(["rectangle", "clip"]), looks_at=st.none() | ids,
+                            by=st.none() | st.just("brightness"), invert=st.none() | st.booleans()),
+    e.RemoveMask: st.builds(e.RemoveMask, **masked, mask=st.sampled_from(["pool", "like"])),
+    e.GatherClips: st.builds(e.GatherClips, clips=some, group=st.sampled_from(["new", "trio", "duo"])),
+    e.TakeApart: st.builds(e.TakeApart, clip=st.sampled_from(["duo", "duo", "title"])),
+    e.SetBlend: st.builds(e.SetBlend, clips=some, mode=st.sampled_from(["multiply", "screen", "normal"])),
     e.AddClip: st.builds(e.AddClip, clip=clips),
     e.AddFromRecipe: st.builds(e.AddFromRecipe, new=new, frame=frames, recipe=recipes, texts=st.lists(texts, max_size=3).map(tuple)),
     e.AddKey: st.builds(e.AddKey, **where, frame=inside),

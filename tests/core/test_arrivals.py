@@ -6,7 +6,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from idle_comet.core.compose import evaluate
-from idle_comet.core.edits import ChangeText, SetChoice, SetProperty, StyleLine, TrimClip
+from idle_comet.core.edits import (
+    ChangeText,
+    SetChoice,
+    SetProperty,
+    StyleLine,
+    TrimClip,
+)
 from idle_comet.core.moment.standing import stand
 from idle_comet.core.motion import Cascade, Fixed, Key, Linear, Moving
 from idle_comet.core.picture import Matrix

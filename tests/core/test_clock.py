@@ -2,7 +2,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from idle_comet.core.clock import LocalClock, Rate, TimecodeError, fit_spans, format_timecode, parse_time
+from idle_comet.core.clock import (
+    LocalClock,
+    Rate,
+    TimecodeError,
+    fit_spans,
+    format_timecode,
+    parse_time,
+)
 
 PAL = Rate(num=25)
 NTSC = Rate(num=30000, den=1001)

@@ -9,7 +9,17 @@ from hypothesis import strategies as st
 
 from idle_comet.core.compose import evaluate
 from idle_comet.core.compose.beside import cells, plan_beside
-from idle_comet.core.edits import AddStep, RideWith, SetProperty, SetShutter, SetSpanEase, SetSpans, SetValue, SplitClips, apply
+from idle_comet.core.edits import (
+    AddStep,
+    RideWith,
+    SetProperty,
+    SetShutter,
+    SetSpanEase,
+    SetSpans,
+    SetValue,
+    SplitClips,
+    apply,
+)
 from idle_comet.core.moment.drawing import draw_clip
 from idle_comet.core.moment.handles import handles_of
 from idle_comet.core.moment.trail import trail_of

@@ -34,7 +34,16 @@ from idle_comet.core.edits import (
     apply,
 )
 from idle_comet.core.edits.base import clock_of
-from idle_comet.core.motion import Fixed, Follow, Key, Moving, Strengths, Wobble, resolve_keys, value_at
+from idle_comet.core.motion import (
+    Fixed,
+    Follow,
+    Key,
+    Moving,
+    Strengths,
+    Wobble,
+    resolve_keys,
+    value_at,
+)
 from idle_comet.core.project.difference import difference
 from idle_comet.core.project.model import Project, Settings, Track
 

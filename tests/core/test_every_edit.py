@@ -5,8 +5,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from idle_comet.core.compose import evaluate
-from idle_comet.core.edits import _RULES, AddKey, BakeMotion, EditError, MoveKey, TrimClip, apply, misfits
-from idle_comet.core.edits.base import clock_of
+from idle_comet.core.edits import (
+    AddKey,
+    BakeMotion,
+    EditError,
+    MoveKey,
+    TrimClip,
+    apply,
+    misfits,
+)
+from idle_comet.core.edits.base import RULES, clock_of
+from idle_comet.core.moment.moment import Moment
 from idle_comet.core.motion import resolve_keys
 from idle_comet.core.project.difference import apply_difference, joined
 from idle_comet.core.project.model import Project
@@ -37,7 +46,7 @@ def checked(before, edit):
 
 
 def test_every_kind_is_drawn():
-    assert set(DRAWN) == set(_RULES)
+    assert set(DRAWN) == set(RULES)
 
 
 @pytest.mark.parametrize("kind", DRAWN, ids=lambda kind: kind.__name__)
@@ -110,5 +119,5 @@ def test_motion_baked_in_a_clip_too_short_for_its_spans_is_what_it_was(rich, arr
     clip = rich.clips["title"].model_copy(update={"arrival": arrival, "departure": departure, "length": length})
     film = rich.model_copy(update={"clips": {**rich.clips, "title": clip}})
     baked, _ = apply(film, BakeMotion(clip="title", step="placement", name="y"))
-    seen = [[evaluate(each, 2 + frame).layers[-1].steps[-1].values["y"] for frame in range(length)] for each in (film, baked)]
+    seen = [[Moment(each, 2 + frame).value("title", "placement", "y") for frame in range(length)] for each in (film, baked)]
     assert seen[1] == pytest.approx(seen[0], abs=1e-6)

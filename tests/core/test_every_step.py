@@ -9,7 +9,16 @@ import pytest
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.motion import Fixed
 from idle_comet.core.picture import Matrix
-from idle_comet.core.project.model import Clip, Plain, Project, Settings, Step, Still, Track, fixed
+from idle_comet.core.project.model import (
+    Clip,
+    Plain,
+    Project,
+    Settings,
+    Step,
+    Still,
+    Track,
+    fixed,
+)
 from idle_comet.core.steps import KINDS
 
 from .typed import title

@@ -3,7 +3,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from idle_comet.core.clock import LocalClock
-from idle_comet.core.motion import Fixed, Free, Hold, Key, Linear, Moving, Strengths, ease_progress, value_at
+from idle_comet.core.motion import (
+    Fixed,
+    Free,
+    Hold,
+    Key,
+    Linear,
+    Moving,
+    Strengths,
+    ease_progress,
+    value_at,
+)
 
 unit = st.floats(0, 1)
 

@@ -8,7 +8,12 @@ from jsonschema import Draft202012Validator
 from idle_comet.core.checks.noticed import noticed
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.motion import Fixed, Key, Moving
-from idle_comet.core.project.file import ProjectFileError, read_project_file, schema, write_project_file
+from idle_comet.core.project.file import (
+    ProjectFileError,
+    read_project_file,
+    schema,
+    write_project_file,
+)
 from idle_comet.core.project.model import Footage, Step, Transition, fixed
 from idle_comet.core.steps import KINDS
 

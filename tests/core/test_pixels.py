@@ -7,7 +7,17 @@ from scipy import ndimage
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.edits import ChangeText, SetProperty, SetValue, TrimClip, apply
 from idle_comet.core.motion import Key, Linear, Moving
-from idle_comet.core.picture import EVERYWHERE, Matrix, Patch, Rect, blur_patch, gaussian_blur, over, to_i420, warp_picture
+from idle_comet.core.picture import (
+    EVERYWHERE,
+    Matrix,
+    Patch,
+    Rect,
+    blur_patch,
+    gaussian_blur,
+    over,
+    to_i420,
+    warp_picture,
+)
 from idle_comet.core.project.model import Step, fixed
 from idle_comet.core.type import Pose, Setting, lay_out, paint_text
 

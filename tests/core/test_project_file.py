@@ -31,7 +31,21 @@ from idle_comet.core.motion import (
     Wobble,
 )
 from idle_comet.core.project.file import read_project_file, write_project_file
-from idle_comet.core.project.model import Clip, HeldKey, Plain, Project, Settings, Shutter, Step, Styled, Text, Track, Transition, Units
+from idle_comet.core.project.model import (
+    Clip,
+    HeldKey,
+    Plain,
+    Project,
+    Settings,
+    Shutter,
+    Step,
+    Styled,
+    Text,
+    Track,
+    Transition,
+    Units,
+)
+from idle_comet.core.project.upgrade import upgraded, upgraded_recipe
 from idle_comet.core.steps import KINDS
 from idle_comet.core.type import CASES, PIVOTS
 from idle_comet.core.type import KINDS as UNITS
@@ -119,7 +133,10 @@ def test_any_document_the_schema_accepts_can_be_evaluated_drawn_and_painted(clip
 
 def test_titles_written_before_weights_could_move_are_read():
     """A weight was a whole number, and keys of its own held it."""
-    text = Text.model_validate({"kind": "text", "text": "Swarm", "weight": 300, "held": {"weight": [{"at": 40, "value": 700}, {"counts_from": "tail", "at": -5, "value": 200}]}})
+    raw = {"kind": "text", "text": "Swarm", "weight": 300, "held": {"weight": [{"at": 40, "value": 700}, {"counts_from": "tail", "at": -5, "value": 200}]}}
+    text = Text.model_validate(upgraded("clip", {"content": raw})["content"])
+    style = upgraded("settings", {"type_styles": [{"look": raw}]})["type_styles"][0]["look"]
+    assert Text.model_validate(style) == Text.model_validate(upgraded_recipe({"content": raw})["content"]) == text
     assert text.held == {} and [(key.counts_from, key.at, key.value, key.ease.kind) for key in text.weight.keys] == [
         ("head", 0, 300, "hold"), ("head", 40, 700, "hold"), ("tail", -5, 200, "hold")]
     assert Text(text="x", weight=450).weight == Fixed(value=450)

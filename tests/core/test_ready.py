@@ -8,7 +8,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from idle_comet.core.compose import evaluate
-from idle_comet.core.edits import AddSecondLine, AddStep, AddTitle, EditError, SetSpans, SetSpeed, SplitClips, StretchClips, apply
+from idle_comet.core.edits import (
+    AddSecondLine,
+    AddStep,
+    AddTitle,
+    EditError,
+    SetSpans,
+    SetSpeed,
+    SplitClips,
+    StretchClips,
+    apply,
+)
 from idle_comet.core.moment.standing import stand
 from idle_comet.core.project.model import Clip, Footage, Project, Settings, Step, Track
 from idle_comet.core.project.source import exact_speed, source_frame, spare_frames

@@ -30,7 +30,14 @@ from idle_comet.core.edits import (
 from idle_comet.core.moment.drawing import draw_clip
 from idle_comet.core.motion import Fixed
 from idle_comet.core.project.model import PaletteColour, Project, Settings
-from idle_comet.core.recipes import RecipeError, missing_parts, read_recipe, recipe_of, shipped_recipes, write_recipe
+from idle_comet.core.recipes import (
+    RecipeError,
+    missing_parts,
+    read_recipe,
+    recipe_of,
+    shipped_recipes,
+    write_recipe,
+)
 from idle_comet.core.steps import KINDS
 from idle_comet.media.film import Order, render_film
 

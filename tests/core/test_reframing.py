@@ -7,7 +7,13 @@ from hypothesis import strategies as st
 from idle_comet.core.checks.fitting import no_longer_fits, outside
 from idle_comet.core.clock import Rate
 from idle_comet.core.compose import evaluate
-from idle_comet.core.edits import ChangeSettings, ChangeText, SetProperty, SetValue, apply
+from idle_comet.core.edits import (
+    ChangeSettings,
+    ChangeText,
+    SetProperty,
+    SetValue,
+    apply,
+)
 from idle_comet.core.moment.placed import total_matrix
 from idle_comet.core.moment.standing import stand
 from idle_comet.core.motion import Key, Moving

@@ -10,7 +10,15 @@ from idle_comet.core.edits import SetProperty, SetShutter, SplitClips, TrimClip
 from idle_comet.core.moment.handles import handles_of
 from idle_comet.core.motion import Cascade, Fixed, Jumps, Key, Linear, Moving
 from idle_comet.core.picture import Patch, Rect, mean_of
-from idle_comet.core.project.model import Plain, Settings, Shutter, Step, Still, Units, fixed
+from idle_comet.core.project.model import (
+    Plain,
+    Settings,
+    Shutter,
+    Step,
+    Still,
+    Units,
+    fixed,
+)
 
 from .test_every_step import HEIGHT, WIDTH, film, painted, words
 from .typed import edited, frame, ink_box, step, title

@@ -7,7 +7,17 @@ from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.compose.shutter import CEILINGS
 from idle_comet.core.edits import SetChoice, SetProperty, SetShutter
 from idle_comet.core.motion import Key, Linear, Moving
-from idle_comet.core.project.model import Clip, Footage, Plain, Project, Settings, Shutter, Step, Track, fixed
+from idle_comet.core.project.model import (
+    Clip,
+    Footage,
+    Plain,
+    Project,
+    Settings,
+    Shutter,
+    Step,
+    Track,
+    fixed,
+)
 
 from .typed import edited, frame, ink_box, title
 

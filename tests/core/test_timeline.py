@@ -32,7 +32,15 @@ from idle_comet.core.edits import (
 )
 from idle_comet.core.moment.meeting import meetings
 from idle_comet.core.motion import Linear
-from idle_comet.core.project.model import Clip, Footage, Plain, Project, Settings, Track, Transition
+from idle_comet.core.project.model import (
+    Clip,
+    Footage,
+    Plain,
+    Project,
+    Settings,
+    Track,
+    Transition,
+)
 from idle_comet.demo.project import title
 
 

@@ -7,7 +7,17 @@ import pytest
 from scipy import ndimage
 
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.edits import AddClip, AddStep, AddTitle, ChangeText, SetProperty, SetSpans, SetValue, TrimClip, apply
+from idle_comet.core.edits import (
+    AddClip,
+    AddStep,
+    AddTitle,
+    ChangeText,
+    SetProperty,
+    SetSpans,
+    SetValue,
+    TrimClip,
+    apply,
+)
 from idle_comet.core.motion import Key, Linear, Moving, Strengths
 from idle_comet.core.project.model import Clip, Plain, Project, Settings, Step, Track
 from idle_comet.media.film import Order, render_film

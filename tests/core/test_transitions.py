@@ -12,7 +12,16 @@ from idle_comet.core.moment.drawing import draw_clip
 from idle_comet.core.moment.scene import Join, Layer, PlainNow
 from idle_comet.core.motion import Linear, Strengths
 from idle_comet.core.picture import deepened, reached
-from idle_comet.core.project.model import Clip, Plain, Project, Settings, Text, Track, Transition, fixed
+from idle_comet.core.project.model import (
+    Clip,
+    Plain,
+    Project,
+    Settings,
+    Text,
+    Track,
+    Transition,
+    fixed,
+)
 
 WIDTH, HEIGHT = 160, 90
 KINDS = ["dissolve", "dip", "wipe", "ellipse", "rectangle", "slide"]

@@ -12,10 +12,23 @@ from hypothesis import strategies as st
 from scipy import ndimage
 
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.edits import ChangeText, GiveStep, SetProperty, SetValue, StyleLine, StyleRange
+from idle_comet.core.edits import (
+    ChangeText,
+    GiveStep,
+    SetProperty,
+    SetValue,
+    StyleLine,
+    StyleRange,
+)
 from idle_comet.core.moment.standing import stand
 from idle_comet.core.motion import Fixed
-from idle_comet.core.picture import SvgError, covered, distance_outside, outline_path, read_svg
+from idle_comet.core.picture import (
+    SvgError,
+    covered,
+    distance_outside,
+    outline_path,
+    read_svg,
+)
 from idle_comet.core.project.model import Media, Styled
 from idle_comet.core.project.styled import kept
 from idle_comet.core.steps import KINDS

@@ -5,7 +5,18 @@ import pytest
 
 from tests.conftest import until
 
-from .helpers import canvas_pixels, clip, clips, command, drag, go_to, middle, own_frame, psnr, settled
+from .helpers import (
+    canvas_pixels,
+    clip,
+    clips,
+    command,
+    drag,
+    go_to,
+    middle,
+    own_frame,
+    psnr,
+    settled,
+)
 
 pytestmark = pytest.mark.usefixtures("as_it_was")
 

@@ -17,7 +17,16 @@ from idle_comet.media.probe import MediaError
 from idle_comet.media.proxy import proxy_path
 from idle_comet.media.wide import HLG, PQ, rolled
 
-from .odd import COLOURS, changing, decoded, ffmpeg, from_raw, middles, numbered_frames, patches
+from .odd import (
+    COLOURS,
+    changing,
+    decoded,
+    ffmpeg,
+    from_raw,
+    middles,
+    numbered_frames,
+    patches,
+)
 from .test_importing import film_of, sources_for
 
 

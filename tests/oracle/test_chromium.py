@@ -6,7 +6,16 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from idle_comet.core.motion import Bounce, Free, Jumps, Spring, Strengths, ease_progress, read_css, write_css
+from idle_comet.core.motion import (
+    Bounce,
+    Free,
+    Jumps,
+    Spring,
+    Strengths,
+    ease_progress,
+    read_css,
+    write_css,
+)
 from idle_comet.core.type import Block, Setting, faces, lay_out
 
 PROGRESS = """([curve, grid]) => {

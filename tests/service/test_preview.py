@@ -17,7 +17,14 @@ from websockets.sync.client import connect
 
 from idle_comet.core.motion import Cascade, Fixed, Key, Moving
 from idle_comet.core.project.model import Step, Units
-from idle_comet.service.painting import FrameRequest, PainterProcess, Painters, PaintFailed, Unwanted, Wish
+from idle_comet.service.painting import (
+    FrameRequest,
+    PainterProcess,
+    Painters,
+    PaintFailed,
+    Unwanted,
+    Wish,
+)
 from idle_comet.setup.home import ROOT
 
 SIZE = {"width": 320, "height": 180}

@@ -1,15 +1,46 @@
 import json
+from pathlib import Path
 
 import pytest
 from hypothesis import HealthCheck, given, settings
 
 from idle_comet.core.clock import Rate
 from idle_comet.core.edits import ChangeText, EditError, SetSpans
-from idle_comet.core.motion import Bounce, Cascade, Driven, Follow, Jumps, Key, Moving, Repeat, Spring, Traced, Wobble
+from idle_comet.core.motion import (
+    Bounce,
+    Cascade,
+    Driven,
+    Follow,
+    Jumps,
+    Key,
+    Moving,
+    Repeat,
+    Spring,
+    Traced,
+    Wobble,
+)
 from idle_comet.core.project.difference import difference
-from idle_comet.core.project.model import HeldKey, Marker, Marks, PaletteColour, SavedEase, Shutter, Step, Styled, Transition, TypeStyle, Units
+from idle_comet.core.project.model import (
+    HeldKey,
+    Marker,
+    Marks,
+    PaletteColour,
+    Project,
+    SavedEase,
+    Shutter,
+    Step,
+    Styled,
+    Transition,
+    TypeStyle,
+    Units,
+)
 from idle_comet.store.database import Database
-from idle_comet.store.projects import NothingToUndo, ProjectStore, StaleRevision, UnknownProject
+from idle_comet.store.projects import (
+    NothingToUndo,
+    ProjectStore,
+    StaleRevision,
+    UnknownProject,
+)
 
 from ..core.drawn import DRAWN, rich_film
 
@@ -163,12 +194,12 @@ def test_a_film_with_parts_that_can_not_be_read_opens_without_them_and_says_so(s
     """As an older program may have left it: a value with too many keys, words too long, a clip past the last frame, one over another."""
     with store._database.transaction() as cursor:
         keys = [{"at": at, "value": 1.0} for at in range(2100)]
-        cursor.execute("UPDATE steps SET properties = JSON_SET(properties, '$.x', JSON_EXTRACT(%s, '$')) WHERE id = 'placement'", (json.dumps({"state": "moving", "keys": keys}),))
-        cursor.execute("UPDATE clips SET content = JSON_SET(content, '$.text', %s) WHERE id = 'title'", ("x" * 12_000,))
-        cursor.execute("INSERT INTO clips (project, id, track, name, head, length, arrival, departure, content)"
-                       " SELECT project, 'far', track, 'Far', 20000000, 9, 0, 0, content FROM clips WHERE id = 'shot'")
-        cursor.execute("INSERT INTO clips (project, id, track, name, head, length, arrival, departure, content)"
-                       " SELECT project, 'over', track, 'Over', head + 5, 9, 0, 0, content FROM clips WHERE id = 'shot'")
+        last = len(film.clips["title"].steps) - 1
+        cursor.execute(f"UPDATE parts SET body = JSON_SET(body, '$.steps[{last}].values.x', JSON_EXTRACT(%s, '$')) WHERE id = 'title'", (json.dumps({"state": "moving", "keys": keys}),))
+        cursor.execute("UPDATE parts SET body = JSON_SET(body, '$.content.text', %s) WHERE id = 'title'", ("x" * 12_000,))
+        for id, name, head, length in (("far", "Far", "20000000", "9"), ("over", "Over", "JSON_VALUE(body, '$.head') + 5", "9")):
+            cursor.execute("INSERT INTO parts (project, sort, id, body) SELECT project, sort, %s, JSON_SET(body, '$.id', %s, '$.name', %s,"
+                           f" '$.head', {head}, '$.length', {length}) FROM parts WHERE sort = 'clip' AND id = 'shot'", (id, id, name))
     opened = fresh(store)
     stored = opened.load("film")
     title = stored.project.clips["title"]
@@ -182,6 +213,22 @@ def test_a_film_with_parts_that_can_not_be_read_opens_without_them_and_says_so(s
     assert again.load("film").project == stored.project and len(again.set_aside("film")) == len(opened.set_aside("film"))
     again.edit("film", 0, words("on"), "token-on1")
     assert again.undo("film", 1, "token-on2").stored.project == stored.project
+
+
+def test_a_film_stored_before_every_part_had_a_row_opens_as_it_was_and_goes_on(database):
+    kept = json.loads((Path(__file__).parent / "kept" / "rows-before-parts.json").read_text())
+    film = Project.model_validate(kept["project"])
+    with database.transaction() as cursor:
+        columns = {"id": "kept", "revision": 4, **kept["film"]}
+        cursor.execute(f"INSERT INTO projects ({', '.join(columns)}) VALUES ({', '.join(['%s'] * len(columns))})", tuple(columns.values()))
+        for table in ("tracks", "media", "clips", "steps"):
+            held = kept["tables"][table]
+            cursor.executemany(f"INSERT INTO {table} ({', '.join(held['columns'])}) VALUES ({', '.join(['%s'] * len(held['columns']))})", held["rows"])
+    store = ProjectStore(database)
+    assert store.load("kept").project == film and store.set_aside("kept") == []
+    title = next(id for id, clip in film.clips.items() if clip.content.kind == "text")
+    after = store.edit("kept", 4, SetSpans(clip=title, arrival=3), "token-001").stored
+    assert fresh(store).load("kept").project == after.project and fresh(store).undo("kept", 5, "token-002").stored.project == film
 
 
 def test_a_way_back_that_can_not_be_read_is_gone_as_far_as_it_can_be(store, film):

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import Iterable, Iterator
 
+from ..contents import CONTENT_PARAMETERS
 from ..moment.joins import opening_of
 from ..motion import Property
 from ..project.model import Clip, Project, Step
 from ..project.source import spare_frames
-from ..steps import CONTENT_PARAMETERS, KINDS, Parameter
+from ..steps import KINDS, Parameter
 from ..type import STAND_IN, family_of
 
 MOST = 100

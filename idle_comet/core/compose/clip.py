@@ -4,7 +4,15 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from ..moment.scene import FootageNow, GroupNow, Layer, Scene, StepNow, TextNow, TreatmentNow
+from ..moment.scene import (
+    FootageNow,
+    GroupNow,
+    Layer,
+    Scene,
+    StepNow,
+    TextNow,
+    TreatmentNow,
+)
 from ..moment.standing import Standing, content_size, stand
 from ..picture import Matrix, Rect, covered_by
 from ..steps import KINDS

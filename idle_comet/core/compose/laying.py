@@ -7,7 +7,16 @@ from typing import Sequence
 
 import numpy as np
 
-from ..picture import EVERYWHERE, Mode, Patch, Rect, area_of, blend, round_into, set_down
+from ..picture import (
+    EVERYWHERE,
+    Mode,
+    Patch,
+    Rect,
+    area_of,
+    blend,
+    round_into,
+    set_down,
+)
 
 _BAND = 48
 """Rows done at a time: few enough to stay near the processor while all patches are laid over them."""

@@ -9,11 +9,37 @@ import numpy as np
 
 from ..moment.scene import FootageNow, PlainNow, TextNow
 from ..moment.standing import layout_of
-from ..picture import EVERYWHERE, Matrix, Patch, Rect, area_of, gathered, going_on, mean_of, missing_picture, mixed, paint_rectangle, parse_colour, travelled, warp_picture
+from ..picture import (
+    EVERYWHERE,
+    Matrix,
+    Patch,
+    Rect,
+    area_of,
+    gathered,
+    going_on,
+    mean_of,
+    missing_picture,
+    mixed,
+    paint_rectangle,
+    parse_colour,
+    travelled,
+    warp_picture,
+)
 from ..remember import Budget
 from ..steps import KINDS, StepContext
 from ..type import paint_text
-from .graph import Averaged, Blended, Mixed, Picture, Seen, Shared, Source, Stepped, StepPlan, Travelled
+from .graph import (
+    Averaged,
+    Blended,
+    Mixed,
+    Picture,
+    Seen,
+    Shared,
+    Source,
+    Stepped,
+    StepPlan,
+    Travelled,
+)
 from .joining import joined
 from .laying import filled, laid, laid_over_nothing
 from .masks import share_of, within

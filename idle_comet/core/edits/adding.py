@@ -8,9 +8,22 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from ..motion import Key, Moving
-from ..project.model import MAX_TEXT, Clip, Footage, Frames, Frozen, Id, Plain, Project, Step, Still, Text, fixed
+from ..project.model import (
+    MAX_TEXT,
+    Clip,
+    Footage,
+    Frames,
+    Frozen,
+    Id,
+    Plain,
+    Project,
+    Step,
+    Still,
+    Text,
+    fixed,
+)
 from ..project.source import source_length
-from .base import EditError
+from .base import EditError, rule
 from .copies import has_room
 from .tracks import with_new_track
 
@@ -47,17 +60,18 @@ def _suited(project: Project, pictures: bool) -> list[str]:
 
     An empty track takes either; for titles only where no picture would lie over them.
     """
-    kinds: dict[str, set[str]] = {track.id: set() for track in project.tracks}
+    own = [track for track in project.tracks if track.within is None]
+    kinds: dict[str, set[str]] = {track.id: set() for track in own}
     for clip in project.clips.values():
-        kinds[clip.track].add(clip.content.kind)
-    unlocked = [track.id for track in project.tracks if not track.locked]
+        kinds.get(clip.track, set()).add(clip.content.kind)
+    unlocked = [track.id for track in own if not track.locked]
     if pictures:
         return [track for track in reversed(unlocked) if "text" not in kinds[track]]
     above = list(takewhile(lambda track: kinds[track] <= {"text"}, kinds))
     return ([track for track in unlocked if "text" in kinds[track]]
             + [track for track in reversed(above) if track in unlocked and not kinds[track]
                # The lowest track is where the first shot will lie.
-               and (track != project.tracks[-1].id or len(project.tracks) == 1)])
+               and (track != own[-1].id or len(own) == 1)])
 
 
 def with_clip_somewhere(project: Project, clip: Clip, pictures: bool, asked: str | None) -> Project:
@@ -77,6 +91,7 @@ def with_clip_somewhere(project: Project, clip: Clip, pictures: bool, asked: str
     return project.model_copy(update={"clips": {**project.clips, clip.id: clip.model_copy(update={"track": made})}})
 
 
+@rule(AddTitle)
 def add_title(project: Project, edit: AddTitle) -> tuple[Project, str]:
     rate = float(project.settings.rate.fraction)
     arrival = round(0.6 * rate)
@@ -90,6 +105,7 @@ def add_title(project: Project, edit: AddTitle) -> tuple[Project, str]:
     return with_clip_somewhere(project, clip, False, None), "add a title"
 
 
+@rule(AddPicture)
 def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
     rate = project.settings.rate
     length = max(1, round(_STILL_SECONDS * float(rate.fraction)))

@@ -13,7 +13,7 @@ from ..moment.standing import TITLE_SAFE, stand
 from ..motion import Property
 from ..picture import Rect
 from ..project.model import Clip, Frames, Frozen, Id, Project, Step
-from .base import EditError, clip_of
+from .base import EditError, clip_of, rule
 from .lanes import with_clips
 from .values import property_of, with_property
 
@@ -72,7 +72,7 @@ def shifted(prop: Property, by: float) -> Property:
         return prop.model_copy(update={"value": round(prop.value + by, 3)})
     if prop.state == "moving":
         return prop.model_copy(update={"keys": tuple(key.model_copy(update={"value": round(key.value + by, 3)}) for key in prop.keys)})
-    centre = {"steady": "start", "follow": "offset"}.get(prop.motor.kind, "centre")
+    centre = {"steady": "start", "follow": "offset", "tether": "offset"}.get(prop.motor.kind, "centre")
     return prop.model_copy(update={"motor": prop.motor.model_copy(update={centre: getattr(prop.motor, centre) + by})})
 
 
@@ -80,6 +80,7 @@ def _place(box: Rect, side: Side) -> float:
     return {"left": box.x0, "centre": (box.x0 + box.x1) / 2, "right": box.x1, "top": box.y0, "middle": (box.y0 + box.y1) / 2, "bottom": box.y1}[side]
 
 
+@rule(AlignClips)
 def align_clips(project: Project, edit: AlignClips) -> tuple[Project, str]:
 
     clips = [clip_of(project, id) for id in edit.clips]
@@ -101,6 +102,7 @@ def align_clips(project: Project, edit: AlignClips) -> tuple[Project, str]:
     return with_clips(project, made), f"align to the {edit.side} {where}"
 
 
+@rule(DistributeClips)
 def distribute_clips(project: Project, edit: DistributeClips) -> tuple[Project, str]:
     if len(edit.clips) < 3:
         raise EditError("Three clips or more are distributed; choose others too. Nothing was changed.")

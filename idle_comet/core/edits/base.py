@@ -2,8 +2,26 @@
 
 from __future__ import annotations
 
-from ..project.model import Clip, Project, Step
+from typing import Any, Callable, TypeVar
+
+from ..project.model import Clip, Frozen, Project, Step
 from ..project.times import clock_of
+
+Rule = Callable[[Project, Any], tuple[Project, str]]
+"""What an edit does: from the document before to the one after, and what undo will say it undoes. Raises EditError."""
+
+RULES: dict[type[Frozen], Rule] = {}
+"""Every kind of edit and its rule. A kind is registered by `rule` beside it."""
+
+Ruled = TypeVar("Ruled", bound=Rule)
+
+
+def rule(kind: type[Frozen]) -> Callable[[Ruled], Ruled]:
+    """Register what a kind of edit does."""
+    def register(work: Ruled) -> Ruled:
+        RULES[kind] = work
+        return work
+    return register
 
 
 class EditError(ValueError):
@@ -24,7 +42,7 @@ def step_of(clip: Clip, step_id: str) -> Step:
     raise EditError(f"“{clip.name}” has no step “{step_id}”; nothing was changed.")
 
 
-__all__ = ["EditError", "changed", "clip_of", "clock_of", "step_of", "with_clip", "with_step"]
+__all__ = ["EditError", "RULES", "changed", "clip_of", "clock_of", "rule", "step_of", "with_clip", "with_step"]
 
 
 def with_clip(project: Project, clip: Clip) -> Project:

@@ -8,8 +8,27 @@ from pydantic import Field, StringConstraints
 
 from ..moment.compiled import held_frames
 from ..motion import Ease
-from ..project.model import MAX_TEXT, Frames, Frozen, HeldKey, Id, Name, Project, SavedEase, Shutter
-from .base import EditError, changed, clip_of, clock_of, step_of, with_clip, with_step
+from ..project.model import (
+    MAX_TEXT,
+    Frames,
+    Frozen,
+    HeldKey,
+    Id,
+    Name,
+    Project,
+    SavedEase,
+    Shutter,
+)
+from .base import (
+    EditError,
+    changed,
+    clip_of,
+    clock_of,
+    rule,
+    step_of,
+    with_clip,
+    with_step,
+)
 from .clips import named
 from .lanes import with_clips
 
@@ -66,6 +85,7 @@ class ForgetEase(Frozen):
     name: Name
 
 
+@rule(SetShutter)
 def set_shutter(project: Project, edit: SetShutter) -> tuple[Project, str]:
     if not edit.clips:
         shutter = edit.shutter or Shutter(angle=0)
@@ -75,6 +95,7 @@ def set_shutter(project: Project, edit: SetShutter) -> tuple[Project, str]:
     return with_clips(project, [clip.model_copy(update={"shutter": edit.shutter}) for clip in clips]), f"{label} for {named(clips)}"
 
 
+@rule(SetStepTimes)
 def set_step_times(project: Project, edit: SetStepTimes) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     step = step_of(clip, edit.step)
@@ -85,6 +106,7 @@ def set_step_times(project: Project, edit: SetStepTimes) -> tuple[Project, str]:
     return with_clip(project, with_step(clip, step.model_copy(update={"since": since, "until": until}))), "times of a step"
 
 
+@rule(HoldChoice)
 def hold_choice(project: Project, edit: HoldChoice) -> tuple[Project, str]:
 
     clip = clip_of(project, edit.clip)
@@ -105,6 +127,7 @@ def hold_choice(project: Project, edit: HoldChoice) -> tuple[Project, str]:
     return with_clip(project, clip.model_copy(update={"content": _checked(clip.content, edit.name, keys)})), f"{_WORDS[edit.name]} from frame {frame} on"
 
 
+@rule(RemoveHeld)
 def remove_held(project: Project, edit: RemoveHeld) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     keys = list(clip.content.held.get(edit.name, ())) if clip.content.kind == "text" else []
@@ -128,6 +151,7 @@ def _checked(content, name: str, keys: list[HeldKey]):
         raise EditError(f"That can't be held: {str(error).splitlines()[2].strip() if len(str(error).splitlines()) > 2 else error}") from None
 
 
+@rule(SaveEase)
 def save_ease(project: Project, edit: SaveEase) -> tuple[Project, str]:
     others = tuple(each for each in project.settings.eases if each.name != edit.name)
     if len(others) >= 200:
@@ -136,6 +160,7 @@ def save_ease(project: Project, edit: SaveEase) -> tuple[Project, str]:
     return project.model_copy(update={"settings": settings}), f"save ease {edit.name}"
 
 
+@rule(ForgetEase)
 def forget_ease(project: Project, edit: ForgetEase) -> tuple[Project, str]:
     others = tuple(each for each in project.settings.eases if each.name != edit.name)
     if len(others) == len(project.settings.eases):

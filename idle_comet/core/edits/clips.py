@@ -7,9 +7,10 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..moment.meeting import pull
+from ..picture import Mode
 from ..project.model import MAX_FRAMES, Clip, Frames, Frozen, Id, Project
 from ..project.source import exact_speed, source_length
-from .base import EditError, changed, clip_of, with_clip
+from .base import EditError, changed, clip_of, rule, with_clip
 from .lanes import check_room, shift_after, with_clips
 
 Clips = Annotated[tuple[Id, ...], Field(min_length=1, max_length=5000)]
@@ -67,6 +68,14 @@ class ChangeFit(Frozen):
     fit: Literal["fill", "fit", "own"]
 
 
+class SetBlend(Frozen):
+    """How clips are blended with what lies below them."""
+
+    kind: Literal["set_blend"] = "set_blend"
+    clips: Clips
+    mode: Mode
+
+
 class SetSeen(Frozen):
     """Whether clips are shown, hidden, or seen alone."""
 
@@ -84,6 +93,7 @@ def check_source(project: Project, clip: Clip) -> None:
         raise EditError(f"The picture “{clip.content.media}” is not in this project; nothing was changed.")
 
 
+@rule(AddClip)
 def add_clip(project: Project, edit: AddClip) -> tuple[Project, str]:
     if edit.clip.id in project.clips:
         raise EditError(f"There is already a clip “{edit.clip.id}”; nothing was added.")
@@ -93,6 +103,7 @@ def add_clip(project: Project, edit: AddClip) -> tuple[Project, str]:
     return after, f"add {edit.clip.name}"
 
 
+@rule(RemoveClips)
 def remove_clips(project: Project, edit: RemoveClips) -> tuple[Project, str]:
     gone = [clip_of(project, id) for id in dict.fromkeys(edit.clips)]
     after = with_clips(project, (), [clip.id for clip in gone])
@@ -103,6 +114,7 @@ def remove_clips(project: Project, edit: RemoveClips) -> tuple[Project, str]:
     return after, f"remove {named(gone)}{' and close the gap' if edit.close else ''}"
 
 
+@rule(MoveClips)
 def move_clips(project: Project, edit: MoveClips) -> tuple[Project, str]:
     moved = [clip_of(project, id).model_copy(update={"head": head, "track": edit.tracks.get(id, clip_of(project, id).track)})
              for id, head in edit.heads.items()]
@@ -117,6 +129,7 @@ def move_clips(project: Project, edit: MoveClips) -> tuple[Project, str]:
     return after, f"move {named(moved)}"
 
 
+@rule(TrimClip)
 def trim_clip(project: Project, edit: TrimClip) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     head, end = edit.head, edit.head + edit.length
@@ -160,6 +173,7 @@ def trimmed_to(project: Project, clip: Clip, head: int, length: int) -> Clip:
     return clip.model_copy(update={"head": head, "length": length, "content": content, "skipped": skipped, "cut_off": cut_off})
 
 
+@rule(ChangeFit)
 def change_fit(project: Project, edit: ChangeFit) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     if clip.content.kind not in ("footage", "still"):
@@ -168,6 +182,16 @@ def change_fit(project: Project, edit: ChangeFit) -> tuple[Project, str]:
     return with_clip(project, clip.model_copy(update={"content": content})), f"{edit.fit} the frame"
 
 
+@rule(SetBlend)
+def set_blend(project: Project, edit: SetBlend) -> tuple[Project, str]:
+    clips = [clip_of(project, id) for id in dict.fromkeys(edit.clips)]
+    treatment = next((clip for clip in clips if clip.content.kind == "treatment" and not clip.steps), None)
+    if treatment is not None:
+        raise EditError(f"“{treatment.name}” does nothing to what lies below yet, so there is nothing to blend; nothing was changed. Give it a step first.")
+    return with_clips(project, [clip.model_copy(update={"blend": edit.mode}) for clip in clips]), f"{edit.mode.replace('-', ' ')} {named(clips)}"
+
+
+@rule(SetSeen)
 def set_seen(project: Project, edit: SetSeen) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in edit.clips]
     what = {"shown": "show", "hidden": "hide", "alone": "see alone"}[edit.seen]

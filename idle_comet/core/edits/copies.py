@@ -6,10 +6,13 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..motion import Property
 from ..project.model import Clip, Frames, Frozen, Id, Project
-from .base import EditError, clip_of
+from .base import EditError, clip_of, rule
 from .clips import Clips, check_source, named
+from .insides import with_insides
 from .lanes import with_clips
+from .spans import map_properties
 from .tracks import with_new_track
 
 Seed = Annotated[Id, Field(max_length=56)]
@@ -35,11 +38,13 @@ class PasteClips(Frozen):
     seed: Seed
 
 
+@rule(DuplicateClips)
 def duplicate_clips(project: Project, edit: DuplicateClips) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in dict.fromkeys(edit.clips)]
     return _put(project, clips, max(clip.end for clip in clips), edit.seed), f"duplicate {named(clips)}"
 
 
+@rule(PasteClips)
 def paste_clips(project: Project, edit: PasteClips) -> tuple[Project, str]:
     for clip in edit.clips:
         check_source(project, clip)
@@ -56,8 +61,23 @@ def _put(project: Project, clips: list[Clip], frame: int, seed: str) -> Project:
         # What rode with a copied shot rides with the copy.
         rides = new_ids.get(clip.rides, clip.rides) if clip.rides else None
         copy = clip.model_copy(update={"id": new_ids[clip.id], "head": clip.head + by, "rides": rides if rides in {*project.clips, *new_ids.values()} else None})
-        project = place_somewhere(project, copy)
+        project = place_somewhere(project, relooked(copy, new_ids))
+        if clip.content.kind == "group" and clip.id in project.clips:
+            project = with_insides(project, clip.id, copy.id)
     return project
+
+
+def relooked(clip: Clip, new_ids: dict[str, str]) -> Clip:
+    """A copy that looks at and follows the copies of what its original did, as far as those were copied too."""
+    def change(prop: Property) -> Property:
+        other = getattr(prop.motor, "clip", None) if prop.state == "driven" else None
+        return prop.model_copy(update={"motor": prop.motor.model_copy(update={"clip": new_ids[other]})}) if other in new_ids else prop
+
+    clip = map_properties(clip, change)
+    if not any(mask.clip in new_ids for step in clip.steps for mask in step.masks):
+        return clip
+    return clip.model_copy(update={"steps": tuple(step.model_copy(update={"masks": tuple(
+        mask.model_copy(update={"clip": new_ids.get(mask.clip, mask.clip)}) for mask in step.masks)}) for step in clip.steps)})
 
 
 def has_room(project: Project, track: str, head: int, end: int) -> bool:
@@ -76,7 +96,8 @@ def with_room(project: Project, moved: list[Clip]) -> Project:
 def place_somewhere(project: Project, clip: Clip) -> Project:
     """The clip on its own track, else on one nearby of its sort, else on a new one above it."""
     words = clip.content.kind == "text"
-    tracks = [track.id for track in project.tracks if not track.locked]
+    within = next((track.within for track in project.tracks if track.id == clip.track), None)
+    tracks = [track.id for track in project.tracks if not track.locked and track.within == within]
     sorts: dict[str, set[bool]] = {}
     for other in project.clips.values():
         sorts.setdefault(other.track, set()).add(other.content.kind == "text")
@@ -87,5 +108,5 @@ def place_somewhere(project: Project, clip: Clip) -> Project:
             return with_clips(project, [clip.model_copy(update={"track": track})])
     order = [track.id for track in project.tracks]
     at = order.index(clip.track) if clip.track in order else 0 if words else len(order)
-    project, made = with_new_track(project, words, at)
+    project, made = with_new_track(project, words, at, within)
     return with_clips(project, [clip.model_copy(update={"track": made})])

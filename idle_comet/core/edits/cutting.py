@@ -8,9 +8,10 @@ from pydantic import Field
 
 from ..project.model import MAX_FRAMES, Clip, Frames, Frozen, Id, Project
 from ..project.source import exact_speed, source_length, spare_frames
-from .base import EditError, clip_of, with_clip
+from .base import EditError, clip_of, rule, with_clip
 from .clips import Clips, check_source, named, trimmed_to
 from .copies import with_room
+from .insides import with_insides
 from .lanes import settled, with_clips
 
 
@@ -79,6 +80,7 @@ class ReplaceShot(Frozen):
     later: int = Field(default=0, ge=-MAX_FRAMES, le=MAX_FRAMES)
 
 
+@rule(SplitClips)
 def split_clips(project: Project, edit: SplitClips) -> tuple[Project, str]:
     changed: list[Clip] = []
     cut = [clip for clip in (clip_of(project, id) for id in dict.fromkeys(edit.clips)) if clip.head < edit.frame < clip.end]
@@ -91,17 +93,25 @@ def split_clips(project: Project, edit: SplitClips) -> tuple[Project, str]:
         content = clip.content
         if content.kind == "footage":
             content = content.model_copy(update={"start": max(0.0, float(content.start + exact_speed(content) * first))})
+        elif content.kind == "group":
+            content = content.model_copy(update={"start": max(0.0, content.start + content.speed * first)})
         changed.append(clip.model_copy(update={"length": first, "cut_off": clip.cut_off + clip.length - first, "closing": None}))
         changed.append(clip.model_copy(update={
             "id": id, "head": edit.frame, "length": clip.length - first, "skipped": clip.skipped + first, "content": content, "opening": None}))
-    return with_clips(project, changed), f"cut {named(cut)}"
+    project = with_clips(project, changed)
+    for number, clip in enumerate(cut, 1):
+        if clip.content.kind == "group":
+            project = with_insides(project, clip.id, f"{edit.seed}-{number}")
+    return project, f"cut {named(cut)}"
 
 
+@rule(MakeWhole)
 def make_whole(project: Project, edit: MakeWhole) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in edit.clips]
     return with_clips(project, [clip.model_copy(update={"skipped": 0, "cut_off": 0}) for clip in clips]), f"make {named(clips)} whole"
 
 
+@rule(SlipClip)
 def slip_clip(project: Project, edit: SlipClip) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     if clip.content.kind != "footage":
@@ -113,6 +123,7 @@ def slip_clip(project: Project, edit: SlipClip) -> tuple[Project, str]:
     return with_clip(project, clip.model_copy(update={"content": clip.content.model_copy(update={"start": edit.start})})), f"slip {clip.name}"
 
 
+@rule(StretchClips)
 def stretch_clips(project: Project, edit: StretchClips) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in dict.fromkeys(edit.clips)]
     short = [clip for clip in clips if clip.length + edit.by < max(1, clip.arrival + clip.departure)] if edit.by < 0 else []
@@ -128,6 +139,7 @@ def stretch_clips(project: Project, edit: StretchClips) -> tuple[Project, str]:
     return settled(project, lengths), f"{named(clips)} {way}"
 
 
+@rule(SetSpeed)
 def set_speed(project: Project, edit: SetSpeed) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     content = clip.content
@@ -151,6 +163,7 @@ def set_speed(project: Project, edit: SetSpeed) -> tuple[Project, str]:
     return settled(project, {clip.id: now}), label
 
 
+@rule(ReplaceShot)
 def replace_shot(project: Project, edit: ReplaceShot) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     media = project.media.get(edit.media)

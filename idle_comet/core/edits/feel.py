@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Literal
 
 from ..motion import Key, Moving, Property, Strengths, mirrored, stronger
-from ..project.model import Clip, Frozen, Id, Project
-from .base import EditError, clip_of
+from ..project.address import Owner
+from ..project.model import Clip, Frozen, Project
+from .base import EditError, clip_of, rule
 from .clips import Clips, named
 from .lanes import with_clips
 from .spans import SetSpans, map_properties, set_spans
@@ -38,7 +39,7 @@ class MirrorArrival(Frozen):
 
     kind: Literal["mirror_arrival"] = "mirror_arrival"
     clips: Clips
-    step: Id | None = None
+    step: Owner | None = None
 
 
 def _each(project: Project, clips: tuple[str, ...], change) -> tuple[Project, list[Clip]]:
@@ -56,16 +57,19 @@ def _eased(change):
     return on
 
 
+@rule(Soften)
 def soften(project: Project, edit: Soften) -> tuple[Project, str]:
     after, clips = _each(project, edit.clips, _eased(lambda ease: Strengths()))
     return after, f"{named(clips)} soft in, soft out"
 
 
+@rule(Stronger)
 def stronger_ease(project: Project, edit: Stronger) -> tuple[Project, str]:
     after, clips = _each(project, edit.clips, _eased(lambda ease: stronger(ease, 0.2)))
     return after, f"{named(clips)} stronger"
 
 
+@rule(Slower)
 def slower(project: Project, edit: Slower) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in dict.fromkeys(edit.clips)]
     for clip in clips:
@@ -76,6 +80,7 @@ def slower(project: Project, edit: Slower) -> tuple[Project, str]:
     return project, f"{named(clips)} slower"
 
 
+@rule(MirrorArrival)
 def mirror_arrival(project: Project, edit: MirrorArrival) -> tuple[Project, str]:
     clips = []
     for id in dict.fromkeys(edit.clips):

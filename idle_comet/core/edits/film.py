@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ..clock import Rate
 from ..project.model import Frozen, Media, Name, Project
-from .base import EditError, changed
+from .base import EditError, changed, rule
 from .reframing import reframed
 
 
@@ -27,6 +27,7 @@ class AddMedia(Frozen):
     media: Media
 
 
+@rule(ChangeSettings)
 def change_settings(project: Project, edit: ChangeSettings) -> tuple[Project, str]:
     values = {name: getattr(edit, name) for name in ("name", "width", "height", "rate") if getattr(edit, name) is not None}
     settings = changed(project.settings, **values)
@@ -36,6 +37,7 @@ def change_settings(project: Project, edit: ChangeSettings) -> tuple[Project, st
     return fitted.model_copy(update={"settings": fitted.settings.model_copy(update={"name": settings.name})}), label
 
 
+@rule(AddMedia)
 def add_media(project: Project, edit: AddMedia) -> tuple[Project, str]:
     if edit.media.path.split(".")[0] != edit.media.hash:
         raise EditError(f"The file of “{edit.media.name}” is not named by its content ({edit.media.path}); nothing was added.")

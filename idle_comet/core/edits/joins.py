@@ -6,7 +6,7 @@ from typing import Literal
 
 from ..project.model import Clip, Frozen, Id, Project, Transition
 from ..project.source import spare_frames
-from .base import EditError, clip_of, with_clip
+from .base import EditError, clip_of, rule, with_clip
 
 
 class SetTransition(Frozen):
@@ -18,6 +18,7 @@ class SetTransition(Frozen):
     transition: Transition | None
 
 
+@rule(SetTransition)
 def set_transition(project: Project, edit: SetTransition) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     end = edit.end

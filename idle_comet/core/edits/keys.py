@@ -9,10 +9,18 @@ from pydantic import Field
 from ..moment.compiled import Surroundings
 from ..motion import Fixed, Key, Moving, resolve_keys, value_at
 from ..motion.property import Value
+from ..project.address import Owner
 from ..project.model import Clip, Frames, Frozen, Id, Project
 from ..steps import KINDS
-from .base import EditError, clip_of, clock_of, step_of, with_clip
-from .values import at_frames, check_value, parameter_of, property_of, with_key, with_property
+from .base import EditError, clip_of, clock_of, rule, step_of, with_clip
+from .values import (
+    at_frames,
+    check_value,
+    parameter_of,
+    property_of,
+    with_key,
+    with_property,
+)
 
 Index = Annotated[int, Field(ge=0, le=2000)]
 
@@ -22,7 +30,7 @@ class SetMoving(Frozen):
 
     kind: Literal["set_moving"] = "set_moving"
     clip: Id
-    step: Id
+    step: Owner
     name: str
     moving: bool
     frame: Frames
@@ -33,7 +41,7 @@ class AddKey(Frozen):
 
     kind: Literal["add_key"] = "add_key"
     clip: Id
-    step: Id
+    step: Owner
     name: str
     frame: Frames
 
@@ -43,7 +51,7 @@ class MoveKey(Frozen):
 
     kind: Literal["move_key"] = "move_key"
     clip: Id
-    step: Id
+    step: Owner
     name: str
     index: Index
     frame: Frames
@@ -55,7 +63,7 @@ class KeyPlacement(Frozen):
 
     kind: Literal["key_placement"] = "key_placement"
     clip: Id
-    step: Id
+    step: Owner
     frame: Frames
 
 
@@ -88,6 +96,7 @@ def _with_keys(project: Project, clip: Clip, edit, keys: list[Key]) -> Project:
     return with_clip(project, with_property(clip, edit.step, edit.name, prop.model_copy(update={"keys": ordered})))
 
 
+@rule(SetMoving)
 def set_moving(project: Project, edit: SetMoving) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     parameter = parameter_of(clip, edit.step, edit.name)
@@ -103,6 +112,7 @@ def set_moving(project: Project, edit: SetMoving) -> tuple[Project, str]:
         f"{parameter.label.lower()} {'moving' if edit.moving else 'fixed'}")
 
 
+@rule(AddKey)
 def add_key(project: Project, edit: AddKey) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     parameter = parameter_of(clip, edit.step, edit.name)
@@ -114,6 +124,7 @@ def add_key(project: Project, edit: AddKey) -> tuple[Project, str]:
     return with_clip(project, with_property(clip, edit.step, edit.name, after)), f"key of {parameter.label.lower()}"
 
 
+@rule(MoveKey)
 def move_key(project: Project, edit: MoveKey) -> tuple[Project, str]:
     clip, prop, key = _moving(project, edit)
     parameter = parameter_of(clip, edit.step, edit.name)
@@ -128,6 +139,7 @@ def move_key(project: Project, edit: MoveKey) -> tuple[Project, str]:
     return _with_keys(project, clip, edit, keys), f"move key of {parameter.label.lower()}"
 
 
+@rule(KeyPlacement)
 def key_placement(project: Project, edit: KeyPlacement) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     step = step_of(clip, edit.step)

@@ -9,10 +9,18 @@ from pydantic import Field
 from ..motion import Ease, Fixed, Moving, Property, resolve_keys
 from ..motion.landing import landed
 from ..motion.property import CountsFrom, TimedKey, Value
+from ..project.address import Owner
 from ..project.model import Clip, Frames, Frozen, Id, Project
-from .base import EditError, clip_of, clock_of
+from .base import EditError, clip_of, clock_of, rule
 from .lanes import with_clips
-from .values import at_frames, check_value, parameter_of, property_of, with_key, with_property
+from .values import (
+    at_frames,
+    check_value,
+    parameter_of,
+    property_of,
+    with_key,
+    with_property,
+)
 
 Index = Annotated[int, Field(ge=0, le=2000)]
 
@@ -21,7 +29,7 @@ class KeyRef(Frozen):
     """One key: its clip, its step (or "content"), its property, its place in it."""
 
     clip: Id
-    step: Id
+    step: Owner
     name: str
     index: Index
 
@@ -87,7 +95,7 @@ class RemoveKeys(Frozen):
 class CopiedKey(Frozen):
     """A key as it was copied: so many frames after the first of all that were copied."""
 
-    step: Id
+    step: Owner
     step_kind: str | None = None
     name: str
     after: Frames
@@ -149,12 +157,14 @@ def retimed(clip: Clip, prop: Moving, frames: dict[int, int]) -> Moving:
     return prop.model_copy(update={"keys": tuple(item.key for item in timed)})
 
 
+@rule(ShiftKeys)
 def shift_keys(project: Project, edit: ShiftKeys) -> tuple[Project, str]:
     def change(clip, prop, timed, chosen):
         return retimed(clip, prop, {item.index: round(item.frame) + edit.by for item in timed if item.index in chosen})
     return change_keys(project, edit.keys, change), f"shift {_count(edit.keys)} {edit.by:+d} frames"
 
 
+@rule(StretchKeys)
 def stretch_keys(project: Project, edit: StretchKeys) -> tuple[Project, str]:
     def change(clip, prop, timed, chosen):
         about = edit.about - clip.head
@@ -162,6 +172,7 @@ def stretch_keys(project: Project, edit: StretchKeys) -> tuple[Project, str]:
     return change_keys(project, edit.keys, change), f"stretch {_count(edit.keys)} to {100 * edit.factor:g} %"
 
 
+@rule(DistributeKeys)
 def distribute_keys(project: Project, edit: DistributeKeys) -> tuple[Project, str]:
     def change(clip, prop, timed, chosen):
         held = [item for item in timed if item.index in chosen]
@@ -170,6 +181,7 @@ def distribute_keys(project: Project, edit: DistributeKeys) -> tuple[Project, st
     return change_keys(project, edit.keys, change), f"distribute {_count(edit.keys)}"
 
 
+@rule(AlignKeys)
 def align_keys(project: Project, edit: AlignKeys) -> tuple[Project, str]:
     def change(clip, prop, timed, chosen):
         if len(chosen) > 1:
@@ -178,6 +190,7 @@ def align_keys(project: Project, edit: AlignKeys) -> tuple[Project, str]:
     return change_keys(project, edit.keys, change), f"align {_count(edit.keys)}"
 
 
+@rule(EaseKeys)
 def ease_keys(project: Project, edit: EaseKeys) -> tuple[Project, str]:
     def change(clip, prop, timed, chosen):
         return prop.model_copy(update={"keys": tuple(
@@ -185,6 +198,7 @@ def ease_keys(project: Project, edit: EaseKeys) -> tuple[Project, str]:
     return change_keys(project, edit.keys, change), f"ease of {_count(edit.keys)}"
 
 
+@rule(RecountKeys)
 def recount_keys(project: Project, edit: RecountKeys) -> tuple[Project, str]:
     def change(clip, prop, timed, chosen):
         clock = clock_of(clip)
@@ -199,6 +213,7 @@ def recount_keys(project: Project, edit: RecountKeys) -> tuple[Project, str]:
     return change_keys(project, edit.keys, change), f"count {_count(edit.keys)} {where}"
 
 
+@rule(RemoveKeys)
 def remove_keys(project: Project, edit: RemoveKeys) -> tuple[Project, str]:
     def change(clip, prop, timed, chosen):
         kept = tuple(key for index, key in enumerate(prop.keys) if index not in chosen)
@@ -206,6 +221,7 @@ def remove_keys(project: Project, edit: RemoveKeys) -> tuple[Project, str]:
     return change_keys(project, edit.keys, change), f"remove {_count(edit.keys)}"
 
 
+@rule(PasteKeys)
 def paste_keys(project: Project, edit: PasteKeys) -> tuple[Project, str]:
     clips, pasted = [], 0
     for id in dict.fromkeys(edit.clips):

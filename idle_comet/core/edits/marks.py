@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import StringConstraints
 
 from ..project.model import Frames, Frozen, Id, Marker, Project
-from .base import EditError
+from .base import EditError, rule
 
 
 class SetMarker(Frozen):
@@ -36,6 +36,7 @@ def _with(project: Project, **values) -> Project:
     return project.model_copy(update={"marks": project.marks.model_copy(update=values)})
 
 
+@rule(SetMarker)
 def set_marker(project: Project, edit: SetMarker) -> tuple[Project, str]:
     old = next((each for each in project.marks.markers if each.id == edit.marker), None)
     if old is None and len(project.marks.markers) >= 5000:
@@ -47,12 +48,14 @@ def set_marker(project: Project, edit: SetMarker) -> tuple[Project, str]:
     return _with(project, markers=tuple(markers)), f"{label} {name}".strip()
 
 
+@rule(RemoveMarker)
 def remove_marker(project: Project, edit: RemoveMarker) -> tuple[Project, str]:
     if all(each.id != edit.marker for each in project.marks.markers):
         raise EditError(f"There is no marker “{edit.marker}”; nothing was changed.")
     return _with(project, markers=tuple(each for each in project.marks.markers if each.id != edit.marker)), "remove marker"
 
 
+@rule(SetRange)
 def set_range(project: Project, edit: SetRange) -> tuple[Project, str]:
     if edit.first is not None and edit.last is not None and edit.first > edit.last:
         raise EditError(f"A range ends where it begins or later; {edit.first} to {edit.last} was not taken.")

@@ -12,7 +12,7 @@ from typing import Any, NamedTuple, TypeVar
 from pydantic import BaseModel, ValidationError
 
 from ..project.model import Project, Track
-from ..project.validity import said
+from ..project.validity import DEEPEST, Invalid, check_groups, said
 from .copies import with_room
 
 M = TypeVar("M", bound=BaseModel)
@@ -78,6 +78,31 @@ def _place(raw: Any, loc: tuple) -> list:
     return path
 
 
+def _found_again(project: Project) -> tuple[Project, list[Aside]]:
+    """Tracks of groups that are not there, or that would hold themselves, as tracks of the film."""
+    aside = []
+    while True:
+        try:
+            check_groups(project)
+            return project, aside
+        except Invalid as error:
+            stray = next(track for track in project.tracks if track.within is not None and _astray(project, track))
+            project = project.model_copy(update={"tracks": tuple(each.model_copy(update={"within": None}) if each is stray else each for each in project.tracks)})
+            aside.append(Aside(f"track {stray.id}", f"{error}; it lies on the film's own timeline now", "null"))
+
+
+def _astray(project: Project, track: Track) -> bool:
+    within, seen = {each.id: each.within for each in project.tracks}, set()
+    at = track.within
+    while at is not None:
+        clip = project.clips.get(at)
+        if clip is None or clip.content.kind != "group" or at in seen or len(seen) >= DEEPEST:
+            return True
+        seen.add(at)
+        at = within.get(clip.track)
+    return False
+
+
 def mended_places(project: Project) -> tuple[Project, list[Aside]]:
     """The document with every clip on a track that is there, and none over another."""
     aside: list[Aside] = []
@@ -85,6 +110,8 @@ def mended_places(project: Project) -> tuple[Project, list[Aside]]:
     for missing in dict.fromkeys(clip.track for clip in project.clips.values() if clip.track not in known):
         project = project.model_copy(update={"tracks": (*project.tracks, Track(id=missing, name="Found again"))})
         aside.append(Aside(f"track {missing}", f"The track “{missing}” was missing; its clips lie on a new one", "null"))
+    project, lost = _found_again(project)
+    aside += lost
     over = []
     ends: dict[str, int] = {}
     for clip in sorted(project.clips.values(), key=lambda each: each.head):

@@ -10,7 +10,7 @@ from ..motion import Cascade
 from ..picture import outline_path
 from ..project.model import Clip, Frozen, Id, Project, Step, Units
 from ..steps import KINDS
-from .base import EditError, clip_of, step_of, with_clip, with_step
+from .base import EditError, clip_of, rule, step_of, with_clip, with_step
 from .lanes import with_clips
 
 
@@ -65,6 +65,7 @@ class Reset(Frozen):
     clips: Annotated[tuple[Id, ...], Field(min_length=1, max_length=5000)]
 
 
+@rule(SetUnits)
 def set_units(project: Project, edit: SetUnits) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     step = step_of(clip, edit.step)
@@ -80,6 +81,7 @@ def set_units(project: Project, edit: SetUnits) -> tuple[Project, str]:
     return with_clip(project, with_step(clip, step.model_copy(update={"units": None if units == Units() else units}))), label
 
 
+@rule(SetChoice)
 def set_choice(project: Project, edit: SetChoice) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     step = step_of(clip, edit.step)
@@ -92,6 +94,7 @@ def set_choice(project: Project, edit: SetChoice) -> tuple[Project, str]:
     return with_clip(project, with_step(clip, step.model_copy(update={"choices": {**step.choices, edit.name: edit.value}}))), f"{choice.label.lower()} {edit.value}"
 
 
+@rule(GiveStep)
 def give_step(project: Project, edit: GiveStep) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     step = step_of(clip, edit.step)
@@ -146,6 +149,7 @@ def _distinct(steps: list[Step]) -> list[Step]:
     return out
 
 
+@rule(CarryOver)
 def carry_over(project: Project, edit: CarryOver) -> tuple[Project, str]:
     source = clip_of(project, edit.source)
     clips = [clip_of(project, id) for id in edit.clips if id != edit.source]
@@ -157,6 +161,7 @@ def carry_over(project: Project, edit: CarryOver) -> tuple[Project, str]:
     return with_clips(project, made), f"carry over {what} of {source.name} onto {len(made)} clip{'' if len(made) == 1 else 's'}"
 
 
+@rule(Reset)
 def reset_clips(project: Project, edit: Reset) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in edit.clips]
     plain = [clip.model_copy(update={"steps": (Step(id="placement", kind="placement"),), "arrival": 0, "departure": 0, "opening": None, "closing": None,

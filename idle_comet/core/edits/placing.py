@@ -10,7 +10,7 @@ from ..moment.snapping import snap_offset
 from ..motion import value_at
 from ..motion.property import Number
 from ..project.model import Clip, Frames, Frozen, Id, Project, Step
-from .base import EditError, clip_of, clock_of, with_clip
+from .base import EditError, clip_of, clock_of, rule, with_clip
 from .values import SetValue, property_of, set_value
 
 Pull = Annotated[float, Field(ge=0, le=200)]
@@ -39,6 +39,7 @@ def placement_of(clip: Clip) -> Step | None:
     return next((step for step in reversed(clip.steps) if step.kind == "placement"), None)
 
 
+@rule(PlaceClip)
 def place_clip(project: Project, edit: PlaceClip) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     step = placement_of(clip)

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ..project.model import MAX_TEXT, Frozen, Id, Project, Styled
 from ..project.styled import STYLES, restyled
-from .base import EditError, changed, clip_of, with_clip
+from .base import EditError, changed, clip_of, rule, with_clip
 
 
 class StyleRange(Frozen):
@@ -30,6 +30,7 @@ class StyleLine(Frozen):
     clear: bool = False
 
 
+@rule(StyleRange)
 def style_range(project: Project, edit: StyleRange) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     if clip.content.kind != "text":
@@ -45,6 +46,7 @@ def style_range(project: Project, edit: StyleRange) -> tuple[Project, str]:
     return with_clip(project, clip.model_copy(update={"content": changed(clip.content, ranges=made)})), label
 
 
+@rule(StyleLine)
 def style_line(project: Project, edit: StyleLine) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     lines = clip.content.text.split("\n") if clip.content.kind == "text" else []

@@ -10,7 +10,7 @@ from ..project.model import MAX_TEXT, Clip, Frames, Frozen, Id, Project, Text
 from ..recipes.apply import apply_recipe
 from ..recipes.model import RATE, Recipe
 from .adding import with_clip_somewhere
-from .base import EditError, clip_of
+from .base import EditError, clip_of, rule
 from .lanes import with_clips
 
 Fills = dict[Annotated[str, StringConstraints(max_length=40)], float | Annotated[str, StringConstraints(max_length=MAX_TEXT)]]
@@ -37,6 +37,7 @@ class AddFromRecipe(Frozen):
     fills: Fills = {}
 
 
+@rule(UseRecipe)
 def use_recipe(project: Project, edit: UseRecipe) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in edit.clips]
     without = next((clip for clip in clips if clip.content.kind != "text"), None)
@@ -46,6 +47,7 @@ def use_recipe(project: Project, edit: UseRecipe) -> tuple[Project, str]:
     return with_clips(project, made), f"recipe {edit.recipe.name}" + (f" on {len(made)} titles" if len(made) > 1 else "")
 
 
+@rule(AddFromRecipe)
 def add_from_recipe(project: Project, edit: AddFromRecipe) -> tuple[Project, str]:
     recipe = edit.recipe
     length = max(2, round(recipe.length * float(project.settings.rate.fraction) / RATE))

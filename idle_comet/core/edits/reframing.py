@@ -8,7 +8,21 @@ from typing import Any, Callable
 
 from ..clock import Rate
 from ..motion import Fixed, Property
-from ..project.model import Clip, Footage, HeldKey, Marker, Marks, Project, Settings, Step, Still, Text, Transition
+from ..project.model import (
+    Clip,
+    Footage,
+    Group,
+    HeldKey,
+    Marker,
+    Marks,
+    Plain,
+    Project,
+    Settings,
+    Step,
+    Still,
+    Text,
+    Transition,
+)
 from ..recipes.scaling import scaled, scaled_step, scaled_text
 
 Place = Callable[[float], float]
@@ -60,9 +74,9 @@ def _clip(clip: Clip, settings: Settings, head: int, length: int, across: float,
                   "y": _from_middle(high, settings.height, grown) if content.stand_y == "middle" else lambda value: value * grown}
         held = {name: tuple(_held(key, time) for key in keys) for name, keys in content.held.items()}
         content = scaled_text(content, grown, at).model_copy(update={"held": held, "box": scaled(content.box, across, at)})
-    elif isinstance(content, Footage):
+    elif isinstance(content, (Footage, Group)):
         content = content.model_copy(update={"start": float(content.start * time)})
-    elif not isinstance(content, Still):
+    elif isinstance(content, Plain):
         content = content.model_copy(update={"colour": scaled(content.colour, 1.0, at)})
     own_size = isinstance(content, (Footage, Still)) and content.fit == "own"
     steps = tuple(_placement(step, places, grown, at, own_size) if step.kind == "placement" else scaled_step(step, grown, at) for step in clip.steps)

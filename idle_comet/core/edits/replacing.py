@@ -9,7 +9,7 @@ from pydantic import Field, StringConstraints
 
 from ..project.model import MAX_TEXT, Clip, Frozen, Id, Project
 from ..project.styled import kept
-from .base import EditError, changed
+from .base import EditError, changed, rule
 from .copies import place_somewhere
 from .lanes import with_clips
 from .text import ChangeText, change_text
@@ -40,6 +40,7 @@ def pattern(find: str, capitals_count: bool, whole_words: bool) -> re.Pattern:
     return re.compile(rf"(?<!\w){found}(?!\w)" if whole_words else found, 0 if capitals_count else re.IGNORECASE)
 
 
+@rule(ReplaceWords)
 def replace_words(project: Project, edit: ReplaceWords) -> tuple[Project, str]:
     search = pattern(edit.find, edit.capitals_count, edit.whole_words)
     changed_clips, count = [], 0
@@ -72,6 +73,7 @@ def _replaced(clip: Clip, search: re.Pattern, by: str) -> tuple[Clip, int]:
     return clip.model_copy(update={"content": after, "name": " ".join(text.split())[:60] or "Empty title"}), count
 
 
+@rule(AddTitles)
 def add_titles(project: Project, edit: AddTitles) -> tuple[Project, str]:
 
     like = project.clips.get(edit.clip)

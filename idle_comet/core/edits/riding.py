@@ -6,7 +6,7 @@ from typing import Literal
 
 from ..project.model import Clip, Frozen, Id, Project
 from ..project.times import origin_of
-from .base import EditError, clip_of
+from .base import EditError, clip_of, rule
 from .clips import Clips, named
 from .copies import with_room
 from .lanes import with_clips
@@ -20,6 +20,7 @@ class RideWith(Frozen):
     shot: Id | None
 
 
+@rule(RideWith)
 def ride_with(project: Project, edit: RideWith) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in edit.clips]
     if edit.shot is None:

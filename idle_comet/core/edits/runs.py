@@ -9,8 +9,9 @@ from pydantic import Field
 from ..motion import Driven, Fixed, Key, Linear, Moving, Repeat
 from ..motion.motors import Motor
 from ..motion.property import Point
+from ..project.address import Owner
 from ..project.model import Clip, Frozen, Id, Project
-from .base import EditError, clip_of, clock_of, with_clip
+from .base import EditError, clip_of, clock_of, rule, with_clip
 from .keys import seen_value
 from .values import at_frames, check_driven, parameter_of, property_of, with_property
 
@@ -20,7 +21,7 @@ class SetThrough(Frozen):
 
     kind: Literal["set_through"] = "set_through"
     clip: Id
-    step: Id
+    step: Owner
     name: str
     through: bool
 
@@ -30,7 +31,7 @@ class SetRepeat(Frozen):
 
     kind: Literal["set_repeat"] = "set_repeat"
     clip: Id
-    step: Id
+    step: Owner
     name: str
     repeat: Repeat | None
 
@@ -40,7 +41,7 @@ class SetMotor(Frozen):
 
     kind: Literal["set_motor"] = "set_motor"
     clip: Id
-    step: Id
+    step: Owner
     name: str
     motor: Motor | None
 
@@ -50,7 +51,7 @@ class BakeMotion(Frozen):
 
     kind: Literal["bake_motion"] = "bake_motion"
     clip: Id
-    step: Id
+    step: Owner
     name: str
     every: Annotated[int, Field(ge=1, le=1000)] = 1
 
@@ -60,7 +61,7 @@ class SetTangents(Frozen):
 
     kind: Literal["set_tangents"] = "set_tangents"
     clip: Id
-    step: Id
+    step: Owner
     name: str
     index: Annotated[int, Field(ge=0, le=2000)]
     into: Point | None = None
@@ -79,12 +80,14 @@ def _label(clip: Clip, edit) -> str:
     return parameter_of(clip, edit.step, edit.name).label.lower()
 
 
+@rule(SetThrough)
 def set_through(project: Project, edit: SetThrough) -> tuple[Project, str]:
     clip, prop = _moving(project, edit)
     after = with_property(clip, edit.step, edit.name, prop.model_copy(update={"through": edit.through}))
     return with_clip(project, after), f"{_label(clip, edit)} {'smooth through' if edit.through else 'from key to key'}"
 
 
+@rule(SetRepeat)
 def set_repeat(project: Project, edit: SetRepeat) -> tuple[Project, str]:
     clip, prop = _moving(project, edit)
     if edit.repeat and len(prop.keys) < 2:
@@ -93,6 +96,7 @@ def set_repeat(project: Project, edit: SetRepeat) -> tuple[Project, str]:
     return with_clip(project, after), f"{_label(clip, edit)} {'repeats' if edit.repeat else 'plays once'}"
 
 
+@rule(SetMotor)
 def set_motor(project: Project, edit: SetMotor) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     parameter, prop = parameter_of(clip, edit.step, edit.name), property_of(clip, edit.step, edit.name)
@@ -109,6 +113,7 @@ def set_motor(project: Project, edit: SetMotor) -> tuple[Project, str]:
     return with_clip(project, with_property(clip, edit.step, edit.name, after)), f"{parameter.label.lower()}: {what}"
 
 
+@rule(BakeMotion)
 def bake_motion(project: Project, edit: BakeMotion) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     parameter, prop = parameter_of(clip, edit.step, edit.name), property_of(clip, edit.step, edit.name)
@@ -130,6 +135,7 @@ _FLAT = (0.0, 0.0)
 """A path baked frame by frame goes straight from point to point."""
 
 
+@rule(SetTangents)
 def set_tangents(project: Project, edit: SetTangents) -> tuple[Project, str]:
     clip, prop = _moving(project, edit)
     if edit.index >= len(prop.keys) or parameter_of(clip, edit.step, edit.name).sort != "point":

@@ -12,7 +12,7 @@ from ..motion import Fixed, Key, Property
 from ..project.model import MAX_TEXT, Frames, Frozen, Id, Project, Step
 from ..type import family_of
 from .aligning import shifted
-from .base import EditError, clip_of
+from .base import EditError, clip_of, rule
 from .copies import place_somewhere
 from .spans import map_properties
 
@@ -29,6 +29,7 @@ class AddSecondLine(Frozen):
     text: Annotated[str, StringConstraints(max_length=MAX_TEXT)] = "Second line"
 
 
+@rule(AddSecondLine)
 def add_second_line(project: Project, edit: AddSecondLine) -> tuple[Project, str]:
     title = clip_of(project, edit.clip)
     if title.content.kind != "text":

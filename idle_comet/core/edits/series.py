@@ -7,8 +7,17 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from ..motion import Fixed
-from ..project.model import Clip, Frozen, Id, Name, PaletteColour, Project, Text, TypeStyle
-from .base import EditError, clip_of
+from ..project.model import (
+    Clip,
+    Frozen,
+    Id,
+    Name,
+    PaletteColour,
+    Project,
+    Text,
+    TypeStyle,
+)
+from .base import EditError, clip_of, rule
 from .lanes import with_clips
 from .values import parameter_of, property_of, with_property
 
@@ -79,6 +88,7 @@ def _put(entries: tuple, entry) -> tuple:
     return (*entries, entry)
 
 
+@rule(SetPaletteColour)
 def set_palette_colour(project: Project, edit: SetPaletteColour) -> tuple[Project, str]:
     referring = [_coloured(clip, edit.colour) for clip in project.clips.values() if edit.colour.id in clip.palette.values()]
     project = with_clips(project, referring)
@@ -98,6 +108,7 @@ def _coloured(clip: Clip, colour: PaletteColour) -> Clip:
     return clip
 
 
+@rule(RemovePaletteColour)
 def remove_palette_colour(project: Project, edit: RemovePaletteColour) -> tuple[Project, str]:
     found = _entry(project.settings.palette, edit.colour, "colour")
     freed = [clip.model_copy(update={"palette": {at: id for at, id in clip.palette.items() if id != edit.colour}})
@@ -106,6 +117,7 @@ def remove_palette_colour(project: Project, edit: RemovePaletteColour) -> tuple[
     return _with_settings(with_clips(project, freed), palette=palette), f"remove colour {found.name}"
 
 
+@rule(UsePaletteColour)
 def use_palette_colour(project: Project, edit: UsePaletteColour) -> tuple[Project, str]:
     colour = _entry(project.settings.palette, edit.colour, "colour")
     changed = []
@@ -125,6 +137,7 @@ def _entry(entries: tuple, id: str, what: str):
     return found
 
 
+@rule(SaveTypeStyle)
 def save_type_style(project: Project, edit: SaveTypeStyle) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     if clip.content.kind != "text":
@@ -156,6 +169,7 @@ def styled(clip: Clip, style: TypeStyle) -> Clip:
         "content": clip.content.model_copy(update={**taken, "type_style": style.id}), "steps": (*steps[:at], *surface, *steps[at:])})
 
 
+@rule(UseTypeStyle)
 def use_type_style(project: Project, edit: UseTypeStyle) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in edit.clips]
     without = next((clip for clip in clips if clip.content.kind != "text"), None)
@@ -171,6 +185,7 @@ def _freed(clip: Clip) -> Clip:
     return clip.model_copy(update={"content": clip.content.model_copy(update={"type_style": None})})
 
 
+@rule(RemoveTypeStyle)
 def remove_type_style(project: Project, edit: RemoveTypeStyle) -> tuple[Project, str]:
     style = _entry(project.settings.type_styles, edit.style, "type style")
     freed = [_freed(clip) for clip in project.clips.values() if _is_set_in(clip, edit.style)]

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Literal
 
+from ..contents import CONTENT_PARAMETERS
 from ..motion import Ease, Key, Property
 from ..project.model import Clip, Frames, Frozen, Id, Project
-from ..steps import CONTENT_PARAMETERS
-from .base import clip_of, with_clip
+from .base import clip_of, rule, with_clip
 
 
 class SetSpans(Frozen):
@@ -34,7 +34,10 @@ def map_properties(clip: Clip, change, only: str | None = None) -> Clip:
         return {name: change(prop) for name, prop in values.items()}
 
     steps = tuple(
-        step.model_copy(update={"values": mapped(step.values), "mix": change(step.mix)}) if only in (None, step.id) else step
+        step.model_copy(update={
+            "values": mapped(step.values), "mix": change(step.mix),
+            "masks": tuple(mask.model_copy(update={"values": mapped(mask.values)}) for mask in step.masks),
+        }) if only in (None, step.id) else step
         for step in clip.steps
     )
     content = clip.content
@@ -55,6 +58,7 @@ def _stretched(keys: tuple[Key, ...], end: str, old: int, new: int) -> tuple[Key
     )
 
 
+@rule(SetSpans)
 def set_spans(project: Project, edit: SetSpans) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     arrival = clip.arrival if edit.arrival is None else min(edit.arrival, clip.length)
@@ -73,6 +77,7 @@ def set_spans(project: Project, edit: SetSpans) -> tuple[Project, str]:
     return with_clip(project, after), label
 
 
+@rule(SetSpanEase)
 def set_span_ease(project: Project, edit: SetSpanEase) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
 

@@ -9,7 +9,7 @@ from pydantic import Field
 from ..motion import Cascade, Fixed, Key, Linear, Moving, Property, mirrored
 from ..project.model import Clip, Frozen, Id, Project, Step, Units
 from ..steps import KINDS, Ready
-from .base import EditError, clip_of, step_of, with_clip, with_step
+from .base import EditError, clip_of, rule, step_of, with_clip, with_step
 
 
 class AddStep(Frozen):
@@ -46,6 +46,7 @@ def _label(step: Step) -> str:
     return KINDS[step.kind].label if step.kind in KINDS else step.kind
 
 
+@rule(AddStep)
 def add_step(project: Project, edit: AddStep) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     if edit.step.kind not in KINDS:
@@ -96,6 +97,7 @@ def _units(ready: Ready) -> Units | None:
     return Units(arrival=Cascade(unit=ready.unit, order=ready.order, delay=ready.delay, by=ready.by), pivot=ready.pivot)
 
 
+@rule(RemoveStep)
 def remove_step(project: Project, edit: RemoveStep) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     gone = step_of(clip, edit.step)
@@ -103,6 +105,7 @@ def remove_step(project: Project, edit: RemoveStep) -> tuple[Project, str]:
     return with_clip(project, clip.model_copy(update={"steps": steps})), f"remove {_label(gone)}"
 
 
+@rule(MoveStep)
 def move_step(project: Project, edit: MoveStep) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     moved = step_of(clip, edit.step)
@@ -111,6 +114,7 @@ def move_step(project: Project, edit: MoveStep) -> tuple[Project, str]:
     return with_clip(project, clip.model_copy(update={"steps": tuple(steps)})), f"reorder {_label(moved)}"
 
 
+@rule(SwitchStep)
 def switch_step(project: Project, edit: SwitchStep) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     step = step_of(clip, edit.step)

@@ -8,9 +8,18 @@ from pydantic import Field, StringConstraints
 
 from ..moment.compiled import held_frames
 from ..motion import Fixed
-from ..project.model import MAX_TEXT, Clip, Feature, Frames, Frozen, HeldKey, Id, Project
+from ..project.model import (
+    MAX_TEXT,
+    Clip,
+    Feature,
+    Frames,
+    Frozen,
+    HeldKey,
+    Id,
+    Project,
+)
 from ..project.styled import kept
-from .base import EditError, changed, clip_of, clock_of, with_clip
+from .base import EditError, changed, clip_of, clock_of, rule, with_clip
 from .values import with_key
 
 
@@ -42,6 +51,7 @@ _LABELS = {
 }
 
 
+@rule(ChangeText)
 def change_text(project: Project, edit: ChangeText) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     if clip.content.kind != "text":

@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from ..project.model import Frozen, Id, Name, Project, Track
-from .base import EditError, changed
+from .base import EditError, changed, rule
 
 
 class AddTrack(Frozen):
@@ -51,18 +51,19 @@ def track_of(project: Project, id: str) -> Track:
     raise EditError(f"There is no track “{id}”; nothing was changed.")
 
 
-def with_new_track(project: Project, words: bool, at: int) -> tuple[Project, str]:
-    """One more track, named by what it is for and counted among its like; and its id."""
+def with_new_track(project: Project, words: bool, at: int, within: str | None = None) -> tuple[Project, str]:
+    """One more track of a timeline, at a place among all tracks, named by what it is for and counted among its like; and its id."""
     ids = {track.id for track in project.tracks}
     number = 1 + len(ids)
     while f"track-{number}" in ids:
         number += 1
     word = "Titles" if words else "Pictures"
-    alike = sum(track.name == word or track.name.startswith(f"{word} ") for track in project.tracks)
-    track = Track(id=f"track-{number}", name=f"{word} {alike + 1}" if alike else word)
+    alike = sum(track.within == within and (track.name == word or track.name.startswith(f"{word} ")) for track in project.tracks)
+    track = Track(id=f"track-{number}", name=f"{word} {alike + 1}" if alike else word, within=within)
     return add_track(project, AddTrack(track=track, at=at))[0], track.id
 
 
+@rule(AddTrack)
 def add_track(project: Project, edit: AddTrack) -> tuple[Project, str]:
     if any(track.id == edit.track.id for track in project.tracks):
         raise EditError(f"There is already a track “{edit.track.id}”; nothing was added.")
@@ -73,6 +74,7 @@ def add_track(project: Project, edit: AddTrack) -> tuple[Project, str]:
     return project.model_copy(update={"tracks": tuple(tracks)}), f"add track {edit.track.name}"
 
 
+@rule(ChangeTrack)
 def change_track(project: Project, edit: ChangeTrack) -> tuple[Project, str]:
     track = track_of(project, edit.track)
     values = {name: getattr(edit, name) for name in ("name", "hidden", "locked", "height") if getattr(edit, name) is not None}
@@ -86,13 +88,18 @@ def change_track(project: Project, edit: ChangeTrack) -> tuple[Project, str]:
     return project.model_copy(update={"tracks": tuple(now if each.id == track.id else each for each in project.tracks)}), label
 
 
+@rule(MoveTrack)
 def move_track(project: Project, edit: MoveTrack) -> tuple[Project, str]:
     track = track_of(project, edit.track)
-    tracks = [each for each in project.tracks if each.id != track.id]
-    tracks.insert(edit.to, track)
-    return project.model_copy(update={"tracks": tuple(tracks)}), f"reorder track {track.name}"
+    own = [each for each in project.tracks if each.within == track.within and each.id != track.id]
+    own.insert(edit.to, track)
+    # Tracks of other timelines stay where they are among all.
+    order = iter(own)
+    tracks = tuple(next(order) if each.within == track.within else each for each in project.tracks)
+    return project.model_copy(update={"tracks": tracks}), f"reorder track {track.name}"
 
 
+@rule(RemoveTrack)
 def remove_track(project: Project, edit: RemoveTrack) -> tuple[Project, str]:
     track = track_of(project, edit.track)
     clips = {id: clip for id, clip in project.clips.items() if clip.track != track.id}

@@ -7,9 +7,11 @@ from typing import Any, Literal, Mapping
 from ..motion import Driven, Fixed, Key, Moving, Property, resolve_keys
 from ..motion.landing import end_for, landed
 from ..motion.property import Value, clock_for
+from ..project.address import NotThere, Owner, Place, place_at, put
 from ..project.model import Clip, Frames, Frozen, Id, Project
-from ..steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
-from .base import EditError, clip_of, clock_of, step_of, with_clip, with_step
+from ..steps import Parameter
+from .base import EditError, clip_of, clock_of, rule, with_clip
+from .looks import check_looks
 
 
 class SetProperty(Frozen):
@@ -17,7 +19,7 @@ class SetProperty(Frozen):
 
     kind: Literal["set_property"] = "set_property"
     clip: Id
-    step: Id
+    step: Owner
     name: str
     property: Property
 
@@ -27,46 +29,34 @@ class SetValue(Frozen):
 
     kind: Literal["set_value"] = "set_value"
     clip: Id
-    step: Id
+    step: Owner
     name: str
     value: Value
     frame: Frames = 0
 
 
-def parameter_of(clip: Clip, step_id: str, name: str) -> Parameter:
-    """The declaration of a property of a clip's content or of one of its steps."""
-    if step_id == "content":
-        known, owner = CONTENT_PARAMETERS.get(clip.content.kind, ()), clip.content.kind
-    else:
-        step = step_of(clip, step_id)
-        if name == "mix":
-            return MIX
-        kind = KINDS.get(step.kind)
-        known, owner = (kind.parameters, kind.label) if kind else ((), step.kind)
-    for parameter in known:
-        if parameter.name == name:
-            return parameter
-    raise EditError(f"{owner} has no value “{name}”; nothing was changed.")
+def parameter_of(clip: Clip, owner: str, name: str) -> Parameter:
+    """The declaration of a property of a clip, by its address."""
+    return _place(clip, owner, name).parameter
 
 
-def property_of(clip: Clip, step_id: str, name: str) -> Property:
+def property_of(clip: Clip, owner: str, name: str) -> Property:
     """The property as it stands; one never set has its default."""
-    parameter = parameter_of(clip, step_id, name)
-    if step_id == "content":
-        return getattr(clip.content, name)
-    step = step_of(clip, step_id)
-    if name == "mix":
-        return step.mix
-    return step.values.get(name) or Fixed(value=parameter.default)
+    return _place(clip, owner, name).property
 
 
-def with_property(clip: Clip, step_id: str, name: str, prop: Property) -> Clip:
-    if step_id == "content":
-        return clip.model_copy(update={"content": clip.content.model_copy(update={name: prop})})
-    step = step_of(clip, step_id)
-    if name == "mix":
-        return with_step(clip, step.model_copy(update={"mix": prop}))
-    return with_step(clip, step.model_copy(update={"values": {**step.values, name: prop}}))
+def _place(clip: Clip, owner: str, name: str) -> Place:
+    try:
+        return place_at(clip, owner, name)
+    except NotThere as error:
+        raise EditError(f"{error}; nothing was changed.") from None
+
+
+def with_property(clip: Clip, owner: str, name: str, prop: Property) -> Clip:
+    try:
+        return put(clip, owner, name, prop)
+    except NotThere as error:
+        raise EditError(f"{error}; nothing was changed.") from None
 
 
 def check_value(parameter: Parameter, value: Any) -> None:
@@ -89,6 +79,7 @@ def _check_number(parameter: Parameter, value: float) -> None:
             f"{value * times:g} was not taken and the value is as it was.")
 
 
+@rule(SetProperty)
 def set_property(project: Project, edit: SetProperty) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     parameter = parameter_of(clip, edit.step, edit.name)
@@ -120,6 +111,8 @@ def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, 
         raise EditError(f"{parameter.label} can't be driven; it has one value for the whole clip.")
     if not parameter.fits(prop.rest):
         raise EditError(f"{parameter.label} is a {parameter.sort}; its resting value is none. Nothing was changed.")
+    if prop.motor.kind == "tether":
+        check_looks(project, clip, prop.motor.clip, f"{parameter.label.lower()} of “{clip.name}”")
     if prop.motor.kind != "follow":
         if parameter.sort != "number":
             raise EditError(f"{parameter.label} is a {parameter.sort}; only a number swings. It can follow another {parameter.sort}.")
@@ -181,6 +174,7 @@ def with_key(clip: Clip, prop: Property, frame: int, value: Any) -> Moving:
     return at_frames(clip, made, {after: frame}, dict(enumerate([*frames[:after], frame, *frames[after:]])))
 
 
+@rule(SetValue)
 def set_value(project: Project, edit: SetValue) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     parameter = parameter_of(clip, edit.step, edit.name)
@@ -188,7 +182,7 @@ def set_value(project: Project, edit: SetValue) -> tuple[Project, str]:
     prop = property_of(clip, edit.step, edit.name)
     label = says_value(parameter, edit.value)
     if prop.state == "driven":
-        centre = {"steady": "start", "follow": "offset"}.get(prop.motor.kind, "centre")
+        centre = {"steady": "start", "follow": "offset", "tether": "offset"}.get(prop.motor.kind, "centre")
         if parameter.sort != "number":
             raise EditError(f"{parameter.label} follows another value; fix it or set it moving first.")
         driven = prop.model_copy(update={"motor": prop.motor.model_copy(update={centre: edit.value})})

@@ -1,1 +1,3 @@
 """What holds at one time: values, where things stand, how clips are drawn and meet."""
+
+from . import whereabouts as _whereabouts  # noqa: F401  tells `looking` how another clip is found

@@ -5,13 +5,17 @@ from __future__ import annotations
 from typing import Any, Callable, NamedTuple
 
 from ..clock import LocalClock, Rate
+from ..contents import CONTENT_PARAMETERS
 from ..motion import Fixed, Leads, Property, leads_of, resolve_keys, sampler
-from ..motion.motors import Follow
+from ..motion.motors import Follow, Tether
 from ..motion.sampling import Sample
-from ..project.model import Clip, HeldKey, Project, Step, Text, Units
+from ..project.address import NotThere, mask_owner, place_at
+from ..project.mask import MASK_PARAMETERS
+from ..project.model import Clip, HeldKey, Mask, Project, Step, Text, Units
 from ..project.times import clock_of
 from ..remember import Remembered
-from ..steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
+from ..steps import KINDS, MIX, Parameter
+from .looking import where
 from .scene import PlainNow, TextNow
 
 
@@ -22,6 +26,17 @@ class Varying(NamedTuple):
     parameter: Parameter
     sample: Sample
     leads: Leads
+
+
+class CompiledMask(NamedTuple):
+    """A mask of a step: its values that are fixed and those that are not, and the clip it looks at."""
+
+    form: str
+    clip: str | None
+    by: str
+    invert: bool
+    fixed: dict[str, Any]
+    varying: tuple[Varying, ...]
 
 
 class CompiledStep(NamedTuple):
@@ -39,6 +54,7 @@ class CompiledStep(NamedTuple):
     mix: Varying
     units: Units | None
     border: float
+    masks: tuple[CompiledMask, ...] = ()
 
     def values(self, frame: float) -> dict[str, Any]:
         """All of its values and choices at a frame of the clip."""
@@ -123,20 +139,28 @@ class Surroundings:
         shift = self._clip.head - other.head
         return lambda frame: parameter.clamp(sample(frame + shift))
 
+    def tether(self, motor: Tether) -> Sample | None:
+        self.asked = True
+        project, clip = self._project, self._clip
+        other = project.clips.get(motor.clip)
+        if other is None or other is clip:
+            return None
 
-def find_property(clip: Clip, step_id: str, name: str) -> tuple[Parameter, Property] | None:
-    """A property by its place, with its declaration; one never set has its default."""
-    if step_id == "content":
-        parameter = next((each for each in CONTENT_PARAMETERS[clip.content.kind] if each.name == name), None)
-        return parameter and (parameter, getattr(clip.content, name))
-    step = next((each for each in clip.steps if each.id == step_id), None)
-    if step is None:
+        return lambda frame: where(project, clip, other.id, frame, motor.side)
+
+
+def find_property(clip: Clip, owner: str, name: str) -> tuple[Parameter, Property] | None:
+    """A property by its place, with its declaration; None where there is none."""
+    try:
+        found = place_at(clip, owner, name)
+    except NotThere:
         return None
-    if name == MIX.name:
-        return MIX, step.mix
-    known = KINDS[step.kind].parameters if step.kind in KINDS else ()
-    parameter = next((each for each in known if each.name == name), None)
-    return parameter and (parameter, step.values.get(name) or Fixed(value=parameter.default))
+    return found.parameter, found.property
+
+
+def sample_of(project: Project, clip: Clip, owner: str, name: str) -> Sample:
+    """A property as a function of the clip's frame. Raises NotThere."""
+    return sampler(place_at(clip, owner, name).property, clock_of(clip), Surroundings(project, clip).at(owner, name))
 
 
 def _compile(clip: Clip, around: Surroundings) -> Compiled:
@@ -150,7 +174,8 @@ def _compile(clip: Clip, around: Surroundings) -> Compiled:
 
     steps = tuple(_step(clip, step, sample, clock, around) for step in clip.steps if step.on and step.kind in KINDS)
     content = clip.content
-    moves = any(prop.state != "fixed" for step in clip.steps for prop in (step.mix, *step.values.values()))
+    # What a mask looks at may move whenever it likes.
+    moves = any(step.masks for step in clip.steps) or any(prop.state != "fixed" for step in clip.steps for prop in (step.mix, *step.values.values()))
     if content.kind == "text":
         numbers = tuple((each.name, each, sample("content", each.name, getattr(content, each.name))) for each in CONTENT_PARAMETERS["text"])
         moves = moves or any(getattr(content, each.name).state != "fixed" for each in CONTENT_PARAMETERS["text"])
@@ -171,11 +196,19 @@ def _step(clip: Clip, step: Step, sample, clock: LocalClock, around: "Surroundin
     varying: list[Varying] = []
     same: dict[Leads, Leads] = {}
 
-    def vary(parameter: Parameter, prop: Property) -> Varying:
+    def vary(parameter: Parameter, prop: Property, owner: str = step.id) -> Varying:
         timed = resolve_keys(prop, clock) if prop.state == "moving" else []
         leads = leads_of(prop, timed)
         # Values whose keys lie alike share one object, so that a unit's frame is worked out once for all of them.
-        return Varying(parameter.name, parameter, sample(step.id, parameter.name, prop), same.setdefault(leads, leads))
+        return Varying(parameter.name, parameter, sample(owner, parameter.name, prop), same.setdefault(leads, leads))
+
+    def mask_of(mask: Mask) -> CompiledMask:
+        owner = mask_owner(step.id, mask.id)
+        parameters = MASK_PARAMETERS[mask.form]
+        given = {each.name: mask.values.get(each.name) or Fixed(value=each.default) for each in parameters}
+        still = {each.name: each.clamp(given[each.name].value) for each in parameters if given[each.name].state == "fixed"}
+        return CompiledMask(mask.form, mask.clip, mask.by, mask.invert, still,
+                            tuple(vary(each, given[each.name], owner) for each in parameters if each.name not in still))
 
     for each in KINDS[step.kind].parameters:
         prop = step.values.get(each.name)
@@ -191,7 +224,7 @@ def _step(clip: Clip, step: Step, sample, clock: LocalClock, around: "Surroundin
     arrived = max((each.leads.head[1] for each in (*varying, mix) if each.leads.head), default=None)
     leaves = min((each.leads.tail[0] for each in (*varying, mix) if each.leads.tail), default=None)
     border = (1 << 40) if leaves is None else (arrived + leaves) / 2 if arrived is not None else leaves
-    return CompiledStep(step.id, step.kind, since, until, fixed, tuple(varying), mix, step.units, border)
+    return CompiledStep(step.id, step.kind, since, until, fixed, tuple(varying), mix, step.units, border, tuple(mask_of(mask) for mask in step.masks))
 
 
 _HELD = ("text", "typeface", "align", "stand_x", "stand_y", "measured_by")

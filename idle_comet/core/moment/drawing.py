@@ -8,12 +8,22 @@ from typing import Any, Literal
 from pydantic import BaseModel
 
 from ..clock import LocalClock
-from ..motion import Ease, Fixed, Property, describe_ease, describe_motor, ease_progress, resolve_keys, sampler, unit_frame
+from ..motion import (
+    Ease,
+    Property,
+    describe_ease,
+    describe_motor,
+    ease_progress,
+    resolve_keys,
+    sampler,
+    unit_frame,
+)
 from ..motion.sampling import Sample
+from ..project.address import Place, places
 from ..project.model import Clip, Project
 from ..project.source import source_frame
 from ..project.times import clock_of
-from ..steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
+from ..steps import KINDS, Parameter
 from ..type import STAND_IN, families, family_of
 from .compiled import Surroundings, compiled, held_frames
 from .evaluate import evaluate_clip
@@ -115,16 +125,9 @@ def _frames(clip: Clip) -> list[float]:
     return sorted(frame for frame in even if 0 <= frame <= last)
 
 
-def clip_properties(clip: Clip) -> list[tuple[str, Parameter, Property]]:
-    """Every property of a clip: (step id or "content", its parameter, the property)."""
-    found = [("content", each, getattr(clip.content, each.name)) for each in CONTENT_PARAMETERS[clip.content.kind]]
-    for step in clip.steps:
-        if step.kind not in KINDS:
-            continue
-        for each in KINDS[step.kind].parameters:
-            found.append((step.id, each, step.values.get(each.name) or Fixed(value=each.default)))
-        found.append((step.id, MIX, step.mix))
-    return found
+def clip_properties(clip: Clip) -> list[Place]:
+    """Every property of a clip: (owner, its parameter, the property)."""
+    return list(places(clip))
 
 
 def draw_clip(project: Project, clip: Clip) -> ClipDrawing:
@@ -314,7 +317,7 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
         notes.append(f"Arrival and departure were made shorter to fit {clip.length} frames.")
     content = clip.content
     if content.kind != "text":
-        if content.kind != "plain" and content.media not in project.media:
+        if content.kind in ("footage", "still") and content.media not in project.media:
             notes.append("Its picture is missing from this project; the clip shows nothing.")
         return notes
     notes += [f"{KINDS[step.kind].label} has no picture yet, or it is missing from this project; it does nothing." for step in clip.steps

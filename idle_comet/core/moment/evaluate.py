@@ -2,40 +2,60 @@
 
 from __future__ import annotations
 
-from ..project.model import Clip, Footage, Project, Still
+from ..project.model import Clip, Footage, Group, Project, Still, Treatment
 from ..project.source import source_frame
 from ..project.styled import kept
 from ..steps import KINDS
 from .compiled import CompiledStep, compiled
 from .exposure import exposure_of
 from .joins import Joining, joining_at
+from .looking import looking
 from .passing import step_by_units
-from .scene import FootageNow, Join, Layer, Scene, StepNow, TextNow
+from .scene import (
+    FootageNow,
+    GroupNow,
+    Join,
+    Layer,
+    MaskNow,
+    Scene,
+    StepNow,
+    TextNow,
+    TreatmentNow,
+)
 from .standing import layout_of
-from .timeline import live_clips
+from .timeline import live_clips, timeline_of
+
+_DEEPEST = 24
+"""Groups within groups that are painted; a document has no more (see project/validity.py)."""
 
 
-def evaluate(project: Project, frame: float) -> Scene:
-    """All values at a frame of the film; fractions are moments within the shutter."""
+def evaluate(project: Project, frame: float, within: str | None = None, shown: float | None = None, depth: int = 0) -> Scene:
+    """All values at a frame of the film, or of a group's own timeline; fractions are moments within the shutter.
+
+    `shown` is the frame whose source pictures are used, where that is not `frame`.
+    """
+    settings = project.settings
     layers: list[Layer | Join] = []
-    for clip in live_clips(project, frame):
-        joining = joining_at(project, clip, frame)
+    at = frame if shown is None else shown
+    for clip in live_clips(project, at, within) if depth <= _DEEPEST else ():
+        joining = joining_at(project, clip, at)
         if joining is None:
-            layer = evaluate_clip(project, clip, frame - clip.head)
+            layer = evaluate_clip(project, clip, frame - clip.head, None if shown is None else shown - clip.head, depth=depth)
         else:
-            layer = _join(project, joining, frame)
+            layer = _join(project, joining, frame, shown, depth)
         if layer:
             layers.append(layer)
-    settings = project.settings
     return Scene(settings.width, settings.height, settings.background, tuple(layers))
 
 
-def _join(project: Project, joining: Joining, frame: float) -> Join | None:
-    sides = [clip and evaluate_clip(project, clip, frame - clip.head) for clip in (joining.before, joining.after)]
+def _join(project: Project, joining: Joining, frame: float, shown: float | None, depth: int) -> Join | None:
+    sides = [clip and evaluate_clip(project, clip, frame - clip.head, None if shown is None else shown - clip.head, depth=depth)
+             for clip in (joining.before, joining.after)]
     return Join(joining.transition, joining.progress(frame), *sides) if any(sides) else None
 
 
-def evaluate_clip(project: Project, clip: Clip, local: float, shown: float | None = None, letters: frozenset[int] | None = None) -> Layer | None:
+def evaluate_clip(project: Project, clip: Clip, local: float, shown: float | None = None, letters: frozenset[int] | None = None,
+                  depth: int = 0) -> Layer | None:
     """One clip at a frame counted from its head; None where there is nothing of it.
 
     `shown` is the frame whose source picture is used, where that is not `local`: while a
@@ -43,15 +63,13 @@ def evaluate_clip(project: Project, clip: Clip, local: float, shown: float | Non
     steps that are passed on are worked out for those letters of the words only.
     """
     own = compiled(project, clip)
-    content = _picture(project, clip.content, local if shown is None else shown) if own.content is None else own.content(local)
-    if content is None:
-        return None
-    steps, content = _steps(clip, own.steps, content, local, local if shown is None else shown, letters)
+    content = own.content(local) if own.content is not None else _held(project, clip, local, shown, depth)
+    steps, content = _steps(project, clip, own.steps, content, local, local if shown is None else shown, letters)
     exposure = exposure_of(project, clip, own, local) if shown is None else None
-    return Layer(clip.id, content, steps, exposure)
+    return Layer(clip.id, content, steps, exposure, clip.blend)
 
 
-def _steps(clip: Clip, steps: tuple[CompiledStep, ...], content, local: float, shown: float, letters: frozenset[int] | None):
+def _steps(project: Project, clip: Clip, steps: tuple[CompiledStep, ...], content, local: float, shown: float, letters: frozenset[int] | None):
     """Every step that is on, and the content with its words as the steps have changed them; like a shot's picture they stand still while the shutter is open."""
     live = [step for step in steps if step.since <= local < step.until]
     if isinstance(content, TextNow):
@@ -62,13 +80,48 @@ def _steps(clip: Clip, steps: tuple[CompiledStep, ...], content, local: float, s
     made = []
     for step in live:
         if step.units is not None and isinstance(content, TextNow):
-            made.append(step_by_units(clip, step, layout_of(content), local, shown=shown, letters=letters))
+            now = step_by_units(clip, step, layout_of(content), local, shown=shown, letters=letters)
         else:
             # What is hidden at its frame is hidden for as long as the shutter is open around it.
             at = shown if local != shown and KINDS[step.kind].hidden(step.values(shown)) else local
             mix = step.mixed(at)
-            made.append(StepNow(step.kind, step.told(step.values(at), at, mix), step.share(mix), at >= step.border))
+            now = StepNow(step.kind, step.told(step.values(at), at, mix), step.share(mix), at >= step.border)
+        made.append(now._replace(masks=masks_at(project, clip, step, local, shown)) if step.masks else now)
     return tuple(made), content
+
+
+def masks_at(project: Project, clip: Clip, step: CompiledStep, local: float, shown: float) -> tuple[MaskNow, ...]:
+    """A step's masks at a frame of its clip. A clip that is looked at counts where it is, whether it is seen itself or not."""
+    made = []
+    for mask in step.masks:
+        values = {**mask.fixed, **{each.name: each.parameter.clamp(each.sample(local)) for each in mask.varying}}
+        made.append(MaskNow(mask.form, values, mask.invert, mask.by, look_at(project, clip, mask.clip, local, shown) if mask.form == "clip" else None))
+    return tuple(made)
+
+
+def look_at(project: Project, clip: Clip, other: str | None, local: float, shown: float) -> Layer | None:
+    """Another clip of the same timeline at the moment of this one; None where it is not there, or looks back here."""
+    found = project.clips.get(other) if other else None
+    if found is None or found is clip or timeline_of(project, found) != timeline_of(project, clip):
+        return None
+    by = clip.head - found.head
+    if not 0 <= shown + by < found.length:
+        return None
+    with looking(clip.id, found.id) as free:
+        return evaluate_clip(project, found, local + by, shown + by) if free else None
+
+
+def _held(project: Project, clip: Clip, local: float, shown: float | None, depth: int) -> FootageNow | GroupNow | TreatmentNow:
+    """What a clip without values of its own holds: a picture of its source, its group's scene, or nothing."""
+    content = clip.content
+    if isinstance(content, Treatment):
+        return TreatmentNow()
+    if isinstance(content, Group):
+        at = content.start + local * content.speed
+        inner = None if shown is None else content.start + shown * content.speed
+        apart = bool(clip.steps) or clip.blend != "normal" or clip.opening is not None or clip.closing is not None
+        return GroupNow(evaluate(project, at, clip.id, inner, depth + 1), apart)
+    return _picture(project, content, local if shown is None else shown)
 
 
 def _picture(project: Project, content: Footage | Still, local: float) -> FootageNow:

@@ -16,16 +16,25 @@ class Lane(NamedTuple):
     clips: list[Clip]
 
 
-class _Index(NamedTuple):
-    """Per track, from the bottom up; `alone` says whether any clip is to be seen alone."""
+class _Timeline(NamedTuple):
+    """The film's own timeline or a group's: its lanes from the bottom of the picture up, and whether any of its clips is to
+    be seen alone."""
 
-    clips: dict[str, Clip]
-    tracks: tuple
     lanes: dict[str, Lane]
     alone: bool
 
 
+class _Index(NamedTuple):
+    """Of one document: its timelines by the group they belong to, and of each track the timeline it is on."""
+
+    clips: dict[str, Clip]
+    tracks: tuple[Track, ...]
+    timelines: dict[str | None, _Timeline]
+    within: dict[str, str | None]
+
+
 _indices: dict[int, _Index] = {}
+_EMPTY = _Timeline({}, False)
 
 
 def _index(project: Project) -> _Index:
@@ -33,41 +42,55 @@ def _index(project: Project) -> _Index:
     known = _indices.get(id(project.clips))
     if known and known.clips is project.clips and known.tracks is project.tracks:
         return known
-    gathered: dict[str, list[Clip]] = {track.id: [] for track in reversed(project.tracks)}
-    alone = False
+    gathered: dict[str, list[Clip]] = {track.id: [] for track in project.tracks}
     for clip in project.clips.values():
-        alone = alone or clip.seen == "alone"
         if clip.track in gathered:
             gathered[clip.track].append(clip)
-    tracks = {track.id: track for track in project.tracks}
-    lanes = {}
-    for id_, clips in gathered.items():
-        clips.sort(key=lambda clip: clip.head)
-        lanes[id_] = Lane(tracks[id_], [clip.head for clip in clips], clips)
+    lanes: dict[str | None, dict[str, Lane]] = {None: {}}
+    for track in reversed(project.tracks):
+        clips = sorted(gathered[track.id], key=lambda clip: clip.head)
+        lanes.setdefault(track.within, {})[track.id] = Lane(track, [clip.head for clip in clips], clips)
+    timelines = {within: _Timeline(own, any(clip.seen == "alone" for lane in own.values() for clip in lane.clips)) for within, own in lanes.items()}
     while len(_indices) >= 8:
         _indices.pop(next(iter(_indices)))
-    _indices[id(project.clips)] = index = _Index(project.clips, project.tracks, lanes, alone)
+    index = _Index(project.clips, project.tracks, timelines, {track.id: track.within for track in project.tracks})
+    _indices[id(project.clips)] = index
     return index
 
 
-def lanes(project: Project) -> list[Lane]:
-    """All tracks with their clips, from the bottom of the picture up."""
-    return list(_index(project).lanes.values())
+def lanes(project: Project, within: str | None = None) -> list[Lane]:
+    """The tracks of a timeline with their clips, from the bottom of the picture up: of a group, or of the film itself."""
+    return list(_index(project).timelines.get(within, _EMPTY).lanes.values())
+
+
+def timeline_of(project: Project, clip: Clip) -> str | None:
+    """The group whose timeline a clip lies on; None for the film's own."""
+    return _index(project).within.get(clip.track)
+
+
+def groups_around(project: Project, clip: Clip) -> list[Clip]:
+    """The groups a clip is in, from the innermost outwards. One that would hold itself ends the row."""
+    found: list[Clip] = []
+    while (within := timeline_of(project, clip)) is not None and within in project.clips and project.clips[within] not in found:
+        clip = project.clips[within]
+        found.append(clip)
+    return found
 
 
 def is_seen(project: Project, clip: Clip) -> bool:
     """Whether a clip shows at all: not hidden, nor its track, nor outdone by clips that are to be seen alone."""
     index = _index(project)
-    lane = index.lanes.get(clip.track)
+    timeline = index.timelines.get(index.within.get(clip.track), _EMPTY)
+    lane = timeline.lanes.get(clip.track)
     if clip.seen == "hidden" or lane is None or lane.track.hidden:
         return False
-    return clip.seen == "alone" or not index.alone
+    return clip.seen == "alone" or not timeline.alone
 
 
-def live_clips(project: Project, frame: float) -> list[Clip]:
-    """The clips on screen at a frame, from the bottom track up."""
+def live_clips(project: Project, frame: float, within: str | None = None) -> list[Clip]:
+    """The clips on screen at a frame of a timeline, from the bottom track up."""
     live = []
-    for lane in _index(project).lanes.values():
+    for lane in _index(project).timelines.get(within, _EMPTY).lanes.values():
         place = bisect_right(lane.heads, frame) - 1
         if place >= 0 and frame < lane.clips[place].end and is_seen(project, lane.clips[place]):
             live.append(lane.clips[place])
@@ -76,7 +99,8 @@ def live_clips(project: Project, frame: float) -> list[Clip]:
 
 def neighbour(project: Project, clip: Clip, side: int) -> Clip | None:
     """The clip that touches this one before its head (side −1) or after its end (side 1), if it is seen."""
-    lane = _index(project).lanes.get(clip.track)
+    index = _index(project)
+    lane = index.timelines.get(index.within.get(clip.track), _EMPTY).lanes.get(clip.track)
     if lane is None:
         return None
     place = bisect_left(lane.heads, clip.head) + side
@@ -87,6 +111,6 @@ def neighbour(project: Project, clip: Clip, side: int) -> Clip | None:
     return other if touches and is_seen(project, other) else None
 
 
-def film_length(project: Project) -> int:
-    """Frames from the start to the last clip's end."""
-    return max((lane.clips[-1].end for lane in _index(project).lanes.values() if lane.clips), default=0)
+def film_length(project: Project, within: str | None = None) -> int:
+    """Frames from the start of a timeline to its last clip's end."""
+    return max((lane.clips[-1].end for lane in lanes(project, within) if lane.clips), default=0)

@@ -1,6 +1,17 @@
 """How values move: eases, motors, paths and the properties made of them."""
 
-from .cascade import ORDERS, Cascade, Leads, Timing, fitted, held_state, leads_of, ranks, timing, unit_frame
+from .cascade import (
+    ORDERS,
+    Cascade,
+    Leads,
+    Timing,
+    fitted,
+    held_state,
+    leads_of,
+    ranks,
+    timing,
+    unit_frame,
+)
 from .css import EaseError, read_css, write_css
 from .ease import (
     STARTING_POINTS,
@@ -18,12 +29,12 @@ from .ease import (
     mirrored,
     stronger,
 )
-from .motors import Follow, Motor, Oscillation, Steady, Wobble, describe_motor
+from .motors import Follow, Motor, Oscillation, Steady, Tether, Wobble, describe_motor
 from .property import Driven, Fixed, Key, Moving, Property, Repeat, resolve_keys
 from .sampling import ALONE, Around, path_segments, sampler, value_at
 
 __all__ = [
     "ALONE", "Around", "Bounce", "Cascade", "Driven", "Ease", "EaseError", "Fixed", "Follow", "Free", "Hold", "Jumps", "Key", "Leads", "Linear", "Motor", "Moving",
-    "ORDERS", "Oscillation", "Property", "Repeat", "STARTING_POINTS", "Spring", "Steady", "Strengths", "Timing", "Traced", "Wobble", "describe_ease", "describe_motor",
+    "ORDERS", "Oscillation", "Property", "Repeat", "STARTING_POINTS", "Spring", "Steady", "Strengths", "Tether", "Timing", "Traced", "Wobble", "describe_ease", "describe_motor",
     "ease_progress", "fitted", "held_state", "leads_of", "mirrored", "path_segments", "ranks", "read_css", "resolve_keys", "sampler", "stronger", "timing", "unit_frame", "value_at", "write_css",
 ]

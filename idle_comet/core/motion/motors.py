@@ -60,14 +60,27 @@ class Follow(_Motor):
 
     kind: Literal["follow"] = "follow"
     clip: Name | None = None
-    step: Name
+    step: Annotated[str, Field(max_length=129)]
     name: Name
     gain: Amount = 1
     offset: Amount = 0
     delay: Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False, description="frames")] = 0
 
 
-Motor = Annotated[Union[Steady, Wobble, Oscillation, Follow], Field(discriminator="kind")]
+Side = Literal["left", "right", "top", "bottom", "middle-x", "middle-y", "anchor-x", "anchor-y"]
+
+
+class Tether(_Motor):
+    """Where an edge, the middle or the anchor of another clip stands on the picture, px: gain · place + offset."""
+
+    kind: Literal["tether"] = "tether"
+    clip: Name
+    side: Side = "left"
+    gain: Amount = 1
+    offset: Amount = 0
+
+
+Motor = Annotated[Union[Steady, Wobble, Oscillation, Follow, Tether], Field(discriminator="kind")]
 
 _SHARES = (0.31, 0.47, 0.61, 0.83, 1.0)
 _WEIGHTS = (0.30, 0.25, 0.20, 0.15, 0.10)
@@ -120,5 +133,7 @@ def describe_motor(motor: Motor) -> str:
         return f"{motor.rate:g} a second"
     if motor.kind == "follow":
         return "follows another value"
+    if motor.kind == "tether":
+        return f"goes with the {motor.side.replace('-', ', ')} of another clip"
     name = {"wobble": "wobbles", "oscillation": "swings"}[motor.kind]
     return f"{name} ±{abs(motor.amplitude):g} at {motor.rate:g} Hz"

@@ -8,7 +8,7 @@ from typing import Any, Callable, Protocol
 from ..clock import LocalClock
 from . import path
 from .ease import ease_progress
-from .motors import Follow, Motor, fade, oscillation, wobble
+from .motors import Follow, Motor, Tether, fade, oscillation, wobble
 from .property import Driven, Moving, Property, TimedKey, clock_for, resolve_keys
 from .through import monotone_at, monotone_slopes
 
@@ -26,6 +26,9 @@ class Around(Protocol):
     def follow(self, motor: Follow) -> Sample | None:
         """The followed property, by this clip's frames; None where there is none (or it leads back here)."""
 
+    def tether(self, motor: Tether) -> Sample | None:
+        """Where the other clip's side stands, by this clip's frames: px, or None while it is not there."""
+
 
 class Alone:
     """Nothing around: 25 frames a second, and nothing to follow."""
@@ -33,6 +36,9 @@ class Alone:
     rate = 25.0
 
     def follow(self, motor: Follow) -> Sample | None:
+        return None
+
+    def tether(self, motor: Tether) -> Sample | None:
         return None
 
 
@@ -188,13 +194,16 @@ def _driven(prop: Driven, clock: LocalClock, around: Around) -> Sample:
         if other is None:
             return lambda frame: prop.rest
         return lambda frame: _followed(motor, other(frame - motor.delay), share(frame), prop.rest)
+    if motor.kind == "tether":
+        place = around.tether(motor)
+        return (lambda frame: prop.rest) if place is None else (lambda frame: _followed(motor, place(frame), share(frame), prop.rest))
     if motor.kind == "steady":
         return lambda frame: motor.start + motor.rate * seconds(frame) * share(frame)
     swing = wobble if motor.kind == "wobble" else oscillation
     return lambda frame: motor.centre + motor.amplitude * share(frame) * swing(motor, seconds(frame))
 
 
-def _followed(motor: Follow, value: Any, share: float, rest: Any) -> Any:
+def _followed(motor: Follow | Tether, value: Any, share: float, rest: Any) -> Any:
     if isinstance(value, (int, float)):
         return (motor.gain * value + motor.offset) * share
     return value if not isinstance(rest, (int, float)) else rest

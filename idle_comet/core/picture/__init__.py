@@ -1,6 +1,15 @@
 """Patches of pixels, and what is done to them."""
 
-from .blend import area_of, deepened, gathered, going_on, one_colour, over, place_of, set_down
+from .blend import (
+    area_of,
+    deepened,
+    gathered,
+    going_on,
+    one_colour,
+    over,
+    place_of,
+    set_down,
+)
 from .blur import blur_patch, gaussian_blur, reach
 from .colour import RGB, parse_colour, to_i420
 from .distance import distance_outside

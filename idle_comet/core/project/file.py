@@ -8,9 +8,11 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from ..steps import CONTENT_PARAMETERS, KINDS
+from ..contents import CONTENT_PARAMETERS
+from ..steps import KINDS
 from .difference import difference
 from .model import Project, Settings
+from .upgrade import upgraded_document
 from .validity import Invalid, check_changed
 
 FORMAT, VERSION = "idle-comet-project", 1
@@ -51,6 +53,8 @@ def read_project_file(text: str) -> tuple[Project, dict[str, str]]:
     if raw.get("version") != VERSION:
         raise ProjectFileError(f"This project file has version {raw.get('version')}; this Idle Comet reads version {VERSION}.")
     try:
+        if isinstance(raw.get("project"), dict):
+            raw = {**raw, "project": upgraded_document(raw["project"])}
         document = ProjectFile.model_validate(raw)
     except ValidationError as error:
         first = error.errors()[0]

@@ -5,44 +5,35 @@ Lengths are px of the project's own frame, times are whole frames of its rate.
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal, Union
+from typing import Annotated, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, field_validator, model_validator
+from pydantic import Field, StringConstraints, field_validator
 
 from ..clock import Rate
-from ..motion import Cascade, Ease, Fixed, Linear, Property
-from ..motion.property import Colour, CountsFrom
-
-MAX_TEXT = 10_000
-MAX_FRAMES = 10_000_000
-
-Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,63}$")]
-Name = Annotated[str, StringConstraints(min_length=1, max_length=200)]
-Frames = Annotated[int, Field(ge=0, le=MAX_FRAMES)]
-
-
-class Frozen(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
-
-
-def fixed(value: float | str | tuple[float, float]) -> Fixed:
-    return Fixed(value=value)
-
-
-def _as_property(value: Any) -> Any:
-    # Colours were plain strings before they could move.
-    return Fixed(value=value) if isinstance(value, str) else value
-
-
-ColourProperty = Annotated[Property, BeforeValidator(_as_property)]
-
-
-class HeldKey(Frozen):
-    """From its frame on a choice or the words are these; times are counted as a key's."""
-
-    counts_from: CountsFrom = "head"
-    at: Annotated[float, Field(ge=-1e7, le=1e7, allow_inf_nan=False)]
-    value: Annotated[str, StringConstraints(max_length=MAX_TEXT)] | int
+from ..contents import (
+    CHOICES,
+    MAX_FRAMES,
+    MAX_TEXT,
+    Content,
+    Feature,
+    Footage,
+    Frames,
+    Frozen,
+    Group,
+    HeldKey,
+    Id,
+    Name,
+    Plain,
+    Still,
+    Styled,
+    Text,
+    Treatment,
+    fixed,
+)
+from ..motion import Cascade, Ease, Linear, Property
+from ..motion.property import Colour
+from ..picture import Mode
+from .mask import Mask
 
 
 class Shutter(Frozen):
@@ -66,122 +57,6 @@ class Transition(Frozen):
     towards: Literal["right", "left", "down", "up"] = "right"
     colour: Colour = "#000000"
     """What is dipped to."""
-
-
-Typeface = Annotated[str, StringConstraints(max_length=100)]
-Feature = Annotated[str, StringConstraints(pattern=r"^[a-zA-Z0-9]{4}$")]
-
-
-class Styled(Frozen):
-    """Characters [start, end) of a text set in their own way; what is None is the text's."""
-
-    start: Annotated[int, Field(ge=0, le=MAX_TEXT)]
-    end: Annotated[int, Field(ge=0, le=MAX_TEXT)]
-    typeface: Typeface | None = None
-    weight: Annotated[float, Field(ge=1, le=1000, allow_inf_nan=False)] | None = None
-    width: Annotated[float, Field(ge=25, le=200, allow_inf_nan=False)] | None = None
-    size: Annotated[float, Field(ge=0.05, le=20, allow_inf_nan=False)] | None = None
-    """Times the text's size."""
-    tracking: Annotated[float, Field(ge=-500, le=3000, allow_inf_nan=False)] | None = None
-    colour: Colour | None = None
-    shift: Annotated[float, Field(ge=-5, le=5, allow_inf_nan=False)] | None = None
-    """Lifts the baseline, in em of the text."""
-    case: Literal["typed", "upper", "lower", "small"] | None = None
-
-
-class Text(Frozen):
-    """Words set in a typeface and aligned to the frame."""
-
-    kind: Literal["text"] = "text"
-    text: Annotated[str, StringConstraints(max_length=MAX_TEXT)]
-    typeface: Typeface = "archivo"
-    weight: Property = fixed(600)
-    width: Property = fixed(100)
-    """Of the letters, in % of the typeface's own, where it has that axis."""
-    size: Property = fixed(64)
-    tracking: Property = fixed(0)
-    leading: Property = fixed(1.2)
-    colour: ColourProperty = fixed("#fff6e6")
-    align: Literal["left", "centre", "right"] = "centre"
-    """Where the lines meet within the block."""
-    stand_x: Literal["left", "centre", "right"] = "centre"
-    stand_y: Literal["top", "middle", "bottom"] = "middle"
-    """Where the block stands in the frame (at an edge: in the title safe area)."""
-    measured_by: Literal["ink", "type"] = "ink"
-    """Optical (ink) or metric (first ascent to last descent, advances) alignment."""
-    case: Literal["typed", "upper", "lower", "small"] = "typed"
-    kerning: bool = True
-    features: Annotated[tuple[Feature, ...], Field(max_length=40)] = ()
-    """OpenType features that are on."""
-    box: Property = fixed(0)
-    """Width in px the lines are held to; 0 leaves them as typed."""
-    box_does: Literal["wrap", "justify", "fit"] = "wrap"
-    """Lines are broken at the box, broken and filled to it, or the type is sized so that the widest line fills it."""
-    ranges: Annotated[tuple[Styled, ...], Field(max_length=500)] = ()
-    """Parts set in their own way; where two meet, the later rules."""
-    type_style: Annotated[str, StringConstraints(max_length=64)] | None = None
-    """The type style of the film it is set in."""
-    held: dict[Literal["text", "typeface", "align", "stand_x", "stand_y", "measured_by"], tuple[HeldKey, ...]] = {}
-    """Words and choices that change within the clip; before a first key they are as set above."""
-
-    @model_validator(mode="before")
-    @classmethod
-    def _weight_moves(cls, data: Any) -> Any:
-        # A weight was a whole number, held by keys of its own, before it could move.
-        if not isinstance(data, dict) or not isinstance(data.get("weight", 0), (int, float)):
-            return data
-        held = dict(data.get("held") or {})
-        keys = held.pop("weight", None)
-        data = {**data, "weight": {"state": "fixed", "value": data.get("weight", 600)}, "held": held} if "weight" in data or keys else data
-        if keys:
-            first = {"at": 0, "value": data["weight"]["value"], "ease": {"kind": "hold"}}
-            data["weight"] = {"state": "moving", "keys": [first, *({**key, "ease": {"kind": "hold"}} for key in keys)]}
-        return data
-
-    @model_validator(mode="after")
-    def _held_fit(self) -> "Text":
-        for name, keys in self.held.items():
-            for key in keys:
-                if name in CHOICES and key.value not in CHOICES[name]:
-                    raise ValueError(f"{key.value!r} is none of {', '.join(CHOICES[name])}")
-                if name in ("text", "typeface") and not isinstance(key.value, str):
-                    raise ValueError(f"{key.value!r} is no {name}")
-        return self
-
-
-CHOICES = {"align": ("left", "centre", "right"), "stand_x": ("left", "centre", "right"), "stand_y": ("top", "middle", "bottom"),
-           "measured_by": ("ink", "type")}
-
-
-class Footage(Frozen):
-    """A part of a shot."""
-
-    kind: Literal["footage"] = "footage"
-    media: Id
-    start: Annotated[float, Field(ge=0, le=MAX_FRAMES, allow_inf_nan=False)] = 0.0
-    """First source moment shown, in frames of the project's rate."""
-    speed: Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)] = 1.0
-    """Source frames a frame: 0 holds the first, below 0 runs backwards from `start`."""
-    fit: Literal["fill", "fit", "own"] = "fill"
-
-
-class Still(Frozen):
-    """A photograph or graphic, with its transparency."""
-
-    kind: Literal["still"] = "still"
-    media: Id
-    fit: Literal["fill", "fit", "own"] = "fill"
-    """"own": one px of the picture on one px of the frame."""
-
-
-class Plain(Frozen):
-    """One colour all over the frame."""
-
-    kind: Literal["plain"] = "plain"
-    colour: ColourProperty = fixed("#211e1b")
-
-
-Content = Annotated[Union[Text, Footage, Still, Plain], Field(discriminator="kind")]
 
 
 class Units(Frozen):
@@ -213,6 +88,8 @@ class Step(Frozen):
     """An outline of its own, as SVG path data."""
     media: Id | None = None
     """A picture of the film it uses."""
+    masks: Annotated[tuple[Mask, ...], Field(max_length=20)] = ()
+    """Where it is done; what all of them let through together."""
 
 
 class Clip(Frozen):
@@ -237,6 +114,8 @@ class Clip(Frozen):
     """The shot it moves along with."""
     opening: Transition | None = None
     closing: Transition | None = None
+    blend: Mode = "normal"
+    """How it is blended with what lies below (W3C names)."""
     shutter: Shutter | None = None
     """Its own motion blur; without one it has the film's."""
     recipe: Id | None = None
@@ -251,10 +130,12 @@ class Clip(Frozen):
 
 
 class Track(Frozen):
-    """A lane of the timeline; clips on one track never overlap."""
+    """A lane of a timeline; clips on one track never overlap."""
 
     id: Id
     name: Name
+    within: Id | None = None
+    """The group's clip whose timeline it belongs to; None is the film's own."""
     hidden: bool = False
     locked: bool = False
     height: int | None = Field(default=None, ge=20, le=240)
@@ -348,3 +229,9 @@ class Project(Frozen):
     media: dict[Id, Media] = {}
     clips: dict[Id, Clip] = {}
     marks: Marks = Marks()
+
+__all__ = [
+    "CHOICES", "Clip", "Content", "Feature", "Footage", "Frames", "Frozen", "Group", "HeldKey", "Id", "MAX_FRAMES", "MAX_TEXT", "Marker", "Marks", "Mask", "Media", "Name",
+    "PaletteColour", "Plain", "Project", "SavedEase", "Settings", "Shutter", "Step", "Still", "Styled", "Text", "Track", "Transition", "Treatment", "TypeStyle", "Units",
+    "fixed",
+]

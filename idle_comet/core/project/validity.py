@@ -17,6 +17,10 @@ _TAGS = ("kind", "state")
 """Fields that say which member of a union a part is; pydantic names them in an error's place."""
 
 
+DEEPEST = 20
+"""Groups within groups."""
+
+
 class Invalid(ValueError):
     """What does not hold, as a sentence without its full stop."""
 
@@ -57,6 +61,8 @@ def check_changed(project: Project, change: Difference) -> None:
         if len(getattr(project, name)) > most:
             raise Invalid(f"The film would have more than {most:,} {name}")
     check_places(project, change.clips if change.tracks is None else project.clips)
+    if any(track.within for track in project.tracks):
+        check_groups(project)
 
 
 def check_places(project: Project, ids: Iterable[str]) -> None:
@@ -86,6 +92,21 @@ def check_places(project: Project, ids: Iterable[str]) -> None:
                 raise Invalid(f"“{other.name}” would lie over “{one.name}” on the track “{known[track]}”")
 
 
+def check_groups(project: Project) -> None:
+    """Raises Invalid where a track belongs to no group, or a group would hold itself, or they go too deep."""
+    within = {track.id: track.within for track in project.tracks}
+    for track in project.tracks:
+        at, depth = track.within, 0
+        while at is not None:
+            clip = project.clips.get(at)
+            if clip is None or clip.content.kind != "group":
+                raise Invalid(f"The track “{track.name}” belongs to a group that is not there ({at})")
+            depth += 1
+            if depth > DEEPEST:
+                raise Invalid(f"“{clip.name}” would hold itself, or groups would go more than {DEEPEST} deep")
+            at = within.get(clip.track)
+
+
 def said(error: ValidationError, owner: str) -> str:
     """The first thing a part does not fit in, in words."""
     first = error.errors(include_url=False)[0]
@@ -110,7 +131,7 @@ def _where(place: tuple) -> str:
         if isinstance(part, int):
             if before == "steps":
                 words[-1:] = [f"step {part + 1}"]
-        elif part not in ("values", "content", "text", "moving", "fixed", "driven", "footage", "still", "plain", "float", "int") and not part.startswith("constrained-") and "[" not in part:
+        elif part not in ("values", "content", "text", "moving", "fixed", "driven", "footage", "still", "plain", "group", "treatment", "float", "int") and not part.startswith("constrained-") and "[" not in part:
             words.append(part.replace("_", " "))
         elif part == "text" and before == "text":
             words.append("words")

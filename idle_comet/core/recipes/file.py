@@ -7,6 +7,7 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
+from ..project.upgrade import upgraded_recipe
 from .model import Recipe
 
 FORMAT, VERSION = "idle-comet-recipe", 1
@@ -44,7 +45,7 @@ def read_recipe(text: str) -> Recipe:
         raise RecipeError(f"This recipe has version {raw.get('version')}; this Idle Comet reads version {VERSION}. It was not added; save it again from "
                           "the version here, or bring this one up to date.")
     try:
-        return Recipe.model_validate({name: value for name, value in raw.items() if name not in ("format", "version")})
+        return Recipe.model_validate(upgraded_recipe({name: value for name, value in raw.items() if name not in ("format", "version")}))
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(part) for part in first["loc"])

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from ..contents import CONTENT_PARAMETERS
 from ..motion import Property
+from ..project.mask import MASK_PARAMETERS, Mask
 from ..project.model import Step, Text, Units
-from ..steps import CONTENT_PARAMETERS, KINDS
+from ..steps import KINDS
 
 
 def scaled(prop: Property, length: float, time: float) -> Property:
@@ -20,7 +22,10 @@ def scaled(prop: Property, length: float, time: float) -> Property:
         return prop.model_copy(update={"keys": tuple(key.model_copy(update={
             "value": larger(key.value), "at": key.at if key.counts_from == "proportion" else float(round(key.at * time))}) for key in prop.keys)})
     motor = prop.motor
-    changes = {name: getattr(motor, name) * length for name in ("centre", "amplitude", "start", "rate") if hasattr(motor, name) and name != "rate"}
+    changes = {name: getattr(motor, name) * length for name in ("centre", "amplitude", "start", "offset") if hasattr(motor, name)}
+    if motor.kind == "follow":
+        # What it follows is scaled where that is.
+        changes = {}
     if motor.kind == "steady":
         changes["rate"] = motor.rate * length
     return prop.model_copy(update={"motor": motor.model_copy(update=changes), "rest": larger(prop.rest)})
@@ -30,8 +35,14 @@ def scaled_step(step: Step, length: float, time: float) -> Step:
     kind = KINDS.get(step.kind)
     px = {each.name for each in kind.parameters if each.unit == "px"} if kind else set()
     values = {name: scaled(prop, length if name in px else 1.0, time) for name, prop in step.values.items()}
-    return step.model_copy(update={"values": values, "mix": scaled(step.mix, 1.0, time), "since": round(step.since * time), "until": round(step.until * time),
+    masks = tuple(_scaled_mask(mask, length, time) for mask in step.masks)
+    return step.model_copy(update={"values": values, "masks": masks, "mix": scaled(step.mix, 1.0, time), "since": round(step.since * time), "until": round(step.until * time),
                                    "units": step.units and _scaled_units(step.units, time)})
+
+
+def _scaled_mask(mask: Mask, length: float, time: float) -> Mask:
+    px = {each.name for each in MASK_PARAMETERS[mask.form] if each.unit == "px"}
+    return mask.model_copy(update={"values": {name: scaled(prop, length if name in px else 1.0, time) for name, prop in mask.values.items()}})
 
 
 def _scaled_units(units: Units, time: float) -> Units:

@@ -11,7 +11,7 @@ from .fray import Fray
 from .gradient import Gradient
 from .kind import LetterNow, Ready, Rest, StepContext, StepKind, enlargement
 from .outline import Outline
-from .parameter import Choice, Parameter, colour
+from .parameter import Choice, Parameter, colour, share
 from .past_camera import PastCamera
 from .picture_fill import PictureFill
 from .placement import Placement
@@ -32,17 +32,4 @@ KINDS: dict[str, StepKind] = {kind.kind: kind for kind in (
 
 MIX = Parameter("mix", "Mix", "%", 1, 0, 1, 0, 1, neutral=1, shown_times=100)
 
-CONTENT_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
-    "text": (
-        Parameter("weight", "Weight", "", 600, 100, 900, 1, 1000, neutral=400, gentle=80),
-        Parameter("width", "Width", "%", 100, 62, 125, 25, 200, neutral=100, gentle=5),
-        Parameter("size", "Size", "px", 64, 8, 240, 1, 2000),
-        Parameter("tracking", "Tracking", "‰ em", 0, -100, 600, -500, 3000),
-        Parameter("leading", "Leading", "×", 1.2, 0.6, 2.4, 0.1, 10, neutral=1, digits=2),
-        colour("colour", "Colour", "#fff6e6"),
-        Parameter("box", "Box", "px", 0, 0, 1280, 0, 20000),
-    ),
-    "footage": (), "still": (), "plain": (colour("colour", "Colour", "#211e1b"),),
-}
-
-__all__ = ["CONTENT_PARAMETERS", "Choice", "KINDS", "LetterNow", "MIX", "Parameter", "Ready", "Rest", "StepContext", "StepKind", "enlargement"]
+__all__ = ["Choice", "KINDS", "LetterNow", "MIX", "Parameter", "Ready", "Rest", "StepContext", "StepKind", "colour", "enlargement", "share"]

@@ -137,6 +137,11 @@ class StepKind:
     """Whether what it makes of a mean of pictures is the mean of what it makes of each: then a streak may be made before it."""
 
     @property
+    def can_be_masked(self) -> bool:
+        """Whether it does something that has a place on the picture: words and letters have none."""
+        return type(self).words is StepKind.words and type(self).letters is StepKind.letters
+
+    @property
     def paints_its_own(self) -> bool:
         """Whether it may paint something where the picture has no ink."""
         return type(self).adds is not StepKind.adds

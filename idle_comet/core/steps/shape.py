@@ -5,7 +5,18 @@ from __future__ import annotations
 import skia
 
 from ..motion import Strengths
-from ..picture import Matrix, Patch, Rect, ellipse, gathered, outline_path, paint_path, parse_colour, polygon, rounded
+from ..picture import (
+    Matrix,
+    Patch,
+    Rect,
+    ellipse,
+    gathered,
+    outline_path,
+    paint_path,
+    parse_colour,
+    polygon,
+    rounded,
+)
 from .growing import GROWS, grown
 from .kind import Ready, Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share, whole

@@ -7,7 +7,16 @@ from typing import Hashable, NamedTuple, Sequence
 import numpy as np
 import skia
 
-from ..picture import Matrix, Patch, Rect, covered, mean_covered, over, parse_colour, travelled
+from ..picture import (
+    Matrix,
+    Patch,
+    Rect,
+    covered,
+    mean_covered,
+    over,
+    parse_colour,
+    travelled,
+)
 from ..remember import BUDGET
 from .faces import octave_of
 from .layout import Glyph, Layout

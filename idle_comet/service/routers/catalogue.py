@@ -8,12 +8,20 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from ...core.compose.shutter import CEILINGS
+from ...core.contents import CONTENT_PARAMETERS
 from ...core.edits import EditError
-from ...core.motion import STARTING_POINTS, Ease, EaseError, describe_ease, read_css, write_css
+from ...core.motion import (
+    STARTING_POINTS,
+    Ease,
+    EaseError,
+    describe_ease,
+    read_css,
+    write_css,
+)
 from ...core.motion.ease import trace
 from ...core.motion.property import Value
 from ...core.picture import SvgError, read_svg
-from ...core.steps import CONTENT_PARAMETERS, KINDS, MIX, Parameter
+from ...core.steps import KINDS, MIX, Parameter
 from ...core.type import Family, families
 
 router = APIRouter(tags=["catalogue"])

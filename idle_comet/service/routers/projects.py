@@ -12,7 +12,14 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ...core.checks.fitting import no_longer_fits
 from ...core.checks.noticed import noticed
-from ...core.clock import Numbering, Rate, TimecodeError, format_timecode, numbering_of, parse_time
+from ...core.clock import (
+    Numbering,
+    Rate,
+    TimecodeError,
+    format_timecode,
+    numbering_of,
+    parse_time,
+)
 from ...core.edits import ChangeSettings, Edit, EditError, enact, misfits
 from ...core.edits.mending import Aside
 from ...core.moment.drawing import ClipDrawing

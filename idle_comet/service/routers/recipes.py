@@ -11,7 +11,15 @@ from fastapi.responses import Response
 from pydantic import BaseModel, Field, StringConstraints
 
 from ...core.edits import AddFromRecipe, UseRecipe
-from ...core.recipes import Recipe, RecipeError, missing_parts, read_recipe, recipe_of, shipped_recipes, write_recipe
+from ...core.recipes import (
+    Recipe,
+    RecipeError,
+    missing_parts,
+    read_recipe,
+    recipe_of,
+    shipped_recipes,
+    write_recipe,
+)
 from ..context import Context, InContext
 from ..painting import FrameRequest
 

@@ -805,6 +805,22 @@ export interface components {
             /** Step */
             step: string;
         };
+        /**
+         * AddMask
+         * @description A new mask on a step, after those it has. Its values are set like any others, at "STEP/MASK".
+         */
+        AddMask: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_mask";
+            mask: components["schemas"]["Mask"];
+            /** Step */
+            step: string;
+        };
         /** AddMedia */
         AddMedia: {
             /**
@@ -1171,6 +1187,31 @@ export interface components {
             kind: "change_fit";
         };
         /**
+         * ChangeMask
+         * @description What a mask is made of; what is None stays.
+         */
+        ChangeMask: {
+            /** By */
+            by?: ("shape" | "brightness") | null;
+            /** Clip */
+            clip: string;
+            /** Form */
+            form?: ("rectangle" | "ellipse" | "clip") | null;
+            /** Invert */
+            invert?: boolean | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_mask";
+            /** Looks At */
+            looks_at?: string | null;
+            /** Mask */
+            mask: string;
+            /** Step */
+            step: string;
+        };
+        /**
          * ChangeSettings
          * @description A new name, size or rate for the film; what is None stays. All that is in it is fitted to the new frame and rate.
          */
@@ -1267,9 +1308,15 @@ export interface components {
              * @default 0
              */
             arrival: number;
+            /**
+             * Blend
+             * @default normal
+             * @enum {string}
+             */
+            blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour-dodge" | "colour-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add";
             closing?: components["schemas"]["Transition"] | null;
             /** Content */
-            content: components["schemas"]["Text"] | components["schemas"]["Footage"] | components["schemas"]["Still"] | components["schemas"]["Plain"];
+            content: components["schemas"]["Text"] | components["schemas"]["Footage"] | components["schemas"]["Still"] | components["schemas"]["Plain"] | components["schemas"]["Group"] | components["schemas"]["Treatment"];
             /**
              * Cut Off
              * @default 0
@@ -1583,7 +1630,7 @@ export interface components {
          */
         Driven: {
             /** Motor */
-            motor: components["schemas"]["Steady"] | components["schemas"]["Wobble"] | components["schemas"]["Oscillation"] | components["schemas"]["Follow"];
+            motor: components["schemas"]["Steady"] | components["schemas"]["Wobble"] | components["schemas"]["Oscillation"] | components["schemas"]["Follow"] | components["schemas"]["Tether"];
             /**
              * Rest
              * @default 0
@@ -1692,7 +1739,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTitles"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignClips"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["CarryOver"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["DistributeClips"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["GiveStep"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ReplaceWords"] | components["schemas"]["Reset"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["SetChoice"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetUnits"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["StyleLine"] | components["schemas"]["StyleRange"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["UseRecipe"] | components["schemas"]["UseTypeStyle"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["RemoveMask"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Several"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -1929,6 +1976,26 @@ export interface components {
             y2: number;
         };
         /**
+         * GatherClips
+         * @description Clips of one timeline become a group, called `group`, that lies where the topmost of them lay.
+         */
+        GatherClips: {
+            /** Clips */
+            clips: string[];
+            /** Group */
+            group: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gather_clips";
+            /**
+             * Name
+             * @default Group
+             */
+            name: string;
+        };
+        /**
          * GiveStep
          * @description A step is given an outline of its own (SVG path data), or a picture of the film; what is None stays.
          */
@@ -1946,6 +2013,27 @@ export interface components {
             media?: string | null;
             /** Step */
             step: string;
+        };
+        /**
+         * Group
+         * @description What lies on the tracks that are `within` its clip. Their clips' frames count from the group's own beginning.
+         */
+        Group: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "group";
+            /**
+             * Speed
+             * @default 1
+             */
+            speed: number;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
         };
         /**
          * Handles
@@ -2280,6 +2368,42 @@ export interface components {
              * @default []
              */
             markers: components["schemas"]["Marker"][];
+        };
+        /**
+         * Mask
+         * @description A form over the step's picture, or the shape or the brightness of another clip.
+         *
+         *     A form lies in px of the project's frame and goes along with what the steps after this one do.
+         */
+        Mask: {
+            /**
+             * By
+             * @default shape
+             * @enum {string}
+             */
+            by: "shape" | "brightness";
+            /** Clip */
+            clip?: string | null;
+            /**
+             * Form
+             * @default ellipse
+             * @enum {string}
+             */
+            form: "rectangle" | "ellipse" | "clip";
+            /** Id */
+            id: string;
+            /**
+             * Invert
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+            };
         };
         /**
          * Media
@@ -3028,6 +3152,23 @@ export interface components {
             marker: string;
         };
         /**
+         * RemoveMask
+         * @description Take a mask away: the step is done where the others let it.
+         */
+        RemoveMask: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_mask";
+            /** Mask */
+            mask: string;
+            /** Step */
+            step: string;
+        };
+        /**
          * RemovePaletteColour
          * @description Titles keep the colour they have, and no longer follow.
          */
@@ -3240,6 +3381,24 @@ export interface components {
             why: string;
         };
         /**
+         * SetBlend
+         * @description How clips are blended with what lies below them.
+         */
+        SetBlend: {
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_blend";
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour-dodge" | "colour-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add";
+        };
+        /**
          * SetChoice
          * @description One of a step's choices.
          */
@@ -3288,7 +3447,7 @@ export interface components {
              */
             kind: "set_motor";
             /** Motor */
-            motor: (components["schemas"]["Steady"] | components["schemas"]["Wobble"] | components["schemas"]["Oscillation"] | components["schemas"]["Follow"]) | null;
+            motor: (components["schemas"]["Steady"] | components["schemas"]["Wobble"] | components["schemas"]["Oscillation"] | components["schemas"]["Follow"] | components["schemas"]["Tether"]) | null;
             /** Name */
             name: string;
             /** Step */
@@ -3680,7 +3839,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["AddKey"] | components["schemas"]["AddMedia"] | components["schemas"]["AddPicture"] | components["schemas"]["AddSecondLine"] | components["schemas"]["AddStep"] | components["schemas"]["AddTitle"] | components["schemas"]["AddTitles"] | components["schemas"]["AddTrack"] | components["schemas"]["AlignClips"] | components["schemas"]["AlignKeys"] | components["schemas"]["BakeMotion"] | components["schemas"]["CarryOver"] | components["schemas"]["ChangeFit"] | components["schemas"]["ChangeSettings"] | components["schemas"]["ChangeText"] | components["schemas"]["ChangeTrack"] | components["schemas"]["DistributeClips"] | components["schemas"]["DistributeKeys"] | components["schemas"]["DuplicateClips"] | components["schemas"]["EaseKeys"] | components["schemas"]["ForgetEase"] | components["schemas"]["GiveStep"] | components["schemas"]["HoldChoice"] | components["schemas"]["KeyPlacement"] | components["schemas"]["MakeWhole"] | components["schemas"]["MirrorArrival"] | components["schemas"]["MoveClips"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveStep"] | components["schemas"]["MoveTrack"] | components["schemas"]["PasteClips"] | components["schemas"]["PasteKeys"] | components["schemas"]["PlaceClip"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveClips"] | components["schemas"]["RemoveHeld"] | components["schemas"]["RemoveKeys"] | components["schemas"]["RemoveMarker"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["RemoveStep"] | components["schemas"]["RemoveTrack"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ReplaceWords"] | components["schemas"]["Reset"] | components["schemas"]["RideWith"] | components["schemas"]["SaveEase"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["SetChoice"] | components["schemas"]["SetMarker"] | components["schemas"]["SetMotor"] | components["schemas"]["SetMoving"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["SetProperty"] | components["schemas"]["SetRange"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetSeen"] | components["schemas"]["SetShutter"] | components["schemas"]["SetSpanEase"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpeed"] | components["schemas"]["SetStepTimes"] | components["schemas"]["SetTangents"] | components["schemas"]["SetThrough"] | components["schemas"]["SetTransition"] | components["schemas"]["SetUnits"] | components["schemas"]["SetValue"] | components["schemas"]["Several"] | components["schemas"]["ShiftKeys"] | components["schemas"]["Slower"] | components["schemas"]["SlipClip"] | components["schemas"]["Soften"] | components["schemas"]["SplitClips"] | components["schemas"]["StretchClips"] | components["schemas"]["StretchKeys"] | components["schemas"]["StyleLine"] | components["schemas"]["StyleRange"] | components["schemas"]["Stronger"] | components["schemas"]["SwitchStep"] | components["schemas"]["TrimClip"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["UseRecipe"] | components["schemas"]["UseTypeStyle"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["RemoveMask"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Several"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3879,6 +4038,11 @@ export interface components {
             id: string;
             /** Kind */
             kind: string;
+            /**
+             * Masks
+             * @default []
+             */
+            masks: components["schemas"]["Mask"][];
             /** Media */
             media?: string | null;
             /**
@@ -4081,6 +4245,58 @@ export interface components {
             step: string;
         };
         /**
+         * TakeApart
+         * @description A group's clips come back onto the timeline the group lies on, cut to what the group shows of them.
+         */
+        TakeApart: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take_apart";
+        };
+        /**
+         * Tether
+         * @description Where an edge, the middle or the anchor of another clip stands on the picture, px: gain · place + offset.
+         */
+        Tether: {
+            /** Clip */
+            clip: string;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out: number;
+            /**
+             * Gain
+             * @default 1
+             */
+            gain: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tether";
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Side
+             * @default left
+             * @enum {string}
+             */
+            side: "left" | "right" | "top" | "bottom" | "middle-x" | "middle-y" | "anchor-x" | "anchor-y";
+        };
+        /**
          * Text
          * @description Words set in a typeface and aligned to the frame.
          */
@@ -4239,7 +4455,7 @@ export interface components {
         };
         /**
          * Track
-         * @description A lane of the timeline; clips on one track never overlap.
+         * @description A lane of a timeline; clips on one track never overlap.
          */
         Track: {
             /** Height */
@@ -4258,6 +4474,8 @@ export interface components {
             locked: boolean;
             /** Name */
             name: string;
+            /** Within */
+            within?: string | null;
         };
         /**
          * Trail
@@ -4325,6 +4543,17 @@ export interface components {
              * @enum {string}
              */
             towards: "right" | "left" | "down" | "up";
+        };
+        /**
+         * Treatment
+         * @description Its clip's steps act on the picture of all tracks below, as far as the clip's opacity goes.
+         */
+        Treatment: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "treatment";
         };
         /**
          * TrimClip

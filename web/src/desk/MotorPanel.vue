@@ -13,7 +13,10 @@ const desk = useDesk()
 const project = useProject()
 const edits = useEdits()
 
-const KINDS = [['steady', 'steady'], ['wobble', 'wobble'], ['oscillation', 'oscillation'], ['follow', 'follow']] as const
+const ALL = [['steady', 'steady'], ['wobble', 'wobble'], ['oscillation', 'oscillation'], ['follow', 'follow'], ['tether', 'tether']] as const
+/** Only a length can go with where another clip stands. */
+const KINDS = computed(() => ALL.filter(([kind]) => kind !== 'tether' || props.parameter.unit === 'px'))
+const SIDES = ['left', 'right', 'top', 'bottom', 'middle-x', 'middle-y', 'anchor-x', 'anchor-y'].map((value) => ({ value, title: value.replace('-x', ', across').replace('-y', ', down') }))
 const SHAPES = [['sine', 'sine'], ['triangle', 'triangle'], ['pulse', 'pulse']] as const
 const times = computed(() => props.parameter.shown_times)
 const reach = computed(() => (props.parameter.high - props.parameter.low) / 4)
@@ -34,6 +37,8 @@ const others = computed(() => [props.clip, ...desk.clips.filter((clip) => clip.i
       value: JSON.stringify([clip.id === props.clip.id ? null : clip.id, step, each.name]),
     }))
 }))
+/** The other clips of the film, for a tether. */
+const beside = computed(() => project.clips.filter((clip) => clip.id !== props.clip.id).map((clip) => ({ value: clip.id, title: clip.name })))
 const followed = computed(() => (props.motor.kind === 'follow' ? JSON.stringify([props.motor.clip ?? null, props.motor.step, props.motor.name]) : null))
 
 function change(kind: Motor['kind']) {
@@ -43,6 +48,7 @@ function change(kind: Motor['kind']) {
   const made = {
     steady: { kind, start: middle.value, rate: gentle }, wobble: { kind, centre: middle.value, amplitude: gentle, rate: 0.6, seed: 1 },
     oscillation: { kind, centre: middle.value, amplitude: gentle, rate: 0.5 }, follow: first && { kind, clip: first[0], step: first[1], name: first[2] },
+    tether: beside.value[0] && { kind, clip: beside.value[0].value, side: 'left' },
   }[kind]
   if (made) edits.motor(props.clip.id, props.step, props.parameter.name, { ...made, ...fades } as Motor)
 }
@@ -71,6 +77,12 @@ function change(kind: Motor['kind']) {
       <Gauge label="Gain" :value="motor.gain" :low="-2" :high="2" :least="-1e6" :most="1e6" unit="×" :digits="2" :neutral="0" @change="(v, g) => set({ gain: v }, g)" />
       <Gauge label="Offset" :value="motor.offset * times" :low="-reach * times" :high="reach * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="1" @change="(v, g) => set({ offset: v / times }, g)" />
       <Gauge label="Delay" :value="motor.delay" :low="-25" :high="25" :least="-1e6" :most="1e6" unit="f" :rate="project.rate" @change="(v, g) => set({ delay: v }, g)" />
+    </template>
+    <template v-if="motor.kind === 'tether'">
+      <div class="seed"><span class="muted">Goes with</span><VSelect :model-value="motor.clip" :items="beside" aria-label="Which clip it goes with" @update:model-value="(clip: string) => set({ clip })" /></div>
+      <div class="seed"><span class="muted">Its side</span><VSelect :model-value="motor.side" :items="SIDES" aria-label="Which side of it" @update:model-value="(side: string) => set({ side })" /></div>
+      <Gauge label="Gain" :value="motor.gain" :low="-2" :high="2" :least="-1e6" :most="1e6" unit="×" :digits="2" :neutral="0" @change="(v, g) => set({ gain: v }, g)" />
+      <Gauge label="Offset" :value="motor.offset" :low="-640" :high="640" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="1" @change="(v, g) => set({ offset: v }, g)" />
     </template>
     <Gauge label="Fade in" :value="motor.fade_in" :low="0" :high="75" :least="0" :most="1e7" unit="f" :rate="project.rate" @change="(v, g) => set({ fade_in: v }, g)" />
     <Gauge label="Fade out" :value="motor.fade_out" :low="0" :high="75" :least="0" :most="1e7" unit="f" :rate="project.rate" @change="(v, g) => set({ fade_out: v }, g)" />

@@ -27,7 +27,7 @@ const kind = computed<KindInfo | undefined>(() => (props.step ? desk.kindOf(prop
 const parameters = computed(() => (props.step ? kind.value?.parameters ?? [] : desk.catalogue!.content[props.clip.content.kind] ?? []))
 const name = computed(() => {
   if (props.step) return kind.value?.label ?? props.step.kind
-  return { text: 'Text', footage: 'Shot', still: 'Picture', plain: 'Colour' }[props.clip.content.kind]
+  return { text: 'Text', footage: 'Shot', still: 'Picture', plain: 'Colour', group: 'Group', treatment: 'Treatment' }[props.clip.content.kind]
 })
 /** An arrival's units come first; elsewhere they are looked for less often. */
 const passes = computed(() => kind.value?.group === 'arrival' || props.step?.units != null)
@@ -42,6 +42,8 @@ const says = computed(() => {
     return `${face}${weight}${size}`
   }
   if (content.kind === 'plain' && !props.step) return content.colour.state === 'fixed' ? String(content.colour.value) : 'moving colour'
+  if (!props.step && content.kind === 'group') return 'clips gathered into one'
+  if (!props.step && content.kind === 'treatment') return 'its steps are done to all that lies below'
   if (!props.step) return { fill: 'filling the frame', fit: 'whole in the frame', own: 'at its own size' }[(content as { fit: 'fill' }).fit]
   if (!on.value) return 'off'
   const moving = parameters.value.filter((each) => curves.value.some((curve) => curve.name === each.name))

@@ -56,7 +56,7 @@ const byTrack = computed(() => {
 /** A clip in hand is drawn even out of sight: it may be being dragged. */
 const inSight = (clip: Clip) => (clip.head < sight.value[1] && clip.head + clip.length > sight.value[0]) || desk.picked.includes(clip.id)
 
-const rows = computed(() => project.project!.tracks.map((track) => {
+const rows = computed(() => project.tracks.map((track) => {
   const own = byTrack.value.get(track.id) ?? []
   const holds = own.some((clip) => desk.picked.includes(clip.id))
   const held = desk.picked.length <= LANED ? own.filter((clip) => desk.picked.includes(clip.id)) : []

@@ -33,7 +33,7 @@ function reorder(press: PointerEvent) {
   followDrag(press, () => { dragging.value = true }, (moved) => {
     dragging.value = false
     if (!moved) return
-    const mine = project.project!.tracks.findIndex((each) => each.id === props.track.id)
+    const mine = project.tracks.findIndex((each) => each.id === props.track.id)
     const to = rows.filter((row, i) => i !== mine && row.getBoundingClientRect().top + row.offsetHeight / 2 < lastY).length
     if (to !== mine) edits.moveTrack(props.track.id, to)
   })

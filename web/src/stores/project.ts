@@ -191,10 +191,15 @@ export const useProject = defineStore('project', () => {
   const undo = () => put({ path: 'undo', token: token(), retried: false })
   const redo = () => put({ path: 'redo', token: token(), retried: false })
 
-  const clips = computed<Clip[]>(() => Object.values(project.value?.clips ?? {}).sort((a, b) => a.head - b.head))
+  /** The film's own tracks, from the top down, and what lies on them; what groups hold is inside these. */
+  const tracks = computed(() => (project.value?.tracks ?? []).filter((track) => track.within == null))
+  const clips = computed<Clip[]>(() => {
+    const own = new Set(tracks.value.map((track) => track.id))
+    return Object.values(project.value?.clips ?? {}).filter((clip) => own.has(clip.track)).sort((a, b) => a.head - b.head)
+  })
   const settings = computed(() => project.value?.settings ?? null)
   const marks = computed(() => project.value?.marks ?? { markers: [], first: null, last: null })
   const rate = computed(() => (settings.value ? settings.value.rate.num / settings.value.rate.den : 25))
 
-  return { id, revision, project, drawings, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, clips, settings, marks, rate, open, take, need, edit, undo, redo }
+  return { id, revision, project, drawings, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, clips, tracks, settings, marks, rate, open, take, need, edit, undo, redo }
 })

@@ -129,7 +129,7 @@ export function useCommands(): Command[] {
   }
 
   function stepTrack(direction: 1 | -1) {
-    const tracks = project.project!.tracks
+    const tracks = project.tracks
     const at = tracks.findIndex((track) => track.id === desk.clip?.track)
     for (let i = at + direction; i >= 0 && i < tracks.length; i += direction) {
       const on = project.clips.filter((clip) => clip.track === tracks[i].id)
@@ -300,7 +300,7 @@ export function useCommands(): Command[] {
   }
 
   function moveTracks(by: number) {
-    const order = project.project!.tracks.map((track) => track.id)
+    const order = project.tracks.map((track) => track.id)
     const tracks: Record<string, string> = {}
     for (const clip of desk.clips) {
       const to = order[order.indexOf(clip.track) + by]

@@ -81,7 +81,7 @@ export function useEdits() {
     shutter: (clips: string[], shutter: Partial<Shutter> | null, gesture?: string) => put({ kind: 'set_shutter', clips, shutter }, gesture),
 
     // The film's tracks and marks
-    addTrack: (at: number) => put({ kind: 'add_track', at, track: { id: `t-${crypto.randomUUID().slice(0, 8)}`, name: `Track ${project.project!.tracks.length + 1}` } }),
+    addTrack: (at: number) => put({ kind: 'add_track', at, track: { id: `t-${crypto.randomUUID().slice(0, 8)}`, name: `Track ${project.tracks.length + 1}` } }),
     changeTrack: (track: string, change: { name?: string; hidden?: boolean; locked?: boolean; height?: number }, gesture?: string) =>
       put({ kind: 'change_track', track, ...change }, gesture),
     moveTrack: (track: string, to: number) => put({ kind: 'move_track', track, to }),

@@ -1,0 +1,21 @@
+"""A part of a shot."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from .base import MAX_FRAMES, Frozen, Id
+
+
+class Footage(Frozen):
+    """A part of a shot."""
+
+    kind: Literal["footage"] = "footage"
+    media: Id
+    start: Annotated[float, Field(ge=0, le=MAX_FRAMES, allow_inf_nan=False)] = 0.0
+    """First source moment shown, in frames of the project's rate."""
+    speed: Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)] = 1.0
+    """Source frames a frame: 0 holds the first, below 0 runs backwards from `start`."""
+    fit: Literal["fill", "fit", "own"] = "fill"

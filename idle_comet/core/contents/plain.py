@@ -1,0 +1,17 @@
+"""One colour all over the frame."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from ..steps import colour
+from .base import Frozen, Shorthand, fixed
+
+
+class Plain(Frozen):
+    """One colour all over the frame."""
+
+    kind: Literal["plain"] = "plain"
+    colour: Shorthand = fixed("#211e1b")
+
+PARAMETERS = (colour("colour", "Colour", "#211e1b"),)

@@ -1,0 +1,125 @@
+"""Groups: clips gathered into one clip with a timeline of its own, and taken apart again."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..moment.timeline import groups_around, lanes, timeline_of
+from ..project.model import Clip, Frozen, Group, Id, Name, Project, Track
+from ..project.validity import DEEPEST
+from .base import EditError, clip_of, rule
+from .clips import Clips, named
+from .copies import has_room
+from .lanes import with_clips
+from .looks import looks_of
+
+
+class GatherClips(Frozen):
+    """Clips of one timeline become a group, called `group`, that lies where the topmost of them lay."""
+
+    kind: Literal["gather_clips"] = "gather_clips"
+    clips: Clips
+    group: Annotated[Id, Field(max_length=56)]
+    name: Name = "Group"
+
+
+class TakeApart(Frozen):
+    """A group's clips come back onto the timeline the group lies on, cut to what the group shows of them."""
+
+    kind: Literal["take_apart"] = "take_apart"
+    clip: Id
+
+
+@rule(GatherClips)
+def gather_clips(project: Project, edit: GatherClips) -> tuple[Project, str]:
+    clips = [clip_of(project, id) for id in dict.fromkeys(edit.clips)]
+    within = timeline_of(project, clips[0])
+    if edit.group in project.clips:
+        raise EditError(f"There is already a clip “{edit.group}”; nothing was gathered.")
+    stray = next((clip for clip in clips if timeline_of(project, clip) != within), None)
+    if stray is not None:
+        raise EditError(f"“{stray.name}” lies on another timeline than “{clips[0].name}”; nothing was gathered.")
+    if len(groups_around(project, clips[0])) + 1 >= DEEPEST:
+        raise EditError(f"Groups go {DEEPEST} deep at most; nothing was gathered.")
+    ids = {clip.id for clip in clips}
+    _check_looks(project, ids)
+    own = [lane.track for lane in reversed(lanes(project, within))]
+    taken = [track for track in own if any(clip.track == track.id for clip in clips)]
+    names = {track.id: f"{edit.group}-{number}" for number, track in enumerate(taken, 1)}
+    clash = next((name for name in names.values() if any(track.id == name for track in project.tracks)), None)
+    if clash:
+        raise EditError(f"There is already a track “{clash}”; nothing was gathered.")
+    head, end = min(clip.head for clip in clips), max(clip.end for clip in clips)
+    inner = [clip.model_copy(update={"track": names[clip.track], "head": clip.head - head, "rides": clip.rides if clip.rides in ids else None}) for clip in clips]
+    outer = [clip.model_copy(update={"rides": None}) for clip in project.clips.values() if clip.rides in ids and clip.id not in ids]
+    tracks = tuple(Track(id=names[track.id], name=track.name, within=edit.group) for track in taken)
+    project = with_clips(project, [*inner, *outer]).model_copy(update={"tracks": (*project.tracks, *tracks)})
+    project, host = _host(project, taken[0], head, end, edit.group)
+    group = Clip(id=edit.group, track=host, name=edit.name, head=head, length=end - head, content=Group())
+    return with_clips(project, [group]), f"gather {named(clips)}"
+
+
+def _host(project: Project, track: Track, head: int, end: int, name: str) -> tuple[Project, str]:
+    """The track for a group: the one its topmost clip lay on, or a new one just above it where others lie in the way."""
+    if has_room(project, track.id, head, end):
+        return project, track.id
+    new = f"{name}-lane"
+    if any(each.id == new for each in project.tracks):
+        raise EditError(f"There is already a track “{new}”; nothing was gathered.")
+    tracks = list(project.tracks)
+    tracks.insert([each.id for each in tracks].index(track.id), Track(id=new, name="Groups", within=track.within))
+    return project.model_copy(update={"tracks": tuple(tracks)}), new
+
+
+def _check_looks(project: Project, ids: set[str]) -> None:
+    """Raises EditError where a look would lead from inside the group to the outside, or the other way."""
+    for clip in project.clips.values():
+        for other in looks_of(clip):
+            if other in project.clips and (clip.id in ids) != (other in ids):
+                raise EditError(f"“{clip.name}” looks at “{project.clips[other].name}”, and only one of them would be in the group; "
+                                "nothing was gathered. Gather both, or neither.")
+
+
+@rule(TakeApart)
+def take_apart(project: Project, edit: TakeApart) -> tuple[Project, str]:
+    group = clip_of(project, edit.clip)
+    if group.content.kind != "group":
+        raise EditError(f"“{group.name}” is no group; nothing was changed.")
+    if group.steps or group.blend != "normal" or group.opening or group.closing:
+        raise EditError(f"“{group.name}” has steps, a blend mode or a transition of its own, which its clips can't keep; nothing was changed. "
+                        "Take those off first.")
+    if group.content.speed != 1 or group.content.start % 1:
+        raise EditError(f"“{group.name}” runs at a speed of its own; nothing was changed. Set it back to 100 % first.")
+    begin = int(group.content.start)
+    inner = lanes(project, group.id)
+    back, gone = [], []
+    for lane in inner:
+        for clip in lane.clips:
+            first, last = max(clip.head, begin), min(clip.end, begin + group.length)
+            if first >= last:
+                gone.append(clip.id)
+                continue
+            back.append(_cut_to(clip, first, last).model_copy(update={"head": group.head + first - begin}))
+    tracks, order = [], {track.id: track for track in project.tracks}
+    for track in project.tracks:
+        if track.within == group.id:
+            continue
+        if track.id == group.track:
+            # From the top down, just above where the group lay.
+            tracks += [order[lane.track.id].model_copy(update={"within": track.within}) for lane in reversed(inner)]
+        tracks.append(track)
+    return with_clips(project, back, [group.id, *gone]).model_copy(update={"tracks": tuple(tracks)}), f"take apart {group.name}"
+
+
+def _cut_to(clip: Clip, first: int, last: int) -> Clip:
+    """A clip as far as it lies between two frames; its motion goes on as it was."""
+    before, after = first - clip.head, clip.end - last
+    if before == after == 0:
+        return clip
+    content = clip.content
+    if before and content.kind in ("footage", "group"):
+        content = content.model_copy(update={"start": max(0.0, content.start + before * content.speed)})
+    return clip.model_copy(update={"head": first, "length": last - first, "content": content, "skipped": clip.skipped + before,
+                                   "cut_off": clip.cut_off + after, "opening": None if before else clip.opening, "closing": None if after else clip.closing})

@@ -1,0 +1,48 @@
+"""Clips that look at others, by a tether or a mask: both on one timeline, and never in a circle."""
+
+from __future__ import annotations
+
+from ..moment.timeline import timeline_of
+from ..project.address import places
+from ..project.model import Clip, Project
+from .base import EditError, clip_of
+
+
+def looks_of(clip: Clip) -> set[str]:
+    """The clips a clip looks at."""
+    tethers = {place.property.motor.clip for place in places(clip) if place.property.state == "driven" and place.property.motor.kind == "tether"}
+    masks = {mask.clip for step in clip.steps for mask in step.masks if mask.form == "clip" and mask.clip}
+    return tethers | masks
+
+
+def check_looks(project: Project, clip: Clip, other: str, what: str) -> None:
+    """Raises EditError where a clip can't look at another; `what` of it would."""
+    seen = clip_of(project, other)
+    if seen.id == clip.id:
+        raise EditError(f"The {what} can't look at its own clip; nothing was changed. Choose another clip.")
+    if timeline_of(project, seen) != timeline_of(project, clip):
+        raise EditError(f"“{seen.name}” lies on another timeline than “{clip.name}”; nothing was changed. Gather both into one group first.")
+    row = _way_back(project, seen, clip.id)
+    if row is not None:
+        names = " looks at ".join(f"“{each.name}”" for each in (clip, *row, clip))
+        raise EditError(f"That would be a circle: {names}. Nothing was changed; let one of them stand on its own.")
+
+
+def _way_back(project: Project, start: Clip, target: str) -> list[Clip] | None:
+    """The clips from one to another along what they look at; None where no way leads there."""
+    came: dict[str, str | None] = {start.id: None}
+    open_ends = [start.id]
+    while open_ends:
+        id = open_ends.pop()
+        if id == target:
+            row = []
+            at = came[id]
+            while at is not None:
+                row.append(project.clips[at])
+                at = came[at]
+            return row[::-1]
+        for other in looks_of(project.clips[id]):
+            if other in project.clips and other not in came:
+                came[other] = id
+                open_ends.append(other)
+    return None

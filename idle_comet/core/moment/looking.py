@@ -1,0 +1,46 @@
+"""Clips that look at each other: a row of looks that leads back to where it came from ends in nothing.
+
+What a clip sees of another needs that other evaluated, and evaluating asks here: so the one that finds it is given from
+outside (`found_by`), as the room is opened.
+"""
+
+from __future__ import annotations
+
+from contextlib import contextmanager
+from contextvars import ContextVar
+from typing import Callable, Iterator
+
+from ..motion.motors import Side
+from ..project.model import Clip, Project
+
+Find = Callable[[Project, Clip, str, float, Side], float | None]
+_found_by: list[Find] = []
+
+
+def found_by(find: Find) -> None:
+    """Name what finds where another clip's side stands."""
+    _found_by[:] = [find]
+
+
+def where(project: Project, clip: Clip, other: str, frame: float, side: Side) -> float | None:
+    """Where a side of another clip stands at a frame of this one, px; None while it is not there."""
+    return _found_by[0](project, clip, other, frame, side)
+
+_under_way: ContextVar[tuple[str, ...]] = ContextVar("looks under way", default=())
+
+_LONGEST = 32
+"""Looks one after the other; a longer row ends in nothing too."""
+
+
+@contextmanager
+def looking(clip: str, other: str) -> Iterator[bool]:
+    """While a clip looks at another; gives whether it may. Edits refuse such circles; a document from elsewhere may hold one."""
+    row = _under_way.get() or (clip,)
+    if other in row or len(row) > _LONGEST:
+        yield False
+        return
+    token = _under_way.set((*row, other))
+    try:
+        yield True
+    finally:
+        _under_way.reset(token)

@@ -1,0 +1,45 @@
+"""Where a step is done."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..contents.base import Frozen, Id
+from ..motion import Property
+from ..steps import Parameter, share
+
+
+class Mask(Frozen):
+    """A form over the step's picture, or the shape or the brightness of another clip.
+
+    A form lies in px of the project's frame and goes along with what the steps after this one do.
+    """
+
+    id: Id
+    form: Literal["rectangle", "ellipse", "clip"] = "ellipse"
+    clip: Id | None = None
+    """The clip that is looked at, for the form "clip"."""
+    by: Literal["shape", "brightness"] = "shape"
+    invert: bool = False
+    values: Annotated[dict[str, Property], Field(max_length=40)] = {}
+    """Values left out have their default."""
+
+
+STRENGTH = share("strength", "Strength", 1, 0)
+
+MASK_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
+    form: (
+        Parameter("x", "Middle, across", "px", 640, 0, 1280, -20000, 20000, digits=1),
+        Parameter("y", "Middle, down", "px", 360, 0, 720, -20000, 20000, digits=1),
+        Parameter("width", "Width", "px", 480, 0, 1280, 0, 40000, digits=1),
+        Parameter("height", "Height", "px", 270, 0, 720, 0, 40000, digits=1),
+        Parameter("turn", "Turn", "°", 0, -180, 180, -36000, 36000, digits=1),
+        *((Parameter("radius", "Corners", "px", 0, 0, 200, 0, 20000, digits=1),) if form == "rectangle" else ()),
+        Parameter("feather", "Feather", "px", 24, 0, 200, 0, 20000, digits=1),
+        STRENGTH,
+    ) for form in ("rectangle", "ellipse")
+} | {"clip": (STRENGTH,)}
+"""What can be set of a mask, by its form. Half of the feather lies to each side of the edge."""
+
