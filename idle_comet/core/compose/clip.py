@@ -37,6 +37,7 @@ class Inside(Protocol):
 def plan_clip(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
     """The picture of one clip, or None when nothing of it lies in what is asked for."""
     standing = stand(layer.content, sight.width, sight.height)
+    sight = sight._replace(moves=sight.moves or layer.moves)
     active = [step for step in layer.steps if step.mix > 0 or step.parts]
     back = Back(sight.view, sight.window, sight.exact, spreads=sight.spreads)
     planned = _chain(layer, standing, active, back, sight, inside)
@@ -115,7 +116,7 @@ def _content(layer: Layer, standing: Standing, back: Back, sight: Sight, inside:
     if not adds(back.steps) and bounds_of(content, standing, matrix, back.inking).meets(back.window).empty:
         return None
     poses = (Pose(None, matrix, 1.0, back.inking),) if isinstance(content, TextNow) else ()
-    return back.over(Source(content, matrix, back.window, sight.frame, sight.exact, poses)), back.opacity
+    return back.over(Source(content, matrix, back.window, sight.frame, sight.exact, poses, sight.moves)), back.opacity
 
 
 def bounds_of(content: TextNow | FootageNow | object, standing: Standing, matrix: Matrix, inking: Inking | None) -> Rect:

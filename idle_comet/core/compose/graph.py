@@ -47,6 +47,7 @@ class Source(Picture):
     """A clip's content before any step has changed its pixels. Words are painted by `poses`, anything else through `matrix`.
 
     `window` is what is needed of it, `frame` what can be seen in the end: a picture that reaches its edge goes on past it.
+    One that `moves`, now or at another time of its clip, is sampled evenly.
     """
 
     content: TextNow | FootageNow | PlainNow
@@ -55,9 +56,10 @@ class Source(Picture):
     frame: Rect
     exact: bool
     poses: tuple[Pose, ...] = ()
+    moves: bool = False
 
     def names(self) -> tuple[Any, ...]:
-        return (self.content, self.matrix, self.window, self.frame, self.exact, self.poses)
+        return (self.content, self.matrix, self.window, self.frame, self.exact, self.poses, self.moves)
 
 
 @dataclass(frozen=True)

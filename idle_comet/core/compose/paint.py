@@ -190,7 +190,7 @@ class Painter:
         shown = content.width * source.matrix.scale_at(content.width / 2, content.height / 2)
         picture, alpha = self._frame(content, int(shown + 0.999), source.exact)
         matrix = source.matrix @ Matrix.grow(content.width / picture.shape[1], content.height / picture.shape[0])
-        return warp_picture(picture, matrix, source.window, not alpha, source.frame)
+        return warp_picture(picture, matrix, source.window, not alpha, source.frame, source.exact, self._kept, source.moves)
 
     def _frame(self, content: FootageNow, width: int, exact: bool) -> tuple[np.ndarray, bool]:
         """A shot's picture, and whether it may have transparency; what is missing is painted as missing."""

@@ -66,7 +66,7 @@ def evaluate_clip(project: Project, clip: Clip, local: float, shown: float | Non
     content = own.content(local) if own.content is not None else _held(project, clip, local, shown, depth)
     steps, content = _steps(project, clip, own.steps, content, local, local if shown is None else shown, letters)
     exposure = exposure_of(project, clip, own, local) if shown is None else None
-    return Layer(clip.id, content, steps, exposure, clip.blend)
+    return Layer(clip.id, content, steps, exposure, clip.blend, own.moves)
 
 
 def _steps(project: Project, clip: Clip, steps: tuple[CompiledStep, ...], content, local: float, shown: float, letters: frozenset[int] | None):

@@ -126,6 +126,8 @@ class Layer(NamedTuple):
     steps: tuple[StepNow, ...]
     exposure: Exposure | None = None
     blend: Mode = "normal"
+    moves: bool = False
+    """Whether any of its values is other than fixed, at this moment or another."""
 
 
 class Join(NamedTuple):

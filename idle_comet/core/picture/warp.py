@@ -2,26 +2,28 @@
 
 from __future__ import annotations
 
-import cv2
 import numpy as np
 import skia
 
+from ..remember import Budget
 from .matrix import Matrix
 from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
+from .sampling import sampled
 
 _NEAREST = 0.02
 """Of a plane seen in perspective, what is nearer to the eye than this share of its resting distance is not drawn."""
 
 
-def warp_picture(picture: np.ndarray, matrix: Matrix, window: Rect, opaque: bool, frame: Rect | None = None) -> Patch:
+def warp_picture(picture: np.ndarray, matrix: Matrix, window: Rect, opaque: bool, frame: Rect | None = None, exact: bool = True,
+                 kept: Budget | None = None, moves: bool = False) -> Patch:
     """The part of a transformed picture inside a window.
 
     `picture` is (h, w, 4) uint8 premultiplied, `matrix` leads from its px to the
     painted picture, `window` is what is needed of it, `frame` what can be seen in the
-    end: an opaque picture that reaches its edge goes on past it. Sampling is linear; a
-    picture shrunk to less than half is first averaged in whole blocks, so that fine
-    detail does not flicker. Colour is carried on past the edges and the edge itself is
-    cut with exact coverage, so that a scaled picture has no dark rim.
+    end: an opaque picture that reaches its edge goes on past it. How it is sampled is
+    told in resample.py; smaller copies of a large picture are `kept`. One that `moves` is evenly sharp on its way. Colour is carried
+    on past the edges and the edge itself is cut with exact coverage, so that a scaled
+    picture has no dark rim.
     """
     height, width = picture.shape[:2]
     outline = Rect(0, 0, width, height)
@@ -32,26 +34,13 @@ def warp_picture(picture: np.ndarray, matrix: Matrix, window: Rect, opaque: bool
     x0, y0, x1, y1 = bounds.whole()
     covers = covered_by(outline, matrix, Rect(x0, y0, x1, y1))
     extends = _reaching(outline, matrix, frame or window) if opaque else NOWHERE
-    if covers and opaque and matrix == Matrix.shift(matrix.e, matrix.f) and matrix.e % 1 == matrix.f % 1 == 0:
+    if not moves and covers and opaque and matrix == Matrix.shift(matrix.e, matrix.f) and matrix.e % 1 == matrix.f % 1 == 0:
         cut = picture[y0 - int(matrix.f):y1 - int(matrix.f), x0 - int(matrix.e):x1 - int(matrix.e)]
         return Patch(np.ascontiguousarray(cut), x0, y0, extends=extends)
-    shrink = int(1 / scale + 1e-6)
-    if shrink >= 2:
-        shrink = min(shrink, max(width, height))
-        picture = cv2.resize(picture, (-(-width // shrink), -(-height // shrink)), interpolation=cv2.INTER_AREA)
-        matrix = matrix @ Matrix.grow(width / picture.shape[1], height / picture.shape[0])
-    # OpenCV counts from pixel centres.
-    sampled = Matrix.shift(-x0 - 0.5, -y0 - 0.5) @ matrix @ Matrix.shift(0.5, 0.5)
-    size = (x1 - x0, y1 - y0)
-    if sampled.flat:
-        affine = np.array([[sampled.a, sampled.c, sampled.e], [sampled.b, sampled.d, sampled.f]])
-        pixels = cv2.warpAffine(picture, affine, size, flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-    else:
-        whole = np.array([[sampled.a, sampled.c, sampled.e], [sampled.b, sampled.d, sampled.f], [sampled.g, sampled.h, sampled.i]])
-        pixels = cv2.warpPerspective(picture, whole, size, flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    pixels = sampled(picture, Matrix.shift(-x0, -y0) @ matrix, x1 - x0, y1 - y0, opaque, exact, kept, (x0, y0), moves)
     if not covers:
-        corners = _drawn(Rect(0, 0, picture.shape[1], picture.shape[0]), Matrix.shift(-x0, -y0) @ matrix)
-        pixels = pixels * (_polygon(corners, *size).astype(np.float32) / np.float32(255))[..., None]
+        corners = _drawn(outline, Matrix.shift(-x0, -y0) @ matrix)
+        pixels = pixels * (_polygon(corners, x1 - x0, y1 - y0).astype(np.float32) / np.float32(255))[..., None]
     return Patch(pixels, x0, y0, extends=extends)
 
 

@@ -1,0 +1,150 @@
+"""Sampling a picture at another size and place, each axis by itself, with a filter as wide as the footprint.
+
+A sample is the weighted mean of the source px around it (Turkowski, "Filters for common resampling tasks", 1990). The
+filter grows with what one painted px covers of the source, without a step anywhere, so that neither a slow push nor a
+pull past a half or a third changes how sharp a picture looks; an axis that is not shrunk is not blurred.
+"""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+from typing import NamedTuple
+
+import cv2
+import numpy as np
+
+from .dither import SIDE, columns
+from .kernel import kernel
+
+REACH = {True: 3, False: 1}
+"""How far the filter reaches, in px of whichever is coarser: a Lanczos window of three as exported, a tent in a light preview."""
+
+
+EVEN = 1.33
+"""By how much wider the filter is for a picture that moves: then a px between four others is as sharp as one that lies on
+another, and a zoom that passes its own size does not flash. What stands still is as sharp as it can be."""
+
+
+class Taps(NamedTuple):
+    """For every sample along one axis: the first source px that counts, and the weights from there on, whose sum is 1."""
+
+    first: np.ndarray
+    weights: np.ndarray
+
+
+@lru_cache(maxsize=64)
+def taps(count: int, source: int, scale: float, begin: float, low: float, exact: bool) -> Taps:
+    """The taps of `count` samples at px centres of an axis.
+
+    Source px k covers [k, k + 1); it is painted from `begin` + k · `scale` on. The filter lets through what is coarser
+    than `low` source px. Past the ends the outermost px goes on.
+    """
+    reach = REACH[exact]
+    wide = max(1.0, low)
+    centre = (np.arange(count) + 0.5 - begin) / scale
+    number = min(source, 2 * math.ceil(reach * wide) + 1)
+    around = 2 * math.ceil(reach * wide) + 1
+    leading = np.floor(centre).astype(np.int64) - around // 2
+    index = leading[:, None] + np.arange(around)[None, :]
+    weights = _lanczos((index + 0.5 - centre[:, None]) / wide, reach) if exact else np.maximum(0, 1 - np.abs((index + 0.5 - centre[:, None]) / wide))
+    weights = _balanced(weights, (index + 0.5 - centre[:, None]) / wide, reach)
+    held = np.clip(index, 0, source - 1)
+    first = np.clip(leading, 0, source - number)
+    gathered = np.zeros((count, number))
+    # What lies past an end counts for the px at that end.
+    np.add.at(gathered, (np.arange(count)[:, None], np.clip(held - first[:, None], 0, number - 1)), weights)
+    return Taps(first, np.ascontiguousarray(gathered, np.float32))
+
+
+def _balanced(weights: np.ndarray, x: np.ndarray, reach: int) -> np.ndarray:
+    """Weights whose sum is 1 and whose centre of gravity is the sample itself: a window's own is up to a fiftieth of a px
+    beside it, by which a slow drift would hurry and lag."""
+    weights = weights / weights.sum(1, keepdims=True)
+    bell = np.where(np.abs(x) < reach, np.cos(np.pi * x / (2 * reach)) ** 2, 0.0)
+    lacking, aside = 1 - weights.sum(1), -(weights * x).sum(1)
+    b0, b1, b2 = bell.sum(1), (bell * x).sum(1), (bell * x * x).sum(1)
+    det = b0 * b2 - b1 * b1
+    alpha, beta = (lacking * b2 - aside * b1) / det, (aside * b0 - lacking * b1) / det
+    return weights + bell * (alpha[:, None] + beta[:, None] * x)
+
+
+def _lanczos(x: np.ndarray, reach: int) -> np.ndarray:
+    return np.where(np.abs(x) < reach, np.sinc(x) * np.sinc(x / reach), 0.0)
+
+
+_PASS = "int64[::1], float32[:,::1], float32[:,::1], int64)"
+
+
+@kernel("void(uint8[:,::1], uint16[:,::1], " + _PASS, "void(uint16[:,::1], uint8[:,::1], " + _PASS, fastmath=True)
+def _along_rows(source, out, first, weights, rounding, begin):
+    """Every row of `out` as a weighted mean of rows of `source`, two taps at a time; `rounding` is added before fractions
+    are cut off, beginning at the pattern's row `begin`."""
+    height, length = out.shape
+    count = weights.shape[1]
+    most = np.float32(255) if out.itemsize == 1 else np.float32(65535)
+    mean = np.empty(length, np.float32)
+    for y in range(height):
+        mean[:] = rounding[(begin + y) % rounding.shape[0]]
+        tap = 0
+        while tap + 1 < count:
+            one, other = weights[y, tap], weights[y, tap + 1]
+            if one != 0 or other != 0:
+                a, b = source[first[y] + tap], source[first[y] + tap + 1]
+                for i in range(length):
+                    mean[i] += one * np.float32(a[i]) + other * np.float32(b[i])
+            tap += 2
+        if tap < count and weights[y, tap] != 0:
+            one, a = weights[y, tap], source[first[y] + tap]
+            for i in range(length):
+                mean[i] += one * np.float32(a[i])
+        into = out[y]
+        for i in range(length):
+            into[i] = np.int32(min(max(mean[i], np.float32(0)), most))
+
+
+@kernel("void(uint8[:,:,::1])")
+def _hold_to_coverage(pixels):
+    """No colour more than its coverage: an edge is sharpened past both ends by a filter of this kind."""
+    for y in range(pixels.shape[0]):
+        row = pixels[y]
+        for x in range(pixels.shape[1]):
+            most = row[x, 3]
+            row[x, 0], row[x, 1], row[x, 2] = min(row[x, 0], most), min(row[x, 1], most), min(row[x, 2], most)
+
+
+def resampled(picture: np.ndarray, width: int, height: int, scale: tuple[float, float], begin: tuple[float, float], opaque: bool, exact: bool,
+              low: tuple[float, float] | None = None, dithered: tuple[int, int] | None = None) -> np.ndarray:
+    """(height, width, 4) uint8: a (h, w, 4) uint8 premultiplied picture scaled by (across, down) and begun at a point.
+
+    Below 0 a scale mirrors. `low` is how many source px of each axis one seen px covers, where that is not 1/scale.
+    Rounded once: `dithered` by the frame's pattern, where the result begins at this px of it, so that a drift too slow
+    to change any one value by a whole is seen all the same; otherwise to the nearest.
+    """
+    if low is None:
+        low = (1 / abs(scale[0]), 1 / abs(scale[1]))
+    down = taps(height, picture.shape[0], float(scale[1]), float(begin[1]), float(low[1]), exact)
+    across = taps(width, picture.shape[1], float(scale[0]), float(begin[0]), float(low[0]), exact)
+    left, right = int(across.first.min()), int(across.first.max()) + across.weights.shape[1]
+    shown = np.ascontiguousarray(picture[:, left:right]).reshape(picture.shape[0], -1)
+    # In between a value has eight more bits.
+    tall = np.empty((height, shown.shape[1]), np.uint16)
+    _along_rows(shown, tall, down.first, down.weights * np.float32(256), np.full((1, shown.shape[1]), 0.5, np.float32), 0)
+    # Turned over, columns are rows: both passes run along memory.
+    turned = _turned(tall, np.float64)
+    wide = np.empty((width, height * 4), np.uint8)
+    if dithered is None:
+        rounding, begin = np.full((1, height * 4), 0.5, np.float32), 0
+    else:
+        x, y = dithered
+        rounding, begin = columns(height + y % SIDE)[:, y % SIDE * 4:], x
+    _along_rows(turned, wide, across.first - left, across.weights / np.float32(256), np.ascontiguousarray(rounding), begin)
+    out = _turned(wide, np.int32).reshape(height, width, 4)
+    if not opaque and exact:
+        _hold_to_coverage(out)
+    return out
+
+
+def _turned(pixels: np.ndarray, pixel: type) -> np.ndarray:
+    """Rows of RGBA px as columns; `pixel` is a number as large as one of them."""
+    return cv2.transpose(pixels.view(pixel)).view(pixels.dtype)

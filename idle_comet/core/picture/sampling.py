@@ -1,0 +1,118 @@
+"""A picture through any plane transform: where it is turned or seen in perspective, it is first brought to the sharpness
+and the density it will be seen at, axis by axis, and then placed."""
+
+from __future__ import annotations
+
+import math
+
+import cv2
+import numpy as np
+
+from ..remember import Budget
+from .matrix import Matrix
+from .resample import EVEN, resampled
+
+_DENSE = {True: 1.5, False: 1.0}
+"""Px a seen px, of the picture that is placed: between denser px a straight line is near enough to the filter."""
+
+_STEP = math.sqrt(2)
+"""In perspective the picture is placed from copies each so many times smaller, mixed by how far away each px is."""
+
+_MOST_LEVELS = 8
+
+_HALVED_BELOW = 0.3
+"""A scale below which a picture is first made half as large, as often as it takes. Down to it a filter of the half has
+passed all that the smaller picture shows, so that nothing is seen to change there."""
+
+
+def sampled(picture: np.ndarray, matrix: Matrix, width: int, height: int, opaque: bool, exact: bool, kept: Budget | None = None,
+            at: tuple[int, int] = (0, 0), moves: bool = False) -> np.ndarray:
+    """(height, width, 4) uint8 of a (h, w, 4) uint8 premultiplied picture; `matrix` leads from its px to px of the result.
+
+    Past its edges the picture's outermost px go on. One that `moves` is as sharp at every place and size it passes. `at` is the px of the frame the result begins at.
+    """
+    picture, matrix = _halved(picture, matrix, opaque, kept, _largest_scale(picture, matrix, width, height))
+    if matrix.flat and matrix.b == matrix.c == 0 and abs(matrix.a) > 1e-9 and abs(matrix.d) > 1e-9:
+        low = tuple((EVEN if moves else 1.0) * max(1.0, 1 / abs(each)) for each in (matrix.a, matrix.d))
+        return resampled(picture, width, height, (matrix.a, matrix.d), (matrix.e, matrix.f), opaque, exact, low, at)
+    if matrix.flat:
+        across, down = math.hypot(matrix.a, matrix.b), math.hypot(matrix.c, matrix.d)
+        return _placed(*_prepared(picture, matrix, (across, down), opaque, exact, moves), width, height)
+    return _in_perspective(picture, matrix, width, height, opaque, exact, moves)
+
+
+def _largest_scale(picture: np.ndarray, matrix: Matrix, width: int, height: int) -> float:
+    """The largest enlargement of either axis in what is seen."""
+    if matrix.flat:
+        return max(math.hypot(matrix.a, matrix.b), math.hypot(matrix.c, matrix.d))
+    scales = _scale_map(matrix, np.array([0.0, width, 0.0, width]), np.array([0.0, 0.0, height, height]))
+    return float(scales.max())
+
+
+def _halved(picture: np.ndarray, matrix: Matrix, opaque: bool, kept: Budget | None, scale: float) -> tuple[np.ndarray, Matrix]:
+    """The picture halved as often as its scale asks for, and the way from it to the result."""
+    whole, level = picture, 0
+    while scale < _HALVED_BELOW and min(picture.shape[:2]) >= 8:
+        level += 1
+        scale *= 2
+        high, wide = picture.shape[:2]
+        key = ("halved", id(whole), level)
+        known = kept.find(key) if kept is not None else None
+        # The same identity may be another picture's by now.
+        half = known[1] if known is not None and known[0] is whole else None
+        if half is None:
+            half = resampled(picture, -(-wide // 2), -(-high // 2), (0.5, 0.5), (0.0, 0.0), opaque, True)
+            if kept is not None:
+                kept.keep(key, (whole, half), half.nbytes + 200)
+        matrix = matrix @ Matrix.grow(2)
+        picture = half
+    return picture, matrix
+
+
+def _prepared(picture: np.ndarray, matrix: Matrix, scale: tuple[float, float], opaque: bool, exact: bool, moves: bool) -> tuple[np.ndarray, Matrix]:
+    """The picture as sharp as it is seen at these scales of its axes and somewhat denser, and the way from it to the result."""
+    density = [min(_DENSE[exact], max(1e-3, 1.5 * each)) for each in scale]
+    low = [(EVEN if moves else 1.0) * max(1.0, 1 / max(each, 1e-6)) for each in scale]
+    if density == [1.0, 1.0] and low == [1.0, 1.0]:
+        return picture, matrix
+    size = [max(1, round(length * by)) for length, by in zip((picture.shape[1], picture.shape[0]), density)]
+    own = (size[0] / picture.shape[1], size[1] / picture.shape[0])
+    made = resampled(picture, size[0], size[1], own, (0.0, 0.0), opaque, exact, (low[0], low[1]))
+    return made, matrix @ Matrix.grow(1 / own[0], 1 / own[1])
+
+
+def _placed(picture: np.ndarray, matrix: Matrix, width: int, height: int) -> np.ndarray:
+    # OpenCV counts from pixel centres.
+    by = Matrix.shift(-0.5, -0.5) @ matrix @ Matrix.shift(0.5, 0.5)
+    if by.flat:
+        affine = np.array([[by.a, by.c, by.e], [by.b, by.d, by.f]])
+        return cv2.warpAffine(picture, affine, (width, height), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    whole = np.array([[by.a, by.c, by.e], [by.b, by.d, by.f], [by.g, by.h, by.i]])
+    return cv2.warpPerspective(picture, whole, (width, height), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+
+
+def _scale_map(matrix: Matrix, x: np.ndarray, y: np.ndarray) -> np.ndarray:
+    """How many times larger the plane is seen at points of the result: √|det of the Jacobian| there, kept within reason."""
+    back = matrix.inverse()
+    w = np.maximum(np.abs(back.g * x + back.h * y + back.i), 1e-9)
+    det = abs(back.a * (back.d * back.i - back.f * back.h) - back.c * (back.b * back.i - back.f * back.g) + back.e * (back.b * back.h - back.d * back.g))
+    return np.clip(np.sqrt(w**3 / max(det, 1e-18)), 1e-4, 1e4)
+
+
+def _in_perspective(picture: np.ndarray, matrix: Matrix, width: int, height: int, opaque: bool, exact: bool, moves: bool) -> np.ndarray:
+    y, x = np.mgrid[0:height, 0:width].astype(np.float32) + np.float32(0.5)
+    scales = _scale_map(matrix, x, y)
+    # What is enlarged needs no copy of its own.
+    most, least = min(1.0, float(scales.max())), min(1.0, float(scales.min()))
+    place = np.clip(np.log(most / np.minimum(scales, most)) / math.log(_STEP), 0, _MOST_LEVELS - 1).astype(np.float32)
+    levels = min(_MOST_LEVELS, 1 + math.ceil(math.log(most / least) / math.log(_STEP) - 1e-6))
+    if levels == 1:
+        return _placed(*_prepared(picture, matrix, (most, most), opaque, exact, moves), width, height)
+    total = np.zeros((height, width, 4), np.float32)
+    for level in range(levels):
+        share = np.clip(1 - np.abs(place - level), 0, 1)
+        if share.max() <= 0:
+            continue
+        scale = most / _STEP**level
+        total += _placed(*_prepared(picture, matrix, (scale, scale), opaque, exact, moves), width, height) * share[..., None]
+    return np.clip(total + np.float32(0.5), 0, 255).astype(np.uint8)

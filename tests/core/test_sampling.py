@@ -1,0 +1,128 @@
+"""Pictures at other sizes and places: evenly sharp, free of false patterns, and never still while they should drift."""
+
+import numpy as np
+import pytest
+
+from idle_comet.core.picture import Matrix, Rect, warp_picture
+from idle_comet.core.type import Pose, Setting, lay_out, paint_text
+
+
+def as_picture(grey):
+    return np.dstack([np.clip(grey + 0.5, 0, 255).astype(np.uint8)] * 3 + [np.full(grey.shape, 255, np.uint8)])
+
+
+def zone_plate(height=360, width=640, finest=0.5):
+    """Rings that grow finer outwards, up to `finest` of what the px can hold at the sides."""
+    y, x = np.mgrid[0:height, 0:width] - np.array([[[height / 2]], [[width / 2]]]) + 0.5
+    return as_picture(127.5 + 127.5 * np.cos(np.pi * finest * (x * x + y * y) / width))
+
+
+def small_type(height=360, width=640):
+    grey = np.zeros((height, width), np.float32)
+    layout = lay_out("the swarm left at noon and did not come back", Setting("archivo", 500))
+    for row in range(height // 25):
+        for column in range(-1, width // 290):
+            place = Matrix.shift(8 + 3.7 * (row % 60) + 290 * column, 24.3 + 24.6 * row) @ Matrix.grow(13)
+            patch = paint_text(layout, [Pose(None, place)], Rect(0, 0, width, height), (255, 255, 255))
+            if not patch.rect.empty:
+                grey[patch.y:patch.y + patch.height, patch.x:patch.x + patch.width] += patch.pixels
+    return as_picture(grey)
+
+
+def seen(picture, scale, width=640, height=360, exact=True, down=None):
+    """The picture scaled about its middle, as the painter samples one that moves."""
+    matrix = Matrix.shift(width / 2, height / 2) @ Matrix.grow(scale, down) @ Matrix.shift(-picture.shape[1] / 2, -picture.shape[0] / 2)
+    patch = warp_picture(picture, matrix, Rect(0, 0, width, height), True, exact=exact, moves=True)
+    whole = np.zeros((height, width), np.float64)
+    whole[patch.y:patch.y + patch.height, patch.x:patch.x + patch.width] = patch.pixels[..., 0]
+    return whole[110:250, 190:450] if down is None else whole
+
+
+def energy(pixels, apart=1):
+    """The mean square of differences one px apart, across and down."""
+    return ((pixels[:, apart:] - pixels[:, :-apart]) ** 2).mean() + ((pixels[apart:] - pixels[:-apart]) ** 2).mean()
+
+
+
+
+@pytest.mark.parametrize("picture", [zone_plate(), small_type()], ids=["rings", "type"])
+@pytest.mark.parametrize("first, last, frames", [(1.0, 1.04, 100), (1.04, 0.46, 150)], ids=["push", "pull"])
+def test_a_slow_zoom_is_evenly_sharp_from_frame_to_frame(picture, first, last, frames):
+    scales = np.linspace(first, last, frames + 1)
+    # Some pairs of frames all along, and all where a picture is as large as it is, or half as large.
+    pairs = [i for i in range(frames) if i % 12 == 0 or any(abs(scales[i] - mark) < 0.008 for mark in (1, 0.53, 0.5))]
+    sharp = {i: energy(seen(picture, scales[i])) / energy(_oversampled(picture, scales[i]), 4) for i in {*pairs, *(i + 1 for i in pairs)}}
+    assert max(abs(sharp[i + 1] / sharp[i] - 1) for i in pairs) <= 0.02
+
+
+def _oversampled(picture, scale, times=4):
+    """What is seen in the middle (260 × 140 px) of the picture, averaged over each painted px where that is the larger, at
+    so many places a px: by the picture's own spectrum, in float64."""
+    grey = picture[..., 0].astype(float)
+    height, width = grey.shape
+    fy, fx = np.fft.fftfreq(height), np.fft.fftfreq(width)
+    y = ((np.arange(140 * times) + 0.5) / times - 70) / scale + height / 2 - 0.5
+    x = ((np.arange(260 * times) + 0.5) / times - 130) / scale + width / 2 - 0.5
+    low = max(1.0, 1 / scale)
+    rows = np.exp(2j * np.pi * np.outer(y, fy)) * np.sinc(fy * low)
+    columns = np.exp(2j * np.pi * np.outer(fx, x)) * np.sinc(fx * low)[:, None]
+    return (rows @ np.fft.fft2(grey) @ columns).real / (height * width)
+
+
+@pytest.mark.parametrize("exact", [True, False])
+@pytest.mark.parametrize("mark", [1 / 2, 1 / 3, 1 / 4, 0.3])
+def test_nothing_jumps_where_a_picture_is_a_whole_part_of_its_size(mark, exact):
+    picture = small_type(1080, 1920)
+    before, after = (energy(seen(picture, mark * by, exact=exact)) for by in (0.999, 1.001))
+    assert after / before == pytest.approx(1, abs=0.03 if exact else 0.08)
+
+
+def test_a_squeeze_of_one_axis_neither_blurs_the_other_nor_makes_false_patterns():
+    y, x = np.mgrid[0:400, 0:640]
+    fine = as_picture(127.5 + 127.5 * np.cos(2 * np.pi * x * 0.21) * np.cos(2 * np.pi * y * 0.23))
+    for axis in (0, 1):
+        narrow = seen(fine, *((0.1, 640, 400) if axis else (1.0, 640, 400)), down=1.0 if axis else 0.1)
+        inside = narrow[60:340, 290:350] if axis else narrow[184:216, 60:580]
+        # The fine waves of the squeezed axis have no px left to be seen in: even grey.
+        assert np.ptp(inside) <= 6
+    bars = as_picture(127.5 + 127.5 * np.cos(2 * np.pi * y * 0.23))
+    narrow = seen(bars, 0.1, 640, 400, down=1.0)[60:340, 295:345]
+    assert np.ptp(narrow) >= 250 * 0.97
+
+
+@pytest.mark.parametrize("scale", [0.4, 1.0, 1.6])
+@pytest.mark.parametrize("turn", [0, 3])
+def test_a_drift_of_a_fiftieth_px_a_frame_moves_at_every_frame(scale, turn):
+    y, x = np.mgrid[0:240, 0:320]
+    blob = as_picture(235 * np.exp(-((x - 160) ** 2 + (y - 120) ** 2) / (800 / scale)))
+    across = []
+    for frame in range(60):
+        matrix = Matrix.shift(200 + 0.02 * frame, 140) @ Matrix.turn(turn) @ Matrix.grow(scale) @ Matrix.shift(-160, -120)
+        patch = warp_picture(blob, matrix, Rect(0, 0, 400, 280), True)
+        grey = patch.pixels[..., 0].astype(float)
+        across.append((grey * (np.arange(patch.width) + patch.x + 0.5)).sum() / grey.sum())
+    steps = np.diff(across)
+    assert steps.min() > 0 and np.abs(np.array(across) - across[0] - 0.02 * np.arange(60)).max() <= 0.02
+
+
+def test_a_floor_seen_in_perspective_is_calm_in_the_distance_and_sharp_up_close():
+    y, x = np.mgrid[0:480, 0:640]
+    checks = as_picture(255.0 * (((x // 4) + (y // 4)) % 2))
+    floor = Matrix.shift(320, 180) @ Matrix.tilt(72, 0, 0, 420) @ Matrix.shift(-320, -240)
+    patch = warp_picture(checks, floor, Rect(0, 0, 640, 360), True)
+    grey = np.zeros((360, 640))
+    grey[patch.y:patch.y + patch.height, patch.x:patch.x + patch.width] = np.asarray(patch.pixels[..., 0], float)
+    rows = [row for row in range(360) if patch.y + 2 <= row < patch.y + patch.height - 2]
+    far, near = (grey[rows[0]:rows[0] + 6, 260:380], grey[rows[-1] - 12:rows[-1], 260:380])
+    if floor.scale_at(320, 20) > floor.scale_at(320, 460):
+        far, near = near, far
+    assert far.std() < 55 < 80 < near.std()
+
+
+def test_a_large_still_is_sampled_from_copies_that_are_kept():
+    from idle_comet.core.remember import Budget
+    kept, picture = Budget(64 << 20), small_type(1440, 2560)
+    matrix = Matrix.grow(0.11)
+    first = warp_picture(picture, matrix, Rect(0, 0, 280, 158), True, kept=kept)
+    assert kept.bytes > 0 and np.array_equal(warp_picture(picture, matrix, Rect(0, 0, 280, 158), True, kept=kept).pixels, first.pixels)
+    assert np.abs(first.pixels.astype(int) - warp_picture(picture, matrix, Rect(0, 0, 280, 158), True).pixels).max() == 0
