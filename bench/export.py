@@ -28,7 +28,7 @@ def run() -> bool:
             scene = evaluate(project, frame)
             shot = scene.layers[0].content
             began = time.process_time()
-            sources.frame(shot.media, shot.frame, settings.width, True)
+            sources.planes(shot.media, shot.frame, settings.width, True)
             between = time.process_time()
             held.append(painter.paint(plan(scene, settings.width, settings.height)))
             parts["decode"] += between - began

@@ -13,7 +13,7 @@ import numpy as np
 from av.video.reformatter import ColorRange, Colorspace, Interpolation, VideoReformatter
 
 from ..core.compose import PictureMissing
-from ..core.picture import planes_to_rgba
+from ..core.picture import Planes, planes_to_rgba
 from .alpha import has_alpha, premultiplied
 from .interlaced import deinterlaced, is_interlaced
 from .probe import CHANGING, MediaError, shape_of, times_of
@@ -124,13 +124,24 @@ class ShotReader:
         return self.shown(self.frame(index), exact)
 
 
+    def planes(self, index: int) -> Planes | None:
+        """The frame's planes, where it is shown just as it is stored; None where its picture has to be worked out."""
+        frame = self.frame(index)
+        turned = not self.is_proxy and self.shape.turns
+        if self.alpha or turned or not self.is_proxy and is_wide(frame) or not _planar(frame):
+            return None
+        matrix = Colorspace.ITU709 if self.is_proxy else matrix_of(frame)
+        # The decoder's own memory is used again for frames to come.
+        return Planes(*(plane.copy() for plane in _planes(frame)), 1 if matrix == Colorspace.ITU709 else 5, _whole_range(frame, self.is_proxy))
+
+
 class ShotSources:
     """Frames of a project's shots and stills as premultiplied RGBA, with the last ones kept."""
 
     def __init__(self, path_of: Callable[[str], Path], keep_bytes: int = 192 << 20) -> None:
         self._path_of = path_of
         self._readers: OrderedDict[Path, ShotReader] = OrderedDict()
-        self._kept: OrderedDict[tuple, np.ndarray] = OrderedDict()
+        self._kept: OrderedDict[tuple, np.ndarray | Planes] = OrderedDict()
         self._bytes, self._most = 0, keep_bytes
 
     def frame(self, media: str, index: int, width: int, exact: bool) -> np.ndarray:
@@ -146,12 +157,37 @@ class ShotSources:
         if key not in self._kept:
             if not path.exists():
                 raise PictureMissing(media)
-            self._kept[key] = picture = self._read(path, index, exact)
-            self._bytes += picture.nbytes
-            while self._bytes > self._most and len(self._kept) > 1:
-                self._bytes -= self._kept.popitem(last=False)[1].nbytes
+            self._hold(key, self._read(path, index, exact))
         self._kept.move_to_end(key)
         return self._kept[key]
+
+    def planes(self, media: str, index: int, width: int, exact: bool) -> Planes | None:
+        """A shot's frame as it is stored; see `core.compose.PlanarSources`."""
+        try:
+            path = self._path_of(media)
+        except KeyError:
+            raise PictureMissing(media) from None
+        light = proxy_path(path)
+        if not exact and width <= PROXY_WIDTH * 1.15 and light.exists():
+            path = light
+        if path.suffix in _STILL_SUFFIXES:
+            return None
+        key = (path, index, "planes")
+        if key not in self._kept:
+            if not path.exists():
+                raise PictureMissing(media)
+            found = self._reader(path).planes(index)
+            if found is None:
+                return None
+            self._hold(key, found)
+        self._kept.move_to_end(key)
+        return self._kept[key]
+
+    def _hold(self, key: tuple, picture: np.ndarray | Planes) -> None:
+        self._kept[key] = picture
+        self._bytes += picture.nbytes
+        while self._bytes > self._most and len(self._kept) > 1:
+            self._bytes -= self._kept.popitem(last=False)[1].nbytes
 
     def _read(self, path: Path, index: int, exact: bool) -> np.ndarray:
         if path.suffix in _STILL_SUFFIXES:
@@ -185,9 +221,8 @@ def picture_of(frame: av.VideoFrame, alpha: bool, exact: bool, straight: bool = 
     slower conversion that is right to one code value.
     """
     matrix = Colorspace.ITU709 if proxy else matrix_of(frame)
-    if exact and frame.format.name in ("yuv420p", "yuvj420p") and frame.width % 2 == frame.height % 2 == 0:
-        whole = proxy or frame.color_range == 2 or frame.format.name == "yuvj420p"
-        return planes_to_rgba(*_planes(frame), 1 if matrix == Colorspace.ITU709 else 5, whole)
+    if exact and _planar(frame):
+        return planes_to_rgba(*_planes(frame), 1 if matrix == Colorspace.ITU709 else 5, _whole_range(frame, proxy))
     flags = Interpolation.BICUBIC
     if exact:
         flags = flags | Interpolation.ACCURATE_RND | Interpolation.FULL_CHR_H_INT
@@ -200,6 +235,16 @@ def picture_of(frame: av.VideoFrame, alpha: bool, exact: bool, straight: bool = 
     rows = np.frombuffer(plane, np.uint8).reshape(out.height, plane.line_size)[:, :out.width * 4]
     pixels = np.ascontiguousarray(rows).reshape(out.height, out.width, 4)
     return premultiplied(pixels) if alpha and straight else pixels
+
+
+def _planar(frame: av.VideoFrame) -> bool:
+    """Whether it is 4:2:0 of eight bits, by a matrix there are weights for."""
+    return (frame.format.name in ("yuv420p", "yuvj420p") and frame.width % 2 == frame.height % 2 == 0
+            and matrix_of(frame) in (Colorspace.ITU709, Colorspace.ITU601))
+
+
+def _whole_range(frame: av.VideoFrame, proxy: bool) -> bool:
+    return proxy or frame.color_range == 2 or frame.format.name == "yuvj420p"
 
 
 def _planes(frame: av.VideoFrame) -> list[np.ndarray]:

@@ -32,7 +32,7 @@ def small_type(height=360, width=640):
 def seen(picture, scale, width=640, height=360, exact=True, down=None):
     """The picture scaled about its middle, as the painter samples one that moves."""
     matrix = Matrix.shift(width / 2, height / 2) @ Matrix.grow(scale, down) @ Matrix.shift(-picture.shape[1] / 2, -picture.shape[0] / 2)
-    patch = warp_picture(picture, matrix, Rect(0, 0, width, height), True, exact=exact, moves=True)
+    patch = warp_picture(picture, matrix, Rect(0, 0, width, height), True, exact=exact, moves=down is None)
     whole = np.zeros((height, width), np.float64)
     whole[patch.y:patch.y + patch.height, patch.x:patch.x + patch.width] = patch.pixels[..., 0]
     return whole[110:250, 190:450] if down is None else whole

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from typing import Callable, Protocol
+from typing import Callable, Protocol, runtime_checkable
 
 import numpy as np
 
@@ -13,6 +13,7 @@ from ..picture import (
     EVERYWHERE,
     Matrix,
     Patch,
+    Planes,
     Rect,
     area_of,
     gathered,
@@ -63,6 +64,14 @@ class Sources(Protocol):
 
 _MET = 4096
 """Pictures remembered by their digest to tell which come again."""
+
+
+@runtime_checkable
+class PlanarSources(Sources, Protocol):
+    """Sources that hand out a shot's frames as they are stored, too."""
+
+    def planes(self, media: str, index: int, width: int, exact: bool) -> Planes | None:
+        """The frame as planes; None for one that is not an opaque 4:2:0 picture."""
 
 
 class Painter:
@@ -192,9 +201,12 @@ class Painter:
         matrix = source.matrix @ Matrix.grow(content.width / picture.shape[1], content.height / picture.shape[0])
         return warp_picture(picture, matrix, source.window, not alpha, source.frame, source.exact, self._kept, source.moves)
 
-    def _frame(self, content: FootageNow, width: int, exact: bool) -> tuple[np.ndarray, bool]:
+    def _frame(self, content: FootageNow, width: int, exact: bool) -> tuple[np.ndarray | Planes, bool]:
         """A shot's picture, and whether it may have transparency; what is missing is painted as missing."""
         try:
+            planes = self._sources.planes(content.media, content.frame, width, exact) if isinstance(self._sources, PlanarSources) and not content.alpha else None
+            if planes is not None:
+                return planes, False
             return self._sources.frame(content.media, content.frame, width, exact), content.alpha
         except PictureMissing:
             self.missing.add(content.media)

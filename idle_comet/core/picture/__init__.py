@@ -22,14 +22,14 @@ from .missing import missing_picture
 from .mixing import mixed
 from .modes import MODES, Mode, blend
 from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
-from .planes import planes_to_rgba
+from .planes import Planes, planes_to_rgba
 from .shapes import ellipse, paint_path, polygon, rounded
 from .smear import mean_of, travelled
 from .svg import SvgError, SvgPart, outline_path, read_svg
 from .warp import covered_by, paint_rectangle, warp_picture
 
 __all__ = [
-    "EVERYWHERE", "MODES", "Matrix", "Mode", "NOWHERE", "Patch", "RGB", "Rect", "Sides", "SvgError", "SvgPart", "area_of", "beyond", "blend", "blur_patch", "deepened", "covered", "covered_by", "distance_outside", "ellipse", "field",
+    "EVERYWHERE", "MODES", "Matrix", "Mode", "NOWHERE", "Patch", "Planes", "RGB", "Rect", "Sides", "SvgError", "SvgPart", "area_of", "beyond", "blend", "blur_patch", "deepened", "covered", "covered_by", "distance_outside", "ellipse", "field",
     "gathered", "gaussian_blur", "going_on", "masked", "mean_covered", "mean_of", "missing_picture", "mix_pictures", "mixed", "one_colour", "outline_path", "over", "paint_path", "paint_rectangle", "parse_colour",
     "planes_to_rgba", "place_of", "polygon", "reach", "reached", "read_svg", "round_into", "rounded", "set_down", "to_i420", "travelled", "warp_picture",
 ]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
 
 from .kernel import kernel
@@ -44,6 +46,32 @@ def _planes_to_rgba(luma, blue, red, out, factors):
             row[x] = np.uint32(r) | (np.uint32(g) << np.uint32(8)) | (np.uint32(b) << np.uint32(16)) | np.uint32(0xFF000000)
 
 
+class Planes(NamedTuple):
+    """An opaque frame as a shot holds it: luma (h, w) and chroma (h/2, w/2) twice, even sides, uint8; see `planes_to_rgba`.
+
+    Chroma columns lie on even luma columns, its rows between two luma rows (left siting).
+    """
+
+    luma: np.ndarray
+    blue: np.ndarray
+    red: np.ndarray
+    matrix: int = 1
+    full_range: bool = False
+
+    @property
+    def shape(self) -> tuple[int, int]:
+        """Height and width."""
+        return self.luma.shape
+
+    @property
+    def nbytes(self) -> int:
+        return self.luma.nbytes + self.blue.nbytes + self.red.nbytes
+
+    def rgba(self) -> np.ndarray:
+        """Opaque (h, w, 4) uint8."""
+        return planes_to_rgba(self.luma, self.blue, self.red, self.matrix, self.full_range)
+
+
 def planes_to_rgba(luma: np.ndarray, blue: np.ndarray, red: np.ndarray, matrix: int = 1, full_range: bool = False) -> np.ndarray:
     """(h, w) and (h/2, w/2) twice, even sides, uint8 Y′CbCr to opaque (h, w, 4) uint8 RGBA.
 
@@ -56,6 +84,6 @@ def planes_to_rgba(luma: np.ndarray, blue: np.ndarray, red: np.ndarray, matrix: 
     chroma = 8192 * 2 * kc
     factors = np.array([base, round(65536 * ky), round(chroma * (1 - kr)), round(chroma * (1 - kb) * kb / kg),
                         round(chroma * (1 - kr) * kr / kg), round(chroma * (1 - kb))], np.int32)
-    out = np.empty(luma.shape, "<u4")
-    _planes_to_rgba(np.ascontiguousarray(luma), np.ascontiguousarray(blue), np.ascontiguousarray(red), out, factors)
-    return out.view(np.uint8).reshape(*luma.shape, 4)
+    out = np.empty((*luma.shape, 4), np.uint8)
+    _planes_to_rgba(np.ascontiguousarray(luma), np.ascontiguousarray(blue), np.ascontiguousarray(red), out.view("<u4")[..., 0], factors)
+    return out

@@ -17,7 +17,7 @@ import numpy as np
 from .dither import SIDE, columns
 from .kernel import kernel
 
-REACH = {True: 3, False: 1}
+REACH = {True: 2, False: 1}
 """How far the filter reaches, in px of whichever is coarser: a Lanczos window of three as exported, a tent in a light preview."""
 
 
@@ -43,9 +43,10 @@ def taps(count: int, source: int, scale: float, begin: float, low: float, exact:
     reach = REACH[exact]
     wide = max(1.0, low)
     centre = (np.arange(count) + 0.5 - begin) / scale
-    number = min(source, 2 * math.ceil(reach * wide) + 1)
-    around = 2 * math.ceil(reach * wide) + 1
-    leading = np.floor(centre).astype(np.int64) - around // 2
+    around = math.floor(2 * reach * wide) + 1
+    number = min(source, around)
+    # The first px whose centre is within reach.
+    leading = np.ceil(centre - reach * wide - 0.5).astype(np.int64)
     index = leading[:, None] + np.arange(around)[None, :]
     weights = _lanczos((index + 0.5 - centre[:, None]) / wide, reach) if exact else np.maximum(0, 1 - np.abs((index + 0.5 - centre[:, None]) / wide))
     weights = _balanced(weights, (index + 0.5 - centre[:, None]) / wide, reach)
@@ -115,7 +116,8 @@ def _hold_to_coverage(pixels):
 
 def resampled(picture: np.ndarray, width: int, height: int, scale: tuple[float, float], begin: tuple[float, float], opaque: bool, exact: bool,
               low: tuple[float, float] | None = None, dithered: tuple[int, int] | None = None) -> np.ndarray:
-    """(height, width, 4) uint8: a (h, w, 4) uint8 premultiplied picture scaled by (across, down) and begun at a point.
+    """(height, width, 4) uint8: a (h, w, 4) uint8 premultiplied picture scaled by (across, down) and begun at a point; of
+    one plane (h, w) one plane.
 
     Below 0 a scale mirrors. `low` is how many source px of each axis one seen px covers, where that is not 1/scale.
     Rounded once: `dithered` by the frame's pattern, where the result begins at this px of it, so that a drift too slow
@@ -123,6 +125,7 @@ def resampled(picture: np.ndarray, width: int, height: int, scale: tuple[float, 
     """
     if low is None:
         low = (1 / abs(scale[0]), 1 / abs(scale[1]))
+    size = 1 if picture.ndim == 2 else 4
     down = taps(height, picture.shape[0], float(scale[1]), float(begin[1]), float(low[1]), exact)
     across = taps(width, picture.shape[1], float(scale[0]), float(begin[0]), float(low[0]), exact)
     left, right = int(across.first.min()), int(across.first.max()) + across.weights.shape[1]
@@ -131,18 +134,25 @@ def resampled(picture: np.ndarray, width: int, height: int, scale: tuple[float, 
     tall = np.empty((height, shown.shape[1]), np.uint16)
     _along_rows(shown, tall, down.first, down.weights * np.float32(256), np.full((1, shown.shape[1]), 0.5, np.float32), 0)
     # Turned over, columns are rows: both passes run along memory.
-    turned = _turned(tall, np.float64)
-    wide = np.empty((width, height * 4), np.uint8)
-    if dithered is None:
-        rounding, begin = np.full((1, height * 4), 0.5, np.float32), 0
-    else:
-        x, y = dithered
-        rounding, begin = columns(height + y % SIDE)[:, y % SIDE * 4:], x
-    _along_rows(turned, wide, across.first - left, across.weights / np.float32(256), np.ascontiguousarray(rounding), begin)
-    out = _turned(wide, np.int32).reshape(height, width, 4)
+    turned = _turned(tall, np.float64 if size == 4 else np.uint16)
+    wide = np.empty((width, height * size), np.uint8)
+    rounding, begins = _rounding(height, size, dithered)
+    _along_rows(turned, wide, across.first - left, across.weights / np.float32(256), rounding, begins)
+    out = _turned(wide, np.int32 if size == 4 else np.uint8)
+    if size == 1:
+        return out
+    out = out.reshape(height, width, 4)
     if not opaque and exact:
         _hold_to_coverage(out)
     return out
+
+
+def _rounding(height: int, size: int, dithered: tuple[int, int] | None) -> tuple[np.ndarray, int]:
+    if dithered is None:
+        return np.full((1, height * size), 0.5, np.float32), 0
+    x, y = dithered
+    pattern = columns(height + y % SIDE)[:, y % SIDE * 4:]
+    return np.ascontiguousarray(pattern if size == 4 else pattern[:, ::4]), x
 
 
 def _turned(pixels: np.ndarray, pixel: type) -> np.ndarray:

@@ -10,6 +10,7 @@ import numpy as np
 
 from ..remember import Budget
 from .matrix import Matrix
+from .planes import Planes
 from .resample import EVEN, resampled
 
 _DENSE = {True: 1.5, False: 1.0}
@@ -39,6 +40,19 @@ def sampled(picture: np.ndarray, matrix: Matrix, width: int, height: int, opaque
         across, down = math.hypot(matrix.a, matrix.b), math.hypot(matrix.c, matrix.d)
         return _placed(*_prepared(picture, matrix, (across, down), opaque, exact, moves), width, height)
     return _in_perspective(picture, matrix, width, height, opaque, exact, moves)
+
+
+def sampled_planes(planes: Planes, matrix: Matrix, width: int, height: int, exact: bool, at: tuple[int, int], moves: bool) -> np.ndarray | None:
+    """(height, width, 4) uint8 of an opaque frame that is scaled and shifted only: its planes are sampled one by one, which
+    is a third of the work. None for any other transform, and where the frame is much larger than it is seen."""
+    if not matrix.flat or matrix.b or matrix.c or min(matrix.a, matrix.d) < _HALVED_BELOW or width % 2 or height % 2:
+        return None
+    low = tuple((EVEN if moves else 1.0) * max(1.0, 1 / each) for each in (matrix.a, matrix.d))
+    luma = resampled(planes.luma, width, height, (matrix.a, matrix.d), (matrix.e, matrix.f), True, exact, low, at)
+    # A column of chroma lies on the middle of an even column of luma, in the frame as in the result; a row between two.
+    begin = (0.5 * matrix.e + 0.25 * (1 - matrix.a), 0.5 * matrix.f)
+    blue, red = (resampled(plane, width // 2, height // 2, (matrix.a, matrix.d), begin, True, exact, low, at) for plane in (planes.blue, planes.red))
+    return Planes(luma, blue, red, planes.matrix, planes.full_range).rgba()
 
 
 def _largest_scale(picture: np.ndarray, matrix: Matrix, width: int, height: int) -> float:

@@ -8,17 +8,18 @@ import skia
 from ..remember import Budget
 from .matrix import Matrix
 from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
-from .sampling import sampled
+from .planes import Planes
+from .sampling import sampled, sampled_planes
 
 _NEAREST = 0.02
 """Of a plane seen in perspective, what is nearer to the eye than this share of its resting distance is not drawn."""
 
 
-def warp_picture(picture: np.ndarray, matrix: Matrix, window: Rect, opaque: bool, frame: Rect | None = None, exact: bool = True,
+def warp_picture(picture: np.ndarray | Planes, matrix: Matrix, window: Rect, opaque: bool, frame: Rect | None = None, exact: bool = True,
                  kept: Budget | None = None, moves: bool = False) -> Patch:
     """The part of a transformed picture inside a window.
 
-    `picture` is (h, w, 4) uint8 premultiplied, `matrix` leads from its px to the
+    `picture` is (h, w, 4) uint8 premultiplied, or the planes of a shot, `matrix` leads from its px to the
     painted picture, `window` is what is needed of it, `frame` what can be seen in the
     end: an opaque picture that reaches its edge goes on past it. How it is sampled is
     told in resample.py; smaller copies of a large picture are `kept`. One that `moves` is evenly sharp on its way. Colour is carried
@@ -34,14 +35,23 @@ def warp_picture(picture: np.ndarray, matrix: Matrix, window: Rect, opaque: bool
     x0, y0, x1, y1 = bounds.whole()
     covers = covered_by(outline, matrix, Rect(x0, y0, x1, y1))
     extends = _reaching(outline, matrix, frame or window) if opaque else NOWHERE
-    if not moves and covers and opaque and matrix == Matrix.shift(matrix.e, matrix.f) and matrix.e % 1 == matrix.f % 1 == 0:
+    pixels = None
+    if isinstance(picture, Planes):
+        pixels = sampled_planes(picture, Matrix.shift(-x0, -y0) @ matrix, x1 - x0, y1 - y0, exact, (x0, y0), moves) if moves or not _whole_shift(matrix) else None
+        picture = picture.rgba() if pixels is None else picture
+    if pixels is None and not moves and covers and opaque and _whole_shift(matrix):
         cut = picture[y0 - int(matrix.f):y1 - int(matrix.f), x0 - int(matrix.e):x1 - int(matrix.e)]
         return Patch(np.ascontiguousarray(cut), x0, y0, extends=extends)
-    pixels = sampled(picture, Matrix.shift(-x0, -y0) @ matrix, x1 - x0, y1 - y0, opaque, exact, kept, (x0, y0), moves)
+    if pixels is None:
+        pixels = sampled(picture, Matrix.shift(-x0, -y0) @ matrix, x1 - x0, y1 - y0, opaque, exact, kept, (x0, y0), moves)
     if not covers:
         corners = _drawn(outline, Matrix.shift(-x0, -y0) @ matrix)
         pixels = pixels * (_polygon(corners, x1 - x0, y1 - y0).astype(np.float32) / np.float32(255))[..., None]
     return Patch(pixels, x0, y0, extends=extends)
+
+
+def _whole_shift(matrix: Matrix) -> bool:
+    return matrix == Matrix.shift(matrix.e, matrix.f) and matrix.e % 1 == matrix.f % 1 == 0
 
 
 def paint_rectangle(outline: Rect, matrix: Matrix, window: Rect, colour: tuple[int, int, int], frame: Rect | None = None) -> Patch:
