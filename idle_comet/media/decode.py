@@ -14,6 +14,7 @@ from av.video.reformatter import ColorRange, Colorspace, Interpolation, VideoRef
 
 from ..core.compose import PictureMissing
 from ..core.picture import Planes, planes_to_rgba
+from ..core.remember import Budget
 from .alpha import has_alpha, premultiplied
 from .interlaced import deinterlaced, is_interlaced
 from .probe import CHANGING, MediaError, shape_of, times_of
@@ -138,11 +139,10 @@ class ShotReader:
 class ShotSources:
     """Frames of a project's shots and stills as premultiplied RGBA, with the last ones kept."""
 
-    def __init__(self, path_of: Callable[[str], Path], keep_bytes: int = 192 << 20) -> None:
+    def __init__(self, path_of: Callable[[str], Path], kept: Budget | None = None) -> None:
         self._path_of = path_of
         self._readers: OrderedDict[Path, ShotReader] = OrderedDict()
-        self._kept: OrderedDict[tuple, np.ndarray | Planes] = OrderedDict()
-        self._bytes, self._most = 0, keep_bytes
+        self._kept = Budget(192 << 20) if kept is None else kept
 
     def frame(self, media: str, index: int, width: int, exact: bool) -> np.ndarray:
         """(h, w, 4) uint8; see `core.compose.Sources`."""
@@ -154,12 +154,13 @@ class ShotSources:
         if not exact and width <= PROXY_WIDTH * 1.15 and light.exists():
             path = light
         key = (path, index, exact)
-        if key not in self._kept:
+        found = self._kept.find(key)
+        if found is None:
             if not path.exists():
                 raise PictureMissing(media)
-            self._hold(key, self._read(path, index, exact))
-        self._kept.move_to_end(key)
-        return self._kept[key]
+            found = self._read(path, index, exact)
+            self._kept.keep(key, found, found.nbytes)
+        return found
 
     def planes(self, media: str, index: int, width: int, exact: bool) -> Planes | None:
         """A shot's frame as it is stored; see `core.compose.PlanarSources`."""
@@ -173,21 +174,14 @@ class ShotSources:
         if path.suffix in _STILL_SUFFIXES:
             return None
         key = (path, index, "planes")
-        if key not in self._kept:
+        found = self._kept.find(key)
+        if found is None:
             if not path.exists():
                 raise PictureMissing(media)
             found = self._reader(path).planes(index)
-            if found is None:
-                return None
-            self._hold(key, found)
-        self._kept.move_to_end(key)
-        return self._kept[key]
-
-    def _hold(self, key: tuple, picture: np.ndarray | Planes) -> None:
-        self._kept[key] = picture
-        self._bytes += picture.nbytes
-        while self._bytes > self._most and len(self._kept) > 1:
-            self._bytes -= self._kept.popitem(last=False)[1].nbytes
+            if found is not None:
+                self._kept.keep(key, found, found.nbytes)
+        return found
 
     def _read(self, path: Path, index: int, exact: bool) -> np.ndarray:
         if path.suffix in _STILL_SUFFIXES:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from ...core.project.difference import Difference
+
 
 class PaintFailed(RuntimeError):
     """A frame could not be painted; the message says why."""
@@ -32,6 +34,13 @@ class FrameRequest(NamedTuple):
     beside: tuple[str, ...] = ()
     small: bool = False
     """For the process of small pictures, so that the preview never waits for it."""
+
+
+class Changed(NamedTuple):
+    """What a film has changed by since a revision that a painting process knows."""
+
+    since: int
+    change: Difference
 
 
 class Painted(NamedTuple):

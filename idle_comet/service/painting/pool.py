@@ -10,8 +10,17 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from ...core.edits import EditError
+from ...core.project.difference import difference
 from ...core.project.model import Project
-from .asking import Failed, FrameRequest, Painted, PaintFailed, Refused, Unwanted
+from .asking import (
+    Changed,
+    Failed,
+    FrameRequest,
+    Painted,
+    PaintFailed,
+    Refused,
+    Unwanted,
+)
 from .worker import DROPPED, UNKNOWN, work
 
 SECONDS, SMALL_SECONDS = 20.0, 12.0
@@ -55,7 +64,7 @@ class PainterProcess:
         self.process: multiprocessing.Process | None = None
         self._pipe = None
         self._ready = False
-        self._told: dict[str, int] = {}
+        self._told: dict[str, tuple[int, Project]] = {}
         self._wanted = self._context.Value("Q", 0, lock=False)
         self._number = 0
         self.rested = time.monotonic()
@@ -77,7 +86,11 @@ class PainterProcess:
             process.join(5)
 
     def knows(self, id: str, revision: int) -> bool:
-        return self._told.get(id) == revision
+        return id in self._told and self._told[id][0] == revision
+
+    def heard_of(self, id: str) -> bool:
+        """Whether it knows some revision of a film: then it is told differences only."""
+        return id in self._told
 
     def drop(self) -> None:
         """Let go of what is being painted: it ends at its next pause."""
@@ -114,7 +127,7 @@ class PainterProcess:
         return answer
 
     def _asked(self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float) -> Painted | Refused | Failed:
-        for news in (None if self.knows(id, revision) else project, project):
+        for news in (self._news(id, revision, project), project):
             pipe = self._pipe
             pipe.send((self._number, id, revision, news, request))
             if not pipe.poll(seconds):
@@ -125,10 +138,18 @@ class PainterProcess:
             answer = pipe.recv()
             if answer != UNKNOWN:
                 break
-        self._told[id] = revision
+        self._told[id] = (revision, project)
         while len(self._told) > 64:
             self._told.pop(next(iter(self._told)))
         return answer
+
+
+    def _news(self, id: str, revision: int, project: Project) -> Project | Changed | None:
+        """What the process has to be told to know this revision: nothing, what changed since it last heard, or all of it."""
+        if id not in self._told:
+            return project
+        known, before = self._told[id]
+        return None if known == revision else Changed(known, difference(before, project))
 
 
 class _Pool:
@@ -169,7 +190,7 @@ class _Pool:
                 process = PainterProcess(self._media)
                 self._all.append(process)
                 return process
-            process = max(self._free, key=lambda each: each.knows(id, revision))
+            process = max(self._free, key=lambda each: (each.knows(id, revision), each.heard_of(id)))
             self._free.remove(process)
             return process
 

@@ -15,17 +15,18 @@ from ...core.compose import Painter, evaluate, plan
 from ...core.compose.beside import paint_beside, plan_beside
 from ...core.compose.stage import plan_stage
 from ...core.edits import Edit, EditError, apply
+from ...core.project.difference import apply_difference
 from ...core.project.model import Project
-from ...core.remember import weigh
+from ...core.remember import Budget, weigh
 from ...media.apart import die_with_parent, limit_memory
 from ...media.decode import ShotSources
 from ...media.faces import use_faces
 from ...media.probe import MediaError
 from ...media.still import jpeg_bytes
-from .asking import Failed, FrameRequest, Painted, Refused, Unwanted
+from .asking import Changed, Failed, FrameRequest, Painted, Refused, Unwanted
 
-_SHOTS, _JPEGS = 160 << 20, 48 << 20
-"""Bytes kept of shots' frames and of encoded frames."""
+_KEPT = 272 << 20
+"""Bytes kept of shots' frames, of painted pictures and of encoded frames together."""
 
 MEMORY = 3 << 30
 """Bytes a process may take beyond what it begins with."""
@@ -40,9 +41,8 @@ class Worker:
         use_faces(self._media)
         self._projects: OrderedDict[str, tuple[int, Project]] = OrderedDict()
         self._paths: dict[str, str] = {}
-        self._painter = Painter(ShotSources(self._path_of, _SHOTS))
-        self._kept: OrderedDict[tuple, bytes] = OrderedDict()
-        self._bytes = 0
+        self._kept = Budget(_KEPT)
+        self._painter = Painter(ShotSources(self._path_of, self._kept), self._kept)
         self._variants: tuple[Project, tuple[str, ...], list[Project]] | None = None
 
     def paint_wanted(self, id: str, request: FrameRequest, wanted: Callable[[], bool]) -> Painted:
@@ -65,6 +65,12 @@ class Worker:
         while len(self._projects) > 8:
             self._projects.popitem(last=False)
 
+    def hear(self, id: str, revision: int, news: Changed) -> None:
+        """Take over what changed; what did not stays the same object, and with it all that is kept of it. A change from
+        another revision than the one known is left alone."""
+        if self.knows(id, news.since):
+            self.learn(id, revision, apply_difference(self._projects[id][1], news.change))
+
     def paint(self, id: str, request: FrameRequest) -> Painted:
         began = time.perf_counter()
         self._painter.missing.clear()
@@ -82,9 +88,8 @@ class Worker:
             planned = plan_stage(project, request.clip, request.done, request.frame, request.width, request.height)
         hashes = tuple(item.path for item in project.media.values())
         key = (planned.key, hashes, request.quality)
-        known = self._kept.get(key)
+        known = self._kept.find(key)
         if known:
-            self._kept.move_to_end(key)
             return Painted(known, 0.0, planned.samples)
         jpeg = jpeg_bytes(self._painter.paint(planned), request.quality)
         self._keep(key, jpeg)
@@ -94,29 +99,22 @@ class Worker:
         if self._painter.missing:
             # A picture that is missing now may be there next time.
             return
-        # A key holds the whole plan of its frame: of a long text that is more than the picture.
-        self._bytes += len(jpeg) + weigh(key)
-        self._kept[key] = jpeg
-        while self._bytes > _JPEGS and self._kept:
-            old, gone = self._kept.popitem(last=False)
-            self._bytes -= len(gone) + weigh(old)
+        self._kept.keep(key, jpeg, len(jpeg) + weigh(key))
 
     def _beside(self, project: Project, request: FrameRequest, began: float) -> Painted:
         variants = self._variants_of(project, request.beside)
         planned = plan_beside(variants, request.frame, request.width, request.height, request.exact)
         hashes = tuple(item.path for item in project.media.values())
         key = (tuple(each.key for _, each in planned), request.width, request.height, hashes, request.quality)
-        known = self._kept.get(key)
+        known = self._kept.find(key)
         samples = max((each.samples for _, each in planned), key=lambda pair: pair[1] - pair[0])
         if known:
-            self._kept.move_to_end(key)
             return Painted(known, 0.0, samples)
         jpeg = jpeg_bytes(paint_beside(self._painter, planned, request.width, request.height), request.quality)
         self._keep(key, jpeg)
         return Painted(jpeg, time.perf_counter() - began, samples)
 
     def _moments(self, project: Project, request: FrameRequest, began: float) -> Painted:
-
         self._paths = {item.id: item.path for item in project.media.values()}
         after = apply(project, _edit.validate_json(request.beside[0]))[0]
         clip, high = after.clips[request.clip], request.height // request.tiles
@@ -158,12 +156,14 @@ def work(pipe, media: str, wanted) -> None:
     pipe.send("ready")
     while True:
         try:
-            number, id, revision, project, request = pipe.recv()
+            number, id, revision, news, request = pipe.recv()
         except EOFError:
             return
         try:
-            if project is not None:
-                worker.learn(id, revision, project)
+            if isinstance(news, Changed):
+                worker.hear(id, revision, news)
+            elif news is not None:
+                worker.learn(id, revision, news)
             answer = worker.paint_wanted(id, request, lambda: wanted.value == number) if worker.knows(id, revision) else UNKNOWN
         except Unwanted:
             answer = DROPPED
