@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numba
+import numpy as np
 
 
 def kernel(*signatures: str, fastmath: bool = False):
@@ -13,3 +14,9 @@ def kernel(*signatures: str, fastmath: bool = False):
     sums may be taken in another order; machines differ by no more than that.
     """
     return numba.njit(list(signatures), nogil=True, cache=True, fastmath=fastmath)
+
+
+def own(pixels: np.ndarray) -> np.ndarray:
+    """Pixels as loops take them: in one piece, and not locked against being written to."""
+    whole = np.ascontiguousarray(pixels)
+    return whole if whole.flags.writeable else whole.copy()

@@ -15,7 +15,7 @@ import cv2
 import numpy as np
 
 from .dither import SIDE, columns
-from .kernel import kernel
+from .kernel import kernel, own
 
 REACH = {True: 2, False: 1}
 """How far the filter reaches, in px of whichever is coarser: a Lanczos window of three as exported, a tent in a light preview."""
@@ -129,7 +129,7 @@ def resampled(picture: np.ndarray, width: int, height: int, scale: tuple[float, 
     down = taps(height, picture.shape[0], float(scale[1]), float(begin[1]), float(low[1]), exact)
     across = taps(width, picture.shape[1], float(scale[0]), float(begin[0]), float(low[0]), exact)
     left, right = int(across.first.min()), int(across.first.max()) + across.weights.shape[1]
-    shown = np.ascontiguousarray(picture[:, left:right]).reshape(picture.shape[0], -1)
+    shown = own(picture[:, left:right]).reshape(picture.shape[0], -1)
     # In between a value has eight more bits.
     tall = np.empty((height, shown.shape[1]), np.uint16)
     _along_rows(shown, tall, down.first, down.weights * np.float32(256), np.full((1, shown.shape[1]), 0.5, np.float32), 0)

@@ -6,6 +6,7 @@ import numpy as np
 import skia
 
 from ..remember import Budget
+from .kernel import own
 from .matrix import Matrix
 from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
 from .planes import Planes
@@ -41,7 +42,7 @@ def warp_picture(picture: np.ndarray | Planes, matrix: Matrix, window: Rect, opa
         picture = picture.rgba() if pixels is None else picture
     if pixels is None and not moves and covers and opaque and _whole_shift(matrix):
         cut = picture[y0 - int(matrix.f):y1 - int(matrix.f), x0 - int(matrix.e):x1 - int(matrix.e)]
-        return Patch(np.ascontiguousarray(cut), x0, y0, extends=extends)
+        return Patch(own(cut), x0, y0, extends=extends)
     if pixels is None:
         pixels = sampled(picture, Matrix.shift(-x0, -y0) @ matrix, x1 - x0, y1 - y0, opaque, exact, kept, (x0, y0), moves)
     if not covers:
