@@ -27,5 +27,6 @@ def test(context: typer.Context) -> None:
         # What needs neither a running server nor a browser runs side by side; those have the machine to themselves.
         beside = ["-n", str(min(4, max(2, os.cpu_count() or 1))), "--dist", "worksteal"]
         runs = [["-m", "not alone", *beside], ["-m", "alone"]]
-    failed = [subprocess.call([sys.executable, "-m", "pytest", *run], cwd=ROOT) for run in runs]
+    failed = [] if context.args else [subprocess.call(["npm", "run", "-s", "test"], cwd=ROOT / "web")]
+    failed += [subprocess.call([sys.executable, "-m", "pytest", *run], cwd=ROOT) for run in runs]
     raise typer.Exit(max(failed))

@@ -19,6 +19,7 @@ import TopBar from './desk/TopBar.vue'
 import { useDesk } from './stores/desk'
 import { useProject } from './stores/project'
 import { useTeller } from './use/companion'
+import { byArrows } from './use/arrows'
 import { followDrag } from './use/gesture'
 import { useLook } from './use/look'
 import { useCommands } from './use/commands'
@@ -56,14 +57,18 @@ async function open() {
 
 onMounted(open)
 
+let stood = 0
+const setTimeline = (height: number) => { timelineHeight.value = Math.min(Math.max(height, 120), window.innerHeight - 320) }
+const setSteps = (width: number) => { stepsWidth.value = Math.min(Math.max(width, 340), Math.min(620, window.innerWidth - 720)) }
+
 function resizeTimeline(press: PointerEvent) {
   const from = timelineHeight.value
-  followDrag(press, ({ dy }) => { timelineHeight.value = Math.min(Math.max(from - dy, 120), window.innerHeight - 320) })
+  followDrag(press, ({ dy }) => setTimeline(from - dy))
 }
 
 function resizeSteps(press: PointerEvent) {
   const from = stepsWidth.value
-  followDrag(press, ({ dx }) => { stepsWidth.value = Math.min(Math.max(from - dx, 340), Math.min(620, window.innerWidth - 720)) })
+  followDrag(press, ({ dx }) => setSteps(from - dx))
 }
 </script>
 
@@ -77,11 +82,17 @@ function resizeSteps(press: PointerEvent) {
         <RecipesTray v-if="desk.tray === 'recipes'" />
         <ExportTray v-if="desk.tray === 'export'" />
         <PreviewPane />
-        <div class="split upright" @pointerdown="resizeSteps" />
+        <div
+          class="split upright" role="separator" tabindex="0" aria-orientation="vertical" aria-label="Width of the Steps" :aria-valuenow="stepsWidth" aria-valuemin="340" aria-valuemax="620"
+          @pointerdown="resizeSteps" @keydown="byArrows($event, (x, _y, _gesture, begins) => { if (begins) stood = stepsWidth; setSteps(stood - 8 * x) })"
+        />
         <StepsPanel :folded="desk.tray !== null" :style="{ width: desk.tray ? '200px' : `${stepsWidth}px` }" />
       </div>
       <div class="bottom">
-        <div class="split level" @pointerdown="resizeTimeline" />
+        <div
+          class="split level" role="separator" tabindex="0" aria-orientation="horizontal" aria-label="Height of the timeline" :aria-valuenow="timelineHeight" aria-valuemin="120" aria-valuemax="2000"
+          @pointerdown="resizeTimeline" @keydown="byArrows($event, (_x, y, _gesture, begins) => { if (begins) stood = timelineHeight; setTimeline(stood - 8 * y) })"
+        />
         <Timeline />
       </div>
     </div>
@@ -112,8 +123,8 @@ function resizeSteps(press: PointerEvent) {
 .split.upright { width: 1px; background: var(--line); cursor: col-resize; }
 .split.upright::after { content: ''; position: absolute; inset: 0 -3px; }
 .split.level { position: absolute; inset: -4px 0 auto 0; height: 7px; cursor: row-resize; }
-.split:hover { background: var(--muted); }
-.split.level:hover { background: linear-gradient(transparent 3px, var(--muted) 3px 4px, transparent 4px); }
+.split:hover, .split:focus-visible { background: var(--muted); }
+.split.level:hover, .split.level:focus-visible { background: linear-gradient(transparent 3px, var(--muted) 3px 4px, transparent 4px); }
 .waiting { display: grid; place-content: center; justify-items: center; gap: 16px; height: 100vh; }
 .tray { width: 320px; flex: none; background: var(--panel); border-right: 1px solid var(--line); display: flex; flex-direction: column; min-height: 0; }
 .tray > header { display: flex; justify-content: space-between; align-items: baseline; padding: 14px 16px 10px; font-weight: 600; font-size: 14px; }

@@ -5,6 +5,7 @@ import { get, type Handles } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useDraft } from '../use/draft'
+import { byArrows } from '../use/arrows'
 import { followDrag } from '../use/gesture'
 import { useEdits } from '../use/edits'
 import { choiceAt } from '../use/properties'
@@ -136,6 +137,20 @@ function dragPivot(press: PointerEvent) {
   (moved) => { if (!moved && isText.value) desk.typing = true })
 }
 
+let held: Handles | null = null
+/** The same by arrow keys, for a handle that has the focus: a px, a hundredth or a degree a press, ten with Shift. */
+function moveBy(event: KeyboardEvent, handle: 'place' | 'scale' | 'turn' | 'pivot') {
+  byArrows(event, (x, y, gesture, begins) => {
+    if (begins || !held) held = handles.value!
+    const { clip, place } = held
+    if (handle === 'place') edits.place(clip, { x: (place.x ?? 0) + x, y: (place.y ?? 0) + y }, 0, gesture)
+    else if (handle === 'scale') edits.place(clip, { scale: Math.round(((place.scale ?? 1) + (x - y) / 100) * 1000) / 1000 }, 0, gesture)
+    else if (handle === 'turn') edits.place(clip, { rotation: (place.rotation ?? 0) + x - y }, 0, gesture)
+    else edits.place(clip, { pivot_x: (place.pivot_x ?? 0) + x, pivot_y: (place.pivot_y ?? 0) + y }, 0, gesture)
+  })
+}
+const rounded = (value: number | undefined, times = 1) => Math.round((value ?? 0) * times * 10) / 10
+
 const corners = computed(() => handles.value?.corners ?? [])
 /** A corner's grip: two short strokes along the edges that meet there. */
 function hook(i: number): string {
@@ -206,22 +221,30 @@ function placeCaret(event: PointerEvent) {
       <polygon v-for="(stripe, i) in desk.typing ? stripes : []" :key="i" :points="stripe" fill="var(--bone)" opacity="0.28" />
       <polygon
         class="outline" :points="outline" :stroke-width="(desk.typing ? 1.5 : 1) * px" :stroke-dasharray="desk.typing ? 'none' : `${4 * px} ${4 * px}`"
-        data-test="outline" @pointerdown="dragClip"
+        data-test="outline" role="slider" :tabindex="desk.typing ? -1 : 0" aria-label="Outline: moves the clip" :aria-valuetext="`${rounded(handles.place.x)} across, ${rounded(handles.place.y)} down`" :aria-valuenow="rounded(handles.place.x)"
+        @pointerdown="dragClip" @keydown="desk.typing || moveBy($event, 'place')"
       />
       <path
         v-for="([axis, at], i) in dragging ? handles.meets : []" :key="i" class="met" :stroke-width="px"
         :d="axis === 'x' ? `M${at} 0V${settings.height}` : `M0 ${at}H${settings.width}`"
       />
       <g v-if="!desk.typing" class="grips" :stroke-width="px">
-        <g v-for="(corner, i) in corners" :key="i" class="corner" :data-test="`scale-${i}`" @pointerdown="dragScale">
+        <g v-for="(corner, i) in corners" :key="i" class="corner" :data-test="`scale-${i}`" role="slider" :tabindex="i ? -1 : 0" aria-label="Corner: larger or smaller" :aria-valuetext="`${rounded(handles.place.scale ?? 1, 100)} %`" :aria-valuenow="rounded(handles.place.scale ?? 1, 100)"
+          @pointerdown="dragScale" @keydown="moveBy($event, 'scale')"
+        >
           <circle :cx="corner[0]" :cy="corner[1]" :r="9 * px" stroke="none" />
           <path :stroke-width="2.5 * px" :d="hook(i)" />
         </g>
-        <g v-if="turnGrip" class="turn" data-test="turn" @pointerdown="dragTurn">
+        <g v-if="turnGrip" class="turn" data-test="turn" role="slider" tabindex="0" aria-label="Arc: turns the clip" :aria-valuetext="`${rounded(handles.place.rotation)} degrees`" :aria-valuenow="rounded(handles.place.rotation)"
+          @pointerdown="dragTurn" @keydown="moveBy($event, 'turn')"
+        >
           <circle :cx="turnGrip.at[0]" :cy="turnGrip.at[1]" :r="9 * px" stroke="none" />
           <path :stroke-width="2 * px" :d="arc" />
         </g>
-        <g data-test="pivot" class="pivot" @pointerdown="dragPivot">
+        <g
+          data-test="pivot" class="pivot" role="slider" tabindex="0" aria-label="Cross: what it turns about" :aria-valuetext="`${rounded(handles.place.pivot_x)} across, ${rounded(handles.place.pivot_y)} down`" :aria-valuenow="rounded(handles.place.pivot_x)"
+          @pointerdown="dragPivot" @keydown="moveBy($event, 'pivot')"
+        >
           <circle :cx="handles.pivot[0]" :cy="handles.pivot[1]" :r="7 * px" stroke="none" />
           <path :d="`M${handles.pivot[0] - 6 * px} ${handles.pivot[1]}h${12 * px}M${handles.pivot[0]} ${handles.pivot[1] - 6 * px}v${12 * px}`" />
         </g>
@@ -248,6 +271,8 @@ function placeCaret(event: PointerEvent) {
 .met { stroke: var(--bone); opacity: 0.7; }
 .grips { fill: var(--soot); stroke: var(--bone); }
 .grips circle { fill: transparent; }
+.outline:focus-visible, .corner:focus-visible path, .turn:focus-visible path, .pivot:focus-visible path { outline: none; stroke: var(--now); stroke-dasharray: none; }
+.corner:focus-visible, .turn:focus-visible, .pivot:focus-visible { outline: none; }
 .corner, .turn { fill: none; pointer-events: all; cursor: nwse-resize; touch-action: none; }
 .turn { cursor: grab; }
 .pivot { pointer-events: all; cursor: crosshair; touch-action: none; }

@@ -5,6 +5,7 @@ import type { Clip, KindInfo, Step } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
 import Gauge from '../parts/Gauge.vue'
 import Sparkline from '../parts/Sparkline.vue'
+import { byPlace } from '../use/arrows'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
@@ -78,6 +79,14 @@ function press(event: PointerEvent) {
   window.addEventListener('pointerup', drop)
 }
 
+/** Alt with an arrow does the same from the keyboard; the row keeps the focus in its new place. */
+function byKey(event: KeyboardEvent) {
+  const by = byPlace(event)
+  if (!by || !props.step) return
+  const to = props.clip.steps.findIndex((step) => step.id === props.step!.id) + by
+  if (to >= 0 && to < props.clip.steps.length) edits.moveStep(props.clip.id, props.step.id, to)
+}
+
 function hold(on: boolean) {
   desk.held = on ? { clip: props.clip.id, done: props.place } : null
 }
@@ -96,7 +105,7 @@ function hold(on: boolean) {
       >
         <img :src="picture" alt="" width="74" height="42" draggable="false" />
       </button>
-      <button class="names" :aria-expanded="open" @click="desk.openRow = open ? null : id">
+      <button class="names" :aria-expanded="open" :aria-keyshortcuts="step ? 'Alt+ArrowUp Alt+ArrowDown' : undefined" :title="step ? 'Drag, or Alt with an arrow, to reorder' : undefined" @click="desk.openRow = open ? null : id" @keydown="byKey">
         <span class="name">{{ name }}</span>
         <span v-if="!folded" class="muted says">{{ says }}</span>
       </button>

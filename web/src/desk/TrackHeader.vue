@@ -2,6 +2,7 @@
 /** A track's name, whether it is seen and whether it can be changed. Drag it to reorder; drag its foot to make it taller. */
 import { computed, nextTick, ref } from 'vue'
 import type { Track } from '../api/client'
+import { byArrows, byPlace } from '../use/arrows'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
@@ -38,12 +39,20 @@ function reorder(press: PointerEvent) {
     if (to !== mine) edits.moveTrack(props.track.id, to)
   })
 }
+function byKey(event: KeyboardEvent) {
+  const by = byPlace(event)
+  if (!by) return
+  const to = project.tracks.findIndex((each) => each.id === props.track.id) + by
+  if (to >= 0 && to < project.tracks.length) edits.moveTrack(props.track.id, to)
+}
+let stood = 0
+const setHeight = (height: number, gesture: string) => edits.changeTrack(props.track.id, { height: Math.min(240, Math.max(20, Math.round(height))) }, gesture)
 let lastY = 0
 const follow = (event: PointerEvent) => { lastY = event.clientY }
 
 function grow(press: PointerEvent) {
   const from = props.height
-  followDrag(press, ({ dy, gesture }) => edits.changeTrack(props.track.id, { height: Math.min(240, Math.max(20, Math.round(from + dy))) }, gesture))
+  followDrag(press, ({ dy, gesture }) => setHeight(from + dy, gesture))
 }
 </script>
 
@@ -51,7 +60,10 @@ function grow(press: PointerEvent) {
   <div class="header" :class="{ dragging, off: track.hidden }" :style="{ width: `${HEADER}px` }" @pointerdown="reorder" @pointermove="follow" @dblclick="($event.target as Element).closest('button, input') || name()">
     <template v-if="!squeezed">
       <input v-if="naming" ref="field" v-shown="track.name" maxlength="200" aria-label="Name of the track" @blur="named(true)" @keydown.enter="named(true)" @keydown.esc.stop="named(false)" />
-      <span v-else class="name" :title="`${track.name}: drag to reorder, double-click to name`">{{ track.name }}</span>
+      <span
+        v-else class="name" role="button" tabindex="0" :aria-label="`Track ${track.name}`" aria-keyshortcuts="Enter Alt+ArrowUp Alt+ArrowDown"
+        :title="`${track.name}: drag, or Alt with an arrow, to reorder; double-click, or Enter, to name`" @keydown="byKey" @keydown.enter.stop.prevent="name"
+      >{{ track.name }}</span>
       <button v-if="empty" class="gone" :aria-label="`Remove track ${track.name}`" title="Remove this empty track" @click="edits.removeTrack(track.id)">
         <svg width="12" height="14"><path d="M2.500 7H9.500" /></svg>
       </button>
@@ -61,7 +73,10 @@ function grow(press: PointerEvent) {
       <button :class="{ set: track.locked }" :aria-pressed="track.locked" :aria-label="`Lock track ${track.name}`" :title="track.locked ? 'Unlock this track' : 'Lock this track'" @click="edits.changeTrack(track.id, { locked: !track.locked })">
         <svg width="12" height="14"><path :d="track.locked ? 'M2 4H10M2 7H10M2 10H10' : 'M2 4H10M2 10H10'" /></svg>
       </button>
-      <i class="foot" title="Drag the track taller" @pointerdown.stop="grow" />
+      <i
+        class="foot" role="separator" tabindex="0" aria-orientation="horizontal" :aria-label="`Height of track ${track.name}`" :aria-valuenow="height" aria-valuemin="20" aria-valuemax="240"
+        title="Drag the track taller" @pointerdown.stop="grow" @keydown="byArrows($event, (_x, y, gesture, begins) => { if (begins) stood = height; setHeight(stood + 4 * y, gesture) })"
+      />
     </template>
   </div>
 </template>
@@ -77,4 +92,5 @@ button { padding: 3px 2px; opacity: 0; }
 svg { display: block; fill: none; stroke: var(--muted); stroke-width: 1.2; }
 button:hover svg, .set svg { stroke: var(--bone); }
 .foot { position: absolute; left: 0; right: 0; bottom: -3px; height: 6px; cursor: row-resize; }
+.foot:focus-visible { background: var(--muted); outline: none; }
 </style>

@@ -27,6 +27,8 @@ export function followDrag(press: PointerEvent, move: (drag: Drag) => void, end?
     target.removeEventListener('pointermove', onMove as EventListener)
     target.removeEventListener('pointerup', onEnd)
     target.removeEventListener('pointercancel', onEnd)
+    // What was dragged lets go of the focus, so that arrow keys go on stepping through the film; one reached by keyboard keeps it.
+    if (target instanceof SVGElement || target.matches('[role=separator]')) (target as HTMLElement).blur()
     end?.(moved)
   }
   target.addEventListener('pointermove', onMove as EventListener)

@@ -2,6 +2,7 @@
 import { onBeforeUnmount, ref, watch, type Ref } from 'vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { frameAt, framesOf, RunClock, type Run } from './clock'
 import { usePreviewSocket, type PaintedFrame } from './previewSocket'
 
 /** Frames that must wait in the buffer before the clock starts. */
@@ -20,7 +21,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   let serial = 0
   /** By place in the run; null where a frame could not be painted: the one before it stays. */
   let buffer = new Map<number, ImageBitmap | null>()
-  let clockStart = 0
+  const clock = new RunClock(() => project.rate)
   let clockFrame = 0
   let lastShown = -1
   let ticking = 0
@@ -87,17 +88,16 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   }
 
   function begin() {
-    if (buffering.value && (buffer.size >= HEAD_START || arrived >= framesLeft())) {
+    if (buffering.value && (buffer.size >= HEAD_START || arrived >= framesOf(run()))) {
       buffering.value = false
-      clockStart = performance.now()
+      clock.start(performance.now())
       lastShown = -1
     }
   }
 
-  /** How many frames this run has, played to its end. */
-  function framesLeft() {
+  function run(): Run {
     const [first, last] = desk.range
-    return Math.floor((desk.speed > 0 ? last - clockFrame : clockFrame - first) / Math.abs(desk.speed)) + 1
+    return { from: clockFrame, first, last, speed: desk.speed, loops: looped() }
   }
 
   function draw(bitmap: ImageBitmap, frame: number, revision: number) {
@@ -130,14 +130,12 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     if (!desk.playing) return
     ticking = requestAnimationFrame(tick)
     if (buffering.value) return
-    const due = Math.floor(((performance.now() - clockStart) / 1000) * project.rate)
+    const due = clock.due(performance.now())
     if (due === lastShown) return
     const [first, last] = desk.range
-    const span = last - first + 1
-    const along = clockFrame - first + due * desk.speed
-    const filmFrame = first + (looped() ? ((along % span) + span) % span : along)
-    if (filmFrame > last || filmFrame < first) {
-      desk.frame = filmFrame > last ? last : first
+    const filmFrame = frameAt(run(), due)
+    if (filmFrame === null) {
+      desk.frame = desk.speed > 0 ? last : first
       desk.playing = false
       return
     }
@@ -145,7 +143,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     if (bitmap === undefined) {
       // Late: hold the picture and let the clock wait, but count it.
       late.value += 1
-      clockStart += 1000 / project.rate
+      clock.hold()
       return
     }
     if (bitmap) draw(bitmap, filmFrame, project.revision)

@@ -24,7 +24,7 @@ export function useShortcuts(table: Command[]) {
     const target = event.target as HTMLElement
     if (!found || (target.matches('input, textarea, [contenteditable]') && !found.whileTyping)) return
     // A focused control keeps its own keys, as everywhere.
-    const own = target.matches('[role=slider], [role=listbox], video') ? ['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown', 'Home', 'End', 'PageUp', 'PageDown', ' ', 'Enter'] :
+    const own = target.matches('[role=slider], [role=separator], [role=listbox], video') ? ['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown', 'Home', 'End', 'PageUp', 'PageDown', ' ', 'Enter'] :
       target.matches('button, [role=switch], [role=radio], a') ? [' ', 'Enter'] : []
     if (own.includes(event.key) && !event.ctrlKey) return
     event.preventDefault()
