@@ -92,19 +92,28 @@ class MariaDB:
 
     def _end_orphan(self) -> None:
         """A server whose starter was killed still holds the data folder: end it before starting another."""
-        try:
-            pid = int((self._folder / "pid").read_text())
-            command = Path(f"/proc/{pid}/cmdline").read_bytes().decode(errors="replace")
-        except (OSError, ValueError):
-            return
-        if f"--datadir={self._data}" not in command:
-            return
-        os.kill(pid, signal.SIGTERM)
-        deadline = time.monotonic() + 30
-        while Path(f"/proc/{pid}/stat").exists() and " Z " not in Path(f"/proc/{pid}/stat").read_text():
-            if time.monotonic() > deadline:
-                os.kill(pid, signal.SIGKILL)
-            time.sleep(0.05)
+        for pid in self._holders():
+            deadline = time.monotonic() + 30
+            sign = signal.SIGTERM
+            while _lives(pid):
+                try:
+                    os.kill(pid, sign)
+                except ProcessLookupError:
+                    break
+                sign = signal.SIGKILL if time.monotonic() > deadline else 0
+                time.sleep(0.05)
+
+    def _holders(self) -> list[int]:
+        """Servers on this data folder. They are looked for among all processes: a starter may have been killed before it
+        could note down whom it started."""
+        found = []
+        for entry in Path("/proc").glob("[0-9]*/cmdline"):
+            try:
+                if f"--datadir={self._data}".encode() in entry.read_bytes().split(b"\0"):
+                    found.append(int(entry.parent.name))
+            except OSError:
+                continue
+        return found
 
     @property
     def pid(self) -> int:
@@ -167,3 +176,11 @@ class MariaDB:
             cursor.execute(f"CREATE USER IF NOT EXISTS '{user}'@'127.0.0.1'")
             cursor.execute(f"ALTER USER '{user}'@'127.0.0.1' IDENTIFIED BY %s", (self.address.password,))
             cursor.execute(f"GRANT ALL ON `{name}`.* TO '{user}'@'127.0.0.1'")
+
+
+def _lives(pid: int) -> bool:
+    """Whether a process is there and not only waiting to be taken note of."""
+    try:
+        return " Z " not in Path(f"/proc/{pid}/stat").read_text()
+    except OSError:
+        return False

@@ -29,9 +29,9 @@ def small_type(height=360, width=640):
     return as_picture(grey)
 
 
-def seen(picture, scale, width=640, height=360, exact=True, down=None):
+def seen(picture, across, width=640, height=360, exact=True, down=None):
     """The picture scaled about its middle, as the painter samples one that moves."""
-    matrix = Matrix.shift(width / 2, height / 2) @ Matrix.grow(scale, down) @ Matrix.shift(-picture.shape[1] / 2, -picture.shape[0] / 2)
+    matrix = Matrix.shift(width / 2, height / 2) @ Matrix.grow(across, down) @ Matrix.shift(-picture.shape[1] / 2, -picture.shape[0] / 2)
     patch = warp_picture(picture, matrix, Rect(0, 0, width, height), True, exact=exact, moves=down is None)
     whole = np.zeros((height, width), np.float64)
     whole[patch.y:patch.y + patch.height, patch.x:patch.x + patch.width] = patch.pixels[..., 0]
@@ -62,7 +62,7 @@ def _oversampled(picture, scale, times=4):
     height, width = grey.shape
     fy, fx = np.fft.fftfreq(height), np.fft.fftfreq(width)
     y = ((np.arange(140 * times) + 0.5) / times - 70) / scale + height / 2 - 0.5
-    x = ((np.arange(260 * times) + 0.5) / times - 130) / scale + width / 2 - 0.5
+    x = ((np.arange(260 * times) + 0.5) / times - 130) / scale + grey.shape[1] / 2 - 0.5
     low = max(1.0, 1 / scale)
     rows = np.exp(2j * np.pi * np.outer(y, fy)) * np.sinc(fy * low)
     columns = np.exp(2j * np.pi * np.outer(fx, x)) * np.sinc(fx * low)[:, None]

@@ -22,7 +22,7 @@ def scaled(prop: Property, length: float, time: float) -> Property:
         return prop.model_copy(update={"keys": tuple(key.model_copy(update={
             "value": larger(key.value), "at": key.at if key.counts_from == "proportion" else float(round(key.at * time))}) for key in prop.keys)})
     motor = prop.motor
-    changes = {name: getattr(motor, name) * length for name in ("centre", "amplitude", "start", "offset") if hasattr(motor, name)}
+    changes = {name: getattr(motor, name) * length for name in ("offset", "centre", "amplitude", "start") if hasattr(motor, name)}
     if motor.kind == "follow":
         # What it follows is scaled where that is.
         changes = {}
