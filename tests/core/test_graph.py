@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy import ndimage
 
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.edits import (
@@ -20,6 +21,7 @@ from idle_comet.core.edits import (
     TrimClip,
     apply,
 )
+from idle_comet.core.moment.handles import clip_at
 from idle_comet.core.moment.moment import Moment
 from idle_comet.core.motion import Driven, Fixed, Tether
 from idle_comet.core.picture import MODES, Patch, blend
@@ -30,6 +32,7 @@ from idle_comet.core.project.model import (
     Plain,
     Project,
     Settings,
+    Shutter,
     Step,
     Text,
     Track,
@@ -131,7 +134,6 @@ def test_a_group_in_motion_blurs_all_that_it_holds_by_its_own_way(blur):
     own = film(square("red", "#ffffff", more=soft))
     group, _ = apply(own, GatherClips(clips=("red",), group="g"))
     moving = {"x": straight(-300, 300)}
-    from idle_comet.core.project.model import Shutter
     shutter = Shutter(angle=180)
     outer = _with(group, "g", shutter=shutter, steps=(Step(id="p", kind="placement", values=moving),))
     inner = film(square("red", "#ffffff", more=soft, **moving).model_copy(update={"shutter": shutter}))
@@ -151,7 +153,6 @@ def test_a_treatment_changes_all_below_it_for_its_length_and_nothing_else():
     soft = treated(own, Step(id="soft", kind="focus_blur", values={"radius": fixed(3)}))
     for at in (0, 9, 30, 44):
         assert np.array_equal(seen(soft, at), seen(own, at))
-    from scipy import ndimage
     wanted = ndimage.gaussian_filter(seen(own, 20), (3, 3, 0), mode="nearest")
     assert np.abs(seen(soft, 20) - wanted).max() <= 1.2
     above = Clip(id="above", track="top", name="above", head=0, length=60, content=Plain(colour="#ffffff"), steps=square("s", "#ffffff", size=0.2).steps)
@@ -297,6 +298,12 @@ def test_masks_that_have_no_place_are_refused_in_words():
             apply(own, AddMask(clip="red", step="placement", mask=mask))
 
 
+def test_a_press_on_the_picture_finds_the_group_of_what_lies_there_and_no_treatment():
+    group, _ = apply(film(square("red", "#ffffff", "a", x=60), square("blue", "#ffffff", "b", x=-60)), GatherClips(clips=("red", "blue"), group="g"))
+    whole = treated(_with(group, "g", steps=(Step(id="p", kind="placement", values={"y": fixed(20)}),)), Step(id="soft", kind="focus_blur", values={"radius": fixed(3)}))
+    assert clip_at(whole, 15, 160 + 60, 110) == "g" and clip_at(whole, 15, 160, 20) is None
+
+
 # Looking at each other
 
 
@@ -371,7 +378,6 @@ def test_steps_mixed_by_little_are_not_lost_in_rounding():
 def test_a_soft_title_at_two_percent_is_all_there():
     words = Clip(id="w", track="a", name="w", head=0, length=50, content=Text(text="swarm", size=fixed(80), colour=fixed("#ffffff")),
                  steps=(Step(id="soft", kind="focus_blur", values={"radius": fixed(9)}), Step(id="p", kind="placement", values={"opacity": fixed(0.02)})))
-    from scipy import ndimage
     sharp = seen(_with(film(words), "w", steps=()))[..., 0]
     wanted = ndimage.gaussian_filter(sharp, 9) * 0.02
     assert np.abs((seen(film(words))[..., 0] - wanted)[:176].reshape(11, 16, 20, 16).mean((1, 3))).max() <= 0.15

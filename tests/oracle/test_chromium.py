@@ -16,6 +16,7 @@ from idle_comet.core.motion import (
     read_css,
     write_css,
 )
+from idle_comet.core.picture import MODES, Patch, blend
 from idle_comet.core.type import Block, Setting, faces, lay_out
 
 PROGRESS = """([curve, grid]) => {
@@ -100,3 +101,37 @@ def _as_wide(page, family, file, weight, words, tracking):
     assert not layout.missing
     # The browser adds spacing after the last letter too.
     assert layout.lines[0].width * 100 + tracking / 10 == pytest.approx(seen, abs=0.5)
+
+
+BLENDED = """([mode, below, above]) => {
+  const sheet = (pixels) => {
+    const canvas = new OffscreenCanvas(pixels.length / 4, 1);
+    canvas.getContext('2d').putImageData(new ImageData(new Uint8ClampedArray(pixels), pixels.length / 4, 1), 0, 0);
+    return canvas;
+  };
+  const under = sheet(below);
+  const context = under.getContext('2d');
+  context.globalCompositeOperation = mode;
+  context.drawImage(sheet(above), 0, 0);
+  return [...context.getImageData(0, 0, under.width, 1).data];
+}"""
+
+CANVAS = {"normal": "source-over", "add": "lighter", "colour-dodge": "color-dodge", "colour-burn": "color-burn", "colour": "color"}
+
+
+@pytest.mark.parametrize("mode", MODES)
+def test_blend_modes_are_as_a_canvas_has_them(page, mode):
+    dice = np.random.default_rng(8)
+    below, above = (np.concatenate([dice.integers(0, 256, (400, 3)), dice.choice([255, 255, 200, 130], (400, 1))], axis=1) for _ in range(2))
+    seen = np.array(page.evaluate(BLENDED, [CANVAS.get(mode, mode), below.ravel().tolist(), above.ravel().tolist()])).reshape(400, 4)
+
+    def premultiplied(straight):
+        colours = straight[:, :3] * (straight[:, 3:] / 255)
+        return np.ascontiguousarray(np.concatenate([colours, straight[:, 3:]], axis=1)[None], np.float32)
+
+    made = premultiplied(below)
+    blend(made, Patch(premultiplied(above), 0, 0), mode)
+    off = np.abs(made[0] - premultiplied(seen)[0])
+    # A canvas keeps eight bits premultiplied: of what is translucent its own rounding is seen enlarged, now and then.
+    opaque = (below[:, 3] == 255) & (above[:, 3] == 255)
+    assert off[opaque].max() <= 2 and np.quantile(off, 0.98) <= 2

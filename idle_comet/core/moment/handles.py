@@ -10,7 +10,7 @@ from ..project.model import Clip, Project
 from .drawing import clip_properties, sampled_properties
 from .evaluate import evaluate_clip
 from .placed import Point, total_matrix
-from .scene import Layer, TextNow
+from .scene import GroupNow, Join, Layer, TextNow, TreatmentNow
 from .snapping import met_lines
 from .standing import layout_of, stand
 from .timeline import live_clips
@@ -86,17 +86,26 @@ def _carets(layer: Layer, matrix: Matrix) -> list[Caret]:
 
 
 def clip_at(project: Project, frame: float, x: float, y: float) -> str | None:
-    """The topmost clip whose box holds a point of the frame."""
+    """The topmost clip whose box holds a point of the frame: of a group, the box of something it holds. A treatment lies
+    over everything and is never meant."""
     for clip in reversed(live_clips(project, frame)):
         layer = evaluate_clip(project, clip, frame - clip.head)
-        if layer is None:
-            continue
-        standing = stand(layer.content, project.settings.width, project.settings.height)
-        matrix = total_matrix(layer, standing)
-        if matrix.scale < 1e-9:
-            continue
-        px, py = matrix.inverse().map(x, y)
-        box: Rect = standing.box
-        if box.x0 <= px <= box.x1 and box.y0 <= py <= box.y1:
+        if layer is not None and _holds(layer, x, y, project.settings.width, project.settings.height):
             return clip.id
     return None
+
+
+def _holds(layer: Layer | Join, x: float, y: float, width: int, height: int) -> bool:
+    if isinstance(layer, Join):
+        return any(side is not None and _holds(side, x, y, width, height) for side in (layer.before, layer.after))
+    if isinstance(layer.content, TreatmentNow):
+        return False
+    standing = stand(layer.content, width, height)
+    matrix = total_matrix(layer, standing)
+    if matrix.scale < 1e-9:
+        return False
+    px, py = matrix.inverse().map(x, y)
+    if isinstance(layer.content, GroupNow):
+        return any(_holds(each, px, py, width, height) for each in layer.content.scene.layers)
+    box: Rect = standing.box
+    return box.x0 <= px <= box.x1 and box.y0 <= py <= box.y1
