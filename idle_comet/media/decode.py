@@ -146,13 +146,7 @@ class ShotSources:
 
     def frame(self, media: str, index: int, width: int, exact: bool) -> np.ndarray:
         """(h, w, 4) uint8; see `core.compose.Sources`."""
-        try:
-            path = self._path_of(media)
-        except KeyError:
-            raise PictureMissing(media) from None
-        light = proxy_path(path)
-        if not exact and width <= PROXY_WIDTH * 1.15 and light.exists():
-            path = light
+        path = self._file(media, width, exact)
         key = (path, index, exact)
         found = self._kept.find(key)
         if found is None:
@@ -164,13 +158,7 @@ class ShotSources:
 
     def planes(self, media: str, index: int, width: int, exact: bool) -> Planes | None:
         """A shot's frame as it is stored; see `core.compose.PlanarSources`."""
-        try:
-            path = self._path_of(media)
-        except KeyError:
-            raise PictureMissing(media) from None
-        light = proxy_path(path)
-        if not exact and width <= PROXY_WIDTH * 1.15 and light.exists():
-            path = light
+        path = self._file(media, width, exact)
         if path.suffix in _STILL_SUFFIXES:
             return None
         key = (path, index, "planes")
@@ -182,6 +170,15 @@ class ShotSources:
             if found is not None:
                 self._kept.keep(key, found, found.nbytes)
         return found
+
+    def _file(self, media: str, width: int, exact: bool) -> Path:
+        """The shot's own file, or where a light picture will do its proxy. Raises PictureMissing."""
+        try:
+            path = self._path_of(media)
+        except KeyError:
+            raise PictureMissing(media) from None
+        light = proxy_path(path)
+        return light if not exact and width <= PROXY_WIDTH * 1.15 and light.exists() else path
 
     def _read(self, path: Path, index: int, exact: bool) -> np.ndarray:
         if path.suffix in _STILL_SUFFIXES:
