@@ -23,6 +23,7 @@ from ..project.model import (
     fixed,
 )
 from ..project.source import source_length
+from ..steps import BY_HAND
 from .base import EditError, rule
 from .copies import has_room
 from .tracks import with_new_track
@@ -101,7 +102,7 @@ def add_title(project: Project, edit: AddTitle) -> tuple[Project, str]:
         id=edit.clip, track="none", name=" ".join(edit.text.split())[:60] or "Empty title", head=edit.frame,
         length=max(2, round(_TITLE_SECONDS * rate)), arrival=arrival, departure=arrival,
         content=Text(text=edit.text, size=fixed(round(project.settings.height * 0.089))),
-        steps=(Step(id="placement", kind="placement", values={"opacity": fade}),))
+        steps=(Step(id="placement", kind=BY_HAND.kind, values={"opacity": fade}),))
     return with_clip_somewhere(project, clip, False, None), "add a title"
 
 
@@ -126,5 +127,5 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
         else:
             content = Still(media=media.id, fit="fit" if media.alpha else "fill")
     clip = Clip(id=edit.clip, track="none", name=name, head=edit.frame, length=length, content=content,
-                steps=(Step(id="placement", kind="placement"),))
+                steps=(Step(id="placement", kind=BY_HAND.kind),))
     return with_clip_somewhere(project, clip, True, edit.track), f"add {name}"

@@ -13,6 +13,7 @@ from ..moment.standing import TITLE_SAFE, stand
 from ..motion import Property
 from ..picture import Rect
 from ..project.model import Clip, Frames, Frozen, Id, Project, Step
+from ..steps import BY_HAND
 from .base import EditError, clip_of, rule
 from .lanes import with_clips
 from .values import property_of, with_property
@@ -56,9 +57,9 @@ def box_at(project: Project, clip: Clip, frame: int) -> Rect:
 
 def moved(clip: Clip, x: float, y: float) -> Clip:
     """The clip's last placement, and with it all of its travel, moved by so many px; it gets one where it has none."""
-    step = next((each for each in reversed(clip.steps) if each.kind == "placement" and each.units is None), None)
+    step = next((each for each in reversed(clip.steps) if each.kind == BY_HAND.kind and each.units is None), None)
     if step is None:
-        step = Step(id="aligned", kind="placement")
+        step = Step(id="aligned", kind=BY_HAND.kind)
         clip = clip.model_copy(update={"steps": (*clip.steps, step)})
     for name, by in (("x", x), ("y", y)):
         if abs(by) > 1e-9:

@@ -11,7 +11,7 @@ from ..motion import Fixed, Key, Moving, resolve_keys, value_at
 from ..motion.property import Value
 from ..project.address import Owner
 from ..project.model import Clip, Frames, Frozen, Id, Project
-from ..steps import KINDS
+from ..steps import BY_HAND
 from .base import EditError, clip_of, clock_of, rule, step_of, with_clip
 from .values import (
     at_frames,
@@ -143,10 +143,10 @@ def move_key(project: Project, edit: MoveKey) -> tuple[Project, str]:
 def key_placement(project: Project, edit: KeyPlacement) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     step = step_of(clip, edit.step)
-    if step.kind != "placement":
+    if step.kind != BY_HAND.kind:
         raise EditError("Only a placement can be keyed as a whole; nothing was changed.")
     frame = _at(clip, edit.frame)
-    for parameter in KINDS["placement"].parameters:
+    for parameter in BY_HAND.parameters:
         if parameter.sort == "number" and not parameter.name.startswith("pivot"):
             prop = property_of(clip, step.id, parameter.name)
             value = seen_value(project, clip, step.id, parameter.name, frame)

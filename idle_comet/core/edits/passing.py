@@ -9,7 +9,7 @@ from pydantic import Field, StringConstraints
 from ..motion import Cascade
 from ..picture import outline_path
 from ..project.model import Clip, Frozen, Id, Project, Step, Units
-from ..steps import KINDS
+from ..steps import BY_HAND, KINDS
 from .base import EditError, clip_of, rule, step_of, with_clip, with_step
 from .lanes import with_clips
 
@@ -164,6 +164,6 @@ def carry_over(project: Project, edit: CarryOver) -> tuple[Project, str]:
 @rule(Reset)
 def reset_clips(project: Project, edit: Reset) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in edit.clips]
-    plain = [clip.model_copy(update={"steps": (Step(id="placement", kind="placement"),), "arrival": 0, "departure": 0, "opening": None, "closing": None,
+    plain = [clip.model_copy(update={"steps": (Step(id="placement", kind=BY_HAND.kind),), "arrival": 0, "departure": 0, "opening": None, "closing": None,
                                      "shutter": None}) for clip in clips]
     return with_clips(project, plain), f"reset {clips[0].name if len(clips) == 1 else f'{len(clips)} clips'} to plain"

@@ -10,6 +10,7 @@ from ..moment.snapping import snap_offset
 from ..motion import value_at
 from ..motion.property import Number
 from ..project.model import Clip, Frames, Frozen, Id, Project, Step
+from ..steps import BY_HAND
 from .base import EditError, clip_of, clock_of, rule, with_clip
 from .values import SetValue, property_of, set_value
 
@@ -36,7 +37,7 @@ class PlaceClip(Frozen):
 
 
 def placement_of(clip: Clip) -> Step | None:
-    return next((step for step in reversed(clip.steps) if step.kind == "placement"), None)
+    return next((step for step in reversed(clip.steps) if step.kind == BY_HAND.kind), None)
 
 
 @rule(PlaceClip)
@@ -48,7 +49,7 @@ def place_clip(project: Project, edit: PlaceClip) -> tuple[Project, str]:
             raise EditError(f"“{clip.name}” already has 100 steps; it can't be given a placement.")
         taken = {each.id for each in clip.steps}
         name = next(name for name in ["placement", *(f"placement-{i}" for i in range(2, 102))] if name not in taken)
-        step = Step(id=name, kind="placement")
+        step = Step(id=name, kind=BY_HAND.kind)
         project = with_clip(project, clip.model_copy(update={"steps": (*clip.steps, step)}))
     names = ("x", "y", "scale", "rotation", "pivot_x", "pivot_y")
     values = {name: getattr(edit, name) for name in names if getattr(edit, name) is not None}

@@ -24,6 +24,7 @@ from ..project.model import (
     Transition,
 )
 from ..recipes.scaling import scaled, scaled_step, scaled_text
+from ..steps import BY_HAND
 
 Place = Callable[[float], float]
 """From a place along one side of the old frame, px from where a clip rests, to one of the new."""
@@ -79,9 +80,9 @@ def _clip(clip: Clip, settings: Settings, head: int, length: int, across: float,
     elif isinstance(content, Plain):
         content = content.model_copy(update={"colour": scaled(content.colour, 1.0, at)})
     own_size = isinstance(content, (Footage, Still)) and content.fit == "own"
-    steps = tuple(_placement(step, places, grown, at, own_size) if step.kind == "placement" else scaled_step(step, grown, at) for step in clip.steps)
-    if own_size and not any(step.kind == "placement" for step in steps):
-        steps = (*steps, Step(id=_free("placement", clip), kind="placement", values={"scale": Fixed(value=grown)}))
+    steps = tuple(_placement(step, places, grown, at, own_size) if step.kind == BY_HAND.kind else scaled_step(step, grown, at) for step in clip.steps)
+    if own_size and not any(step.kind == BY_HAND.kind for step in steps):
+        steps = (*steps, Step(id=_free("placement", clip), kind=BY_HAND.kind, values={"scale": Fixed(value=grown)}))
     return clip.model_copy(update={
         "head": head, "length": length, "content": content, "steps": steps,
         "arrival": _frame(clip.arrival, time), "departure": _frame(clip.departure, time), "skipped": _frame(clip.skipped, time), "cut_off": _frame(clip.cut_off, time),

@@ -10,6 +10,7 @@ from ..moment.evaluate import evaluate_clip
 from ..moment.standing import stand
 from ..motion import Fixed, Key, Property
 from ..project.model import MAX_TEXT, Frames, Frozen, Id, Project, Step
+from ..steps import BY_HAND
 from ..type import family_of
 from .aligning import shifted
 from .base import EditError, clip_of, rule
@@ -77,11 +78,11 @@ def _drop(project: Project, title, small) -> float:
 
 def _turned(steps: tuple[Step, ...], down: float) -> tuple[Step, ...]:
     """The steps with every travel turned round, and the last placement moved down."""
-    turned = [step.model_copy(update={"values": {name: _negated(prop) if name in ("x", "y") and step.kind == "placement" else prop
+    turned = [step.model_copy(update={"values": {name: _negated(prop) if name in ("x", "y") and step.kind == BY_HAND.kind else prop
                                                  for name, prop in step.values.items()}}) for step in steps]
-    place = next((i for i in range(len(turned) - 1, -1, -1) if turned[i].kind == "placement"), None)
+    place = next((i for i in range(len(turned) - 1, -1, -1) if turned[i].kind == BY_HAND.kind), None)
     if place is None:
-        return (*turned, Step(id="second-line", kind="placement", values={"y": Fixed(value=down)}))
+        return (*turned, Step(id="second-line", kind=BY_HAND.kind, values={"y": Fixed(value=down)}))
     y = turned[place].values.get("y") or Fixed(value=0.0)
     turned[place] = turned[place].model_copy(update={"values": {**turned[place].values, "y": shifted(y, down)}})
     return tuple(turned)

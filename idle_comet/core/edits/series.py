@@ -17,12 +17,13 @@ from ..project.model import (
     Text,
     TypeStyle,
 )
+from ..steps import BY_HAND, KINDS
 from .base import EditError, clip_of, rule
 from .lanes import with_clips
 from .values import parameter_of, property_of, with_property
 
 Place = Annotated[str, StringConstraints(max_length=140)]
-SURFACE = ("outline", "shadow", "backing", "gradient")
+SURFACE = tuple(kind.kind for kind in KINDS.values() if kind.dresses)
 """Step kinds that are part of a type style."""
 
 _WORDS = ("kind", "text", "ranges", "held", "type_style", "align", "stand_x", "stand_y", "measured_by", "box", "box_does")
@@ -161,7 +162,7 @@ def styled(clip: Clip, style: TypeStyle) -> Clip:
     steps = [step for step in clip.steps if step.kind not in SURFACE]
     at = next((place for place, step in enumerate(clip.steps) if step.kind in SURFACE), None)
     at = len(steps) if at is None else sum(step.kind not in SURFACE for step in clip.steps[:at])
-    if at == len(steps) and steps and steps[-1].kind == "placement":
+    if at == len(steps) and steps and steps[-1].kind == BY_HAND.kind:
         at -= 1
     used = {step.id for step in steps}
     surface = [step if step.id not in used else step.model_copy(update={"id": f"{style.id[:40]}-{step.id[:20]}"}) for step in style.surface]

@@ -333,11 +333,9 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
     if layout.missing:
         notes.append(f"This typeface has no glyph for {' '.join(layout.missing[:12])}")
     for step in compiled(project, clip).steps:
-        if step.kind == "roll" and any(each.name == "travelled" for each in step.varying):
-            rest = stand(layer.content, project.settings.width, project.settings.height).rest()
-            needed = KINDS["roll"].seconds_to_read(rest, step.fixed["towards"], layer.content.text)
-            if clip.length / float(project.settings.rate.fraction) < needed - 0.05:
-                notes.append(f"It rolls faster than it can be read; at this size it needs {needed:.1f} s.")
+        rest = stand(layer.content, project.settings.width, project.settings.height).rest()
+        notes += KINDS[step.kind].notes(step.fixed, frozenset(each.name for each in step.varying), rest, layer.content.text,
+                                        clip.length / float(project.settings.rate.fraction))
         passing = passing_of(clip, step, layout)
         if passing and passing.squeezed:
             notes.append(f"{KINDS[step.kind].label} has too little time for {max(len(passing.arriving.delays), len(passing.leaving.delays))} units; "

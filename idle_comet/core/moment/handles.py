@@ -7,6 +7,7 @@ from pydantic import BaseModel
 from ..motion.property import Value
 from ..picture import Matrix, Rect
 from ..project.model import Clip, Project
+from ..steps import BY_HAND
 from .drawing import clip_properties, sampled_properties
 from .evaluate import evaluate_clip
 from .placed import Point, total_matrix
@@ -57,7 +58,7 @@ def handles_of(project: Project, clip_id: str, frame: float) -> Handles | None:
     matrix = total_matrix(layer, standing)
     values = _values(project, clip, frame - clip.head)
     # As set, not as far as its mix does it: this is what a drag starts from.
-    placed = next((step.id for step in reversed(clip.steps) if step.kind == "placement" and step.on), None)
+    placed = next((step.id for step in reversed(clip.steps) if step.kind == BY_HAND.kind and step.on), None)
     place = {name.partition(".")[2]: value for name, value in values.items() if name.startswith(f"{placed}.") and name != f"{placed}.mix"} if placed else {}
     path = place.pop("path", (0.0, 0.0))
     pivot = (standing.anchor[0] + place.get("pivot_x", 0), standing.anchor[1] + place.get("pivot_y", 0))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..picture import Matrix
 from ..project.model import Clip, Project
-from ..steps import KINDS
+from ..steps import BY_HAND, KINDS
 from .evaluate import evaluate_clip
 from .scene import Layer
 from .standing import Standing, stand
@@ -31,7 +31,7 @@ def framings(project: Project, clip: Clip) -> list[list[Point]]:
     Empty for what stands still, for words and for plain colours.
     """
     if clip.content.kind not in ("footage", "still") or not any(
-            prop.state != "fixed" for step in clip.steps if step.kind == "placement" for name, prop in step.values.items() if name != "opacity"):
+            prop.state != "fixed" for step in clip.steps if step.kind == BY_HAND.kind for name, prop in step.values.items() if name != "opacity"):
         return []
     found = []
     width, height = project.settings.width, project.settings.height

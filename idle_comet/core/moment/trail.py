@@ -9,6 +9,7 @@ from pydantic import BaseModel
 from ..motion import Moving, path_segments, resolve_keys
 from ..project.model import Clip, Project
 from ..project.times import clock_of
+from ..steps import BY_HAND
 from .evaluate import evaluate_clip
 from .placed import Point, total_matrix
 from .standing import stand
@@ -54,7 +55,7 @@ class Trail(BaseModel):
 def trail_of(project: Project, clip_id: str) -> Trail | None:
     """The trail of a clip; None where nothing of it travels."""
     clip = project.clips[clip_id]
-    step = next((each for each in reversed(clip.steps) if each.kind == "placement" and each.on), None)
+    step = next((each for each in reversed(clip.steps) if each.kind == BY_HAND.kind and each.on), None)
     moving = step and any(prop.state != "fixed" for name, prop in step.values.items() if name != "opacity")
     if not moving:
         return None
@@ -85,7 +86,7 @@ def _pivot(project: Project, clip: Clip, local: float) -> Point | None:
     if layer is None:
         return None
     standing = stand(layer.content, project.settings.width, project.settings.height)
-    place = next((step.values for step in reversed(layer.steps) if step.kind == "placement"), {})
+    place = next((step.values for step in reversed(layer.steps) if step.kind == BY_HAND.kind), {})
     pivot = (standing.anchor[0] + place.get("pivot_x", 0), standing.anchor[1] + place.get("pivot_y", 0))
     return total_matrix(layer, standing).map(*pivot)
 

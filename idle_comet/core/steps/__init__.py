@@ -30,6 +30,9 @@ KINDS: dict[str, StepKind] = {kind.kind: kind for kind in (
     Gradient(), PictureFill(), Outline(), Shadow(), Backing(), Shape(),
 )}
 
+BY_HAND: StepKind = next(kind for kind in KINDS.values() if kind.by_hand)
+"""The step that is moved by hand on the picture."""
+
 MIX = Parameter("mix", "Mix", "%", 1, 0, 1, 0, 1, neutral=1, shown_times=100)
 
-__all__ = ["Choice", "KINDS", "LetterNow", "MIX", "Parameter", "Ready", "Rest", "StepContext", "StepKind", "colour", "enlargement", "share"]
+__all__ = ["BY_HAND", "Choice", "KINDS", "LetterNow", "MIX", "Parameter", "Ready", "Rest", "StepContext", "StepKind", "colour", "enlargement", "share"]

@@ -18,6 +18,7 @@ class Backing(StepKind):
     synonyms = ("box behind", "plate", "panel", "highlight", "bar behind text", "lozenge")
     says = "{pad_x} and {pad_y} px wider, {strength} %"
     keeps_means = True
+    dresses = True
     parameters = (
         Parameter("pad_x", "Room beside", "px", 22, -40, 120, -2000, 4000, digits=1),
         Parameter("pad_y", "Room above", "px", 10, -40, 120, -2000, 4000, digits=1),

@@ -20,6 +20,7 @@ class Gradient(StepKind):
     synonyms = ("gradient fill", "ramp", "two colours", "metal", "sunset")
     says = "{first} to {second}"
     keeps_means = True
+    dresses = True
     parameters = (
         colour("first", "From", "#ffe9b8"), colour("second", "To", "#d98e32"),
         Parameter("angle", "Angle", "°", 90, -180, 180, -36000, 36000, neutral=0, gentle=4),

@@ -133,6 +133,10 @@ class StepKind:
     restless: bool = False
     """Whether it is another picture at every frame by itself; its values then hold the clip's `frame`."""
 
+    dresses: bool = False
+    """Whether it is part of how type is dressed, and so of a type style."""
+    by_hand: bool = False
+    """Whether it is the one that is moved by hand on the picture: every clip has its own, or gets one."""
     keeps_means: bool = False
     """Whether what it makes of a mean of pictures is the mean of what it makes of each: then a streak may be made before it."""
 
@@ -200,6 +204,11 @@ class StepKind:
 
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         return patch
+
+    def notes(self, values: Values, moving: frozenset[str], rest: Rest, text: str, seconds: float) -> list[str]:
+        """What an editor should know of it, in sentences: `moving` are the names of values that are not fixed, `seconds`
+        how long the clip lasts."""
+        return []
 
     def presence(self, values: Values) -> float:
         """The share of resting ink still visible after this step, 0..1."""

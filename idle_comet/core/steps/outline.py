@@ -19,6 +19,7 @@ class Outline(StepKind):
     label = "Outline"
     synonyms = ("stroke", "border", "contour", "edge line", "hollow")
     says = "{width} px"
+    dresses = True
     parameters = (
         Parameter("width", "Width", "px", 3, 0, 24, 0, 400, digits=1),
         Parameter("softness", "Softness", "px", 0, 0, 20, 0, 200, digits=1),

@@ -17,6 +17,7 @@ class Placement(StepKind):
     synonyms = ("move", "position", "scale", "zoom", "rotation", "turn", "opacity", "fade", "travel", "path")
     weakens = ("opacity", "y", "x", "path", "scale", "rotation")
     says = "{scale} %, {x} across, {y} down"
+    by_hand = True
     parameters = (
         Parameter("opacity", "Opacity", "%", 1, 0, 1, 0, 1, neutral=1, shown_times=100),
         Parameter("y", "Travel down", "px", 0, -200, 200, -20000, 20000, digits=1, gentle=3),

@@ -18,6 +18,7 @@ class Shadow(StepKind):
     label = "Shadow"
     synonyms = ("drop shadow", "depth", "soft shadow", "lift off")
     says = "{distance} px at {angle}°"
+    dresses = True
     parameters = (
         Parameter("distance", "Distance", "px", 5, 0, 60, 0, 2000, digits=1),
         Parameter("angle", "Angle", "°", 60, -180, 180, -36000, 36000, gentle=4),
