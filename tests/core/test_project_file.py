@@ -140,6 +140,9 @@ def test_titles_written_before_weights_could_move_are_read():
     assert text.held == {} and [(key.counts_from, key.at, key.value, key.ease.kind) for key in text.weight.keys] == [
         ("head", 0, 300, "hold"), ("head", 40, 700, "hold"), ("tail", -5, 200, "hold")]
     assert Text(text="x", weight=450).weight == Fixed(value=450)
+    # What was never a form of ours is left as it is, for the model to refuse.
+    for odd in (7, "x", [3], {"weight": 1}):
+        assert upgraded("clip", {"content": {**raw, "held": {"weight": odd}}})["content"]["held"] == {"weight": odd}
 
 
 KEPT = sorted((Path(__file__).parent / "kept").glob("*.json"))

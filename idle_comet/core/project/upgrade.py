@@ -50,7 +50,7 @@ def _weight_held(raw: Raw) -> Raw:
     """A weight was held by keys of its own before it could move."""
     held = raw.get("held")
     keys = held.get("weight") if isinstance(held, dict) else None
-    if keys is None:
+    if not isinstance(keys, list) or not all(isinstance(key, dict) for key in keys):
         return raw
     first = {"at": 0, "value": raw.get("weight", 600), "ease": {"kind": "hold"}}
     moving = {"state": "moving", "keys": [first, *({**key, "ease": {"kind": "hold"}} for key in keys)]} if keys else first["value"]
