@@ -11,12 +11,20 @@ from idle_comet.core.moment.compiled import compiled
 from idle_comet.core.moment.drawing import draw_clip
 from idle_comet.core.moment.passing import passing_of
 from idle_comet.core.moment.standing import layout_of, stand
-from idle_comet.core.motion import Cascade, Driven, Oscillation, ranks, timing
-from idle_comet.core.project.model import Shutter, Units
+from idle_comet.core.motion import (
+    Cascade,
+    Driven,
+    Key,
+    Moving,
+    Oscillation,
+    ranks,
+    timing,
+)
+from idle_comet.core.project.model import Shutter, Step, Units
 from idle_comet.core.steps import KINDS
 from idle_comet.core.type import Block, Setting, lay_out
 
-from .typed import edited, frame, step, title
+from .typed import edited, frame, ink_box, step, title
 
 SENTENCE = "Found at dawn above the quiet heath"
 
@@ -168,3 +176,17 @@ def test_any_text_has_units_that_hold_all_its_ink(words):
             if glyph.letter >= 0 and not glyph.ink.empty:
                 box = units[layout.places[kind][glyph.letter]].ink
                 assert box.x0 <= glyph.ink.x0 + 1e-9 and glyph.ink.x1 <= box.x1 + 1e-9
+
+
+@pytest.mark.parametrize("order", ["forward", "backward"])
+def test_words_that_have_arrived_are_sharp_beside_one_that_is_blurred_where_it_stands(order):
+    blur = Step(id="s", kind="focus_blur", units=Units(arrival=Cascade(unit="word", delay=30, order=order)),
+                values={"radius": Moving(keys=(Key(at=0, value=10), Key(at=10, value=0)))})
+    plain = title("one two", length=100)
+    film = plain.model_copy(update={"clips": {"t": plain.clips["t"].model_copy(update={"steps": (blur,)})}})
+    blurred, sharp = frame(film, 33), frame(plain, 33)
+    left, _, right, _ = ink_box(sharp)
+    third = (right - left) // 3
+    arrived = slice(0, left + third) if order == "forward" else slice(right - third, None)
+    assert np.abs(blurred[:, arrived] - sharp[:, arrived]).max() <= 1
+    assert np.abs(blurred - sharp).max() > 40

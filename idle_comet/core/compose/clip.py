@@ -132,8 +132,6 @@ def hides_all_below(seen: Seen, window: Rect) -> bool:
         return False
     picture = seen.picture
     while isinstance(picture, Stepped):
-        if picture.plan.masks and not all(mask.picture is None for mask in picture.plan.masks):
-            return False
         if not KINDS[picture.plan.step.kind].keeps_cover(picture.plan.step.values):
             return False
         picture = picture.child

@@ -74,7 +74,7 @@ def _ground(lowest: tuple[Patch, Mode], width: int, height: int) -> np.ndarray |
 def laid_over_nothing(patches: Laid, x: int, y: int, width: int, height: int, under: np.ndarray | None = None) -> np.ndarray:
     """(height, width, 4) float32: patches from the bottom up, seen from (x, y) on; `under` is written over, where given."""
     pixels = np.zeros((height, width, 4), np.float32) if under is None else under
-    if under is None and patches and _opaque(patches[0], x, y, width, height):
+    if under is None and patches and _as_it_is(patches[0]):
         set_down(pixels, patches[0][0].pixels, patches[0][0].x - x, patches[0][0].y - y)
         patches = patches[1:]
     for patch, mode in patches:
@@ -82,6 +82,7 @@ def laid_over_nothing(patches: Laid, x: int, y: int, width: int, height: int, un
     return pixels
 
 
-def _opaque(lowest: tuple[Patch, Mode], x: int, y: int, width: int, height: int) -> bool:
+def _as_it_is(lowest: tuple[Patch, Mode]) -> bool:
+    """Whether a patch over nothing is its own pixels."""
     patch, mode = lowest
     return patch.pixels.dtype == np.uint8 and patch.colour is None and patch.opacity == 1 and mode == "normal"

@@ -119,11 +119,13 @@ def letters_of(layer: Layer, standing: Standing, steps: list[StepNow], tail: Bac
             # Where they are not to be seen the place of letters does not matter: their values alone make it so.
             gone.add(values)
             complete = False
-        elif back.steps or (back.matrix, back.opacity, back.inking) not in bare_ones:
+        elif back.steps:
+            stands.append((back, members))
+        elif (alike_ones := bare_ones.get((back.matrix, back.opacity, back.inking))) is not None:
+            alike_ones.extend(members)
+        else:
             bare_ones[back.matrix, back.opacity, back.inking] = members
             stands.append((back, members))
-        else:
-            bare_ones[back.matrix, back.opacity, back.inking].extend(members)
     found = []
     for back, members in stands:
         pose = Pose(tuple(sorted(members)), back.matrix @ standing.matrix, back.opacity, back.inking, swaps_of(steps, standing, members))
