@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from idle_comet.core.compose import evaluate
+from idle_comet.core.compose import evaluate, plan
 from idle_comet.core.edits import CarryOver, ChangeText, SetProperty, SetUnits
 from idle_comet.core.moment.compiled import compiled
 from idle_comet.core.moment.drawing import draw_clip
@@ -136,6 +136,10 @@ def test_motion_blur_smears_each_word_by_its_own_speed():
     spread = [np.count_nonzero(smeared[:, side].max(1) > 4) - np.count_nonzero(sharp[:, side].max(1) > 4) for side in half]
     speed = evaluate(film, at - 0.5).layers[0].steps[0].parts[0].values["y"] - evaluate(film, at + 0.5).layers[0].steps[0].parts[0].values["y"]
     assert spread[0] == pytest.approx(speed, abs=3) and spread[1] == 0
+    # A light picture takes fewer moments than so fast a letter wants, and says so.
+    far = blurred.model_copy(update={"clips": {"t": clip.model_copy(update={"shutter": Shutter(angle=360, smear=12)})}})
+    taken, wanted = plan(evaluate(far, 6), 1280, 720, exact=False).samples
+    assert 0 < taken < wanted and plan(evaluate(film, at), 1280, 720).samples == (0, 0)
 
 
 # ---- layout

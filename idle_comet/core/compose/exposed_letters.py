@@ -220,10 +220,11 @@ def _smear(standing: Standing, members: list[int], way: list[Back | None], ceili
     for one, other in zip(there, there[1:]):
         if one.matrix != other.matrix:
             travel += max(math.dist(a, b) for a, b in zip(_corners(standing, members, one.matrix), _corners(standing, members, other.matrix)))
-    count = min(max(_LEAST, math.ceil(_TO_A_PX * travel)), _TO_A_PX * ceiling)
+    wanted = max(_LEAST, math.ceil(_TO_A_PX * travel))
+    count = min(wanted, _TO_A_PX * ceiling)
     looks = []
     for place, back in enumerate(way):
         # Where they are not there they are as near as they come to it, and nothing is seen.
         nearest = back or min((each for each in enumerate(way) if each[1] is not None), key=lambda each: abs(each[0] - place))[1]
         looks.append((nearest.matrix @ standing.matrix, back.opacity if back else 0.0))
-    return Smear(tuple(looks), count, len(there) == len(way) and _straight(standing, members, way))
+    return Smear(tuple(looks), count, wanted, len(there) == len(way) and _straight(standing, members, way))

@@ -8,7 +8,7 @@ from functools import cached_property
 from ..moment.scene import GroupNow, Join, Layer, Scene, TreatmentNow
 from ..picture import Matrix, Rect
 from .clip import hides_all_below
-from .graph import Averaged, Blended, Mixed, Picture, Seen, Shared, Travelled
+from .graph import Averaged, Blended, Mixed, Picture, Seen, Shared, Source, Travelled
 from .shutter import plan_exposed
 from .sight import Sight
 
@@ -31,6 +31,7 @@ class Plan:
         """The most motion-blur samples any picture takes, and how many it would want; (0, 0) without motion blur."""
         found = [(each.wanted, each.wanted) if isinstance(each, Travelled) else (len(each.samples), each.wanted)
                  for each in self.picture.walk() if isinstance(each, (Travelled, Averaged))]
+        found += [(pose.smear.count, pose.smear.wanted) for each in self.picture.walk() if isinstance(each, Source) for pose in each.poses if pose.smear]
         return max(found, key=lambda pair: (pair[1] - pair[0], pair[1]), default=(0, 0))
 
 

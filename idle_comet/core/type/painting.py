@@ -34,11 +34,12 @@ class Inking(NamedTuple):
 
 class Smear(NamedTuple):
     """Where letters stand while a shutter is open: `looks` at even times from its opening to its closing, each a matrix and
-    an opacity; `count` moments are painted. Where the way `bends` it is a parabola through each three looks (their number
+    an opacity; `count` moments are painted, of as many as are `wanted` for the way. Where the way `bends` it is a parabola through each three looks (their number
     is odd), otherwise it is straight between them, as past a jump."""
 
     looks: tuple[tuple[Matrix, float], ...]
     count: int
+    wanted: int
     bends: bool = False
 
     def moments(self) -> tuple[np.ndarray, np.ndarray]:
