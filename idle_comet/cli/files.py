@@ -51,7 +51,7 @@ def load(file: Annotated[Path, typer.Argument(help="A project file.")]) -> None:
         id = re.sub(r"[^a-z0-9]+", "-", project.settings.name.lower()).strip("-")[:40] or "project"
         with open_database(home) as database:
             store = ProjectStore(database)
-            if any(row["id"] == id for row in store.list(with_deleted=True)):
+            if any(row["id"] == id for row in store.listed(with_deleted=True)):
                 id = f"{id}-{uuid.uuid4().hex[:6]}"
             store.create(id, project)
             database.close()

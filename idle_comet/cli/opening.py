@@ -74,7 +74,7 @@ def load_from_store(home: Home, named: str):
         try:
             return store.load(named).project
         except UnknownProject:
-            rows = store.list()
+            rows = store.listed()
             found = [row["id"] for row in rows if row["name"] == named]
             if len(found) == 1:
                 return store.load(found[0]).project

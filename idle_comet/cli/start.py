@@ -68,7 +68,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
         database = Database(server.address.connect)
         database.migrate()
         store = ProjectStore(database)
-        if not empty and not store.list():
+        if not empty and not store.listed():
             _make_demo(store, home)
         clear_leftovers(home.media)
         build_front_end()

@@ -39,7 +39,7 @@ def weigh(thing: Any, depth: int = 0) -> int:
     return size
 
 
-def _row(members: list, depth: int) -> int:
+def _row(members: list[Any], depth: int) -> int:
     if len(members) <= _LOOKED_AT:
         return sum(weigh(each, depth + 1) for each in members)
     some = members[::max(1, len(members) // _LOOKED_AT)]
@@ -116,5 +116,6 @@ class Remembered(Generic[Owner, Result]):
 
     def keep(self, owner: Owner, result: Result) -> Result:
         key = (self, id(owner))
-        BUDGET.keep(key, (weakref.ref(owner, lambda _, drop=BUDGET.drop: drop(key)), result), weigh(result) + 200)
+        drop = BUDGET.drop
+        BUDGET.keep(key, (weakref.ref(owner, lambda _: drop(key)), result), weigh(result) + 200)
         return result

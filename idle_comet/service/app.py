@@ -5,12 +5,14 @@ from __future__ import annotations
 import secrets
 from contextlib import asynccontextmanager
 from pathlib import Path
+from typing import AsyncIterator
 
-from fastapi import FastAPI
+from fastapi import FastAPI, Response
 from fastapi.responses import HTMLResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
 
 from ..media.faces import use_faces
+from ..store.projects import StaleRevision
 from .bodies import Bodies
 from .context import Context
 from .guard import Guard
@@ -29,14 +31,15 @@ from .routers import (
 from .telling import router as telling_router
 
 
-def create_app(context: Context, front_end: Path | None, hosts: frozenset[str], secret: str | None = None) -> FastAPI:
+def create_app(context: Context | None, front_end: Path | None, hosts: frozenset[str], secret: str | None = None) -> FastAPI:
     """The service over a store, its painters and its exports; serves the built front end if there is one.
 
-    It answers to `hosts`; with a `secret`, only those who know it.
+    It answers to `hosts`; without a context it can only be described; with a `secret`, only those who know it.
     """
 
     @asynccontextmanager
-    async def lifespan(app: FastAPI):
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        assert context is not None, "only the description is made without"
         context.listeners.answer = projects.answer_of
         context.store.listener = context.listeners.tell
         context.painters.start()
@@ -52,6 +55,7 @@ def create_app(context: Context, front_end: Path | None, hosts: frozenset[str], 
     for router in (catalogue.router, projects.router, frames.router, media.router, exports.router, typefaces.router, recipes.router, texts.router, preview_router, telling_router):
         app.include_router(router, prefix="/api", responses=COMMON)
     answer_problems(app)
+    app.add_exception_handler(StaleRevision, projects.stale)
     if front_end:
         _serve_desk(app, front_end)
     app.add_middleware(Bodies)
@@ -75,7 +79,7 @@ def _serve_desk(app: FastAPI, front_end: Path) -> None:
         return HTMLResponse(_DOCS, headers={"Content-Security-Policy": policy})
 
     @app.get("/{path:path}", include_in_schema=False)
-    async def desk(path: str) -> HTMLResponse:
+    async def desk(path: str) -> Response:
         if path.startswith("api/"):
             return JSONResponse({"detail": f"There is nothing at /{path}."}, 404)
         # The one style element made in the page (the theme's) is allowed by this number only.

@@ -65,7 +65,8 @@ def _followed(clip: Clip) -> frozenset[str]:
     if known is not None and known[0]() is clip:
         return known[1]
     found = frozenset(prop.motor.clip for prop in _properties(clip) if prop.state == "driven" and prop.motor.kind == "follow" and prop.motor.clip is not None)
-    _followed_by[key] = (weakref.ref(clip, lambda _, forget=_followed_by.pop: forget(key, None)), found)
+    forget = _followed_by.pop
+    _followed_by[key] = (weakref.ref(clip, lambda _: forget(key, None)), found)
     return found
 
 

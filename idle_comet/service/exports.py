@@ -11,11 +11,13 @@ import shutil
 import threading
 import time
 import uuid
-from multiprocessing.connection import wait
+from multiprocessing.connection import Connection, wait
+from multiprocessing.process import BaseProcess
 from pathlib import Path
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import BaseModel
+from pymysql.cursors import DictCursor
 
 from ..core.project.model import Project
 from ..media.apart import die_with_parent
@@ -42,7 +44,7 @@ class ExportJob(BaseModel):
     bytes: int | None = None
 
 
-def _segments(pipe, document: str, media: str, folder: str, order: Order, mine: list[int]) -> None:
+def _segments(pipe: Connection[Any, Any], document: str, media: str, folder: str, order: Order, mine: list[int]) -> None:
     """Runs in an exporting process: renders its share of segments; tells frames done, then "done" or what went wrong."""
     import signal
 
@@ -87,7 +89,7 @@ class Exports:
         self._database, self._media, self._films = database, media, films
         self._wake = threading.Event()
         self._stopping = False
-        self._processes: list[multiprocessing.Process] = []
+        self._processes: list[BaseProcess] = []
         self._began = 0.0
         self._thread = threading.Thread(target=self._run, name="exports", daemon=True)
 
@@ -100,7 +102,7 @@ class Exports:
 
     def _clear_up(self) -> None:
         """Take away what a killed server left of films that nobody waits for any more."""
-        def work(cursor):
+        def work(cursor: DictCursor) -> Any:
             cursor.execute("SELECT id FROM exports WHERE state = 'waiting'")
             return {row["id"] for row in cursor.fetchall()}
         waiting = self._database.run(work)
@@ -134,7 +136,7 @@ class Exports:
         return self._job(row)
 
     def of(self, project_id: str) -> list[ExportJob]:
-        def work(cursor):
+        def work(cursor: DictCursor) -> Any:
             cursor.execute("SELECT * FROM exports WHERE project = %s ORDER BY made_at DESC LIMIT 20", (project_id,))
             return list(cursor.fetchall())
         return [self._job(row) for row in self._database.run(work)]
@@ -153,13 +155,13 @@ class Exports:
             "UPDATE exports SET state = 'cancelled', message = 'The film was deleted.', ended_at = CURRENT_TIMESTAMP(3)"
             " WHERE project = %s AND state IN ('waiting', 'running')", (project,)))
 
-    def _one(self, sql: str, values: tuple = ()) -> dict | None:
-        def work(cursor):
+    def _one(self, sql: str, values: tuple[object, ...] = ()) -> dict[str, Any] | None:
+        def work(cursor: DictCursor) -> Any:
             cursor.execute(sql, values)
             return cursor.fetchone()
         return self._database.run(work)
 
-    def _job(self, row: dict) -> ExportJob:
+    def _job(self, row: dict[str, Any]) -> ExportJob:
         left, size = None, None
         if row["state"] == "running" and row["frames_done"] > 3:
             left = (time.monotonic() - self._began) / row["frames_done"] * (row["frames"] - row["frames_done"])
@@ -198,7 +200,7 @@ class Exports:
         except (StoreUnavailable, StoreFull):
             _log.warning("An export could not be put back into the queue; it is when the server starts again.")
 
-    def _carry_out(self, row: dict) -> None:
+    def _carry_out(self, row: dict[str, Any]) -> None:
         """Make one film: segments in several processes, joined at the end. Segments outlive a crash."""
         id = row["id"]
         self._set(id, "state = 'running'")
@@ -234,7 +236,7 @@ class Exports:
         """Render all segments; "done", "cancelled", "stopping", or what went wrong."""
         context = multiprocessing.get_context("spawn")
         count = min(os.cpu_count() or 1, 4, len(order.segments))
-        pipes = []
+        pipes: list[Connection[Any, Any]] = []
         for number in range(count):
             ours, theirs = context.Pipe(False)
             share = list(order.segments)[number::count]
@@ -245,9 +247,11 @@ class Exports:
             self._processes.append(process)
             pipes.append(ours)
         self._began = time.monotonic()
-        done, written, outcome, open_pipes = 0, 0.0, "done", list(pipes)
+        done, written, open_pipes = 0, 0.0, list(pipes)
+        outcome = "done"
         while open_pipes:
-            for pipe in wait(open_pipes, 0.3):
+            ready = wait(open_pipes, 0.3)
+            for pipe in [each for each in open_pipes if each in ready]:
                 try:
                     news = pipe.recv()
                 except EOFError:
@@ -257,17 +261,17 @@ class Exports:
                     continue
                 open_pipes.remove(pipe)
                 if news != "done":
-                    outcome, open_pipes = news, []
+                    outcome, open_pipes = str(news), []
                     break
             if time.monotonic() - written > 0.25:
                 written = time.monotonic()
                 self._set(id, "frames_done = %s", done)
                 if self._stopping or self._unwanted(id):
                     outcome, open_pipes = "stopping" if self._stopping else "cancelled", []
-        for process in self._processes:
+        for running in self._processes:
             if outcome != "done":
-                process.kill()
-            process.join(10)
+                running.kill()
+            running.join(10)
         self._processes.clear()
         return outcome
 
@@ -278,7 +282,7 @@ class Exports:
             self._end(id, "cancelled", "The film was deleted.")
         return row is None or row["state"] == "cancelled" or row["deleted_at"] is not None
 
-    def _set(self, id: str, assignment: str, *values) -> None:
+    def _set(self, id: str, assignment: str, *values: object) -> None:
         self._database.run(lambda cursor: cursor.execute(
             f"UPDATE exports SET {assignment} WHERE id = %s AND state <> 'cancelled'", (*values, id)))
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import errno
 import logging
 import re
+from typing import Any, Awaitable, Callable
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -27,7 +28,7 @@ class Problem(BaseModel):
     detail: str
 
 
-COMMON = {
+COMMON: dict[int | str, dict[str, Any]] = {
     400: {"model": Problem, "description": "The request can't be read."},
     401: {"model": Problem, "description": "The server's secret is wanted."},
     403: {"model": Problem, "description": "The request comes from elsewhere."},
@@ -56,19 +57,20 @@ def plainly(error: BaseException) -> str:
 
 def answer_problems(app: FastAPI) -> None:
     """Let the service answer what goes wrong in sentences."""
-    def say(status: int):
+    def say(status: int) -> Callable[[Request, Exception], Awaitable[JSONResponse]]:
         async def answer(request: Request, error: Exception) -> JSONResponse:
             return JSONResponse({"detail": plainly(error)}, status)
         return answer
 
-    async def malformed(request: Request, error: RequestValidationError) -> JSONResponse:
+    async def malformed(request: Request, error: Exception) -> JSONResponse:
+        assert isinstance(error, RequestValidationError)
         # What was sent is left out: it may hold numbers that JSON can't.
         first = error.errors()[0]
         where = ".".join(str(part) for part in first["loc"] if part not in ("body", "query", "path"))[:200]
         return JSONResponse({"detail": f"Not taken: {f'{where}: ' if where else ''}{first['msg']}. Nothing was changed."}, 422)
 
-    async def full(request: Request, error: OSError) -> JSONResponse:
-        if error.errno in (errno.ENOSPC, errno.EDQUOT):
+    async def full(request: Request, error: Exception) -> JSONResponse:
+        if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT):
             return JSONResponse({"detail": DISK_FULL}, 507)
         return await unforeseen(request, error)
 

@@ -9,7 +9,11 @@ from typing import BinaryIO
 
 from fastapi import HTTPException, Request
 from python_multipart.exceptions import MultipartParseError
-from python_multipart.multipart import MultipartParser, parse_options_header
+from python_multipart.multipart import (
+    MultipartCallbacks,
+    MultipartParser,
+    parse_options_header,
+)
 
 from .problems import plainly
 
@@ -66,12 +70,14 @@ class _Form:
     """Collects the parts of one form as the parser finds them."""
 
     def __init__(self, folder: Path) -> None:
-        self.folder, self.parts, self.whole = folder, [], False
+        self.folder, self.whole = folder, False
+        self.parts: list[_Part] = []
         self._field, self._value = b"", b""
 
-    def callbacks(self) -> dict:
-        return {f"on_{name}": getattr(self, name) for name in (
-            "part_begin", "header_field", "header_value", "header_end", "headers_finished", "part_data", "part_end", "end")}
+    def callbacks(self) -> MultipartCallbacks:
+        return {
+            "on_part_begin": self.part_begin, "on_header_field": self.header_field, "on_header_value": self.header_value, "on_header_end": self.header_end,
+            "on_headers_finished": self.headers_finished, "on_part_data": self.part_data, "on_part_end": self.part_end, "on_end": self.end}
 
     def part_begin(self) -> None:
         self.parts.append(_Part(self.folder / str(len(self.parts))))
@@ -135,4 +141,4 @@ async def receive_files(request: Request, folder: Path) -> tuple[list[tuple[Path
     files = [part for part in form.parts if part.name]
     if not files:
         raise HTTPException(422, "No file was sent; nothing was added.")
-    return [(part.path, part.name) for part in files if not part.problem], [(part.name, part.problem) for part in files if part.problem]
+    return [(part.path, str(part.name)) for part in files if not part.problem], [(str(part.name), part.problem) for part in files if part.problem]

@@ -27,20 +27,20 @@ class Listeners:
     """The windows that are open on each film. Told from any thread."""
 
     def __init__(self) -> None:
-        self._queues: dict[str, set[asyncio.Queue]] = defaultdict(set)
+        self._queues: dict[str, set[asyncio.Queue[str | None]]] = defaultdict(set)
         self._loop: asyncio.AbstractEventLoop | None = None
         # First come, first told: an answer that takes longer to be made holds up the next.
         self._turn = asyncio.Lock()
         self.answer: Callable[[Outcome], BaseModel] | None = None
         """Makes what a window is told of an edit; nobody is told without it."""
 
-    def join(self, project: str) -> asyncio.Queue:
+    def join(self, project: str) -> asyncio.Queue[str | None]:
         self._loop = asyncio.get_running_loop()
-        queue: asyncio.Queue = asyncio.Queue(_BEHIND)
+        queue: asyncio.Queue[str | None] = asyncio.Queue(_BEHIND)
         self._queues[project].add(queue)
         return queue
 
-    def leave(self, project: str, queue: asyncio.Queue) -> None:
+    def leave(self, project: str, queue: asyncio.Queue[str | None]) -> None:
         self._queues[project].discard(queue)
         if not self._queues[project]:
             del self._queues[project]
@@ -54,6 +54,8 @@ class Listeners:
 
     async def _spread(self, outcome: Outcome) -> None:
         async with self._turn:
+            if self.answer is None:
+                return
             text = (await asyncio.to_thread(self.answer, outcome)).model_dump_json()
             for queue in list(self._queues.get(outcome.stored.id, ())):
                 try:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import threading
 from dataclasses import dataclass, field, replace
-from typing import Callable
+from typing import Any, Callable
 
 from pydantic import TypeAdapter, ValidationError
 
@@ -92,7 +92,7 @@ class ProjectStore:
         self.listener: Callable[[Outcome], None] | None = None
         """Told of every edit once it is written, from the thread that wrote it."""
 
-    def list(self, with_deleted: bool = False) -> list[dict]:
+    def listed(self, with_deleted: bool = False) -> list[dict[str, Any]]:
         """Id, name, size and time of the last change of every project, the latest first."""
         def work(cursor):
             cursor.execute("SELECT id, name, width, height, rate_num, rate_den, revision, changed_at, deleted_at FROM projects"

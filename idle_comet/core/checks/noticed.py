@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Iterable, Iterator
+from typing import Any, Iterable, Iterator
 
 from ..contents import CONTENT_PARAMETERS
 from ..moment.joins import opening_of
@@ -42,8 +42,8 @@ def _of_clip(project: Project, clip: Clip) -> Iterator[str]:
                 yield f"The typeface “{typeface}” of “{clip.name}” is not here; {STAND_IN.capitalize()} stands in for it."
     for step in clip.steps:
         yield from _of_step(project, clip, step)
-    joining = opening_of(project, clip) if clip.opening else None
-    if joining is not None and joining.before is not None:
+    joining = opening_of(project, clip)
+    if clip.opening is not None and joining is not None and joining.before is not None:
         for side, other, needed in ((1, joining.before, joining.length // 2), (0, clip, joining.length - joining.length // 2)):
             spare = spare_frames(project, other)
             if spare is not None and spare[side] < needed:
@@ -74,7 +74,7 @@ def _of_step(project: Project, clip: Clip, step: Step) -> Iterator[str]:
 
 
 def _range(clip: Clip, parameter: Parameter, prop: Property, owner: str) -> Iterator[str]:
-    values: Iterable = (prop.value,) if prop.state == "fixed" else (key.value for key in prop.keys) if prop.state == "moving" else ()
+    values: Iterable[Any] = (prop.value,) if prop.state == "fixed" else (key.value for key in prop.keys) if prop.state == "moving" else ()
     for value in values:
         if not parameter.fits(value):
             yield f"{parameter.label} of “{clip.name}” is a {parameter.sort}; {value!r} is taken as {parameter.default!r}."

@@ -36,11 +36,13 @@ def reading_seconds(text: str) -> float:
 
 def words_of(project: Project, clip: Clip) -> list[Words]:
     """Every text of a title in the order in which it is shown."""
+    content = clip.content
+    assert content.kind == "text"
     drawing = draw_clip(project, clip)
     rate = float(project.settings.rate.fraction)
-    starts: list[tuple[float, int | None, str]] = [(0.0, None, clip.content.text)]
-    keys = clip.content.held.get("text", ())
-    starts += [(max(0.0, frame), index, keys[index].value) for frame, index in drawing.held.get("text", [])]
+    starts: list[tuple[float, int | None, str]] = [(0.0, None, content.text)]
+    keys = content.held.get("text", ())
+    starts += [(max(0.0, frame), index, str(keys[index].value)) for frame, index in drawing.held.get("text", [])]
     found = []
     for (first, index, text), following in zip(starts, [*(start for start, _, _ in starts[1:]), float(clip.length)]):
         end = min(following, clip.length)

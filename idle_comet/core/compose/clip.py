@@ -72,7 +72,8 @@ def _chain(layer: Layer, standing: Standing, steps: list[StepNow], back: Back | 
         without, done = steps[:masked] + steps[masked + 1:], [*steps[:masked], step._replace(masks=()), *steps[masked + 1:]]
         return _both(_chain(layer, standing, without, back._replace(steps=()), sight, inside),
                      _chain(layer, standing, done, back._replace(steps=()), sight, inside), masks, back)
-    found = letters_of(layer, standing, steps[:split + 1], back, sight,
+    assert isinstance(layer.content, TextNow)
+    found = letters_of(layer.content, standing, steps[:split + 1], back, sight,
                        {id(step): _masks(step, back.matrix, back.window, sight, inside) for step in steps if step.masks})
     return found and (back.over(found[0]), found[1])
 
@@ -87,10 +88,10 @@ def _partly(layer: Layer, standing: Standing, earlier: list[StepNow], step: Step
 
 
 def _both(without: _Chained | None, with_it: _Chained | None, masks: tuple[MaskPlan, ...], back: Back) -> _Chained | None:
-    sides = [Blended((Seen(*side),) if side else (), back.window) for side in (without, with_it)]
-    if not any(side.children for side in sides):
+    before, after = (Blended((Seen(*side),) if side else (), back.window) for side in (without, with_it))
+    if not before.children and not after.children:
         return None
-    return back.over(Shared(*sides, 1.0, masks)), 1.0
+    return back.over(Shared(before, after, 1.0, masks)), 1.0
 
 
 def _masks(step: StepNow, matrix: Matrix, window: Rect, sight: Sight, inside: Inside) -> tuple[MaskPlan, ...]:

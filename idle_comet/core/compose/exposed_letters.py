@@ -12,7 +12,7 @@ from ..steps import KINDS
 from ..type import Pose, Smear
 from .back import Back
 from .graph import Seen, StepPlan
-from .letters import AT_REST, alike, back_for, splits, swaps_of, together
+from .letters import AT_REST, Signature, alike, back_for, splits, swaps_of, together
 from .sight import Sight
 
 _FEWEST, _MOST = 4, 16
@@ -28,6 +28,9 @@ _LEAST = 8
 """Moments painted at least of a letter that changes."""
 
 
+_At = Callable[[float, frozenset[int] | None], Layer | None]
+
+
 class Exposed(NamedTuple):
     """The words over their exposure; `seen` is None where nothing of them is in sight."""
 
@@ -37,23 +40,24 @@ class Exposed(NamedTuple):
 class _Look(NamedTuple):
     """The words at one moment: what is done to each letter, and to all of them after that."""
 
+    content: TextNow
     standing: Standing
     steps: list[StepNow]
     tail: Back
-    groups: dict[tuple, list[int]]
+    groups: dict[Signature, list[int]]
 
     @property
     def bare(self) -> Back:
         """What all letters have in common, before what is done to each."""
         return self.tail._replace(opacity=1.0, steps=())
 
-    def values(self, signature: tuple) -> list:
+    def values(self, signature: Signature) -> list[object]:
         """The values of every step for some letters."""
         return [number if number == AT_REST else step.parts[number].values if step.parts else step.values
                 for step, (number, _) in zip(self.steps, signature)]
 
 
-def exposed_letters(layer: Layer, sight: Sight, at: Callable[[float, frozenset[int] | None], Layer | None], ceiling: int) -> Exposed | None:
+def exposed_letters(layer: Layer, sight: Sight, at: _At, ceiling: int) -> Exposed | None:
     """The words with a streak for each letter; None where the shutter sees more change than letters and their places.
 
     `at` gives the clip at a share of the exposure, worked out for some of its letters.
@@ -62,7 +66,7 @@ def exposed_letters(layer: Layer, sight: Sight, at: Callable[[float, frozenset[i
     if opens is None or closes is None or not _alike([opens, closes]):
         return None
     ends = [_by_letter(look) for look in (opens, closes)]
-    groups: dict[tuple, list[int]] = {}
+    groups: dict[tuple[Signature, Signature], list[int]] = {}
     for letter in ends[0]:
         groups.setdefault((ends[0][letter], ends[1][letter]), []).append(letter)
     moving, found, complete = [], [], True
@@ -82,14 +86,14 @@ def exposed_letters(layer: Layer, sight: Sight, at: Callable[[float, frozenset[i
             found.append((members, way))
         else:
             complete = False
-    planned = together(layer.content, opens.standing, _poses(found, opens, ceiling), complete, opens.tail, sight)
+    planned = together(opens.content, opens.standing, _poses(found, opens, ceiling), complete, opens.tail, sight)
     return Exposed(planned and Seen(opens.tail.over(planned[0]), planned[1], layer.blend, layer.clip))
 
 
 _Ways = list[tuple[list[int], list[Back | None]]]
 
 
-def _followed(moving: list[list[int]], opens: "_Look", closes: "_Look", sight: Sight, at: Callable) -> _Ways | None:
+def _followed(moving: list[list[int]], opens: "_Look", closes: "_Look", sight: Sight, at: _At) -> _Ways | None:
     """What lies before letters that move, at as many looks as it takes to follow them; None where they can't be."""
     if not moving:
         return []
@@ -100,8 +104,8 @@ def _followed(moving: list[list[int]], opens: "_Look", closes: "_Look", sight: S
         for number in range(1, legs):
             if number / legs not in known:
                 known[number / legs] = _look(at(number / legs, letters), sight, letters)
-        looks = [known[number / legs] for number in range(legs + 1)]
-        if any(look is None for look in looks) or not _alike(looks):
+        looks = [look for number in range(legs + 1) if (look := known[number / legs]) is not None]
+        if len(looks) <= legs or not _alike(looks):
             return None
         ways = []
         by_letter = [_by_letter(look) for look in looks]
@@ -119,14 +123,14 @@ def _poses(found: _Ways, look: "_Look", ceiling: int) -> list[tuple[Pose, Back]]
     """The letters' poses; those that stand still alike are one."""
     standing = look.standing
     poses: list[tuple[Pose, Back]] = []
-    still: dict[tuple, int] = {}
+    still: dict[object, int] = {}
     for members, way in found:
         middle = next(back for back in (way[len(way) // 2], *way) if back is not None)
         smear = _smear(standing, members, way, ceiling) if len(way) > 1 else None
         name = (middle.matrix, middle.opacity, middle.inking)
         if not smear and not middle.steps and name in still:
             pose, back = poses[still[name]]
-            members = sorted((*pose.letters, *members))
+            members = sorted((*(pose.letters or ()), *members))
             poses[still[name]] = (pose._replace(letters=tuple(members), swaps=swaps_of(look.steps, standing, members)), back)
             continue
         if not smear and not middle.steps:
@@ -141,7 +145,7 @@ def _look(layer: Layer | None, sight: Sight, letters: frozenset[int] | None) -> 
     if layer is None or not isinstance(layer.content, TextNow) or any(step.masks for step in layer.steps):
         return None
     standing = stand(layer.content, sight.width, sight.height)
-    if not standing.layout.units["letter"]:
+    if not standing.words.units["letter"]:
         return None
     active = [step for step in layer.steps if step.mix > 0 or step.parts]
     split = max((index for index, step in enumerate(active) if step.parts), default=-1)
@@ -156,7 +160,7 @@ def _look(layer: Layer | None, sight: Sight, letters: frozenset[int] | None) -> 
     if not _keep_means(tail.steps):
         return None
     steps = active[:split + 1]
-    return _Look(standing, steps, tail, alike(steps, standing, letters))
+    return _Look(layer.content, standing, steps, tail, alike(steps, standing, letters))
 
 
 def _keep_means(steps: tuple[StepPlan, ...]) -> bool:
@@ -171,11 +175,11 @@ def _alike(looks: list[_Look]) -> bool:
                for look in looks)
 
 
-def _by_letter(look: _Look) -> dict[int, tuple]:
+def _by_letter(look: _Look) -> dict[int, Signature]:
     return {letter: signature for signature, members in look.groups.items() for letter in members}
 
 
-def _way(signatures: list[tuple], looks: list[_Look]) -> list[Back | None] | None:
+def _way(signatures: list[Signature], looks: list[_Look]) -> list[Back | None] | None:
     """What lies before some letters at each look; None where their pixels are changed in a way that moves or changes."""
     way = [back_for(signature, look.steps, look.standing, look.bare, {})
            for signature, look in zip(signatures, looks)]
@@ -192,7 +196,7 @@ def _way(signatures: list[tuple], looks: list[_Look]) -> list[Back | None] | Non
 def _corners(standing: Standing, members: list[int], matrix: Matrix) -> list[tuple[float, float]]:
     box = Rect(0, 0, 0, 0)
     for letter in members:
-        box = box.joins(standing.layout.units["letter"][letter].ink)
+        box = box.joins(standing.words.units["letter"][letter].ink)
     return box.corners(matrix @ standing.matrix)
 
 
@@ -214,7 +218,7 @@ def _smear(standing: Standing, members: list[int], way: list[Back | None], ceili
     """The moments at which some letters are painted, each with its opacity; none where they stand still."""
     there = [back for back in way if back is not None]
     first = there[0]
-    if len(there) == len(way) and all(back.matrix == first.matrix and back.opacity == first.opacity for back in way):
+    if len(there) == len(way) and all(back.matrix == first.matrix and back.opacity == first.opacity for back in there):
         return None
     travel = 0.0
     for one, other in zip(there, there[1:]):
@@ -225,6 +229,6 @@ def _smear(standing: Standing, members: list[int], way: list[Back | None], ceili
     looks = []
     for place, back in enumerate(way):
         # Where they are not there they are as near as they come to it, and nothing is seen.
-        nearest = back or min((each for each in enumerate(way) if each[1] is not None), key=lambda each: abs(each[0] - place))[1]
+        nearest = back or min(((far, each) for far, each in enumerate(way) if each is not None), key=lambda each: abs(each[0] - place))[1]
         looks.append((nearest.matrix @ standing.matrix, back.opacity if back else 0.0))
     return Smear(tuple(looks), count, wanted, len(there) == len(way) and _straight(standing, members, way))

@@ -49,9 +49,9 @@ def laid(patches: Laid, width: int, height: int, background: tuple[int, int, int
     return frame
 
 
-def filled(width: int, height: int, colour: tuple[int, int, int], kind: type) -> np.ndarray:
+def filled(width: int, height: int, colour: tuple[int, int, int], kind: type[np.uint8] | type[np.float32]) -> np.ndarray:
     """(height, width, 4) of one opaque colour, uint8 or float32."""
-    pixels = np.empty((height, width, 4), kind)
+    pixels: np.ndarray = np.empty((height, width, 4), kind)
     # One row is filled px by px, the others are copies of it: that is ten times as fast.
     pixels[0] = (*colour, 255)
     pixels[1:] = pixels[0]

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Iterable
 
-from ..moment.scene import Layer, PartNow, StepNow, TextNow
+from ..moment.scene import PartNow, StepNow, TextNow
 from ..moment.standing import Standing
 from ..picture import Matrix, Rect
 from ..steps import KINDS
-from ..type import Pose, regions
+from ..type import Inking, Pose, regions
 from .back import Back
 from .graph import Blended, MaskPlan, Picture, Seen, Source, StepPlan
 from .sight import Sight
@@ -34,11 +34,14 @@ def _changes(step: StepNow, part: PartNow, standing: Standing) -> bool:
     return placed is not None and placed != Matrix()
 
 
+Signature = tuple[tuple[int, float], ...]
+"""What is done to a letter: for each step the number of its part, and how much of it the step shows."""
+
 AT_REST = -2
 """In place of the number of a part that changes nothing."""
 
 
-def alike(steps: list[StepNow], standing: Standing, letters: Iterable[int] | None = None) -> dict[tuple, list[int]]:
+def alike(steps: list[StepNow], standing: Standing, letters: Iterable[int] | None = None) -> dict[Signature, list[int]]:
     """Letters by what is done to them: for each step the number of their part, and how much of them it shows."""
     changed = [KINDS[step.kind].letters(step.values, standing.rest(step.leaving)) for step in steps]
     # What an earlier step adds is shared out among letters, those at rest too.
@@ -48,14 +51,14 @@ def alike(steps: list[StepNow], standing: Standing, letters: Iterable[int] | Non
         still = {} if shared else {number: AT_REST for number, part in enumerate(step.parts) if rests(part.values)}
         numbers.append([still.get(number, number) for number in step.of_letter] if step.parts else None)
         shared = shared or KINDS[step.kind].paints_its_own
-    found: dict[tuple, list[int]] = {}
-    for letter in range(len(standing.layout.units["letter"])) if letters is None else letters:
+    found: dict[Signature, list[int]] = {}
+    for letter in range(len(standing.words.units["letter"])) if letters is None else letters:
         signature = tuple((number[letter] if number else 0, made[letter].opacity if made else 1.0) for number, made in zip(numbers, changed))
         found.setdefault(signature, []).append(letter)
     return found
 
 
-def back_for(signature: tuple, steps: list[StepNow], standing: Standing, back: Back | None,
+def back_for(signature: Signature, steps: list[StepNow], standing: Standing, back: Back | None,
              masks: dict[int, tuple[MaskPlan, ...]]) -> Back | None:
     """What lies between some letters that are alike and what is seen of them."""
     # A step before one that is passed on paints for all letters at once; what it adds is shared out among them.
@@ -78,40 +81,40 @@ def back_for(signature: tuple, steps: list[StepNow], standing: Standing, back: B
     return back
 
 
-def values_of(steps: list[StepNow], signature: tuple) -> tuple[tuple[int, float], ...]:
+def values_of(steps: list[StepNow], signature: Signature) -> tuple[tuple[int, float], ...]:
     """Names the values of every step for some letters. Units that wait or have gone share one object."""
     return tuple((number if number < 0 or not step.parts else id(step.parts[number].values), share) for step, (number, share) in zip(steps, signature))
 
 
 def _shared_out(only: Rect | None, part: PartNow, standing: Standing) -> Rect:
-    around = regions(standing.layout, part.unit)[part.index].through(standing.matrix)
+    around = regions(standing.words, part.unit)[part.index].through(standing.matrix)
     return around if only is None else only.meets(around)
 
 
 def swaps_of(steps: list[StepNow], standing: Standing, members: list[int]) -> tuple[tuple[int, str], ...]:
     """Letters among these that are shown as another character."""
     changed = [KINDS[step.kind].letters(step.values, standing.rest(step.leaving)) for step in steps]
-    return tuple((letter, made[letter].swap) for made in changed if made for letter in members if made[letter].swap)
+    return tuple((letter, swap) for made in changed if made for letter in members if (swap := made[letter].swap))
 
 
 def in_sight(standing: Standing, pose: Pose, window: Rect) -> bool:
     """Whether any ink of a pose lies in a window."""
-    units = standing.layout.units["letter"]
+    units = standing.words.units["letter"]
     letters = range(len(units)) if pose.letters is None else pose.letters
     room = 0.6 if pose.swaps else pose.inking.pen if pose.inking else 0.0
     return any(not units[letter].ink.grown(room).through(pose.matrix).grown(1).meets(window).empty for letter in letters)
 
 
-def letters_of(layer: Layer, standing: Standing, steps: list[StepNow], tail: Back, sight: Sight,
+def letters_of(content: TextNow, standing: Standing, steps: list[StepNow], tail: Back, sight: Sight,
                masks: dict[int, tuple[MaskPlan, ...]]) -> tuple[Picture, float] | None:
     """The words with these steps done, and the opacity of all of them; the steps in `tail` are left to do."""
     groups = alike(steps, standing)
     bare = tail._replace(opacity=1.0, steps=())
     # Letters that come to stand alike are one pose, such as all that have arrived.
     stands: list[tuple[Back, list[int]]] = []
-    bare_ones: dict[tuple, list[int]] = {}
+    bare_ones: dict[tuple[Matrix, float, Inking | None], list[int]] = {}
     complete = True
-    gone: set[tuple] = set()
+    gone: set[tuple[tuple[int, float], ...]] = set()
     for signature, members in groups.items():
         values = values_of(steps, signature)
         back = None if values in gone else back_for(signature, steps, standing, bare, masks)
@@ -130,7 +133,7 @@ def letters_of(layer: Layer, standing: Standing, steps: list[StepNow], tail: Bac
     for back, members in stands:
         pose = Pose(tuple(sorted(members)), back.matrix @ standing.matrix, back.opacity, back.inking, swaps_of(steps, standing, members))
         found.append((pose, back))
-    return together(layer.content, standing, found, complete, tail, sight)
+    return together(content, standing, found, complete, tail, sight)
 
 
 def together(content: TextNow, standing: Standing, found: list[tuple[Pose, Back]], complete: bool, tail: Back,

@@ -32,6 +32,7 @@ from ..type import paint_text
 from .graph import (
     Averaged,
     Blended,
+    MaskPlan,
     Mixed,
     Picture,
     Seen,
@@ -183,12 +184,12 @@ class Painter:
             return after
         return mixed(patch, after, self._share(patch, after, step.mix, plan.masks))
 
-    def _share(self, before: Patch, after: Patch, share: float, masks) -> float | np.ndarray:
+    def _share(self, before: Patch, after: Patch, share: float, masks: tuple[MaskPlan, ...]) -> float | np.ndarray:
         """How much of one picture is the other: a number, or one for each px of both their bounds."""
         if not masks:
             return share
         area = before.rect.joins(after.rect)
-        return share * share_of(masks, area, [mask.picture and self.patch(mask.picture) for mask in masks])
+        return share * share_of(masks, area, [None if mask.picture is None else self.patch(mask.picture) for mask in masks])
 
     def _source(self, source: Source) -> Patch:
         content = source.content
@@ -207,6 +208,8 @@ class Painter:
             planes = self._sources.planes(content.media, content.frame, width, exact) if isinstance(self._sources, PlanarSources) and not content.alpha else None
             if planes is not None:
                 return planes, False
+            if self._sources is None:
+                raise PictureMissing(content.media)
             return self._sources.frame(content.media, content.frame, width, exact), content.alpha
         except PictureMissing:
             self.missing.add(content.media)
@@ -217,6 +220,8 @@ class Painter:
         """For steps that use a picture of the film."""
         def frame(media: str, number: int, width: int) -> np.ndarray:
             try:
+                if self._sources is None:
+                    raise PictureMissing(media)
                 return self._sources.frame(media, number, width, exact)
             except PictureMissing:
                 self.missing.add(media)

@@ -6,7 +6,7 @@ import math
 from typing import Callable
 
 from ..moment.evaluate import evaluate_clip
-from ..moment.scene import FootageNow, Layer, TextNow
+from ..moment.scene import FootageNow, Layer, StepNow, TextNow
 from ..moment.standing import stand
 from ..picture import Matrix, Rect
 from ..steps import KINDS
@@ -77,6 +77,8 @@ def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
 def moment_of(layer: Layer, share: float, letters: frozenset[int] | None = None) -> Layer | None:
     """The clip at a moment of its exposure, 0 as the shutter opens to 1 as it closes; of its words only some letters."""
     exposure = layer.exposure
+    if exposure is None:
+        return layer
     at = exposure.opens + (exposure.closes - exposure.opens) * share
     return evaluate_clip(exposure.project, exposure.clip, at, exposure.frame, letters)
 
@@ -92,14 +94,14 @@ def _same(one: Layer, other: Layer) -> bool:
     return one.content == other.content and one.steps == other.steps
 
 
-def _places(step) -> bool:
+def _places(step: StepNow) -> bool:
     return KINDS[step.kind].group == "place"
 
 
 def _corners(sight: Sight, layer: Layer) -> list[Point]:
     """Corners of what is painted; of every unit, where units move on their own."""
     standing = stand(layer.content, sight.width, sight.height)
-    rests = {}
+    rests: dict[tuple[int, int | None], Matrix] = {}
 
     def corners(box: Rect, letter: int | None) -> list[Point]:
         matrix = sight.view
@@ -115,7 +117,7 @@ def _corners(sight: Sight, layer: Layer) -> list[Point]:
         return box.corners(matrix)
 
     if any(step.parts for step in layer.steps):
-        units = standing.layout.units["letter"]
+        units = standing.words.units["letter"]
         letters = {tuple(step.of_letter[letter] for step in layer.steps if step.parts): letter for letter in range(len(units))}
         return [corner for letter in letters.values() for corner in corners(units[letter].ink.through(standing.matrix), letter)]
     return corners(standing.ink if isinstance(layer.content, TextNow) and not standing.ink.empty else standing.box, None)

@@ -56,7 +56,7 @@ def _shows(layer: Layer | Join, clip: str) -> bool:
     return any(side is not None and side.clip == clip for side in sides)
 
 
-def _closeup(layer, frame_width: int, frame_height: int, width: int, height: int) -> Matrix:
+def _closeup(layer: Layer, frame_width: int, frame_height: int, width: int, height: int) -> Matrix:
     """A view of the whole ink with a margin; where that would be too small to read, of where the ink begins."""
     standing = stand(layer.content, frame_width, frame_height)
     ink = Rect(0, 0, frame_width, frame_height) if standing.ink.empty else standing.ink

@@ -23,7 +23,7 @@ from .footage import Footage
 from .group import Group
 from .plain import Plain
 from .still import Still
-from .text import CHOICES, Feature, Styled, Text, Typeface
+from .text import CHOICES, Feature, HeldName, Styled, Text, Typeface
 from .treatment import Treatment
 
 Content = Annotated[Union[Text, Footage, Still, Plain, Group, Treatment], Field(discriminator="kind")]
@@ -32,5 +32,5 @@ CONTENT_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
     "text": text.PARAMETERS, "footage": (), "still": (), "plain": plain.PARAMETERS, "group": (), "treatment": (),
 }
 
-__all__ = ["CHOICES", "CONTENT_PARAMETERS", "Shorthand", "Content", "Feature", "Footage", "Frames", "Frozen", "Group", "HeldKey", "Id",
+__all__ = ["CHOICES", "CONTENT_PARAMETERS", "Shorthand", "Content", "Feature", "Footage", "Frames", "Frozen", "Group", "HeldKey", "HeldName", "Id",
            "MAX_FRAMES", "MAX_TEXT", "Name", "Plain", "Still", "Styled", "Text", "Treatment", "Typeface", "fixed"]

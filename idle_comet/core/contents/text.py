@@ -12,6 +12,7 @@ from ..steps import Parameter, colour
 from .base import MAX_TEXT, Frozen, HeldKey, Shorthand, fixed
 
 Typeface = Annotated[str, StringConstraints(max_length=100)]
+HeldName = Literal["text", "typeface", "align", "stand_x", "stand_y", "measured_by"]
 Feature = Annotated[str, StringConstraints(pattern=r"^[a-zA-Z0-9]{4}$")]
 
 
@@ -64,7 +65,7 @@ class Text(Frozen):
     """Parts set in their own way; where two meet, the later rules."""
     type_style: Annotated[str, StringConstraints(max_length=64)] | None = None
     """The type style of the film it is set in."""
-    held: dict[Literal["text", "typeface", "align", "stand_x", "stand_y", "measured_by"], tuple[HeldKey, ...]] = {}
+    held: dict[HeldName, tuple[HeldKey, ...]] = {}
     """Words and choices that change within the clip; before a first key they are as set above."""
 
     @model_validator(mode="after")

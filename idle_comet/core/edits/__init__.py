@@ -6,7 +6,7 @@ leads back. The Desk, the command line and the tests all speak these edits.
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, NamedTuple, Union
+from typing import TYPE_CHECKING, Annotated, Literal, NamedTuple, TypeAlias, Union
 
 from pydantic import Field, ValidationError
 
@@ -101,7 +101,11 @@ def _several(project: Project, edit: Several) -> tuple[Project, str]:
     return project, edit.label
 
 
-Edit = Annotated[Union[tuple(RULES)], Field(discriminator="kind")]
+if TYPE_CHECKING:
+    # Which kinds there are is known when all of them have been read.
+    Edit: TypeAlias = Frozen
+else:
+    Edit = Annotated[Union[tuple(RULES)], Field(discriminator="kind")]
 Several.model_rebuild()
 
 

@@ -110,6 +110,7 @@ def add_title(project: Project, edit: AddTitle) -> tuple[Project, str]:
 def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
     rate = project.settings.rate
     length = max(1, round(_STILL_SECONDS * float(rate.fraction)))
+    content: Plain | Footage | Still
     if edit.media is None:
         content, name = Plain(), "Plain colour"
     else:
@@ -118,8 +119,8 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
             raise EditError(f"The picture “{edit.media}” is not in this project; nothing was added.")
         name = media.name
         if media.kind == "video":
-            content = Footage(media=media.id, start=float(edit.first))
-            whole = max(1, source_length(project, content))
+            shot = content = Footage(media=media.id, start=float(edit.first))
+            whole = max(1, source_length(project, shot))
             last = whole - 1 if edit.last is None else min(edit.last, whole - 1)
             if not edit.first <= last:
                 raise EditError(f"“{media.name}” has frames 0 to {whole - 1}; from {edit.first} to {last} there is nothing to place.")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Callable, TypeVar
+from typing import Any, Callable, Protocol, TypeVar
 
 from ..project.model import Clip, Frozen, Project, Step
 from ..project.times import clock_of
@@ -14,6 +14,25 @@ RULES: dict[type[Frozen], Rule] = {}
 """Every kind of edit and its rule. A kind is registered by `rule` beside it."""
 
 Ruled = TypeVar("Ruled", bound=Rule)
+Model = TypeVar("Model", bound=Frozen)
+
+
+class OfProperty(Protocol):
+    """An edit of one property of a clip."""
+
+    @property
+    def clip(self) -> str: ...
+    @property
+    def step(self) -> str: ...
+    @property
+    def name(self) -> str: ...
+
+
+class OfKey(OfProperty, Protocol):
+    """An edit of one key of a property."""
+
+    @property
+    def index(self) -> int: ...
 
 
 def rule(kind: type[Frozen]) -> Callable[[Ruled], Ruled]:
@@ -42,7 +61,7 @@ def step_of(clip: Clip, step_id: str) -> Step:
     raise EditError(f"“{clip.name}” has no step “{step_id}”; nothing was changed.")
 
 
-__all__ = ["EditError", "RULES", "changed", "clip_of", "clock_of", "rule", "step_of", "with_clip", "with_step"]
+__all__ = ["EditError", "OfKey", "OfProperty", "RULES", "changed", "clip_of", "clock_of", "rule", "step_of", "with_clip", "with_step"]
 
 
 def with_clip(project: Project, clip: Clip) -> Project:
@@ -54,6 +73,6 @@ def with_step(clip: Clip, step: Step) -> Clip:
     return clip.model_copy(update={"steps": steps})
 
 
-def changed(model, **values):
+def changed(model: Model, **values: Any) -> Model:
     """A copy with these fields, checked as on reading."""
     return type(model).model_validate({**{name: getattr(model, name) for name in type(model).model_fields}, **values})

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
+from ..contents import HeldName
 from ..moment.compiled import held_frames
 from ..motion import Ease
 from ..project.model import (
@@ -18,6 +19,7 @@ from ..project.model import (
     Project,
     SavedEase,
     Shutter,
+    Text,
 )
 from .base import (
     EditError,
@@ -130,18 +132,19 @@ def hold_choice(project: Project, edit: HoldChoice) -> tuple[Project, str]:
 @rule(RemoveHeld)
 def remove_held(project: Project, edit: RemoveHeld) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
-    keys = list(clip.content.held.get(edit.name, ())) if clip.content.kind == "text" else []
-    if edit.index >= len(keys):
+    content = clip.content
+    keys = list(content.held.get(edit.name, ())) if content.kind == "text" else []
+    if content.kind != "text" or edit.index >= len(keys):
         raise EditError(f"“{clip.name}” has no such key; nothing was changed.")
     del keys[edit.index]
-    return with_clip(project, clip.model_copy(update={"content": _checked(clip.content, edit.name, keys)})), f"remove key of {_WORDS[edit.name]}"
+    return with_clip(project, clip.model_copy(update={"content": _checked(content, edit.name, keys)})), f"remove key of {_WORDS[edit.name]}"
 
 
 _WORDS = {"text": "words", "typeface": "typeface", "align": "line alignment", "stand_x": "place in the frame",
           "stand_y": "place in the frame", "measured_by": "alignment"}
 
 
-def _checked(content, name: str, keys: list[HeldKey]):
+def _checked(content: Text, name: HeldName, keys: list[HeldKey]) -> Text:
     held = {**content.held, name: tuple(keys)}
     if not keys:
         del held[name]

@@ -71,13 +71,15 @@ def relooked(clip: Clip, new_ids: dict[str, str]) -> Clip:
     """A copy that looks at and follows the copies of what its original did, as far as those were copied too."""
     def change(prop: Property) -> Property:
         other = getattr(prop.motor, "clip", None) if prop.state == "driven" else None
-        return prop.model_copy(update={"motor": prop.motor.model_copy(update={"clip": new_ids[other]})}) if other in new_ids else prop
+        if prop.state != "driven" or other not in new_ids:
+            return prop
+        return prop.model_copy(update={"motor": prop.motor.model_copy(update={"clip": new_ids[other]})})
 
     clip = map_properties(clip, change)
     if not any(mask.clip in new_ids for step in clip.steps for mask in step.masks):
         return clip
     return clip.model_copy(update={"steps": tuple(step.model_copy(update={"masks": tuple(
-        mask.model_copy(update={"clip": new_ids.get(mask.clip, mask.clip)}) for mask in step.masks)}) for step in clip.steps)})
+        mask.model_copy(update={"clip": new_ids.get(mask.clip or "", mask.clip)}) for mask in step.masks)}) for step in clip.steps)})
 
 
 def has_room(project: Project, track: str, head: int, end: int) -> bool:

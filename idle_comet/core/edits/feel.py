@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Callable, Literal
 
-from ..motion import Key, Moving, Property, Strengths, mirrored, stronger
+from ..motion import Ease, Key, Moving, Property, Strengths, mirrored, stronger
 from ..project.address import Owner
 from ..project.model import Clip, Frozen, Project
 from .base import EditError, clip_of, rule
@@ -42,12 +42,12 @@ class MirrorArrival(Frozen):
     step: Owner | None = None
 
 
-def _each(project: Project, clips: tuple[str, ...], change) -> tuple[Project, list[Clip]]:
+def _each(project: Project, clips: tuple[str, ...], change: Callable[[Property], Property]) -> tuple[Project, list[Clip]]:
     found = [clip_of(project, id) for id in dict.fromkeys(clips)]
     return with_clips(project, [map_properties(clip, change) for clip in found]), found
 
 
-def _eased(change):
+def _eased(change: Callable[[Ease], Ease]) -> Callable[[Property], Property]:
     def on(prop: Property) -> Property:
         if prop.state != "moving":
             return prop

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
@@ -12,7 +12,16 @@ from ..motion.property import Value
 from ..project.address import Owner
 from ..project.model import Clip, Frames, Frozen, Id, Project
 from ..steps import BY_HAND
-from .base import EditError, clip_of, clock_of, rule, step_of, with_clip
+from .base import (
+    EditError,
+    OfKey,
+    OfProperty,
+    clip_of,
+    clock_of,
+    rule,
+    step_of,
+    with_clip,
+)
 from .values import (
     at_frames,
     check_value,
@@ -71,16 +80,14 @@ def _at(clip: Clip, frame: int) -> int:
     return min(frame, clip.length - 1)
 
 
-def seen_value(project: Project, clip: Clip, step: str, name: str, frame: float):
+def seen_value(project: Project, clip: Clip, step: str, name: str, frame: float) -> Any:
     """The value a property has at a frame of the clip, its motor and what it follows included."""
-    # What drives a property is known where documents are evaluated; that room is asked late.
-
     parameter = parameter_of(clip, step, name)
     prop = property_of(clip, step, name)
     return parameter.clamp(value_at(prop, frame, clock_of(clip), Surroundings(project, clip).at(step, name)))
 
 
-def _moving(project: Project, edit) -> tuple[Clip, Moving, Key]:
+def _moving(project: Project, edit: OfKey) -> tuple[Clip, Moving, Key]:
     """The clip, the moving property and the key an edit names."""
     clip = clip_of(project, edit.clip)
     prop = property_of(clip, edit.step, edit.name)
@@ -89,7 +96,7 @@ def _moving(project: Project, edit) -> tuple[Clip, Moving, Key]:
     return clip, prop, prop.keys[edit.index]
 
 
-def _with_keys(project: Project, clip: Clip, edit, keys: list[Key]) -> Project:
+def _with_keys(project: Project, clip: Clip, edit: OfProperty, keys: list[Key]) -> Project:
     """The document with these keys, put in playing order."""
     prop = property_of(clip, edit.step, edit.name)
     ordered = tuple(item.key for item in resolve_keys(Moving(keys=tuple(keys)), clock_of(clip)))

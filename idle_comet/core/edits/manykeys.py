@@ -159,14 +159,14 @@ def retimed(clip: Clip, prop: Moving, frames: dict[int, int]) -> Moving:
 
 @rule(ShiftKeys)
 def shift_keys(project: Project, edit: ShiftKeys) -> tuple[Project, str]:
-    def change(clip, prop, timed, chosen):
+    def change(clip: Clip, prop: Moving, timed: list[TimedKey], chosen: set[int]) -> Property:
         return retimed(clip, prop, {item.index: round(item.frame) + edit.by for item in timed if item.index in chosen})
     return change_keys(project, edit.keys, change), f"shift {_count(edit.keys)} {edit.by:+d} frames"
 
 
 @rule(StretchKeys)
 def stretch_keys(project: Project, edit: StretchKeys) -> tuple[Project, str]:
-    def change(clip, prop, timed, chosen):
+    def change(clip: Clip, prop: Moving, timed: list[TimedKey], chosen: set[int]) -> Property:
         about = edit.about - clip.head
         return retimed(clip, prop, {item.index: round(about + (item.frame - about) * edit.factor) for item in timed if item.index in chosen})
     return change_keys(project, edit.keys, change), f"stretch {_count(edit.keys)} to {100 * edit.factor:g} %"
@@ -174,7 +174,7 @@ def stretch_keys(project: Project, edit: StretchKeys) -> tuple[Project, str]:
 
 @rule(DistributeKeys)
 def distribute_keys(project: Project, edit: DistributeKeys) -> tuple[Project, str]:
-    def change(clip, prop, timed, chosen):
+    def change(clip: Clip, prop: Moving, timed: list[TimedKey], chosen: set[int]) -> Property:
         held = [item for item in timed if item.index in chosen]
         first, last = held[0].frame, held[-1].frame
         return retimed(clip, prop, {item.index: round(first + (last - first) * i / max(1, len(held) - 1)) for i, item in enumerate(held)})
@@ -183,7 +183,7 @@ def distribute_keys(project: Project, edit: DistributeKeys) -> tuple[Project, st
 
 @rule(AlignKeys)
 def align_keys(project: Project, edit: AlignKeys) -> tuple[Project, str]:
-    def change(clip, prop, timed, chosen):
+    def change(clip: Clip, prop: Moving, timed: list[TimedKey], chosen: set[int]) -> Property:
         if len(chosen) > 1:
             raise EditError("Of one property only one key can stand at a frame; choose one of each. Nothing was moved.")
         return retimed(clip, prop, {index: edit.frame - clip.head for index in chosen})
@@ -192,7 +192,7 @@ def align_keys(project: Project, edit: AlignKeys) -> tuple[Project, str]:
 
 @rule(EaseKeys)
 def ease_keys(project: Project, edit: EaseKeys) -> tuple[Project, str]:
-    def change(clip, prop, timed, chosen):
+    def change(clip: Clip, prop: Moving, timed: list[TimedKey], chosen: set[int]) -> Property:
         return prop.model_copy(update={"keys": tuple(
             key.model_copy(update={"ease": edit.ease}) if index in chosen else key for index, key in enumerate(prop.keys))})
     return change_keys(project, edit.keys, change), f"ease of {_count(edit.keys)}"
@@ -200,7 +200,7 @@ def ease_keys(project: Project, edit: EaseKeys) -> tuple[Project, str]:
 
 @rule(RecountKeys)
 def recount_keys(project: Project, edit: RecountKeys) -> tuple[Project, str]:
-    def change(clip, prop, timed, chosen):
+    def change(clip: Clip, prop: Moving, timed: list[TimedKey], chosen: set[int]) -> Property:
         clock = clock_of(clip)
         frames = {item.index: item.frame for item in timed}
         keys = tuple(key.model_copy(update={"counts_from": edit.counts_from, "at": clock.counted(edit.counts_from, frames[index])})
@@ -215,7 +215,7 @@ def recount_keys(project: Project, edit: RecountKeys) -> tuple[Project, str]:
 
 @rule(RemoveKeys)
 def remove_keys(project: Project, edit: RemoveKeys) -> tuple[Project, str]:
-    def change(clip, prop, timed, chosen):
+    def change(clip: Clip, prop: Moving, timed: list[TimedKey], chosen: set[int]) -> Property:
         kept = tuple(key for index, key in enumerate(prop.keys) if index not in chosen)
         return prop.model_copy(update={"keys": kept}) if kept else Fixed(value=prop.keys[min(chosen)].value)
     return change_keys(project, edit.keys, change), f"remove {_count(edit.keys)}"

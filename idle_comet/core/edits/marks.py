@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import StringConstraints
 
@@ -32,7 +32,7 @@ class SetRange(Frozen):
     last: Frames | None = None
 
 
-def _with(project: Project, **values) -> Project:
+def _with(project: Project, **values: Any) -> Project:
     return project.model_copy(update={"marks": project.marks.model_copy(update=values)})
 
 

@@ -60,9 +60,9 @@ def mended(model: type[M], raw: dict[str, Any], owner: str) -> tuple[M | None, l
     return None, [Aside(owner, f"{owner} can't be read", json.dumps(raw))]
 
 
-def _place(raw: Any, loc: tuple) -> list:
+def _place(raw: Any, loc: tuple[int | str, ...]) -> list[Any]:
     """The keys and indexes of an error's place that really are in the document, without the names of union members."""
-    path: list = []
+    path: list[Any] = []
     at, tagged = raw, False
     for part in loc:
         if isinstance(at, dict):
@@ -80,7 +80,7 @@ def _place(raw: Any, loc: tuple) -> list:
 
 def _found_again(project: Project) -> tuple[Project, list[Aside]]:
     """Tracks of groups that are not there, or that would hold themselves, as tracks of the film."""
-    aside = []
+    aside: list[Aside] = []
     while True:
         try:
             check_groups(project)
@@ -92,7 +92,8 @@ def _found_again(project: Project) -> tuple[Project, list[Aside]]:
 
 
 def _astray(project: Project, track: Track) -> bool:
-    within, seen = {each.id: each.within for each in project.tracks}, set()
+    within = {each.id: each.within for each in project.tracks}
+    seen: set[str] = set()
     at = track.within
     while at is not None:
         clip = project.clips.get(at)

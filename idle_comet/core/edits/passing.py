@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints
 
@@ -128,7 +128,7 @@ def carried_over(source: Clip, clip: Clip, what: str) -> Clip:
     motion = [step for step in (clip if what == "look" else source).steps if moves(step)]
     look = [step for step in (clip if what == "motion" else source).steps if not moves(step)]
     steps = source.steps if what == "both" else _distinct([*look, *motion])
-    changes: dict = {"steps": tuple(steps)}
+    changes: dict[str, Any] = {"steps": tuple(steps)}
     if what != "look":
         changes |= {"arrival": source.arrival, "departure": source.departure, "shutter": source.shutter}
     if what != "motion" and source.content.kind == clip.content.kind == "text":

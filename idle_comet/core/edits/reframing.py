@@ -7,7 +7,7 @@ from fractions import Fraction
 from typing import Any, Callable
 
 from ..clock import Rate
-from ..motion import Fixed, Property
+from ..motion import Fixed, Property, number
 from ..project.model import (
     Clip,
     Footage,
@@ -119,13 +119,13 @@ def _placed(prop: Property, place: Place, grown: float, time: float) -> Property
     """What it stands at goes to its new place, the way to it and from it scales like any length."""
     moved = scaled(prop, grown, time)
     if prop.state == "fixed":
-        return prop.model_copy(update={"value": place(prop.value)})
-    if prop.state == "driven":
+        return prop.model_copy(update={"value": place(number(prop.value))})
+    if prop.state == "driven" or moved.state != "moving":
         return moved
     # The stay's value is the place: the last that is reached from the head, else the first there is.
     counted = [key for key in prop.keys if key.counts_from == "head"] or list(prop.keys)
-    rest = max(counted, key=lambda key: key.at).value
-    return moved.model_copy(update={"keys": tuple(key.model_copy(update={"value": place(rest) + (old.value - rest) * grown}) for key, old in zip(moved.keys, prop.keys))})
+    rest = number(max(counted, key=lambda key: key.at).value)
+    return moved.model_copy(update={"keys": tuple(key.model_copy(update={"value": place(rest) + (number(old.value) - rest) * grown}) for key, old in zip(moved.keys, prop.keys))})
 
 
 def _held(key: HeldKey, time: Fraction) -> HeldKey:

@@ -35,7 +35,7 @@ class AddTitles(Frozen):
     seed: Id
 
 
-def pattern(find: str, capitals_count: bool, whole_words: bool) -> re.Pattern:
+def pattern(find: str, capitals_count: bool, whole_words: bool) -> re.Pattern[str]:
     found = re.escape(find)
     return re.compile(rf"(?<!\w){found}(?!\w)" if whole_words else found, 0 if capitals_count else re.IGNORECASE)
 
@@ -56,14 +56,15 @@ def replace_words(project: Project, edit: ReplaceWords) -> tuple[Project, str]:
     return with_clips(project, changed_clips), f"replace “{edit.find}” {count} time{'' if count == 1 else 's'}"
 
 
-def _replaced(clip: Clip, search: re.Pattern, by: str) -> tuple[Clip, int]:
+def _replaced(clip: Clip, search: re.Pattern[str], by: str) -> tuple[Clip, int]:
     content = clip.content
+    assert content.kind == "text"
     text, count = search.subn(lambda _: by, content.text)
     held = dict(content.held)
     if "text" in held:
         made = []
         for key in held["text"]:
-            value, times = search.subn(lambda _: by, key.value)
+            value, times = search.subn(lambda _: by, str(key.value))
             count += times
             made.append(key.model_copy(update={"value": value}))
         held["text"] = tuple(made)
@@ -81,11 +82,13 @@ def add_titles(project: Project, edit: AddTitles) -> tuple[Project, str]:
         raise EditError("Choose a title first; the others are made like it. Nothing was changed.")
     project, _ = change_text(project, ChangeText(clip=like.id, text=edit.texts[0]))
     like = project.clips[like.id]
+    own = like.content
+    assert own.kind == "text"
     for number, words in enumerate(edit.texts[1:], 1):
         id = f"{edit.seed[:56]}-{number}"
         if id in project.clips:
             raise EditError(f"There is already a clip “{id}”; nothing was added.")
-        content = like.content.model_copy(update={"text": words, "ranges": kept(like.content.ranges, like.content.text, words), "held": {}})
+        content = own.model_copy(update={"text": words, "ranges": kept(own.ranges, own.text, words), "held": {}})
         project = place_somewhere(project, like.model_copy(update={
             "id": id, "head": like.head + number * like.length, "content": content, "name": " ".join(words.split())[:60] or "Empty title"}))
     return project, f"{len(edit.texts)} titles from lines"

@@ -50,7 +50,7 @@ def carried(before: Project, after: Project) -> Project:
     moved: list[Clip] = []
     shifts: dict[str, int] = {}
     for rider in waiting:
-        by = _shift(before, after, rider.rides, shifts, 0)
+        by = _shift(before, after, str(rider.rides), shifts, 0)
         if by:
             moved.append(rider.model_copy(update={"head": max(0, rider.head + by)}))
     if not moved:

@@ -6,12 +6,12 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..motion import Driven, Fixed, Key, Linear, Moving, Repeat
+from ..motion import Driven, Fixed, Key, Linear, Moving, Property, Repeat
 from ..motion.motors import Motor
 from ..motion.property import Point
 from ..project.address import Owner
 from ..project.model import Clip, Frozen, Id, Project
-from .base import EditError, clip_of, clock_of, rule, with_clip
+from .base import EditError, OfProperty, clip_of, clock_of, rule, with_clip
 from .keys import seen_value
 from .values import at_frames, check_driven, parameter_of, property_of, with_property
 
@@ -68,7 +68,7 @@ class SetTangents(Frozen):
     out: Point | None = None
 
 
-def _moving(project: Project, edit) -> tuple[Clip, Moving]:
+def _moving(project: Project, edit: OfProperty) -> tuple[Clip, Moving]:
     clip = clip_of(project, edit.clip)
     prop = property_of(clip, edit.step, edit.name)
     if prop.state != "moving":
@@ -76,7 +76,7 @@ def _moving(project: Project, edit) -> tuple[Clip, Moving]:
     return clip, prop
 
 
-def _label(clip: Clip, edit) -> str:
+def _label(clip: Clip, edit: OfProperty) -> str:
     return parameter_of(clip, edit.step, edit.name).label.lower()
 
 
@@ -105,10 +105,10 @@ def set_motor(project: Project, edit: SetMotor) -> tuple[Project, str]:
     else:
         rest = prop.value if prop.state == "fixed" else prop.keys[0].value
     if edit.motor is None:
-        after = Fixed(value=rest) if prop.state == "driven" else prop
+        after: Property = Fixed(value=rest) if prop.state == "driven" else prop
     else:
-        after = Driven(motor=edit.motor, rest=rest)
-        check_driven(project, clip, edit.step, parameter, after)
+        after = driven = Driven(motor=edit.motor, rest=rest)
+        check_driven(project, clip, edit.step, parameter, driven)
     what = "no motor" if edit.motor is None else edit.motor.kind
     return with_clip(project, with_property(clip, edit.step, edit.name, after)), f"{parameter.label.lower()}: {what}"
 
@@ -123,9 +123,9 @@ def bake_motion(project: Project, edit: BakeMotion) -> tuple[Project, str]:
     if len(frames) > 2000:
         raise EditError(f"That would be {len(frames)} keys; 2,000 is the most. Take a key every {-(-clip.length // 1999)} frames or more.")
     clock = clock_of(clip)
+    straight = _FLAT if parameter.sort == "point" else None
     keys = tuple(
-        Key(at=clock.counted("head", frame), value=seen_value(project, clip, edit.step, edit.name, frame), ease=Linear(),
-            **({"into": _FLAT, "out": _FLAT} if parameter.sort == "point" else {}))
+        Key(at=clock.counted("head", frame), value=seen_value(project, clip, edit.step, edit.name, frame), ease=Linear(), into=straight, out=straight)
         for frame in frames)
     baked = at_frames(clip, Moving(keys=keys), dict(enumerate(frames)))
     return with_clip(project, with_property(clip, edit.step, edit.name, baked)), f"bake {parameter.label.lower()}"

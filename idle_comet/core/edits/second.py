@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Callable, Literal
 
 from pydantic import Field, StringConstraints
 
 from ..moment.evaluate import evaluate_clip
+from ..moment.scene import TextNow
 from ..moment.standing import stand
-from ..motion import Fixed, Key, Property
-from ..project.model import MAX_TEXT, Frames, Frozen, Id, Project, Step
+from ..motion import Fixed, Key, Property, Value, number
+from ..project.model import MAX_TEXT, Clip, Frames, Frozen, Id, Project, Step, Text
 from ..steps import BY_HAND
 from ..type import family_of
 from .aligning import shifted
@@ -41,9 +42,11 @@ def add_second_line(project: Project, edit: AddSecondLine) -> tuple[Project, str
         raise EditError(f"“{title.name}” is {title.length} frames long; a line {edit.later} frames later would not be seen.")
     content = title.content
     family = family_of(content.typeface)
-    heavy = content.weight.value if content.weight.state == "fixed" else 600
+    heavy = number(content.weight.value) if content.weight.state == "fixed" else 600
     lighter = max((weight for weight in (family.weights if family else ()) if weight < heavy), default=heavy)
-    small = map_properties(title, _smaller, "content").content.model_copy(update={
+    smaller = map_properties(title, _smaller, "content").content
+    assert smaller.kind == "text"
+    small = smaller.model_copy(update={
         "text": edit.text, "weight": Fixed(value=lighter), "width": content.width, "ranges": (), "held": {}, "tracking": Fixed(value=20), "leading": content.leading})
     down = _drop(project, title, small)
     line = title.model_copy(update={
@@ -54,7 +57,7 @@ def add_second_line(project: Project, edit: AddSecondLine) -> tuple[Project, str
 
 def _smaller(prop: Property) -> Property:
     """Sizes in proportion; colours and the rest stay."""
-    def times(value):
+    def times(value: Value) -> Value:
         return round(value * _SMALLER, 2) if isinstance(value, (int, float)) and value > 4 else value
     if prop.state == "fixed":
         return prop.model_copy(update={"value": times(prop.value)})
@@ -63,14 +66,13 @@ def _smaller(prop: Property) -> Property:
     return prop
 
 
-def _drop(project: Project, title, small) -> float:
+def _drop(project: Project, title: Clip, small: Text) -> float:
     """How far down the line's middle lies below the title's, px: half of both inks and two thirds of its size between."""
-    # Where words stand is known where documents are composed; that room is asked late.
-
     settings, middle = project.settings, title.length // 2
     inks = []
     for clip in (title, title.model_copy(update={"content": small})):
         layer = evaluate_clip(project, clip.model_copy(update={"steps": ()}), middle)
+        assert layer is not None and isinstance(layer.content, TextNow)
         inks.append((stand(layer.content, settings.width, settings.height).ink, layer.content.size))
     (upper, _), (lower, size) = inks
     return round((upper.y1 - upper.y0) / 2 + (lower.y1 - lower.y0) / 2 + size * 2 / 3, 1)
@@ -89,10 +91,10 @@ def _turned(steps: tuple[Step, ...], down: float) -> tuple[Step, ...]:
 
 
 def _negated(prop: Property) -> Property:
-    return _mapped(prop, lambda value: -value)
+    return _mapped(prop, lambda value: -number(value))
 
 
-def _mapped(prop: Property, change) -> Property:
+def _mapped(prop: Property, change: Callable[[Value], Value]) -> Property:
     def key(one: Key) -> Key:
         return one.model_copy(update={"value": change(one.value)})
     if prop.state == "fixed":

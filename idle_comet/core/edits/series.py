@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import Field, StringConstraints
 
@@ -76,17 +76,20 @@ class RemoveTypeStyle(Frozen):
     style: Id
 
 
-def _with_settings(project: Project, **changes) -> Project:
+Entry = TypeVar("Entry", PaletteColour, TypeStyle)
+
+
+def _with_settings(project: Project, **changes: Any) -> Project:
     return project.model_copy(update={"settings": project.settings.model_copy(update=changes)})
 
 
-def _put(entries: tuple, entry) -> tuple:
+def _put(entries: tuple[Entry, ...], entry: Entry) -> tuple[Entry, ...]:
     """An entry in the place of the one with its id, or at the end."""
     if any(each.id == entry.id for each in entries):
         return tuple(entry if each.id == entry.id else each for each in entries)
     if len(entries) >= 100:
         raise EditError("There are 100 of them already; remove one first. Nothing was changed.")
-    return (*entries, entry)
+    return entries + (entry,)
 
 
 @rule(SetPaletteColour)
@@ -131,7 +134,7 @@ def use_palette_colour(project: Project, edit: UsePaletteColour) -> tuple[Projec
     return with_clips(project, changed), f"colour {colour.name}"
 
 
-def _entry(entries: tuple, id: str, what: str):
+def _entry(entries: tuple[Entry, ...], id: str, what: str) -> Entry:
     found = next((each for each in entries if each.id == id), None)
     if found is None:
         raise EditError(f"This film has no {what} “{id}”; nothing was changed.")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Callable, Literal
 
 from ..contents import CONTENT_PARAMETERS
 from ..motion import Ease, Key, Property
@@ -28,7 +28,7 @@ class SetSpanEase(Frozen):
     ease: Ease
 
 
-def map_properties(clip: Clip, change, only: str | None = None) -> Clip:
+def map_properties(clip: Clip, change: Callable[[Property], Property], only: str | None = None) -> Clip:
     """The clip with `change(property) -> property` done to each of its properties, or to those of one step."""
     def mapped(values: dict[str, Property]) -> dict[str, Property]:
         return {name: change(prop) for name, prop in values.items()}

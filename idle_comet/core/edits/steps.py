@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field
 
@@ -74,18 +74,18 @@ def add_step(project: Project, edit: AddStep) -> tuple[Project, str]:
 def motion_of(clip: Clip, kind: str, ready: Ready) -> dict[str, Property]:
     """The keys of a ready-made motion, fitted to the clip's spans."""
     rest = {parameter.name: parameter.default for parameter in KINDS[kind].parameters}
-    ease = {"ease": ready.ease} if ready.ease else {}
+    ease: dict[str, Any] = {"ease": ready.ease} if ready.ease else {}
+    back: dict[str, Any] = {"ease": mirrored(ready.ease)} if ready.ease else {}
     made: dict[str, Property] = {name: Fixed(value=value) for name, value in ready.fixed.items()}
     for name, away in ready.away.items():
         begins, ends = ready.during.get(name, (0.0, 1.0))
-        back = {"ease": mirrored(ready.ease)} if ready.ease else {}
         made[name] = Moving(keys=(
             Key(at=round(clip.arrival * begins), value=away, **ease), Key(at=round(clip.arrival * ends), value=rest[name]),
             Key(counts_from="tail", at=-round(clip.departure * ends), value=rest[name], **back),
             Key(counts_from="tail", at=-round(clip.departure * begins), value=away)))
     for name, beats in ready.beats.items():
-        back = tuple(Key(counts_from="tail", at=-at, value=value, **ease) for at, value in reversed(beats))
-        made[name] = Moving(keys=(*(Key(at=at, value=value, **ease) for at, value in beats), *back))
+        out = tuple(Key(counts_from="tail", at=-at, value=value, **ease) for at, value in reversed(beats))
+        made[name] = Moving(keys=(*(Key(at=at, value=value, **ease) for at, value in beats), *out))
     for name, (first, last) in ready.through.items():
         made[name] = Moving(keys=(Key(counts_from="proportion", at=0, value=first, ease=Linear()), Key(counts_from="proportion", at=1, value=last)))
     return made

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, StringConstraints
 
@@ -17,6 +17,7 @@ from ..project.model import (
     HeldKey,
     Id,
     Project,
+    Text,
 )
 from ..project.styled import kept
 from .base import EditError, changed, clip_of, clock_of, rule, with_clip
@@ -54,8 +55,9 @@ _LABELS = {
 @rule(ChangeText)
 def change_text(project: Project, edit: ChangeText) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
-    if clip.content.kind != "text":
-        raise EditError(f"“{clip.name}” has no words to change; it shows {clip.content.kind}.")
+    own = clip.content
+    if own.kind != "text":
+        raise EditError(f"“{clip.name}” has no words to change; it shows {own.kind}.")
     values = {name: getattr(edit, name) for name in _LABELS if getattr(edit, name) is not None}
     if "text" in values:
         values["text"] = values["text"].replace("\r\n", "\n").replace("\r", "\n")
@@ -63,27 +65,27 @@ def change_text(project: Project, edit: ChangeText) -> tuple[Project, str]:
             raise EditError("The words hold a character that can't be kept (NUL). They are as they were; leave it out.")
     if "weight" in values:
         weight = values.pop("weight")
-        set_to = with_key(clip, clip.content.weight, min(edit.frame or 0, clip.length - 1), weight) if clip.content.weight.state == "moving" else Fixed(value=weight)
-        clip = clip.model_copy(update={"content": changed(clip.content, weight=set_to)})
-    if "text" in values and "text" not in clip.content.held:
-        values["ranges"] = kept(clip.content.ranges, clip.content.text, values["text"])
-    held = _held(clip, values, edit.frame) if edit.frame is not None else {}
+        set_to = with_key(clip, own.weight, min(edit.frame or 0, clip.length - 1), weight) if own.weight.state == "moving" else Fixed(value=weight)
+        own = changed(own, weight=set_to)
+    if "text" in values and "text" not in own.held:
+        values["ranges"] = kept(own.ranges, own.text, values["text"])
+    held = _held(clip, own, values, edit.frame) if edit.frame is not None else {}
     if held:
         values = {key: value for key, value in values.items() if key not in held}
-        values["held"] = {**clip.content.held, **held}
-    content = changed(clip.content, **values)
+        values["held"] = {**own.held, **held}
+    content = changed(own, **values)
     name = " ".join(content.text.split())[:60] or "Empty title"
     first = next((key for key in _LABELS if getattr(edit, key) is not None), "text")
     label = _LABELS[first].format(getattr(edit, first))
     return with_clip(project, clip.model_copy(update={"content": content, "name": name})), label
 
 
-def _held(clip: Clip, values: dict, frame: int) -> dict[str, tuple[HeldKey, ...]]:
+def _held(clip: Clip, content: Text, values: dict[str, Any], frame: int) -> dict[str, tuple[HeldKey, ...]]:
     """The keys that hold one of these choices at a frame, with the new value in the one that rules there."""
 
     found = {}
     for name, value in values.items():
-        keys = clip.content.held.get(name, ())
+        keys = next((held for held_name, held in content.held.items() if held_name == name), ())
         ruling = next((index for when, index, _ in reversed(held_frames(keys, clock_of(clip))) if when <= frame + 1e-6), None)
         if ruling is not None:
             found[name] = (*keys[:ruling], keys[ruling].model_copy(update={"value": value}), *keys[ruling + 1:])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Literal, Mapping
 
-from ..motion import Driven, Fixed, Key, Moving, Property, resolve_keys
+from ..motion import Driven, Fixed, Key, Moving, Property, Strengths, resolve_keys
 from ..motion.landing import end_for, landed
 from ..motion.property import Value, clock_for
 from ..project.address import NotThere, Owner, Place, place_at, put
@@ -117,11 +117,10 @@ def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, 
         if parameter.sort != "number":
             raise EditError(f"{parameter.label} is a {parameter.sort}; only a number swings. It can follow another {parameter.sort}.")
         return
-    chain, at = [f"{parameter.label.lower()} of “{clip.name}”"], (clip, prop)
+    chain, here, motor = [f"{parameter.label.lower()} of “{clip.name}”"], clip, prop.motor
     first = (clip.id, step, parameter.name)
     for _ in range(200):
-        motor = at[1].motor
-        other = at[0] if motor.clip is None else project.clips.get(motor.clip)
+        other = here if motor.clip is None else project.clips.get(motor.clip)
         if other is None:
             raise EditError(f"There is no clip “{motor.clip}” to follow; nothing was changed.")
         followed = parameter_of(other, motor.step, motor.name)
@@ -133,7 +132,7 @@ def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, 
         own = property_of(other, motor.step, motor.name)
         if own.state != "driven" or own.motor.kind != "follow":
             return
-        at = (other, own)
+        here, motor = other, own.motor
     raise EditError("This chain of values that follow each other is longer than 200; nothing was changed.")
 
 
@@ -145,7 +144,7 @@ def _key_for(clip: Clip, prop: Property, frame: int, value: Any) -> Key:
         return Key(counts_from=end, at=clock.counted(end, frame), value=value)
     end = end_for(prop, clock, frame)
     before = [item.key for item in resolve_keys(prop, clock) if item.frame < frame]
-    return Key(counts_from=end, at=clock_for(prop.keys, clock).counted(end, frame), value=value, **({"ease": before[-1].ease} if before else {}))
+    return Key(counts_from=end, at=clock_for(prop.keys, clock).counted(end, frame), value=value, ease=before[-1].ease if before else Strengths())
 
 
 def at_frames(clip: Clip, moving: Moving, frames: Mapping[int, float], stand: Mapping[int, float] | None = None) -> Moving:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, Callable, NamedTuple
 
 from ..clock import LocalClock, Rate
-from ..contents import CONTENT_PARAMETERS
+from ..contents import CONTENT_PARAMETERS, HeldName
 from ..motion import Fixed, Leads, Property, leads_of, resolve_keys, sampler
 from ..motion.motors import Follow, Tether
 from ..motion.sampling import Sample
@@ -14,7 +14,7 @@ from ..project.mask import MASK_PARAMETERS
 from ..project.model import Clip, HeldKey, Mask, Project, Step, Text, Units
 from ..project.times import clock_of
 from ..remember import Remembered
-from ..steps import KINDS, MIX, Parameter
+from ..steps import KINDS, MIX, Parameter, Values
 from .looking import where
 from .scene import PlainNow, TextNow
 
@@ -56,13 +56,13 @@ class CompiledStep(NamedTuple):
     border: float
     masks: tuple[CompiledMask, ...] = ()
 
-    def values(self, frame: float) -> dict[str, Any]:
+    def values(self, frame: float) -> Values:
         """All of its values and choices at a frame of the clip."""
         if not self.varying:
             return self.fixed
         return {**self.fixed, **{each.name: each.parameter.clamp(each.sample(frame)) for each in self.varying}}
 
-    def told(self, values: dict[str, Any], frame: float, mix: float = 1.0) -> dict[str, Any]:
+    def told(self, values: Values, frame: float, mix: float = 1.0) -> Values:
         """As the kind takes them: done by a share where that means other values, and with the frame itself for a kind
         that is another picture at every frame."""
         kind = KINDS[self.kind]
@@ -84,6 +84,13 @@ class Compiled(NamedTuple):
     content: Callable[[float], Any] | None
     steps: tuple[CompiledStep, ...]
     moves: bool
+
+    def text(self, frame: float) -> TextNow:
+        """A text's settings at a frame; raises TypeError for anything else."""
+        found = self.content(frame) if self.content else None
+        if not isinstance(found, TextNow):
+            raise TypeError("only a text has words")
+        return found
 
 
 class _Made(NamedTuple):
@@ -124,7 +131,7 @@ class Surroundings:
         """A picture of the film, by its id: (media, width, height, frames)."""
         self.asked = True
         found = self._project.media.get(media) if media else None
-        return found and (found.id, found.width, found.height, found.frames)
+        return (found.id, found.width, found.height, found.frames) if found else None
 
     def follow(self, motor: Follow) -> Sample | None:
         self.asked = True
@@ -187,7 +194,7 @@ def _compile(clip: Clip, around: Surroundings) -> Compiled:
     return Compiled(None, steps, moves)
 
 
-def _step(clip: Clip, step: Step, sample, clock: LocalClock, around: "Surroundings") -> CompiledStep:
+def _step(clip: Clip, step: Step, sample: Callable[[str, str, Property], Sample], clock: LocalClock, around: "Surroundings") -> CompiledStep:
     fixed: dict[str, Any] = {each.name: each.clamp(step.choices.get(each.name)) for each in KINDS[step.kind].choices}
     if KINDS[step.kind].takes == "drawing":
         fixed["drawing"] = step.drawing
@@ -206,7 +213,7 @@ def _step(clip: Clip, step: Step, sample, clock: LocalClock, around: "Surroundin
         owner = mask_owner(step.id, mask.id)
         parameters = MASK_PARAMETERS[mask.form]
         given = {each.name: mask.values.get(each.name) or Fixed(value=each.default) for each in parameters}
-        still = {each.name: each.clamp(given[each.name].value) for each in parameters if given[each.name].state == "fixed"}
+        still = {each.name: each.clamp(prop.value) for each in parameters if (prop := given[each.name]).state == "fixed"}
         return CompiledMask(mask.form, mask.clip, mask.by, mask.invert, still,
                             tuple(vary(each, given[each.name], owner) for each in parameters if each.name not in still))
 
@@ -227,14 +234,14 @@ def _step(clip: Clip, step: Step, sample, clock: LocalClock, around: "Surroundin
     return CompiledStep(step.id, step.kind, since, until, fixed, tuple(varying), mix, step.units, border, tuple(mask_of(mask) for mask in step.masks))
 
 
-_HELD = ("text", "typeface", "align", "stand_x", "stand_y", "measured_by")
+_HELD: tuple[HeldName, ...] = ("text", "typeface", "align", "stand_x", "stand_y", "measured_by")
 
 
-def _text(content: Text, numbers, clock: LocalClock) -> Callable[[float], Any]:
+def _text(content: Text, numbers: tuple[tuple[str, Parameter, Sample], ...], clock: LocalClock) -> Callable[[float], Any]:
     still = {name: getattr(content, name) for name in ("box_does", "case", "kerning", "features", "ranges")}
-    held = {name: held_at(content.held[name], clock) for name in _HELD if content.held.get(name)}
+    held = {name: held_at(content.held[name], clock) for name in _HELD if name in content.held and content.held[name]}
 
-    def at(frame: float):
+    def at(frame: float) -> TextNow:
         choices = {name: getattr(content, name) for name in _HELD}
         for name, find in held.items():
             found = find(frame)
@@ -254,7 +261,7 @@ def held_at(keys: tuple[HeldKey, ...], clock: LocalClock) -> Callable[[float], A
     """What the keys say at a frame; None before the first."""
     timed = held_frames(keys, clock)
 
-    def at(frame: float):
+    def at(frame: float) -> Any:
         # A key counts from its frame on, to a hair: keys in proportion rarely fall on a whole frame.
         return next((value for when, _, value in reversed(timed) if when <= frame + 1e-6), None)
     return at

@@ -27,7 +27,7 @@ from ..steps import KINDS, Parameter
 from ..type import STAND_IN, families, family_of
 from .compiled import Surroundings, compiled, held_frames
 from .evaluate import evaluate_clip
-from .joins import closing_of, opening_of
+from .joins import Joining, closing_of, opening_of
 from .passing import passing_of, passing_times, step_by_units
 from .placed import framings
 from .scene import StepNow, TextNow
@@ -171,7 +171,7 @@ def _curve(step: str, parameter: Parameter, prop: Property, sample: Sample, fram
         placed = [(item.frame, 0.0, item.index) for item in keys]
     speeds = _speeds(points, rate)
     return Curve(
-        step=step, name=parameter.name, state=prop.state, sort=parameter.sort, points=points, speeds=speeds,
+        step=step, name=parameter.name, state="driven" if prop.state == "driven" else "moving", sort=parameter.sort, points=points, speeds=speeds,
         fastest=max((abs(speed) for _, speed in speeds), default=0.0),
         colours=_thinned(values) if parameter.sort == "colour" else [], keys=placed, fan=[],
         says=describe_motor(prop.motor) if prop.state == "driven" else "")
@@ -184,7 +184,7 @@ def _passed(project: Project, clip: Clip, frames: list[float]) -> tuple[dict[tup
     if clip.content.kind != "text" or all(step.units is None for step in clip.steps):
         return fans, onsets
     own = compiled(project, clip)
-    layout = layout_of(own.content(visible_spans(clip)[0]))
+    layout = layout_of(own.text(visible_spans(clip)[0]))
     for step in own.steps:
         passing = passing_of(clip, step, layout)
         if passing is None or not layout.units["letter"]:
@@ -235,7 +235,8 @@ def _thinned(values: list[tuple[float, str]]) -> list[tuple[float, str]]:
 
 def _joins(project: Project, clip: Clip) -> list[JoinDrawing]:
     found = []
-    for end, joining in (("opening", opening_of(project, clip)), ("closing", closing_of(project, clip))):
+    ends: tuple[tuple[Literal["opening", "closing"], Joining | None], ...] = (("opening", opening_of(project, clip)), ("closing", closing_of(project, clip)))
+    for end, joining in ends:
         if joining:
             found.append(JoinDrawing(
                 end=end, kind=joining.transition.kind, first=joining.first - clip.head, length=joining.length, asked=joining.transition.length,
@@ -281,7 +282,7 @@ def presence(project: Project, clip: Clip, frames: list[float]) -> list[tuple[fl
         for step in steps:
             if step.since <= frame < step.until:
                 if step.units is not None and clip.content.kind == "text":
-                    layout = layout or layout_of(compiled(project, clip).content(frame))
+                    layout = layout or layout_of(compiled(project, clip).text(frame))
                     share *= _presence_of(step_by_units(clip, step, layout, frame, 1 + len(layout.units["letter"]) // _LETTERS))
                 else:
                     share *= 1 - step.mixed(frame) * (1 - KINDS[step.kind].presence(step.values(frame)))

@@ -12,6 +12,7 @@ from .joins import Joining, joining_at
 from .looking import looking
 from .passing import step_by_units
 from .scene import (
+    ContentNow,
     FootageNow,
     GroupNow,
     Join,
@@ -39,6 +40,7 @@ def evaluate(project: Project, frame: float, within: str | None = None, shown: f
     at = frame if shown is None else shown
     for clip in live_clips(project, at, within) if depth <= _DEEPEST else ():
         joining = joining_at(project, clip, at)
+        layer: Layer | Join | None
         if joining is None:
             layer = evaluate_clip(project, clip, frame - clip.head, None if shown is None else shown - clip.head, depth=depth)
         else:
@@ -49,9 +51,9 @@ def evaluate(project: Project, frame: float, within: str | None = None, shown: f
 
 
 def _join(project: Project, joining: Joining, frame: float, shown: float | None, depth: int) -> Join | None:
-    sides = [clip and evaluate_clip(project, clip, frame - clip.head, None if shown is None else shown - clip.head, depth=depth)
-             for clip in (joining.before, joining.after)]
-    return Join(joining.transition, joining.progress(frame), *sides) if any(sides) else None
+    before, after = (None if clip is None else evaluate_clip(project, clip, frame - clip.head, None if shown is None else shown - clip.head, depth=depth)
+                     for clip in (joining.before, joining.after))
+    return Join(joining.transition, joining.progress(frame), before, after) if before or after else None
 
 
 def evaluate_clip(project: Project, clip: Clip, local: float, shown: float | None = None, letters: frozenset[int] | None = None,
@@ -69,7 +71,8 @@ def evaluate_clip(project: Project, clip: Clip, local: float, shown: float | Non
     return Layer(clip.id, content, steps, exposure, clip.blend, own.moves)
 
 
-def _steps(project: Project, clip: Clip, steps: tuple[CompiledStep, ...], content, local: float, shown: float, letters: frozenset[int] | None):
+def _steps(project: Project, clip: Clip, steps: tuple[CompiledStep, ...], content: ContentNow, local: float, shown: float,
+           letters: frozenset[int] | None) -> tuple[tuple[StepNow, ...], ContentNow]:
     """Every step that is on, and the content with its words as the steps have changed them; like a shot's picture they stand still while the shutter is open."""
     live = [step for step in steps if step.since <= local < step.until]
     if isinstance(content, TextNow):
@@ -121,6 +124,7 @@ def _held(project: Project, clip: Clip, local: float, shown: float | None, depth
         inner = None if shown is None else content.start + shown * content.speed
         apart = bool(clip.steps) or clip.blend != "normal" or clip.opening is not None or clip.closing is not None
         return GroupNow(evaluate(project, at, clip.id, inner, depth + 1), apart)
+    assert isinstance(content, (Footage, Still))
     return _picture(project, content, local if shown is None else shown)
 
 

@@ -52,18 +52,17 @@ def handles_of(project: Project, clip_id: str, frame: float) -> Handles | None:
     layer = evaluate_clip(project, clip, frame - clip.head)
     if layer is None:
         return None
-    # Snapping asks for matrices itself; it is asked late.
-
     standing = stand(layer.content, project.settings.width, project.settings.height)
     matrix = total_matrix(layer, standing)
     values = _values(project, clip, frame - clip.head)
     # As set, not as far as its mix does it: this is what a drag starts from.
     placed = next((step.id for step in reversed(clip.steps) if step.kind == BY_HAND.kind and step.on), None)
     place = {name.partition(".")[2]: value for name, value in values.items() if name.startswith(f"{placed}.") and name != f"{placed}.mix"} if placed else {}
-    path = place.pop("path", (0.0, 0.0))
-    pivot = (standing.anchor[0] + place.get("pivot_x", 0), standing.anchor[1] + place.get("pivot_y", 0))
+    path = place.pop("path", None)
+    numbers = {name: value for name, value in place.items() if isinstance(value, (int, float))}
+    pivot = (standing.anchor[0] + numbers.get("pivot_x", 0), standing.anchor[1] + numbers.get("pivot_y", 0))
     return Handles(
-        clip=clip.id, pivot=matrix.map(*pivot), place=place, path=path, meets=met_lines(project, clip, frame - clip.head),
+        clip=clip.id, pivot=matrix.map(*pivot), place=numbers, path=path if isinstance(path, tuple) else (0.0, 0.0), meets=met_lines(project, clip, frame - clip.head),
         corners=standing.box.corners(matrix), ink=standing.ink.corners(matrix),
         anchor=matrix.map(*standing.anchor), carets=_carets(layer, matrix @ standing.matrix), values=values,
     )

@@ -78,10 +78,12 @@ def pull(project: Project, edges: Iterable[int], leave: set[str], reach: float, 
 def meetings(project: Project, clips: list[str], playhead: int | None) -> list[Meeting]:
     """Where ends of these clips stand exactly on something."""
     held = set(clips)
-    found = {}
+    found: dict[int, str] = {}
     for id in clips:
         clip = project.clips.get(id)
-        for frame in (clip.head, clip.end) if clip else ():
+        if clip is None:
+            continue
+        for frame in (clip.head, clip.end):
             for target in targets(project, held, frame, frame, playhead):
                 found.setdefault(frame, target.what)
     return [Meeting(frame=frame, what=what) for frame, what in sorted(found.items())]

@@ -7,7 +7,7 @@ from typing import NamedTuple
 from ..motion import Cascade, Timing, fitted, held_state, timing, unit_frame
 from ..project.model import Clip
 from ..project.times import clock_of
-from ..steps import KINDS
+from ..steps import KINDS, Values
 from ..type import Layout
 from .compiled import CompiledStep
 from .scene import PartNow, StepNow
@@ -67,7 +67,7 @@ def step_by_units(clip: Clip, step: CompiledStep, layout: Layout, local: float, 
     """
     leaving = local >= step.border
     passing = passing_of(clip, step, layout)
-    if passing is None or not layout.units["letter"]:
+    if step.units is None or passing is None or not layout.units["letter"]:
         mix = step.mixed(local)
         return StepNow(step.kind, step.told(step.values(local), local, mix), step.share(mix), leaving, pivot=step.units.pivot if step.units else "own")
     here = passing.departure.unit if leaving else passing.arrival.unit
@@ -97,9 +97,9 @@ class _OfUnits:
         self._step, self._local, self._shown = step, local, shown
         self._varying = (*step.varying, step.mix)
         self._leads = list({id(each.leads): each.leads for each in self._varying}.values())
-        self._held: dict[tuple, tuple] = {}
+        self._held: dict[tuple[int, ...], tuple[Values, float]] = {}
 
-    def at(self, times: tuple[float, float, float, float]) -> tuple[dict, float]:
+    def at(self, times: tuple[float, float, float, float]) -> tuple[Values, float]:
         """Values and mix of a unit with these times."""
         frames = {id(leads): unit_frame(self._local, leads, *times) for leads in self._leads}
         if self._shown is not None and self._shown != self._local:
@@ -114,11 +114,11 @@ class _OfUnits:
             self._held[held] = self._told(frames, self._local)
         return self._held[held]
 
-    def _values(self, frames: dict[int, float]) -> dict:
+    def _values(self, frames: dict[int, float]) -> Values:
         step = self._step
         return {**step.fixed, **{each.name: each.parameter.clamp(each.sample(frames[id(each.leads)])) for each in step.varying}} if step.varying else step.fixed
 
-    def _told(self, frames: dict[int, float], when: float) -> tuple[dict, float]:
+    def _told(self, frames: dict[int, float], when: float) -> tuple[Values, float]:
         step = self._step
         mix = step.mix.parameter.clamp(step.mix.sample(frames[id(step.mix.leads)]))
         return step.told(self._values(frames), when, mix), step.share(mix)

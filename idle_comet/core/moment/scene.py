@@ -84,7 +84,7 @@ class PartNow(NamedTuple):
     values: Mapping[str, Any]
     mix: float
     unit: str
-    index: int
+    index: int  # type: ignore[assignment]  # in place of the tuple's own
 
 
 class StepNow(NamedTuple):

@@ -26,6 +26,13 @@ class Standing(NamedTuple):
     height: float
     layout: Layout | None = None
 
+    @property
+    def words(self) -> Layout:
+        """The layout of a text; nothing else has one."""
+        if self.layout is None:
+            raise TypeError("only a text has words")
+        return self.layout
+
     def rest(self, leaving: bool = False, pivot: str = "own") -> Rest:
         """All of the content, as steps know it."""
         anchor = self.anchor
@@ -35,23 +42,23 @@ class Standing(NamedTuple):
 
     def rest_of(self, unit: str, index: int, leaving: bool, pivot: str) -> Rest:
         """One unit of a text, as steps know it."""
-        at_rest = _RESTS.find(self.layout)
+        at_rest = _RESTS.find(self.words)
         if at_rest is None or at_rest[0] != self[:6]:
-            at_rest = _RESTS.keep(self.layout, (self[:6], {}))
+            at_rest = _RESTS.keep(self.words, (self[:6], {}))
         known = at_rest[1].get((unit, index, leaving, pivot))
         if known is None:
             known = at_rest[1][unit, index, leaving, pivot] = self._rest_of(unit, index, leaving, pivot)
         return known
 
     def _rest_of(self, unit: str, index: int, leaving: bool, pivot: str) -> Rest:
-        units = self.layout.units[unit]
+        units = self.words.units[unit]
         one = units[index]
         anchor = self.matrix.map(*one.pivot("centre" if pivot == "own" else pivot)) if unit != "all" else self.rest(leaving, pivot).anchor
         box, cell, ink = (each.through(self.matrix) for each in (one.box, one.cell, one.ink))
         return Rest(anchor, box, cell, ink, self.width, self.height, leaving, index, len(units), self.layout, self.matrix)
 
 
-_RESTS: Remembered[Layout, tuple[tuple, dict]] = Remembered()
+_RESTS: Remembered[Layout, tuple[tuple[object, ...], dict[tuple[str, int, bool, str], Rest]]] = Remembered()
 """Units at rest, as long as a layout stands where it does."""
 
 

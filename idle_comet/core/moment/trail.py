@@ -7,9 +7,9 @@ import math
 from pydantic import BaseModel
 
 from ..motion import Moving, path_segments, resolve_keys
-from ..project.model import Clip, Project
+from ..project.model import Clip, Project, Step
 from ..project.times import clock_of
-from ..steps import BY_HAND
+from ..steps import BY_HAND, Values
 from .evaluate import evaluate_clip
 from .placed import Point, total_matrix
 from .standing import stand
@@ -73,7 +73,7 @@ def trail_of(project: Project, clip_id: str) -> Trail | None:
             if bar:
                 bars.append(bar)
     ends = [placed for placed in (_placed(project, clip, frame) for frame in _end_frames(clip)) if placed]
-    return Trail(every=every, dashes=dashes, crossbars=bars, ends=ends, points=_path_points(project, clip, step))
+    return Trail(every=every, dashes=dashes, crossbars=bars, ends=ends, points=_path_points(project, clip, step) if step else [])
 
 
 def _end_frames(clip: Clip) -> tuple[int, int]:
@@ -86,7 +86,7 @@ def _pivot(project: Project, clip: Clip, local: float) -> Point | None:
     if layer is None:
         return None
     standing = stand(layer.content, project.settings.width, project.settings.height)
-    place = next((step.values for step in reversed(layer.steps) if step.kind == BY_HAND.kind), {})
+    place: Values = next((step.values for step in reversed(layer.steps) if step.kind == BY_HAND.kind), {})
     pivot = (standing.anchor[0] + place.get("pivot_x", 0), standing.anchor[1] + place.get("pivot_y", 0))
     return total_matrix(layer, standing).map(*pivot)
 
@@ -108,9 +108,9 @@ def _placed(project: Project, clip: Clip, frame: int) -> Placed | None:
     return Placed(frame=frame, corners=standing.box.corners(total_matrix(layer, standing)))
 
 
-def _path_points(project: Project, clip: Clip, step) -> list[PathPoint]:
+def _path_points(project: Project, clip: Clip, step: Step) -> list[PathPoint]:
     prop = step.values.get("path")
-    if not isinstance(prop, Moving) or not all(isinstance(key.value, tuple) for key in prop.keys):
+    if not isinstance(prop, Moving):
         return []
     timed = resolve_keys(prop, clock_of(clip))
     segments = path_segments(timed)
@@ -118,7 +118,7 @@ def _path_points(project: Project, clip: Clip, step) -> list[PathPoint]:
     for place, item in enumerate(timed):
         # A path's points lie where the pivot is, less the way itself.
         pivot, here = _pivot(project, clip, min(clip.length - 1.0, max(0.0, item.frame))), item.key.value
-        if pivot is None:
+        if pivot is None or not isinstance(here, tuple):
             continue
         into = segments[place - 1].c if place else here
         out = segments[place].b if place < len(segments) else here

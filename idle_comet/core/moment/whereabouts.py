@@ -39,7 +39,8 @@ def whereabouts_of(layer: Layer, width: int, height: int) -> Whereabouts:
     standing = stand(layer.content, width, height)
     matrix = total_matrix(layer, standing)
     measured = standing.box if standing.ink.empty else standing.ink
-    return Whereabouts(tuple(measured.corners(matrix)), measured.through(matrix), matrix.map(*standing.anchor), matrix, standing)
+    first, second, third, fourth = measured.corners(matrix)
+    return Whereabouts((first, second, third, fourth), measured.through(matrix), matrix.map(*standing.anchor), matrix, standing)
 
 
 def _where(project: Project, clip: Clip, other: str, frame: float, side: Side) -> float | None:

@@ -2,9 +2,12 @@
 
 from .cascade import (
     ORDERS,
+    By,
     Cascade,
     Leads,
+    Order,
     Timing,
+    Unit,
     fitted,
     held_state,
     leads_of,
@@ -30,11 +33,22 @@ from .ease import (
     stronger,
 )
 from .motors import Follow, Motor, Oscillation, Steady, Tether, Wobble, describe_motor
-from .property import Driven, Fixed, Key, Moving, Property, Repeat, resolve_keys
+from .property import (
+    Driven,
+    Fixed,
+    Key,
+    Moving,
+    Property,
+    Repeat,
+    TimedKey,
+    Value,
+    number,
+    resolve_keys,
+)
 from .sampling import ALONE, Around, path_segments, sampler, value_at
 
 __all__ = [
-    "ALONE", "Around", "Bounce", "Cascade", "Driven", "Ease", "EaseError", "Fixed", "Follow", "Free", "Hold", "Jumps", "Key", "Leads", "Linear", "Motor", "Moving",
-    "ORDERS", "Oscillation", "Property", "Repeat", "STARTING_POINTS", "Spring", "Steady", "Strengths", "Tether", "Timing", "Traced", "Wobble", "describe_ease", "describe_motor",
-    "ease_progress", "fitted", "held_state", "leads_of", "mirrored", "path_segments", "ranks", "read_css", "resolve_keys", "sampler", "stronger", "timing", "unit_frame", "value_at", "write_css",
+    "ALONE", "Around", "Bounce", "By", "Cascade", "Driven", "Ease", "EaseError", "Fixed", "Follow", "Free", "Hold", "Jumps", "Key", "Leads", "Linear", "Motor", "Moving",
+    "ORDERS", "Order", "Oscillation", "Property", "Repeat", "STARTING_POINTS", "Spring", "Steady", "Strengths", "Tether", "TimedKey", "Timing", "Traced", "Unit", "Value", "Wobble", "describe_ease", "describe_motor",
+    "ease_progress", "fitted", "held_state", "leads_of", "mirrored", "number", "path_segments", "ranks", "read_css", "resolve_keys", "sampler", "stronger", "timing", "unit_frame", "value_at", "write_css",
 ]

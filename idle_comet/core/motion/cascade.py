@@ -11,6 +11,8 @@ from pydantic import BaseModel, ConfigDict, Field
 from .property import Property, TimedKey
 
 Unit = Literal["all", "line", "word", "letter"]
+Order = Literal["forward", "backward", "from the middle", "to the middle", "random"]
+By = Literal["delay", "fit", "overlap"]
 ORDERS = ("forward", "backward", "from the middle", "to the middle", "random")
 
 
@@ -24,8 +26,8 @@ class Cascade(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
     unit: Unit = "all"
-    order: Literal["forward", "backward", "from the middle", "to the middle", "random"] = "forward"
-    by: Literal["delay", "fit", "overlap"] = "delay"
+    order: Order = "forward"
+    by: By = "delay"
     delay: Annotated[float, Field(ge=0, le=10_000, allow_inf_nan=False)] = 3
     """Frames."""
     overlap: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.7
@@ -82,7 +84,11 @@ def fitted(arriving: Timing, leaving: Timing, room: float) -> tuple[Timing, Timi
     if needed <= room or needed == 0:
         return arriving, leaving, False
     share = max(0.0, room) / needed
-    return (*(Timing(tuple(each * share for each in one.delays), one.rate, one.longest * share) for one in (arriving, leaving)), True)
+    return _nearer(arriving, share), _nearer(leaving, share), True
+
+
+def _nearer(timing: Timing, share: float) -> Timing:
+    return Timing(tuple(each * share for each in timing.delays), timing.rate, timing.longest * share)
 
 
 class Leads(NamedTuple):
@@ -121,22 +127,23 @@ def unit_frame(frame: float, leads: Leads, late: float, quicker: float, early: f
         return frame
     if leads.sort == "motor":
         return frame - late
-    arrived = left = None
-    if leads.head:
-        first, last = leads.head
-        here = first + (frame - first - late) * quicker
-        if here < last:
+    head, tail = leads.head, leads.tail
+    arrived = left = 0.0
+    if head:
+        here = head[0] + (frame - head[0] - late) * quicker
+        if here < head[1]:
             return here
-        arrived = first + late + (last - first) / quicker
-    if leads.tail:
-        first, last = leads.tail
-        here = last - (last - frame - early) * quicker_out
-        if here > first:
+        arrived = head[0] + late + (head[1] - head[0]) / quicker
+    if tail:
+        here = tail[1] - (tail[1] - frame - early) * quicker_out
+        if here > tail[0]:
             return here
-        left = last - early - (last - first) / quicker_out
-    if arrived is None or left is None or left <= arrived:
-        return frame if arrived is None or left is None else leads.head[1]
-    return leads.head[1] + (frame - arrived) / (left - arrived) * (leads.tail[0] - leads.head[1])
+        left = tail[1] - early - (tail[1] - tail[0]) / quicker_out
+    if head is None or tail is None:
+        return frame
+    if left <= arrived:
+        return head[1]
+    return head[1] + (frame - arrived) / (left - arrived) * (tail[0] - head[1])
 
 
 def held_state(leads: Leads, frame: float) -> int:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from typing import Literal
 
 from .ease import Ease, Free, Jumps, Linear, Traced, trace
 
@@ -49,7 +50,7 @@ def _bezier(parts: list[str]) -> Ease:
 
 def _steps(parts: list[str]) -> Ease:
     where = parts[1] if len(parts) > 1 else "end"
-    known = {"end": "end", "jump-end": "end", "start": "start", "jump-start": "start"}
+    known: dict[str, Literal["start", "end"]] = {"end": "end", "jump-end": "end", "start": "start", "jump-start": "start"}
     if len(parts) > 2 or not re.fullmatch(r"\d{1,4}", parts[0]) or not 1 <= int(parts[0]) <= 1000 or where not in known:
         raise EaseError("steps() takes a count from 1 to 1000, and jump-end or jump-start.")
     return Jumps(count=int(parts[0]), at=known[where])
@@ -57,29 +58,34 @@ def _steps(parts: list[str]) -> Ease:
 
 def _linear(parts: list[str]) -> Ease:
     """The stops of `linear()`, missing inputs filled in as CSS Easing Functions 2 has it."""
-    stops: list[list[float | None]] = []
+    inputs: list[float | None] = []
+    outputs: list[float] = []
     for part in parts:
         numbers = re.findall(rf"({_NUMBER})(%)?", part)
-        outputs = [float(number) for number, percent in numbers if not percent]
-        inputs = [float(number) / 100 for number, percent in numbers if percent]
-        if len(outputs) != 1 or len(inputs) > 2 or re.sub(rf"{_NUMBER}%?|\s", "", part):
+        there = [float(number) for number, percent in numbers if not percent]
+        when = [float(number) / 100 for number, percent in numbers if percent]
+        if len(there) != 1 or len(when) > 2 or re.sub(rf"{_NUMBER}%?|\s", "", part):
             raise EaseError(f"“{part}” is not a stop of linear(); write an output such as 0.6, with its input in % after it if you like.")
-        stops += [[each, outputs[0]] for each in inputs or [None]]
-    if len(stops) < 2:
+        inputs += when or [None]
+        outputs += there * max(1, len(when))
+    if len(inputs) < 2:
         raise EaseError("linear() takes two stops or more.")
-    stops[0][0] = 0.0 if stops[0][0] is None else stops[0][0]
-    stops[-1][0] = max(1.0, stops[0][0]) if stops[-1][0] is None else stops[-1][0]
-    largest = stops[0][0]
-    for stop in stops:
-        if stop[0] is not None:
-            stop[0] = largest = max(stop[0], largest)
-    known = [i for i, stop in enumerate(stops) if stop[0] is not None]
-    for left, right in zip(known, known[1:]):
-        for i in range(left + 1, right):
-            stops[i][0] = stops[left][0] + (stops[right][0] - stops[left][0]) * (i - left) / (right - left)
-    if len(stops) > 500 or stops[0][0] < 0 or stops[-1][0] > 1 or any(abs(stop[1]) > 100 for stop in stops):
+    first = 0.0 if inputs[0] is None else inputs[0]
+    inputs[0] = first
+    inputs[-1] = max(1.0, first) if inputs[-1] is None else inputs[-1]
+    # An input that lies before an earlier one is moved up to it.
+    known, largest = [], first
+    for place, each in enumerate(inputs):
+        if each is not None:
+            largest = max(each, largest)
+            known.append((place, largest))
+    # Those without one lie evenly between their neighbours.
+    filled = [known[0][1]]
+    for (left, begin), (right, end) in zip(known, known[1:]):
+        filled += [begin + (end - begin) * (place - left) / (right - left) for place in range(left + 1, right)] + [end]
+    if len(filled) > 500 or filled[0] < 0 or filled[-1] > 1 or any(abs(each) > 100 for each in outputs):
         raise EaseError("linear() is read with inputs from 0 % to 100 %, outputs from −100 to 100 and at most 500 stops.")
-    return Traced(points=tuple((stop[0], stop[1]) for stop in stops))
+    return Traced(points=tuple(zip(filled, outputs)))
 
 
 def write_css(ease: Ease) -> str:

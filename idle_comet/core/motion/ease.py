@@ -185,7 +185,7 @@ def mirrored(ease: Ease) -> Ease:
         return Free(x1=1 - ease.x2, y1=1 - ease.y2, x2=1 - ease.x1, y2=1 - ease.y1)
     if ease.kind == "jumps":
         return Jumps(count=ease.count, at="start" if ease.at == "end" else "end")
-    points = trace(ease) if ease.kind in ("spring", "bounce") else ease.points
+    points = ease.points if ease.kind == "traced" else trace(ease)
     return Traced(points=tuple((1 - x, 1 - y) for x, y in reversed(points)))
 
 

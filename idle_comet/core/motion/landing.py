@@ -5,13 +5,13 @@ from __future__ import annotations
 from typing import Iterator, Mapping
 
 from ..clock import LocalClock
-from .property import Key, Moving, clock_for, resolve_keys
+from .property import CountsFrom, Key, Moving, clock_for, resolve_keys
 
 _NEAR = 1e-6
 """Frames within which a key stands where it was asked to."""
 
 
-def end_for(moving: Moving | None, clock: LocalClock, frame: float) -> str:
+def end_for(moving: Moving | None, clock: LocalClock, frame: float) -> CountsFrom:
     """What a new key at a frame counts from: the end whose span it lies in, in the stay the nearer end.
 
     Where all keys are in proportion to the clip, so is the new one.

@@ -75,11 +75,18 @@ class Driven(_Frozen):
 Property = Annotated[Union[Fixed, Moving, Driven], Field(discriminator="state")]
 
 
+def number(value: Value) -> float:
+    """A value of a number's property; raises TypeError for a colour or a point."""
+    if isinstance(value, (int, float)):
+        return value
+    raise TypeError(f"{value!r} is no number")
+
+
 class TimedKey(NamedTuple):
     """A key at its real frame in the clip; `index` is its place in the property."""
 
     frame: float
-    index: int
+    index: int  # type: ignore[assignment]  # in place of the tuple's own
     key: Key
 
 

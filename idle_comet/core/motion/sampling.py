@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from typing import Any, Callable, Protocol
+from typing import Any, Callable, Protocol, cast
 
 from ..clock import LocalClock
 from . import path
@@ -111,20 +111,20 @@ def _place(timed: list[TimedKey], frame: float) -> tuple[TimedKey, TimedKey | No
     return left, right, ease_progress(left.key.ease, (frame - left.frame) / (right.frame - left.frame))
 
 
-def _between(timed: list[TimedKey], frame: float, mix) -> Any:
+def _between(timed: list[TimedKey], frame: float, mix: Callable[[Any, Any, float], Any]) -> Any:
     left, right, progress = _place(timed, frame)
     return left.key.value if right is None else mix(left.key.value, right.key.value, progress)
 
 
 def _through(timed: list[TimedKey]) -> Sample:
-    xs, ys = [item.frame for item in timed], [item.key.value for item in timed]
+    xs, ys = [item.frame for item in timed], [cast(float, item.key.value) for item in timed]
     slopes = monotone_slopes(xs, ys)
     return lambda frame: monotone_at(xs, ys, slopes, frame)
 
 
 def path_segments(timed: list[TimedKey]) -> list[path.Segment]:
     """The path from key to key; tangents that are not set lead smoothly through."""
-    points = [item.key.value for item in timed]
+    points = [cast(path.Point, item.key.value) for item in timed]
     segments = []
     for i in range(len(points) - 1):
         a, d = points[i], points[i + 1]
@@ -140,7 +140,7 @@ def path_segments(timed: list[TimedKey]) -> list[path.Segment]:
 def _on_path(timed: list[TimedKey]) -> Sample:
     segments = path_segments(timed)
 
-    def at(frame: float):
+    def at(frame: float) -> Any:
         after = bisect_right(timed, frame, key=lambda item: item.frame)
         left, right, progress = _place(timed, frame)
         return left.key.value if right is None else path.along(segments[after - 1], progress)
@@ -156,7 +156,7 @@ def _path_through(timed: list[TimedKey]) -> Sample:
     frames = [item.frame for item in timed]
     slopes = monotone_slopes(frames, way)
 
-    def at(frame: float):
+    def at(frame: float) -> Any:
         done = monotone_at(frames, way, slopes, frame)
         place = min(max(bisect_right(way, done) - 1, 0), len(segments) - 1)
         leg = way[place + 1] - way[place]
@@ -170,7 +170,7 @@ def _repeated(prop: Moving, timed: list[TimedKey], run: Sample) -> Sample:
         return run
     span = last - first
 
-    def at(frame: float):
+    def at(frame: float) -> Any:
         if frame <= last:
             return run(frame)
         turn, rest = divmod(frame - first, span)
@@ -199,8 +199,9 @@ def _driven(prop: Driven, clock: LocalClock, around: Around) -> Sample:
         return (lambda frame: prop.rest) if place is None else (lambda frame: _followed(motor, place(frame), share(frame), prop.rest))
     if motor.kind == "steady":
         return lambda frame: motor.start + motor.rate * seconds(frame) * share(frame)
-    swing = wobble if motor.kind == "wobble" else oscillation
-    return lambda frame: motor.centre + motor.amplitude * share(frame) * swing(motor, seconds(frame))
+    if motor.kind == "wobble":
+        return lambda frame: motor.centre + motor.amplitude * share(frame) * wobble(motor, seconds(frame))
+    return lambda frame: motor.centre + motor.amplitude * share(frame) * oscillation(motor, seconds(frame))
 
 
 def _followed(motor: Follow | Tether, value: Any, share: float, rest: Any) -> Any:

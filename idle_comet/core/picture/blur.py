@@ -41,8 +41,8 @@ def gaussian_blur(pixels: np.ndarray, sigma: float, border: int = cv2.BORDER_CON
     room = 2 * k
     left, top = room + x % k, room + y % k
     padded = cv2.copyMakeBorder(pixels, top, room + -(top + height) % k, left, room + -(left + width) % k, border, value=0)
-    size = (padded.shape[1] // k, padded.shape[0] // k)
-    little = cv2.resize(padded.astype(np.float32, copy=False), size, interpolation=cv2.INTER_AREA)
+    fewer = (padded.shape[1] // k, padded.shape[0] // k)
+    little = cv2.resize(padded.astype(np.float32, copy=False), fewer, interpolation=cv2.INTER_AREA)
     kernel = 2 * math.ceil(3.6 * small) + 1
     little = cv2.GaussianBlur(little, (kernel, kernel), small, borderType=border)
     large = cv2.resize(little, (padded.shape[1], padded.shape[0]), interpolation=cv2.INTER_LINEAR)
@@ -62,10 +62,10 @@ def blur_patch(patch: Patch, sigma: float, window: Rect | None = None) -> Patch:
     if any(patch.extends):
         own = patch.rect
         carried = _carried_on(patch, min(room, 2 * max(patch.width, patch.height)))
-        blurred = blur_patch(carried, sigma, window)
-        left, top, right, bottom = patch.extends
-        within = Rect(own.x0 if left else -math.inf, own.y0 if top else -math.inf, own.x1 if right else math.inf, own.y1 if bottom else math.inf)
-        return replace(blurred.cut(within), extends=patch.extends)
+        spread_on = blur_patch(carried, sigma, window)
+        on = patch.extends
+        within = Rect(own.x0 if on.left else -math.inf, own.y0 if on.top else -math.inf, own.x1 if on.right else math.inf, own.y1 if on.bottom else math.inf)
+        return replace(spread_on.cut(within), extends=patch.extends)
     spread = patch.rect.grown(room)
     wanted = spread.meets(Rect(*window.whole())) if window else spread
     if wanted.empty:

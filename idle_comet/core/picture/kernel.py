@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numba
 import numpy as np
 
 
-def kernel(*signatures: str, fastmath: bool = False):
+def kernel(*signatures: str, fastmath: bool = False) -> Any:
     """Compile a loop when its module is imported, once for each of its signatures; the machine code is kept on disk.
 
     Compiled by signature, so that no frame ever waits for a compiler, and without

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 import numba
 import numpy as np
@@ -17,7 +17,7 @@ Mode = Literal["normal", "multiply", "screen", "overlay", "darken", "lighten", "
 
 MODES: tuple[Mode, ...] = Mode.__args__  # type: ignore[attr-defined]
 
-_inline = {"nogil": True, "cache": True, "inline": "never"}
+_inline: dict[str, Any] = {"nogil": True, "cache": True, "inline": "never"}
 
 
 @numba.njit("float32(int64, float32, float32)", **_inline)

@@ -34,7 +34,7 @@ def sampled(picture: np.ndarray, matrix: Matrix, width: int, height: int, opaque
     """
     picture, matrix = _halved(picture, matrix, opaque, kept, _largest_scale(picture, matrix, width, height))
     if matrix.flat and matrix.b == matrix.c == 0 and abs(matrix.a) > 1e-9 and abs(matrix.d) > 1e-9:
-        low = tuple((EVEN if moves else 1.0) * max(1.0, 1 / abs(each)) for each in (matrix.a, matrix.d))
+        low = _lowest(matrix, moves)
         return resampled(picture, width, height, (matrix.a, matrix.d), (matrix.e, matrix.f), opaque, exact, low, at)
     if matrix.flat:
         across, down = math.hypot(matrix.a, matrix.b), math.hypot(matrix.c, matrix.d)
@@ -47,12 +47,18 @@ def sampled_planes(planes: Planes, matrix: Matrix, width: int, height: int, exac
     is a third of the work. None for any other transform, and where the frame is much larger than it is seen."""
     if not matrix.flat or matrix.b or matrix.c or min(matrix.a, matrix.d) < _HALVED_BELOW or width % 2 or height % 2:
         return None
-    low = tuple((EVEN if moves else 1.0) * max(1.0, 1 / each) for each in (matrix.a, matrix.d))
+    low = _lowest(matrix, moves)
     luma = resampled(planes.luma, width, height, (matrix.a, matrix.d), (matrix.e, matrix.f), True, exact, low, at)
     # A column of chroma lies on the middle of an even column of luma, in the frame as in the result; a row between two.
     begin = (0.5 * matrix.e + 0.25 * (1 - matrix.a), 0.5 * matrix.f)
     blue, red = (resampled(plane, width // 2, height // 2, (matrix.a, matrix.d), begin, True, exact, low, at) for plane in (planes.blue, planes.red))
     return Planes(luma, blue, red, planes.matrix, planes.full_range).rgba()
+
+
+def _lowest(matrix: Matrix, moves: bool) -> tuple[float, float]:
+    """How many source px of each axis a seen px covers at least."""
+    even = EVEN if moves else 1.0
+    return even * max(1.0, 1 / abs(matrix.a)), even * max(1.0, 1 / abs(matrix.d))
 
 
 def _largest_scale(picture: np.ndarray, matrix: Matrix, width: int, height: int) -> float:

@@ -6,7 +6,7 @@ import re
 import xml.etree.ElementTree as tree
 from functools import lru_cache
 from math import radians
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import skia
 from fontTools.misc.transform import Identity, Transform
@@ -49,7 +49,7 @@ def read_svg(text: str) -> list[SvgPart]:
     return parts
 
 
-def _walk(element, matrix: Transform, parts: list[SvgPart], depth: int = 0) -> None:
+def _walk(element: Any, matrix: Transform, parts: list[SvgPart], depth: int = 0) -> None:
     if depth > DEEPEST:
         raise SvgError(f"The drawing has more than {DEEPEST} groups within each other; ungroup it first.")
     for child in element:
@@ -102,16 +102,16 @@ class _SkiaPen:
     def __init__(self) -> None:
         self.path = skia.Path()
 
-    def moveTo(self, to) -> None:
+    def moveTo(self, to: Any) -> None:
         self.path.moveTo(*to)
 
-    def lineTo(self, to) -> None:
+    def lineTo(self, to: Any) -> None:
         self.path.lineTo(*to)
 
-    def curveTo(self, *points) -> None:
+    def curveTo(self, *points: Any) -> None:
         self.path.cubicTo(*(each for point in points for each in point))
 
-    def qCurveTo(self, *points) -> None:
+    def qCurveTo(self, *points: Any) -> None:
         self.path.quadTo(*(each for point in points for each in point))
 
     def closePath(self) -> None:

@@ -36,14 +36,14 @@ def warp_picture(picture: np.ndarray | Planes, matrix: Matrix, window: Rect, opa
     x0, y0, x1, y1 = bounds.whole()
     covers = covered_by(outline, matrix, Rect(x0, y0, x1, y1))
     extends = _reaching(outline, matrix, frame or window) if opaque else NOWHERE
-    pixels = None
     if isinstance(picture, Planes):
         pixels = sampled_planes(picture, Matrix.shift(-x0, -y0) @ matrix, x1 - x0, y1 - y0, exact, (x0, y0), moves) if moves or not _whole_shift(matrix) else None
-        picture = picture.rgba() if pixels is None else picture
-    if pixels is None and not moves and covers and opaque and _whole_shift(matrix):
+        if pixels is None:
+            return warp_picture(picture.rgba(), matrix, window, opaque, frame, exact, kept, moves)
+    elif not moves and covers and opaque and _whole_shift(matrix):
         cut = picture[y0 - int(matrix.f):y1 - int(matrix.f), x0 - int(matrix.e):x1 - int(matrix.e)]
         return Patch(own(cut), x0, y0, extends=extends)
-    if pixels is None:
+    else:
         pixels = sampled(picture, Matrix.shift(-x0, -y0) @ matrix, x1 - x0, y1 - y0, opaque, exact, kept, (x0, y0), moves)
     if not covers:
         corners = _drawn(outline, Matrix.shift(-x0, -y0) @ matrix)

@@ -6,9 +6,11 @@ the Desk has to draw again is one too.
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Literal, TypeVar
 
 from .model import Clip, Frozen, Id, Marks, Media, Project, Settings, Track
+
+Part = TypeVar("Part", Clip, Media)
 
 
 class Difference(Frozen):
@@ -28,7 +30,7 @@ class Difference(Frozen):
         return self == Difference()
 
 
-def _changed(old: dict, new: dict) -> tuple[dict, tuple[str, ...]]:
+def _changed(old: dict[str, Part], new: dict[str, Part]) -> tuple[dict[str, Part], tuple[str, ...]]:
     # Unchanged parts are the same objects, so this costs a pointer comparison each.
     put = {key: part for key, part in new.items() if old.get(key) is not part and old.get(key) != part}
     return put, tuple(key for key in old if key not in new)

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import json
 from pathlib import PurePosixPath
-from typing import Any, Literal
+from typing import Any, Iterable, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from ..contents import CONTENT_PARAMETERS
-from ..steps import KINDS
+from ..steps import KINDS, Parameter
 from .difference import difference
 from .model import Project, Settings
 from .upgrade import upgraded_document
@@ -35,7 +35,7 @@ class ProjectFile(BaseModel):
 
 def write_project_file(project: Project, files: dict[str, str]) -> str:
     """The file's text: stable, so that two saves of one state are the same bytes."""
-    document = ProjectFile(format=FORMAT, version=VERSION, files=files, project=project)
+    document = ProjectFile(format="idle-comet-project", version=1, files=files, project=project)
     return json.dumps(document.model_dump(mode="json"), indent=2, sort_keys=True, ensure_ascii=False) + "\n"
 
 
@@ -78,7 +78,7 @@ def _check(project: Project) -> None:
 
 def schema() -> dict[str, Any]:
     """The JSON Schema of the file; under `x-steps` every step kind with its values and choices, under `x-content` those of contents."""
-    def values(parameters) -> dict[str, Any]:
+    def values(parameters: Iterable[Parameter]) -> dict[str, Any]:
         return {each.name: {"label": each.label, "sort": each.sort, "unit": each.unit, "default": each.default, "moves": each.may_move,
                             **({"least": each.least, "most": each.most} if each.sort != "colour" else {}), "shown times": each.shown_times} for each in parameters}
     made = ProjectFile.model_json_schema()

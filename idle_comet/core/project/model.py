@@ -33,6 +33,7 @@ from ..contents import (
 from ..motion import Cascade, Ease, Linear, Property
 from ..motion.property import Colour
 from ..picture import Mode
+from ..type import Pivot
 from .mask import Mask
 
 
@@ -67,7 +68,7 @@ class Units(Frozen):
 
     arrival: Cascade = Cascade()
     departure: Cascade | None = None
-    pivot: Literal["own", "centre", "baseline-left", "baseline-centre", "baseline-right", "top", "bottom", "left", "right"] = "own"
+    pivot: Pivot = "own"
 
 
 class Step(Frozen):

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from .model import Styled
 
 STYLES = tuple(name for name in Styled.model_fields if name not in ("start", "end"))
 
 
-def restyled(ranges: tuple[Styled, ...], start: int, end: int, asked: dict, clear: bool) -> tuple[Styled, ...]:
+def restyled(ranges: tuple[Styled, ...], start: int, end: int, asked: dict[str, Any], clear: bool) -> tuple[Styled, ...]:
     """Ranges that never overlap, in order, with [start, end) set as asked."""
     borders = sorted({start, end, *(edge for each in ranges for edge in (each.start, each.end))})
     made: list[Styled] = []
     for left, right in zip(borders, borders[1:]):
-        held: dict = {}
+        held: dict[str, Any] = {}
         for each in ranges:
             if each.start <= left and right <= each.end:
                 held.update({name: getattr(each, name) for name in STYLES if getattr(each, name) is not None})

@@ -49,7 +49,9 @@ _ONCE_PLAIN = ("weight", "colour")
 def _weight_held(raw: Raw) -> Raw:
     """A weight was held by keys of its own before it could move."""
     held = raw.get("held")
-    keys = held.get("weight") if isinstance(held, dict) else None
+    if not isinstance(held, dict):
+        return raw
+    keys = held.get("weight")
     if not isinstance(keys, list) or not all(isinstance(key, dict) for key in keys):
         return raw
     first = {"at": 0, "value": raw.get("weight", 600), "ease": {"kind": "hold"}}

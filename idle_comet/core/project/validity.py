@@ -123,7 +123,7 @@ def said(error: ValidationError, owner: str) -> str:
     return f"{what} can't be so ({first['msg']})"
 
 
-def _where(place: tuple) -> str:
+def _where(place: tuple[int | str, ...]) -> str:
     """A part's place, from the inside out: "keys of opacity of step 2"."""
     words: list[str] = []
     before = None

@@ -24,11 +24,14 @@ def apply_recipe(project: Project, clip: Clip, recipe: Recipe, fills: Fill, adds
     steps = tuple(scaled_step(step, length, time) for step in recipe.steps)
     if adds:
         return clip.model_copy(update={"steps": _with(clip.steps, steps)})
-    words = next((str(fills[each.name]) for each in recipe.fill_ins if each.kind == "words" and each.name in fills), clip.content.text)
+    own = clip.content
+    if own.kind != "text":
+        raise ValueError(f"“{clip.name}” has no words; a recipe goes on a title.")
+    words = next((str(fills[each.name]) for each in recipe.fill_ins if each.kind == "words" and each.name in fills), own.text)
     content = scaled_text(recipe.content, length, time)
     if recipe.sizes:
         content = content.model_copy(update={"size": Fixed(value=round(_size(recipe, words) * length, 1))})
-    content = content.model_copy(update={"text": words, "held": clip.content.held if words == clip.content.text else {}, "ranges": _ranges(recipe, words)})
+    content = content.model_copy(update={"text": words, "held": own.held if words == own.text else {}, "ranges": _ranges(recipe, words)})
     return clip.model_copy(update={
         "content": content, "steps": steps, "arrival": round(recipe.arrival * time), "departure": round(recipe.departure * time),
         "shutter": recipe.shutter, "recipe": recipe.id, "name": " ".join(words.split())[:60] or "Empty title"})

@@ -35,6 +35,9 @@ class FillIn(Frozen):
     places: Annotated[tuple[Annotated[str, StringConstraints(max_length=140)], ...], Field(max_length=40)] = ()
 
 
+Sort = Literal["title", "strap", "chapter", "quote", "counter", "end card", "credits"]
+
+
 class Recipe(Frozen):
     """A design for words.
 
@@ -44,7 +47,7 @@ class Recipe(Frozen):
 
     id: Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,63}$")]
     name: Name
-    sort: Literal["title", "strap", "chapter", "quote", "counter", "end card", "credits"]
+    sort: Sort
     note: Annotated[str, StringConstraints(max_length=500)] = ""
     content: Text
     lines: Annotated[tuple[LineStyle, ...], Field(max_length=50)] = ()

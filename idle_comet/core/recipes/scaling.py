@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..contents import CONTENT_PARAMETERS
-from ..motion import Property
+from ..motion import Cascade, Property, Value
 from ..project.mask import MASK_PARAMETERS, Mask
 from ..project.model import Step, Text, Units
 from ..steps import KINDS
@@ -11,9 +11,9 @@ from ..steps import KINDS
 
 def scaled(prop: Property, length: float, time: float) -> Property:
     """A property with its values × `length` and its keys' times × `time`, to whole frames."""
-    def larger(value):
+    def larger(value: Value) -> Value:
         if isinstance(value, tuple):
-            return tuple(each * length for each in value)
+            return value[0] * length, value[1] * length
         return value * length if isinstance(value, (int, float)) and length != 1 else value
 
     if prop.state == "fixed":
@@ -46,7 +46,7 @@ def _scaled_mask(mask: Mask, length: float, time: float) -> Mask:
 
 
 def _scaled_units(units: Units, time: float) -> Units:
-    def slower(cascade):
+    def slower(cascade: Cascade | None) -> Cascade | None:
         return cascade and cascade.model_copy(update={"delay": cascade.delay * time})
     return units.model_copy(update={"arrival": slower(units.arrival), "departure": slower(units.departure)})
 

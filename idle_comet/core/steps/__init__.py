@@ -9,7 +9,15 @@ from .edge_reveal import EdgeReveal
 from .focus_blur import FocusBlur
 from .fray import Fray
 from .gradient import Gradient
-from .kind import LetterNow, Ready, Rest, StepContext, StepKind, enlargement
+from .kind import (
+    LetterNow,
+    Ready,
+    Rest,
+    StepContext,
+    StepKind,
+    Values,
+    enlargement,
+)
 from .outline import Outline
 from .parameter import Choice, Parameter, colour, share
 from .past_camera import PastCamera
@@ -35,4 +43,4 @@ BY_HAND: StepKind = next(kind for kind in KINDS.values() if kind.by_hand)
 
 MIX = Parameter("mix", "Mix", "%", 1, 0, 1, 0, 1, neutral=1, shown_times=100)
 
-__all__ = ["BY_HAND", "Choice", "KINDS", "LetterNow", "MIX", "Parameter", "Ready", "Rest", "StepContext", "StepKind", "colour", "enlargement", "share"]
+__all__ = ["BY_HAND", "Choice", "KINDS", "LetterNow", "MIX", "Parameter", "Ready", "Rest", "StepContext", "StepKind", "Values", "colour", "enlargement", "share"]

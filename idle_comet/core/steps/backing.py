@@ -63,15 +63,17 @@ class Backing(StepKind):
         if not backs:
             return patch
         back = gathered(backs, context.window)
-        if values["gradient"] != "none":
-            back = _graded(back, *colours, values["gradient"], self.adds({**values, "shown": 1.0}, context.rest), context)
+        box = self.adds({**values, "shown": 1.0}, context.rest)
+        if box is not None and values["gradient"] != "none":
+            back = _graded(back, colours, values["gradient"], box, context)
         return gathered([back.faded(values["strength"]), patch], context.window)
 
 
-def _graded(back: Patch, first, second, way: str, box: Rect, context: StepContext) -> Patch:
+def _graded(back: Patch, colours: tuple[tuple[int, int, int], tuple[int, int, int]], way: str, box: Rect, context: StepContext) -> Patch:
     across, down = field(back, context.matrix)
     share = (across - box.x0) / (box.x1 - box.x0) if way == "to the right" else (down - box.y0) / (box.y1 - box.y0)
     share = np.clip(share, 0, 1)[..., None]
-    mixed = np.asarray(first, np.float32) * (1 - share) + np.asarray(second, np.float32) * share
+    first, second = (np.asarray(each, np.float32) for each in colours)
+    mixed = first * (1 - share) + second * share
     alpha = back.alpha[..., None]
     return Patch(np.concatenate([mixed * alpha / 255, alpha], axis=-1, dtype=np.float32), back.x, back.y)

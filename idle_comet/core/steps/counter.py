@@ -34,7 +34,7 @@ def read_number(written: str) -> tuple[float, str, str, int]:
 
 def write_number(value: float, grouping: str, decimal: str, digits: int) -> str:
     whole, _, part = f"{abs(value):.{digits}f}".partition(".")
-    groups = []
+    groups: list[str] = []
     while grouping and len(whole) > 3:
         whole, last = whole[:-3], whole[-3:]
         groups.insert(0, last)
@@ -61,7 +61,8 @@ class Counter(StepKind):
             parts = [int(each) for each in clock.groups() if each is not None]
             seconds = sum(part * 60 ** (len(parts) - 1 - place) for place, part in enumerate(parts))
             now = round(values["start"] + (seconds - values["start"]) * values["counted"])
-            now, out = max(0, now), []
+            now = max(0, now)
+            out: list[str] = []
             for _ in parts[1:]:
                 now, rest = divmod(now, 60)
                 out.insert(0, f"{rest:02d}")

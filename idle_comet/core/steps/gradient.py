@@ -41,7 +41,7 @@ class Gradient(StepKind):
             number = np.clip(np.searchsorted([(a.y1 + b.y0) / 2 for a, b in zip(rows, rows[1:])], down), 0, len(rows) - 1)
             top, foot = np.array([row.y0 for row in rows])[number], np.array([row.y1 for row in rows])[number]
         else:
-            top, foot = box.y0, box.y1
+            top, foot = np.asarray(box.y0), np.asarray(box.y1)
         x, y = (across - (box.x0 + box.x1) / 2), (down - (top + foot) / 2)
         wide, high = (box.x1 - box.x0) / 2, (foot - top) / 2
         if values["form"] == "round":

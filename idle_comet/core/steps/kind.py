@@ -7,9 +7,9 @@ from typing import Any, Callable, Literal, Mapping, NamedTuple
 
 import numpy as np
 
-from ..motion import Ease
+from ..motion import By, Ease, Order, Unit
 from ..picture import Matrix, Patch, Rect
-from ..type import Inking, Layout
+from ..type import Inking, Layout, Pivot
 from .parameter import Choice, Parameter
 
 Values = Mapping[str, Any]
@@ -97,11 +97,11 @@ class Ready:
     fixed: Mapping[str, float] = field(default_factory=dict)
     choices: Mapping[str, str] = field(default_factory=dict)
     ease: Ease | None = None
-    unit: str = "all"
-    order: str = "forward"
+    unit: Unit = "all"
+    order: Order = "forward"
     delay: float = 3
-    by: str = "delay"
-    pivot: str = "own"
+    by: By = "delay"
+    pivot: Pivot = "own"
 
 
 class StepKind:

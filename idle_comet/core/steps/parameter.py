@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
+
+Sort = Literal["number", "colour", "point"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +30,7 @@ class Parameter:
     shown_times: float = 1.0
     """What the stored value is multiplied by on screen (100 for a share shown in %)."""
 
-    sort: str = "number"
+    sort: Sort = "number"
     gentle: float = 0.0
     """A swing that is only just seen: what a motor begins with. 0 is a hundredth of the printed scale."""
 
@@ -42,7 +44,8 @@ class Parameter:
 
     def fits(self, value: Any) -> bool:
         """Whether the value is of this sort at all."""
-        return isinstance(value, {"colour": str, "point": tuple, "number": (int, float)}[self.sort])
+        sorts: dict[str, tuple[type, ...]] = {"colour": (str,), "point": (tuple,), "number": (int, float)}
+        return isinstance(value, sorts[self.sort])
 
     def describe(self) -> dict[str, Any]:
         told = {field: getattr(self, field) for field in self.__dataclass_fields__}

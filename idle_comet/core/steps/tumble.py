@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from ..motion import Spring, Strengths
 from ..picture import Matrix
 from .kind import Ready, Rest, StepKind, Values
 from .parameter import Parameter
 
-_ANGLE = {"unit": "°", "default": 0, "low": -180, "high": 180, "least": -36000, "most": 36000, "digits": 1, "gentle": 2}
+_ANGLE: dict[str, Any] = {"unit": "°", "default": 0, "low": -180, "high": 180, "least": -36000, "most": 36000, "digits": 1, "gentle": 2}
 
 
 class Tumble(StepKind):

@@ -4,9 +4,9 @@ from .faces import OWN, STAND_IN, Face, Family, face_for, families, family_of
 from .layout import Glyph, Layout, Line, lay_out, regions
 from .painting import Inking, Pose, Smear, paint_text
 from .setting import CASES, Block, Range, Setting
-from .units import KINDS, PIVOTS, Unit
+from .units import KINDS, PIVOTS, Pivot, Unit
 
 __all__ = [
-    "Block", "CASES", "Face", "Family", "Glyph", "Inking", "KINDS", "Layout", "Line", "OWN", "PIVOTS", "Pose", "Smear", "Range", "STAND_IN", "Setting", "Unit",
+    "Block", "CASES", "Face", "Family", "Glyph", "Inking", "KINDS", "Layout", "Line", "OWN", "PIVOTS", "Pivot", "Pose", "Smear", "Range", "STAND_IN", "Setting", "Unit",
     "face_for", "families", "family_of", "lay_out", "paint_text", "regions",
 ]

@@ -18,6 +18,7 @@ _SYSTEM = Path("/usr/share/fonts")
 STAND_IN = "archivo"
 
 Axes = tuple[tuple[str, float], ...]
+Point = tuple[float, float]
 Bounds = tuple[float, float, float, float]
 """Left, top, right, bottom."""
 
@@ -82,7 +83,7 @@ class _PiecesPen:
         self._unit, self._px = 1 / units, px
         self._at = self._start = (0.0, 0.0)
 
-    def _to(self, point) -> tuple[float, float]:
+    def _to(self, point: Point) -> tuple[float, float]:
         return point[0] * self._unit, -point[1] * self._unit
 
     def _line(self, to: tuple[float, float]) -> None:
@@ -93,20 +94,20 @@ class _PiecesPen:
         """Pieces for a curve whose second difference is `bend` em: the chord's error is bend/(8 n²)."""
         return max(1, math.ceil(math.sqrt(bend * self._px * 40 / 8)))
 
-    def moveTo(self, to) -> None:
+    def moveTo(self, to: Point) -> None:
         self._at = self._start = self._to(to)
 
-    def lineTo(self, to) -> None:
+    def lineTo(self, to: Point) -> None:
         self._line(self._to(to))
 
-    def qCurveTo(self, by, to) -> None:
+    def qCurveTo(self, by: Point, to: Point) -> None:
         (ax, ay), (bx, by_), (cx, cy) = self._at, self._to(by), self._to(to)
         count = self._count(2 * math.hypot(ax - 2 * bx + cx, ay - 2 * by_ + cy))
         for i in range(1, count + 1):
             t, u = i / count, 1 - i / count
             self._line((u * u * ax + 2 * u * t * bx + t * t * cx, u * u * ay + 2 * u * t * by_ + t * t * cy))
 
-    def curveTo(self, by, then, to) -> None:
+    def curveTo(self, by: Point, then: Point, to: Point) -> None:
         (ax, ay), (bx, by_), (cx, cy), (dx, dy) = self._at, self._to(by), self._to(then), self._to(to)
         bend = 6 * max(math.hypot(ax - 2 * bx + cx, ay - 2 * by_ + cy), math.hypot(bx - 2 * cx + dx, by_ - 2 * cy + dy))
         count = self._count(bend)
@@ -202,16 +203,16 @@ class _PathPen:
     def __init__(self) -> None:
         self.path = skia.Path()
 
-    def moveTo(self, to) -> None:
+    def moveTo(self, to: Point) -> None:
         self.path.moveTo(to[0], -to[1])
 
-    def lineTo(self, to) -> None:
+    def lineTo(self, to: Point) -> None:
         self.path.lineTo(to[0], -to[1])
 
-    def qCurveTo(self, by, to) -> None:
+    def qCurveTo(self, by: Point, to: Point) -> None:
         self.path.quadTo(by[0], -by[1], to[0], -to[1])
 
-    def curveTo(self, by, then, to) -> None:
+    def curveTo(self, by: Point, then: Point, to: Point) -> None:
         self.path.cubicTo(by[0], -by[1], then[0], -then[1], to[0], -to[1])
 
     def closePath(self) -> None:

@@ -38,7 +38,7 @@ class Smear(NamedTuple):
     is odd), otherwise it is straight between them, as past a jump."""
 
     looks: tuple[tuple[Matrix, float], ...]
-    count: int
+    count: int  # type: ignore[assignment]  # in place of the tuple's own
     wanted: int
     bends: bool = False
 
@@ -134,9 +134,9 @@ def _add(total: np.ndarray, box: tuple[int, int, int, int], layout: Layout, pose
     x0, y0, x1, y1 = area.whole()
     pieces = []
     strokes = None
-    if poses[0][0].smear:
-        pose, bounds = poses[0]
-        total[y0 - box[1]:y1 - box[1], x0 - box[0]:x1 - box[0]] += _streak(layout, pose, bounds, own)
+    pose, bounds = poses[0]
+    if pose.smear:
+        total[y0 - box[1]:y1 - box[1], x0 - box[0]:x1 - box[0]] += _streak(layout, pose, pose.smear, bounds, own)
         return
     for pose, bounds in poses:
         to = Matrix.shift(-x0, -y0) @ pose.matrix
@@ -156,19 +156,19 @@ _LONG = 24
 """Moments from which on mere travel is painted once and shifted."""
 
 
-def _streak(layout: Layout, pose: Pose, bounds: Rect, own: str | None) -> np.ndarray:
+def _streak(layout: Layout, pose: Pose, smear: Smear, bounds: Rect, own: str | None) -> np.ndarray:
     """The mean coverage of a pose over its moments, (h, w) float32 over the whole px of the bounds."""
     x0, y0, x1, y1 = bounds.whole()
-    looks = pose.smear.looks
+    looks = smear.looks
     largest = max((matrix for matrix, _ in looks), key=lambda matrix: matrix.scale)
     outlines = _outlines(layout, pose._replace(matrix=largest), bounds, own)
     pieces = np.concatenate(outlines) if outlines else np.empty((0, 4))
     total = np.zeros((y1 - y0, x1 - x0), np.float32)
     if not len(pieces):
         return total
-    moments, seen = pose.smear.moments()
+    moments, seen = smear.moments()
     first = looks[0][0]
-    if pose.smear.count > _LONG and all(matrix.flat and matrix[:4] == first[:4] and opacity == looks[0][1] for matrix, opacity in looks):
+    if smear.count > _LONG and all(matrix.flat and matrix[:4] == first[:4] and opacity == looks[0][1] for matrix, opacity in looks):
         middle = Matrix(*moments[len(moments) // 2])
         left, top, right, foot = _bounds(layout, pose._replace(matrix=middle, smear=None)).whole()
         still = Patch(covered(_moved(pieces, Matrix.shift(-left, -top) @ middle), right - left, foot - top), left, top, colour=(0, 0, 0))

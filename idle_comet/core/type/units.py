@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import unicodedata
 from bisect import bisect_right
-from typing import Any, NamedTuple
+from typing import Any, Literal, NamedTuple, get_args
 
 import regex
 
@@ -13,7 +13,10 @@ from .joining import joins_back, joins_on
 
 KINDS = ("all", "line", "word", "letter")
 
-PIVOTS = ("centre", "baseline-left", "baseline-centre", "baseline-right", "top", "bottom", "left", "right")
+Pivot = Literal["own", "centre", "baseline-left", "baseline-centre", "baseline-right", "top", "bottom", "left", "right"]
+"""What a unit turns and grows about; its own is the point its text has."""
+
+PIVOTS: tuple[str, ...] = get_args(Pivot)[1:]
 """Points of a unit about which it turns and grows."""
 
 _VIRAMA = 9
@@ -45,7 +48,7 @@ class Unit(NamedTuple):
         return across, down
 
 
-def units_of(text: str, clusters: list[tuple[int, int, float, float, int, str]], glyphs: list[Any], lines: list[tuple[float, float, float]]):
+def units_of(text: str, clusters: list[tuple[int, int, float, float, int, str]], glyphs: list[Any], lines: list[tuple[float, float, float]]) -> tuple[dict[str, tuple[Unit, ...]], dict[str, tuple[int, ...]], dict[int, int]]:
     """Units by kind, the units each letter belongs to, and the letter of each cluster's first character.
 
     `clusters` are (start, end, x0, x1, line, script) and `lines` (baseline, ascent, descent). White space is no letter.

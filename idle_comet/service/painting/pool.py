@@ -7,7 +7,10 @@ import multiprocessing
 import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
+from multiprocessing.connection import Connection
+from multiprocessing.context import SpawnProcess
 from pathlib import Path
+from typing import Any
 
 from ...core.edits import EditError
 from ...core.project.difference import difference
@@ -21,7 +24,7 @@ from .asking import (
     Refused,
     Unwanted,
 )
-from .worker import DROPPED, UNKNOWN, work
+from .worker import UNKNOWN, work
 
 SECONDS, SMALL_SECONDS = 20.0, 12.0
 """How long a frame, and a small picture, may take to be painted."""
@@ -61,8 +64,8 @@ class PainterProcess:
     def __init__(self, media: Path) -> None:
         self._media = media
         self._context = multiprocessing.get_context("spawn")
-        self.process: multiprocessing.Process | None = None
-        self._pipe = None
+        self.process: SpawnProcess | None = None
+        self._line: Connection[Any, Any] | None = None
         self._ready = False
         self._told: dict[str, tuple[int, Project]] = {}
         self._wanted = self._context.Value("Q", 0, lock=False)
@@ -72,11 +75,17 @@ class PainterProcess:
     def start(self) -> None:
         if self.process is not None and self.process.is_alive():
             return
-        self._pipe, theirs = self._context.Pipe()
-        self.process = self._context.Process(target=work, args=(theirs, str(self._media), self._wanted), daemon=True)
-        self.process.start()
+        self._line, theirs = self._context.Pipe()
+        process = self.process = self._context.Process(target=work, args=(theirs, str(self._media), self._wanted), daemon=True)
+        process.start()
         theirs.close()
         self._ready, self._told = False, {}
+
+    @property
+    def _pipe(self) -> "Connection[Any, Any]":
+        if self._line is None:
+            raise EOFError("the process was not started")
+        return self._line
 
     def stop(self) -> None:
         process, self.process = self.process, None
@@ -101,7 +110,7 @@ class PainterProcess:
 
         Raises PaintFailed, EditError where a tried edit does not fit, or Unwanted where the wish was dropped.
         """
-        answer = None
+        answer: Painted | Refused | Failed | str | None = None
         self._number += 1
         self._wanted.value = self._number
         if wish is not None and not wish.taken_by(self):
@@ -118,7 +127,7 @@ class PainterProcess:
             break
         if answer is None:
             raise PaintFailed("The frame could not be painted: the painting process stopped twice. Nothing else is affected.")
-        if answer == DROPPED:
+        if isinstance(answer, str):
             raise Unwanted
         if isinstance(answer, Refused):
             raise EditError(answer.why)
@@ -126,7 +135,9 @@ class PainterProcess:
             raise PaintFailed(f"Frame {request.frame} could not be painted: {answer.why}.")
         return answer
 
-    def _asked(self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float) -> Painted | Refused | Failed:
+    def _asked(self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float) -> Painted | Refused | Failed | str:
+        """What the process says; DROPPED where nobody waits for it any more."""
+        answer: Painted | Refused | Failed | str = UNKNOWN
         for news in (self._news(id, revision, project), project):
             pipe = self._pipe
             pipe.send((self._number, id, revision, news, request))
@@ -142,7 +153,6 @@ class PainterProcess:
         while len(self._told) > 64:
             self._told.pop(next(iter(self._told)))
         return answer
-
 
     def _news(self, id: str, revision: int, project: Project) -> Project | Changed | None:
         """What the process has to be told to know this revision: nothing, what changed since it last heard, or all of it."""

@@ -5,8 +5,9 @@ from __future__ import annotations
 import signal
 import time
 from collections import OrderedDict
+from multiprocessing.connection import Connection
 from pathlib import Path
-from typing import Callable
+from typing import Any, Callable
 
 import numpy as np
 from pydantic import TypeAdapter
@@ -95,7 +96,7 @@ class Worker:
         self._keep(key, jpeg)
         return Painted(jpeg, time.perf_counter() - began, planned.samples)
 
-    def _keep(self, key: tuple, jpeg: bytes) -> None:
+    def _keep(self, key: tuple[object, ...], jpeg: bytes) -> None:
         if self._painter.missing:
             # A picture that is missing now may be there next time.
             return
@@ -117,7 +118,7 @@ class Worker:
     def _moments(self, project: Project, request: FrameRequest, began: float) -> Painted:
         self._paths = {item.id: item.path for item in project.media.values()}
         after = apply(project, _edit.validate_json(request.beside[0]))[0]
-        clip, high = after.clips[request.clip], request.height // request.tiles
+        clip, high = after.clips[str(request.clip)], request.height // request.tiles
         sheet = np.empty((request.height, request.width, 4), np.uint8)
         for tile in range(request.tiles):
             share = (tile + 0.5) / request.tiles if request.tiles > 1 else 0.55
@@ -126,15 +127,13 @@ class Worker:
         return Painted(jpeg_bytes(sheet, request.quality), time.perf_counter() - began)
 
     def _variants_of(self, project: Project, edits: tuple[str, ...]) -> list[Project]:
-
         if self._variants is None or self._variants[0] is not project or self._variants[1] != edits:
             self._variants = (project, edits, [apply(project, _edit.validate_json(edit))[0] for edit in edits])
         return self._variants[2]
 
-    def _strip(self, project: Project, request: FrameRequest):
-
+    def _strip(self, project: Project, request: FrameRequest) -> np.ndarray:
         self._paths = {item.id: item.path for item in project.media.values()}
-        clip = project.clips[request.clip]
+        clip = project.clips[str(request.clip)]
         strip = np.empty((request.height, request.width, 4), np.uint8)
         edges = [request.width * tile // request.tiles for tile in range(request.tiles + 1)]
         for tile, (left, right) in enumerate(zip(edges, edges[1:])):
@@ -147,7 +146,7 @@ class Worker:
 UNKNOWN, DROPPED = "unknown revision", "dropped"
 
 
-def work(pipe, media: str, wanted) -> None:
+def work(pipe: Connection[Any, Any], media: str, wanted: Any) -> None:
     """The painting process: answers requests until its pipe closes. `wanted` holds the number of the one that is wanted."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     die_with_parent()
@@ -159,6 +158,7 @@ def work(pipe, media: str, wanted) -> None:
             number, id, revision, news, request = pipe.recv()
         except EOFError:
             return
+        answer: Painted | Refused | Failed | str
         try:
             if isinstance(news, Changed):
                 worker.hear(id, revision, news)

@@ -6,7 +6,7 @@ import asyncio
 import shutil
 import uuid
 from pathlib import Path
-from typing import Callable
+from typing import Any, Callable
 
 from fastapi import APIRouter, HTTPException, Request
 from fastapi.responses import FileResponse
@@ -94,7 +94,7 @@ def _put(context: Context, project_id: str, added: list[Media]) -> EditAnswer:
     label = f"add {added[0].name[:150]}" if len(added) == 1 else f"add {len(added)} files"
     while True:
         stored = context.store.load(project_id)
-        edits: list = [AddMedia(media=item) for item in added]
+        edits: list[AddMedia | ChangeSettings] = [AddMedia(media=item) for item in added]
         shot = next((item for item in added if item.kind == "video"), None)
         if shot and not stored.project.media and not stored.project.clips:
             edits.append(ChangeSettings(**_frame_of(shot)))
@@ -105,7 +105,7 @@ def _put(context: Context, project_id: str, added: list[Media]) -> EditAnswer:
             continue
 
 
-def _frame_of(shot: Media) -> dict:
+def _frame_of(shot: Media) -> dict[str, Any]:
     """The film's frame and rate after a shot: its own where a film can have them, else the nearest of its shape."""
     fit = min(1.0, 8192 / max(shot.width, shot.height))
     width, height = (min(8192, max(16, round(side * fit) // 2 * 2)) for side in (shot.width, shot.height))

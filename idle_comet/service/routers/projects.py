@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import asyncio
 import re
 import uuid
-from typing import Annotated
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Request
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -186,15 +187,14 @@ def answer_of(outcome: Outcome) -> EditAnswer:
         numbering=numbering_of(stored.project.settings.rate))
 
 
-def _or_stale(work) -> EditAnswer | JSONResponse:
-    try:
-        return answer_of(work())
-    except StaleRevision as stale:
-        answer = StaleAnswer(detail=str(stale), current=_state(stale.stored))
-        return JSONResponse(answer.model_dump(mode="json"), 409)
+async def stale(request: Request, error: Exception) -> JSONResponse:
+    """An edit of a revision that is no longer the newest: the answer has the film as it is now."""
+    assert isinstance(error, StaleRevision)
+    current = await asyncio.to_thread(_state, error.stored)
+    return JSONResponse(StaleAnswer(detail=str(error), current=current).model_dump(mode="json"), 409)
 
 
-_STALE = {409: {"model": StaleAnswer | Problem, "description": "The film has changed since, or there is nothing to undo."}}
+_STALE: dict[int | str, dict[str, Any]] = {409: {"model": StaleAnswer | Problem, "description": "The film has changed since, or there is nothing to undo."}}
 
 
 @router.get("")
@@ -202,7 +202,7 @@ def list_projects(context: InContext) -> list[ProjectSummary]:
     return [
         ProjectSummary(id=row["id"], name=row["name"], width=row["width"], height=row["height"],
                        rate=f"{row['rate_num']}/{row['rate_den']}", revision=row["revision"])
-        for row in context.store.list()
+        for row in context.store.listed()
     ]
 
 
@@ -267,20 +267,20 @@ def meet(project_id: str, order: MeetingsOrder, context: InContext) -> list[Meet
 @router.post("/{project_id}/edits", responses=_STALE)
 def edit_project(project_id: str, order: EditOrder, context: InContext) -> EditAnswer:
     before = context.store.load(project_id).project if isinstance(order.edit, ChangeSettings) else None
-    answer = _or_stale(lambda: context.store.edit(project_id, order.revision, order.edit, order.token, order.gesture))
-    if before is not None and isinstance(answer, EditAnswer):
+    answer = answer_of(context.store.edit(project_id, order.revision, order.edit, order.token, order.gesture))
+    if before is not None:
         answer = answer.model_copy(update={"notes": no_longer_fits(before, context.store.load(project_id).project)})
     return answer
 
 
 @router.post("/{project_id}/undo", responses=_STALE)
 def undo(project_id: str, order: HistoryOrder, context: InContext) -> EditAnswer:
-    return _or_stale(lambda: context.store.undo(project_id, order.revision, order.token))
+    return answer_of(context.store.undo(project_id, order.revision, order.token))
 
 
 @router.post("/{project_id}/redo", responses=_STALE)
 def redo(project_id: str, order: HistoryOrder, context: InContext) -> EditAnswer:
-    return _or_stale(lambda: context.store.redo(project_id, order.revision, order.token))
+    return answer_of(context.store.redo(project_id, order.revision, order.token))
 
 
 @router.get("/{project_id}/time")

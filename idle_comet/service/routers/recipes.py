@@ -138,7 +138,8 @@ async def moments(project_id: str, id: str, context: InContext, clip: str | None
     recipe = await asyncio.to_thread(_find, context, id)
     title = stored.project.clips.get(clip) if clip else None
     if title is not None and title.content.kind == "text":
-        edit, shown = UseRecipe(clips=(title.id,), recipe=recipe), title.id
+        edit: UseRecipe | AddFromRecipe = UseRecipe(clips=(title.id,), recipe=recipe)
+        shown = title.id
     else:
         edit, shown = AddFromRecipe(new="recipe-shown", frame=at, recipe=recipe), "recipe-shown"
     request = FrameRequest(at, width, height * tiles, False, 82, clip=shown, tiles=tiles, beside=(edit.model_dump_json(),), small=True)

@@ -41,7 +41,7 @@ def find(project_id: str, words: Annotated[str, Query(min_length=1, max_length=1
     found = []
     for clip in sorted(context.store.load(project_id).project.clips.values(), key=lambda each: each.head):
         if clip.content.kind == "text":
-            times = sum(len(search.findall(text)) for text in (clip.content.text, *(key.value for key in clip.content.held.get("text", ()))))
+            times = sum(len(search.findall(text)) for text in (clip.content.text, *(str(key.value) for key in clip.content.held.get("text", ()))))
             if times:
                 found.append(Found(clip=clip.id, name=clip.name, times=times))
     return found
