@@ -1,4 +1,5 @@
-"""An edit through the service at 20 and at 2,000 clips: validate, apply, write, answer; CPU of the service, without the commit's wait."""
+"""An edit through the service at 20 and at 2,000 clips: validate, apply, write, answer; CPU of the service, without the
+commit's wait."""
 
 from __future__ import annotations
 
@@ -47,7 +48,10 @@ def _edits(number: int) -> list[tuple[str, dict]]:
     return [
         ("move", {"kind": "move_clips", "heads": {clip: head + number % 9}, "snap": 3}),
         ("trim", {"kind": "trim_clip", "clip": clip, "head": head + number % 9, "length": 140 + number % 5}),
-        ("value", {"kind": "set_value", "clip": clip, "step": "placement", "name": "y", "value": number % 50, "frame": 70}),
+        (
+            "value",
+            {"kind": "set_value", "clip": clip, "step": "placement", "name": "y", "value": number % 50, "frame": 70},
+        ),
         ("words", {"kind": "change_text", "clip": clip, "text": f"THE SLOW HARVEST {number % 7}"}),
         ("back", {"kind": "trim_clip", "clip": clip, "head": head, "length": 150}),
     ]
@@ -80,7 +84,10 @@ def run() -> bool:
     ratios = []
     for name, by_count in spent.items():
         few, many = by_count[FEW], by_count[MANY]
-        print(f"{name:6} {FEW} clips p50 {ms(p50(few))} p95 {ms(p95(few))}, {MANY} clips p50 {ms(p50(many))} p95 {ms(p95(many))}")
+        print(
+            f"{name:6} {FEW} clips p50 {ms(p50(few))} p95 {ms(p95(few))}, {MANY} clips p50 {ms(p50(many))} p95 "
+            f"{ms(p95(many))}"
+        )
         ratios.append(p50(many) / p50(few))
     print(f"edit to picture {FEW} clips p50 {ms(p50(pictures[FEW]))}, {MANY} clips p50 {ms(p50(pictures[MANY]))}")
     return close("edit", [("worst ratio", max(ratios), 3), ("to picture", p50(pictures[MANY]) / p50(pictures[FEW]), 2)])

@@ -34,7 +34,9 @@ def run() -> bool:
             parts["decode"] += between - began
             parts["paint"] += time.process_time() - between
         began = time.process_time()
-        with FilmWriter(Path(place) / "film.mp4", settings.width, settings.height, settings.rate.fraction, crf=20, threads=1) as film:
+        with FilmWriter(
+            Path(place) / "film.mp4", settings.width, settings.height, settings.rate.fraction, crf=20, threads=1
+        ) as film:
             for picture in held:
                 film.write(picture)
         parts["encode"] = time.process_time() - began

@@ -14,7 +14,11 @@ def run() -> bool:
     flat, _, sources = demo()
     nested = flat
     for number in range(_DEEP):
-        own = tuple(clip.id for clip in nested.clips.values() if next(track for track in nested.tracks if track.id == clip.track).within is None)
+        own = tuple(
+            clip.id
+            for clip in nested.clips.values()
+            if next(track for track in nested.tracks if track.id == clip.track).within is None
+        )
         nested, _ = apply(nested, GatherClips(clips=own, group=f"deep-{number}"))
     painters = {"flat": Painter(sources), "nested": Painter(sources)}
     spent: dict[str, list[float]] = {"flat": [], "nested": []}

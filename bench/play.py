@@ -1,4 +1,5 @@
-"""Playback at 25 fps at 640×360 after a one-second start: frames later than their moment, through the painting process."""
+"""Playback at 25 fps at 640×360 after a one-second start: frames later than their moment, through the painting
+process."""
 
 from __future__ import annotations
 
@@ -26,5 +27,8 @@ def run() -> bool:
     painter.stop()
     slow = sorted(((seconds, number) for number, seconds in enumerate(waits)), reverse=True)[:3]
     print("slowest: " + ", ".join(f"frame {number} {ms(seconds)}" for seconds, number in slow))
-    print(f"500 frames, painting p95 {ms(p95(waits))}, {1 / (sum(waits) / len(waits)):.0f} frames a second if not held back")
+    print(
+        f"500 frames, painting p95 {ms(p95(waits))}, {1 / (sum(waits) / len(waits)):.0f} frames a second if not "
+        f"held back"
+    )
     return close("play", [("frames late", late, 0)])

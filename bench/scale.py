@@ -19,7 +19,9 @@ def _crowded(project: Project, count: int) -> Project:
     tracks = tuple(Track(id=f"t{i}", name=f"T{i}") for i in range(10))
     clips = {}
     for number in range(count):
-        clip = title.model_copy(update={"id": f"c{number}", "track": f"t{number % 10}", "head": (number // 10) * title.length})
+        clip = title.model_copy(
+            update={"id": f"c{number}", "track": f"t{number % 10}", "head": (number // 10) * title.length}
+        )
         clips[clip.id] = clip
     return project.model_copy(update={"tracks": tracks, "clips": clips})
 
@@ -30,7 +32,10 @@ def _peak(pipe, seconds: int) -> None:
 
     project, folder, _ = demo()
     shot, length = project.clips["shot-hands-jars"], 175
-    clips = {f"s{i}": shot.model_copy(update={"id": f"s{i}", "head": i * length, "length": length}) for i in range(seconds * 25 // length + 1)}
+    clips = {
+        f"s{i}": shot.model_copy(update={"id": f"s{i}", "head": i * length, "length": length})
+        for i in range(seconds * 25 // length + 1)
+    }
     film = project.model_copy(update={"clips": clips})
     with tempfile.TemporaryDirectory() as place:
         render_film(film, sources_of(film, folder), Path(place) / "film.mp4", Order(0, seconds * 25, 320, 180, 30))
@@ -59,4 +64,6 @@ def run() -> bool:
         peaks[seconds] = ours.recv()
         process.join()
         print(f"{seconds:4} s film: peak {peaks[seconds]:.0f} MB")
-    return close("scale", [("evaluate ratio", costs[10_000] / costs[10], 2), ("memory ratio", peaks[300] / peaks[30], 1.1)])
+    return close(
+        "scale", [("evaluate ratio", costs[10_000] / costs[10], 2), ("memory ratio", peaks[300] / peaks[30], 1.1)]
+    )

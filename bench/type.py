@@ -1,4 +1,5 @@
-"""Type in motion: a 40-letter cascade against the same letters at rest, and a long credits roll against what is seen of it."""
+"""Type in motion: a 40-letter cascade against the same letters at rest, and a long credits roll against what is seen of
+it."""
 
 from __future__ import annotations
 
@@ -22,7 +23,10 @@ def run() -> bool:
     smeared = _with(moving, shutter=Shutter(angle=180))
     frames = range(4, 60)
     rest, cascade, blurred = (_median(film, frames) for film in (still, moving, smeared))
-    print(f"40 letters at 1280×720: at rest {ms(rest)}, growing one by one {ms(cascade)} ({cascade / rest:.2f}×), with motion blur {ms(blurred)} ({blurred / rest:.2f}×)")
+    print(
+        f"40 letters at 1280×720: at rest {ms(rest)}, growing one by one {ms(cascade)} ({cascade / rest:.2f}×), "
+        f"with motion blur {ms(blurred)} ({blurred / rest:.2f}×)"
+    )
 
     lines = [" ".join(_WORDS[(row * 3 + word) % 10] for word in range(4)) for row in range(100)]
     roll = _title("\n".join(lines), ("placement", None), 500)

@@ -31,8 +31,13 @@ def pytest_collection_modifyitems(items):
 
 
 BROWSER_FLAGS = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
 ]
 
 
@@ -75,8 +80,12 @@ def film(heath):
     from idle_comet.demo.project import title
 
     shot = Clip(id="shot", track="shots", name="Heath", head=0, length=200, content=Footage(media=heath[1].id))
-    return Project(settings=Settings(name="A film"), tracks=(Track(id="titles", name="Titles"), Track(id="shots", name="Shots")),
-                   media={heath[1].id: heath[1]}, clips={"title": title(), "shot": shot})
+    return Project(
+        settings=Settings(name="A film"),
+        tracks=(Track(id="titles", name="Titles"), Track(id="shots", name="Shots")),
+        media={heath[1].id: heath[1]},
+        clips={"title": title(), "shot": shot},
+    )
 
 
 @pytest.fixture(scope="session")
@@ -105,7 +114,9 @@ def lend_demo(home: Path) -> None:
 
 
 def keep_demo(home: Path) -> None:
-    if not list(DEMO.glob("demo-*.json")) or len(list(Home(home).media.glob("demo-*.json"))) > len(list(DEMO.glob("demo-*.json"))):
+    if not list(DEMO.glob("demo-*.json")) or len(list(Home(home).media.glob("demo-*.json"))) > len(
+        list(DEMO.glob("demo-*.json"))
+    ):
         shutil.rmtree(DEMO, ignore_errors=True)
         shutil.copytree(Home(home).media, DEMO, copy_function=link_or_copy)
 
@@ -121,8 +132,19 @@ class Running:
 
     def start(self) -> "Running":
         self.process = subprocess.Popen(
-            [sys.executable, "-m", "idle_comet", "start", *(["--port", self.address.rsplit(":", 1)[1]] if self.address else [])],
-            cwd=ROOT, env=self.environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
+            [
+                sys.executable,
+                "-m",
+                "idle_comet",
+                "start",
+                *(["--port", self.address.rsplit(":", 1)[1]] if self.address else []),
+            ],
+            cwd=ROOT,
+            env=self.environment,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+        )
         said = []
         for line in self.process.stdout:
             said.append(line)
@@ -136,8 +158,9 @@ class Running:
         self.process.wait(30)
 
     def command(self, *words: str) -> subprocess.CompletedProcess:
-        return subprocess.run([sys.executable, "-m", "idle_comet", *words], cwd=ROOT, env=self.environment,
-                              capture_output=True, text=True)
+        return subprocess.run(
+            [sys.executable, "-m", "idle_comet", *words], cwd=ROOT, env=self.environment, capture_output=True, text=True
+        )
 
     def api(self, method: str, path: str, **more) -> httpx.Response:
         return httpx.request(method, f"{self.address}/api{path}", timeout=60, **more)

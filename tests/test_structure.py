@@ -9,12 +9,29 @@ from idle_comet.service.openapi import DESCRIPTION, describe
 
 PACKAGE = Path(__file__).parents[1] / "idle_comet"
 MAY_KNOW = {
-    "core": set(), "media": {"core"}, "store": {"core"}, "demo": {"core", "media"}, "setup": set(),
+    "core": set(),
+    "media": {"core"},
+    "store": {"core"},
+    "demo": {"core", "media"},
+    "setup": set(),
     "service": {"core", "media", "store"},
 }
 
 
-ROOMS = ("picture", "clock", "motion", "type", "steps", "contents", "project", "recipes", "moment", "edits", "compose", "checks")
+ROOMS = (
+    "picture",
+    "clock",
+    "motion",
+    "type",
+    "steps",
+    "contents",
+    "project",
+    "recipes",
+    "moment",
+    "edits",
+    "compose",
+    "checks",
+)
 """The rooms of the core, each of which knows only those before it."""
 
 
@@ -25,7 +42,7 @@ def imports(file: Path):
         if isinstance(node, ast.Import):
             yield from (alias.name for alias in node.names)
         elif isinstance(node, ast.ImportFrom):
-            base = package[:len(package) - node.level + 1] if node.level else []
+            base = package[: len(package) - node.level + 1] if node.level else []
             yield ".".join([*base, *([node.module] if node.module else [])])
 
 
@@ -37,7 +54,9 @@ def test_imports_point_one_way():
                 if parts[0] == "idle_comet" and len(parts) > 1:
                     assert parts[1] in allowed | {name}, f"{file} must not know {imported}"
                 if name == "core":
-                    assert parts[0] not in {"fastapi", "starlette", "pymysql", "uvicorn", "av"}, f"{file} knows {imported}"
+                    assert parts[0] not in {"fastapi", "starlette", "pymysql", "uvicorn", "av"}, (
+                        f"{file} knows {imported}"
+                    )
 
 
 def test_the_rooms_of_the_core_lead_one_way():
@@ -48,7 +67,7 @@ def test_the_rooms_of_the_core_lead_one_way():
             for imported in imports(file):
                 parts = imported.split(".")
                 if parts[:2] == ["idle_comet", "core"] and len(parts) > 2 and parts[2] in ROOMS:
-                    assert parts[2] in ROOMS[:place + 1], f"{file} must not know {imported}"
+                    assert parts[2] in ROOMS[: place + 1], f"{file} must not know {imported}"
 
 
 def test_no_import_hides_in_a_function_of_the_core():
@@ -60,7 +79,9 @@ def test_no_import_hides_in_a_function_of_the_core():
 
 
 def test_imports_are_in_order_and_no_name_is_unknown_or_unused():
-    done = subprocess.run([sys.executable, "-m", "ruff", "check", "--quiet", "."], cwd=PACKAGE.parent, capture_output=True, text=True)
+    done = subprocess.run(
+        [sys.executable, "-m", "ruff", "check", "--quiet", "."], cwd=PACKAGE.parent, capture_output=True, text=True
+    )
     assert done.returncode == 0, done.stdout
 
 
@@ -70,4 +91,6 @@ def test_a_step_kind_knows_no_document():
 
 
 def test_the_front_end_is_built_against_todays_api():
-    assert DESCRIPTION.read_text() == describe(), "run: python -m idle_comet.service.openapi, then npm run types in web/"
+    assert DESCRIPTION.read_text() == describe(), (
+        "run: python -m idle_comet.service.openapi, then npm run types in web/"
+    )

@@ -12,8 +12,12 @@ from .sheet import sheet
 from .start import start
 from .test import test
 
-app = typer.Typer(add_completion=False, no_args_is_help=True, pretty_exceptions_enable=False,
-                  help="Idle Comet: animated titles in a timeline.")
+app = typer.Typer(
+    add_completion=False,
+    no_args_is_help=True,
+    pretty_exceptions_enable=False,
+    help="Idle Comet: animated titles in a timeline.",
+)
 app.command()(start)
 app.command(context_settings={"allow_extra_args": True, "ignore_unknown_options": True})(test)
 app.command()(render)

@@ -31,7 +31,10 @@ def saying() -> Iterator[None]:
         raise typer.Exit(1) from None
     except OSError as error:
         place = f" ({error.filename})" if error.filename else ""
-        typer.echo(f"This can't be done here: {(error.strerror or str(error)).lower()}{place}. Nothing else was changed.", err=True)
+        typer.echo(
+            f"This can't be done here: {(error.strerror or str(error)).lower()}{place}. Nothing else was changed.",
+            err=True,
+        )
         raise typer.Exit(1) from None
 
 

@@ -26,7 +26,9 @@ def _size(project, size: str | None) -> tuple[int, int]:
 def render(
     project: ProjectName,
     out: Annotated[Path, typer.Option(help="The MP4 to write.")],
-    range: Annotated[Optional[str], typer.Option(help="First and last frame as A:B; frames, or times such as 1s:3s.")] = None,
+    range: Annotated[
+        Optional[str], typer.Option(help="First and last frame as A:B; frames, or times such as 1s:3s.")
+    ] = None,
     size: Annotated[Optional[str], typer.Option(help="Another size, such as 640x360.")] = None,
     quality: Annotated[int, typer.Option(min=0, max=40, help="The encoder's crf; smaller is better.")] = 16,
 ) -> None:
@@ -55,6 +57,7 @@ def render(
         def progress(done: int) -> None:
             if sys.stderr.isatty():
                 print(f"\r{done} of {total} frames", end="", file=sys.stderr, flush=True)
+
         render_film(film, sources, out, Order(first, total, width, height, quality), progress)
         typer.echo(f"{out}: {total} frames, {width}×{height}, {film.settings.rate} per second")
 

@@ -94,8 +94,23 @@ def _many_tracks(page) -> None:
 
 def _motion_path(page) -> None:
     """A title on a bent path, drawn as the shutter sees it, with a point and its tangents in hand."""
-    _change(page, {"kind": "set_property", "clip": "title", "step": "placement", "name": "path", "property": {"state": "moving", "keys": [
-        {"at": 0, "value": [-260, 130]}, {"at": 60, "value": [40, -70]}, {"at": 120, "value": [250, 60]}]}})
+    _change(
+        page,
+        {
+            "kind": "set_property",
+            "clip": "title",
+            "step": "placement",
+            "name": "path",
+            "property": {
+                "state": "moving",
+                "keys": [
+                    {"at": 0, "value": [-260, 130]},
+                    {"at": 60, "value": [40, -70]},
+                    {"at": 120, "value": [250, 60]},
+                ],
+            },
+        },
+    )
     _change(page, {"kind": "set_shutter", "clips": ["title"], "shutter": {"angle": 180}})
     page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
     page.locator("[data-test=path-point]").nth(1).click()
@@ -156,17 +171,21 @@ def _cascade(page) -> None:
 
 def _with_recipe(page, clip: str, recipe: str, words: str) -> None:
     _change(page, {"kind": "change_text", "clip": clip, "text": words})
-    found = page.evaluate("async (id) => (await (await fetch('/api/recipes')).json()).find((each) => each.recipe.id === id).recipe", recipe)
+    found = page.evaluate(
+        "async (id) => (await (await fetch('/api/recipes')).json()).find((each) => each.recipe.id === id).recipe",
+        recipe,
+    )
     _change(page, {"kind": "use_recipe", "clips": [clip], "recipe": found})
 
 
 def _change(page, change: dict) -> None:
     """An edit made behind the Desk's back; the page is loaded anew."""
-    page.evaluate("""async (edit) => {
-      const id = (await (await fetch('/api/projects')).json())[0].id;
-      const { revision } = await (await fetch(`/api/projects/${id}`)).json();
-      await fetch(`/api/projects/${id}/edits`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ revision, edit }) });
-    }""", change)
+    page.evaluate(
+        """async (edit) => { const id = (await (await fetch('/api/projects')).json())[0].id; const { revision } = await
+        (await fetch(`/api/projects/${id}`)).json(); await fetch(`/api/projects/${id}/edits`, { method: 'POST', headers:
+        { 'content-type': 'application/json' }, body: JSON.stringify({ revision, edit }) }); }""",
+        change,
+    )
     page.reload()
     page.locator("canvas[data-exact=true]").wait_for()
     page.wait_for_timeout(1500)
@@ -177,7 +196,20 @@ def _undo(page) -> None:
     page.wait_for_timeout(800)
 
 
-VIEWS = (_desk, _film_frame, _text_tray, _media_tray, _recipes, _strap_parts, _cascade, _key_in_hand, _many_tracks, _motion_path, _side_by_side, _export_done)
+VIEWS = (
+    _desk,
+    _film_frame,
+    _text_tray,
+    _media_tray,
+    _recipes,
+    _strap_parts,
+    _cascade,
+    _key_in_hand,
+    _many_tracks,
+    _motion_path,
+    _side_by_side,
+    _export_done,
+)
 
 
 def screens() -> None:
@@ -192,13 +224,19 @@ def screens() -> None:
         # Painted before, by the tests or a benchmark: the demo is the same.
         shutil.copytree(painted, Home(home).make().media, dirs_exist_ok=True)
     server = subprocess.Popen(
-        [sys.executable, "-m", "idle_comet", "start"], cwd=ROOT, stdout=subprocess.PIPE, text=True,
-        env={**os.environ, "IDLE_COMET_HOME": str(home)})
+        [sys.executable, "-m", "idle_comet", "start"],
+        cwd=ROOT,
+        stdout=subprocess.PIPE,
+        text=True,
+        env={**os.environ, "IDLE_COMET_HOME": str(home)},
+    )
     try:
         address = next(line for line in server.stdout if "ready: " in line).split("ready: ")[1].strip()
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(
-                executable_path=shutil.which("chromium"), args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"])
+                executable_path=shutil.which("chromium"),
+                args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
+            )
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.goto(address)
             page.locator("canvas[data-exact=true]").wait_for()

@@ -38,8 +38,14 @@ def start(
 
 def _unusable(error: OSError) -> str:
     if error.errno in (errno.ENOSPC, errno.EDQUOT):
-        return f"The disk that holds {Home.find().path} is full. Nothing that was saved is lost; make room and start again."
-    return f"The data folder {Home.find().path} can't be used: {error.strerror or error}. Set IDLE_COMET_HOME to another folder, or make it writable."
+        return (
+            f"The disk that holds {Home.find().path} is full. Nothing that was saved is lost; make room and "
+            f"start again."
+        )
+    return (
+        f"The data folder {Home.find().path} can't be used: {error.strerror or error}. Set IDLE_COMET_HOME to "
+        f"another folder, or make it writable."
+    )
 
 
 def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
@@ -72,7 +78,9 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
             _make_demo(store, home)
         clear_leftovers(home.media)
         build_front_end()
-        context = Context(store, Painters(home.media), Exports(database, home.media, home.films), home.media, RecipeStore(database))
+        context = Context(
+            store, Painters(home.media), Exports(database, home.media, home.films), home.media, RecipeStore(database)
+        )
         secret = None if host in LOOPBACK else _secret()
         app = create_app(context, DIST, addresses_of(host), secret)
         web = uvicorn.Server(uvicorn.Config(app, log_level="warning", ws_max_size=1 << 20, timeout_graceful_shutdown=2))
@@ -110,17 +118,22 @@ def _make_demo(store, home: Home) -> None:
 
 def _secret() -> str:
     """What others must know to reach a server that listens beyond this machine; made anew at every start."""
-    typer.echo("Idle Comet will be reached from other machines: whoever has the whole address below can see and change every film.")
+    typer.echo(
+        "Idle Comet will be reached from other machines: whoever has the whole address below can see and change "
+        "every film."
+    )
     return secrets.token_urlsafe(24)
 
 
 def _announce(web, address: str, home: Home, secret: str | None) -> None:
     """Print the address once the server really answers."""
+
     def wait() -> None:
         while not web.started:
             time.sleep(0.02)
         (home.path / "address").write_text(address)
         print(f"Idle Comet is ready: {address}{f'/?secret={secret}' if secret else ''}", flush=True)
+
     threading.Thread(target=wait, daemon=True).start()
 
 
@@ -139,6 +152,7 @@ def _keep_running(server):
                 except (DatabaseFailed, OSError):
                     # No room, most likely. What was written is safe; it is tried again until there is.
                     stopping.wait(2)
+
     # SIGTERM ends the server as Ctrl-C does.
     signal.signal(signal.SIGTERM, signal.default_int_handler)
     thread = threading.Thread(target=watch, daemon=True)

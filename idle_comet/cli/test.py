@@ -12,6 +12,16 @@ from ..setup.home import ROOT
 from ..setup.packages import PAINTING, PackagesMissing, ensure
 
 
+_CHECKS = (
+    (".", [sys.executable, "-m", "ruff", "check", "--quiet", "."]),
+    (".", [sys.executable, "-m", "ruff", "format", "--quiet", "--check", "."]),
+    (".", [sys.executable, "-m", "mypy"]),
+    ("web", ["npm", "run", "-s", "lint"]),
+    ("web", ["npm", "run", "-s", "test"]),
+)
+"""What is checked before a test runs: how code is written, its types, and the front end's own tests."""
+
+
 def test(context: typer.Context) -> None:
     """Run the tests; further arguments go to pytest."""
     from ..setup.front_end import BuildFailed, build_front_end
@@ -27,6 +37,6 @@ def test(context: typer.Context) -> None:
         # What needs neither a running server nor a browser runs side by side; those have the machine to themselves.
         beside = ["-n", str(min(4, max(2, os.cpu_count() or 1))), "--dist", "worksteal"]
         runs = [["-m", "not alone", *beside], ["-m", "alone"]]
-    failed = [] if context.args else [subprocess.call(["npm", "run", "-s", "test"], cwd=ROOT / "web")]
+    failed = [] if context.args else [subprocess.call(check, cwd=ROOT / folder) for folder, check in _CHECKS]
     failed += [subprocess.call([sys.executable, "-m", "pytest", *run], cwd=ROOT) for run in runs]
     raise typer.Exit(max(failed))

@@ -42,7 +42,7 @@ def weigh(thing: Any, depth: int = 0) -> int:
 def _row(members: list[Any], depth: int) -> int:
     if len(members) <= _LOOKED_AT:
         return sum(weigh(each, depth + 1) for each in members)
-    some = members[::max(1, len(members) // _LOOKED_AT)]
+    some = members[:: max(1, len(members) // _LOOKED_AT)]
     return sum(weigh(each, depth + 1) for each in some) * len(members) // len(some)
 
 
@@ -95,6 +95,7 @@ BUDGET = Budget(64 << 20)
 
 def kept(work: Callable[P, Result]) -> Callable[P, Result]:
     """A function of hashable arguments whose results are kept in the budget."""
+
     @functools.wraps(work)
     def keeping(*args: P.args, **named: P.kwargs) -> Result:
         key = (work, args, tuple(named.items()))
@@ -103,6 +104,7 @@ def kept(work: Callable[P, Result]) -> Callable[P, Result]:
             known = work(*args, **named)
             BUDGET.keep(key, known, weigh(known) + weigh(args))
         return known
+
     return keeping
 
 

@@ -11,20 +11,7 @@ import skia
 
 from ..core.picture import Patch, over
 from .finish import Finish
-from .paintbox import (
-    below,
-    canvas_on,
-    colour,
-    glow,
-    ink,
-    lay,
-    noise,
-    premultiplied,
-    ridge,
-    scrolled,
-    smooth,
-    wash,
-)
+from .paintbox import below, canvas_on, colour, glow, ink, lay, noise, premultiplied, ridge, scrolled, smooth, wash
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,8 +55,14 @@ class Heath:
         self._back_grass = self._plant(rng, 520, 0.80, 0.93, (16, 40), ("#2d2a22", "#3b3527", "#57492f", "#6d5a38"))
         self._front_grass = self._plant(rng, 150, 0.97, 1.05, (70, 150), ("#15130f", "#1b1813", "#221d15"))
         self._bees = [
-            _Bee(rng.uniform(0.12, 0.62) * width, rng.uniform(0.58, 0.76) * height, rng.uniform(30, 120) * self.unit,
-                 rng.uniform(0.5, 1.3), rng.uniform(0, 9), rng.uniform(1.5, 3.0) * self.unit)
+            _Bee(
+                rng.uniform(0.12, 0.62) * width,
+                rng.uniform(0.58, 0.76) * height,
+                rng.uniform(30, 120) * self.unit,
+                rng.uniform(0.5, 1.3),
+                rng.uniform(0, 9),
+                rng.uniform(1.5, 3.0) * self.unit,
+            )
             for _ in range(22)
         ]
         self._finish = Finish(rng, width, height)
@@ -91,12 +84,23 @@ class Heath:
         return self._finish(picture, seconds, self._veil, 0.94)
 
     def _paint_sky(self) -> np.ndarray:
-        tones = wash([(0, "#243149"), (0.22, "#424d68"), (0.40, "#74677a"), (0.52, "#ab7d72"),
-                      (0.60, "#d8a577"), (1, "#dba877")], self.height)
+        tones = wash(
+            [
+                (0, "#243149"),
+                (0.22, "#424d68"),
+                (0.40, "#74677a"),
+                (0.52, "#ab7d72"),
+                (0.60, "#d8a577"),
+                (1, "#dba877"),
+            ],
+            self.height,
+        )
         sky = np.repeat(tones[:, None], self.width, 1)
         sky = sky + self._light[..., None] * (colour("#ffdb9b") - sky) * 0.85
         disc = glow(self.height, self.width, *self.sun, 0.052 * self.height, 14)
-        return premultiplied(lay(sky, np.broadcast_to(colour("#fff3d2"), sky.shape), disc), np.ones(disc.shape, np.float32))
+        return premultiplied(
+            lay(sky, np.broadcast_to(colour("#fff3d2"), sky.shape), disc), np.ones(disc.shape, np.float32)
+        )
 
     def _paint_clouds(self, rng, top: float, foot: float, cell, low: float, high: float) -> np.ndarray:
         """A wide strip of cloud, cool above and lit from below."""
@@ -108,8 +112,11 @@ class Heath:
         shift = int(0.022 * height)
         under = np.clip((body - np.roll(body, -shift, 0)) * 4.5 + 0.35, 0, 1)
         under *= np.clip(0.35 + rows * 1.3, 0, 1)
-        shade = lay(np.broadcast_to(colour("#454c68"), (height, width, 3)),
-                    np.broadcast_to(colour("#eab488"), (height, width, 3)), under)
+        shade = lay(
+            np.broadcast_to(colour("#454c68"), (height, width, 3)),
+            np.broadcast_to(colour("#eab488"), (height, width, 3)),
+            under,
+        )
         return premultiplied(shade.astype(np.float32), coverage * 0.86)
 
     def _paint_far(self, rng) -> np.ndarray:
@@ -117,7 +124,11 @@ class Heath:
         height, width, u = self.height, self.width, self.unit
         picture = np.zeros((height, width, 3), np.float32)
         coverage = np.zeros((height, width), np.float32)
-        layers = [("#9c7570", 0.560, 0.020, 2.2, 1.5), ("#77606a", 0.600, 0.034, 2.6, 2.2), ("#544a55", 0.650, 0.040, 1.9, 2.6)]
+        layers = [
+            ("#9c7570", 0.560, 0.020, 2.2, 1.5),
+            ("#77606a", 0.600, 0.034, 2.6, 2.2),
+            ("#544a55", 0.650, 0.040, 1.9, 2.6),
+        ]
         for number, (tone, base, swell, cells, rough) in enumerate(layers):
             line = ridge(rng, width, base * height, swell * height, cells, rough * u)
             mask = below(line, height)
@@ -129,8 +140,11 @@ class Heath:
             rim = np.exp(-depth * 26) * self._light * (1.1 - 0.2 * number)
             ground = ground + rim[..., None] * colour("#ffca8a") * 0.75
             ground = lay(ground, np.broadcast_to(colour("#e9b98f"), ground.shape), self._light * (0.42 - 0.11 * number))
-            trees = lay(np.broadcast_to(colour(tone) * 0.62, ground.shape),
-                        np.broadcast_to(colour("#e2a985"), ground.shape), self._light * 0.55)
+            trees = lay(
+                np.broadcast_to(colour(tone) * 0.62, ground.shape),
+                np.broadcast_to(colour("#e2a985"), ground.shape),
+                self._light * 0.55,
+            )
             for part, shape in ((trees, pines), (ground, mask)):
                 picture = picture * (1 - shape[..., None]) + np.clip(part, 0, 1) * shape[..., None]
                 coverage = coverage + (1 - coverage) * shape
@@ -142,7 +156,9 @@ class Heath:
         mask = np.zeros((self.height, self.width, 4), np.uint8)
         surface, canvas = canvas_on(mask)
         paint = ink("#ffffff")
-        for centre, spread, count in ((0.16, 0.075, 16), (0.90, 0.08, 20)) if number == 1 else ((0.03, 0.05, 9), (0.43, 0.028, 6)):
+        for centre, spread, count in (
+            ((0.16, 0.075, 16), (0.90, 0.08, 20)) if number == 1 else ((0.03, 0.05, 9), (0.43, 0.028, 6))
+        ):
             for place in rng.normal(centre, spread / 2, count):
                 x = float(np.clip(place, 0, 0.999)) * self.width
                 foot = float(line[int(x)]) + 3 * self.unit
@@ -152,8 +168,17 @@ class Heath:
                     low = foot - tall * (0.12 + 0.16 * tier)
                     half = wide * (1 - tier / 5.6) * rng.uniform(0.8, 1.15)
                     tip = low - tall * 0.30
-                    canvas.drawPath(skia.Path.Polygon([skia.Point(x - half, low), skia.Point(x + rng.uniform(-1, 1), tip),
-                                                       skia.Point(x + half, low)], True), paint)
+                    canvas.drawPath(
+                        skia.Path.Polygon(
+                            [
+                                skia.Point(x - half, low),
+                                skia.Point(x + rng.uniform(-1, 1), tip),
+                                skia.Point(x + half, low),
+                            ],
+                            True,
+                        ),
+                        paint,
+                    )
                 canvas.drawRect(skia.Rect(x - tall * 0.025, foot - tall * 0.2, x + tall * 0.025, foot), paint)
         del canvas, surface
         return mask[..., 3].astype(np.float32) / 255
@@ -161,10 +186,12 @@ class Heath:
     def _paint_mist(self, rng) -> np.ndarray:
         height, width = self.height, int(self.width * 1.3)
         rows = np.linspace(0, 1, height, dtype=np.float32)[:, None]
-        band = np.exp(-((rows - 0.672) / 0.030) ** 2) + 0.6 * np.exp(-((rows - 0.615) / 0.018) ** 2)
+        band = np.exp(-(((rows - 0.672) / 0.030) ** 2)) + 0.6 * np.exp(-(((rows - 0.615) / 0.018) ** 2))
         wisps = noise(rng, height, width, (0.05 * height, 0.55 * self.width), 5, 0.5)
-        return premultiplied(np.broadcast_to(colour("#f0c9a4"), (height, width, 3)),
-                             (band * smooth(0.30, 0.85, wisps) * 0.62).astype(np.float32))
+        return premultiplied(
+            np.broadcast_to(colour("#f0c9a4"), (height, width, 3)),
+            (band * smooth(0.30, 0.85, wisps) * 0.62).astype(np.float32),
+        )
 
     def _paint_near(self, rng) -> np.ndarray:
         """The near slope: heather, a worn path, three hives with the sun behind them."""
@@ -174,8 +201,11 @@ class Heath:
         line += (0.030 * height * np.cos((columns - 0.15) * 4.2)).astype(np.float32)
         mask = below(line, height)
         depth = np.clip((np.arange(height)[:, None] - line[None, :]) / (0.27 * height), 0, 1).astype(np.float32)
-        ground = lay(np.broadcast_to(colour("#5b4a47"), (height, width, 3)),
-                     np.broadcast_to(colour("#211c19"), (height, width, 3)), smooth(0.0, 0.9, depth))
+        ground = lay(
+            np.broadcast_to(colour("#5b4a47"), (height, width, 3)),
+            np.broadcast_to(colour("#211c19"), (height, width, 3)),
+            smooth(0.0, 0.9, depth),
+        )
         patches = smooth(0.50, 0.72, noise(rng, height, width, (26 * u, 150 * u), 5, 0.6))
         ground = lay(ground, ground * 0.5 + colour("#6e3f57") * (0.62 - 0.42 * depth[..., None]), patches * 0.85)
         speck = noise(rng, height, width, (3.2 * u, 7 * u), 3, 0.8)
@@ -199,11 +229,23 @@ class Heath:
         """Two boxes of weathered boards under a lid; the sun is far to the right, behind."""
         half, lift = size * 0.50, size * 0.52
         shadow = ink("#0c0a09", 0.55, MaskFilter=skia.MaskFilter.MakeBlur(skia.kNormal_BlurStyle, size * 0.09))
-        canvas.drawPath(skia.Path.Polygon([
-            skia.Point(x - half, foot), skia.Point(x + half, foot),
-            skia.Point(x - half * 0.2, foot + size * 0.30), skia.Point(x - half * 2.8, foot + size * 0.28)], True), shadow)
+        canvas.drawPath(
+            skia.Path.Polygon(
+                [
+                    skia.Point(x - half, foot),
+                    skia.Point(x + half, foot),
+                    skia.Point(x - half * 0.2, foot + size * 0.30),
+                    skia.Point(x - half * 2.8, foot + size * 0.28),
+                ],
+                True,
+            ),
+            shadow,
+        )
         for leg in (-0.40, 0.34):
-            canvas.drawRect(skia.Rect(x + leg * size, foot - size * 0.10, x + (leg + 0.07) * size, foot + size * 0.05), ink("#1d1814"))
+            canvas.drawRect(
+                skia.Rect(x + leg * size, foot - size * 0.10, x + (leg + 0.07) * size, foot + size * 0.05),
+                ink("#1d1814"),
+            )
         for box in range(2):
             low = foot - size * 0.06 - box * lift
             canvas.drawRect(skia.Rect(x - half, low - lift * 0.96, x + half, low), ink("#8b7458" if box else "#7d6850"))
@@ -213,27 +255,49 @@ class Heath:
                 for _ in range(6):
                     start = rng.uniform(-0.9, 0.5) * half
                     rise = rng.uniform(0.02, 0.2) * lift
-                    canvas.drawLine(x + start, y - rise, x + start + rng.uniform(0.1, 0.5) * half, y - rise,
-                                    ink("#b79b78", 0.22, StrokeWidth=max(0.7, size * 0.008)))
+                    canvas.drawLine(
+                        x + start,
+                        y - rise,
+                        x + start + rng.uniform(0.1, 0.5) * half,
+                        y - rise,
+                        ink("#b79b78", 0.22, StrokeWidth=max(0.7, size * 0.008)),
+                    )
             # Shade on the left, raked light on the right edge.
             shade = skia.GradientShader.MakeLinear(
-                [skia.Point(x - half, 0), skia.Point(x + half, 0)], [0xB0140F0C, 0x30140F0C, 0x60FFC383], [0, 0.72, 1])
-            canvas.drawRect(skia.Rect(x - half, low - lift * 0.96, x + half, low), skia.Paint(Shader=shade, AntiAlias=True))
-        canvas.drawRect(skia.Rect(x - half * 0.34, foot - size * 0.155, x + half * 0.34, foot - size * 0.095), ink("#0f0c0a"))
-        canvas.drawRect(skia.Rect(x - half * 0.46, foot - size * 0.085, x + half * 0.46, foot - size * 0.06), ink("#a58a66"))
+                [skia.Point(x - half, 0), skia.Point(x + half, 0)], [0xB0140F0C, 0x30140F0C, 0x60FFC383], [0, 0.72, 1]
+            )
+            canvas.drawRect(
+                skia.Rect(x - half, low - lift * 0.96, x + half, low), skia.Paint(Shader=shade, AntiAlias=True)
+            )
+        canvas.drawRect(
+            skia.Rect(x - half * 0.34, foot - size * 0.155, x + half * 0.34, foot - size * 0.095), ink("#0f0c0a")
+        )
+        canvas.drawRect(
+            skia.Rect(x - half * 0.46, foot - size * 0.085, x + half * 0.46, foot - size * 0.06), ink("#a58a66")
+        )
         top = foot - size * 0.06 - 2 * lift
-        canvas.drawRect(skia.Rect(x - half * 1.13, top - size * 0.075, x + half * 1.13, top + size * 0.035), ink("#4a4038"))
-        canvas.drawRect(skia.Rect(x - half * 1.13, top - size * 0.095, x + half * 1.13, top - size * 0.065), ink("#e3b98a", 0.85))
+        canvas.drawRect(
+            skia.Rect(x - half * 1.13, top - size * 0.075, x + half * 1.13, top + size * 0.035), ink("#4a4038")
+        )
+        canvas.drawRect(
+            skia.Rect(x - half * 1.13, top - size * 0.095, x + half * 1.13, top - size * 0.065), ink("#e3b98a", 0.85)
+        )
 
     def _plant(self, rng, count: int, top: float, foot: float, tall, tones) -> list[_Blade]:
         blades = []
         for _ in range(count):
             share = rng.random()
-            blades.append(_Blade(
-                x=rng.uniform(-0.02, 1.02) * self.width, foot=(top + (foot - top) * share) * self.height,
-                height=rng.uniform(*tall) * self.unit * (0.6 + 0.6 * share), lean=rng.normal(0, 0.22),
-                width=rng.uniform(1.0, 2.3) * self.unit * (0.5 + tall[1] / 90), phase=rng.uniform(0, 6.28),
-                paint=ink(tones[int(rng.integers(len(tones)))], 0.92)))
+            blades.append(
+                _Blade(
+                    x=rng.uniform(-0.02, 1.02) * self.width,
+                    foot=(top + (foot - top) * share) * self.height,
+                    height=rng.uniform(*tall) * self.unit * (0.6 + 0.6 * share),
+                    lean=rng.normal(0, 0.22),
+                    width=rng.uniform(1.0, 2.3) * self.unit * (0.5 + tall[1] / 90),
+                    phase=rng.uniform(0, 6.28),
+                    paint=ink(tones[int(rng.integers(len(tones)))], 0.92),
+                )
+            )
         return sorted(blades, key=lambda blade: blade.foot)
 
     def _wind(self, x: float, seconds: float, phase: float) -> float:

@@ -9,11 +9,12 @@ import skia
 
 def colour(text: str) -> np.ndarray:
     """`#rrggbb` as three floats 0..1."""
-    return np.array([int(text[i:i + 2], 16) for i in (1, 3, 5)], np.float32) / 255
+    return np.array([int(text[i : i + 2], 16) for i in (1, 3, 5)], np.float32) / 255
 
 
-def noise(rng: np.random.Generator, height: int, width: int, cell: tuple[float, float], octaves: int = 5,
-          fall: float = 0.5) -> np.ndarray:
+def noise(
+    rng: np.random.Generator, height: int, width: int, cell: tuple[float, float], octaves: int = 5, fall: float = 0.5
+) -> np.ndarray:
     """Cloud-like noise 0..1 of (height, width); `cell` is the largest feature's height and width in px."""
     total, weight = np.zeros((height, width), np.float32), 0.0
     for octave in range(octaves):
@@ -89,5 +90,6 @@ def ink(text: str, alpha: float = 1.0, **more) -> skia.Paint:
 def scrolled(picture: np.ndarray, x: float, width: int) -> np.ndarray:
     """A window of a wide picture from x on, to the sub-pixel."""
     affine = np.array([[1, 0, -x], [0, 1, 0]], np.float64)
-    return cv2.warpAffine(picture, affine, (width, picture.shape[0]), flags=cv2.INTER_LINEAR,
-                          borderMode=cv2.BORDER_REFLECT)
+    return cv2.warpAffine(
+        picture, affine, (width, picture.shape[0]), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT
+    )

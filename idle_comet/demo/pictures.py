@@ -24,9 +24,17 @@ def photograph() -> np.ndarray:
     surface, canvas = canvas_on(scratches)
     for _ in range(90):
         x, y, length = rng.uniform(0, 2000), rng.uniform(0, 1125), rng.uniform(4, 60)
-        canvas.drawLine(x, y, x + rng.normal(0, 4), y + length, ink("#fff4dc", rng.uniform(0.05, 0.28), StrokeWidth=rng.uniform(0.6, 1.6)))
+        canvas.drawLine(
+            x,
+            y,
+            x + rng.normal(0, 4),
+            y + length,
+            ink("#fff4dc", rng.uniform(0.05, 0.28), StrokeWidth=rng.uniform(0.6, 1.6)),
+        )
     for _ in range(130):
-        canvas.drawCircle(rng.uniform(0, 2000), rng.uniform(0, 1125), rng.uniform(0.6, 2.4), ink("#fff4dc", rng.uniform(0.1, 0.4)))
+        canvas.drawCircle(
+            rng.uniform(0, 2000), rng.uniform(0, 1125), rng.uniform(0.6, 2.4), ink("#fff4dc", rng.uniform(0.1, 0.4))
+        )
     del canvas, surface
     rgb += scratches[..., :3]
     picture[..., :3] = np.clip(rgb, 0, 255)
@@ -41,9 +49,13 @@ def hexagon() -> np.ndarray:
     """The emblem's cell: (800, 800, 4) uint8 premultiplied RGBA."""
     picture = _blank()
     surface, canvas = canvas_on(picture)
-    corners = [skia.Point(430 + 260 * math.cos(math.pi / 3 * k), 430 + 260 * math.sin(math.pi / 3 * k)) for k in range(6)]
-    canvas.drawPath(skia.Path.Polygon(corners, True), ink("#e9b44c", 1, Style=skia.Paint.kStroke_Style, StrokeWidth=54,
-                                                            StrokeJoin=skia.Paint.kRound_Join))
+    corners = [
+        skia.Point(430 + 260 * math.cos(math.pi / 3 * k), 430 + 260 * math.sin(math.pi / 3 * k)) for k in range(6)
+    ]
+    canvas.drawPath(
+        skia.Path.Polygon(corners, True),
+        ink("#e9b44c", 1, Style=skia.Paint.kStroke_Style, StrokeWidth=54, StrokeJoin=skia.Paint.kRound_Join),
+    )
     del canvas, surface
     return picture
 

@@ -10,24 +10,16 @@ import skia
 
 from ..core.picture import Patch, over
 from .finish import Finish
-from .paintbox import (
-    canvas_on,
-    colour,
-    glow,
-    ink,
-    lay,
-    noise,
-    premultiplied,
-    smooth,
-    wash,
-)
+from .paintbox import canvas_on, colour, glow, ink, lay, noise, premultiplied, smooth, wash
 
 
 def _between(a: str, b: str, vertical: tuple[float, float, float, float]) -> skia.Paint:
     """A paint that runs from one colour to another along a line."""
     x0, y0, x1, y1 = vertical
     tones = [0xFF000000 | int(text[1:], 16) for text in (a, b)]
-    return skia.Paint(AntiAlias=True, Shader=skia.GradientShader.MakeLinear([skia.Point(x0, y0), skia.Point(x1, y1)], tones))
+    return skia.Paint(
+        AntiAlias=True, Shader=skia.GradientShader.MakeLinear([skia.Point(x0, y0), skia.Point(x1, y1)], tones)
+    )
 
 
 def _blob(points: list[tuple[float, float]]) -> skia.Path:
@@ -36,8 +28,14 @@ def _blob(points: list[tuple[float, float]]) -> skia.Path:
     path.moveTo(*points[0])
     for i in range(count):
         p0, p1, p2, p3 = (points[(i + k - 1) % count] for k in range(4))
-        path.cubicTo(p1[0] + (p2[0] - p0[0]) / 6, p1[1] + (p2[1] - p0[1]) / 6,
-                     p2[0] - (p3[0] - p1[0]) / 6, p2[1] - (p3[1] - p1[1]) / 6, p2[0], p2[1])
+        path.cubicTo(
+            p1[0] + (p2[0] - p0[0]) / 6,
+            p1[1] + (p2[1] - p0[1]) / 6,
+            p2[0] - (p3[0] - p1[0]) / 6,
+            p2[1] - (p3[1] - p1[1]) / 6,
+            p2[0],
+            p2[1],
+        )
     path.close()
     return path
 
@@ -54,10 +52,14 @@ class Workshop:
         rng = np.random.default_rng(seed)
         self._room = self._paint_room(rng)
         self._bench = self._paint_bench(rng)
-        self._motes = [(rng.uniform(0, 700), rng.uniform(0, 720), rng.uniform(4, 16), rng.uniform(0, 9), rng.uniform(0.8, 2.2))
-                       for _ in range(46)]
+        self._motes = [
+            (rng.uniform(0, 700), rng.uniform(0, 720), rng.uniform(4, 16), rng.uniform(0, 9), rng.uniform(0.8, 2.2))
+            for _ in range(46)
+        ]
         self._finish = Finish(rng, width, height, vignette=0.42, grain=2.2)
-        self._veil = glow(height, width, 0.10 * width, 0.26 * height, 0.5 * height, 1.9)[..., None] * np.array([34, 25, 12], np.float32)
+        self._veil = glow(height, width, 0.10 * width, 0.26 * height, 0.5 * height, 1.9)[..., None] * np.array(
+            [34, 25, 12], np.float32
+        )
 
     def frame(self, seconds: float) -> np.ndarray:
         """(h, w, 4) uint8 opaque RGBA at a moment."""
@@ -94,7 +96,9 @@ class Workshop:
             while x < 1270:
                 wide, tall = rng.uniform(36, 54), rng.uniform(58, 92)
                 tone = ("#b06a1c", "#c98a2c", "#8a4d18", "#d8a548")[int(rng.integers(4))]
-                canvas.drawRoundRect(skia.Rect(x, y - tall, x + wide, y), 6, 6, _between(tone, "#3c2410", (x, 0, x + wide * 1.5, 0)))
+                canvas.drawRoundRect(
+                    skia.Rect(x, y - tall, x + wide, y), 6, 6, _between(tone, "#3c2410", (x, 0, x + wide * 1.5, 0))
+                )
                 canvas.drawRect(skia.Rect(x + 3, y - tall - 9, x + wide - 3, y - tall + 2), ink("#a69274"))
                 canvas.drawRect(skia.Rect(x + 4, y - tall + 8, x + 9, y - 8), ink("#ffe3ac", 0.4))
                 x += wide + rng.uniform(5, 26)
@@ -111,10 +115,18 @@ class Workshop:
         canvas.drawRect(skia.Rect(-10, 640, 1300, 740), _between("#7a5c3c", "#33261a", (0, 640, 0, 720)))
         for _ in range(60):
             y, x = rng.uniform(646, 720), rng.uniform(-50, 1200)
-            canvas.drawLine(x, y, x + rng.uniform(80, 320), y + rng.uniform(-1.5, 1.5), ink("#1d140c", rng.uniform(0.08, 0.3), StrokeWidth=1.2))
+            canvas.drawLine(
+                x,
+                y,
+                x + rng.uniform(80, 320),
+                y + rng.uniform(-1.5, 1.5),
+                ink("#1d140c", rng.uniform(0.08, 0.3), StrokeWidth=1.2),
+            )
         canvas.drawRect(skia.Rect(-10, 638, 1300, 643), ink("#c7a36f", 0.8))
         canvas.drawOval(skia.Rect(976, 652, 1204, 690), _soft(9, "#120d08", 0.6))
-        canvas.drawRoundRect(skia.Rect(1010, 522, 1122, 668), 12, 12, _between("#f0b64e", "#7a3f12", (1010, 0, 1130, 0)))
+        canvas.drawRoundRect(
+            skia.Rect(1010, 522, 1122, 668), 12, 12, _between("#f0b64e", "#7a3f12", (1010, 0, 1130, 0))
+        )
         canvas.drawRoundRect(skia.Rect(1010, 522, 1122, 560), 10, 10, ink("#fff0cc", 0.28))
         canvas.drawRect(skia.Rect(1016, 502, 1116, 528), _between("#c9b08a", "#6a5336", (1016, 0, 1116, 0)))
         canvas.drawRect(skia.Rect(1020, 536, 1030, 650), ink("#fff3d6", 0.6))
@@ -133,32 +145,60 @@ class Workshop:
         canvas.save()
         canvas.translate(0, rise)
         canvas.scale(wide, 1)
-        jumper = _blob([(-72, 372), (-150, 398), (-196, 470), (-214, 600), (-226, 760), (226, 760), (210, 596), (190, 470), (146, 398), (70, 372), (0, 392)])
+        jumper = _blob(
+            [
+                (-72, 372),
+                (-150, 398),
+                (-196, 470),
+                (-214, 600),
+                (-226, 760),
+                (226, 760),
+                (210, 596),
+                (190, 470),
+                (146, 398),
+                (70, 372),
+                (0, 392),
+            ]
+        )
         canvas.drawPath(jumper, _between("#7f8a76", "#343a33", (-200, 400, 220, 520)))
         canvas.save()
         canvas.clipPath(jumper, doAntiAlias=True)
         for rib in range(34):
             x = -232 + rib * 14
             canvas.drawLine(x, 380, x * 1.08, 760, ink("#1e231d", 0.16, StrokeWidth=2.2))
-        canvas.drawPath(_blob([(-240, 380), (-150, 392), (-158, 520), (-176, 760), (-260, 760)]), _soft(22, "#ffe3b0", 0.32))
+        canvas.drawPath(
+            _blob([(-240, 380), (-150, 392), (-158, 520), (-176, 760), (-260, 760)]), _soft(22, "#ffe3b0", 0.32)
+        )
         canvas.drawPath(_blob([(110, 400), (240, 440), (260, 760), (120, 760), (150, 560)]), _soft(26, "#0d100c", 0.55))
         canvas.restore()
-        apron = _blob([(-86, 470), (-96, 520), (-128, 620), (-138, 760), (138, 760), (126, 620), (96, 520), (86, 470), (0, 462)])
+        apron = _blob(
+            [(-86, 470), (-96, 520), (-128, 620), (-138, 760), (138, 760), (126, 620), (96, 520), (86, 470), (0, 462)]
+        )
         canvas.drawPath(apron, _between("#b09a76", "#5a4a36", (-130, 480, 150, 560)))
         for side in (-1, 1):
             strap = skia.Path()
             strap.moveTo(side * 78, 474)
             strap.quadTo(side * 78, 420, side * 52, 380)
-            canvas.drawPath(strap, ink("#8d7858" if side < 0 else "#65543d", 1, Style=skia.Paint.kStroke_Style, StrokeWidth=15))
+            canvas.drawPath(
+                strap, ink("#8d7858" if side < 0 else "#65543d", 1, Style=skia.Paint.kStroke_Style, StrokeWidth=15)
+            )
         canvas.drawRoundRect(skia.Rect(-44, 566, 46, 640), 4, 4, ink("#3a2e20", 0.35))
         canvas.drawLine(-44, 568, 46, 568, ink("#d9c49c", 0.5, StrokeWidth=2))
         canvas.restore()
         # Neck and collar stay between body and head.
         canvas.save()
         canvas.translate(sway * 0.25, rise * 0.8)
-        canvas.drawPath(_blob([(-40, 300), (-46, 372), (-64, 398), (0, 424), (62, 398), (44, 372), (40, 300)]), _between("#c98f69", "#74462f", (-46, 0, 50, 40)))
-        canvas.drawPath(_blob([(-38, 318), (0, 358), (40, 318), (40, 348), (0, 384), (-38, 350)]), _soft(9, "#4a2819", 0.6))
-        canvas.drawPath(_blob([(-78, 386), (-40, 372), (0, 412), (40, 372), (78, 386), (44, 424), (0, 440), (-44, 424)]), _between("#8d9884", "#3d443b", (-80, 0, 80, 0)))
+        canvas.drawPath(
+            _blob([(-40, 300), (-46, 372), (-64, 398), (0, 424), (62, 398), (44, 372), (40, 300)]),
+            _between("#c98f69", "#74462f", (-46, 0, 50, 40)),
+        )
+        canvas.drawPath(
+            _blob([(-38, 318), (0, 358), (40, 318), (40, 348), (0, 384), (-38, 350)]), _soft(9, "#4a2819", 0.6)
+        )
+        canvas.drawPath(
+            _blob([(-78, 386), (-40, 372), (0, 412), (40, 372), (78, 386), (44, 424), (0, 440), (-44, 424)]),
+            _between("#8d9884", "#3d443b", (-80, 0, 80, 0)),
+        )
         canvas.restore()
         self._draw_head(canvas, t, sway, rise)
         canvas.restore()
@@ -170,20 +210,56 @@ class Workshop:
         # A loose bun and the hair behind.
         hair, hair_dark = "#b9b2a6", "#5d574f"
         canvas.drawOval(skia.Rect(-34, 84, 58, 160), _between(hair, hair_dark, (-40, 90, 60, 150)))
-        canvas.drawPath(_blob([(-88, 232), (-84, 160), (-40, 122), (16, 116), (70, 134), (94, 190), (92, 262), (76, 300), (-76, 296)]),
-                        _between(hair, hair_dark, (-90, 150, 96, 220)))
-        face = _blob([(-72, 200), (-76, 256), (-64, 306), (-34, 346), (0, 358), (32, 348), (60, 308), (72, 256), (70, 200), (40, 158), (-38, 158)])
+        canvas.drawPath(
+            _blob(
+                [(-88, 232), (-84, 160), (-40, 122), (16, 116), (70, 134), (94, 190), (92, 262), (76, 300), (-76, 296)]
+            ),
+            _between(hair, hair_dark, (-90, 150, 96, 220)),
+        )
+        face = _blob(
+            [
+                (-72, 200),
+                (-76, 256),
+                (-64, 306),
+                (-34, 346),
+                (0, 358),
+                (32, 348),
+                (60, 308),
+                (72, 256),
+                (70, 200),
+                (40, 158),
+                (-38, 158),
+            ]
+        )
         canvas.drawPath(face, _between("#e9b68d", "#8c5639", (-74, 230, 84, 266)))
         canvas.save()
         canvas.clipPath(face, doAntiAlias=True)
-        canvas.drawPath(_blob([(20, 150), (90, 160), (96, 360), (18, 372), (44, 300), (52, 230)]), _soft(15, "#5c321f", 0.5))
+        canvas.drawPath(
+            _blob([(20, 150), (90, 160), (96, 360), (18, 372), (44, 300), (52, 230)]), _soft(15, "#5c321f", 0.5)
+        )
         canvas.drawOval(skia.Rect(-66, 258, -14, 306), _soft(13, "#e2825d", 0.36))
         canvas.drawOval(skia.Rect(20, 260, 62, 304), _soft(13, "#b5573a", 0.34))
         canvas.drawOval(skia.Rect(-78, 180, -40, 320), _soft(13, "#fff0cf", 0.5))
         canvas.restore()
         # Fringe, swept to one side.
-        canvas.drawPath(_blob([(-84, 226), (-82, 168), (-38, 124), (30, 122), (82, 152), (88, 222), (70, 190), (34, 166), (-10, 172), (-52, 186), (-72, 210)]),
-                        _between("#d2cbbd", "#6a635a", (-86, 130, 92, 200)))
+        canvas.drawPath(
+            _blob(
+                [
+                    (-84, 226),
+                    (-82, 168),
+                    (-38, 124),
+                    (30, 122),
+                    (82, 152),
+                    (88, 222),
+                    (70, 190),
+                    (34, 166),
+                    (-10, 172),
+                    (-52, 186),
+                    (-72, 210),
+                ]
+            ),
+            _between("#d2cbbd", "#6a635a", (-86, 130, 92, 200)),
+        )
         for strand in range(9):
             path = skia.Path()
             path.moveTo(-76 + strand * 17, 172 - 26 * math.sin(strand / 8 * math.pi))

@@ -15,7 +15,7 @@ def premultiplied(rgba: np.ndarray) -> np.ndarray:
     out = np.empty_like(rgba)
     # Some rows at a time: what is between has twice the bytes.
     for row in range(0, len(rgba), 256):
-        part = rgba[row:row + 256]
-        out[row:row + 256, :, :3] = (part[..., :3] * part[..., 3:].astype(np.uint16) + 127) // 255
-        out[row:row + 256, :, 3] = part[..., 3]
+        part = rgba[row : row + 256]
+        out[row : row + 256, :, :3] = (part[..., :3] * part[..., 3:].astype(np.uint16) + 127) // 255
+        out[row : row + 256, :, 3] = part[..., 3]
     return out

@@ -48,7 +48,8 @@ def _serve(pipe, memory: int) -> None:
         except EOFError:
             return
         if not limited:
-            # After the first task is unpickled: what it needs is imported then, and counts as what the process begins with.
+            # After the first task is unpickled: what it needs is imported then, and counts as what the process begins
+            # with.
             limit_memory(memory)
             limited = True
         try:

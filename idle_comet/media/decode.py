@@ -43,7 +43,11 @@ class ShotReader:
         self._stream.thread_type = "SLICE"
         # The common decoder drops the transparency of VP8 and VP9.
         hidden = self._stream.metadata.get("alpha_mode") == "1" and self._stream.codec_context.name in ("vp8", "vp9")
-        self._alpha_decoder = av.CodecContext.create(f"libvpx{'-vp9' * (self._stream.codec_context.name == 'vp9')}", "r") if hidden else None
+        self._alpha_decoder = (
+            av.CodecContext.create(f"libvpx{'-vp9' * (self._stream.codec_context.name == 'vp9')}", "r")
+            if hidden
+            else None
+        )
         self.alpha = hidden or has_alpha(self._stream.codec_context.format)
         self._times = times_of(self._container, self._stream)
         if not self._times:
@@ -62,7 +66,11 @@ class ShotReader:
         self._container.seek(at, stream=self._stream)
         if self._alpha_decoder is None:
             return ((frame.pts, frame) for frame in self._container.decode(self._stream) if frame.pts is not None)
-        return ((frame.pts, frame) for packet in self._container.demux(self._stream) for frame in self._alpha_decoder.decode(packet))
+        return (
+            (frame.pts, frame)
+            for packet in self._container.demux(self._stream)
+            for frame in self._alpha_decoder.decode(packet)
+        )
 
     def _place(self, index: int) -> int:
         """The place, among the frames there are, of the one that is due at an index of the shot's rate."""
@@ -124,7 +132,6 @@ class ShotReader:
         """The frame that is due at this number, as it is shown."""
         return self.shown(self.frame(index), exact)
 
-
     def planes(self, index: int) -> Planes | None:
         """The frame's planes, where it is shown just as it is stored; None where its picture has to be worked out."""
         frame = self.frame(index)
@@ -133,7 +140,11 @@ class ShotReader:
             return None
         matrix = Colorspace.ITU709 if self.is_proxy else matrix_of(frame)
         # The decoder's own memory is used again for frames to come.
-        return Planes(*(plane.copy() for plane in _planes(frame)), 1 if matrix == Colorspace.ITU709 else 5, _whole_range(frame, self.is_proxy))
+        return Planes(
+            *(plane.copy() for plane in _planes(frame)),
+            1 if matrix == Colorspace.ITU709 else 5,
+            _whole_range(frame, self.is_proxy),
+        )
 
 
 class ShotSources:
@@ -196,7 +207,15 @@ class ShotSources:
 
 _STILL_SUFFIXES = {".png", ".jpg", ".jpeg", ".webp", ".gif"}
 _reformatter = VideoReformatter()
-_MATRICES = {1: Colorspace.ITU709, 4: Colorspace.FCC, 5: Colorspace.ITU601, 6: Colorspace.ITU601, 7: Colorspace.SMPTE240M, 9: Colorspace.BT2020, 10: Colorspace.BT2020}
+_MATRICES = {
+    1: Colorspace.ITU709,
+    4: Colorspace.FCC,
+    5: Colorspace.ITU601,
+    6: Colorspace.ITU601,
+    7: Colorspace.SMPTE240M,
+    9: Colorspace.BT2020,
+    10: Colorspace.BT2020,
+}
 """Matrices by number (ITU-T H.273); 5 and 6 are both BT.601."""
 
 
@@ -205,7 +224,9 @@ def matrix_of(frame: av.VideoFrame) -> Colorspace:
     return _MATRICES.get(frame.colorspace) or (Colorspace.ITU709 if frame.height >= 720 else Colorspace.ITU601)
 
 
-def picture_of(frame: av.VideoFrame, alpha: bool, exact: bool, straight: bool = True, proxy: bool = False) -> np.ndarray:
+def picture_of(
+    frame: av.VideoFrame, alpha: bool, exact: bool, straight: bool = True, proxy: bool = False
+) -> np.ndarray:
     """A decoded frame as premultiplied (h, w, 4) uint8 RGBA, by the shot's own matrix and range.
 
     Rec.709 is assumed from 720 lines up when the shot says nothing. `exact` takes the
@@ -219,19 +240,27 @@ def picture_of(frame: av.VideoFrame, alpha: bool, exact: bool, straight: bool = 
         flags = flags | Interpolation.ACCURATE_RND | Interpolation.FULL_CHR_H_INT
     whole_range = proxy or frame.color_range == 2 or frame.format.is_rgb
     out = _reformatter.reformat(
-        frame, format="rgba", src_colorspace=matrix, dst_colorspace=Colorspace.ITU709,
-        src_color_range=ColorRange.JPEG if whole_range else ColorRange.MPEG, dst_color_range=ColorRange.JPEG,
-        interpolation=flags)
+        frame,
+        format="rgba",
+        src_colorspace=matrix,
+        dst_colorspace=Colorspace.ITU709,
+        src_color_range=ColorRange.JPEG if whole_range else ColorRange.MPEG,
+        dst_color_range=ColorRange.JPEG,
+        interpolation=flags,
+    )
     plane = out.planes[0]
-    rows = np.frombuffer(plane, np.uint8).reshape(out.height, plane.line_size)[:, :out.width * 4]
+    rows = np.frombuffer(plane, np.uint8).reshape(out.height, plane.line_size)[:, : out.width * 4]
     pixels = np.ascontiguousarray(rows).reshape(out.height, out.width, 4)
     return premultiplied(pixels) if alpha and straight else pixels
 
 
 def _planar(frame: av.VideoFrame) -> bool:
     """Whether it is 4:2:0 of eight bits, by a matrix there are weights for."""
-    return (frame.format.name in ("yuv420p", "yuvj420p") and frame.width % 2 == frame.height % 2 == 0
-            and matrix_of(frame) in (Colorspace.ITU709, Colorspace.ITU601))
+    return (
+        frame.format.name in ("yuv420p", "yuvj420p")
+        and frame.width % 2 == frame.height % 2 == 0
+        and matrix_of(frame) in (Colorspace.ITU709, Colorspace.ITU601)
+    )
 
 
 def _whole_range(frame: av.VideoFrame, proxy: bool) -> bool:

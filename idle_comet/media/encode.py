@@ -17,9 +17,19 @@ _LIMITED = 1
 class FilmWriter:
     """Frames in, a finished MP4 out. Use as a context; on an error the file is left unfinished."""
 
-    def __init__(self, path: Path, width: int, height: int, rate: Fraction, crf: float = 18,
-                 preset: str = "veryfast", threads: int = 0, keys_every: int = 0) -> None:
-        """`keys_every` frames a whole picture stands in the file, for shots that are sought in; 0 leaves it to the encoder."""
+    def __init__(
+        self,
+        path: Path,
+        width: int,
+        height: int,
+        rate: Fraction,
+        crf: float = 18,
+        preset: str = "veryfast",
+        threads: int = 0,
+        keys_every: int = 0,
+    ) -> None:
+        """`keys_every` frames a whole picture stands in the file, for shots that are sought in; 0 leaves it to the
+        encoder."""
         self._container = av.open(str(path), "w", format="mp4", options={"movflags": "+faststart"})
         self._stream = self._container.add_stream("libx264", rate=rate)
         context = self._stream.codec_context
@@ -38,7 +48,7 @@ class FilmWriter:
         frame = av.VideoFrame(rgba.shape[1], rgba.shape[0], "yuv420p")
         for plane, pixels in zip(frame.planes, to_i420(rgba)):
             rows = np.frombuffer(plane, np.uint8).reshape(-1, plane.line_size)
-            rows[:pixels.shape[0], :pixels.shape[1]] = pixels
+            rows[: pixels.shape[0], : pixels.shape[1]] = pixels
         # Tags on the context alone are not enough: the encoder reads them off each frame too.
         frame.colorspace = frame.color_primaries = frame.color_trc = _REC709
         frame.color_range = _LIMITED

@@ -76,7 +76,8 @@ def _unpacked(data: bytes) -> int:
 
 
 def read_face(data: bytes) -> tuple[bytes, dict]:
-    """The font as plain TrueType or OpenType, written anew, and its name, weight and whether it has axes. Raises FaceError."""
+    """The font as plain TrueType or OpenType, written anew, and its name, weight and whether it has axes. Raises
+    FaceError."""
     from fontTools.pens.boundsPen import ControlBoundsPen
     from fontTools.ttLib import TTFont
 

@@ -45,7 +45,9 @@ class Order:
         return range(begin, min(begin + SEGMENT, self.first + self.frames))
 
 
-def paint_frame(painter: Painter, project: Project, frame: int, width: int, height: int, exact: bool = True) -> np.ndarray:
+def paint_frame(
+    painter: Painter, project: Project, frame: int, width: int, height: int, exact: bool = True
+) -> np.ndarray:
     """One frame at a size, (height, width, 4) uint8."""
     return painter.paint(plan(evaluate(project, frame), width, height, exact))
 
@@ -54,15 +56,24 @@ def segment_path(folder: Path, segment: int) -> Path:
     return folder / f"{segment:06d}.mp4"
 
 
-def render_segment(project: Project, painter: Painter, order: Order, segment: int, folder: Path, threads: int,
-                   progress: Callable[[int], None] = lambda more: None) -> None:
+def render_segment(
+    project: Project,
+    painter: Painter,
+    order: Order,
+    segment: int,
+    folder: Path,
+    threads: int,
+    progress: Callable[[int], None] = lambda more: None,
+) -> None:
     """Render one segment into its folder unless it is there; `progress` is told of frames as they are done."""
     target, span = segment_path(folder, segment), order.span(segment)
     if target.exists():
         progress(len(span))
         return
     unfinished = target.with_suffix(f".{os.getpid()}.part")
-    with FilmWriter(unfinished, order.width, order.height, project.settings.rate.fraction, order.crf, threads=threads) as film:
+    with FilmWriter(
+        unfinished, order.width, order.height, project.settings.rate.fraction, order.crf, threads=threads
+    ) as film:
         for frame in span:
             film.write(paint_frame(painter, project, frame, order.width, order.height))
             progress(1)
@@ -92,14 +103,17 @@ def join_segments(folder: Path, order: Order, path: Path) -> None:
                     done += len(order.span(segment))
         found = probe(unfinished)
         if (found.frames, found.width, found.height) != (order.frames, order.width, order.height):
-            raise MediaError(f"The film came out wrong ({found.frames} frames of {found.width}×{found.height}); it was not kept.")
+            raise MediaError(
+                f"The film came out wrong ({found.frames} frames of {found.width}×{found.height}); it was not kept."
+            )
         os.replace(unfinished, path)
     finally:
         unfinished.unlink(missing_ok=True)
 
 
-def render_film(project: Project, sources: Sources, path: Path, order: Order,
-                progress: Callable[[int], None] = lambda done: None) -> None:
+def render_film(
+    project: Project, sources: Sources, path: Path, order: Order, progress: Callable[[int], None] = lambda done: None
+) -> None:
     """Render a whole film in this process; `progress` is told how many frames are done."""
     folder = path.with_name(f".{path.name}.segments")
     folder.mkdir(parents=True, exist_ok=True)
@@ -109,6 +123,7 @@ def render_film(project: Project, sources: Sources, path: Path, order: Order,
         nonlocal done
         done += frames
         progress(done)
+
     try:
         for segment in order.segments:
             render_segment(project, painter, order, segment, folder, 0, more)

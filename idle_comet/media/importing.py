@@ -84,15 +84,26 @@ def _import_still(path: Path, name: str, folder: Path) -> Media:
     kept, new = _keep(path, hash_file(path), Path(name).suffix, folder)
     with _Unless(kept, new):
         _write_thumbnail(kept, picture)
-        return Media(id=_id(), name=_title(name), kind="still", alpha=alpha, hash=kept.stem, path=kept.name,
-                     width=picture.shape[1], height=picture.shape[0], frames=1)
+        return Media(
+            id=_id(),
+            name=_title(name),
+            kind="still",
+            alpha=alpha,
+            hash=kept.stem,
+            path=kept.name,
+            width=picture.shape[1],
+            height=picture.shape[0],
+            frames=1,
+        )
 
 
 def _import_video(path: Path, name: str, folder: Path) -> Media:
     try:
         found = probe(path)
     except MediaError as error:
-        raise MediaError(f"“{name}” can't be used: {str(error).removeprefix(path.name).strip()} It was not added.") from error
+        raise MediaError(
+            f"“{name}” can't be used: {str(error).removeprefix(path.name).strip()} It was not added."
+        ) from error
     check_size(name, found.width, found.height)
     changing = ".changing" if found.rate == CHANGING else ""
     return _kept_shot(path, f"{changing}{Path(name).suffix}", found, name, folder)
@@ -109,9 +120,19 @@ def _kept_shot(path: Path, suffix: str, found: Probe, name: str, folder: Path, a
         finally:
             reader.close()
         make_proxy(kept)
-        return Media(id=_id(), name=_title(name), kind="video", alpha=alpha, hash=found.hash, path=kept.name,
-                     width=found.width, height=found.height, frames=found.frames,
-                     rate=Rate(num=found.rate.numerator, den=found.rate.denominator), notes=found.notes)
+        return Media(
+            id=_id(),
+            name=_title(name),
+            kind="video",
+            alpha=alpha,
+            hash=found.hash,
+            path=kept.name,
+            width=found.width,
+            height=found.height,
+            frames=found.frames,
+            rate=Rate(num=found.rate.numerator, den=found.rate.denominator),
+            notes=found.notes,
+        )
 
 
 def _import_animated(path: Path, name: str, folder: Path) -> Media:
@@ -127,7 +148,11 @@ def numbered(names: list[str]) -> str | None:
     if len({(match[1], match[3].lower()) for match in matches}) > 1:
         return None
     numbers = sorted(int(match[2]) for match in matches)
-    return matches[0][1].rstrip("-_. ") or "Pictures" if numbers == list(range(numbers[0], numbers[0] + len(names))) else None
+    return (
+        matches[0][1].rstrip("-_. ") or "Pictures"
+        if numbers == list(range(numbers[0], numbers[0] + len(names)))
+        else None
+    )
 
 
 def import_numbered(files: list[tuple[Path, str]], rate: Rate, folder: Path) -> Media:
@@ -141,6 +166,7 @@ def import_numbered(files: list[tuple[Path, str]], rate: Rate, folder: Path) -> 
             if sniff(path, name) != "still":
                 raise MediaError(f"“{name}” is not a picture; the run was not added.")
             yield Moment(*read_still(path, name), 1), name
+
     return _written(pictures(), f"{title}.png", folder, 1 / rate.fraction)
 
 
@@ -159,7 +185,10 @@ def _written(pictures: Iterable[tuple[Moment, str]], title: str, folder: Path, u
                 if size is None:
                     stream.height, stream.width = size = picture.shape[:2]
                 if picture.shape[:2] != size:
-                    raise MediaError(f"“{name}” is {picture.shape[1]}×{picture.shape[0]}, the first picture {size[1]}×{size[0]}; the run was not added.")
+                    raise MediaError(
+                        f"“{name}” is {picture.shape[1]}×{picture.shape[0]}, the first picture {size[1]}×{size[0]}; "
+                        f"the run was not added."
+                    )
                 # Kept premultiplied: the tag tells the reader.
                 frame = av.VideoFrame.from_ndarray(np.ascontiguousarray(picture[..., [2, 1, 0, 3]]), format="bgra")
                 frame.pts, frame.time_base = at, unit
@@ -172,7 +201,9 @@ def _written(pictures: Iterable[tuple[Moment, str]], title: str, folder: Path, u
         changing = found.rate == CHANGING
         if not changing and unit != 1 / CHANGING:
             found = replace(found, rate=1 / unit)
-        return _kept_shot(unfinished, f"{'.changing' if changing else ''}.premultiplied.mkv", found, title, folder, any_alpha)
+        return _kept_shot(
+            unfinished, f"{'.changing' if changing else ''}.premultiplied.mkv", found, title, folder, any_alpha
+        )
     finally:
         unfinished.unlink(missing_ok=True)
 

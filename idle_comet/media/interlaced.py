@@ -13,9 +13,14 @@ def is_interlaced(frame: av.VideoFrame) -> bool:
 
 
 def deinterlaced(frames: Iterator[tuple[int, av.VideoFrame]], stream) -> Iterator[tuple[int, av.VideoFrame]]:
-    """The same frames with their first field filled in from it and its neighbours (FFmpeg's bwdif), at the same times."""
+    """The same frames with their first field filled in from it and its neighbours (FFmpeg's bwdif), at the same
+    times."""
     graph = Graph()
-    source, weave, sink = graph.add_buffer(template=stream), graph.add("bwdif", "mode=send_frame:parity=auto:deint=all"), graph.add("buffersink")
+    source, weave, sink = (
+        graph.add_buffer(template=stream),
+        graph.add("bwdif", "mode=send_frame:parity=auto:deint=all"),
+        graph.add("buffersink"),
+    )
     source.link_to(weave)
     weave.link_to(sink)
     graph.configure()

@@ -50,18 +50,27 @@ def open_project(file: Path) -> tuple[Project, dict[str, Path], list[str]]:
     for item in project.media.values():
         path = file.parent / files.get(item.id, "")
         if not path.is_file():
-            said.append(f"The media file of “{item.name}” is missing ({files.get(item.id) or 'no path is given'}); it is shown as missing. Put it back beside the project file.")
+            said.append(
+                f"The media file of “{item.name}” is missing ({files.get(item.id) or 'no path is given'}); it is "
+                f"shown as missing. Put it back beside the project file."
+            )
             continue
         if hash_file(path) != item.hash:
-            raise ProjectFileError(f"The media file of “{item.name}” has changed since the project was saved. Put the right one back.")
+            raise ProjectFileError(
+                f"The media file of “{item.name}” has changed since the project was saved. Put the right one back."
+            )
         places[item.id] = path
     return project, places, said
 
 
 def take_media(project: Project, places: dict[str, Path], media: Path) -> Project:
-    """Copy a project's media into a media folder, where they are not there yet; the project with each under its content's name."""
+    """Copy a project's media into a media folder, where they are not there yet; the project with each under its
+    content's name."""
     # Whatever a stranger's file calls its media, here they are called by what they hold.
-    named = {id: item.model_copy(update={"path": item.hash + "".join(Path(item.path).suffixes)}) for id, item in project.media.items()}
+    named = {
+        id: item.model_copy(update={"path": item.hash + "".join(Path(item.path).suffixes)})
+        for id, item in project.media.items()
+    }
     project = project.model_copy(update={"media": named})
     for id, path in places.items():
         item = project.media[id]
@@ -76,4 +85,8 @@ def take_media(project: Project, places: dict[str, Path], media: Path) -> Projec
 
 def missing_files(project: Project, media: Path) -> list[str]:
     """Pictures of the film whose file is not in a media folder, a sentence each."""
-    return [f"The media file of “{item.name}” is missing; it is shown as missing. Add the file again, or put it back." for item in project.media.values() if not (media / item.path).is_file()]
+    return [
+        f"The media file of “{item.name}” is missing; it is shown as missing. Add the file again, or put it back."
+        for item in project.media.values()
+        if not (media / item.path).is_file()
+    ]

@@ -16,7 +16,9 @@ from .wide import WIDE, is_wide
 CHANGING = Fraction(1000)
 """The rate a shot of changing rate is counted in: its frames lie on milliseconds, nearly enough."""
 
-_COMMON = [Fraction(number * 1000, 1001) for number in (24, 30, 48, 60, 120)] + [Fraction(number) for number in (24, 25, 30, 48, 50, 60, 100, 120)]
+_COMMON = [Fraction(number * 1000, 1001) for number in (24, 30, 48, 60, 120)] + [
+    Fraction(number) for number in (24, 25, 30, 48, 50, 60, 100, 120)
+]
 
 
 class MediaError(ValueError):
@@ -62,7 +64,8 @@ def shape_of(stream, frame: av.VideoFrame | None) -> Shape:
 
 
 def timing(stream, times: list[int]) -> tuple[Fraction, int, bool]:
-    """(rate, frames, whether the rate changes) of a stream whose frames are shown at `times`, in its time base, in order."""
+    """(rate, frames, whether the rate changes) of a stream whose frames are shown at `times`, in its time base, in
+    order."""
     base = stream.time_base
     if len(times) < 2:
         return _plain(stream.average_rate or stream.guessed_rate or Fraction(25)), max(1, len(times)), False
@@ -72,7 +75,11 @@ def timing(stream, times: list[int]) -> tuple[Fraction, int, bool]:
     stray = max(abs((at - times[0]) * base - number * mean) for number, at in enumerate(times))
     if stray <= base + mean / 50:
         # The first and the last time may each be half a unit off.
-        near = [each for each in (stream.average_rate, stream.guessed_rate, *_COMMON) if each and abs(1 / Fraction(each) - mean) <= base / (len(times) - 1) + mean / 20_000]
+        near = [
+            each
+            for each in (stream.average_rate, stream.guessed_rate, *_COMMON)
+            if each and abs(1 / Fraction(each) - mean) <= base / (len(times) - 1) + mean / 20_000
+        ]
         return _plain(Fraction(near[0]) if near else 1 / mean), len(times), False
     return CHANGING, int((span + mean) * CHANGING) or 1, True
 
@@ -92,9 +99,14 @@ def _is_shown(stream, packet) -> bool:
 
 
 def times_of(container, stream) -> list[int]:
-    """The times of all frames, in the stream's time base, in the order they are shown; empty where the file does not say."""
+    """The times of all frames, in the stream's time base, in the order they are shown; empty where the file does not
+    say."""
     try:
-        times = [packet.dts if packet.pts is None else packet.pts for packet in container.demux(stream) if packet.size and _is_shown(stream, packet)]
+        times = [
+            packet.dts if packet.pts is None else packet.pts
+            for packet in container.demux(stream)
+            if packet.size and _is_shown(stream, packet)
+        ]
     except av.FFmpegError:
         return []
     return sorted(times) if all(at is not None for at in times) else []
@@ -112,7 +124,9 @@ def probe(path: Path) -> Probe:
             if not times:
                 raise MediaError(f"{path.name} holds no frames.")
             if promised > len(times):
-                raise MediaError(f"{path.name} is cut short: {len(times)} of its {promised} frames are there; copy the file again.")
+                raise MediaError(
+                    f"{path.name} is cut short: {len(times)} of its {promised} frames are there; copy the file again."
+                )
             rate, frames, changing = timing(stream, times)
             container.seek(0)
             frame = next(container.decode(stream), None)
@@ -130,6 +144,14 @@ def probe(path: Path) -> Probe:
                 notes.append("it is interlaced and is shown de-interlaced")
             if is_wide(frame):
                 notes.append(WIDE[frame.color_trc if frame.color_trc in WIDE else 1])
-            return Probe(shape.width, shape.height, rate, frames, hash_file(path), has_alpha(stream.codec_context.format), tuple(notes))
+            return Probe(
+                shape.width,
+                shape.height,
+                rate,
+                frames,
+                hash_file(path),
+                has_alpha(stream.codec_context.format),
+                tuple(notes),
+            )
     except av.FFmpegError as error:
         raise MediaError(f"{path.name} can't be read as a video: {error.strerror}.") from error

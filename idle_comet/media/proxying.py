@@ -36,12 +36,21 @@ def make_proxy(shot: Path) -> Path | None:
             for at, frame in reader.all():
                 if reader.plain(frame):
                     # From the shot's matrix to Rec.709's, from its range to JPEG's.
-                    scaled = frame.reformat(width, height, "yuvj420p", src_colorspace=matrix_of(frame), dst_colorspace=1,
-                                            src_color_range=2 if frame.color_range == 2 else 1, dst_color_range=2, interpolation="AREA")
+                    scaled = frame.reformat(
+                        width,
+                        height,
+                        "yuvj420p",
+                        src_colorspace=matrix_of(frame),
+                        dst_colorspace=1,
+                        src_color_range=2 if frame.color_range == 2 else 1,
+                        dst_color_range=2,
+                        interpolation="AREA",
+                    )
                 else:
                     picture = cv2.resize(reader.shown(frame, exact=True), (width, height), interpolation=cv2.INTER_AREA)
                     scaled = av.VideoFrame.from_ndarray(picture, format="rgba").reformat(
-                        format="yuvj420p", src_color_range=2, dst_colorspace=1, dst_color_range=2, interpolation="AREA")
+                        format="yuvj420p", src_color_range=2, dst_colorspace=1, dst_color_range=2, interpolation="AREA"
+                    )
                 scaled.pts, scaled.time_base = at, reader.base
                 for packet in small.encode(scaled):
                     out.mux(packet)

@@ -9,8 +9,17 @@ from .probe import MediaError
 _STILLS = {"png": "a PNG picture", "jpeg": "a JPEG picture", "webp": "a WebP picture", "gif": "a GIF picture"}
 _VIDEOS = {"mp4": "an MP4 or QuickTime film", "mkv": "a Matroska or WebM film", "avi": "an AVI film"}
 _NAMED = {
-    ".png": "png", ".jpg": "jpeg", ".jpeg": "jpeg", ".webp": "webp", ".gif": "gif", ".mp4": "mp4", ".m4v": "mp4", ".mov": "mp4",
-    ".mkv": "mkv", ".webm": "mkv", ".avi": "avi",
+    ".png": "png",
+    ".jpg": "jpeg",
+    ".jpeg": "jpeg",
+    ".webp": "webp",
+    ".gif": "gif",
+    ".mp4": "mp4",
+    ".m4v": "mp4",
+    ".mov": "mp4",
+    ".mkv": "mkv",
+    ".webm": "mkv",
+    ".avi": "avi",
 }
 LARGEST_SIDE = 16384
 LARGEST_PICTURE = 120_000_000
@@ -34,7 +43,7 @@ def _by_content(head: bytes) -> str | None:
 
 
 def sniff(path: Path, name: str) -> str:
-    """"still" or "video"; raises MediaError when the file is neither, or not what its name says.
+    """ "still" or "video"; raises MediaError when the file is neither, or not what its name says.
 
     A PNG's size is read here, before anything is decoded: a small file can hold a huge picture.
     """
@@ -46,9 +55,14 @@ def sniff(path: Path, name: str) -> str:
     if claimed is None:
         raise MediaError(f"“{name}” can't be added: Idle Comet takes {', '.join(sorted(_NAMED))}.")
     if kind is None:
-        raise MediaError(f"“{name}” is not {(_STILLS | _VIDEOS)[claimed]}, as its name says, nor anything else that can be read.")
+        raise MediaError(
+            f"“{name}” is not {(_STILLS | _VIDEOS)[claimed]}, as its name says, nor anything else that can be read."
+        )
     if kind != claimed:
-        raise MediaError(f"“{name}” is {(_STILLS | _VIDEOS)[kind]}, not {(_STILLS | _VIDEOS)[claimed]} as its name says. Rename it and add it again.")
+        raise MediaError(
+            f"“{name}” is {(_STILLS | _VIDEOS)[kind]}, not {(_STILLS | _VIDEOS)[claimed]} as its name says. Rename "
+            f"it and add it again."
+        )
     if kind == "png":
         check_size(name, int.from_bytes(head[16:20], "big"), int.from_bytes(head[20:24], "big"))
     return "still" if kind in _STILLS else "video"
@@ -56,4 +70,7 @@ def sniff(path: Path, name: str) -> str:
 
 def check_size(name: str, width: int, height: int) -> None:
     if not (0 < width <= LARGEST_SIDE and 0 < height <= LARGEST_SIDE and width * height <= LARGEST_PICTURE):
-        raise MediaError(f"“{name}” is {width}×{height} px; pictures may have {LARGEST_PICTURE // 1_000_000} million px and sides of {LARGEST_SIDE}.")
+        raise MediaError(
+            f"“{name}” is {width}×{height} px; pictures may have {LARGEST_PICTURE // 1_000_000} million px and "
+            f"sides of {LARGEST_SIDE}."
+        )

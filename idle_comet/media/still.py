@@ -21,5 +21,9 @@ def write_png(path: Path, rgba: np.ndarray) -> None:
 def jpeg_bytes(rgba: np.ndarray, quality: int) -> bytes:
     """An opaque frame as JPEG; from quality 90 up without chroma subsampling."""
     return simplejpeg.encode_jpeg(
-        np.ascontiguousarray(rgba), quality=quality, colorspace="RGBA",
-        colorsubsampling="444" if quality >= 90 else "420", fastdct=quality < 90)
+        np.ascontiguousarray(rgba),
+        quality=quality,
+        colorspace="RGBA",
+        colorsubsampling="444" if quality >= 90 else "420",
+        fastdct=quality < 90,
+    )

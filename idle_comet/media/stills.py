@@ -1,4 +1,5 @@
-"""Reading pictures: upright, in sRGB, eight bits, with their transparency. Animated ones are read picture by picture."""
+"""Reading pictures: upright, in sRGB, eight bits, with their transparency. Animated ones are read picture by
+picture."""
 
 from __future__ import annotations
 
@@ -17,7 +18,17 @@ from .sniff import check_size
 Image.MAX_IMAGE_PIXELS = None
 
 _SRGB = ImageCms.createProfile("sRGB")
-_UNREADABLE = (OSError, ValueError, SyntaxError, UnidentifiedImageError, EOFError, KeyError, IndexError, ImageCms.PyCMSError, Image.DecompressionBombError)
+_UNREADABLE = (
+    OSError,
+    ValueError,
+    SyntaxError,
+    UnidentifiedImageError,
+    EOFError,
+    KeyError,
+    IndexError,
+    ImageCms.PyCMSError,
+    Image.DecompressionBombError,
+)
 
 
 class Moment(NamedTuple):
@@ -33,7 +44,9 @@ def _opened(path: Path, name: str) -> Image.Image:
     try:
         image = Image.open(path)
     except _UNREADABLE:
-        raise MediaError(f"“{name}” can't be read as a picture: it is broken or of an unknown make. It was not added.") from None
+        raise MediaError(
+            f"“{name}” can't be read as a picture: it is broken or of an unknown make. It was not added."
+        ) from None
     check_size(name, *image.size)
     return image
 
@@ -96,7 +109,16 @@ def _in_srgb(image: Image.Image, profile: bytes) -> Image.Image:
     try:
         own = ImageCms.ImageCmsProfile(io.BytesIO(profile))
         mode = "RGBA" if image.mode == "RGBA" else "RGB"
-        return ImageCms.profileToProfile(image, own, _SRGB, renderingIntent=ImageCms.Intent.RELATIVE_COLORIMETRIC, outputMode=mode,
-                                         flags=ImageCms.Flags.BLACKPOINTCOMPENSATION) or image
+        return (
+            ImageCms.profileToProfile(
+                image,
+                own,
+                _SRGB,
+                renderingIntent=ImageCms.Intent.RELATIVE_COLORIMETRIC,
+                outputMode=mode,
+                flags=ImageCms.Flags.BLACKPOINTCOMPENSATION,
+            )
+            or image
+        )
     except (ImageCms.PyCMSError, ValueError, OSError):
         return image

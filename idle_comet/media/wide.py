@@ -1,10 +1,10 @@
 """Wide colour and high dynamic range (ITU-R BT.2020, HLG and PQ of BT.2100), mapped to Rec.709 by one stated rule.
 
 The rule: the signal becomes display light by its own curve; 203 cd/m², the graphics white of BT.2408, is white. The
-colours are taken to Rec.709 primaries in linear light, and what lies outside is cut off. Light up to 80 % of white stays
-as it is; what is brighter, up to 1000 cd/m², is rolled off smoothly into the rest, all three channels by the same factor.
-The result is encoded for a BT.1886 display (γ 2.4). Wide colour without high dynamic range is only taken to the primaries.
-"""
+colours are taken to Rec.709 primaries in linear light, and what lies outside is cut off. Light up to 80 % of white
+stays as it is; what is brighter, up to 1000 cd/m², is rolled off smoothly into the rest, all three channels by the same
+factor. The result is encoded for a BT.1886 display (γ 2.4). Wide colour without high dynamic range is only taken to the
+primaries."""
 
 from __future__ import annotations
 
@@ -18,12 +18,18 @@ from av.video.reformatter import ColorRange, Colorspace, Interpolation, VideoRef
 PQ, HLG = 16, 18
 """Transfer characteristics by number (ITU-T H.273)."""
 
-WIDE = {PQ: "its PQ picture (HDR) is mapped to Rec.709", HLG: "its HLG picture (HDR) is mapped to Rec.709", 1: "its wide colours (BT.2020) are mapped to Rec.709"}
+WIDE = {
+    PQ: "its PQ picture (HDR) is mapped to Rec.709",
+    HLG: "its HLG picture (HDR) is mapped to Rec.709",
+    1: "its wide colours (BT.2020) are mapped to Rec.709",
+}
 
 WHITE, PEAK, KNEE = 203.0, 1000.0, 0.8
 """cd/m², cd/m², share of white."""
 
-TO_709 = np.array([[1.660491, -0.587641, -0.072850], [-0.124550, 1.132900, -0.008349], [-0.018151, -0.100579, 1.118730]])
+TO_709 = np.array(
+    [[1.660491, -0.587641, -0.072850], [-0.124550, 1.132900, -0.008349], [-0.018151, -0.100579, 1.118730]]
+)
 """BT.2020 to BT.709 primaries in linear light (BT.2407)."""
 
 _LUMA = np.array([0.2627, 0.6780, 0.0593])
@@ -49,7 +55,8 @@ def hlg_scene(signal: np.ndarray) -> np.ndarray:
 
 
 def rolled(light: np.ndarray) -> np.ndarray:
-    """Light in shares of white, 0 and up, with all up to the peak brought below 1: straight up to the knee, then a smooth shoulder.
+    """Light in shares of white, 0 and up, with all up to the peak brought below 1: straight up to the knee, then a
+    smooth shoulder.
 
     The shoulder is the hyperbola that leaves the knee with slope 1 and reaches 1 at the peak.
     """
@@ -61,7 +68,8 @@ def rolled(light: np.ndarray) -> np.ndarray:
 
 @lru_cache(maxsize=4)
 def _light_table(trc: int) -> np.ndarray:
-    """Light for each of 65,536 signals: cd/m² over white for PQ, scene light for HLG, linear display light otherwise."""
+    """Light for each of 65,536 signals: cd/m² over white for PQ, scene light for HLG, linear display light
+    otherwise."""
     signal = np.arange(65536) / 65535
     if trc == PQ:
         made = pq_light(signal) / WHITE
@@ -80,11 +88,21 @@ def _encode_table() -> np.ndarray:
 def to_rec709(frame: av.VideoFrame) -> np.ndarray:
     """A frame of wide colour as opaque (h, w, 4) uint8 RGBA in Rec.709."""
     whole = ColorRange.JPEG if frame.color_range == 2 or frame.format.is_rgb else ColorRange.MPEG
-    out = _reformatter.reformat(frame, format="rgb48le", src_colorspace=Colorspace.BT2020 if frame.colorspace in (9, 10, 2) else Colorspace.ITU709,
-                                dst_colorspace=Colorspace.BT2020, src_color_range=whole, dst_color_range=ColorRange.JPEG,
-                                interpolation=Interpolation.BICUBIC | Interpolation.ACCURATE_RND | Interpolation.FULL_CHR_H_INT)
+    out = _reformatter.reformat(
+        frame,
+        format="rgb48le",
+        src_colorspace=Colorspace.BT2020 if frame.colorspace in (9, 10, 2) else Colorspace.ITU709,
+        dst_colorspace=Colorspace.BT2020,
+        src_color_range=whole,
+        dst_color_range=ColorRange.JPEG,
+        interpolation=Interpolation.BICUBIC | Interpolation.ACCURATE_RND | Interpolation.FULL_CHR_H_INT,
+    )
     plane = out.planes[0]
-    signal = np.frombuffer(plane, np.uint16).reshape(out.height, plane.line_size // 2)[:, :out.width * 3].reshape(out.height, out.width, 3)
+    signal = (
+        np.frombuffer(plane, np.uint16)
+        .reshape(out.height, plane.line_size // 2)[:, : out.width * 3]
+        .reshape(out.height, out.width, 3)
+    )
     light = _light_table(frame.color_trc if frame.color_trc in (PQ, HLG) else 1)[signal]
     if frame.color_trc == HLG:
         # The system's own curve for a display of 1000 cd/m² (γ 1.2), then in shares of white.

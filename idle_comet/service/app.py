@@ -18,20 +18,13 @@ from .context import Context
 from .guard import Guard
 from .preview_socket import router as preview_router
 from .problems import COMMON, answer_problems
-from .routers import (
-    catalogue,
-    exports,
-    frames,
-    media,
-    projects,
-    recipes,
-    texts,
-    typefaces,
-)
+from .routers import catalogue, exports, frames, media, projects, recipes, texts, typefaces
 from .telling import router as telling_router
 
 
-def create_app(context: Context | None, front_end: Path | None, hosts: frozenset[str], secret: str | None = None) -> FastAPI:
+def create_app(
+    context: Context | None, front_end: Path | None, hosts: frozenset[str], secret: str | None = None
+) -> FastAPI:
     """The service over a store, its painters and its exports; serves the built front end if there is one.
 
     It answers to `hosts`; without a context it can only be described; with a `secret`, only those who know it.
@@ -49,10 +42,27 @@ def create_app(context: Context | None, front_end: Path | None, hosts: frozenset
         context.exports.stop()
         context.painters.stop()
 
-    app = FastAPI(title="Idle Comet", version="1", lifespan=lifespan, docs_url=None, redoc_url=None,
-                  openapi_url="/api/openapi.json")
+    app = FastAPI(
+        title="Idle Comet",
+        version="1",
+        lifespan=lifespan,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+    )
     app.state.context = context
-    for router in (catalogue.router, projects.router, frames.router, media.router, exports.router, typefaces.router, recipes.router, texts.router, preview_router, telling_router):
+    for router in (
+        catalogue.router,
+        projects.router,
+        frames.router,
+        media.router,
+        exports.router,
+        typefaces.router,
+        recipes.router,
+        texts.router,
+        preview_router,
+        telling_router,
+    ):
         app.include_router(router, prefix="/api", responses=COMMON)
     answer_problems(app)
     app.add_exception_handler(StaleRevision, projects.stale)
@@ -75,7 +85,10 @@ def _serve_desk(app: FastAPI, front_end: Path) -> None:
     @app.get("/api/docs", include_in_schema=False)
     async def docs() -> HTMLResponse:
         """The OpenAPI page; its scripts ship with the front end."""
-        policy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; connect-src 'self'"
+        policy = (
+            "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
+            "connect-src 'self'"
+        )
         return HTMLResponse(_DOCS, headers={"Content-Security-Policy": policy})
 
     @app.get("/{path:path}", include_in_schema=False)
@@ -84,8 +97,11 @@ def _serve_desk(app: FastAPI, front_end: Path) -> None:
             return JSONResponse({"detail": f"There is nothing at /{path}."}, 404)
         # The one style element made in the page (the theme's) is allowed by this number only.
         nonce = secrets.token_urlsafe(16)
-        policy = (f"default-src 'none'; script-src 'self'; style-src 'self' 'nonce-{nonce}'; style-src-attr 'unsafe-inline'; "
-                  "img-src 'self' blob: data:; font-src 'self'; media-src 'self'; connect-src 'self'; "
-                  "base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
-        return HTMLResponse(page.replace("%NONCE%", nonce),
-                            headers={"Content-Security-Policy": policy, "Cache-Control": "no-store"})
+        policy = (
+            f"default-src 'none'; script-src 'self'; style-src 'self' 'nonce-{nonce}'; style-src-attr 'unsafe-inline'; "
+            "img-src 'self' blob: data:; font-src 'self'; media-src 'self'; connect-src 'self'; "
+            "base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+        )
+        return HTMLResponse(
+            page.replace("%NONCE%", nonce), headers={"Content-Security-Policy": policy, "Cache-Control": "no-store"}
+        )

@@ -14,7 +14,9 @@ DEEPEST = 60
 """Brackets within brackets; the deepest document has about fifteen."""
 
 _STRINGS = re.compile(rb'"(?:[^"\\]|\\.)*"', re.S)
-_LONE = re.compile(rb"\\u[dD][89aAbB][0-9a-fA-F]{2}(?!\\u[dD][c-fC-F][0-9a-fA-F]{2})|(?<!\\u[dD][89aAbB][0-9a-fA-F]{2})\\u[dD][c-fC-F][0-9a-fA-F]{2}")
+_LONE = re.compile(
+    rb"\\u[dD][89aAbB][0-9a-fA-F]{2}(?!\\u[dD][c-fC-F][0-9a-fA-F]{2})|(?<!\\u[dD][89aAbB][0-9a-fA-F]{2})\\u[dD][c-fC-F][0-9a-fA-F]{2}"
+)
 _ESCAPED = re.compile(rb"\\\\")
 
 
@@ -26,7 +28,11 @@ class Bodies:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         headers = Headers(scope=scope) if scope["type"] == "http" else None
-        if headers is None or scope["method"] in ("GET", "HEAD", "DELETE") or headers.get("content-type", "").startswith("multipart/"):
+        if (
+            headers is None
+            or scope["method"] in ("GET", "HEAD", "DELETE")
+            or headers.get("content-type", "").startswith("multipart/")
+        ):
             return await self._app(scope, receive, send)
         body = bytearray()
         while True:
@@ -35,7 +41,9 @@ class Bodies:
                 return
             body += message.get("body", b"")
             if len(body) > LARGEST:
-                return await _say(413, f"What was sent is larger than {LARGEST >> 20} MB; nothing was changed. Send less at a time.")(scope, receive, send)
+                return await _say(
+                    413, f"What was sent is larger than {LARGEST >> 20} MB; nothing was changed. Send less at a time."
+                )(scope, receive, send)
             if not message.get("more_body"):
                 break
         problem = wrong(bytes(body))
@@ -49,6 +57,7 @@ class Bodies:
                 return await receive()
             given = True
             return {"type": "http.request", "body": bytes(body), "more_body": False}
+
         await self._app(scope, replay, send)
 
 

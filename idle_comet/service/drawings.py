@@ -33,17 +33,24 @@ def drawings_of(project: Project, clips: Iterable[str]) -> dict[str, ClipDrawing
 
 
 def redrawn(project: Project, change: Difference) -> tuple[list[str], list[str]]:
-    """Clips to be drawn anew after a change, the first few and the others: those that changed, those whose neighbours or
-    shots did, and those that follow any of them."""
+    """Clips to be drawn anew after a change, the first few and the others: those that changed, those whose neighbours
+    or shots did, and those that follow any of them."""
     changed = {*change.clips, *change.clips_gone}
     tracks = {clip.track for clip in change.clips.values()}
-    looking = [clip.id for clip in project.clips.values()
-               if clip.rides in changed or ((clip.opening or clip.closing) and (clip.track in tracks or change.clips_gone))]
+    looking = [
+        clip.id
+        for clip in project.clips.values()
+        if clip.rides in changed or ((clip.opening or clip.closing) and (clip.track in tracks or change.clips_gone))
+    ]
     found = dict.fromkeys([*change.clips, *looking])
     followers = [(clip.id, followed) for clip in project.clips.values() if (followed := _followed(clip))]
     grew = bool(followers)
     while grew:
-        more = [id for id, followed in followers if id not in found and not followed.isdisjoint({*found, *change.clips_gone})]
+        more = [
+            id
+            for id, followed in followers
+            if id not in found and not followed.isdisjoint({*found, *change.clips_gone})
+        ]
         found |= dict.fromkeys(more)
         grew = bool(more)
     every = list(found)
@@ -64,7 +71,11 @@ def _followed(clip: Clip) -> frozenset[str]:
     known = _followed_by.get(key)
     if known is not None and known[0]() is clip:
         return known[1]
-    found = frozenset(prop.motor.clip for prop in _properties(clip) if prop.state == "driven" and prop.motor.kind == "follow" and prop.motor.clip is not None)
+    found = frozenset(
+        prop.motor.clip
+        for prop in _properties(clip)
+        if prop.state == "driven" and prop.motor.kind == "follow" and prop.motor.clip is not None
+    )
     forget = _followed_by.pop
     _followed_by[key] = (weakref.ref(clip, lambda _: forget(key, None)), found)
     return found
@@ -77,6 +88,16 @@ def _looks_around(clip: Clip) -> bool:
 
 def _drawing(project: Project, clip: Clip) -> ClipDrawing:
     known = _kept.find(clip)
-    if known and known.settings is project.settings and known.media is project.media and (known.clips is None or known.clips is project.clips):
+    if (
+        known
+        and known.settings is project.settings
+        and known.media is project.media
+        and (known.clips is None or known.clips is project.clips)
+    ):
         return known.drawing
-    return _kept.keep(clip, _Made(project.settings, project.media, project.clips if _looks_around(clip) else None, draw_clip(project, clip))).drawing
+    return _kept.keep(
+        clip,
+        _Made(
+            project.settings, project.media, project.clips if _looks_around(clip) else None, draw_clip(project, clip)
+        ),
+    ).drawing

@@ -16,9 +16,9 @@ from multiprocessing.process import BaseProcess
 from pathlib import Path
 from typing import Any, Literal
 
-from pydantic import BaseModel
 from pymysql.cursors import DictCursor
 
+from ..core.modelled import Model
 from ..core.project.model import Project
 from ..media.apart import die_with_parent
 from ..media.film import Order, join_segments
@@ -26,7 +26,7 @@ from ..media.probe import MediaError
 from ..store.database import Database, StoreFull, StoreUnavailable
 
 
-class ExportJob(BaseModel):
+class ExportJob(Model):
     """One export as the Desk shows it; `seconds_left` only while it runs."""
 
     id: str
@@ -44,8 +44,11 @@ class ExportJob(BaseModel):
     bytes: int | None = None
 
 
-def _segments(pipe: Connection[Any, Any], document: str, media: str, folder: str, order: Order, mine: list[int]) -> None:
-    """Runs in an exporting process: renders its share of segments; tells frames done, then "done" or what went wrong."""
+def _segments(
+    pipe: Connection[Any, Any], document: str, media: str, folder: str, order: Order, mine: list[int]
+) -> None:
+    """Runs in an exporting process: renders its share of segments; tells frames done, then "done" or what went
+    wrong."""
     import signal
 
     from ..core.compose import Painter
@@ -74,12 +77,20 @@ _ATTEMPTS = 3
 
 def _says(error: BaseException) -> str:
     if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT):
-        return "The disk is full, so the film could not be finished. Nothing else is lost; make room and export it again."
+        return (
+            "The disk is full, so the film could not be finished. Nothing else is lost; make room and export it again."
+        )
     if isinstance(error, MemoryError):
         return "The film needs more memory than there is. Export it smaller, or soften its heaviest steps."
     if isinstance(error, OSError) and error.strerror:
-        return f"The film could not be written: the system said “{error.strerror}”. Nothing else is lost; export it again."
-    return f"The film could not be made ({type(error).__name__}: {error})." if not isinstance(error, MediaError) else str(error)
+        return (
+            f"The film could not be written: the system said “{error.strerror}”. Nothing else is lost; export it again."
+        )
+    return (
+        f"The film could not be made ({type(error).__name__}: {error})."
+        if not isinstance(error, MediaError)
+        else str(error)
+    )
 
 
 class Exports:
@@ -95,16 +106,20 @@ class Exports:
 
     def start(self) -> None:
         # What was running when the last server stopped goes on from the segments it has.
-        self._database.run(lambda cursor: cursor.execute("UPDATE exports SET state = 'waiting' WHERE state = 'running'"))
+        self._database.run(
+            lambda cursor: cursor.execute("UPDATE exports SET state = 'waiting' WHERE state = 'running'")
+        )
         self._clear_up()
         self._thread.start()
         self._wake.set()
 
     def _clear_up(self) -> None:
         """Take away what a killed server left of films that nobody waits for any more."""
+
         def work(cursor: DictCursor) -> Any:
             cursor.execute("SELECT id FROM exports WHERE state = 'waiting'")
             return {row["id"] for row in cursor.fetchall()}
+
         waiting = self._database.run(work)
         for left in self._films.glob(".*"):
             if left.name.lstrip(".") not in waiting:
@@ -117,14 +132,27 @@ class Exports:
             process.kill()
         self._thread.join(5)
 
-    def order(self, project_id: str, revision: int, project: Project, first: int, frames: int,
-              width: int, height: int, quality: int) -> ExportJob:
+    def order(
+        self,
+        project_id: str,
+        revision: int,
+        project: Project,
+        first: int,
+        frames: int,
+        width: int,
+        height: int,
+        quality: int,
+    ) -> ExportJob:
         """Put a film in the queue, as the project is now."""
         id = uuid.uuid4().hex[:16]
-        self._database.run(lambda cursor: cursor.execute(
-            "INSERT INTO exports (id, project, revision, state, first_frame, frames, width, height, quality, document)"
-            " VALUES (%s, %s, %s, 'waiting', %s, %s, %s, %s, %s, %s)",
-            (id, project_id, revision, first, frames, width, height, quality, project.model_dump_json())))
+        self._database.run(
+            lambda cursor: cursor.execute(
+                "INSERT INTO exports (id, project, revision, state, first_frame, frames, width, height, quality, "
+                "document)"
+                " VALUES (%s, %s, %s, 'waiting', %s, %s, %s, %s, %s, %s)",
+                (id, project_id, revision, first, frames, width, height, quality, project.model_dump_json()),
+            )
+        )
         self._wake.set()
         return self.get(id)
 
@@ -139,26 +167,38 @@ class Exports:
         def work(cursor: DictCursor) -> Any:
             cursor.execute("SELECT * FROM exports WHERE project = %s ORDER BY made_at DESC LIMIT 20", (project_id,))
             return list(cursor.fetchall())
+
         return [self._job(row) for row in self._database.run(work)]
 
     def path_of(self, job: ExportJob) -> Path:
         return self._films / (job.file_name or "")
 
     def cancel(self, id: str) -> ExportJob:
-        self._database.run(lambda cursor: cursor.execute(
-            "UPDATE exports SET state = 'cancelled', ended_at = CURRENT_TIMESTAMP(3) WHERE id = %s AND state IN ('waiting', 'running')", (id,)))
+        self._database.run(
+            lambda cursor: cursor.execute(
+                "UPDATE exports SET state = 'cancelled', ended_at = CURRENT_TIMESTAMP(3) WHERE id = %s AND state IN "
+                "('waiting', 'running')",
+                (id,),
+            )
+        )
         return self.get(id)
 
     def cancel_of(self, project: str) -> None:
         """End what is being made, or waits to be made, of a project."""
-        self._database.run(lambda cursor: cursor.execute(
-            "UPDATE exports SET state = 'cancelled', message = 'The film was deleted.', ended_at = CURRENT_TIMESTAMP(3)"
-            " WHERE project = %s AND state IN ('waiting', 'running')", (project,)))
+        self._database.run(
+            lambda cursor: cursor.execute(
+                "UPDATE exports SET state = 'cancelled', message = 'The film was deleted.', ended_at = "
+                "CURRENT_TIMESTAMP(3)"
+                " WHERE project = %s AND state IN ('waiting', 'running')",
+                (project,),
+            )
+        )
 
     def _one(self, sql: str, values: tuple[object, ...] = ()) -> dict[str, Any] | None:
         def work(cursor: DictCursor) -> Any:
             cursor.execute(sql, values)
             return cursor.fetchone()
+
         return self._database.run(work)
 
     def _job(self, row: dict[str, Any]) -> ExportJob:
@@ -167,7 +207,18 @@ class Exports:
             left = (time.monotonic() - self._began) / row["frames_done"] * (row["frames"] - row["frames_done"])
         if row["state"] == "done" and (self._films / row["file"]).exists():
             size = (self._films / row["file"]).stat().st_size
-        names = ("id", "project", "state", "first_frame", "frames", "frames_done", "width", "height", "quality", "message")
+        names = (
+            "id",
+            "project",
+            "state",
+            "first_frame",
+            "frames",
+            "frames_done",
+            "width",
+            "height",
+            "quality",
+            "message",
+        )
         return ExportJob(**{name: row[name] for name in names}, file_name=row["file"], seconds_left=left, bytes=size)
 
     def _run(self) -> None:
@@ -196,7 +247,11 @@ class Exports:
 
     def _put_back(self, id: str) -> None:
         try:
-            self._database.run(lambda cursor: cursor.execute("UPDATE exports SET state = 'waiting' WHERE id = %s AND state = 'running'", (id,)))
+            self._database.run(
+                lambda cursor: cursor.execute(
+                    "UPDATE exports SET state = 'waiting' WHERE id = %s AND state = 'running'", (id,)
+                )
+            )
         except (StoreUnavailable, StoreFull):
             _log.warning("An export could not be put back into the queue; it is when the server starts again.")
 
@@ -220,7 +275,10 @@ class Exports:
         if outcome == "stopping":
             return
         if outcome == _DIED:
-            outcome = f"The processes that made this film died {_ATTEMPTS} times, most likely for want of memory. Export it smaller, or soften its heaviest steps."
+            outcome = (
+                f"The processes that made this film died {_ATTEMPTS} times, most likely for want of memory. "
+                f"Export it smaller, or soften its heaviest steps."
+            )
         if outcome == "done":
             try:
                 join_segments(folder, order, path)
@@ -241,7 +299,8 @@ class Exports:
             ours, theirs = context.Pipe(False)
             share = list(order.segments)[number::count]
             process = context.Process(
-                target=_segments, daemon=True, args=(theirs, document, str(self._media), str(folder), order, share))
+                target=_segments, daemon=True, args=(theirs, document, str(self._media), str(folder), order, share)
+            )
             process.start()
             theirs.close()
             self._processes.append(process)
@@ -277,14 +336,21 @@ class Exports:
 
     def _unwanted(self, id: str) -> bool:
         """Whether it was cancelled, or its project deleted; then it is cancelled."""
-        row = self._one("SELECT exports.state, projects.deleted_at FROM exports LEFT JOIN projects ON projects.id = exports.project WHERE exports.id = %s", (id,))
+        row = self._one(
+            "SELECT exports.state, projects.deleted_at FROM exports LEFT JOIN projects ON projects.id = "
+            "exports.project WHERE exports.id = %s",
+            (id,),
+        )
         if row and row["state"] != "cancelled" and row["deleted_at"] is not None:
             self._end(id, "cancelled", "The film was deleted.")
         return row is None or row["state"] == "cancelled" or row["deleted_at"] is not None
 
     def _set(self, id: str, assignment: str, *values: object) -> None:
-        self._database.run(lambda cursor: cursor.execute(
-            f"UPDATE exports SET {assignment} WHERE id = %s AND state <> 'cancelled'", (*values, id)))
+        self._database.run(
+            lambda cursor: cursor.execute(
+                f"UPDATE exports SET {assignment} WHERE id = %s AND state <> 'cancelled'", (*values, id)
+            )
+        )
 
     def _end(self, id: str, state: str, message: str | None) -> None:
         self._set(id, "state = %s, message = %s, ended_at = CURRENT_TIMESTAMP(3)", state, message and message[:1000])

@@ -16,8 +16,11 @@ LOOPBACK = frozenset({"127.0.0.1", "localhost", "::1"})
 COOKIE = "comet_secret"
 
 _HEADERS = {
-    "X-Content-Type-Options": "nosniff", "Cross-Origin-Resource-Policy": "same-origin", "Cross-Origin-Opener-Policy": "same-origin",
-    "Referrer-Policy": "no-referrer", "X-Frame-Options": "DENY",
+    "X-Content-Type-Options": "nosniff",
+    "Cross-Origin-Resource-Policy": "same-origin",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Referrer-Policy": "no-referrer",
+    "X-Frame-Options": "DENY",
 }
 
 
@@ -79,7 +82,11 @@ class Guard:
         if self._secret is None:
             return None
         query = dict(parse_qsl(scope.get("query_string", b"").decode("latin-1")))
-        if "secret" in query and scope["type"] == "http" and hmac.compare_digest(query.pop("secret").encode(), self._secret.encode()):
+        if (
+            "secret" in query
+            and scope["type"] == "http"
+            and hmac.compare_digest(query.pop("secret").encode(), self._secret.encode())
+        ):
             answer = RedirectResponse(f"{scope['path']}{'?' if query else ''}{urlencode(query)}", 303)
             answer.set_cookie(COOKIE, self._secret, max_age=400 * 86400, httponly=True, samesite="strict")
             return answer
@@ -89,7 +96,11 @@ class Guard:
             cookies = SimpleCookie()
         if COOKIE in cookies and hmac.compare_digest(cookies[COOKIE].value.encode(), self._secret.encode()):
             return None
-        return _say(401, "This server is open to other machines, so it asks for its secret. Use the whole address that `./comet start` printed.")
+        return _say(
+            401,
+            "This server is open to other machines, so it asks for its secret. Use the whole address that `./comet "
+            "start` printed.",
+        )
 
 
 def _from_here(scope: Scope) -> bool:
@@ -113,4 +124,5 @@ def _hardened(send: Send) -> Send:
             for name, value in _HEADERS.items():
                 headers.setdefault(name, value)
         await send(message)
+
     return with_headers

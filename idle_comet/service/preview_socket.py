@@ -1,12 +1,9 @@
 """The preview: the newest wish wins; playing is sent ahead, as fast as the Desk takes it.
 
-From the Desk, as JSON: `want` (a frame, now), `play` (frames in order from one on, in a
-range, looped or not, every `step`th, backwards below 0), `shown` (how many played frames left the Desk's buffer), `stop`.
-To the Desk, as bytes: a header (frame, revision, serial, width, height,
-whether it is painted as exported, motion-blur samples taken and wanted, seconds of
-painting; little-endian `IIIHH?xHHf`) and the JPEG. A message it can't paint gets JSON with
-`problem`.
-"""
+From the Desk, as JSON: `want` (a frame, now), `play` (frames in order from one on, in a range, looped or not, every
+`step`th, backwards below 0), `shown` (how many played frames left the Desk's buffer), `stop`. To the Desk, as bytes: a
+header (frame, revision, serial, width, height, whether it is painted as exported, motion-blur samples taken and wanted,
+seconds of painting; little-endian `IIIHH?xHHf`) and the JPEG. A message it can't paint gets JSON with `problem`."""
 
 from __future__ import annotations
 
@@ -16,10 +13,11 @@ import struct
 from typing import Annotated, Literal, Union
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
-from pydantic import BaseModel, Field, TypeAdapter, ValidationError
+from pydantic import Field, TypeAdapter, ValidationError
 
 from ..core.compose.beside import MOST
 from ..core.edits import Edit, EditError
+from ..core.modelled import Model
 from ..store.database import StoreUnavailable
 from ..store.projects import UnknownProject
 from .context import Context
@@ -40,7 +38,7 @@ Beside = Annotated[tuple[Edit, ...], Field(max_length=MOST)]
 """Variants to be shown side by side: the film after each of these edits."""
 
 
-class Want(BaseModel):
+class Want(Model):
     kind: Literal["want"]
     serial: Number
     frame: Number
@@ -49,7 +47,7 @@ class Want(BaseModel):
     beside: Beside = ()
 
 
-class Play(BaseModel):
+class Play(Model):
     kind: Literal["play"]
     serial: Number
     frame: Number
@@ -62,12 +60,12 @@ class Play(BaseModel):
     beside: Beside = ()
 
 
-class Shown(BaseModel):
+class Shown(Model):
     kind: Literal["shown"]
     count: Annotated[int, Field(ge=0, le=1000)]
 
 
-class Stop(BaseModel):
+class Stop(Model):
     kind: Literal["stop"]
 
 
@@ -97,15 +95,17 @@ class _Preview:
         self._changed.set()
 
     def _let_go(self) -> None:
-        """What is painted now is not wanted any more. A light picture gets a moment to be finished all the same, so that
-        something is seen while the playhead is dragged."""
+        """What is painted now is not wanted any more. A light picture gets a moment to be finished all the same, so
+        that something is seen while the playhead is dragged."""
         painting = self._painting
         if painting is None:
             return
         if self._painting_exact:
             painting.drop()
         else:
-            asyncio.get_running_loop().call_later(_MOMENT, lambda: painting.drop() if self._painting is painting else None)
+            asyncio.get_running_loop().call_later(
+                _MOMENT, lambda: painting.drop() if self._painting is painting else None
+            )
 
     async def serve(self) -> None:
         while True:
@@ -147,9 +147,18 @@ class _Preview:
     async def _send(self, wish: Want | Play, frame: int, exact: bool, quality: int) -> None:
         try:
             stored = await asyncio.to_thread(self._context.store.load, self._project)
-            request = FrameRequest(frame, wish.width, wish.height, exact, quality, beside=tuple(each.model_dump_json() for each in wish.beside))
+            request = FrameRequest(
+                frame,
+                wish.width,
+                wish.height,
+                exact,
+                quality,
+                beside=tuple(each.model_dump_json() for each in wish.beside),
+            )
             self._painting, self._painting_exact = Painting(), exact
-            painted = await self._context.painters.frame(self._project, stored.revision, stored.project, request, self._painting)
+            painted = await self._context.painters.frame(
+                self._project, stored.revision, stored.project, request, self._painting
+            )
         except Unwanted:
             return
         except (EditError, PaintFailed, StoreUnavailable, UnknownProject) as error:
@@ -158,8 +167,16 @@ class _Preview:
         finally:
             self._painting = None
         head = struct.pack(
-            "<IIIHH?xHHf", frame, stored.revision, wish.serial, wish.width, wish.height, exact,
-            *(min(65535, each) for each in painted.samples), painted.seconds)
+            "<IIIHH?xHHf",
+            frame,
+            stored.revision,
+            wish.serial,
+            wish.width,
+            wish.height,
+            exact,
+            *(min(65535, each) for each in painted.samples),
+            painted.seconds,
+        )
         await self._socket.send_bytes(head + painted.jpeg)
 
 
@@ -175,7 +192,9 @@ async def preview(socket: WebSocket, project_id: str) -> None:
             if message["type"] == "websocket.disconnect":
                 break
             if message.get("text") is None:
-                await socket.send_text(json.dumps({"problem": "Not understood: the preview is asked in words (JSON), not in bytes."}))
+                await socket.send_text(
+                    json.dumps({"problem": "Not understood: the preview is asked in words (JSON), not in bytes."})
+                )
                 continue
             try:
                 desk.hear(message["text"])

@@ -10,9 +10,9 @@ from typing import Any, Awaitable, Callable
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
-from pydantic import BaseModel
 
 from ..core.edits import EditError
+from ..core.modelled import Model
 from ..media.probe import MediaError
 from ..store.database import StoreFull, StoreUnavailable
 from ..store.projects import DeletedProject, NothingToUndo, UnknownProject
@@ -22,7 +22,7 @@ _log = logging.getLogger("idle_comet")
 _PATH = re.compile(r"'?(?<![\w.])/(?:[\w.@+-]+/)+[\w.@+-]*'?")
 
 
-class Problem(BaseModel):
+class Problem(Model):
     """Why something was not done, as a sentence."""
 
     detail: str
@@ -57,9 +57,11 @@ def plainly(error: BaseException) -> str:
 
 def answer_problems(app: FastAPI) -> None:
     """Let the service answer what goes wrong in sentences."""
+
     def say(status: int) -> Callable[[Request, Exception], Awaitable[JSONResponse]]:
         async def answer(request: Request, error: Exception) -> JSONResponse:
             return JSONResponse({"detail": plainly(error)}, status)
+
         return answer
 
     async def malformed(request: Request, error: Exception) -> JSONResponse:
@@ -67,7 +69,9 @@ def answer_problems(app: FastAPI) -> None:
         # What was sent is left out: it may hold numbers that JSON can't.
         first = error.errors()[0]
         where = ".".join(str(part) for part in first["loc"] if part not in ("body", "query", "path"))[:200]
-        return JSONResponse({"detail": f"Not taken: {f'{where}: ' if where else ''}{first['msg']}. Nothing was changed."}, 422)
+        return JSONResponse(
+            {"detail": f"Not taken: {f'{where}: ' if where else ''}{first['msg']}. Nothing was changed."}, 422
+        )
 
     async def full(request: Request, error: Exception) -> JSONResponse:
         if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT):
@@ -76,8 +80,13 @@ def answer_problems(app: FastAPI) -> None:
 
     async def unforeseen(request: Request, error: Exception) -> JSONResponse:
         _log.error("%s %s failed", request.method, request.url.path, exc_info=error)
-        return JSONResponse({"detail": f"This failed in a way nobody foresaw ({type(error).__name__}). Nothing was changed; "
-                                       "the server's log says more."}, 500)
+        return JSONResponse(
+            {
+                "detail": f"This failed in a way nobody foresaw ({type(error).__name__}). Nothing was changed; "
+                "the server's log says more."
+            },
+            500,
+        )
 
     app.add_exception_handler(RequestValidationError, malformed)
     app.add_exception_handler(EditError, say(422))

@@ -5,17 +5,16 @@ from __future__ import annotations
 import asyncio
 import shutil
 from pathlib import Path
-from typing import BinaryIO
+from typing import TYPE_CHECKING, BinaryIO
 
 from fastapi import HTTPException, Request
 from python_multipart.exceptions import MultipartParseError
-from python_multipart.multipart import (
-    MultipartCallbacks,
-    MultipartParser,
-    parse_options_header,
-)
+from python_multipart.multipart import MultipartParser, parse_options_header
 
 from .problems import plainly
+
+if TYPE_CHECKING:
+    from python_multipart.multipart import MultipartCallbacks
 
 LARGEST_FILE = 8 << 30
 _LARGEST_REQUEST = 64 << 30
@@ -76,8 +75,15 @@ class _Form:
 
     def callbacks(self) -> MultipartCallbacks:
         return {
-            "on_part_begin": self.part_begin, "on_header_field": self.header_field, "on_header_value": self.header_value, "on_header_end": self.header_end,
-            "on_headers_finished": self.headers_finished, "on_part_data": self.part_data, "on_part_end": self.part_end, "on_end": self.end}
+            "on_part_begin": self.part_begin,
+            "on_header_field": self.header_field,
+            "on_header_value": self.header_value,
+            "on_header_end": self.header_end,
+            "on_headers_finished": self.headers_finished,
+            "on_part_data": self.part_data,
+            "on_part_end": self.part_end,
+            "on_end": self.end,
+        }
 
     def part_begin(self) -> None:
         self.parts.append(_Part(self.folder / str(len(self.parts))))
@@ -120,8 +126,12 @@ async def receive_files(request: Request, folder: Path) -> tuple[list[tuple[Path
     expected = int(request.headers.get("content-length") or 0)
     free = shutil.disk_usage(folder).free - _KEEP_FREE
     if expected > min(free, _LARGEST_REQUEST):
-        raise HTTPException(413, f"These files need {_megabytes(expected)}; there is room for {_megabytes(max(0, free))}, since {_KEEP_FREE >> 20} MB are kept "
-                                 "free for saving. Nothing was added; make room and send them again.")
+        raise HTTPException(
+            413,
+            f"These files need {_megabytes(expected)}; there is room for {_megabytes(max(0, free))}, since "
+            f"{_KEEP_FREE >> 20} MB are kept "
+            "free for saving. Nothing was added; make room and send them again.",
+        )
     form = _Form(folder)
     parser = MultipartParser(options[b"boundary"], form.callbacks())
     size = 0
@@ -141,4 +151,6 @@ async def receive_files(request: Request, folder: Path) -> tuple[list[tuple[Path
     files = [part for part in form.parts if part.name]
     if not files:
         raise HTTPException(422, "No file was sent; nothing was added.")
-    return [(part.path, str(part.name)) for part in files if not part.problem], [(str(part.name), part.problem) for part in files if part.problem]
+    return [(part.path, str(part.name)) for part in files if not part.problem], [
+        (str(part.name), part.problem) for part in files if part.problem
+    ]

@@ -28,12 +28,18 @@ def _fingerprint(files: list[Path]) -> str:
 
 def _sources() -> list[Path]:
     return [file for folder in ("src", "public") for file in (WEB / folder).rglob("*") if file.is_file()] + [
-        file for file in WEB.glob("*") if file.is_file()]
+        file for file in WEB.glob("*") if file.is_file()
+    ]
 
 
 def _npm(*words: str) -> None:
     done = subprocess.run(
-        ["npm", *words], cwd=WEB, capture_output=True, text=True, env={**os.environ, "CI": "true", "npm_config_fund": "false"})
+        ["npm", *words],
+        cwd=WEB,
+        capture_output=True,
+        text=True,
+        env={**os.environ, "CI": "true", "npm_config_fund": "false"},
+    )
     if done.returncode:
         raise BuildFailed(f"npm {' '.join(words)} failed:\n{(done.stdout + done.stderr).strip()[-2000:]}")
 

@@ -50,5 +50,7 @@ class Home:
         try:
             fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except BlockingIOError:
-            raise HomeBusy(f"Idle Comet already runs on {self.path}. Stop it first, or set IDLE_COMET_HOME to another folder.") from None
+            raise HomeBusy(
+                f"Idle Comet already runs on {self.path}. Stop it first, or set IDLE_COMET_HOME to another folder."
+            ) from None
         return file

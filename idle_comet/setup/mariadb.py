@@ -34,8 +34,16 @@ class Address:
 
     def connect(self, **more) -> pymysql.Connection:
         return pymysql.connect(
-            host="127.0.0.1", port=self.port, user=self.user, password=self.password, database=self.name,
-            charset="utf8mb4", autocommit=False, connect_timeout=5, **more)
+            host="127.0.0.1",
+            port=self.port,
+            user=self.user,
+            password=self.password,
+            database=self.name,
+            charset="utf8mb4",
+            autocommit=False,
+            connect_timeout=5,
+            **more,
+        )
 
 
 _LEAST = 200 << 20
@@ -77,12 +85,27 @@ class MariaDB:
         log = (self._folder / "server.log").open("ab")
         # Of its own session: Ctrl-C reaches us first, and we stop it in order.
         self._process = subprocess.Popen(
-            [find("mariadbd"), "--no-defaults", f"--datadir={self._data}", f"--socket={self._socket}",
-             "--bind-address=127.0.0.1", f"--port={self.address.port}", f"--pid-file={self._runtime / 'db.pid'}",
-             f"--user={getpass.getuser()}", "--character-set-server=utf8mb4", "--collation-server=utf8mb4_bin",
-             "--innodb-flush-log-at-trx-commit=1", "--innodb-buffer-pool-size=96M", "--max-allowed-packet=256M",
-             "--skip-name-resolve", "--performance-schema=OFF"],
-            stdout=log, stderr=log, start_new_session=True)
+            [
+                find("mariadbd"),
+                "--no-defaults",
+                f"--datadir={self._data}",
+                f"--socket={self._socket}",
+                "--bind-address=127.0.0.1",
+                f"--port={self.address.port}",
+                f"--pid-file={self._runtime / 'db.pid'}",
+                f"--user={getpass.getuser()}",
+                "--character-set-server=utf8mb4",
+                "--collation-server=utf8mb4_bin",
+                "--innodb-flush-log-at-trx-commit=1",
+                "--innodb-buffer-pool-size=96M",
+                "--max-allowed-packet=256M",
+                "--skip-name-resolve",
+                "--performance-schema=OFF",
+            ],
+            stdout=log,
+            stderr=log,
+            start_new_session=True,
+        )
         self._wait()
         self._grant()
         # So that the command line finds a server that is up already.
@@ -104,8 +127,8 @@ class MariaDB:
                 time.sleep(0.05)
 
     def _holders(self) -> list[int]:
-        """Servers on this data folder. They are looked for among all processes: a starter may have been killed before it
-        could note down whom it started."""
+        """Servers on this data folder. They are looked for among all processes: a starter may have been killed before
+        it could note down whom it started."""
         found = []
         for entry in Path("/proc").glob("[0-9]*/cmdline"):
             try:
@@ -141,19 +164,35 @@ class MariaDB:
         making = self._folder / "data-being-made"
         shutil.rmtree(making, ignore_errors=True)
         done = subprocess.run(
-            [find("mariadb-install-db"), "--no-defaults", f"--datadir={making}", f"--user={getpass.getuser()}",
-             "--auth-root-authentication-method=socket", f"--auth-root-socket-user={getpass.getuser()}", "--skip-test-db",
-             # A machine that can't look up its own name is no hindrance: nothing here is reached by name.
-             "--force"],
-            capture_output=True, text=True)
+            [
+                find("mariadb-install-db"),
+                "--no-defaults",
+                f"--datadir={making}",
+                f"--user={getpass.getuser()}",
+                "--auth-root-authentication-method=socket",
+                f"--auth-root-socket-user={getpass.getuser()}",
+                "--skip-test-db",
+                # A machine that can't look up its own name is no hindrance: nothing here is reached by name.
+                "--force",
+            ],
+            capture_output=True,
+            text=True,
+        )
         if done.returncode and shutil.disk_usage(self._folder).free < _LEAST:
-            raise DatabaseFailed(f"There is no room for the database: it needs {_LEAST >> 20} MB on the disk that holds {self._folder}. Make room and start again.")
+            raise DatabaseFailed(
+                f"There is no room for the database: it needs {_LEAST >> 20} MB on the disk that holds "
+                f"{self._folder}. Make room and start again."
+            )
         if done.returncode:
-            raise DatabaseFailed(f"The database folder could not be made: {(done.stderr or done.stdout).strip()[-400:]}")
+            raise DatabaseFailed(
+                f"The database folder could not be made: {(done.stderr or done.stdout).strip()[-400:]}"
+            )
         making.rename(self._data)
 
     def _root(self) -> pymysql.Connection:
-        return pymysql.connect(unix_socket=str(self._socket), user=getpass.getuser() if os.geteuid() else "root", autocommit=True)
+        return pymysql.connect(
+            unix_socket=str(self._socket), user=getpass.getuser() if os.geteuid() else "root", autocommit=True
+        )
 
     def _wait(self) -> None:
         deadline = time.monotonic() + 60
@@ -166,7 +205,10 @@ class MariaDB:
             except pymysql.err.OperationalError:
                 time.sleep(0.05)
         if shutil.disk_usage(self._folder).free < 1 << 20:
-            raise DatabaseFailed(f"The disk that holds {self._folder} is full, so the database can't start. Nothing that was saved is lost; make room and start again.")
+            raise DatabaseFailed(
+                f"The disk that holds {self._folder} is full, so the database can't start. Nothing that was saved "
+                f"is lost; make room and start again."
+            )
         raise DatabaseFailed(f"MariaDB did not start. Its log is {self._folder / 'server.log'}.")
 
     def _grant(self) -> None:

@@ -19,8 +19,8 @@ NEEDS = {
     "/usr/share/fonts/opentype/noto/NotoSansCJK-Regular.ttc": "fonts-noto-cjk",
     "/usr/share/fonts/truetype/noto/NotoColorEmoji.ttf": "fonts-noto-color-emoji",
 }
-"""Command, shared library or file → Debian package. The server's core package holds the server alone: the full one would
-also set up and start a database of the system's own, which is not ours to touch."""
+"""Command, shared library or file → Debian package. The server's core package holds the server alone: the full one
+would also set up and start a database of the system's own, which is not ours to touch."""
 
 _SBIN = "/usr/sbin"
 
@@ -30,7 +30,8 @@ class PackagesMissing(RuntimeError):
 
 
 PAINTING = ("libEGL.so.1", "libGL.so.1", *(each for each in NEEDS if each.startswith("/")))
-"""What the drawing library wants to find, though nothing here draws with it on a screen, and typefaces too big to ship."""
+"""What the drawing library wants to find, though nothing here draws with it on a screen, and typefaces too big to
+ship."""
 
 
 def find(command: str) -> str | None:
@@ -52,11 +53,15 @@ def ensure(*commands: str) -> None:
         return
     names = " ".join(missing)
     if os.geteuid() != 0 or not shutil.which("apt-get"):
-        raise PackagesMissing(f"Idle Comet needs these Debian packages: {names}. Ask for them to be installed, then start again.")
+        raise PackagesMissing(
+            f"Idle Comet needs these Debian packages: {names}. Ask for them to be installed, then start again."
+        )
     print(f"Installing from Debian's packages: {names}", flush=True)
     quiet = {"env": {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}, "stdout": subprocess.DEVNULL}
     subprocess.run(["apt-get", "update", "-qq"], check=False, **quiet)
     done = subprocess.run(["apt-get", "install", "-y", "-qq", "--no-install-recommends", *missing], **quiet)
     still = [NEEDS[command] for command in commands if not find(command)]
     if done.returncode or still:
-        raise PackagesMissing(f"These Debian packages could not be installed: {names}. Install them by hand, then start again.")
+        raise PackagesMissing(
+            f"These Debian packages could not be installed: {names}. Install them by hand, then start again."
+        )

@@ -36,7 +36,11 @@ _FULL = {3, 14, 28, 1021, 1026, 1030, 1041, 1114, 1135}
 
 
 def _no_room(error: pymysql.err.Error) -> bool:
-    return bool(error.args) and error.args[0] in _FULL and (error.args[0] not in (1030, 1026, 3) or "28" in str(error) or "space" in str(error).lower())
+    return (
+        bool(error.args)
+        and error.args[0] in _FULL
+        and (error.args[0] not in (1030, 1026, 3) or "28" in str(error) or "space" in str(error).lower())
+    )
 
 
 class Database:
@@ -80,12 +84,15 @@ class Database:
                     return work(cursor)
             except (pymysql.err.OperationalError, pymysql.err.InterfaceError, pymysql.err.InternalError) as error:
                 if _no_room(error):
-                    raise StoreFull("The disk is full. What was saved before is kept, this was not; make room and do it again.") from error
+                    raise StoreFull(
+                        "The disk is full. What was saved before is kept, this was not; make room and do it again."
+                    ) from error
                 if error.args and error.args[0] not in _LOST | {0, 1927, 1053, 1213}:
                     raise
                 if time.monotonic() > deadline:
                     raise StoreUnavailable(
-                        "The database does not answer. Nothing was written; it is being started again.") from error
+                        "The database does not answer. Nothing was written; it is being started again."
+                    ) from error
                 time.sleep(0.1)
 
     def _take(self) -> pymysql.Connection:
@@ -104,8 +111,10 @@ class Database:
     def migrate(self) -> list[str]:
         """Run the numbered migrations that have not been run; returns their names."""
         with self.transaction() as cursor:
-            cursor.execute("CREATE TABLE IF NOT EXISTS migrations (name VARCHAR(200) NOT NULL PRIMARY KEY,"
-                           " run_at TIMESTAMP(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3))")
+            cursor.execute(
+                "CREATE TABLE IF NOT EXISTS migrations (name VARCHAR(200) NOT NULL PRIMARY KEY,"
+                " run_at TIMESTAMP(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3))"
+            )
             cursor.execute("SELECT name FROM migrations")
             known = {row["name"] for row in cursor.fetchall()}
         ran = []

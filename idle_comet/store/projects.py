@@ -94,33 +94,46 @@ class ProjectStore:
 
     def listed(self, with_deleted: bool = False) -> list[dict[str, Any]]:
         """Id, name, size and time of the last change of every project, the latest first."""
+
         def work(cursor):
-            cursor.execute("SELECT id, name, width, height, rate_num, rate_den, revision, changed_at, deleted_at FROM projects"
-                           " ORDER BY changed_at DESC, id")
+            cursor.execute(
+                "SELECT id, name, width, height, rate_num, rate_den, revision, changed_at, deleted_at FROM projects"
+                " ORDER BY changed_at DESC, id"
+            )
             return [row for row in cursor.fetchall() if with_deleted or row["deleted_at"] is None]
+
         return self._database.run(work)
 
     def set_deleted(self, id: str, deleted: bool) -> None:
         """Take a project off the list, or put it back; nothing of it is lost."""
         self.load(id)
-        self._database.run(lambda cursor: cursor.execute(
-            f"UPDATE projects SET deleted_at = {'CURRENT_TIMESTAMP(3)' if deleted else 'NULL'} WHERE id = %s", (id,)))
+        self._database.run(
+            lambda cursor: cursor.execute(
+                f"UPDATE projects SET deleted_at = {'CURRENT_TIMESTAMP(3)' if deleted else 'NULL'} WHERE id = %s", (id,)
+            )
+        )
 
     def create(self, id: str, project: Project) -> Stored:
         """Store a new project under an id that is not taken."""
+
         def work(cursor):
             cursor.execute(
                 "INSERT INTO projects (id, revision, name, width, height, rate_num, rate_den, background)"
-                " VALUES (%s, 0, '', 16, 16, 1, 1, '#000000')", (id,))
+                " VALUES (%s, 0, '', 16, 16, 1, 1, '#000000')",
+                (id,),
+            )
             rewrite(cursor, id, project)
+
         self._database.run(work)
         return self.load(id)
 
     def load(self, id: str) -> Stored:
         """The newest state; raises UnknownProject."""
+
         def work(cursor):
             cursor.execute("SELECT revision FROM projects WHERE id = %s", (id,))
             return self._current(cursor, id, cursor.fetchone())
+
         return self._database.run(work)
 
     def _current(self, cursor, id: str, row: dict | None) -> Stored:
@@ -135,8 +148,10 @@ class ProjectStore:
             # Once and for all: what is left is what the film is from now on.
             rewrite(cursor, id, project)
             self._set_aside(cursor, id, found.aside)
-        cursor.execute("SELECT revision, role, label, gesture FROM edits WHERE project = %s AND revision <= %s"
-                       " ORDER BY revision", (id, revision))
+        cursor.execute(
+            "SELECT revision, role, label, gesture FROM edits WHERE project = %s AND revision <= %s ORDER BY revision",
+            (id, revision),
+        )
         undo: list[Past] = []
         redo: list[Past] = []
         for each in cursor.fetchall():
@@ -144,14 +159,18 @@ class ProjectStore:
         return self._remember(Stored(id, revision, project, tuple(undo), tuple(redo)))
 
     def _set_aside(self, cursor, id: str, aside: list[Aside]) -> None:
-        cursor.executemany("INSERT INTO set_aside (project, owner, why, document) VALUES (%s, %s, %s, %s)",
-                           [(id, each.owner[:300], each.why[:1000], each.document) for each in aside])
+        cursor.executemany(
+            "INSERT INTO set_aside (project, owner, why, document) VALUES (%s, %s, %s, %s)",
+            [(id, each.owner[:300], each.why[:1000], each.document) for each in aside],
+        )
 
     def set_aside(self, id: str) -> list[Aside]:
         """Parts of the project that could not be read any more, the oldest first."""
+
         def work(cursor):
             cursor.execute("SELECT owner, why, document FROM set_aside WHERE project = %s ORDER BY id", (id,))
             return [Aside(**row) for row in cursor.fetchall()]
+
         return self._database.run(work)
 
     def _remember(self, stored: Stored) -> Stored:
@@ -167,23 +186,31 @@ class ProjectStore:
         `token` names the edit: sent again (after a lost answer) it is not done twice.
         Raises EditError, StaleRevision, UnknownProject.
         """
+
         def prepare(cursor, stored: Stored):
             return edit, None
+
         return self._write(id, revision, token, "do", gesture, prepare)
 
     def undo(self, id: str, revision: int, token: str) -> Outcome:
-        return self._write(id, revision, token, "undo", None, lambda cursor, stored: self._back(cursor, stored, stored.undo, "undo"))
+        return self._write(
+            id, revision, token, "undo", None, lambda cursor, stored: self._back(cursor, stored, stored.undo, "undo")
+        )
 
     def redo(self, id: str, revision: int, token: str) -> Outcome:
-        return self._write(id, revision, token, "redo", None, lambda cursor, stored: self._back(cursor, stored, stored.redo, "redo"))
+        return self._write(
+            id, revision, token, "redo", None, lambda cursor, stored: self._back(cursor, stored, stored.redo, "redo")
+        )
 
     def _back(self, cursor, stored: Stored, history: tuple[Past, ...], what: str) -> tuple[Difference, str | None]:
         if not history:
             raise NothingToUndo(f"There is nothing to {what}.")
         entry = history[-1]
         marks = ", ".join(["%s"] * len(entry.revisions))
-        cursor.execute(f"SELECT inverse FROM edits WHERE project = %s AND revision IN ({marks}) ORDER BY revision DESC",
-                       (stored.id, *entry.revisions))
+        cursor.execute(
+            f"SELECT inverse FROM edits WHERE project = %s AND revision IN ({marks}) ORDER BY revision DESC",
+            (stored.id, *entry.revisions),
+        )
         return joined([self._inverse(cursor, stored.id, row["inverse"]) for row in cursor.fetchall()]), entry.label
 
     def _inverse(self, cursor, id: str, text: str) -> Difference:
@@ -201,7 +228,9 @@ class ProjectStore:
             cursor.execute("SELECT revision, deleted_at FROM projects WHERE id = %s FOR UPDATE", (id,))
             row = cursor.fetchone()
             if row is not None and row["deleted_at"] is not None:
-                raise DeletedProject("This film was deleted, so nothing was changed. Put it back first; it is as it was.")
+                raise DeletedProject(
+                    "This film was deleted, so nothing was changed. Put it back first; it is as it was."
+                )
             stored = self._current(cursor, id, row)
             cursor.execute("SELECT revision, inverse FROM edits WHERE project = %s AND token = %s", (id, token))
             done = cursor.fetchone()
@@ -213,11 +242,23 @@ class ProjectStore:
             after, change, inverse, says = enact(stored.project, edit)
             label = label or says
             write_difference(cursor, id, change)
-            cursor.execute("UPDATE projects SET revision = %s, changed_at = CURRENT_TIMESTAMP(3) WHERE id = %s", (revision + 1, id))
+            cursor.execute(
+                "UPDATE projects SET revision = %s, changed_at = CURRENT_TIMESTAMP(3) WHERE id = %s", (revision + 1, id)
+            )
             cursor.execute(
                 "INSERT INTO edits (project, revision, role, token, gesture, label, edit, inverse)"
                 " VALUES (%s, %s, %s, %s, %s, %s, %s, %s)",
-                (id, revision + 1, role, token, gesture, label[:200], _edit.dump_json(edit).decode(), inverse.model_dump_json()))
+                (
+                    id,
+                    revision + 1,
+                    role,
+                    token,
+                    gesture,
+                    label[:200],
+                    _edit.dump_json(edit).decode(),
+                    inverse.model_dump_json(),
+                ),
+            )
             undo, redo = list(stored.undo), list(stored.redo)
             _fold(undo, redo, revision + 1, role, label[:200], gesture)
             return Outcome(Stored(id, revision + 1, after, tuple(undo), tuple(redo)), change)
@@ -231,4 +272,6 @@ class ProjectStore:
 
 
 def _everything(project: Project) -> Difference:
-    return Difference(settings=project.settings, tracks=project.tracks, marks=project.marks, media=project.media, clips=project.clips)
+    return Difference(
+        settings=project.settings, tracks=project.tracks, marks=project.marks, media=project.media, clips=project.clips
+    )

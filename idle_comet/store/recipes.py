@@ -21,9 +21,13 @@ class RecipeStore:
 
     def keep(self, recipe: Recipe) -> None:
         """Save one; one of the same id is replaced."""
-        self._database.run(lambda cursor: cursor.execute(
-            "INSERT INTO recipes (id, document) VALUES (%s, %s) ON DUPLICATE KEY UPDATE document = VALUES(document), saved_at = CURRENT_TIMESTAMP(3)",
-            (recipe.id, write_recipe(recipe))))
+        self._database.run(
+            lambda cursor: cursor.execute(
+                "INSERT INTO recipes (id, document) VALUES (%s, %s) ON DUPLICATE KEY UPDATE document = "
+                "VALUES(document), saved_at = CURRENT_TIMESTAMP(3)",
+                (recipe.id, write_recipe(recipe)),
+            )
+        )
 
     def remove(self, id: str) -> bool:
         """Whether it was there."""
@@ -35,5 +39,11 @@ class RecipeStore:
             return {row["id"] for row in cursor.fetchall()}
 
     def like(self, id: str, liked: bool) -> None:
-        self._database.run(lambda cursor: cursor.execute(
-            "INSERT IGNORE INTO favourite_recipes (id) VALUES (%s)" if liked else "DELETE FROM favourite_recipes WHERE id = %s", (id,)))
+        self._database.run(
+            lambda cursor: cursor.execute(
+                "INSERT IGNORE INTO favourite_recipes (id) VALUES (%s)"
+                if liked
+                else "DELETE FROM favourite_recipes WHERE id = %s",
+                (id,),
+            )
+        )

@@ -22,7 +22,8 @@ SETTINGS, MARKS, TRACK, MEDIA, CLIP = "settings", "marks", "track", "media", "cl
 
 
 class Found:
-    """A document as it was read. `aside` is what had to be left out to read it; `moved` says it stands in older tables yet."""
+    """A document as it was read. `aside` is what had to be left out to read it; `moved` says it stands in older tables
+    yet."""
 
     def __init__(self, project: Project, revision: int, aside: list[Aside], moved: bool) -> None:
         self.project, self.revision, self.aside, self.moved = project, revision, aside, moved
@@ -42,9 +43,18 @@ def read_project(cursor: DictCursor, project: str) -> Found | None:
         return [each for each in made if each is not None]
 
     settings, marks = read(SETTINGS, Settings, "The film"), read(MARKS, Marks, "What is marked on the ruler")
-    tracks, media, clips = read(TRACK, Track, "The track “{name}”"), read(MEDIA, Media, "“{name}”"), read(CLIP, Clip, "“{name}”")
-    found = Project(settings=settings[0] if settings else Settings(name=row["name"][:200] or "Film"), tracks=tuple(tracks),
-                    media={item.id: item for item in media}, clips={clip.id: clip for clip in clips}, marks=marks[0] if marks else Marks())
+    tracks, media, clips = (
+        read(TRACK, Track, "The track “{name}”"),
+        read(MEDIA, Media, "“{name}”"),
+        read(CLIP, Clip, "“{name}”"),
+    )
+    found = Project(
+        settings=settings[0] if settings else Settings(name=row["name"][:200] or "Film"),
+        tracks=tuple(tracks),
+        media={item.id: item for item in media},
+        clips={clip.id: clip for clip in clips},
+        marks=marks[0] if marks else Marks(),
+    )
     try:
         check_places(found, found.clips)
         check_groups(found)
@@ -76,7 +86,13 @@ def rewrite(cursor: DictCursor, project: str, whole: Project) -> None:
     """Write a document in place of all that is stored of it."""
     cursor.execute("DELETE FROM parts WHERE project = %s", (project,))
     cursor.execute("UPDATE projects SET in_parts = TRUE WHERE id = %s", (project,))
-    write_difference(cursor, project, Difference(settings=whole.settings, tracks=whole.tracks, marks=whole.marks, media=whole.media, clips=whole.clips))
+    write_difference(
+        cursor,
+        project,
+        Difference(
+            settings=whole.settings, tracks=whole.tracks, marks=whole.marks, media=whole.media, clips=whole.clips
+        ),
+    )
 
 
 def write_difference(cursor: DictCursor, project: str, change: Difference) -> None:
@@ -96,19 +112,35 @@ def write_difference(cursor: DictCursor, project: str, change: Difference) -> No
 
 def _write_list_columns(cursor: DictCursor, project: str, settings: Settings) -> None:
     """What the list of films shows stands in columns too."""
-    cursor.execute("UPDATE projects SET name = %s, width = %s, height = %s, rate_num = %s, rate_den = %s, rate_non_drop = %s WHERE id = %s",
-                   (settings.name, settings.width, settings.height, settings.rate.num, settings.rate.den, settings.rate.non_drop, project))
+    cursor.execute(
+        "UPDATE projects SET name = %s, width = %s, height = %s, rate_num = %s, rate_den = %s, rate_non_drop = %s "
+        "WHERE id = %s",
+        (
+            settings.name,
+            settings.width,
+            settings.height,
+            settings.rate.num,
+            settings.rate.den,
+            settings.rate.non_drop,
+            project,
+        ),
+    )
 
 
 def _put(cursor: DictCursor, project: str, sort: str, parts: Iterable[tuple[str, BaseModel]]) -> None:
     rows = [(project, sort, id, place, part.model_dump_json()) for place, (id, part) in enumerate(parts)]
     if rows:
-        cursor.executemany("INSERT INTO parts (project, sort, id, place, body) VALUES (%s, %s, %s, %s, %s)"
-                           " ON DUPLICATE KEY UPDATE body = VALUES(body)" + (", place = VALUES(place)" if sort == TRACK else ""), rows)
+        cursor.executemany(
+            "INSERT INTO parts (project, sort, id, place, body) VALUES (%s, %s, %s, %s, %s)"
+            " ON DUPLICATE KEY UPDATE body = VALUES(body)" + (", place = VALUES(place)" if sort == TRACK else ""),
+            rows,
+        )
 
 
 def _delete(cursor: DictCursor, project: str, sort: str, ids: list[str]) -> None:
     for start in range(0, len(ids), 500):
-        some = ids[start:start + 500]
+        some = ids[start : start + 500]
         marks = ", ".join(["%s"] * len(some))
-        cursor.execute(f"DELETE FROM parts WHERE project = %s AND sort = %s AND id IN ({marks})", (project, sort, *some))
+        cursor.execute(
+            f"DELETE FROM parts WHERE project = %s AND sort = %s AND id IN ({marks})", (project, sort, *some)
+        )

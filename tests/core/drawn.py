@@ -57,32 +57,78 @@ def rich_film(media):
     and a plain title behind it; a palette, an ease and a type style of the series; markers and a range."""
     clips = {}
     for number, (head, length, start) in enumerate([(0, 20, 4), (20, 16, 10), (36, 14, 0)], 1):
-        clips[f"shot-{number}"] = Clip(id=f"shot-{number}", track="shots", name=f"Shot {number}", head=head, length=length,
-                                       content=Footage(media=media.id, start=start), opening=Transition(length=4) if number == 2 else None)
+        clips[f"shot-{number}"] = Clip(
+            id=f"shot-{number}",
+            track="shots",
+            name=f"Shot {number}",
+            head=head,
+            length=length,
+            content=Footage(media=media.id, start=start),
+            opening=Transition(length=4) if number == 2 else None,
+        )
     clips["card"] = Clip(id="card", track="shots", name="Card", head=60, length=30, content=Plain())
     one = title(2, 30)
     focus, place = one.steps
-    clips["title"] = one.model_copy(update={
-        "id": "title", "arrival": 8, "departure": 6, "rides": "shot-1",
-        "content": one.content.model_copy(update={"text": TEXT, "ranges": (Styled(start=4, end=8, colour="#f0b440"),),
-                                                  "held": {"text": (HeldKey(at=0, value=TEXT), HeldKey(at=12, value="BEES"))}}),
-        "steps": (focus, place.model_copy(update={"values": {**place.values, "path": PATH, "rotation": Driven(motor=Wobble(amplitude=2))}}))})
+    clips["title"] = one.model_copy(
+        update={
+            "id": "title",
+            "arrival": 8,
+            "departure": 6,
+            "rides": "shot-1",
+            "content": one.content.model_copy(
+                update={
+                    "text": TEXT,
+                    "ranges": (Styled(start=4, end=8, colour="#f0b440"),),
+                    "held": {"text": (HeldKey(at=0, value=TEXT), HeldKey(at=12, value="BEES"))},
+                }
+            ),
+            "steps": (
+                focus,
+                place.model_copy(
+                    update={"values": {**place.values, "path": PATH, "rotation": Driven(motor=Wobble(amplitude=2))}}
+                ),
+            ),
+        }
+    )
     bare = title(40, 44)
     film = Project(
-        settings=Settings(name="Rich", palette=(PaletteColour(id="honey", name="Honey", value="#f0b440"),), eases=(SavedEase(name="mine", ease=Spring()),)),
+        settings=Settings(
+            name="Rich",
+            palette=(PaletteColour(id="honey", name="Honey", value="#f0b440"),),
+            eases=(SavedEase(name="mine", ease=Spring()),),
+        ),
         tracks=(Track(id="titles", name="Titles"), Track(id="more", name="More"), Track(id="shots", name="Shots")),
         media={media.id: media, "copy": media.model_copy(update={"id": "copy", "frames": 40})},
-        marks=Marks(markers=(Marker(id="m1", frame=20, name="here"),), first=5, last=60))
-    strap = apply_recipe(film, bare.model_copy(update={"id": "strap"}), shipped_recipes()["marrow-lane"], {"words": "Wren Hallowes\ncandle maker"})
+        marks=Marks(markers=(Marker(id="m1", frame=20, name="here"),), first=5, last=60),
+    )
+    strap = apply_recipe(
+        film,
+        bare.model_copy(update={"id": "strap"}),
+        shipped_recipes()["marrow-lane"],
+        {"words": "Wren Hallowes\ncandle maker"},
+    )
     plain = title(90, 40).model_copy(update={"id": "plain", "steps": ()})
     film = film.model_copy(update={"clips": {**clips, "strap": strap, "plain": plain}})
     film, _ = e.apply(film, e.SaveTypeStyle(clip="plain", style="calm", name="Calm"))
     film, _ = e.apply(film, e.SplitClips(clips=("card",), frame=70, seed="half"))
     for edit in (
         e.AddTrack(track=Track(id="over", name="Over"), at=0),
-        *(e.AddClip(clip=title(100 + 30 * number, 30).model_copy(update={"id": f"duo-{name}", "track": "over"})) for number, name in enumerate("ab")),
+        *(
+            e.AddClip(clip=title(100 + 30 * number, 30).model_copy(update={"id": f"duo-{name}", "track": "over"}))
+            for number, name in enumerate("ab")
+        ),
         e.GatherClips(clips=("duo-a", "duo-b"), group="duo"),
-        e.AddClip(clip=Clip(id="wash", track="over", name="Wash", head=4, length=60, content=Treatment(), steps=(Step(id="soft", kind="focus_blur", values={"radius": Fixed(value=2)}),))),
+        e.AddClip(
+            clip=Clip(
+                id="wash",
+                track="over",
+                name="Wash",
+                head=4,
+                length=60,
+                content=Treatment(),
+                steps=(Step(id="soft", kind="focus_blur", values={"radius": Fixed(value=2)}),),
+            )
+        ),
         e.AddMask(clip="wash", step="soft", mask=Mask(id="pool", form="ellipse")),
         e.AddMask(clip="title", step="focus", mask=Mask(id="like", form="clip", clip="shot-2")),
         e.SetMotor(clip="plain", step="content", name="size", motor=Tether(clip="card", side="right", gain=0.05)),
@@ -104,73 +150,247 @@ length = st.integers(1, 60)
 number = st.floats(-300, 300)
 texts = st.text(max_size=30) | st.sampled_from(["", "Ágota\nहिन्दी", "مرحبا", "👩‍🌾 bees"])
 steps = st.sampled_from(["focus", "placement", "placement", "reveal", "backing", "rule", "place", "content", "none"])
-eases = st.one_of(st.builds(Strengths, start=st.floats(0, 1), end=st.floats(0, 1)), st.builds(Free, x1=st.floats(0, 1), y1=st.floats(-3, 3), x2=st.floats(0, 1), y2=st.floats(-3, 3)),
-                  st.sampled_from([Spring(), Bounce(), Jumps(count=3)]))
+eases = st.one_of(
+    st.builds(Strengths, start=st.floats(0, 1), end=st.floats(0, 1)),
+    st.builds(Free, x1=st.floats(0, 1), y1=st.floats(-3, 3), x2=st.floats(0, 1), y2=st.floats(-3, 3)),
+    st.sampled_from([Spring(), Bounce(), Jumps(count=3)]),
+)
 moving = st.lists(st.tuples(inside, st.floats(0, 1), eases), min_size=1, max_size=4, unique_by=lambda key: key[0]).map(
-    lambda keys: Moving(keys=tuple(Key(at=at, value=value, ease=ease) for at, value, ease in sorted(keys, key=lambda key: key[0]))))
-where = {"clip": st.sampled_from(["title", "title", "title", "strap", "gone"]), "step": st.sampled_from(["placement", "placement", "placement", "focus", "focus/like", "place", "content"]),
-         "name": st.sampled_from(["opacity", "y", "path", "rotation", "radius", "size", "strength", "nothing"])}
-some_keys = st.lists(st.builds(e.KeyRef, clip=st.sampled_from(["title", "title", "strap"]), step=st.just("placement"), name=st.sampled_from(["opacity", "y", "path"]),
-                               index=st.integers(0, 3)), min_size=1, max_size=4, unique=True).map(tuple)
-cascades = st.builds(Cascade, unit=st.sampled_from(["all", "line", "word", "letter"]), order=st.sampled_from(["forward", "random", "from the middle"]),
-                     by=st.sampled_from(["delay", "fit", "overlap"]), delay=st.floats(0, 40))
+    lambda keys: Moving(
+        keys=tuple(Key(at=at, value=value, ease=ease) for at, value, ease in sorted(keys, key=lambda key: key[0]))
+    )
+)
+where = {
+    "clip": st.sampled_from(["title", "title", "title", "strap", "gone"]),
+    "step": st.sampled_from(["placement", "placement", "placement", "focus", "focus/like", "place", "content"]),
+    "name": st.sampled_from(["opacity", "y", "path", "rotation", "radius", "size", "strength", "nothing"]),
+}
+some_keys = st.lists(
+    st.builds(
+        e.KeyRef,
+        clip=st.sampled_from(["title", "title", "strap"]),
+        step=st.just("placement"),
+        name=st.sampled_from(["opacity", "y", "path"]),
+        index=st.integers(0, 3),
+    ),
+    min_size=1,
+    max_size=4,
+    unique=True,
+).map(tuple)
+cascades = st.builds(
+    Cascade,
+    unit=st.sampled_from(["all", "line", "word", "letter"]),
+    order=st.sampled_from(["forward", "random", "from the middle"]),
+    by=st.sampled_from(["delay", "fit", "overlap"]),
+    delay=st.floats(0, 40),
+)
 recipes = st.sampled_from(list(shipped_recipes().values()))
 styles = st.tuples(st.integers(0, 20), st.integers(1, 12)).flatmap(
-    lambda at: st.builds(Styled, start=st.just(at[0]), end=st.just(sum(at)), colour=st.none() | st.just("#d98e32"), size=st.none() | st.floats(0.2, 3), typeface=st.none() | st.just("fraunces")))
-copied = st.lists(st.builds(e.CopiedKey, step=st.just("placement"), step_kind=st.none() | st.just("placement"), name=st.sampled_from(["opacity", "y"]), after=st.integers(0, 20),
-                            value=st.floats(0, 1), ease=eases), min_size=1, max_size=3).map(tuple)
-clips = st.sampled_from(["new", "newer", "plain"]).flatmap(lambda id: st.builds(
-    lambda head, track: title(head, 30).model_copy(update={"id": id, "track": track}), frames, tracks))
+    lambda at: st.builds(
+        Styled,
+        start=st.just(at[0]),
+        end=st.just(sum(at)),
+        colour=st.none() | st.just("#d98e32"),
+        size=st.none() | st.floats(0.2, 3),
+        typeface=st.none() | st.just("fraunces"),
+    )
+)
+copied = st.lists(
+    st.builds(
+        e.CopiedKey,
+        step=st.just("placement"),
+        step_kind=st.none() | st.just("placement"),
+        name=st.sampled_from(["opacity", "y"]),
+        after=st.integers(0, 20),
+        value=st.floats(0, 1),
+        ease=eases,
+    ),
+    min_size=1,
+    max_size=3,
+).map(tuple)
+clips = st.sampled_from(["new", "newer", "plain"]).flatmap(
+    lambda id: st.builds(
+        lambda head, track: title(head, 30).model_copy(update={"id": id, "track": track}), frames, tracks
+    )
+)
 
 masked = {"clip": st.sampled_from(["title", "wash", "wash"]), "step": st.sampled_from(["soft", "soft", "focus"])}
 
 DRAWN = {
-    e.AddMask: st.builds(e.AddMask, **masked, mask=st.builds(Mask, id=st.sampled_from(["new", "pool"]), form=st.sampled_from(["ellipse", "rectangle", "clip"]), clip=st.none() | ids)),
-    e.ChangeMask: st.builds(e.ChangeMask, **masked, mask=st.sampled_from(["pool", "like"]), form=st.none() | st.sampled_from(["rectangle", "clip"]), looks_at=st.none() | ids,
-                            by=st.none() | st.just("brightness"), invert=st.none() | st.booleans()),
+    e.AddMask: st.builds(
+        e.AddMask,
+        **masked,
+        mask=st.builds(
+            Mask,
+            id=st.sampled_from(["new", "pool"]),
+            form=st.sampled_from(["ellipse", "rectangle", "clip"]),
+            clip=st.none() | ids,
+        ),
+    ),
+    e.ChangeMask: st.builds(
+        e.ChangeMask,
+        **masked,
+        mask=st.sampled_from(["pool", "like"]),
+        form=st.none() | st.sampled_from(["rectangle", "clip"]),
+        looks_at=st.none() | ids,
+        by=st.none() | st.just("brightness"),
+        invert=st.none() | st.booleans(),
+    ),
     e.RemoveMask: st.builds(e.RemoveMask, **masked, mask=st.sampled_from(["pool", "like"])),
     e.GatherClips: st.builds(e.GatherClips, clips=some, group=st.sampled_from(["new", "trio", "duo"])),
     e.TakeApart: st.builds(e.TakeApart, clip=st.sampled_from(["duo", "duo", "title"])),
     e.SetBlend: st.builds(e.SetBlend, clips=some, mode=st.sampled_from(["multiply", "screen", "normal"])),
     e.AddClip: st.builds(e.AddClip, clip=clips),
-    e.AddFromRecipe: st.builds(e.AddFromRecipe, new=new, frame=frames, recipe=recipes, texts=st.lists(texts, max_size=3).map(tuple)),
+    e.AddFromRecipe: st.builds(
+        e.AddFromRecipe, new=new, frame=frames, recipe=recipes, texts=st.lists(texts, max_size=3).map(tuple)
+    ),
     e.AddKey: st.builds(e.AddKey, **where, frame=inside),
-    e.AddMedia: st.builds(e.AddMedia, media=st.builds(Media, id=st.sampled_from(["copy", "more"]), name=st.just("Jar"), kind=st.just("still"), hash=st.just("0" * 64), path=st.just(f"{'0' * 64}.png"), width=st.just(640), height=st.just(360), frames=st.just(1))),
-    e.AddPicture: st.builds(e.AddPicture, clip=new, frame=frames, media=st.none() | st.sampled_from(["copy", "nothing"]), track=st.none() | tracks, first=st.integers(0, 30)),
+    e.AddMedia: st.builds(
+        e.AddMedia,
+        media=st.builds(
+            Media,
+            id=st.sampled_from(["copy", "more"]),
+            name=st.just("Jar"),
+            kind=st.just("still"),
+            hash=st.just("0" * 64),
+            path=st.just(f"{'0' * 64}.png"),
+            width=st.just(640),
+            height=st.just(360),
+            frames=st.just(1),
+        ),
+    ),
+    e.AddPicture: st.builds(
+        e.AddPicture,
+        clip=new,
+        frame=frames,
+        media=st.none() | st.sampled_from(["copy", "nothing"]),
+        track=st.none() | tracks,
+        first=st.integers(0, 30),
+    ),
     e.AddSecondLine: st.builds(e.AddSecondLine, clip=titles, new=new, later=st.integers(0, 60), text=texts),
-    e.AddStep: st.builds(e.AddStep, clip=ids, at=st.integers(0, 4), step=st.sampled_from([Step(id="more", kind="focus_blur"), Step(id="push", kind="placement"), Step(id="type", kind="typing"), Step(id="odd", kind="nothing")]),
-                         ready=st.none() | st.sampled_from(["push", "rise", "typing-human"])),
+    e.AddStep: st.builds(
+        e.AddStep,
+        clip=ids,
+        at=st.integers(0, 4),
+        step=st.sampled_from(
+            [
+                Step(id="more", kind="focus_blur"),
+                Step(id="push", kind="placement"),
+                Step(id="type", kind="typing"),
+                Step(id="odd", kind="nothing"),
+            ]
+        ),
+        ready=st.none() | st.sampled_from(["push", "rise", "typing-human"]),
+    ),
     e.AddTitle: st.builds(e.AddTitle, clip=new, frame=frames, text=texts),
-    e.AddTitles: st.builds(e.AddTitles, clip=titles, texts=st.lists(texts, min_size=1, max_size=4).map(tuple), seed=seed),
-    e.AddTrack: st.builds(e.AddTrack, track=st.sampled_from([Track(id="above", name="Above"), Track(id="more", name="Again")]), at=st.integers(0, 4)),
-    e.AlignClips: st.builds(e.AlignClips, clips=some, side=st.sampled_from(["left", "centre", "right", "top", "middle", "bottom"]), to=st.sampled_from(["frame", "safe", "last"]), frame=frames),
+    e.AddTitles: st.builds(
+        e.AddTitles, clip=titles, texts=st.lists(texts, min_size=1, max_size=4).map(tuple), seed=seed
+    ),
+    e.AddTrack: st.builds(
+        e.AddTrack,
+        track=st.sampled_from([Track(id="above", name="Above"), Track(id="more", name="Again")]),
+        at=st.integers(0, 4),
+    ),
+    e.AlignClips: st.builds(
+        e.AlignClips,
+        clips=some,
+        side=st.sampled_from(["left", "centre", "right", "top", "middle", "bottom"]),
+        to=st.sampled_from(["frame", "safe", "last"]),
+        frame=frames,
+    ),
     e.AlignKeys: st.builds(e.AlignKeys, keys=some_keys, frame=frames),
-    e.BakeMotion: st.builds(e.BakeMotion, clip=titles, step=st.just("placement"), name=st.sampled_from(["rotation", "path", "y"]), every=st.integers(1, 40)),
+    e.BakeMotion: st.builds(
+        e.BakeMotion,
+        clip=titles,
+        step=st.just("placement"),
+        name=st.sampled_from(["rotation", "path", "y"]),
+        every=st.integers(1, 40),
+    ),
     e.CarryOver: st.builds(e.CarryOver, source=titles, clips=some, what=st.sampled_from(["look", "motion", "both"])),
     e.ChangeFit: st.builds(e.ChangeFit, clip=ids, fit=st.sampled_from(["fill", "fit", "own"])),
-    e.ChangeSettings: st.builds(e.ChangeSettings, name=st.text(min_size=1, max_size=20), width=st.none() | st.just(640), rate=st.none() | st.just(Rate(num=30))),
-    e.ChangeText: st.builds(e.ChangeText, clip=titles, text=st.none() | texts, weight=st.none() | st.floats(100, 900), case=st.none() | st.sampled_from(["upper", "small"]), frame=st.none() | inside),
-    e.ChangeTrack: st.builds(e.ChangeTrack, track=tracks, hidden=st.none() | st.booleans(), locked=st.none() | st.booleans(), name=st.none() | st.just("Up"), height=st.none() | st.integers(0, 240)),
-    e.DistributeClips: st.builds(e.DistributeClips, clips=st.permutations(["title", "strap", "plain", "card"]).map(lambda all: tuple(all[:3])), along=st.sampled_from(["across", "down"]), frame=frames),
+    e.ChangeSettings: st.builds(
+        e.ChangeSettings,
+        name=st.text(min_size=1, max_size=20),
+        width=st.none() | st.just(640),
+        rate=st.none() | st.just(Rate(num=30)),
+    ),
+    e.ChangeText: st.builds(
+        e.ChangeText,
+        clip=titles,
+        text=st.none() | texts,
+        weight=st.none() | st.floats(100, 900),
+        case=st.none() | st.sampled_from(["upper", "small"]),
+        frame=st.none() | inside,
+    ),
+    e.ChangeTrack: st.builds(
+        e.ChangeTrack,
+        track=tracks,
+        hidden=st.none() | st.booleans(),
+        locked=st.none() | st.booleans(),
+        name=st.none() | st.just("Up"),
+        height=st.none() | st.integers(0, 240),
+    ),
+    e.DistributeClips: st.builds(
+        e.DistributeClips,
+        clips=st.permutations(["title", "strap", "plain", "card"]).map(lambda all: tuple(all[:3])),
+        along=st.sampled_from(["across", "down"]),
+        frame=frames,
+    ),
     e.DistributeKeys: st.builds(e.DistributeKeys, keys=some_keys),
     e.DuplicateClips: st.builds(e.DuplicateClips, clips=some, seed=seed),
     e.EaseKeys: st.builds(e.EaseKeys, keys=some_keys, ease=eases),
     e.ForgetEase: st.builds(e.ForgetEase, name=st.sampled_from(["mine", "yours"])),
-    e.GiveStep: st.builds(e.GiveStep, clip=st.sampled_from(["strap", "title"]), step=st.sampled_from(["rule", "rule", "focus"]), drawing=st.none() | st.sampled_from(["M0 0H10V10Z", "nonsense"]), media=st.none() | st.just("copy")),
-    e.HoldChoice: st.builds(e.HoldChoice, clip=titles, name=st.sampled_from(["text", "typeface", "align"]), frame=inside, value=st.sampled_from(["", "SWARM", "fraunces", "left"])),
+    e.GiveStep: st.builds(
+        e.GiveStep,
+        clip=st.sampled_from(["strap", "title"]),
+        step=st.sampled_from(["rule", "rule", "focus"]),
+        drawing=st.none() | st.sampled_from(["M0 0H10V10Z", "nonsense"]),
+        media=st.none() | st.just("copy"),
+    ),
+    e.HoldChoice: st.builds(
+        e.HoldChoice,
+        clip=titles,
+        name=st.sampled_from(["text", "typeface", "align"]),
+        frame=inside,
+        value=st.sampled_from(["", "SWARM", "fraunces", "left"]),
+    ),
     e.KeyPlacement: st.builds(e.KeyPlacement, clip=titles, step=steps, frame=inside),
     e.MakeWhole: st.builds(e.MakeWhole, clips=some),
     e.MirrorArrival: st.builds(e.MirrorArrival, clips=some_titles, step=st.none() | steps),
-    e.MoveClips: st.builds(e.MoveClips, heads=st.dictionaries(ids, frames, min_size=1, max_size=3), tracks=st.dictionaries(ids, tracks, max_size=2), snap=st.floats(0, 6), playhead=st.none() | frames),
+    e.MoveClips: st.builds(
+        e.MoveClips,
+        heads=st.dictionaries(ids, frames, min_size=1, max_size=3),
+        tracks=st.dictionaries(ids, tracks, max_size=2),
+        snap=st.floats(0, 6),
+        playhead=st.none() | frames,
+    ),
     e.MoveKey: st.builds(e.MoveKey, **where, index=st.integers(0, 3), frame=inside),
     e.MoveStep: st.builds(e.MoveStep, clip=titles, step=steps, to=st.integers(0, 5)),
     e.MoveTrack: st.builds(e.MoveTrack, track=tracks, to=st.integers(0, 3)),
-    e.PasteClips: st.builds(e.PasteClips, clips=st.lists(clips, min_size=1, max_size=2, unique_by=lambda clip: clip.id).map(tuple), frame=frames, seed=seed),
+    e.PasteClips: st.builds(
+        e.PasteClips,
+        clips=st.lists(clips, min_size=1, max_size=2, unique_by=lambda clip: clip.id).map(tuple),
+        frame=frames,
+        seed=seed,
+    ),
     e.PasteKeys: st.builds(e.PasteKeys, clips=some_titles, keys=copied, frame=frames),
-    e.PlaceClip: st.builds(e.PlaceClip, clip=ids, frame=inside, x=st.none() | number, y=number, scale=st.none() | st.floats(-1, 4), rotation=st.none() | number, snap=st.floats(0, 50)),
-    e.RecountKeys: st.builds(e.RecountKeys, keys=some_keys, counts_from=st.sampled_from(["head", "tail", "proportion"])),
+    e.PlaceClip: st.builds(
+        e.PlaceClip,
+        clip=ids,
+        frame=inside,
+        x=st.none() | number,
+        y=number,
+        scale=st.none() | st.floats(-1, 4),
+        rotation=st.none() | number,
+        snap=st.floats(0, 50),
+    ),
+    e.RecountKeys: st.builds(
+        e.RecountKeys, keys=some_keys, counts_from=st.sampled_from(["head", "tail", "proportion"])
+    ),
     e.RemoveClips: st.builds(e.RemoveClips, clips=some, close=st.booleans()),
-    e.RemoveHeld: st.builds(e.RemoveHeld, clip=titles, name=st.sampled_from(["text", "typeface"]), index=st.integers(0, 2)),
+    e.RemoveHeld: st.builds(
+        e.RemoveHeld, clip=titles, name=st.sampled_from(["text", "typeface"]), index=st.integers(0, 2)
+    ),
     e.RemoveKeys: st.builds(e.RemoveKeys, keys=some_keys),
     e.RemoveMarker: st.builds(e.RemoveMarker, marker=st.sampled_from(["m1", "m2"])),
     e.RemovePaletteColour: st.builds(e.RemovePaletteColour, colour=st.sampled_from(["honey", "wax"])),
@@ -178,29 +398,110 @@ DRAWN = {
     e.RemoveTrack: st.builds(e.RemoveTrack, track=tracks),
     e.RemoveTypeStyle: st.builds(e.RemoveTypeStyle, style=st.sampled_from(["calm", "loud"])),
     e.ReplaceShot: st.builds(e.ReplaceShot, clip=ids, media=st.just("copy"), later=st.integers(-5, 5)),
-    e.ReplaceWords: st.builds(e.ReplaceWords, find=st.sampled_from(["E", "harvest", "candle", "none"]), by=st.sampled_from(["", "ee", "ﬁne"]), capitals_count=st.booleans(), whole_words=st.booleans()),
+    e.ReplaceWords: st.builds(
+        e.ReplaceWords,
+        find=st.sampled_from(["E", "harvest", "candle", "none"]),
+        by=st.sampled_from(["", "ee", "ﬁne"]),
+        capitals_count=st.booleans(),
+        whole_words=st.booleans(),
+    ),
     e.Reset: st.builds(e.Reset, clips=some),
     e.RideWith: st.builds(e.RideWith, clips=some, shot=st.none() | ids),
     e.SaveEase: st.builds(e.SaveEase, name=st.sampled_from(["mine", "yours"]), ease=eases),
-    e.SaveTypeStyle: st.builds(e.SaveTypeStyle, clip=titles, style=st.sampled_from(["calm", "loud"]), name=st.just("Style")),
-    e.SetChoice: st.builds(e.SetChoice, clip=st.sampled_from(["strap", "title"]), step=st.sampled_from(["reveal", "backing", "rule"]), name=st.sampled_from(["towards", "grows", "stands"]), value=st.sampled_from(["left", "up", "apart", "sideways"])),
-    e.SetMarker: st.builds(e.SetMarker, marker=st.sampled_from(["m1", "m2"]), frame=frames, name=st.none() | st.just("there")),
-    e.SetMotor: st.builds(e.SetMotor, **where, motor=st.none() | st.sampled_from([Wobble(amplitude=2), Oscillation(), Steady(), Follow(step="placement", name="opacity"), Follow(step="focus", name="radius", gain=-2)])),
+    e.SaveTypeStyle: st.builds(
+        e.SaveTypeStyle, clip=titles, style=st.sampled_from(["calm", "loud"]), name=st.just("Style")
+    ),
+    e.SetChoice: st.builds(
+        e.SetChoice,
+        clip=st.sampled_from(["strap", "title"]),
+        step=st.sampled_from(["reveal", "backing", "rule"]),
+        name=st.sampled_from(["towards", "grows", "stands"]),
+        value=st.sampled_from(["left", "up", "apart", "sideways"]),
+    ),
+    e.SetMarker: st.builds(
+        e.SetMarker, marker=st.sampled_from(["m1", "m2"]), frame=frames, name=st.none() | st.just("there")
+    ),
+    e.SetMotor: st.builds(
+        e.SetMotor,
+        **where,
+        motor=st.none()
+        | st.sampled_from(
+            [
+                Wobble(amplitude=2),
+                Oscillation(),
+                Steady(),
+                Follow(step="placement", name="opacity"),
+                Follow(step="focus", name="radius", gain=-2),
+            ]
+        ),
+    ),
     e.SetMoving: st.builds(e.SetMoving, **where, moving=st.booleans(), frame=inside),
-    e.SetPaletteColour: st.builds(e.SetPaletteColour, colour=st.builds(PaletteColour, id=st.sampled_from(["honey", "wax"]), name=st.just("C"), value=st.sampled_from(["#112233", "#445566"]))),
+    e.SetPaletteColour: st.builds(
+        e.SetPaletteColour,
+        colour=st.builds(
+            PaletteColour,
+            id=st.sampled_from(["honey", "wax"]),
+            name=st.just("C"),
+            value=st.sampled_from(["#112233", "#445566"]),
+        ),
+    ),
     e.SetProperty: st.builds(e.SetProperty, **where, property=moving | st.just(Fixed(value=0.5))),
     e.SetRange: st.builds(e.SetRange, first=st.none() | inside, last=st.none() | frames),
-    e.SetRepeat: st.builds(e.SetRepeat, clip=titles, step=st.just("placement"), name=st.sampled_from(["opacity", "y", "x"]), repeat=st.none() | st.just(Repeat(mode="mirror", times=2)) | st.just(Repeat(mode="loop"))),
+    e.SetRepeat: st.builds(
+        e.SetRepeat,
+        clip=titles,
+        step=st.just("placement"),
+        name=st.sampled_from(["opacity", "y", "x"]),
+        repeat=st.none() | st.just(Repeat(mode="mirror", times=2)) | st.just(Repeat(mode="loop")),
+    ),
     e.SetSeen: st.builds(e.SetSeen, clips=some, seen=st.sampled_from(["shown", "hidden", "alone"])),
-    e.SetShutter: st.builds(e.SetShutter, clips=st.just(()) | some, shutter=st.none() | st.builds(Shutter, angle=st.floats(0, 360))),
+    e.SetShutter: st.builds(
+        e.SetShutter, clips=st.just(()) | some, shutter=st.none() | st.builds(Shutter, angle=st.floats(0, 360))
+    ),
     e.SetSpanEase: st.builds(e.SetSpanEase, clip=titles, span=st.sampled_from(["arrival", "departure"]), ease=eases),
     e.SetSpans: st.builds(e.SetSpans, clip=titles, arrival=st.none() | inside, departure=st.none() | inside),
-    e.SetSpeed: st.builds(e.SetSpeed, clip=ids, speed=st.sampled_from([0, 0.5, 1, 2, -1, 0.3]), keep=st.sampled_from(["part", "length"]), frame=st.integers(0, 20)),
-    e.SetStepTimes: st.builds(e.SetStepTimes, clip=titles, step=steps, since=st.none() | inside, until=st.none() | inside),
-    e.SetTangents: st.builds(e.SetTangents, clip=st.just("title"), step=st.just("placement"), name=st.sampled_from(["path", "y"]), index=st.integers(0, 3), into=st.none() | st.just((-5, 1)), out=st.none() | st.just((3, 4))),
-    e.SetThrough: st.builds(e.SetThrough, clip=titles, step=st.just("placement"), name=st.sampled_from(["opacity", "y", "path"]), through=st.booleans()),
-    e.SetTransition: st.builds(e.SetTransition, clip=ids, end=st.sampled_from(["opening", "closing"]), transition=st.none() | st.builds(Transition, kind=st.sampled_from(["dissolve", "wipe", "slide"]), length=length)),
-    e.SetUnits: st.builds(e.SetUnits, clip=titles, step=steps, arrival=st.none() | cascades, departure=st.none() | cascades, as_arrival=st.booleans(), pivot=st.none() | st.sampled_from(["centre", "baseline-left"])),
+    e.SetSpeed: st.builds(
+        e.SetSpeed,
+        clip=ids,
+        speed=st.sampled_from([0, 0.5, 1, 2, -1, 0.3]),
+        keep=st.sampled_from(["part", "length"]),
+        frame=st.integers(0, 20),
+    ),
+    e.SetStepTimes: st.builds(
+        e.SetStepTimes, clip=titles, step=steps, since=st.none() | inside, until=st.none() | inside
+    ),
+    e.SetTangents: st.builds(
+        e.SetTangents,
+        clip=st.just("title"),
+        step=st.just("placement"),
+        name=st.sampled_from(["path", "y"]),
+        index=st.integers(0, 3),
+        into=st.none() | st.just((-5, 1)),
+        out=st.none() | st.just((3, 4)),
+    ),
+    e.SetThrough: st.builds(
+        e.SetThrough,
+        clip=titles,
+        step=st.just("placement"),
+        name=st.sampled_from(["opacity", "y", "path"]),
+        through=st.booleans(),
+    ),
+    e.SetTransition: st.builds(
+        e.SetTransition,
+        clip=ids,
+        end=st.sampled_from(["opening", "closing"]),
+        transition=st.none()
+        | st.builds(Transition, kind=st.sampled_from(["dissolve", "wipe", "slide"]), length=length),
+    ),
+    e.SetUnits: st.builds(
+        e.SetUnits,
+        clip=titles,
+        step=steps,
+        arrival=st.none() | cascades,
+        departure=st.none() | cascades,
+        as_arrival=st.booleans(),
+        pivot=st.none() | st.sampled_from(["centre", "baseline-left"]),
+    ),
     e.SetValue: st.builds(e.SetValue, **where, value=number, frame=inside),
     e.ShiftKeys: st.builds(e.ShiftKeys, keys=some_keys, by=st.integers(-10, 10)),
     e.SlipClip: st.builds(e.SlipClip, clip=ids, start=st.floats(0, 40)),
@@ -214,9 +515,17 @@ DRAWN = {
     e.StyleRange: st.builds(e.StyleRange, clip=titles, style=styles, clear=st.booleans()),
     e.SwitchStep: st.builds(e.SwitchStep, clip=titles, step=steps, on=st.booleans()),
     e.TrimClip: st.builds(e.TrimClip, clip=ids, head=frames, length=length, ripple=st.booleans(), snap=st.floats(0, 4)),
-    e.UsePaletteColour: st.builds(e.UsePaletteColour, clips=some_titles, step=st.sampled_from(["content", "backing"]), name=st.just("colour"), colour=st.sampled_from(["honey", "wax"])),
+    e.UsePaletteColour: st.builds(
+        e.UsePaletteColour,
+        clips=some_titles,
+        step=st.sampled_from(["content", "backing"]),
+        name=st.just("colour"),
+        colour=st.sampled_from(["honey", "wax"]),
+    ),
     e.UseRecipe: st.builds(e.UseRecipe, clips=some_titles, recipe=recipes, adds=st.booleans()),
     e.UseTypeStyle: st.builds(e.UseTypeStyle, clips=some_titles, style=st.none() | st.sampled_from(["calm", "loud"])),
 }
 any_edit = st.one_of(*DRAWN.values())
-DRAWN[e.Several] = st.builds(e.Several, label=st.just("some"), edits=st.lists(any_edit, min_size=1, max_size=3).map(tuple))
+DRAWN[e.Several] = st.builds(
+    e.Several, label=st.just("some"), edits=st.lists(any_edit, min_size=1, max_size=3).map(tuple)
+)

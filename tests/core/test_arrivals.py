@@ -6,13 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from idle_comet.core.compose import evaluate
-from idle_comet.core.edits import (
-    ChangeText,
-    SetChoice,
-    SetProperty,
-    StyleLine,
-    TrimClip,
-)
+from idle_comet.core.edits import ChangeText, SetChoice, SetProperty, StyleLine, TrimClip
 from idle_comet.core.moment.standing import stand
 from idle_comet.core.motion import Cascade, Fixed, Key, Linear, Moving
 from idle_comet.core.picture import Matrix
@@ -33,14 +27,38 @@ def standing_of(film, at):
 
 
 @settings(max_examples=25, deadline=None)
-@given(st.text("AÁgjpqÝyfl Ñß.", min_size=1, max_size=12).filter(str.strip), st.sampled_from(sorted(families())), st.floats(20, 140), st.sampled_from(sorted(DIRECTIONS)),
-       st.floats(0, 20), st.floats(1, 12), st.floats(0, 1), st.booleans())
+@given(
+    st.text("AÁgjpqÝyfl Ñß.", min_size=1, max_size=12).filter(str.strip),
+    st.sampled_from(sorted(families())),
+    st.floats(20, 140),
+    st.sampled_from(sorted(DIRECTIONS)),
+    st.floats(0, 20),
+    st.floats(1, 12),
+    st.floats(0, 1),
+    st.booleans(),
+)
 def test_no_ink_is_ever_outside_its_window(words, face, size, towards, feather, gap, shown, leaving):
     film = title(words, "edge_reveal", "edge-up", size=size, typeface=face)
-    film = edited(film, SetChoice(clip="t", step="s", name="towards", value=towards), SetChoice(clip="t", step="s", name="leaves", value="on by the far edge"),
-                  SetProperty(clip="t", step="s", name="feather", property=Fixed(value=feather)), SetProperty(clip="t", step="s", name="gap", property=Fixed(value=gap)),
-                  SetProperty(clip="t", step="s", name="shown", property=Moving(keys=(
-                      Key(at=0, value=shown, ease=Linear()), Key(at=30, value=1.0), Key(counts_from="tail", at=-30, value=1.0, ease=Linear()), Key(counts_from="tail", at=0, value=shown)))))
+    film = edited(
+        film,
+        SetChoice(clip="t", step="s", name="towards", value=towards),
+        SetChoice(clip="t", step="s", name="leaves", value="on by the far edge"),
+        SetProperty(clip="t", step="s", name="feather", property=Fixed(value=feather)),
+        SetProperty(clip="t", step="s", name="gap", property=Fixed(value=gap)),
+        SetProperty(
+            clip="t",
+            step="s",
+            name="shown",
+            property=Moving(
+                keys=(
+                    Key(at=0, value=shown, ease=Linear()),
+                    Key(at=30, value=1.0),
+                    Key(counts_from="tail", at=-30, value=1.0, ease=Linear()),
+                    Key(counts_from="tail", at=0, value=shown),
+                )
+            ),
+        ),
+    )
     box = standing_of(film, 50).box
     seen = ink_box(frame(film, 99 if leaving else 0), above=0)
     if seen is None:
@@ -57,7 +75,9 @@ def test_no_ink_is_ever_outside_its_window(words, face, size, towards, feather, 
 
 @pytest.mark.parametrize("towards", sorted(DIRECTIONS))
 def test_a_reveal_begins_with_nothing_and_its_window_holds_all_ink_at_rest(towards):
-    film = edited(title(NAME, "edge_reveal", "edge-up", size=90), SetChoice(clip="t", step="s", name="towards", value=towards))
+    film = edited(
+        title(NAME, "edge_reveal", "edge-up", size=90), SetChoice(clip="t", step="s", name="towards", value=towards)
+    )
     assert frame(film, 0).max() == 0 and frame(film, 99).max() == 0
     still = title(NAME, size=90)
     assert np.array_equal(frame(film, 50), frame(still, 50))
@@ -83,22 +103,34 @@ def test_two_lines_part_from_one_edge_between_them():
 
 def test_motion_blur_of_a_reveal_is_as_long_as_its_speed_and_shutter_say():
     # One tall stroke alone, so that its smear can be measured along its way.
-    film = edited(title("¯", "edge_reveal", "edge-up", size=200, arrival=40),
-                  SetProperty(clip="t", step="s", name="shown", property=Moving(keys=(Key(at=0, value=0.0, ease=Linear()), Key(at=40, value=1.0)))))
+    film = edited(
+        title("¯", "edge_reveal", "edge-up", size=200, arrival=40),
+        SetProperty(
+            clip="t",
+            step="s",
+            name="shown",
+            property=Moving(keys=(Key(at=0, value=0.0, ease=Linear()), Key(at=40, value=1.0))),
+        ),
+    )
     clip = film.clips["t"].model_copy(update={"shutter": Shutter(angle=180)})
     blurred = film.model_copy(update={"clips": {"t": clip}})
     rest = standing_of(film, 50).rest()
-    at = [KINDS["edge_reveal"].place({**evaluate(film, moment).layers[0].steps[0].values}, rest).f for moment in (35.75, 36.25)]
+    at = [
+        KINDS["edge_reveal"].place({**evaluate(film, moment).layers[0].steps[0].values}, rest).f
+        for moment in (35.75, 36.25)
+    ]
     travel = at[0] - at[1]
     columns = slice(620, 660)
     profile = frame(blurred, 36)[:, columns].mean(1)
     sharp = frame(film, 36)[:, columns].mean(1)
     assert travel > 2
+
     # The second moment of a box of that length is added to the stroke's own.
     def spread(p):
         y = np.arange(len(p))
         middle = (p * y).sum() / p.sum()
         return (p * (y - middle) ** 2).sum() / p.sum()
+
     assert np.sqrt((spread(profile) - spread(sharp)) * 12) == pytest.approx(travel, rel=0.05)
 
 
@@ -110,12 +142,17 @@ def test_words_stretch_past_their_width_on_a_beat_and_nothing_flashes():
         box = at_rest.layout.units["word"][word].ink.through(at_rest.matrix)
         middle = (box.x0 + box.x1) / 2
         for at, factor in widths.items():
-            matrix = KINDS["stretch"].place(evaluate(film, at + 12 * word).layers[0].steps[0].parts[word].values, at_rest.rest_of("word", word, False, "own"))
+            matrix = KINDS["stretch"].place(
+                evaluate(film, at + 12 * word).layers[0].steps[0].parts[word].values,
+                at_rest.rest_of("word", word, False, "own"),
+            )
             assert (matrix or Matrix()).a == pytest.approx(factor)
-            columns = frame(film, at + 12 * word)[:, int(middle - box.x1 + box.x0):int(middle + box.x1 - box.x0)].max(0)
+            columns = frame(film, at + 12 * word)[:, int(middle - box.x1 + box.x0) : int(middle + box.x1 - box.x0)].max(
+                0
+            )
             seen = np.count_nonzero(columns > 127)
             if factor == 0:
-                assert frame(film, 12 * word)[:, int(box.x0) + 2:int(box.x1) - 2].max() == 0
+                assert frame(film, 12 * word)[:, int(box.x0) + 2 : int(box.x1) - 2].max() == 0
             elif word == 2 or factor == 1:
                 own = np.nonzero(frame(film, at + 12 * word).max(0) > 127)[0]
                 assert seen > 0 and own[-1] + 1 == pytest.approx(middle + factor * (box.x1 - box.x0) / 2, abs=1.5)
@@ -126,13 +163,17 @@ def test_words_stretch_past_their_width_on_a_beat_and_nothing_flashes():
 def test_letter_k_is_there_from_its_onset_on(uneven):
     words = "found at dawn, 4 km from home"
     film = title(words, "typing", "typing", length=140, arrival=60, departure=10, size=40, align="left")
-    film = edited(film, SetChoice(clip="t", step="s", name="caret", value="none"), SetProperty(clip="t", step="s", name="uneven", property=Fixed(value=uneven)))
+    film = edited(
+        film,
+        SetChoice(clip="t", step="s", name="caret", value="none"),
+        SetProperty(clip="t", step="s", name="uneven", property=Fixed(value=uneven)),
+    )
     units = standing_of(film, 80)
     times = dict(onsets(words, uneven, 1))
     for letter, one in enumerate(units.layout.units["letter"]):
         box = one.ink.through(units.matrix)
         first = int(np.ceil(times[one.start] * 60 - 1e-9))
-        cut = np.s_[int(box.y0):int(box.y1) + 1, int(box.x0) + 1:max(int(box.x1), int(box.x0) + 2)]
+        cut = np.s_[int(box.y0) : int(box.y1) + 1, int(box.x0) + 1 : max(int(box.x1), int(box.x0) + 2)]
         assert frame(film, first - 1)[cut].max() == 0 if first else True
         assert frame(film, first)[cut].max() > 0, (letter, words[one.start])
     if not uneven:
@@ -155,7 +196,7 @@ def test_outlines_are_drawn_along_their_length_then_filled():
     middle, full = frame(film, 20), frame(film, 50)
     row = full[360]
     stroke = np.nonzero(row > 250)[0]
-    within = stroke[:np.nonzero(np.diff(stroke) > 1)[0][0] + 1] if (np.diff(stroke) > 1).any() else stroke
+    within = stroke[: np.nonzero(np.diff(stroke) > 1)[0][0] + 1] if (np.diff(stroke) > 1).any() else stroke
     # Before the fill comes, the middle of the letter's stroke is empty, and a part of its outline is drawn.
     assert middle[360, within[len(within) // 2]] == 0 and middle.max() > 120
 
@@ -187,9 +228,18 @@ def test_scrambled_letters_stand_in_their_own_places_and_settle_in_order():
     assert np.array_equal(frame(film, 50), frame(title("HEATHER HONEY", length=100, size=70), 50))
 
 
-@pytest.mark.parametrize("written, value, again", [
-    ("1,250", 1250, "625"), ("1.250,50", 1250.5, "625,25"), ("12 000", 12000, "6 000"), ("7.5", 7.5, "3.8"), ("3,141", 3141, "1,571"), ("1'250'000", 1250000, "625'000"), ("48", 48, "24"),
-])
+@pytest.mark.parametrize(
+    "written, value, again",
+    [
+        ("1,250", 1250, "625"),
+        ("1.250,50", 1250.5, "625,25"),
+        ("12 000", 12000, "6 000"),
+        ("7.5", 7.5, "3.8"),
+        ("3,141", 3141, "1,571"),
+        ("1'250'000", 1250000, "625'000"),
+        ("48", 48, "24"),
+    ],
+)
 def test_numbers_are_counted_as_they_are_written(written, value, again):
     found, grouping, decimal, digits = read_number(written)
     assert found == value
@@ -202,13 +252,22 @@ def test_a_counter_runs_to_what_the_words_say():
     rest = {"counted": 1.0, "start": 0.0, "written": "as typed"}
     half = {**rest, "counted": 0.5}
     assert count(half, "€ 1,250 raised") == "€ 625 raised" and count(rest, "€ 1,250 raised") == "€ 1,250 raised"
-    assert count(half, "at 12:30 sharp") == "at 06:15 sharp" and count({**half, "start": 750.0}, "from 12:30") == "from 12:30"
-    assert count({**rest, "written": "1 234,5"}, "1,250.5 jars") == "1\u202f250,5 jars" and count(half, "no number") == "no number"
+    assert (
+        count(half, "at 12:30 sharp") == "at 06:15 sharp"
+        and count({**half, "start": 750.0}, "from 12:30") == "from 12:30"
+    )
+    assert (
+        count({**rest, "written": "1 234,5"}, "1,250.5 jars") == "1\u202f250,5 jars"
+        and count(half, "no number") == "no number"
+    )
 
 
 def test_credits_roll_at_one_speed_from_outside_to_outside():
     film = title("\n".join(f"Name {number}" for number in range(30)), "roll", "roll", length=251, size=40)
-    ys = [KINDS["roll"].place(evaluate(film, at).layers[0].steps[0].values, standing_of(film, at).rest()).f for at in range(0, 251, 25)]
+    ys = [
+        KINDS["roll"].place(evaluate(film, at).layers[0].steps[0].values, standing_of(film, at).rest()).f
+        for at in range(0, 251, 25)
+    ]
     assert np.diff(ys) == pytest.approx(np.diff(ys)[0]) and np.diff(ys)[0] < 0
     assert frame(film, 0).max() == 0 and frame(film, 250).max() == 0 and frame(film, 125).max() > 0
     longer = edited(film, TrimClip(clip="t", head=0, length=301))
@@ -229,7 +288,10 @@ def test_a_tumbling_letter_is_edge_on_at_a_quarter_turn_and_a_true_perspective_b
         w = 800 / (800 - dx * sin)
         assert matrix.map(x + dx, y + dy) == pytest.approx((x + dx * cos * w, y + dy * w))
     assert matrix.inverse().map(*matrix.map(x + 33, y - 21)) == pytest.approx((x + 33, y - 21))
-    turned = edited(title("H", "tumble", "swing-in", size=200), SetProperty(clip="t", step="s", name="swing", property=Fixed(value=90)))
+    turned = edited(
+        title("H", "tumble", "swing-in", size=200),
+        SetProperty(clip="t", step="s", name="swing", property=Fixed(value=90)),
+    )
     assert frame(turned, 50).max() == 0
 
 
@@ -243,7 +305,10 @@ def test_letters_come_past_the_viewer_about_the_middle_of_the_frame():
 
 def test_an_arrival_differs_from_a_departure_when_it_is_asked_to():
     film = title("one two three", "edge_reveal", "edge-words", length=120)
-    film = step(film, units=Units(arrival=Cascade(unit="word", delay=5), departure=Cascade(unit="letter", order="random", delay=1)))
+    film = step(
+        film,
+        units=Units(arrival=Cascade(unit="word", delay=5), departure=Cascade(unit="letter", order="random", delay=1)),
+    )
     arriving, leaving = evaluate(film, 10).layers[0].steps[0], evaluate(film, 112).layers[0].steps[0]
     assert {part.unit for part in arriving.parts} == {"word"} and {part.unit for part in leaving.parts} == {"letter"}
     assert frame(film, 60).max() > 0 and frame(film, 119).max() == 0

@@ -2,14 +2,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from idle_comet.core.clock import (
-    LocalClock,
-    Rate,
-    TimecodeError,
-    fit_spans,
-    format_timecode,
-    parse_time,
-)
+from idle_comet.core.clock import LocalClock, Rate, TimecodeError, fit_spans, format_timecode, parse_time
 
 PAL = Rate(num=25)
 NTSC = Rate(num=30000, den=1001)
@@ -35,20 +28,37 @@ def test_non_drop_timecode_numbers_every_frame():
     every = Rate(num=30000, den=1001, non_drop=True)
     for frame in (0, 1799, 1800, 17982, 2589407):
         written = format_timecode(frame, every)
-        assert written == f"{frame // 108000:02d}:{frame // 1800 % 60:02d}:{frame // 30 % 60:02d}:{frame % 30:02d}" and parse_time(written, every) == frame
+        assert (
+            written == f"{frame // 108000:02d}:{frame // 1800 % 60:02d}:{frame // 30 % 60:02d}:{frame % 30:02d}"
+            and parse_time(written, every) == frame
+        )
     assert format_timecode(1800, NTSC) == "00:01:00;02"
 
 
-@given(st.integers(0, 10**7), st.sampled_from([PAL, NTSC, Rate(num=24000, den=1001), Rate(num=60000, den=1001), Rate(num=50)]))
+@given(
+    st.integers(0, 10**7),
+    st.sampled_from([PAL, NTSC, Rate(num=24000, den=1001), Rate(num=60000, den=1001), Rate(num=50)]),
+)
 def test_timecode_reads_back(frame, rate):
     hours = frame // (24 * 3600 * rate.nominal)
     if hours == 0:
         assert parse_time(format_timecode(frame, rate), rate) == frame
 
 
-@pytest.mark.parametrize("typed, frame", [
-    ("75", 75), ("3s", 75), ("2:00", 50), ("+20f", 120), ("-1s", 75), ("1s+5f", 30), ("0.5s", 13), ("00:00:03:07", 82), ("1m", 1500),
-])
+@pytest.mark.parametrize(
+    "typed, frame",
+    [
+        ("75", 75),
+        ("3s", 75),
+        ("2:00", 50),
+        ("+20f", 120),
+        ("-1s", 75),
+        ("1s+5f", 30),
+        ("0.5s", 13),
+        ("00:00:03:07", 82),
+        ("1m", 1500),
+    ],
+)
 def test_times_as_editors_type_them(typed, frame):
     assert parse_time(typed, PAL, now=100) == frame
 

@@ -48,8 +48,15 @@ def moving(*keys, **more):
 @pytest.mark.parametrize("damping", [0.05, 0.2, 0.5, 0.9, 0.999, 1.0, 1.001, 1.5, 4.0])
 def test_a_spring_is_the_solution_of_its_equation_and_rests_at_the_end(damping):
     omega = spring_frequency(damping)
-    solved = integrate.solve_ivp(lambda t, y: [y[1], omega**2 * (1 - y[0]) - 2 * damping * omega * y[1]], (0, 1.3), [0, 0],
-                                 t_eval=np.linspace(0, 1.3, 261), rtol=1e-9, atol=1e-11, method="DOP853" if damping < 3 else "Radau")
+    solved = integrate.solve_ivp(
+        lambda t, y: [y[1], omega**2 * (1 - y[0]) - 2 * damping * omega * y[1]],
+        (0, 1.3),
+        [0, 0],
+        t_eval=np.linspace(0, 1.3, 261),
+        rtol=1e-9,
+        atol=1e-11,
+        method="DOP853" if damping < 3 else "Radau",
+    )
     for t, y in zip(solved.t, solved.y[0]):
         if t < 1:
             assert ease_progress(Spring(damping=damping), t) == pytest.approx(y, abs=1e-5)
@@ -71,7 +78,9 @@ def test_a_bounce_falls_with_one_gravity_and_keeps_its_share_of_speed(bounces, k
     assert after.max() == pytest.approx(kept**2, abs=2e-3)
 
 
-@given(st.lists(st.tuples(st.integers(0, 100), st.floats(-500, 500)), min_size=2, max_size=8, unique_by=lambda key: key[0]))
+@given(
+    st.lists(st.tuples(st.integers(0, 100), st.floats(-500, 500)), min_size=2, max_size=8, unique_by=lambda key: key[0])
+)
 def test_smooth_through_is_the_monotone_cubic_and_never_overshoots(keys):
     keys = sorted(keys)
     at = sampler(moving(*keys, through=True), CLOCK)
@@ -92,7 +101,10 @@ def test_a_path_is_travelled_by_its_length(a, b, c, d, share):
 
     def speed(t):
         s = 1 - t
-        return math.hypot(*(3 * s * s * (b[i] - a[i]) + 6 * s * t * (c[i] - b[i]) + 3 * t * t * (d[i] - c[i]) for i in (0, 1)))
+        return math.hypot(
+            *(3 * s * s * (b[i] - a[i]) + 6 * s * t * (c[i] - b[i]) + 3 * t * t * (d[i] - c[i]) for i in (0, 1))
+        )
+
     whole = integrate.quad(speed, 0, 1, limit=400)[0]
     assert arc_length(segment) == pytest.approx(whole, rel=2e-4, abs=1e-3)
     ts = np.linspace(0, 1, 20_001)
@@ -107,12 +119,19 @@ def test_an_overshoot_goes_on_past_a_paths_end_in_its_direction(a, b, c, d, over
     assume(math.dist(c, d) > 1 and math.dist(a, b) > 1)
     whole = arc_length(segment)
     past, before = along(segment, 1 + over), along(segment, -over)
-    assert past == pytest.approx([d[i] + (d[i] - c[i]) / math.dist(c, d) * over * whole for i in (0, 1)], abs=1e-6 * whole)
-    assert before == pytest.approx([a[i] + (a[i] - b[i]) / math.dist(a, b) * over * whole for i in (0, 1)], abs=1e-6 * whole)
+    assert past == pytest.approx(
+        [d[i] + (d[i] - c[i]) / math.dist(c, d) * over * whole for i in (0, 1)], abs=1e-6 * whole
+    )
+    assert before == pytest.approx(
+        [a[i] + (a[i] - b[i]) / math.dist(a, b) * over * whole for i in (0, 1)], abs=1e-6 * whole
+    )
 
 
 def test_a_journey_over_a_bent_path_keeps_its_speed():
-    keys = (Key(at=0, value=(0.0, 0.0), ease=Linear(), out=(300.0, 0.0)), Key(at=50, value=(100.0, 100.0), ease=Linear(), into=(0.0, -20.0)))
+    keys = (
+        Key(at=0, value=(0.0, 0.0), ease=Linear(), out=(300.0, 0.0)),
+        Key(at=50, value=(100.0, 100.0), ease=Linear(), into=(0.0, -20.0)),
+    )
     at = sampler(Moving(keys=keys), CLOCK)
     steps = [math.dist(at(f), at(f + 1)) for f in range(50)]
     assert max(steps) / min(steps) < 1.02
@@ -129,6 +148,7 @@ def test_oscillations_are_their_closed_forms(rate, phase, frame):
     def swings(shape):
         driven = Driven(motor=Oscillation(shape=shape, centre=3, amplitude=2, rate=rate, phase=phase))
         return (sampler(driven, CLOCK)(frame) - 3) / 2
+
     x = rate * frame / 25 + phase
     assert swings("sine") == pytest.approx(math.sin(2 * math.pi * x), abs=1e-9)
     assert swings("triangle") == pytest.approx(2 / math.pi * math.asin(math.sin(2 * math.pi * x)), abs=1e-6)
@@ -146,8 +166,16 @@ def test_a_wobble_stays_within_its_amplitude_and_below_its_rate(seed):
     power = np.abs(np.fft.rfft(values * np.hanning(8192))) ** 2
     above = np.fft.rfftfreq(8192, 1 / 25) > 2.05
     assert power[above].sum() < 1e-6 * power.sum()
-    assert at(33) == sampler(wobble, LocalClock.of(500, 0, 0))(33)  # its strength has nothing to do with the clip's length
-    assert abs(sampler(wobble.model_copy(update={"motor": wobble.motor.model_copy(update={"seed": seed + 1})}), CLOCK)(33) - at(33)) > 1e-3
+    assert at(33) == sampler(wobble, LocalClock.of(500, 0, 0))(
+        33
+    )  # its strength has nothing to do with the clip's length
+    assert (
+        abs(
+            sampler(wobble.model_copy(update={"motor": wobble.motor.model_copy(update={"seed": seed + 1})}), CLOCK)(33)
+            - at(33)
+        )
+        > 1e-3
+    )
 
 
 def test_motors_fade_at_the_clips_ends():
@@ -164,14 +192,25 @@ def test_a_run_repeats_and_mirrors_as_often_as_it_says():
 
 
 def test_colours_move_channel_by_channel_and_never_leave_their_range():
-    at = sampler(Moving(keys=(Key(at=0, value="#000000", ease=read_css("cubic-bezier(0.2, 0.9, 0.3, 1.6)")), Key(at=10, value="#ff8000"))), CLOCK)
+    at = sampler(
+        Moving(
+            keys=(
+                Key(at=0, value="#000000", ease=read_css("cubic-bezier(0.2, 0.9, 0.3, 1.6)")),
+                Key(at=10, value="#ff8000"),
+            )
+        ),
+        CLOCK,
+    )
     assert at(0) == "#000000" and at(10) == "#ff8000" and at(4)[1:3] == "ff"
     assert sampler(moving((0, "#102030"), (10, "#304050")), CLOCK)(5) == "#203040"
 
 
 ease_kinds = st.one_of(
-    st.builds(Strengths, start=st.floats(0, 1), end=st.floats(0, 1)), st.builds(Spring, damping=st.floats(0.1, 2)),
-    st.builds(Jumps, count=st.integers(1, 30), at=st.sampled_from(["start", "end"])), st.builds(Bounce))
+    st.builds(Strengths, start=st.floats(0, 1), end=st.floats(0, 1)),
+    st.builds(Spring, damping=st.floats(0.1, 2)),
+    st.builds(Jumps, count=st.integers(1, 30), at=st.sampled_from(["start", "end"])),
+    st.builds(Bounce),
+)
 
 
 @given(ease_kinds, st.floats(0.001, 0.999))
@@ -187,11 +226,28 @@ def test_css_reads_back_what_it_wrote(ease):
     back = read_css(write_css(ease))
     for u in np.linspace(0.01, 0.99, 25):
         if ease.kind != "jumps" or abs(u * ease.count - round(u * ease.count)) > 1e-6:
-            assert ease_progress(back, float(u)) == pytest.approx(ease_progress(ease, float(u)), abs=0.02 if ease.kind in ("spring", "bounce") else 1e-3)
+            assert ease_progress(back, float(u)) == pytest.approx(
+                ease_progress(ease, float(u)), abs=0.02 if ease.kind in ("spring", "bounce") else 1e-3
+            )
 
 
-@pytest.mark.parametrize("wrong", ["", "slow", "cubic-bezier(1, 2, 3)", "cubic-bezier(2, 0, 0, 1)", "linear(1)", "linear(0 5px, 1)", "steps(0)", "steps(2, middle)",
-                                   "cubic-bezier(0,0,0,1", "cubic-bezier(nan, 0, 1, 1)", "linear(0, 200 50%, 1)", "spring(1)"])
+@pytest.mark.parametrize(
+    "wrong",
+    [
+        "",
+        "slow",
+        "cubic-bezier(1, 2, 3)",
+        "cubic-bezier(2, 0, 0, 1)",
+        "linear(1)",
+        "linear(0 5px, 1)",
+        "steps(0)",
+        "steps(2, middle)",
+        "cubic-bezier(0,0,0,1",
+        "cubic-bezier(nan, 0, 1, 1)",
+        "linear(0, 200 50%, 1)",
+        "spring(1)",
+    ],
+)
 def test_what_is_no_ease_is_refused_in_words(wrong):
     with pytest.raises(EaseError):
         read_css(wrong)
@@ -209,4 +265,7 @@ def test_a_traced_ease_goes_on_past_its_ends_as_css_has_it():
 
 
 def test_following_nothing_rests(film):
-    assert sampler(Driven(motor=Follow(step="s", name="x"), rest=7), CLOCK)(3) == 7 and sampler(Fixed(value=3), CLOCK)(1) == 3
+    assert (
+        sampler(Driven(motor=Follow(step="s", name="x"), rest=7), CLOCK)(3) == 7
+        and sampler(Fixed(value=3), CLOCK)(1) == 3
+    )

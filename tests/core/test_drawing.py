@@ -1,4 +1,5 @@
-"""What the timeline, the lanes and the Preview draw: curves, speeds, trails, cells, from the same values as the painter's."""
+"""What the timeline, the lanes and the Preview draw: curves, speeds, trails, cells, from the same values as the
+painter's."""
 
 import math
 
@@ -47,9 +48,16 @@ def test_speeds_are_the_values_slope_and_the_fastest_is_half_as_fast_again_as_th
 
 
 def test_a_path_is_drawn_by_its_way_and_a_colour_by_its_colours(film):
-    film = with_property(film, "path", Moving(keys=(Key(at=0, value=(0, 0), ease=Linear()), Key(at=100, value=(300, 400)))))
+    film = with_property(
+        film, "path", Moving(keys=(Key(at=0, value=(0, 0), ease=Linear()), Key(at=100, value=(300, 400))))
+    )
     assert curve(film, "path").points[-1][1] == pytest.approx(500, rel=1e-3)
-    film = with_property(film, "colour", Moving(keys=(Key(at=0, value="#000000", ease=Linear()), Key(at=100, value="#ff0000"))), "content")
+    film = with_property(
+        film,
+        "colour",
+        Moving(keys=(Key(at=0, value="#000000", ease=Linear()), Key(at=100, value="#ff0000"))),
+        "content",
+    )
     drawn = curve(film, "colour")
     assert (drawn.sort, drawn.points, drawn.colours[0][1], drawn.colours[-1][1]) == ("colour", [], "#000000", "#ff0000")
     film = with_property(film, "rotation", Driven(motor=Oscillation(amplitude=4, rate=1)))
@@ -70,7 +78,9 @@ def test_handles_tell_every_value_as_the_painter_has_it(film, frame):
 
 def test_a_trail_is_dashed_as_the_shutter_sees_it(film):
     film = with_property(film, "y", Moving(keys=(Key(at=0, value=0),)))
-    film = with_property(film, "path", Moving(keys=(Key(at=0, value=(0, 0), ease=Linear()), Key(at=100, value=(500, 0)))))
+    film = with_property(
+        film, "path", Moving(keys=(Key(at=0, value=(0, 0), ease=Linear()), Key(at=100, value=(500, 0))))
+    )
     film, _ = apply(film, SetShutter(clips=("title",), shutter=Shutter(angle=180)))
     trail = trail_of(film, "title")
     assert trail.every == 1 and len(trail.dashes) == 150
@@ -90,7 +100,10 @@ def test_a_trail_is_dashed_as_the_shutter_sees_it(film):
 def test_a_cut_half_has_only_the_spans_it_shows(film):
     halves, _ = apply(film, SplitClips(clips=("title",), frame=25 + 20, seed="half"))
     left, right = draw_clip(halves, halves.clips["title"]), draw_clip(halves, halves.clips["half-1"])
-    assert (left.arrival.frames, left.departure.frames) == (20, 0) and (right.arrival.frames, right.departure.frames) == (20, 30)
+    assert (left.arrival.frames, left.departure.frames) == (20, 0) and (
+        right.arrival.frames,
+        right.departure.frames,
+    ) == (20, 30)
     whole = dict(draw_clip(film, film.clips["title"]).presence)
     assert dict(right.presence)[0] == pytest.approx(whole[20], abs=0.03)
 
@@ -98,7 +111,9 @@ def test_a_cut_half_has_only_the_spans_it_shows(film):
 def test_a_title_that_reaches_past_its_shot_is_told(film):
     riding, _ = apply(film, RideWith(clips=("title",), shot="shot"))
     assert not any("reaches past" in note for note in draw_clip(riding, riding.clips["title"]).notes)
-    long = riding.model_copy(update={"clips": {**riding.clips, "title": riding.clips["title"].model_copy(update={"length": 190})}})
+    long = riding.model_copy(
+        update={"clips": {**riding.clips, "title": riding.clips["title"].model_copy(update={"length": 190})}}
+    )
     assert any("reaches past" in note for note in draw_clip(long, long.clips["title"]).notes)
 
 
@@ -109,17 +124,24 @@ def test_cells_side_by_side_keep_the_pictures_shape_and_never_overlap(count, wid
     taken = np.zeros((height, width), int)
     for cell in made:
         assert 0 <= cell.x and 0 <= cell.y and cell.x + cell.width <= width and cell.y + cell.height <= height
-        taken[cell.y:cell.y + cell.height, cell.x:cell.x + cell.width] += 1
-        assert abs(cell.width / cell.height - width / height) < 0.15 * width / height or min(cell.width, cell.height) < 12
+        taken[cell.y : cell.y + cell.height, cell.x : cell.x + cell.width] += 1
+        assert (
+            abs(cell.width / cell.height - width / height) < 0.15 * width / height or min(cell.width, cell.height) < 12
+        )
     assert taken.max() == 1
 
 
 def test_variants_side_by_side_are_evaluated_at_the_same_frame(film):
-    variants = [apply(film, SetSpanEase(clip="title", span="arrival", ease=Strengths(start=start, end=end)))[0] for start, end in ((0, 1), (1, 0), (0.5, 0.5))]
+    variants = [
+        apply(film, SetSpanEase(clip="title", span="arrival", ease=Strengths(start=start, end=end)))[0]
+        for start, end in ((0, 1), (1, 0), (0.5, 0.5))
+    ]
     planned = plan_beside(variants, 45, 640, 360, True)
     opacities = [each.picture.children[-1].opacity for _, each in planned]
     assert opacities[0] > opacities[2] > opacities[1]
-    assert opacities == [pytest.approx(evaluate(variant, 45).layers[-1].steps[1].values["opacity"]) for variant in variants]
+    assert opacities == [
+        pytest.approx(evaluate(variant, 45).layers[-1].steps[1].values["opacity"]) for variant in variants
+    ]
 
 
 def test_shorter_spans_are_drawn_where_they_apply(film):
@@ -134,12 +156,27 @@ def test_the_first_and_last_framing_of_a_move_lie_where_the_frame_sees_the_pictu
     still, _ = apply(film, AddStep(clip="shot", at=0, step=Step(id="s", kind="placement")))
     assert draw_clip(still, still.clips["shot"]).framings == []
     for name, end in (("scale", scale), ("x", across), ("rotation", turn)):
-        still, _ = apply(still, SetProperty(clip="shot", step="s", name=name, property=Moving(keys=(
-            Key(counts_from="proportion", at=0, value=1 if name == "scale" else 0), Key(counts_from="proportion", at=1, value=end)))))
+        still, _ = apply(
+            still,
+            SetProperty(
+                clip="shot",
+                step="s",
+                name=name,
+                property=Moving(
+                    keys=(
+                        Key(counts_from="proportion", at=0, value=1 if name == "scale" else 0),
+                        Key(counts_from="proportion", at=1, value=end),
+                    )
+                ),
+            ),
+        )
     first, last = draw_clip(still, still.clips["shot"]).framings
     # A shot of the frame's own shape is seen whole at first; then turned and grown about its middle, and shifted.
     assert first == [pytest.approx(corner, abs=1e-9) for corner in ((0, 0), (1, 0), (1, 1), (0, 1))]
     back = np.deg2rad(-turn)
     for (x, y), (u, v) in zip(((0, 0), (1280, 0), (1280, 720), (0, 720)), last):
         dx, dy = (x - 640 - across) / scale, (y - 360) / scale
-        assert (u, v) == pytest.approx(((640 + dx * np.cos(back) - dy * np.sin(back)) / 1280, (360 + dx * np.sin(back) + dy * np.cos(back)) / 720), abs=1e-9)
+        assert (u, v) == pytest.approx(
+            ((640 + dx * np.cos(back) - dy * np.sin(back)) / 1280, (360 + dx * np.sin(back) + dy * np.cos(back)) / 720),
+            abs=1e-9,
+        )

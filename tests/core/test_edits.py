@@ -34,30 +34,35 @@ from idle_comet.core.edits import (
     apply,
 )
 from idle_comet.core.edits.base import clock_of
-from idle_comet.core.motion import (
-    Fixed,
-    Follow,
-    Key,
-    Moving,
-    Strengths,
-    Wobble,
-    resolve_keys,
-    value_at,
-)
+from idle_comet.core.motion import Fixed, Follow, Key, Moving, Strengths, Wobble, resolve_keys, value_at
 from idle_comet.core.project.difference import difference
 from idle_comet.core.project.model import Project, Settings, Track
 
 
 def test_what_follows_itself_is_refused_with_the_circle_spelled_out(film):
-    one, _ = apply(film, SetMotor(clip="title", step="placement", name="x", motor=Follow(step="placement", name="rotation")))
-    two, _ = apply(one, SetMotor(clip="title", step="placement", name="rotation", motor=Follow(step="placement", name="scale")))
-    with pytest.raises(EditError, match="circle: scale of .* follows .*travel across of .* follows rotation of .* follows scale of"):
+    one, _ = apply(
+        film, SetMotor(clip="title", step="placement", name="x", motor=Follow(step="placement", name="rotation"))
+    )
+    two, _ = apply(
+        one, SetMotor(clip="title", step="placement", name="rotation", motor=Follow(step="placement", name="scale"))
+    )
+    with pytest.raises(
+        EditError, match="circle: scale of .* follows .*travel across of .* follows rotation of .* follows scale of"
+    ):
         apply(two, SetMotor(clip="title", step="placement", name="scale", motor=Follow(step="placement", name="x")))
     with pytest.raises(EditError, match="circle"):
         apply(film, SetMotor(clip="title", step="placement", name="x", motor=Follow(step="placement", name="x")))
     with pytest.raises(EditError, match="is a colour and can't follow"):
         apply(film, SetMotor(clip="title", step="content", name="colour", motor=Follow(step="placement", name="x")))
-    followed, _ = apply(film, SetMotor(clip="title", step="placement", name="x", motor=Follow(step="placement", name="y", gain=-2, offset=5, delay=3)))
+    followed, _ = apply(
+        film,
+        SetMotor(
+            clip="title",
+            step="placement",
+            name="x",
+            motor=Follow(step="placement", name="y", gain=-2, offset=5, delay=3),
+        ),
+    )
     for frame in (10, 30, 140):
         x = evaluate(followed, 25 + frame).layers[-1].steps[1].values["x"]
         assert x == pytest.approx(-2 * values(film, "y")[frame - 3] + 5)
@@ -84,7 +89,11 @@ def test_words_and_typeface_hold_from_their_keys_on(film):
     after, _ = apply(film, HoldChoice(clip="title", name="text", frame=60, value="BEES"))
     after, _ = apply(after, HoldChoice(clip="title", name="typeface", frame=90, value="fraunces"))
     shown = [evaluate(after, 25 + frame).layers[-1].content for frame in (59, 60, 90)]
-    assert [(each.text, each.typeface) for each in shown] == [("THE SLOW HARVEST", "archivo"), ("BEES", "archivo"), ("BEES", "fraunces")]
+    assert [(each.text, each.typeface) for each in shown] == [
+        ("THE SLOW HARVEST", "archivo"),
+        ("BEES", "archivo"),
+        ("BEES", "fraunces"),
+    ]
     # Typed where the held words are seen, they change and the first ones stay; typed before, the other way round.
     typed, _ = apply(after, ChangeText(clip="title", text="SWARM", frame=70))
     early, _ = apply(typed, ChangeText(clip="title", text="HEATH", typeface="bitter", frame=10))
@@ -95,7 +104,9 @@ def test_words_and_typeface_hold_from_their_keys_on(film):
 
 
 def test_baked_motion_is_what_it_was_at_every_frame(film):
-    driven, _ = apply(film, SetMotor(clip="title", step="placement", name="rotation", motor=Wobble(amplitude=4, rate=2, fade_in=12)))
+    driven, _ = apply(
+        film, SetMotor(clip="title", step="placement", name="rotation", motor=Wobble(amplitude=4, rate=2, fade_in=12))
+    )
     baked, _ = apply(driven, BakeMotion(clip="title", step="placement", name="rotation"))
     for frame in (0, 7, 60, 149):
         seen = [evaluate(each, 25 + frame).layers[-1].steps[1].values["rotation"] for each in (driven, baked)]
@@ -135,27 +146,41 @@ def test_changing_a_moving_value_writes_a_key_at_the_playhead(film):
     assert len(again.clips["title"].steps[1].values["y"].keys) == len(keys)
 
 
-@pytest.mark.parametrize("wrong, says", [
-    (SetValue(clip="title", step="focus", name="radius", value=-1), "goes from 0"),
-    (SetValue(clip="title", step="focus", name="size", value=1), "no value"),
-    (ChangeText(clip="nowhere", text="x"), "no clip"),
-    (ChangeText(clip="shot", text="x"), "no words"),
-    (MoveClips(heads={"title": 0}, tracks={"title": "shots"}), "would lie over"),
-    (TrimClip(clip="shot", head=0, length=500), "only 50 frames"),
-    (SetProperty(clip="title", step="focus", name="radius", property=Moving(keys=(Key(at=3, value=1), Key(at=3, value=2)))), "same frame"),
-])
+@pytest.mark.parametrize(
+    "wrong, says",
+    [
+        (SetValue(clip="title", step="focus", name="radius", value=-1), "goes from 0"),
+        (SetValue(clip="title", step="focus", name="size", value=1), "no value"),
+        (ChangeText(clip="nowhere", text="x"), "no clip"),
+        (ChangeText(clip="shot", text="x"), "no words"),
+        (MoveClips(heads={"title": 0}, tracks={"title": "shots"}), "would lie over"),
+        (TrimClip(clip="shot", head=0, length=500), "only 50 frames"),
+        (
+            SetProperty(
+                clip="title",
+                step="focus",
+                name="radius",
+                property=Moving(keys=(Key(at=3, value=1), Key(at=3, value=2))),
+            ),
+            "same frame",
+        ),
+    ],
+)
 def test_what_does_not_fit_is_refused_in_words(film, wrong, says):
     with pytest.raises(EditError, match=says):
         apply(film, wrong)
 
 
-@pytest.mark.parametrize("raw", [
-    {"kind": "change_text", "clip": "title", "text": "x" * 10_001},
-    {"kind": "set_value", "clip": "title", "step": "focus", "name": "radius", "value": float("nan")},
-    {"kind": "trim_clip", "clip": "title", "head": 0, "length": 0},
-    {"kind": "move_clips", "heads": {"../title": 0}},
-    {"kind": "explode"},
-])
+@pytest.mark.parametrize(
+    "raw",
+    [
+        {"kind": "change_text", "clip": "title", "text": "x" * 10_001},
+        {"kind": "set_value", "clip": "title", "step": "focus", "name": "radius", "value": float("nan")},
+        {"kind": "trim_clip", "clip": "title", "head": 0, "length": 0},
+        {"kind": "move_clips", "heads": {"../title": 0}},
+        {"kind": "explode"},
+    ],
+)
 def test_malformed_edits_never_reach_the_document(raw):
     with pytest.raises(ValidationError):
         TypeAdapter(Edit).validate_python(raw)
@@ -198,7 +223,10 @@ def test_a_key_that_counts_from_elsewhere_stays_at_its_frame(film):
         assert values(after, "y") == pytest.approx(values(film, "y"), abs=1e-6)
     longer, _ = apply(film, RecountKeys(keys=(Y1,), counts_from="tail"))
     longer, _ = apply(longer, TrimClip(clip="title", head=25, length=160))
-    assert [round(item.frame) for item in resolve_keys(longer.clips["title"].steps[1].values["y"], clock_of(longer.clips["title"]))] == [0, 50, 129, 159]
+    assert [
+        round(item.frame)
+        for item in resolve_keys(longer.clips["title"].steps[1].values["y"], clock_of(longer.clips["title"]))
+    ] == [0, 50, 129, 159]
 
 
 def test_keying_the_whole_placement_changes_no_picture_and_holds_what_stands(film):
@@ -220,7 +248,9 @@ def test_moving_and_fixed_keep_the_value_at_the_playhead(film):
 
 def test_a_clip_dragged_near_the_middle_is_drawn_onto_it(film):
     after, _ = apply(film, PlaceClip(clip="title", frame=75, x=3, y=-5, snap=8))
-    assert (values(after, "y")[75], evaluate(after, 100).layers[-1].steps[1].values["x"]) == pytest.approx((0, 0), abs=1e-6)
+    assert (values(after, "y")[75], evaluate(after, 100).layers[-1].steps[1].values["x"]) == pytest.approx(
+        (0, 0), abs=1e-6
+    )
     free, _ = apply(film, PlaceClip(clip="title", frame=75, x=3, y=-5, snap=0))
     assert evaluate(free, 100).layers[-1].steps[1].values["x"] == 3
 
@@ -233,28 +263,37 @@ def test_a_new_title_finds_a_track_with_room(film):
 
 
 def test_the_first_titles_and_shots_of_an_empty_film_find_its_tracks():
-    film = Project(settings=Settings(name="New"), tracks=(Track(id="titles", name="Titles"), Track(id="shots", name="Shots")))
+    film = Project(
+        settings=Settings(name="New"), tracks=(Track(id="titles", name="Titles"), Track(id="shots", name="Shots"))
+    )
     for id, frame in (("one", 0), ("two", 20)):
         film, _ = apply(film, AddTitle(clip=id, frame=frame))
     film, _ = apply(film, AddPicture(clip="card", frame=0))
     film, _ = apply(film, AddPicture(clip="over", frame=5))
-    assert [(track.name, [clip.id for clip in film.clips.values() if clip.track == track.id]) for track in film.tracks] == [
-        ("Titles 2", ["two"]), ("Titles", ["one"]), ("Pictures", ["over"]), ("Shots", ["card"])]
+    assert [
+        (track.name, [clip.id for clip in film.clips.values() if clip.track == track.id]) for track in film.tracks
+    ] == [("Titles 2", ["two"]), ("Titles", ["one"]), ("Pictures", ["over"]), ("Shots", ["card"])]
     # An empty track below a picture is none for titles.
-    below = Project(settings=Settings(name="New"), tracks=(Track(id="a", name="A"), Track(id="b", name="B"), Track(id="c", name="C")))
+    below = Project(
+        settings=Settings(name="New"),
+        tracks=(Track(id="a", name="A"), Track(id="b", name="B"), Track(id="c", name="C")),
+    )
     below, _ = apply(below, AddPicture(clip="card", frame=0, track="a"))
     below, _ = apply(below, AddTitle(clip="one", frame=0))
     assert below.tracks[0].id == below.clips["one"].track not in "abc"
 
 
-@pytest.mark.parametrize("wrong, says", [
-    (MoveKey(clip="title", step="placement", name="y", index=1, frame=0), "already has a key"),
-    (MoveKey(clip="title", step="placement", name="y", index=9, frame=5), "no such key"),
-    (MoveKey(clip="title", step="placement", name="opacity", index=1, frame=30, value=2), "goes from 0"),
-    (RemoveKeys(keys=(KeyRef(clip="title", step="placement", name="x", index=0),)), "no such key"),
-    (AddPicture(clip="p", frame=0, media="nothing"), "not in this project"),
-    (AddPicture(clip="p", frame=0, track="nowhere"), "no track"),
-])
+@pytest.mark.parametrize(
+    "wrong, says",
+    [
+        (MoveKey(clip="title", step="placement", name="y", index=1, frame=0), "already has a key"),
+        (MoveKey(clip="title", step="placement", name="y", index=9, frame=5), "no such key"),
+        (MoveKey(clip="title", step="placement", name="opacity", index=1, frame=30, value=2), "goes from 0"),
+        (RemoveKeys(keys=(KeyRef(clip="title", step="placement", name="x", index=0),)), "no such key"),
+        (AddPicture(clip="p", frame=0, media="nothing"), "not in this project"),
+        (AddPicture(clip="p", frame=0, track="nowhere"), "no track"),
+    ],
+)
 def test_keys_and_pictures_that_do_not_fit_are_refused_in_words(film, wrong, says):
     with pytest.raises(EditError, match=says):
         apply(film, wrong)

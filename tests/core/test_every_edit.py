@@ -5,15 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from idle_comet.core.compose import evaluate
-from idle_comet.core.edits import (
-    AddKey,
-    BakeMotion,
-    EditError,
-    MoveKey,
-    TrimClip,
-    apply,
-    misfits,
-)
+from idle_comet.core.edits import AddKey, BakeMotion, EditError, MoveKey, TrimClip, apply, misfits
 from idle_comet.core.edits.base import RULES, clock_of
 from idle_comet.core.moment.moment import Moment
 from idle_comet.core.motion import resolve_keys
@@ -63,7 +55,10 @@ def test_an_edit_happens_is_undone_to_the_byte_and_done_again(rich, kind):
             assert str(error)
             return
         back, forward = apply(after, inverse)
-        assert back.model_dump_json() == rich.model_copy(update={"clips": {id: rich.clips[id] for id in back.clips}}).model_dump_json()
+        assert (
+            back.model_dump_json()
+            == rich.model_copy(update={"clips": {id: rich.clips[id] for id in back.clips}}).model_dump_json()
+        )
         assert apply(back, forward)[0] == after
         happened.append(after != rich)
 
@@ -89,7 +84,14 @@ def test_any_edits_in_a_row_are_undone_one_by_one_and_all_at_once(rich, edits):
     assert apply_difference(states[-1], joined(inverses[::-1])) == rich
 
 
-@given(st.sampled_from(["opacity", "y", "path"]), st.integers(0, 29), st.integers(0, 3), st.integers(0, 40), st.integers(0, 40), st.integers(10, 60))
+@given(
+    st.sampled_from(["opacity", "y", "path"]),
+    st.integers(0, 29),
+    st.integers(0, 3),
+    st.integers(0, 40),
+    st.integers(0, 40),
+    st.integers(10, 60),
+)
 def test_a_key_lands_on_the_frame_it_is_given_and_moves_no_other(rich, name, frame, index, arrival, departure, length):
     """In clips of any length, also where arrival and departure have no room and run quicker."""
     film, _ = apply(rich, TrimClip(clip="title", head=2, length=min(length, 38)))
@@ -105,11 +107,17 @@ def test_a_key_lands_on_the_frame_it_is_given_and_moves_no_other(rich, name, fra
     if not any(round(at) == frame for at, _ in before):
         added, _ = apply(film, AddKey(clip="title", step="placement", name=name, frame=frame))
         others = [each for each in frames(added) if abs(each[0] - frame) > 1e-6]
-        assert others == [(pytest.approx(at, abs=1e-5), value) for at, value in before] and len(frames(added)) == len(before) + 1
+        assert (
+            others == [(pytest.approx(at, abs=1e-5), value) for at, value in before]
+            and len(frames(added)) == len(before) + 1
+        )
         held = resolve_keys(clip.steps[1].values[name], clock_of(clip))
         if index < len(held):
             moved, _ = apply(film, MoveKey(clip="title", step="placement", name=name, index=index, frame=frame))
-            expected = sorted([(item.frame, item.key.value) for item in held if item.index != index] + [(frame, next(item.key.value for item in held if item.index == index))])
+            expected = sorted(
+                [(item.frame, item.key.value) for item in held if item.index != index]
+                + [(frame, next(item.key.value for item in held if item.index == index))]
+            )
             assert [at for at, _ in frames(moved)] == pytest.approx([at for at, _ in expected], abs=1e-5)
             assert [value for _, value in frames(moved)] == [value for _, value in expected]
 
@@ -119,5 +127,7 @@ def test_motion_baked_in_a_clip_too_short_for_its_spans_is_what_it_was(rich, arr
     clip = rich.clips["title"].model_copy(update={"arrival": arrival, "departure": departure, "length": length})
     film = rich.model_copy(update={"clips": {**rich.clips, "title": clip}})
     baked, _ = apply(film, BakeMotion(clip="title", step="placement", name="y"))
-    seen = [[Moment(each, 2 + frame).value("title", "placement", "y") for frame in range(length)] for each in (film, baked)]
+    seen = [
+        [Moment(each, 2 + frame).value("title", "placement", "y") for frame in range(length)] for each in (film, baked)
+    ]
     assert seen[1] == pytest.approx(seen[0], abs=1e-6)

@@ -9,16 +9,7 @@ import pytest
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.motion import Fixed
 from idle_comet.core.picture import Matrix
-from idle_comet.core.project.model import (
-    Clip,
-    Plain,
-    Project,
-    Settings,
-    Step,
-    Still,
-    Track,
-    fixed,
-)
+from idle_comet.core.project.model import Clip, Plain, Project, Settings, Step, Still, Track, fixed
 from idle_comet.core.steps import KINDS
 
 from .typed import title
@@ -30,8 +21,14 @@ OUTLINE = "M0 0L40 0L20 30Z"
 class Stripes:
     """A picture of the film: soft stripes of two colours."""
 
-    picture = np.dstack([np.tile(128 + 100 * np.sin(np.arange(WIDTH) / 9), (HEIGHT, 1)), np.tile(90 + 60 * np.cos(np.arange(HEIGHT) / 7)[:, None], (1, WIDTH)),
-                         np.full((HEIGHT, WIDTH), 60), np.full((HEIGHT, WIDTH), 255)]).astype(np.uint8)
+    picture = np.dstack(
+        [
+            np.tile(128 + 100 * np.sin(np.arange(WIDTH) / 9), (HEIGHT, 1)),
+            np.tile(90 + 60 * np.cos(np.arange(HEIGHT) / 7)[:, None], (1, WIDTH)),
+            np.full((HEIGHT, WIDTH), 60),
+            np.full((HEIGHT, WIDTH), 255),
+        ]
+    ).astype(np.uint8)
 
     def frame(self, media, index, width, exact):
         return self.picture
@@ -46,8 +43,16 @@ def strong(kind):
             made[each.name] = (each.neutral + far) / 2 if each.name != "eye" else each.default
         elif each.sort == "point":
             made[each.name] = (30.0, -20.0)
-    return {**made, **{"placement": {"scale": 0.7, "rotation": 20, "opacity": 0.8, "x": 40, "y": 10}, "roll": {"travelled": 0.4}, "past_camera": {"nearer": 0.4, "clears": 0.5},
-                       "edge_reveal": {"shown": 0.6}, "tumble": {"tilt": 30, "swing": 20, "roll": 10, "size": 0.8}}.get(kind.kind, {})}
+    return {
+        **made,
+        **{
+            "placement": {"scale": 0.7, "rotation": 20, "opacity": 0.8, "x": 40, "y": 10},
+            "roll": {"travelled": 0.4},
+            "past_camera": {"nearer": 0.4, "clears": 0.5},
+            "edge_reveal": {"shown": 0.6},
+            "tumble": {"tilt": 30, "swing": 20, "roll": 10, "size": 0.8},
+        }.get(kind.kind, {}),
+    }
 
 
 def resting(kind):
@@ -57,9 +62,22 @@ def resting(kind):
 def film(content, *steps, below=None, background="#000000"):
     tracks = (Track(id="t", name="T"), Track(id="b", name="B"))
     top = Clip(id="top", track="t", name="Top", head=0, length=50, content=content, steps=steps)
-    clips = {"top": top} | ({"below": Clip(id="below", track="b", name="Below", head=0, length=50, content=Plain(colour=below))} if below else {})
-    picture = {"m": dict(id="m", name="M", kind="still", hash="0" * 64, path="m.png", width=WIDTH, height=HEIGHT, frames=1)}
-    return Project.model_validate({"settings": Settings(name="S", width=WIDTH, height=HEIGHT, background=background), "tracks": tracks, "clips": clips, "media": picture})
+    clips = {"top": top} | (
+        {"below": Clip(id="below", track="b", name="Below", head=0, length=50, content=Plain(colour=below))}
+        if below
+        else {}
+    )
+    picture = {
+        "m": dict(id="m", name="M", kind="still", hash="0" * 64, path="m.png", width=WIDTH, height=HEIGHT, frames=1)
+    }
+    return Project.model_validate(
+        {
+            "settings": Settings(name="S", width=WIDTH, height=HEIGHT, background=background),
+            "tracks": tracks,
+            "clips": clips,
+            "media": picture,
+        }
+    )
 
 
 def words():
@@ -68,7 +86,9 @@ def words():
 
 def step(kind, values, id="s", **more):
     own = {"drawing": OUTLINE} if kind.takes == "drawing" else {"media": "m"} if kind.takes == "picture" else {}
-    return Step(id=id, kind=kind.kind, values={name: Fixed(value=value) for name, value in values.items()}, **own, **more)
+    return Step(
+        id=id, kind=kind.kind, values={name: Fixed(value=value) for name, value in values.items()}, **own, **more
+    )
 
 
 def painted(project, at=20, width=WIDTH, height=HEIGHT, exact=True):
@@ -116,7 +136,9 @@ def test_the_same_look_at_half_size(kind):
     large, small = painted(project), painted(project, width=WIDTH // 2, height=HEIGHT // 2)
     if kind.kind == "draw_on":
         pytest.skip("its pen is thinner than a px there")
-    assert np.abs(cv2.resize(large, (WIDTH // 2, HEIGHT // 2), interpolation=cv2.INTER_AREA) - small).mean() < (1.6 if kind.kind == "signal_tear" else 1.2)
+    assert np.abs(cv2.resize(large, (WIDTH // 2, HEIGHT // 2), interpolation=cv2.INTER_AREA) - small).mean() < (
+        1.6 if kind.kind == "signal_tear" else 1.2
+    )
 
 
 @every
@@ -129,7 +151,9 @@ def test_in_perspective_it_looks_as_the_flat_picture_seen_from_there(kind, conte
         pytest.skip("the frame cuts off what it does at the picture's edge")
     made, own = CONTENTS[content](), step(kind, strong(kind))
     tilt, eye, grow = 50, 900, 0.55
-    tilted = film(made, own, Step(id="t", kind="tumble", values={"tilt": fixed(tilt), "eye": fixed(eye), "size": fixed(grow)}))
+    tilted = film(
+        made, own, Step(id="t", kind="tumble", values={"tilt": fixed(tilt), "eye": fixed(eye), "size": fixed(grow)})
+    )
     flat = painted(film(made, own), width=WIDTH * 2, height=HEIGHT * 2)
     anchor = evaluate(tilted, 20).layers[0]
     from idle_comet.core.moment.standing import stand
@@ -137,7 +161,11 @@ def test_in_perspective_it_looks_as_the_flat_picture_seen_from_there(kind, conte
     x, y = stand(anchor.content, WIDTH, HEIGHT).anchor
     to = Matrix.shift(x, y) @ Matrix.tilt(tilt, 0, 0, eye) @ Matrix.grow(grow) @ Matrix.shift(-x, -y) @ Matrix.grow(0.5)
     shift = Matrix.shift(-0.5, -0.5) @ to @ Matrix.shift(0.5, 0.5)
-    wanted = cv2.warpPerspective(cv2.GaussianBlur(flat, (0, 0), 0.9), np.array([[shift.a, shift.c, shift.e], [shift.b, shift.d, shift.f], [shift.g, shift.h, shift.i]]), (WIDTH, HEIGHT))
+    wanted = cv2.warpPerspective(
+        cv2.GaussianBlur(flat, (0, 0), 0.9),
+        np.array([[shift.a, shift.c, shift.e], [shift.b, shift.d, shift.f], [shift.g, shift.h, shift.i]]),
+        (WIDTH, HEIGHT),
+    )
     seen = painted(tilted)
     inside = slice(30, 150), slice(60, 260)
     # What the frame cuts off on the flat picture is left out of the comparison.

@@ -50,14 +50,30 @@ PAINTER = Painter(None)
 def square(id, colour, track="a", head=0, length=50, blend="normal", size=0.5, more=(), **placed):
     """A plain square, half as wide as the frame's height, where its placement says."""
     narrow = Step(id="narrow", kind="stretch", values={"across": fixed(size * HEIGHT / WIDTH), "down": fixed(size)})
-    placement = Step(id="placement", kind="placement", values={name: value if hasattr(value, "state") else fixed(value) for name, value in placed.items()})
-    return Clip(id=id, track=track, name=id, head=head, length=length, content=Plain(colour=colour), blend=blend, steps=(narrow, *more, placement))
+    placement = Step(
+        id="placement",
+        kind="placement",
+        values={name: value if hasattr(value, "state") else fixed(value) for name, value in placed.items()},
+    )
+    return Clip(
+        id=id,
+        track=track,
+        name=id,
+        head=head,
+        length=length,
+        content=Plain(colour=colour),
+        blend=blend,
+        steps=(narrow, *more, placement),
+    )
 
 
 def film(*clips, tracks="abc", background="#000000"):
     """Clips on tracks a, b, c from the top down."""
-    return Project(settings=Settings(name="G", width=WIDTH, height=HEIGHT, background=background),
-                   tracks=tuple(Track(id=name, name=name) for name in tracks), clips={clip.id: clip for clip in clips})
+    return Project(
+        settings=Settings(name="G", width=WIDTH, height=HEIGHT, background=background),
+        tracks=tuple(Track(id=name, name=name) for name in tracks),
+        clips={clip.id: clip for clip in clips},
+    )
 
 
 def seen(project, at=20, width=WIDTH, height=HEIGHT):
@@ -66,16 +82,35 @@ def seen(project, at=20, width=WIDTH, height=HEIGHT):
 
 def stack():
     """Words and two squares that move, over each other."""
-    words = Clip(id="words", track="a", name="words", head=3, length=40, content=Text(text="swarm", size=fixed(40)),
-                 steps=(Step(id="placement", kind="placement", values={"x": straight(-30, 30), "rotation": straight(0, 20)}),))
-    return film(words, square("red", "#c03020", "b", x=straight(-40, 40), opacity=0.7), square("blue", "#2040c0", "c", head=5, y=straight(20, -20)))
+    words = Clip(
+        id="words",
+        track="a",
+        name="words",
+        head=3,
+        length=40,
+        content=Text(text="swarm", size=fixed(40)),
+        steps=(Step(id="placement", kind="placement", values={"x": straight(-30, 30), "rotation": straight(0, 20)}),),
+    )
+    return film(
+        words,
+        square("red", "#c03020", "b", x=straight(-40, 40), opacity=0.7),
+        square("blue", "#2040c0", "c", head=5, y=straight(20, -20)),
+    )
 
 
 @pytest.mark.parametrize("depth", [1, 3])
 def test_gathered_and_taken_apart_nothing_changes_a_pixel(depth):
     flat = nested = stack()
     for number in range(depth):
-        nested, _ = apply(nested, GatherClips(clips=tuple(clip.id for clip in nested.clips.values() if Moment(nested, 0).scene and _top(nested, clip)), group=f"g{number}"))
+        nested, _ = apply(
+            nested,
+            GatherClips(
+                clips=tuple(
+                    clip.id for clip in nested.clips.values() if Moment(nested, 0).scene and _top(nested, clip)
+                ),
+                group=f"g{number}",
+            ),
+        )
     assert len([clip for clip in nested.clips.values() if _top(nested, clip)]) == 1
     apart = nested
     for number in reversed(range(depth)):
@@ -89,10 +124,13 @@ def _top(project, clip):
 
 
 def test_a_group_that_fades_is_one_picture_with_no_edge_where_its_clips_overlap():
-    one, _ = apply(film(square("red", "#ff0000", "a", x=-20), square("blue", "#ff0000", "b", x=20)), GatherClips(clips=("red", "blue"), group="g"))
+    one, _ = apply(
+        film(square("red", "#ff0000", "a", x=-20), square("blue", "#ff0000", "b", x=20)),
+        GatherClips(clips=("red", "blue"), group="g"),
+    )
     faded = _with(one, "g", steps=(Step(id="p", kind="placement", values={"opacity": fixed(0.5)}),))
     row = seen(faded)[HEIGHT // 2, :, 0]
-    inside = row[160 - 60:160 + 60]
+    inside = row[160 - 60 : 160 + 60]
     assert set(inside.astype(int)) <= {127, 128} and inside.mean() == pytest.approx(127.5, abs=0.3)
 
 
@@ -110,7 +148,15 @@ def test_a_moved_group_is_as_sharp_as_clips_moved_one_by_one_and_moves_with_its_
     for id in own.clips:
         content = own.clips[id].content
         about = Moment(own, 20).whereabouts(id).standing.anchor
-        place = push.model_copy(update={"values": {**push.values, "pivot_x": fixed(WIDTH / 2 - about[0]), "pivot_y": fixed(HEIGHT / 2 - about[1])}})
+        place = push.model_copy(
+            update={
+                "values": {
+                    **push.values,
+                    "pivot_x": fixed(WIDTH / 2 - about[0]),
+                    "pivot_y": fixed(HEIGHT / 2 - about[1]),
+                }
+            }
+        )
         each = _with(each, id, steps=(*own.clips[id].steps, place), content=content)
     assert np.abs(seen(moved) - seen(each)).max() <= 1
 
@@ -144,8 +190,12 @@ def test_a_group_in_motion_blurs_all_that_it_holds_by_its_own_way(blur):
 
 
 def treated(project, *steps, head=10, length=20, **more):
-    clip = Clip(id="wash", track="over", name="Wash", head=head, length=length, content=Treatment(), steps=steps, **more)
-    return project.model_copy(update={"tracks": (Track(id="over", name="Over"), *project.tracks), "clips": {**project.clips, "wash": clip}})
+    clip = Clip(
+        id="wash", track="over", name="Wash", head=head, length=length, content=Treatment(), steps=steps, **more
+    )
+    return project.model_copy(
+        update={"tracks": (Track(id="over", name="Over"), *project.tracks), "clips": {**project.clips, "wash": clip}}
+    )
 
 
 def test_a_treatment_changes_all_below_it_for_its_length_and_nothing_else():
@@ -155,10 +205,20 @@ def test_a_treatment_changes_all_below_it_for_its_length_and_nothing_else():
         assert np.array_equal(seen(soft, at), seen(own, at))
     wanted = ndimage.gaussian_filter(seen(own, 20), (3, 3, 0), mode="nearest")
     assert np.abs(seen(soft, 20) - wanted).max() <= 1.2
-    above = Clip(id="above", track="top", name="above", head=0, length=60, content=Plain(colour="#ffffff"), steps=square("s", "#ffffff", size=0.2).steps)
-    topped = soft.model_copy(update={"tracks": (Track(id="top", name="Top"), *soft.tracks), "clips": {**soft.clips, "above": above}})
+    above = Clip(
+        id="above",
+        track="top",
+        name="above",
+        head=0,
+        length=60,
+        content=Plain(colour="#ffffff"),
+        steps=square("s", "#ffffff", size=0.2).steps,
+    )
+    topped = soft.model_copy(
+        update={"tracks": (Track(id="top", name="Top"), *soft.tracks), "clips": {**soft.clips, "above": above}}
+    )
     # What lies above is as sharp as it was.
-    assert seen(topped, 20)[HEIGHT // 2, WIDTH // 2 - 17:WIDTH // 2 + 17].min() == 255
+    assert seen(topped, 20)[HEIGHT // 2, WIDTH // 2 - 17 : WIDTH // 2 + 17].min() == 255
 
 
 def test_a_treatment_eases_in_as_a_share_of_the_treated_picture():
@@ -173,13 +233,20 @@ def test_a_treatment_that_pushes_in_paints_everything_anew_in_its_place():
     push = {"scale": 1.6, "rotation": 7, "x": 9}
     moved = treated(own, Step(id="push", kind="placement", values={name: fixed(value) for name, value in push.items()}))
     group, _ = apply(own, GatherClips(clips=tuple(own.clips), group="g"))
-    grouped = _with(group, "g", steps=(Step(id="push", kind="placement", values={name: fixed(value) for name, value in push.items()}),))
+    grouped = _with(
+        group,
+        "g",
+        steps=(Step(id="push", kind="placement", values={name: fixed(value) for name, value in push.items()}),),
+    )
     assert np.abs(seen(moved) - seen(grouped)).max() <= 1
 
 
 def test_a_treatment_in_a_group_sees_the_group_only():
     own = stack()
-    inner, _ = apply(treated(own, Step(id="soft", kind="focus_blur", values={"radius": fixed(3)}), head=0, length=50), GatherClips(clips=("words", "wash"), group="g"))
+    inner, _ = apply(
+        treated(own, Step(id="soft", kind="focus_blur", values={"radius": fixed(3)}), head=0, length=50),
+        GatherClips(clips=("words", "wash"), group="g"),
+    )
     sharp, _ = apply(own, RemoveClips(clips=("words",)))
     only = seen(inner) - seen(sharp)
     assert np.abs(only[20:60]).max() <= 1  # the squares' edges above the words are as sharp as ever
@@ -192,36 +259,61 @@ def test_a_treatment_in_a_group_sees_the_group_only():
 def reference(mode, cb, cs):
     """B(cb, cs) on RGB in 0..1, straight from the standard."""
     lum = lambda c: 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2]  # noqa: E731
+
     def clip_colour(c):
         at, low, high = lum(c), min(c), max(c)
         c = [at + (x - at) * at / (at - low) for x in c] if low < 0 else list(c)
         return [at + (x - at) * (1 - at) / (high - at) for x in c] if high > 1 else c
+
     def set_lum(c, at):
         return clip_colour([x + at - lum(c) for x in c])
+
     def set_sat(c, sat):
         low, high = min(c), max(c)
         return [(x - low) * sat / (high - low) if high > low else 0 for x in c]
+
     sat = lambda c: max(c) - min(c)  # noqa: E731
     hard = lambda b, s: 2 * b * s if s <= 0.5 else b + (2 * s - 1) - b * (2 * s - 1)  # noqa: E731
+
     def soft(b, s):
         d = ((16 * b - 12) * b + 4) * b if b <= 0.25 else b**0.5
         return b - (1 - 2 * s) * b * (1 - b) if s <= 0.5 else b + (2 * s - 1) * (d - b)
+
     one = {
-        "normal": lambda b, s: s, "multiply": lambda b, s: b * s, "screen": lambda b, s: b + s - b * s, "overlay": lambda b, s: hard(s, b), "darken": min, "lighten": max,
-        "colour-dodge": lambda b, s: 0 if b == 0 else 1 if s >= 1 else min(1, b / (1 - s)), "colour-burn": lambda b, s: 1 if b >= 1 else 0 if s <= 0 else 1 - min(1, (1 - b) / s),
-        "hard-light": hard, "soft-light": soft, "difference": lambda b, s: abs(b - s), "exclusion": lambda b, s: b + s - 2 * b * s,
+        "normal": lambda b, s: s,
+        "multiply": lambda b, s: b * s,
+        "screen": lambda b, s: b + s - b * s,
+        "overlay": lambda b, s: hard(s, b),
+        "darken": min,
+        "lighten": max,
+        "colour-dodge": lambda b, s: 0 if b == 0 else 1 if s >= 1 else min(1, b / (1 - s)),
+        "colour-burn": lambda b, s: 1 if b >= 1 else 0 if s <= 0 else 1 - min(1, (1 - b) / s),
+        "hard-light": hard,
+        "soft-light": soft,
+        "difference": lambda b, s: abs(b - s),
+        "exclusion": lambda b, s: b + s - 2 * b * s,
     }.get(mode)
     if one:
         return [one(b, s) for b, s in zip(cb, cs)]
-    return {"hue": lambda: set_lum(set_sat(cs, sat(cb)), lum(cb)), "saturation": lambda: set_lum(set_sat(cb, sat(cs)), lum(cb)),
-            "colour": lambda: set_lum(cs, lum(cb)), "luminosity": lambda: set_lum(cb, lum(cs))}[mode]()
+    return {
+        "hue": lambda: set_lum(set_sat(cs, sat(cb)), lum(cb)),
+        "saturation": lambda: set_lum(set_sat(cb, sat(cs)), lum(cb)),
+        "colour": lambda: set_lum(cs, lum(cb)),
+        "luminosity": lambda: set_lum(cb, lum(cs)),
+    }[mode]()
 
 
 @settings(max_examples=120)
-@given(st.sampled_from(MODES), st.tuples(*[st.integers(0, 255)] * 4), st.tuples(*[st.integers(0, 255)] * 4), st.floats(0, 1))
+@given(
+    st.sampled_from(MODES),
+    st.tuples(*[st.integers(0, 255)] * 4),
+    st.tuples(*[st.integers(0, 255)] * 4),
+    st.floats(0, 1),
+)
 def test_every_blend_mode_is_the_standards_formula(mode, below, above, opacity):
     def premultiplied(colour):
         return np.array([[[*(channel * colour[3] / 255 for channel in colour[:3]), colour[3]]]], np.float32)
+
     made = premultiplied(below)
     blend(made, Patch(premultiplied(above), 0, 0, opacity=opacity), mode)
     ab, as_ = below[3] / 255, above[3] / 255 * opacity
@@ -229,14 +321,18 @@ def test_every_blend_mode_is_the_standards_formula(mode, below, above, opacity):
     if mode == "add":
         wanted = [min(1, c * as_ + d * ab) for c, d in zip(cs, cb)] + [min(1, as_ + ab)]
     else:
-        wanted = [as_ * (1 - ab) * s + as_ * ab * x + (1 - as_) * ab * b for s, b, x in zip(cs, cb, reference(mode, cb, cs))] + [as_ + ab * (1 - as_)]
+        wanted = [
+            as_ * (1 - ab) * s + as_ * ab * x + (1 - as_) * ab * b for s, b, x in zip(cs, cb, reference(mode, cb, cs))
+        ] + [as_ + ab * (1 - as_)]
     assert made[0, 0] == pytest.approx(np.array(wanted) * 255, abs=0.06)
 
 
 def test_a_clip_blends_with_what_lies_below_it_and_in_a_group_of_its_own_steps_with_the_group_only():
     own = film(square("light", "#808080", "a"), background="#c06030")
     multiplied, _ = apply(own, SetBlend(clips=("light",), mode="multiply"))
-    assert seen(multiplied)[HEIGHT // 2, WIDTH // 2] == pytest.approx([0xc0 * 128 / 255, 0x60 * 128 / 255, 0x30 * 128 / 255], abs=1)
+    assert seen(multiplied)[HEIGHT // 2, WIDTH // 2] == pytest.approx(
+        [0xC0 * 128 / 255, 0x60 * 128 / 255, 0x30 * 128 / 255], abs=1
+    )
     # A group that does nothing by itself changes nothing; one with a step is a picture by itself.
     group, _ = apply(multiplied, GatherClips(clips=("light",), group="g"))
     assert np.array_equal(seen(group), seen(multiplied))
@@ -250,39 +346,75 @@ def test_a_clip_blends_with_what_lies_below_it_and_in_a_group_of_its_own_steps_w
 @pytest.mark.parametrize("form, area", [("ellipse", np.pi / 4 * 90 * 60), ("rectangle", 90 * 60)])
 @pytest.mark.parametrize("feather", [0, 30])
 def test_a_step_is_done_by_the_share_of_its_mask(form, area, feather):
-    white = film(Clip(id="w", track="a", name="w", head=0, length=50, content=Plain(colour="#ffffff"), steps=(Step(id="g", kind="gradient", values={
-        "first": Fixed(value="#000000"), "second": Fixed(value="#000000")}),)))
+    white = film(
+        Clip(
+            id="w",
+            track="a",
+            name="w",
+            head=0,
+            length=50,
+            content=Plain(colour="#ffffff"),
+            steps=(
+                Step(
+                    id="g", kind="gradient", values={"first": Fixed(value="#000000"), "second": Fixed(value="#000000")}
+                ),
+            ),
+        )
+    )
     values = {"x": fixed(160), "y": fixed(90), "width": fixed(90), "height": fixed(60), "feather": fixed(feather)}
     masked, _ = apply(white, AddMask(clip="w", step="g", mask=Mask(id="m", form=form, values=values)))
     share = 1 - seen(masked)[..., 0] / 255
-    # A feather f rounds a form by its curvature: over a whole turn that is πf²/12 more of it (corners of a rectangle turn outside only).
+    # A feather f rounds a form by its curvature: over a whole turn that is πf²/12 more of it (corners of a rectangle
+    # turn outside only).
     assert share.sum() == pytest.approx(area + np.pi * feather**2 / 12, rel=0.012)
     assert share[90, 160] == 1 and share[5, 5] == 0
     turned, _ = apply(masked, SetProperty(clip="w", step="g/m", name="strength", property=Fixed(value=0.25)))
     # A weak mask lets through what it would hold back.
     assert np.abs((1 - seen(turned)[..., 0] / 255) - (0.75 + 0.25 * share)).max() <= 2 / 255
     # Half of the feather lies to each side of the edge, in the middle of each side.
-    assert share[90, 160 + 45:160 + 46].mean() == pytest.approx(0.5, abs=0.06 if feather else 0.51)
+    assert share[90, 160 + 45 : 160 + 46].mean() == pytest.approx(0.5, abs=0.06 if feather else 0.51)
 
 
 def test_a_mask_may_be_another_clips_shape_or_brightness_seen_or_not():
     pane = square("pane", "#404040", "b", x=40).model_copy(update={"seen": "hidden"})
-    words = Clip(id="w", track="a", name="w", head=0, length=50, content=Plain(colour="#ffffff"),
-                 steps=(Step(id="fade", kind="placement", values={"opacity": fixed(0)}),))
+    words = Clip(
+        id="w",
+        track="a",
+        name="w",
+        head=0,
+        length=50,
+        content=Plain(colour="#ffffff"),
+        steps=(Step(id="fade", kind="placement", values={"opacity": fixed(0)}),),
+    )
     own = film(words, pane)
     for by, inside in (("shape", 0.0), ("brightness", 1 - 0x40 / 255)):
         masked, _ = apply(own, AddMask(clip="w", step="fade", mask=Mask(id="m", form="clip", clip="pane", by=by)))
         row = seen(masked)[HEIGHT // 2, :, 0] / 255
         # Without the step it is white all over; where the pane is, it is faded.
-        assert row[200] == pytest.approx(inside, abs=0.01) and row[100] == 1 and row[160:161 + 80].sum() < row[0:80].sum() + 80
+        assert (
+            row[200] == pytest.approx(inside, abs=0.01)
+            and row[100] == 1
+            and row[160 : 161 + 80].sum() < row[0:80].sum() + 80
+        )
     away, _ = apply(masked, TrimClip(clip="pane", head=0, length=10))
     assert seen(away)[HEIGHT // 2, 200, 0] == 255  # a clip that is not there lets nothing through
 
 
 def test_a_mask_in_a_cascade_and_over_words_stays_where_it_is():
-    words = Clip(id="w", track="a", name="w", head=0, length=50, content=Text(text="one two", size=fixed(50)),
-                 steps=(Step(id="soft", kind="focus_blur", values={"radius": fixed(6)}),))
-    mask = Mask(id="m", form="rectangle", values={"x": fixed(80), "y": fixed(90), "width": fixed(160), "height": fixed(180), "feather": fixed(0)})
+    words = Clip(
+        id="w",
+        track="a",
+        name="w",
+        head=0,
+        length=50,
+        content=Text(text="one two", size=fixed(50)),
+        steps=(Step(id="soft", kind="focus_blur", values={"radius": fixed(6)}),),
+    )
+    mask = Mask(
+        id="m",
+        form="rectangle",
+        values={"x": fixed(80), "y": fixed(90), "width": fixed(160), "height": fixed(180), "feather": fixed(0)},
+    )
     own = film(words)
     sharp, soft = seen(_with(own, "w", steps=())), seen(own)
     masked, _ = apply(own, AddMask(clip="w", step="soft", mask=mask))
@@ -292,15 +424,24 @@ def test_a_mask_in_a_cascade_and_over_words_stays_where_it_is():
 
 def test_masks_that_have_no_place_are_refused_in_words():
     own = stack()
-    for mask, says in ((Mask(id="m", form="clip"), "looks at no clip yet"), (Mask(id="m", form="clip", clip="red"), "its own clip"),
-                       (Mask(id="m", form="clip", clip="gone"), "no clip “gone”")):
+    for mask, says in (
+        (Mask(id="m", form="clip"), "looks at no clip yet"),
+        (Mask(id="m", form="clip", clip="red"), "its own clip"),
+        (Mask(id="m", form="clip", clip="gone"), "no clip “gone”"),
+    ):
         with pytest.raises(EditError, match=says):
             apply(own, AddMask(clip="red", step="placement", mask=mask))
 
 
 def test_a_press_on_the_picture_finds_the_group_of_what_lies_there_and_no_treatment():
-    group, _ = apply(film(square("red", "#ffffff", "a", x=60), square("blue", "#ffffff", "b", x=-60)), GatherClips(clips=("red", "blue"), group="g"))
-    whole = treated(_with(group, "g", steps=(Step(id="p", kind="placement", values={"y": fixed(20)}),)), Step(id="soft", kind="focus_blur", values={"radius": fixed(3)}))
+    group, _ = apply(
+        film(square("red", "#ffffff", "a", x=60), square("blue", "#ffffff", "b", x=-60)),
+        GatherClips(clips=("red", "blue"), group="g"),
+    )
+    whole = treated(
+        _with(group, "g", steps=(Step(id="p", kind="placement", values={"y": fixed(20)}),)),
+        Step(id="soft", kind="focus_blur", values={"radius": fixed(3)}),
+    )
     assert clip_at(whole, 15, 160 + 60, 110) == "g" and clip_at(whole, 15, 160, 20) is None
 
 
@@ -309,8 +450,18 @@ def test_a_press_on_the_picture_finds_the_group_of_what_lies_there_and_no_treatm
 
 @pytest.mark.parametrize("at", [5, 20, 20.37, 44.9])
 def test_a_tethers_edge_is_the_other_clips_edge_at_every_moment(at):
-    own = film(square("red", "#ffffff", "a"), square("blue", "#ffffff", "b", x=straight(-60, 60), rotation=straight(0, 40)))
-    tied = edited(own, SetMotor(clip="red", step="placement", name="x", motor=Tether(clip="blue", side="right", offset=-WIDTH / 2 + HEIGHT / 4)))
+    own = film(
+        square("red", "#ffffff", "a"), square("blue", "#ffffff", "b", x=straight(-60, 60), rotation=straight(0, 40))
+    )
+    tied = edited(
+        own,
+        SetMotor(
+            clip="red",
+            step="placement",
+            name="x",
+            motor=Tether(clip="blue", side="right", offset=-WIDTH / 2 + HEIGHT / 4),
+        ),
+    )
     moment = Moment(tied, at)
     assert moment.whereabouts("red").at("left") == pytest.approx(moment.whereabouts("blue").at("right"), abs=1e-6)
     blue = moment.whereabouts("blue")
@@ -319,16 +470,24 @@ def test_a_tethers_edge_is_the_other_clips_edge_at_every_moment(at):
 
 def test_clips_that_look_at_each_other_in_a_circle_are_refused_and_harmless_where_a_document_has_them():
     own = film(square("red", "#ffffff", "a"), square("blue", "#ffffff", "b"), square("green", "#ffffff", "c"))
-    own = edited(own, SetMotor(clip="red", step="placement", name="x", motor=Tether(clip="blue", side="left")),
-                 SetMotor(clip="blue", step="placement", name="y", motor=Tether(clip="green", side="top")))
+    own = edited(
+        own,
+        SetMotor(clip="red", step="placement", name="x", motor=Tether(clip="blue", side="left")),
+        SetMotor(clip="blue", step="placement", name="y", motor=Tether(clip="green", side="top")),
+    )
     with pytest.raises(EditError, match="“green” looks at “red” looks at “blue” looks at “green”"):
         apply(own, SetMotor(clip="green", step="placement", name="x", motor=Tether(clip="red", side="left")))
     with pytest.raises(EditError, match="circle"):
         apply(own, AddMask(clip="green", step="placement", mask=Mask(id="m", form="clip", clip="blue")))
     green = own.clips["green"]
-    steps = (green.steps[0], green.steps[1].model_copy(update={"values": {"x": Driven(motor=Tether(clip="red", side="left"), rest=3.0)}}))
+    steps = (
+        green.steps[0],
+        green.steps[1].model_copy(update={"values": {"x": Driven(motor=Tether(clip="red", side="left"), rest=3.0)}}),
+    )
     looped = _with(own, "green", steps=steps)
-    assert seen(looped).shape == (HEIGHT, WIDTH, 3) and Moment(looped, 20).value("green", "placement", "x") == pytest.approx(Moment(looped, 20).value("green", "placement", "x"))
+    assert seen(looped).shape == (HEIGHT, WIDTH, 3) and Moment(looped, 20).value(
+        "green", "placement", "x"
+    ) == pytest.approx(Moment(looped, 20).value("green", "placement", "x"))
 
 
 def test_a_group_that_would_hold_itself_or_tear_a_look_apart_is_refused():
@@ -349,16 +508,29 @@ def test_a_group_that_would_hold_itself_or_tear_a_look_apart_is_refused():
 
 
 def exact(gradient, share):
-    top, foot = (np.array([int(colour[i:i + 2], 16) for i in (1, 3, 5)]) for colour in gradient)
+    top, foot = (np.array([int(colour[i : i + 2], 16) for i in (1, 3, 5)]) for colour in gradient)
     place = (np.arange(HEIGHT) + 0.5) / HEIGHT
     return (top + (foot - top) * place[:, None]) * share
 
 
 @pytest.mark.parametrize("at", [7, 23, 51])
 def test_a_dark_gradient_that_fades_in_slowly_shows_no_steps(at):
-    dusk = Clip(id="d", track="a", name="d", head=0, length=101, content=Plain(), steps=(
-        Step(id="g", kind="gradient", values={"first": Fixed(value="#101418"), "second": Fixed(value="#1c2026"), "angle": fixed(90)}),
-        Step(id="p", kind="placement", values={"opacity": straight(0, 1)})))
+    dusk = Clip(
+        id="d",
+        track="a",
+        name="d",
+        head=0,
+        length=101,
+        content=Plain(),
+        steps=(
+            Step(
+                id="g",
+                kind="gradient",
+                values={"first": Fixed(value="#101418"), "second": Fixed(value="#1c2026"), "angle": fixed(90)},
+            ),
+            Step(id="p", kind="placement", values={"opacity": straight(0, 1)}),
+        ),
+    )
     wanted = np.broadcast_to(exact(("#101418", "#1c2026"), at / 100)[:, None], (HEIGHT, WIDTH, 3))
     off = seen(film(dusk), at) - wanted
     blocks = off[:176].reshape(11, 16, 20, 16, 3).mean((1, 3))
@@ -366,8 +538,15 @@ def test_a_dark_gradient_that_fades_in_slowly_shows_no_steps(at):
 
 
 def test_steps_mixed_by_little_are_not_lost_in_rounding():
-    tints = tuple(Step(id=f"t{n}", kind="gradient", mix=fixed(0.03), values={"first": Fixed(value=colour), "second": Fixed(value=colour)})
-                  for n, colour in enumerate(("#ff0000", "#00ff00", "#0000ff", "#ffffff")))
+    tints = tuple(
+        Step(
+            id=f"t{n}",
+            kind="gradient",
+            mix=fixed(0.03),
+            values={"first": Fixed(value=colour), "second": Fixed(value=colour)},
+        )
+        for n, colour in enumerate(("#ff0000", "#00ff00", "#0000ff", "#ffffff"))
+    )
     grey = Clip(id="d", track="a", name="d", head=0, length=101, content=Plain(colour="#404040"), steps=tints)
     wanted = np.full(3, 64.0)
     for colour in ((255, 0, 0), (0, 255, 0), (0, 0, 255), (255, 255, 255)):
@@ -376,10 +555,18 @@ def test_steps_mixed_by_little_are_not_lost_in_rounding():
 
 
 def test_a_soft_title_at_two_percent_is_all_there():
-    words = Clip(id="w", track="a", name="w", head=0, length=50, content=Text(text="swarm", size=fixed(80), colour=fixed("#ffffff")),
-                 steps=(Step(id="soft", kind="focus_blur", values={"radius": fixed(9)}), Step(id="p", kind="placement", values={"opacity": fixed(0.02)})))
+    words = Clip(
+        id="w",
+        track="a",
+        name="w",
+        head=0,
+        length=50,
+        content=Text(text="swarm", size=fixed(80), colour=fixed("#ffffff")),
+        steps=(
+            Step(id="soft", kind="focus_blur", values={"radius": fixed(9)}),
+            Step(id="p", kind="placement", values={"opacity": fixed(0.02)}),
+        ),
+    )
     sharp = seen(_with(film(words), "w", steps=()))[..., 0]
     wanted = ndimage.gaussian_filter(sharp, 9) * 0.02
     assert np.abs((seen(film(words))[..., 0] - wanted)[:176].reshape(11, 16, 20, 16).mean((1, 3))).max() <= 0.15
-
-

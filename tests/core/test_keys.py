@@ -38,8 +38,15 @@ def pair():
         film, _ = apply(film, AddTitle(clip=clip, frame=head, text=clip))
         film, _ = apply(film, TrimClip(clip=clip, head=head, length=100))
         film, _ = apply(film, SetSpans(clip=clip, arrival=0, departure=0))
-    film, _ = apply(film, SetProperty(clip="one", step="placement", name="x", property=moving((0, 0.0), (10, 5.0), (13, 90.0), (60, 30.0))))
-    return apply(film, SetProperty(clip="one", step="placement", name="opacity", property=moving((4, 0.0), (20, 1.0))))[0]
+    film, _ = apply(
+        film,
+        SetProperty(
+            clip="one", step="placement", name="x", property=moving((0, 0.0), (10, 5.0), (13, 90.0), (60, 30.0))
+        ),
+    )
+    return apply(film, SetProperty(clip="one", step="placement", name="opacity", property=moving((4, 0.0), (20, 1.0))))[
+        0
+    ]
 
 
 def refs(name, *indexes, clip="one"):
@@ -85,8 +92,10 @@ def test_keys_are_stretched_about_the_playhead_and_shifted_together(pair):
 
 
 def test_copied_keys_keep_their_distances_and_eases_and_find_the_same_step_elsewhere(pair):
-    copied = (CopiedKey(step="placement", step_kind="placement", name="x", after=0, value=5.0, ease=Spring()),
-              CopiedKey(step="elsewhere", step_kind="placement", name="x", after=3, value=90.0, ease=Linear()))
+    copied = (
+        CopiedKey(step="placement", step_kind="placement", name="x", after=0, value=5.0, ease=Spring()),
+        CopiedKey(step="elsewhere", step_kind="placement", name="x", after=3, value=90.0, ease=Linear()),
+    )
     film, _ = apply(pair, PasteKeys(clips=("one", "two"), keys=copied, frame=140))
     assert keys(film, "x", "two") == [(40, 5), (43, 90)] and keys(film, "x") == keys(pair, "x")
     ease = next(step for step in film.clips["two"].steps if step.kind == "placement").values["x"].keys[0].ease
@@ -107,7 +116,14 @@ def test_one_ease_for_all_keys_in_hand(pair):
 
 def test_a_run_repeats_to_the_clips_end_and_leads_smoothly_through(pair):
     looped, _ = apply(pair, SetRepeat(clip="one", step="placement", name="opacity", repeat={"mode": "mirror"}))
-    assert [value(looped, "opacity", frame) for frame in (4, 12, 20, 28, 36, 44)] == pytest.approx([0, 0.5, 1, 0.5, 0, 0.5])
+    assert [value(looped, "opacity", frame) for frame in (4, 12, 20, 28, 36, 44)] == pytest.approx(
+        [0, 0.5, 1, 0.5, 0, 0.5]
+    )
     through, _ = apply(pair, SetThrough(clip="one", step="placement", name="x", through=True))
     seen = [value(through, "x", frame / 4) for frame in range(0, 241)]
-    assert max(seen) == pytest.approx(90) and min(seen) == 0 and seen[40] == pytest.approx(5) and seen[52] == pytest.approx(90)
+    assert (
+        max(seen) == pytest.approx(90)
+        and min(seen) == 0
+        and seen[40] == pytest.approx(5)
+        and seen[52] == pytest.approx(90)
+    )

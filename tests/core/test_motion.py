@@ -3,17 +3,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from idle_comet.core.clock import LocalClock
-from idle_comet.core.motion import (
-    Fixed,
-    Free,
-    Hold,
-    Key,
-    Linear,
-    Moving,
-    Strengths,
-    ease_progress,
-    value_at,
-)
+from idle_comet.core.motion import Fixed, Free, Hold, Key, Linear, Moving, Strengths, ease_progress, value_at
 
 unit = st.floats(0, 1)
 
@@ -70,13 +60,21 @@ def test_a_move_in_proportion_replays_whole_at_any_length():
 
 
 @given(
-    st.lists(st.tuples(st.sampled_from(["head", "tail", "proportion"]), st.floats(0, 300), st.floats(-1e5, 1e5)), min_size=1, max_size=6),
-    st.integers(1, 200), st.integers(0, 300), st.integers(0, 300), st.floats(-5, 210),
+    st.lists(
+        st.tuples(st.sampled_from(["head", "tail", "proportion"]), st.floats(0, 300), st.floats(-1e5, 1e5)),
+        min_size=1,
+        max_size=6,
+    ),
+    st.integers(1, 200),
+    st.integers(0, 300),
+    st.integers(0, 300),
+    st.floats(-5, 210),
 )
 def test_every_property_has_a_value_within_its_keys_at_every_moment(keys, length, arrival, departure, frame):
     made = tuple(
         Key(counts_from=end, at={"head": at, "tail": -at, "proportion": at / 300}[end], value=value, ease=Strengths())
-        for end, at, value in keys)
+        for end, at, value in keys
+    )
     value = value_at(Moving(keys=made), frame, LocalClock.of(length, arrival, departure))
     values = [key.value for key in made]
     assert min(values) - 1e-6 <= value <= max(values) + 1e-6

@@ -53,8 +53,8 @@ def test_a_blurred_patch_keeps_its_light_and_grows_to_hold_it():
     x = (soft.pixels.sum(0) * (np.arange(soft.width) + soft.x + 0.5)).sum() / soft.pixels.sum()
     assert x == pytest.approx(5 + 15, abs=0.02)
     cut = blur_patch(Patch(mask, 5, 7, colour=(255, 255, 255)), 9, Rect(0, 0, 25, 20))
-    whole = soft.pixels[0 - soft.y:20 - soft.y, 0 - soft.x:25 - soft.x]
-    assert np.abs(cut.pixels[:20 - cut.y, :25 - cut.x] - whole[cut.y:, cut.x:]).max() <= 0.1
+    whole = soft.pixels[0 - soft.y : 20 - soft.y, 0 - soft.x : 25 - soft.x]
+    assert np.abs(cut.pixels[: 20 - cut.y, : 25 - cut.x] - whole[cut.y :, cut.x :]).max() <= 0.1
 
 
 def test_blur_does_not_darken_the_edge_of_a_picture_that_fills_the_frame():
@@ -74,7 +74,7 @@ def test_over_is_the_w3c_formula(x, y, opacity, flat, seed):
     wanted = frame.astype(float)
     x0, y0, x1, y1 = max(0, x), max(0, y), min(80, x + 40), min(60, y + 25)
     if x0 < x1 and y0 < y1:
-        part = source[y0 - y:y1 - y, x0 - x:x1 - x] * opacity
+        part = source[y0 - y : y1 - y, x0 - x : x1 - x] * opacity
         wanted[y0:y1, x0:x1] = part + wanted[y0:y1, x0:x1] * (1 - part[..., 3:] / 255)
     over(frame, Patch(alpha if flat else source, x, y, colour=colour if flat else None, opacity=opacity))
     assert np.abs(frame - wanted).max() <= 1.01
@@ -89,7 +89,12 @@ def test_text_drifts_without_a_single_step():
     layout = lay_out("THE SLOW HARVEST", Setting("archivo", 600))
     across = []
     for frame in range(100):
-        patch = paint_text(layout, [Pose(None, Matrix.shift(320 + 0.02 * frame, 60.3) @ Matrix.grow(40))], Rect(0, 0, 640, 120), (255, 255, 255))
+        patch = paint_text(
+            layout,
+            [Pose(None, Matrix.shift(320 + 0.02 * frame, 60.3) @ Matrix.grow(40))],
+            Rect(0, 0, 640, 120),
+            (255, 255, 255),
+        )
         across.append(centroid(patch.pixels.astype(float))[0] + patch.x)
     drift = np.array(across) - across[0]
     assert np.all(np.diff(drift) > 0)
@@ -119,8 +124,14 @@ def test_an_enlarged_picture_has_no_dark_rim_and_a_small_one_a_clean_edge():
 
 
 def test_rec709_matrix():
-    for rgb, wanted in (((255, 255, 255), (235, 128, 128)), ((0, 0, 0), (16, 128, 128)), ((255, 0, 0), (63, 102, 240)),
-                        ((0, 255, 0), (173, 42, 26)), ((0, 0, 255), (32, 240, 118)), ((191, 191, 0), (168, 44, 136))):
+    for rgb, wanted in (
+        ((255, 255, 255), (235, 128, 128)),
+        ((0, 0, 0), (16, 128, 128)),
+        ((255, 0, 0), (63, 102, 240)),
+        ((0, 255, 0), (173, 42, 26)),
+        ((0, 0, 255), (32, 240, 118)),
+        ((191, 191, 0), (168, 44, 136)),
+    ):
         picture = np.full((4, 6, 4), 255, np.uint8)
         picture[..., :3] = rgb
         assert [int(plane[1, 1]) for plane in to_i420(picture)] == pytest.approx(wanted, abs=1)
@@ -152,7 +163,9 @@ def test_opacity_travel_and_blur_follow_the_closed_form_on_pixels(film, local, a
         share = 1 - strengths((local - 119) / 30, 0.2, 0.75)
     # Opacity: with the blur off, a letter's solid inside is colour × opacity.
     sharp, _ = apply(film, SetValue(clip="title", step="content", name="size", value=300))
-    sharp = sharp.model_copy(update={"clips": {"title": sharp.clips["title"].model_copy(update={"steps": title.steps[1:]})}})
+    sharp = sharp.model_copy(
+        update={"clips": {"title": sharp.clips["title"].model_copy(update={"steps": title.steps[1:]})}}
+    )
     assert paint(sharp, 25 + local)[..., 0].max() == pytest.approx(255 * share, abs=1)
     # Travel: the ink's centre against the resting one.
     rest_y = centroid(paint(film, 25 + 80)[..., 0].astype(float))[1]
@@ -235,6 +248,10 @@ def test_any_words_can_be_painted(film, words, moment):
 def test_ten_thousand_characters_and_a_huge_blur_stay_within_reason(film):
     film = only_title(film)
     film, _ = apply(film, ChangeText(clip="title", text="harvest\n" * 1250))
-    film, _ = apply(film, SetProperty(clip="title", step="focus", name="radius",
-                                      property=Moving(keys=(Key(at=0, value=1000, ease=Linear()),))))
+    film, _ = apply(
+        film,
+        SetProperty(
+            clip="title", step="focus", name="radius", property=Moving(keys=(Key(at=0, value=1000, ease=Linear()),))
+        ),
+    )
     assert paint(film, 100).shape == (720, 1280, 4)

@@ -42,6 +42,7 @@ def test_a_ready_made_motion_leaves_the_stay_alone_or_runs_through_it(title, kin
         """Of every unit, where the step is passed on."""
         step = evaluate(film, 10 + frame).layers[0].steps[0]
         return [part.values for part in step.parts] or [step.values]
+
     for name, away in ready.away.items():
         rest = next(each.default for each in KINDS[kind].parameters if each.name == name)
         for frame, there in ((0, away), (50, rest), (99, away)):
@@ -50,7 +51,9 @@ def test_a_ready_made_motion_leaves_the_stay_alone_or_runs_through_it(title, kin
         assert [values(at)[0][name] for at, _ in beats] == pytest.approx([value for _, value in beats])
         assert [values(99 - at)[-1][name] for at, _ in beats] == pytest.approx([value for _, value in beats])
     for name, (first, last) in ready.through.items():
-        assert [values(frame)[0][name] for frame in (0, 33, 99)] == pytest.approx([first, first + (last - first) / 3, last])
+        assert [values(frame)[0][name] for frame in (0, 33, 99)] == pytest.approx(
+            [first, first + (last - first) / 3, last]
+        )
 
 
 def test_a_motion_at_the_ends_of_a_clip_that_has_none_gives_it_both(title):
@@ -83,7 +86,10 @@ def test_a_second_line_stands_below_ends_with_the_first_and_moves_the_other_way(
         assert (upper.x0 + upper.x1) / 2 == pytest.approx((lower.x0 + lower.x1) / 2, abs=0.01)
     rising, sinking = (np.diff([ink(film, clip, frame).y0 for frame in (30, 60, 90)]) for clip in ("title", "second"))
     assert (rising < 0).all() and (sinking > 0).all()
-    assert second.content.size.value == pytest.approx(first.content.size.value * 0.55, abs=0.01) and second.content.weight.value < first.content.weight.value
+    assert (
+        second.content.size.value == pytest.approx(first.content.size.value * 0.55, abs=0.01)
+        and second.content.weight.value < first.content.weight.value
+    )
 
 
 def test_a_second_line_needs_words_and_time(title, film):
@@ -102,12 +108,15 @@ def test_spare_frames_are_those_that_still_show_the_source(heath, start, length,
     media = heath[1]
     content = Footage(media=media.id, start=round(start), speed=speed)
     clip = Clip(id="c", track="t", name="C", head=500, length=length, content=content)
-    film = Project(settings=Settings(name="S"), tracks=(Track(id="t", name="T"),), media={media.id: media}, clips={"c": clip})
+    film = Project(
+        settings=Settings(name="S"), tracks=(Track(id="t", name="T"),), media={media.id: media}, clips={"c": clip}
+    )
     before, after = spare_frames(film, clip)
 
     def inside(local):
         at = Fraction(round(start)) + exact_speed(content) * local
         return 0 <= at <= media.frames - 1
+
     assert before == 0 or inside(-before)
     assert not inside(-before - 1)
     if inside(length - 1):
@@ -118,7 +127,9 @@ def test_spare_frames_are_those_that_still_show_the_source(heath, start, length,
 def test_a_speed_keeps_the_part_it_showed(heath):
     media = heath[1]
     clip = Clip(id="c", track="t", name="C", head=0, length=30, content=Footage(media=media.id, start=4))
-    film = Project(settings=Settings(name="S"), tracks=(Track(id="t", name="T"),), media={media.id: media}, clips={"c": clip})
+    film = Project(
+        settings=Settings(name="S"), tracks=(Track(id="t", name="T"),), media={media.id: media}, clips={"c": clip}
+    )
     double, _ = apply(film, SetSpeed(clip="c", speed=2))
     shown = [source_frame(double, double.clips["c"].content, local) for local in range(double.clips["c"].length)]
     assert (len(shown), shown[0], shown[-1]) == (15, 4, 32)
@@ -132,4 +143,6 @@ def test_a_speed_keeps_the_part_it_showed(heath):
     slow, _ = apply(film, SetSpeed(clip="c", speed=0.37))
     halves, _ = apply(slow, SplitClips(clips=("c",), frame=33, seed="n"))
     right = halves.clips["n-1"]
-    assert [source_frame(halves, right.content, local) for local in range(5)] == [source_frame(slow, slow.clips["c"].content, 33 + local) for local in range(5)]
+    assert [source_frame(halves, right.content, local) for local in range(5)] == [
+        source_frame(slow, slow.clips["c"].content, 33 + local) for local in range(5)
+    ]

@@ -30,14 +30,7 @@ from idle_comet.core.edits import (
 from idle_comet.core.moment.drawing import draw_clip
 from idle_comet.core.motion import Fixed
 from idle_comet.core.project.model import PaletteColour, Project, Settings
-from idle_comet.core.recipes import (
-    RecipeError,
-    missing_parts,
-    read_recipe,
-    recipe_of,
-    shipped_recipes,
-    write_recipe,
-)
+from idle_comet.core.recipes import RecipeError, missing_parts, read_recipe, recipe_of, shipped_recipes, write_recipe
 from idle_comet.core.steps import KINDS
 from idle_comet.media.film import Order, render_film
 
@@ -52,15 +45,35 @@ def of_recipe(id, words=None, **settings):
 
 
 def test_the_shelf_is_as_wide_as_it_says():
-    arrivals = {step.kind for recipe in SHELF.values() for step in recipe.steps if any(prop.state != "fixed" for prop in step.values.values())}
+    arrivals = {
+        step.kind
+        for recipe in SHELF.values()
+        for step in recipe.steps
+        if any(prop.state != "fixed" for prop in step.values.values())
+    }
     assert len(SHELF) >= 20 and len({recipe.content.typeface for recipe in SHELF.values()}) >= 8
     assert len([kind for kind in arrivals if KINDS[kind].group == "arrival"]) >= 10
-    assert {recipe.sort for recipe in SHELF.values()} == {"title", "strap", "chapter", "quote", "counter", "end card", "credits"}
+    assert {recipe.sort for recipe in SHELF.values()} == {
+        "title",
+        "strap",
+        "chapter",
+        "quote",
+        "counter",
+        "end card",
+        "credits",
+    }
     assert not [missing_parts(recipe) for recipe in SHELF.values() if missing_parts(recipe)]
 
 
 @pytest.mark.parametrize("id", SHELF)
-@pytest.mark.parametrize("words, frames", [("Wax", 50), ("The Slow Harvest\nepisode two", 100), ("Nobody told the heather that the summer had been a dry one", 300)])
+@pytest.mark.parametrize(
+    "words, frames",
+    [
+        ("Wax", 50),
+        ("The Slow Harvest\nepisode two", 100),
+        ("Nobody told the heather that the summer had been a dry one", 300),
+    ],
+)
 def test_every_recipe_holds_short_and_long_words_for_short_and_long(id, words, frames):
     film = edited(of_recipe(id, words), TrimClip(clip="t", head=0, length=frames))
     rolls = SHELF[id].sort == "credits"
@@ -77,28 +90,58 @@ def test_every_recipe_holds_short_and_long_words_for_short_and_long(id, words, f
 def test_a_recipe_keeps_words_and_place_in_time_and_replaces_the_former_one():
     film = edited(of_recipe("skep", "Found at dawn"), UseRecipe(clips=("t",), recipe=SHELF["marrow-lane"]))
     clip = film.clips["t"]
-    assert clip.content.text == "Found at dawn" and clip.recipe == "marrow-lane" and {step.id for step in clip.steps} == {step.id for step in SHELF["marrow-lane"].steps}
+    assert (
+        clip.content.text == "Found at dawn"
+        and clip.recipe == "marrow-lane"
+        and {step.id for step in clip.steps} == {step.id for step in SHELF["marrow-lane"].steps}
+    )
     both = edited(film, UseRecipe(clips=("t",), recipe=SHELF["torn-label"], adds=True)).clips["t"]
-    assert both.content == clip.content and both.steps[:len(clip.steps)] == clip.steps and len(both.steps) == len(clip.steps) + len(SHELF["torn-label"].steps)
+    assert (
+        both.content == clip.content
+        and both.steps[: len(clip.steps)] == clip.steps
+        and len(both.steps) == len(clip.steps) + len(SHELF["torn-label"].steps)
+    )
     assert len({step.id for step in both.steps}) == len(both.steps)
     plain = edited(film, Reset(clips=("t",))).clips["t"]
-    assert [step.kind for step in plain.steps] == ["placement"] and plain.content.text == "Found at dawn" and plain.arrival == 0
+    assert (
+        [step.kind for step in plain.steps] == ["placement"]
+        and plain.content.text == "Found at dawn"
+        and plain.arrival == 0
+    )
 
 
 def test_a_recipe_looks_alike_in_another_size_and_rate():
     small, large = of_recipe("marrow-lane"), of_recipe("marrow-lane", width=2560, height=1440, rate={"num": 50})
-    assert large.clips["t"].length == 2 * small.clips["t"].length and large.clips["t"].arrival == 2 * small.clips["t"].arrival
+    assert (
+        large.clips["t"].length == 2 * small.clips["t"].length
+        and large.clips["t"].arrival == 2 * small.clips["t"].arrival
+    )
     for at in (8, 20, 60):
-        one, other = (Painter(None).paint(plan(evaluate(film, when), 640, 360))[..., 0].astype(float) for film, when in ((small, at), (large, 2 * at)))
+        one, other = (
+            Painter(None).paint(plan(evaluate(film, when), 640, 360))[..., 0].astype(float)
+            for film, when in ((small, at), (large, 2 * at))
+        )
         assert np.abs(one - other).mean() < 0.05
 
 
 def test_fill_ins_go_where_they_belong():
-    film = edited(Project(settings=Settings(name="R")), AddFromRecipe(
-        new="t", frame=0, recipe=SHELF["marrow-lane"], fills={"words": "never", "bar": "#00ff00", "role": "#0000ff", "ink": "#ff0000"}, texts=("Isko\ncarpenter",)))
+    film = edited(
+        Project(settings=Settings(name="R")),
+        AddFromRecipe(
+            new="t",
+            frame=0,
+            recipe=SHELF["marrow-lane"],
+            fills={"words": "never", "bar": "#00ff00", "role": "#0000ff", "ink": "#ff0000"},
+            texts=("Isko\ncarpenter",),
+        ),
+    )
     clip = film.clips["t"]
     rule = next(step for step in clip.steps if step.id == "rule")
-    assert rule.values["colour"] == Fixed(value="#00ff00") and clip.content.colour == Fixed(value="#ff0000") and clip.content.ranges[0].colour == "#0000ff"
+    assert (
+        rule.values["colour"] == Fixed(value="#00ff00")
+        and clip.content.colour == Fixed(value="#ff0000")
+        and clip.content.ranges[0].colour == "#0000ff"
+    )
     assert clip.content.text == "Isko\ncarpenter"
 
 
@@ -111,10 +154,15 @@ def test_a_recipe_made_of_a_title_makes_the_same_title_again(id):
         assert np.array_equal(frame(again, at, 320, 180), frame(film, at, 320, 180))
 
 
-@pytest.mark.parametrize("text, why", [
-    ("{", "no JSON at line 1"), ('{"format": "something"}', "says something else"), ('{"format": "idle-comet-recipe", "version": 9}', "version 9; this Idle Comet reads version 1"),
-    ('{"format": "idle-comet-recipe", "version": 1, "id": "x"}', "can't be read at name"),
-])
+@pytest.mark.parametrize(
+    "text, why",
+    [
+        ("{", "no JSON at line 1"),
+        ('{"format": "something"}', "says something else"),
+        ('{"format": "idle-comet-recipe", "version": 9}', "version 9; this Idle Comet reads version 1"),
+        ('{"format": "idle-comet-recipe", "version": 1, "id": "x"}', "can't be read at name"),
+    ],
+)
 def test_what_is_no_recipe_is_refused_in_a_sentence(text, why):
     with pytest.raises(RecipeError, match=why):
         read_recipe(text)
@@ -131,22 +179,45 @@ def test_a_recipe_without_its_typeface_or_a_step_still_works_and_says_so():
 
 
 def test_several_lines_become_several_straps():
-    film = edited(of_recipe("marrow-lane", "Ottoline Brask\nhead beekeeper"), AddTitles(clip="t", seed="s", texts=("Isko Tamm\nhive carpenter", "Wren Hallowes\ncandle maker", "Davit Omorodi\nswarm catcher")))
+    film = edited(
+        of_recipe("marrow-lane", "Ottoline Brask\nhead beekeeper"),
+        AddTitles(
+            clip="t",
+            seed="s",
+            texts=("Isko Tamm\nhive carpenter", "Wren Hallowes\ncandle maker", "Davit Omorodi\nswarm catcher"),
+        ),
+    )
     clips = sorted(film.clips.values(), key=lambda clip: clip.head)
-    assert [clip.name for clip in clips] == ["Isko Tamm hive carpenter", "Wren Hallowes candle maker", "Davit Omorodi swarm catcher"]
-    assert all(a.end <= b.head for a, b in zip(clips, clips[1:])) and all(clip.steps == clips[0].steps for clip in clips)
+    assert [clip.name for clip in clips] == [
+        "Isko Tamm hive carpenter",
+        "Wren Hallowes candle maker",
+        "Davit Omorodi swarm catcher",
+    ]
+    assert all(a.end <= b.head for a, b in zip(clips, clips[1:])) and all(
+        clip.steps == clips[0].steps for clip in clips
+    )
     assert all(clip.content.ranges[0].start == clip.content.text.index("\n") + 1 for clip in clips)
 
 
 # ---- the series' style
 
+
 def test_a_colour_of_the_palette_changes_every_title_that_refers_to_it():
     film = edited(title("One"), SetPaletteColour(colour=PaletteColour(id="honey", name="Honey", value="#f0b440")))
-    film = film.model_copy(update={"clips": {**film.clips, "u": film.clips["t"].model_copy(update={"id": "u", "head": 200})}})
+    film = film.model_copy(
+        update={"clips": {**film.clips, "u": film.clips["t"].model_copy(update={"id": "u", "head": 200})}}
+    )
     film = edited(film, UsePaletteColour(clips=("t",), step="content", name="colour", colour="honey"))
     changed = edited(film, SetPaletteColour(colour=PaletteColour(id="honey", name="Honey", value="#00ff00")))
-    assert changed.clips["t"].content.colour == Fixed(value="#00ff00") and changed.clips["u"].content.colour == film.clips["u"].content.colour
-    freed = edited(changed, RemovePaletteColour(colour="honey"), SetPaletteColour(colour=PaletteColour(id="honey", name="Honey", value="#0000ff")))
+    assert (
+        changed.clips["t"].content.colour == Fixed(value="#00ff00")
+        and changed.clips["u"].content.colour == film.clips["u"].content.colour
+    )
+    freed = edited(
+        changed,
+        RemovePaletteColour(colour="honey"),
+        SetPaletteColour(colour=PaletteColour(id="honey", name="Honey", value="#0000ff")),
+    )
     assert freed.clips["t"].content.colour == Fixed(value="#00ff00")
     with pytest.raises(EditError, match="no colour"):
         edited(film, UsePaletteColour(clips=("t",), step="content", name="size", colour="honey"))
@@ -156,18 +227,34 @@ def test_a_type_style_sets_titles_and_keeps_their_words_place_and_motion():
     film = of_recipe("honeycomb", "Sweet water")
     film = edited(film, SaveTypeStyle(clip="t", style="honey", name="Honey"))
     other = title("Another", "placement", "rise").clips["t"].model_copy(update={"id": "other", "head": 300})
-    film = edited(film.model_copy(update={"clips": {**film.clips, "other": other}}), UseTypeStyle(clips=("other",), style="honey"))
+    film = edited(
+        film.model_copy(update={"clips": {**film.clips, "other": other}}), UseTypeStyle(clips=("other",), style="honey")
+    )
     now = film.clips["other"]
-    assert now.content.text == "Another" and now.content.typeface == "unbounded" and [step.kind for step in now.steps] == ["gradient", "outline", "shadow", "placement"]
+    assert (
+        now.content.text == "Another"
+        and now.content.typeface == "unbounded"
+        and [step.kind for step in now.steps] == ["gradient", "outline", "shadow", "placement"]
+    )
     assert now.steps[-1].values == other.steps[-1].values and now.arrival == other.arrival
     # Changed on one title and saved again, all others follow; what was left follows no more.
-    film = edited(film, SetProperty(clip="t", step="content", name="weight", property=Fixed(value=300)), SaveTypeStyle(clip="t", style="honey", name="Honey"))
+    film = edited(
+        film,
+        SetProperty(clip="t", step="content", name="weight", property=Fixed(value=300)),
+        SaveTypeStyle(clip="t", style="honey", name="Honey"),
+    )
     assert film.clips["other"].content.weight == Fixed(value=300)
-    film = edited(film, UseTypeStyle(clips=("other",), style=None), ChangeText(clip="t", typeface="bitter"), SaveTypeStyle(clip="t", style="honey", name="Honey"))
+    film = edited(
+        film,
+        UseTypeStyle(clips=("other",), style=None),
+        ChangeText(clip="t", typeface="bitter"),
+        SaveTypeStyle(clip="t", style="honey", name="Honey"),
+    )
     assert film.clips["other"].content.typeface == "unbounded"
 
 
 # ---- words
+
 
 def test_reading_time_is_held_against_the_time_words_are_there():
     film = title("Found at dawn above the heath", length=100, arrival=0, departure=0)
@@ -179,15 +266,25 @@ def test_reading_time_is_held_against_the_time_words_are_there():
     assert texts_of(late)[0].shown == pytest.approx(60 / 25, abs=0.1)
     held = edited(film, HoldChoice(clip="t", name="text", frame=60, value="and by noon gone"))
     first, second = words_of(held, held.clips["t"])
-    assert (first.first, first.end, second.first, second.end) == (0, 60, 60, 100) and second.key == 0 and second.text == "and by noon gone"
+    assert (
+        (first.first, first.end, second.first, second.end) == (0, 60, 60, 100)
+        and second.key == 0
+        and second.text == "and by noon gone"
+    )
 
 
 def test_words_are_found_and_replaced_everywhere_they_stand():
     film = edited(title("The hive and the Hives"), HoldChoice(clip="t", name="text", frame=50, value="one hive"))
     after = edited(film, ReplaceWords(find="hive", by="skep", whole_words=True))
-    assert after.clips["t"].content.text == "The skep and the Hives" and after.clips["t"].content.held["text"][0].value == "one skep"
+    assert (
+        after.clips["t"].content.text == "The skep and the Hives"
+        and after.clips["t"].content.held["text"][0].value == "one skep"
+    )
     assert edited(film, ReplaceWords(find="hive", by="skep")).clips["t"].content.text == "The skep and the skeps"
-    assert edited(film, ReplaceWords(find="Hive", by="Skep", capitals_count=True)).clips["t"].content.text == "The hive and the Skeps"
+    assert (
+        edited(film, ReplaceWords(find="Hive", by="Skep", capitals_count=True)).clips["t"].content.text
+        == "The hive and the Skeps"
+    )
     with pytest.raises(EditError, match="No title has"):
         edited(film, ReplaceWords(find="wasp", by="bee"))
 

@@ -25,16 +25,20 @@ def small_type(height=360, width=640):
             place = Matrix.shift(8 + 3.7 * (row % 60) + 290 * column, 24.3 + 24.6 * row) @ Matrix.grow(13)
             patch = paint_text(layout, [Pose(None, place)], Rect(0, 0, width, height), (255, 255, 255))
             if not patch.rect.empty:
-                grey[patch.y:patch.y + patch.height, patch.x:patch.x + patch.width] += patch.pixels
+                grey[patch.y : patch.y + patch.height, patch.x : patch.x + patch.width] += patch.pixels
     return as_picture(grey)
 
 
 def seen(picture, across, width=640, height=360, exact=True, down=None):
     """The picture scaled about its middle, as the painter samples one that moves."""
-    matrix = Matrix.shift(width / 2, height / 2) @ Matrix.grow(across, down) @ Matrix.shift(-picture.shape[1] / 2, -picture.shape[0] / 2)
+    matrix = (
+        Matrix.shift(width / 2, height / 2)
+        @ Matrix.grow(across, down)
+        @ Matrix.shift(-picture.shape[1] / 2, -picture.shape[0] / 2)
+    )
     patch = warp_picture(picture, matrix, Rect(0, 0, width, height), True, exact=exact, moves=down is None)
     whole = np.zeros((height, width), np.float64)
-    whole[patch.y:patch.y + patch.height, patch.x:patch.x + patch.width] = patch.pixels[..., 0]
+    whole[patch.y : patch.y + patch.height, patch.x : patch.x + patch.width] = patch.pixels[..., 0]
     return whole[110:250, 190:450] if down is None else whole
 
 
@@ -43,21 +47,22 @@ def energy(pixels, apart=1):
     return ((pixels[:, apart:] - pixels[:, :-apart]) ** 2).mean() + ((pixels[apart:] - pixels[:-apart]) ** 2).mean()
 
 
-
-
 @pytest.mark.parametrize("picture", [zone_plate(), small_type()], ids=["rings", "type"])
 @pytest.mark.parametrize("first, last, frames", [(1.0, 1.04, 100), (1.04, 0.46, 150)], ids=["push", "pull"])
 def test_a_slow_zoom_is_evenly_sharp_from_frame_to_frame(picture, first, last, frames):
     scales = np.linspace(first, last, frames + 1)
     # Some pairs of frames all along, and all where a picture is as large as it is, or half as large.
     pairs = [i for i in range(frames) if i % 12 == 0 or any(abs(scales[i] - mark) < 0.008 for mark in (1, 0.53, 0.5))]
-    sharp = {i: energy(seen(picture, scales[i])) / energy(_oversampled(picture, scales[i]), 4) for i in {*pairs, *(i + 1 for i in pairs)}}
+    sharp = {
+        i: energy(seen(picture, scales[i])) / energy(_oversampled(picture, scales[i]), 4)
+        for i in {*pairs, *(i + 1 for i in pairs)}
+    }
     assert max(abs(sharp[i + 1] / sharp[i] - 1) for i in pairs) <= 0.02
 
 
 def _oversampled(picture, scale, times=4):
-    """What is seen in the middle (260 × 140 px) of the picture, averaged over each painted px where that is the larger, at
-    so many places a px: by the picture's own spectrum, in float64."""
+    """What is seen in the middle (260 × 140 px) of the picture, averaged over each painted px where that is the larger,
+    at so many places a px: by the picture's own spectrum, in float64."""
     grey = picture[..., 0].astype(float)
     height, width = grey.shape
     fy, fx = np.fft.fftfreq(height), np.fft.fftfreq(width)
@@ -97,7 +102,9 @@ def test_a_drift_of_a_fiftieth_px_a_frame_moves_at_every_frame(scale, turn):
     blob = as_picture(235 * np.exp(-((x - 160) ** 2 + (y - 120) ** 2) / (800 / scale)))
     across = []
     for frame in range(60):
-        matrix = Matrix.shift(200 + 0.02 * frame, 140) @ Matrix.turn(turn) @ Matrix.grow(scale) @ Matrix.shift(-160, -120)
+        matrix = (
+            Matrix.shift(200 + 0.02 * frame, 140) @ Matrix.turn(turn) @ Matrix.grow(scale) @ Matrix.shift(-160, -120)
+        )
         patch = warp_picture(blob, matrix, Rect(0, 0, 400, 280), True)
         grey = patch.pixels[..., 0].astype(float)
         across.append((grey * (np.arange(patch.width) + patch.x + 0.5)).sum() / grey.sum())
@@ -111,9 +118,9 @@ def test_a_floor_seen_in_perspective_is_calm_in_the_distance_and_sharp_up_close(
     floor = Matrix.shift(320, 180) @ Matrix.tilt(72, 0, 0, 420) @ Matrix.shift(-320, -240)
     patch = warp_picture(checks, floor, Rect(0, 0, 640, 360), True)
     grey = np.zeros((360, 640))
-    grey[patch.y:patch.y + patch.height, patch.x:patch.x + patch.width] = np.asarray(patch.pixels[..., 0], float)
+    grey[patch.y : patch.y + patch.height, patch.x : patch.x + patch.width] = np.asarray(patch.pixels[..., 0], float)
     rows = [row for row in range(360) if patch.y + 2 <= row < patch.y + patch.height - 2]
-    far, near = (grey[rows[0]:rows[0] + 6, 260:380], grey[rows[-1] - 12:rows[-1], 260:380])
+    far, near = (grey[rows[0] : rows[0] + 6, 260:380], grey[rows[-1] - 12 : rows[-1], 260:380])
     if floor.scale_at(320, 20) > floor.scale_at(320, 460):
         far, near = near, far
     assert far.std() < 55 < 80 < near.std()
@@ -121,8 +128,13 @@ def test_a_floor_seen_in_perspective_is_calm_in_the_distance_and_sharp_up_close(
 
 def test_a_large_still_is_sampled_from_copies_that_are_kept():
     from idle_comet.core.remember import Budget
+
     kept, picture = Budget(64 << 20), small_type(1440, 2560)
     matrix = Matrix.grow(0.11)
     first = warp_picture(picture, matrix, Rect(0, 0, 280, 158), True, kept=kept)
-    assert kept.bytes > 0 and np.array_equal(warp_picture(picture, matrix, Rect(0, 0, 280, 158), True, kept=kept).pixels, first.pixels)
-    assert np.abs(first.pixels.astype(int) - warp_picture(picture, matrix, Rect(0, 0, 280, 158), True).pixels).max() == 0
+    assert kept.bytes > 0 and np.array_equal(
+        warp_picture(picture, matrix, Rect(0, 0, 280, 158), True, kept=kept).pixels, first.pixels
+    )
+    assert (
+        np.abs(first.pixels.astype(int) - warp_picture(picture, matrix, Rect(0, 0, 280, 158), True).pixels).max() == 0
+    )

@@ -39,18 +39,30 @@ def test_each_stage_adds_what_its_step_does():
 
 def test_a_stage_lies_in_front_of_what_is_below_and_behind_nothing(film, sources):
     painter = Painter(sources)
-    shown, alone = (stage(each, 2, 100, painter, "title") for each in (film, film.model_copy(update={"clips": {"title": film.clips["title"]}})))
+    shown, alone = (
+        stage(each, 2, 100, painter, "title")
+        for each in (film, film.model_copy(update={"clips": {"title": film.clips["title"]}}))
+    )
     assert np.abs(shown[:40] - alone[:40]).mean() > 20
     shot = stage(film, 0, 100, painter, "shot")
     assert np.abs(shot[:40] - shown[:40]).mean() < 1 and np.abs(shot - shown).max() > 60
 
 
-@pytest.mark.parametrize("words, shown", [("WREN", "whole"), ("THE SLOW HARVEST OF THE HEATH", "its left end"), ("מסע ארוך מאוד אל תוך הלילה של הדבורים", "its right end")])
+@pytest.mark.parametrize(
+    "words, shown",
+    [
+        ("WREN", "whole"),
+        ("THE SLOW HARVEST OF THE HEATH", "its left end"),
+        ("מסע ארוך מאוד אל תוך הלילה של הדבורים", "its right end"),
+    ],
+)
 def test_a_stage_shows_all_words_that_can_be_read_or_where_they_begin(words, shown):
     pixels = stage(title(words, size=64), 0, 50, Painter(None))
     columns = np.nonzero(np.abs(pixels - pixels[0, 0]).max(-1).max(0) > 20)[0]
     left, right = columns[0] > 8, columns[-1] < 240 - 8
-    assert (left, right) == {"whole": (True, True), "its left end": (True, False), "its right end": (False, True)}[shown]
+    assert (left, right) == {"whole": (True, True), "its left end": (True, False), "its right end": (False, True)}[
+        shown
+    ]
 
 
 @given(st.floats(-200, 200), st.floats(-100, 100), st.floats(0.4, 2), st.floats(-80, 80))

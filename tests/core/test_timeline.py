@@ -32,15 +32,7 @@ from idle_comet.core.edits import (
 )
 from idle_comet.core.moment.meeting import meetings
 from idle_comet.core.motion import Linear
-from idle_comet.core.project.model import (
-    Clip,
-    Footage,
-    Plain,
-    Project,
-    Settings,
-    Track,
-    Transition,
-)
+from idle_comet.core.project.model import Clip, Footage, Plain, Project, Settings, Track, Transition
 from idle_comet.demo.project import title
 
 
@@ -50,13 +42,23 @@ def cut(heath):
     media = heath[1]
     clips = {}
     for number, (head, length, start) in enumerate([(0, 20, 4), (20, 16, 10), (36, 22, 0)], 1):
-        clips[f"shot-{number}"] = Clip(id=f"shot-{number}", track="shots", name=f"Shot {number}", head=head, length=length,
-                                       content=Footage(media=media.id, start=start))
+        clips[f"shot-{number}"] = Clip(
+            id=f"shot-{number}",
+            track="shots",
+            name=f"Shot {number}",
+            head=head,
+            length=length,
+            content=Footage(media=media.id, start=start),
+        )
     for number, (head, length) in enumerate([(2, 30), (32, 30), (70, 40)], 1):
         own = title(head, length)
         clips[f"title-{number}"] = own.model_copy(update={"id": f"title-{number}", "arrival": 8, "departure": 6})
-    return Project(settings=Settings(name="Cut"), tracks=(Track(id="titles", name="Titles"), Track(id="more", name="More"), Track(id="shots", name="Shots")),
-                   media={media.id: media, "copy": media.model_copy(update={"id": "copy", "frames": 40})}, clips=clips)
+    return Project(
+        settings=Settings(name="Cut"),
+        tracks=(Track(id="titles", name="Titles"), Track(id="more", name="More"), Track(id="shots", name="Shots")),
+        media={media.id: media, "copy": media.model_copy(update={"id": "copy", "frames": 40})},
+        clips=clips,
+    )
 
 
 ids = st.sampled_from(["shot-1", "shot-2", "shot-3", "title-1", "title-2", "title-3", "n-1", "n-2", "n-1-1"])
@@ -65,21 +67,38 @@ frame = st.integers(0, 130)
 length = st.integers(1, 60)
 towards = st.sampled_from(["titles", "more", "shots"])
 edit = st.one_of(
-    st.builds(MoveClips, heads=st.dictionaries(ids, frame, min_size=1, max_size=3), tracks=st.dictionaries(ids, towards, max_size=2), snap=st.floats(0, 6)),
+    st.builds(
+        MoveClips,
+        heads=st.dictionaries(ids, frame, min_size=1, max_size=3),
+        tracks=st.dictionaries(ids, towards, max_size=2),
+        snap=st.floats(0, 6),
+    ),
     st.builds(TrimClip, clip=ids, head=frame, length=length, ripple=st.booleans(), snap=st.floats(0, 4)),
     st.builds(SplitClips, clips=some, frame=frame, seed=st.sampled_from(["n", "n-1"])),
     st.builds(RemoveClips, clips=some, close=st.booleans()),
     st.builds(StretchClips, clips=some, by=st.integers(-20, 20)),
-    st.builds(SetSpeed, clip=ids, speed=st.sampled_from([0, 0.5, 1, 2, -1, 0.3]), keep=st.sampled_from(["part", "length"]), frame=st.integers(0, 20)),
+    st.builds(
+        SetSpeed,
+        clip=ids,
+        speed=st.sampled_from([0, 0.5, 1, 2, -1, 0.3]),
+        keep=st.sampled_from(["part", "length"]),
+        frame=st.integers(0, 20),
+    ),
     st.builds(SlipClip, clip=ids, start=st.integers(0, 40)),
     st.builds(DuplicateClips, clips=some, seed=st.sampled_from(["n", "n-1"])),
-    st.builds(SetTransition, clip=ids, end=st.sampled_from(["opening", "closing"]),
-              transition=st.none() | st.builds(Transition, kind=st.sampled_from(["dissolve", "wipe"]), length=length)),
+    st.builds(
+        SetTransition,
+        clip=ids,
+        end=st.sampled_from(["opening", "closing"]),
+        transition=st.none() | st.builds(Transition, kind=st.sampled_from(["dissolve", "wipe"]), length=length),
+    ),
     st.builds(RideWith, clips=some, shot=st.none() | ids),
     st.builds(ReplaceShot, clip=ids, media=st.sampled_from(["copy", "heath-evening"]), later=st.integers(-5, 5)),
     st.builds(SetSeen, clips=some, seen=st.sampled_from(["shown", "hidden", "alone"])),
-    st.builds(ChangeTrack, track=towards, hidden=st.booleans()), st.builds(MoveTrack, track=towards, to=st.integers(0, 3)),
-    st.builds(SetMarker, marker=st.sampled_from(["m1", "m2"]), frame=frame), st.builds(SetRange, first=st.none() | st.integers(0, 40), last=st.none() | frame),
+    st.builds(ChangeTrack, track=towards, hidden=st.booleans()),
+    st.builds(MoveTrack, track=towards, to=st.integers(0, 3)),
+    st.builds(SetMarker, marker=st.sampled_from(["m1", "m2"]), frame=frame),
+    st.builds(SetRange, first=st.none() | st.integers(0, 40), last=st.none() | frame),
 )
 
 
@@ -93,7 +112,9 @@ def test_no_cutting_makes_clips_overlap_or_loses_media_and_all_is_undone_to_the_
         except EditError:
             continue
         for track in after.tracks:
-            clips = sorted((clip for clip in after.clips.values() if clip.track == track.id), key=lambda clip: clip.head)
+            clips = sorted(
+                (clip for clip in after.clips.values() if clip.track == track.id), key=lambda clip: clip.head
+            )
             assert all(a.end <= b.head for a, b in zip(clips, clips[1:])), one
         assert after.media == cut.media
         assert Project.model_validate_json(after.model_dump_json()) == after
@@ -105,7 +126,10 @@ def test_no_cutting_makes_clips_overlap_or_loses_media_and_all_is_undone_to_the_
     state = states[-1]
     for before, inverse in zip(reversed(states[:-1]), reversed(inverses)):
         state, _ = apply(state, inverse)
-        assert state.model_dump_json() == before.model_copy(update={"clips": {id: before.clips[id] for id in state.clips}}).model_dump_json()
+        assert (
+            state.model_dump_json()
+            == before.model_copy(update={"clips": {id: before.clips[id] for id in state.clips}}).model_dump_json()
+        )
 
 
 def test_a_rider_that_finds_no_room_beside_its_replaced_shot_goes_to_another_track(cut):
@@ -118,12 +142,23 @@ def test_a_rider_that_finds_no_room_beside_its_replaced_shot_goes_to_another_tra
 @given(st.integers(26, 174), st.sampled_from([1, 0.5, -0.7, 2]))
 def test_the_halves_of_a_cut_clip_show_the_whole_at_every_frame(film, at, speed):
     shot = film.clips["shot"]
-    film = film.model_copy(update={"clips": {**film.clips, "shot": shot.model_copy(update={"content": shot.content.model_copy(update={"speed": speed, "start": 20})})}})
+    film = film.model_copy(
+        update={
+            "clips": {
+                **film.clips,
+                "shot": shot.model_copy(
+                    update={"content": shot.content.model_copy(update={"speed": speed, "start": 20})}
+                ),
+            }
+        }
+    )
     halves, _ = apply(film, SplitClips(clips=("title", "shot"), frame=at, seed="half"))
     assert len(halves.clips) == 4
     for frame in range(0, 200):
         whole, cut = evaluate(film, frame), evaluate(halves, frame)
-        assert [(layer.content, layer.steps) for layer in cut.layers] == [(layer.content, layer.steps) for layer in whole.layers]
+        assert [(layer.content, layer.steps) for layer in cut.layers] == [
+            (layer.content, layer.steps) for layer in whole.layers
+        ]
 
 
 @given(st.integers(-20, 20), st.integers(1, 60))
@@ -219,7 +254,11 @@ def test_copies_keep_their_distances_and_what_rides_with_them(cut):
 
 def test_a_locked_track_keeps_its_clips_and_a_hidden_one_shows_none(cut):
     locked, _ = apply(cut, ChangeTrack(track="shots", locked=True))
-    for wrong in (RemoveClips(clips=("shot-1",)), TrimClip(clip="shot-1", head=0, length=9), AddPicture(clip="x", frame=90, track="shots")):
+    for wrong in (
+        RemoveClips(clips=("shot-1",)),
+        TrimClip(clip="shot-1", head=0, length=9),
+        AddPicture(clip="x", frame=90, track="shots"),
+    ):
         with pytest.raises(EditError, match="locked"):
             apply(locked, wrong)
     hidden, _ = apply(cut, ChangeTrack(track="titles", hidden=True))
@@ -231,9 +270,10 @@ def test_a_locked_track_keeps_its_clips_and_a_hidden_one_shows_none(cut):
     assert [track.id for track in gone.tracks] == ["top", "more", "shots"] and len(gone.clips) == 3
 
 
-@pytest.mark.parametrize("clip, length, says", [
-    ("shot-2", 60, "room for"), ("shot-3", 2, "0 spare frames before its head"), ("title-3", 41, "40 frames long"),
-])
+@pytest.mark.parametrize(
+    "clip, length, says",
+    [("shot-2", 60, "room for"), ("shot-3", 2, "0 spare frames before its head"), ("title-3", 41, "40 frames long")],
+)
 def test_a_transition_longer_than_its_room_is_refused_with_what_there_is(cut, clip, length, says):
     with pytest.raises(EditError, match=says):
         apply(cut, SetTransition(clip=clip, end="opening", transition=Transition(length=length)))
@@ -249,6 +289,27 @@ def test_a_dissolve_is_centred_on_the_cut_and_mixes_both_shots(cut):
     # Set on the earlier clip's end, it is the same transition.
     same, _ = apply(cut, SetTransition(clip="shot-1", end="closing", transition=Transition(length=8, ease=Linear())))
     assert same == after
-    plain = Project(settings=Settings(name="P"), tracks=(Track(id="t", name="T"),), clips={"c": Clip(
-        id="c", track="t", name="C", head=0, length=20, content=Plain(), opening=Transition(length=4), closing=Transition(kind="wipe", length=5))})
-    assert [hasattr(evaluate(plain, at).layers[0], "progress") for at in (0, 3, 4, 14, 15, 19)] == [True, True, False, False, True, True]
+    plain = Project(
+        settings=Settings(name="P"),
+        tracks=(Track(id="t", name="T"),),
+        clips={
+            "c": Clip(
+                id="c",
+                track="t",
+                name="C",
+                head=0,
+                length=20,
+                content=Plain(),
+                opening=Transition(length=4),
+                closing=Transition(kind="wipe", length=5),
+            )
+        },
+    )
+    assert [hasattr(evaluate(plain, at).layers[0], "progress") for at in (0, 3, 4, 14, 15, 19)] == [
+        True,
+        True,
+        False,
+        False,
+        True,
+        True,
+    ]

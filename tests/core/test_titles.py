@@ -35,19 +35,33 @@ def eased(u, ease):
 
 def ends(start, rest, gone, span, ease):
     """Keys from the head and from the tail, so many frames each."""
-    return Moving(keys=(Key(at=0, value=start, ease=ease), Key(at=span, value=rest, ease=ease),
-                        Key(counts_from="tail", at=-span, value=rest, ease=ease), Key(counts_from="tail", at=0, value=gone)))
+    return Moving(
+        keys=(
+            Key(at=0, value=start, ease=ease),
+            Key(at=span, value=rest, ease=ease),
+            Key(counts_from="tail", at=-span, value=rest, ease=ease),
+            Key(counts_from="tail", at=0, value=gone),
+        )
+    )
 
 
 def through(first, last):
-    return Moving(keys=(Key(counts_from="proportion", at=0, value=first, ease=Linear()), Key(counts_from="proportion", at=1, value=last)))
+    return Moving(
+        keys=(
+            Key(counts_from="proportion", at=0, value=first, ease=Linear()),
+            Key(counts_from="proportion", at=1, value=last),
+        )
+    )
 
 
 def line(film, id, text, head, length, size, **properties):
     """A title with opacity, focus and travel, made as an editor makes it."""
     for edit in (
-        AddTitle(clip=id, frame=head, text=text), TrimClip(clip=id, head=head, length=length), SetSpans(clip=id, arrival=40, departure=40),
-        SetValue(clip=id, step="content", name="size", value=size), ChangeText(clip=id, measured_by="ink"),
+        AddTitle(clip=id, frame=head, text=text),
+        TrimClip(clip=id, head=head, length=length),
+        SetSpans(clip=id, arrival=40, departure=40),
+        SetValue(clip=id, step="content", name="size", value=size),
+        ChangeText(clip=id, measured_by="ink"),
         AddStep(clip=id, at=0, step=Step(id="focus", kind="focus_blur")),
     ):
         film, _ = apply(film, edit)
@@ -61,11 +75,34 @@ def line(film, id, text, head, length, size, **properties):
 def episode():
     """An episode title over eight seconds of dusk: two lines, 12 px up and 12 px down, 100 → 106 %."""
     film = Project(settings=Settings(name="Episode two"), tracks=(Track(id="dusk", name="Dusk"),))
-    film, _ = apply(film, AddClip(clip=Clip(id="dusk", track="dusk", name="Dusk", head=0, length=200, content=Plain(colour="#000000"))))
-    film = line(film, "title", "THE SLOW HARVEST", 25, 150, 62, opacity=ends(0, 1, 0, 40, SOFT), radius=ends(24, 0, 24, 40, SOFT),
-                y=through(6, -6), scale=through(1, 1.06), tracking=Moving(keys=(Key(at=0, value=280),)))
-    return line(film, "second", "Episode two: The swarm", 35, 140, 34, opacity=ends(0, 0.9, 0, 40, SOFT), radius=ends(12, 0, 12, 40, SOFT),
-                y=through(70, 82))
+    film, _ = apply(
+        film,
+        AddClip(clip=Clip(id="dusk", track="dusk", name="Dusk", head=0, length=200, content=Plain(colour="#000000"))),
+    )
+    film = line(
+        film,
+        "title",
+        "THE SLOW HARVEST",
+        25,
+        150,
+        62,
+        opacity=ends(0, 1, 0, 40, SOFT),
+        radius=ends(24, 0, 24, 40, SOFT),
+        y=through(6, -6),
+        scale=through(1, 1.06),
+        tracking=Moving(keys=(Key(at=0, value=280),)),
+    )
+    return line(
+        film,
+        "second",
+        "Episode two: The swarm",
+        35,
+        140,
+        34,
+        opacity=ends(0, 0.9, 0, 40, SOFT),
+        radius=ends(12, 0, 12, 40, SOFT),
+        y=through(70, 82),
+    )
 
 
 def only(film, clip):
@@ -92,7 +129,12 @@ def box(ink, level):
         profile = np.sort(ink, axis)[-3:].mean(0) if axis == 0 else np.sort(ink, 1)[:, -3:].mean(1)
         lit = np.nonzero(profile >= level / 2)[0]
         first, last = lit[0], lit[-1]
-        sides.append((first + 1 - profile[first - 1:first + 1].sum() / level + 0.5, last + profile[last:last + 2].sum() / level - 0.5 + 0.0))
+        sides.append(
+            (
+                first + 1 - profile[first - 1 : first + 1].sum() / level + 0.5,
+                last + profile[last : last + 2].sum() / level - 0.5 + 0.0,
+            )
+        )
     return sides
 
 
@@ -132,7 +174,12 @@ def test_opacity_blur_and_scale_follow_the_closed_form(episode, exported, local)
     sharp = paint(film.model_copy(update={"clips": {"title": still}}), 100)
     soft = ndimage.gaussian_filter(sharp, 24 * (1 - share))
     # OpenCV counts from pixel centres.
-    grown = cv2.warpAffine(soft, np.array([[scale, 0, 639.5 * (1 - scale)], [0, scale, 359.5 * (1 - scale) + 6 - 12 * local / 149]]), (1280, 720), flags=cv2.INTER_CUBIC)
+    grown = cv2.warpAffine(
+        soft,
+        np.array([[scale, 0, 639.5 * (1 - scale)], [0, scale, 359.5 * (1 - scale) + 6 - 12 * local / 149]]),
+        (1280, 720),
+        flags=cv2.INTER_CUBIC,
+    )
     seen = (exported[0][25 + local].astype(float) - 16) * 255 / 219
     assert np.abs(shift_between(grown * share, seen)).max() <= 0.1
     # What is left is the rim of resampled letters and a hair of codec noise.
@@ -150,8 +197,12 @@ def test_a_second_less_leaves_both_ends_as_they_were(episode):
 
 def test_two_lines_of_a_strap_rise_each_with_its_own_ease():
     film = Project(settings=Settings(name="Strap"), tracks=(Track(id="names", name="Names"),))
-    film = line(film, "name", "Ottoline Brask", 0, 120, 46, opacity=ends(0, 1, 0, 16, LANDING), y=ends(40, 0, 40, 16, LANDING))
-    film = line(film, "role", "head beekeeper", 0, 120, 28, opacity=ends(0, 1, 0, 16, SOFT), y=ends(100, 60, 100, 16, SOFT))
+    film = line(
+        film, "name", "Ottoline Brask", 0, 120, 46, opacity=ends(0, 1, 0, 16, LANDING), y=ends(40, 0, 40, 16, LANDING)
+    )
+    film = line(
+        film, "role", "head beekeeper", 0, 120, 28, opacity=ends(0, 1, 0, 16, SOFT), y=ends(100, 60, 100, 16, SOFT)
+    )
     for id, ease, rest in (("name", LANDING, 0), ("role", SOFT, 60)):
         alone = only(film, id)
         still, faint = centre(paint(alone, 60)), paint(alone, 60).max()
@@ -175,5 +226,8 @@ def test_a_preview_does_not_stand_beside_its_export(episode):
 def test_small_type_keeps_its_weight_while_it_drifts(episode):
     """Hairlines a pixel thin have the same ink wherever they stand between the pixels."""
     film = only(episode, "second")
-    inks = [Painter(None).paint(plan(evaluate(film, frame), 640, 360))[..., 0].sum(dtype=float) for frame in range(80, 120, 4)]
+    inks = [
+        Painter(None).paint(plan(evaluate(film, frame), 640, 360))[..., 0].sum(dtype=float)
+        for frame in range(80, 120, 4)
+    ]
     assert max(inks) / min(inks) <= 1.01

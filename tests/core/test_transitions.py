@@ -12,16 +12,7 @@ from idle_comet.core.moment.drawing import draw_clip
 from idle_comet.core.moment.scene import Join, Layer, PlainNow
 from idle_comet.core.motion import Linear, Strengths
 from idle_comet.core.picture import deepened, reached
-from idle_comet.core.project.model import (
-    Clip,
-    Plain,
-    Project,
-    Settings,
-    Text,
-    Track,
-    Transition,
-    fixed,
-)
+from idle_comet.core.project.model import Clip, Plain, Project, Settings, Text, Track, Transition, fixed
 
 WIDTH, HEIGHT = 160, 90
 KINDS = ["dissolve", "dip", "wipe", "ellipse", "rectangle", "slide"]
@@ -31,7 +22,10 @@ SIDE = Layer("c", PlainNow("#000000"), ())
 def pictures():
     """Two opaque pictures that differ everywhere, and a half transparent one."""
     dice = np.random.default_rng(5)
-    before, after = (np.dstack([dice.integers(lo, lo + 100, (HEIGHT, WIDTH, 3)), np.full((HEIGHT, WIDTH), 255)]).astype(np.float32) for lo in (0, 150))
+    before, after = (
+        np.dstack([dice.integers(lo, lo + 100, (HEIGHT, WIDTH, 3)), np.full((HEIGHT, WIDTH), 255)]).astype(np.float32)
+        for lo in (0, 150)
+    )
     return before, after
 
 
@@ -108,15 +102,29 @@ def test_an_iris_opens_from_the_middle_with_the_frames_own_shape():
 def test_a_slide_moves_the_new_picture_whole():
     one, two = pictures()
     half = at("slide", 0.5, towards="right", softness=0.0)
-    assert np.array_equal(half[:, :WIDTH // 2 - 1], two[:, WIDTH // 2:-1]) and np.array_equal(half[:, WIDTH // 2 + 1:], one[:, WIDTH // 2 + 1:])
+    assert np.array_equal(half[:, : WIDTH // 2 - 1], two[:, WIDTH // 2 : -1]) and np.array_equal(
+        half[:, WIDTH // 2 + 1 :], one[:, WIDTH // 2 + 1 :]
+    )
 
 
 def words(id, head, length, colour, **more):
-    return Clip(id=id, track="t", name=id, head=head, length=length, content=Text(text="SWARM", size=fixed(40), colour=colour), **more)
+    return Clip(
+        id=id,
+        track="t",
+        name=id,
+        head=head,
+        length=length,
+        content=Text(text="SWARM", size=fixed(40), colour=colour),
+        **more,
+    )
 
 
 def film(*clips):
-    return Project(settings=Settings(name="F", width=WIDTH * 2, height=HEIGHT * 2, background="#204060"), tracks=(Track(id="t", name="T"),), clips={clip.id: clip for clip in clips})
+    return Project(
+        settings=Settings(name="F", width=WIDTH * 2, height=HEIGHT * 2, background="#204060"),
+        tracks=(Track(id="t", name="T"),),
+        clips={clip.id: clip for clip in clips},
+    )
 
 
 def painted(project, frame):
@@ -124,7 +132,9 @@ def painted(project, frame):
 
 
 def test_titles_dissolve_over_what_lies_below_without_a_dark_rim():
-    project = film(words("a", 0, 20, "#ffffff"), words("b", 20, 20, "#ffff00", opening=Transition(length=10, ease=Linear())))
+    project = film(
+        words("a", 0, 20, "#ffffff"), words("b", 20, 20, "#ffff00", opening=Transition(length=10, ease=Linear()))
+    )
     one, two = (painted(film(words("x", 0, 50, colour)), 5) for colour in ("#ffffff", "#ffff00"))
     for k in range(10):
         share = (k + 0.5) / 10
@@ -141,8 +151,13 @@ def test_a_transition_that_lost_its_room_is_shorter_and_says_so():
     for frame in range(25):
         painted(trimmed, frame)
     # Moved apart, each end is free again and has room for the whole.
-    apart = trimmed.model_copy(update={"clips": {**trimmed.clips, "b": trimmed.clips["b"].model_copy(update={"head": 30, "length": 30})}})
-    assert draw_clip(apart, apart.clips["b"]).joins[0].between is False and draw_clip(apart, apart.clips["b"]).joins[0].length == 16
+    apart = trimmed.model_copy(
+        update={"clips": {**trimmed.clips, "b": trimmed.clips["b"].model_copy(update={"head": 30, "length": 30})}}
+    )
+    assert (
+        draw_clip(apart, apart.clips["b"]).joins[0].between is False
+        and draw_clip(apart, apart.clips["b"]).joins[0].length == 16
+    )
 
 
 def test_presence_counts_what_a_transition_hides():
@@ -153,10 +168,21 @@ def test_presence_counts_what_a_transition_hides():
 
 
 def test_a_plain_clip_dips_in_and_is_wiped_away():
-    clip = Clip(id="p", track="t", name="P", head=0, length=30, content=Plain(colour="#ff0000"), opening=Transition(kind="dip", length=10, ease=Linear(), colour="#0000ff"))
+    clip = Clip(
+        id="p",
+        track="t",
+        name="P",
+        head=0,
+        length=30,
+        content=Plain(colour="#ff0000"),
+        opening=Transition(kind="dip", length=10, ease=Linear(), colour="#0000ff"),
+    )
     project = film(clip)
     changed, _ = apply(project, SetTransition(clip="p", end="closing", transition=Transition(kind="wipe", length=10)))
     first, middle = painted(changed, 0), painted(changed, 15)
-    assert np.abs(first[5, 5, :3] - (0.05 * 255, 0, 0.95 * 255)).max() <= 1.5 and np.abs(middle[5, 5, :3] - (255, 0, 0)).max() <= 1
+    assert (
+        np.abs(first[5, 5, :3] - (0.05 * 255, 0, 0.95 * 255)).max() <= 1.5
+        and np.abs(middle[5, 5, :3] - (255, 0, 0)).max() <= 1
+    )
     last = painted(changed, 29)
     assert np.abs(last[5, 5, :3] - (32, 64, 96)).max() <= 2 and last[5, -3, 0] > 120

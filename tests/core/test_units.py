@@ -11,15 +11,7 @@ from idle_comet.core.moment.compiled import compiled
 from idle_comet.core.moment.drawing import draw_clip
 from idle_comet.core.moment.passing import passing_of
 from idle_comet.core.moment.standing import layout_of, stand
-from idle_comet.core.motion import (
-    Cascade,
-    Driven,
-    Key,
-    Moving,
-    Oscillation,
-    ranks,
-    timing,
-)
+from idle_comet.core.motion import Cascade, Driven, Key, Moving, Oscillation, ranks, timing
 from idle_comet.core.project.model import Shutter, Step, Units
 from idle_comet.core.steps import KINDS
 from idle_comet.core.type import Block, Setting, lay_out
@@ -60,14 +52,26 @@ def test_a_second_sentence_begins_when_the_first_has_gone_and_takes_over_its_mot
     assert frame(film, 119).max() == 0 and frame(film, 121).max() > 0
 
 
-@pytest.mark.parametrize("order, expected", [
-    ("forward", [0, 1, 2, 3, 4]), ("backward", [4, 3, 2, 1, 0]), ("from the middle", [2, 1, 0, 1, 2]), ("to the middle", [0, 1, 2, 1, 0]),
-])
+@pytest.mark.parametrize(
+    "order, expected",
+    [
+        ("forward", [0, 1, 2, 3, 4]),
+        ("backward", [4, 3, 2, 1, 0]),
+        ("from the middle", [2, 1, 0, 1, 2]),
+        ("to the middle", [0, 1, 2, 1, 0]),
+    ],
+)
 def test_units_take_turns_in_their_order(order, expected):
     assert ranks(5, order, 1) == expected
 
 
-@given(st.integers(1, 200), st.sampled_from(["forward", "backward", "from the middle", "to the middle", "random"]), st.floats(1, 100), st.floats(1, 300), st.floats(0, 1))
+@given(
+    st.integers(1, 200),
+    st.sampled_from(["forward", "backward", "from the middle", "to the middle", "random"]),
+    st.floats(1, 100),
+    st.floats(1, 300),
+    st.floats(0, 1),
+)
 def test_cascades_end_when_they_say(count, order, lasts, span, overlap):
     assert sorted(ranks(count, "random", 7)) == list(range(count))
     fit = timing(count, Cascade(unit="letter", order=order, by="fit"), lasts, span)
@@ -78,8 +82,26 @@ def test_cascades_end_when_they_say(count, order, lasts, span, overlap):
         assert shared.longest + lasts / shared.rate == pytest.approx(lasts)
 
 
-@pytest.mark.parametrize("words, face", [(SENTENCE, "archivo"), ("AVATAR Tofy ffi", "fraunces"), ("مرحبا بالعالم", "archivo"), ("नमस्ते दुनिया", "archivo"), ("Ágota Ýrsson", "caveat")])
-@pytest.mark.parametrize("kind, ready", [("placement", "letters-grow"), ("focus_blur", "focus-letters"), ("tumble", "tumble-in"), ("edge_reveal", "edge-words"), ("draw_on", "draw-letters")])
+@pytest.mark.parametrize(
+    "words, face",
+    [
+        (SENTENCE, "archivo"),
+        ("AVATAR Tofy ffi", "fraunces"),
+        ("مرحبا بالعالم", "archivo"),
+        ("नमस्ते दुनिया", "archivo"),
+        ("Ágota Ýrsson", "caveat"),
+    ],
+)
+@pytest.mark.parametrize(
+    "kind, ready",
+    [
+        ("placement", "letters-grow"),
+        ("focus_blur", "focus-letters"),
+        ("tumble", "tumble-in"),
+        ("edge_reveal", "edge-words"),
+        ("draw_on", "draw-letters"),
+    ],
+)
 def test_at_rest_nothing_tells_that_letters_were_moved(words, face, kind, ready):
     film = title(words, kind, ready, length=240, typeface=face)
     assert np.array_equal(frame(film, 120), frame(title(words, length=240, typeface=face), 120))
@@ -89,7 +111,14 @@ def test_at_rest_nothing_tells_that_letters_were_moved(words, face, kind, ready)
 def test_nothing_pops_as_it_settles(words):
     still = title(words, length=100)
     film = title(words, "placement", "words-rise", length=100, arrival=20)
-    near = next(at for at in range(1, 60) if all(abs(part.values["y"]) <= 0.01 and part.values["opacity"] > 0.999 for part in evaluate(film, at).layers[0].steps[0].parts))
+    near = next(
+        at
+        for at in range(1, 60)
+        if all(
+            abs(part.values["y"]) <= 0.01 and part.values["opacity"] > 0.999
+            for part in evaluate(film, at).layers[0].steps[0].parts
+        )
+    )
     assert np.abs(frame(film, near) - frame(still, near)).max() <= 2
 
 
@@ -109,11 +138,16 @@ def test_letters_grow_from_the_middle_each_on_its_own_baseline_point():
 
 def test_a_motor_floats_letters_one_after_the_other():
     film = title("HARVEST", "placement", size=90)
-    film = edited(film, SetProperty(clip="t", step="s", name="y", property=Driven(motor=Oscillation(amplitude=5, rate=0.5, centre=0))),
-                  SetUnits(clip="t", step="s", arrival=Cascade(unit="letter", delay=5)))
+    film = edited(
+        film,
+        SetProperty(clip="t", step="s", name="y", property=Driven(motor=Oscillation(amplitude=5, rate=0.5, centre=0))),
+        SetUnits(clip="t", step="s", arrival=Cascade(unit="letter", delay=5)),
+    )
     floating = evaluate(film, 40).layers[0].steps[0]
     heights = [floating.parts[number].values["y"] for number in floating.of_letter]
-    assert heights == pytest.approx([5 * np.sin(2 * np.pi * 0.5 * (40 - 5 * letter) / 25) for letter in range(7)], abs=1e-6)
+    assert heights == pytest.approx(
+        [5 * np.sin(2 * np.pi * 0.5 * (40 - 5 * letter) / 25) for letter in range(7)], abs=1e-6
+    )
 
 
 def test_ten_thousand_letters_are_squeezed_into_the_clip_and_said_so():
@@ -133,8 +167,13 @@ def test_motion_blur_smears_each_word_by_its_own_speed():
     at = 3
     sharp, smeared = frame(film, at), frame(blurred, at)
     half = [slice(0, 640), slice(640, 1280)]
-    spread = [np.count_nonzero(smeared[:, side].max(1) > 4) - np.count_nonzero(sharp[:, side].max(1) > 4) for side in half]
-    speed = evaluate(film, at - 0.5).layers[0].steps[0].parts[0].values["y"] - evaluate(film, at + 0.5).layers[0].steps[0].parts[0].values["y"]
+    spread = [
+        np.count_nonzero(smeared[:, side].max(1) > 4) - np.count_nonzero(sharp[:, side].max(1) > 4) for side in half
+    ]
+    speed = (
+        evaluate(film, at - 0.5).layers[0].steps[0].parts[0].values["y"]
+        - evaluate(film, at + 0.5).layers[0].steps[0].parts[0].values["y"]
+    )
     assert spread[0] == pytest.approx(speed, abs=3) and spread[1] == 0
     # A light picture takes fewer moments than so fast a letter wants, and says so.
     far = blurred.model_copy(update={"clips": {"t": clip.model_copy(update={"shutter": Shutter(angle=360, smear=12)})}})
@@ -144,16 +183,23 @@ def test_motion_blur_smears_each_word_by_its_own_speed():
 
 # ---- layout
 
-@pytest.mark.parametrize("words, letters, why", [
-    ("e\u0301tude", 5, "a mark goes with its letter"), ("नमस्ते", 3, "a conjunct is one"), ("👍🏽👨‍👩‍👧", 2, "emoji sequences are one each"), ("A  b\nc", 3, "white space is none"),
-])
+
+@pytest.mark.parametrize(
+    "words, letters, why",
+    [
+        ("e\u0301tude", 5, "a mark goes with its letter"),
+        ("नमस्ते", 3, "a conjunct is one"),
+        ("👍🏽👨‍👩‍👧", 2, "emoji sequences are one each"),
+        ("A  b\nc", 3, "white space is none"),
+    ],
+)
 def test_letters_are_what_a_reader_calls_letters(words, letters, why):
     assert len(lay_out(words, Setting("fraunces", 400)).units["letter"]) == letters, why
 
 
 def test_joined_letters_move_as_one_and_read_from_the_right():
     layout = lay_out("سلام دار", Setting("archivo", 500))
-    words = ["سلام دار"[one.start:one.end] for one in layout.units["letter"]]
+    words = ["سلام دار"[one.start : one.end] for one in layout.units["letter"]]
     # Lam-alef ends its joint; dal, alef and reh join to nothing after them.
     assert words == ["سلا", "م", "د", "ا", "ر"]
     assert layout.units["letter"][0].box.x0 > layout.units["letter"][-1].box.x1
@@ -161,11 +207,17 @@ def test_joined_letters_move_as_one_and_read_from_the_right():
 
 def test_a_box_breaks_lines_evenly_and_never_wider_than_it_is():
     for measure in (4.0, 6.0, 9.0):
-        layout = lay_out("The bees came back on the first warm day of the year", Setting("archivo", 500), Block(measure=measure))
+        layout = lay_out(
+            "The bees came back on the first warm day of the year", Setting("archivo", 500), Block(measure=measure)
+        )
         assert max(line.width for line in layout.lines) <= measure
-        greedy = lay_out("The bees came back on the first warm day of the year", Setting("archivo", 500), Block(measure=measure, justify=True, align="left"))
+        greedy = lay_out(
+            "The bees came back on the first warm day of the year",
+            Setting("archivo", 500),
+            Block(measure=measure, justify=True, align="left"),
+        )
         assert len(layout.lines) == len(greedy.lines)
-        spaced = [line for line in greedy.lines[:-1] if " " in greedy.text[line.start:line.end]]
+        spaced = [line for line in greedy.lines[:-1] if " " in greedy.text[line.start : line.end]]
         assert spaced and all(line.width == pytest.approx(measure) for line in spaced)
         assert min(line.width for line in layout.lines) >= min(line.width for line in greedy.lines) - 1e-9
 
@@ -184,8 +236,12 @@ def test_any_text_has_units_that_hold_all_its_ink(words):
 
 @pytest.mark.parametrize("order", ["forward", "backward"])
 def test_words_that_have_arrived_are_sharp_beside_one_that_is_blurred_where_it_stands(order):
-    blur = Step(id="s", kind="focus_blur", units=Units(arrival=Cascade(unit="word", delay=30, order=order)),
-                values={"radius": Moving(keys=(Key(at=0, value=10), Key(at=10, value=0)))})
+    blur = Step(
+        id="s",
+        kind="focus_blur",
+        units=Units(arrival=Cascade(unit="word", delay=30, order=order)),
+        values={"radius": Moving(keys=(Key(at=0, value=10), Key(at=10, value=0)))},
+    )
     plain = title("one two", length=100)
     film = plain.model_copy(update={"clips": {"t": plain.clips["t"].model_copy(update={"steps": (blur,)})}})
     blurred, sharp = frame(film, 33), frame(plain, 33)

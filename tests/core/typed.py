@@ -16,9 +16,18 @@ def title(words, kind=None, ready=None, length=100, arrival=20, departure=20, si
     film, _ = apply(film, AddTitle(clip="t", frame=0, text=words))
     film, _ = apply(film, TrimClip(clip="t", head=0, length=length))
     clip = film.clips["t"]
-    asked = {name: Fixed(value=value) if name in ("size", "tracking", "weight", "leading", "colour") else value for name, value in {"size": size, **content}.items()}
-    clip = clip.model_copy(update={"steps": (), "arrival": arrival, "departure": departure,
-                                   "content": clip.content.model_copy(update={"colour": fixed("#ffffff"), **asked})})
+    asked = {
+        name: Fixed(value=value) if name in ("size", "tracking", "weight", "leading", "colour") else value
+        for name, value in {"size": size, **content}.items()
+    }
+    clip = clip.model_copy(
+        update={
+            "steps": (),
+            "arrival": arrival,
+            "departure": departure,
+            "content": clip.content.model_copy(update={"colour": fixed("#ffffff"), **asked}),
+        }
+    )
     film = film.model_copy(update={"clips": {"t": clip}})
     if kind:
         film, _ = apply(film, AddStep(clip="t", at=0, step=Step(id="s", kind=kind), ready=ready))
@@ -47,5 +56,3 @@ def ink_box(pixels, above=8):
     """Left, top, right, bottom of what is lighter than `above`; None for nothing."""
     rows, columns = np.nonzero(pixels.max(1) > above)[0], np.nonzero(pixels.max(0) > above)[0]
     return None if not len(rows) else (columns[0], rows[0], columns[-1] + 1, rows[-1] + 1)
-
-

@@ -9,17 +9,29 @@ import numpy as np
 
 def settled(page, frame=None):
     """Wait until the canvas shows the newest revision as exported, and return its pixels (h, w, 3)."""
+
     def state():
         shown = page.locator("canvas").evaluate("canvas => ({...canvas.dataset})")
-        revision = page.evaluate("() => fetch('/api/projects/slow-harvest').then(a => a.json()).then(one => one.revision)")
-        return {**shown, "saved": page.locator("[data-test=saved]").inner_text(), "newest": str(revision),
-                "time": page.locator("[data-test=timecode]").inner_text(), "says": page.locator("[data-test=preview-state]").inner_text()}
+        revision = page.evaluate(
+            "() => fetch('/api/projects/slow-harvest').then(a => a.json()).then(one => one.revision)"
+        )
+        return {
+            **shown,
+            "saved": page.locator("[data-test=saved]").inner_text(),
+            "newest": str(revision),
+            "time": page.locator("[data-test=timecode]").inner_text(),
+            "says": page.locator("[data-test=preview-state]").inner_text(),
+        }
 
     deadline = time.monotonic() + 20
     while True:
         now = state()
-        if (now["saved"].startswith("all saved") and now.get("exact") == "true" and now["revision"] == now["newest"]
-                and (frame is None or now["frame"] == str(frame))):
+        if (
+            now["saved"].startswith("all saved")
+            and now.get("exact") == "true"
+            and now["revision"] == now["newest"]
+            and (frame is None or now["frame"] == str(frame))
+        ):
             return canvas_pixels(page)
         assert time.monotonic() < deadline, now
         time.sleep(0.05)
@@ -47,7 +59,12 @@ def own_frame(running, tmp_path, frame, pixels):
     """The frame by the command line, at the canvas's size."""
     out = tmp_path / "own.png"
     height, width = pixels.shape[:2]
-    assert running.command("frame", "slow-harvest", "--at", str(frame), "--out", str(out), "--size", f"{width}x{height}").returncode == 0
+    assert (
+        running.command(
+            "frame", "slow-harvest", "--at", str(frame), "--out", str(out), "--size", f"{width}x{height}"
+        ).returncode
+        == 0
+    )
     return cv2.imread(str(out))[..., ::-1].astype(float)
 
 

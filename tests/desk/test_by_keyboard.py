@@ -47,7 +47,9 @@ def test_steps_tracks_borders_and_handles_are_moved_by_keys(desk, running):
     name = desk.locator(".header .name").first
     name.focus()
     desk.keyboard.press("Alt+ArrowDown")
-    until(lambda: [track["id"] for track in running.project()["project"]["tracks"]] == [tracks[1], tracks[0], *tracks[2:]])
+    until(
+        lambda: [track["id"] for track in running.project()["project"]["tracks"]] == [tracks[1], tracks[0], *tracks[2:]]
+    )
     desk.locator("[role=separator][aria-label^='Height of track']").first.focus()
     desk.keyboard.press("ArrowDown")
     until(lambda: any(track["height"] for track in running.project()["project"]["tracks"]))

@@ -66,7 +66,12 @@ def test_knees_trims_and_gauges_shape_the_title(desk, running, tmp_path):
     until(lambda: clip(running)["length"] == 125)
     # The departure is whole on the new last frame.
     opacity = clip(running)["steps"][1]["values"]["opacity"]["keys"]
-    assert [(key["counts_from"], key["at"]) for key in opacity] == [("head", 0), ("head", 20), ("tail", -30), ("tail", 0)]
+    assert [(key["counts_from"], key["at"]) for key in opacity] == [
+        ("head", 0),
+        ("head", 20),
+        ("tail", -30),
+        ("tail", 0),
+    ]
     # Softness by keyboard on the gauge, and by typing.
     gauge = desk.locator("[data-test=arrival-end]").get_by_role("slider")
     gauge.focus()
@@ -117,8 +122,10 @@ def test_a_film_is_exported_and_plays_in_the_page_as_it_was_previewed(desk, runn
     desk.get_by_role("progressbar").wait_for()
     film = desk.locator("[data-test=film]")
     film.wait_for(timeout=120_000)
-    assert film.evaluate("film => new Promise(done => { const tell = () => done([film.videoWidth, film.videoHeight, film.duration]);"
-                         " film.readyState ? tell() : film.onloadedmetadata = tell })") == [1280, 720, 24.48]
+    assert film.evaluate(
+        "film => new Promise(done => { const tell = () => done([film.videoWidth, film.videoHeight, film.duration]);"
+        " film.readyState ? tell() : film.onloadedmetadata = tell })"
+    ) == [1280, 720, 24.48]
     height, width = previewed.shape[:2]
     data = film.evaluate(
         """async (film, [width, height]) => {
@@ -127,7 +134,9 @@ def test_a_film_is_exported_and_plays_in_the_page_as_it_was_previewed(desk, runn
           [canvas.width, canvas.height] = [1280, 720];
           canvas.getContext('2d').drawImage(film, 0, 0);
           return canvas.toDataURL('image/png');
-        }""", [width, height])
+        }""",
+        [width, height],
+    )
     shown = cv2.imdecode(np.frombuffer(base64.b64decode(data.split(",")[1]), np.uint8), cv2.IMREAD_COLOR)[..., ::-1]
     small = cv2.resize(shown, (width, height), interpolation=cv2.INTER_AREA).astype(float)
     assert psnr(small, previewed) >= 33
@@ -143,7 +152,8 @@ def test_an_export_can_be_cancelled(running):
 
 
 def test_an_episode_title_is_made_from_nothing_in_few_actions(page, running):
-    """Two lines, centred, with opacity and focus at both ends, a slow push and a slow rise: every click, key and typed value counts."""
+    """Two lines, centred, with opacity and focus at both ends, a slow push and a slow rise: every click, key and typed
+    value counts."""
     made = running.api("POST", "/projects", json={"name": "Episode two"}).json()
     page.goto(f"{running.address}/?project={made['id']}")
     page.locator("[data-test=add-title]").wait_for()
@@ -177,14 +187,33 @@ def test_an_episode_title_is_made_from_nothing_in_few_actions(page, running):
     act(lambda: page.keyboard.press("Shift+T"))
     page.locator("[data-test=type-here]").wait_for(state="attached")
     act(lambda: page.keyboard.type("Episode two: The swarm"))
-    first, second = sorted(until(lambda: (found := list(project()["clips"].values())) and len(found) == 2 and found[1]["content"]["text"] != "Second line" and found),
-                           key=lambda clip: clip["head"])
+    first, second = sorted(
+        until(
+            lambda: (
+                (found := list(project()["clips"].values()))
+                and len(found) == 2
+                and found[1]["content"]["text"] != "Second line"
+                and found
+            )
+        ),
+        key=lambda clip: clip["head"],
+    )
     assert actions <= 18
     assert (second["head"], second["head"] + second["length"]) == (first["head"] + 10, first["head"] + first["length"])
     assert second["content"]["size"]["value"] < 0.6 * first["content"]["size"]["value"]
     radius = next(step["values"]["radius"] for step in first["steps"] if step["kind"] == "focus_blur")
-    assert [(key["counts_from"], key["at"], key["value"]) for key in radius["keys"]] == [("head", 0, 24), ("head", 40, 0), ("tail", -40, 0), ("tail", 0, 24)]
-    travels = [[key["value"] for key in step["values"]["y"]["keys"]] for clip in (first, second) for step in clip["steps"] if "keys" in step["values"].get("y", {})]
+    assert [(key["counts_from"], key["at"], key["value"]) for key in radius["keys"]] == [
+        ("head", 0, 24),
+        ("head", 40, 0),
+        ("tail", -40, 0),
+        ("tail", 0, 24),
+    ]
+    travels = [
+        [key["value"] for key in step["values"]["y"]["keys"]]
+        for clip in (first, second)
+        for step in clip["steps"]
+        if "keys" in step["values"].get("y", {})
+    ]
     # The upper line rises, the lower sinks by as much.
     assert travels[0] == [6, -6] and travels[1][1] - travels[1][0] == pytest.approx(12)
     running.api("DELETE", f"/projects/{made['id']}")

@@ -18,13 +18,23 @@ def values(running, step=1):
 
 def test_one_act_each_softens_mirrors_slows_and_strengthens(desk, running):
     desk.keyboard.press("1")
-    until(lambda: values(running)["opacity"]["keys"][0]["ease"] == {"kind": "strengths", "start": pytest.approx(1 / 3), "end": pytest.approx(1 / 3)})
+    until(
+        lambda: (
+            values(running)["opacity"]["keys"][0]["ease"]
+            == {"kind": "strengths", "start": pytest.approx(1 / 3), "end": pytest.approx(1 / 3)}
+        )
+    )
     desk.keyboard.press("4")
     until(lambda: values(running)["opacity"]["keys"][0]["ease"]["start"] == pytest.approx(1 / 3 + 0.2))
     desk.get_by_role("button", name="mirror", exact=True).click()
     until(lambda: clip(running)["departure"] == 40)
     keys = values(running)["y"]["keys"]
-    assert [(key["counts_from"], key["at"], key["value"]) for key in keys] == [("head", 0, 36), ("head", 40, 0), ("tail", -40, 0), ("tail", 0, 36)]
+    assert [(key["counts_from"], key["at"], key["value"]) for key in keys] == [
+        ("head", 0, 36),
+        ("head", 40, 0),
+        ("tail", -40, 0),
+        ("tail", 0, 36),
+    ]
     desk.keyboard.press("3")
     until(lambda: (clip(running)["arrival"], clip(running)["departure"]) == (60, 60))
 
@@ -36,7 +46,9 @@ def test_an_ease_is_typed_in_css_bent_by_its_handles_and_kept_under_a_name(desk,
     panel = desk.get_by_label("Key", exact=True)
     panel.locator("[data-test=css]").fill("cubic-bezier(0.1, 0.8, 0.3, 1.4)")
     desk.keyboard.press("Enter")
-    until(lambda: values(running)["y"]["keys"][0]["ease"] == {"kind": "free", "x1": 0.1, "y1": 0.8, "x2": 0.3, "y2": 1.4})
+    until(
+        lambda: values(running)["y"]["keys"][0]["ease"] == {"kind": "free", "x1": 0.1, "y1": 0.8, "x2": 0.3, "y2": 1.4}
+    )
     # The Desk must show it before its handle is taken.
     panel.get_by_role("radio", name="curve", checked=True).wait_for()
     x, y = middle(lane.locator("[data-test=handle-1] rect"))
@@ -70,7 +82,12 @@ def test_an_ease_rested_on_plays_on_the_title_and_a_click_keeps_it(desk, running
     shelf.get_by_role("button", name="even").focus()
     desk.keyboard.press("ArrowLeft")
     desk.keyboard.press("Enter")
-    until(lambda: values(running)["opacity"]["keys"][2]["ease"]["kind"] == "strengths" and values(running)["opacity"]["keys"][2]["ease"]["start"] == 0.8)
+    until(
+        lambda: (
+            values(running)["opacity"]["keys"][2]["ease"]["kind"] == "strengths"
+            and values(running)["opacity"]["keys"][2]["ease"]["start"] == 0.8
+        )
+    )
     assert values(running)["opacity"]["keys"][0]["ease"]["start"] == 0.2
     assert shelf.get_by_role("button", name="feather-soft").get_attribute("aria-pressed") == "true"
 
@@ -97,8 +114,14 @@ def test_a_pulse_repeats_and_is_compared_in_six_eases(desk, running):
     """A two-second pulse of the blur that repeats; both of its segments get the ease that is picked."""
     revision = running.project()["revision"]
     pulse = {"state": "moving", "keys": [{"at": 0, "value": 0}, {"at": 25, "value": 12}, {"at": 50, "value": 0}]}
-    running.api("POST", "/projects/slow-harvest/edits", json={
-        "revision": revision, "edit": {"kind": "set_property", "clip": "title", "step": "focus", "name": "radius", "property": pulse}})
+    running.api(
+        "POST",
+        "/projects/slow-harvest/edits",
+        json={
+            "revision": revision,
+            "edit": {"kind": "set_property", "clip": "title", "step": "focus", "name": "radius", "property": pulse},
+        },
+    )
     desk.reload()
     settled(desk)
     lane = desk.locator(".motion-lane").nth(0)
@@ -108,7 +131,13 @@ def test_a_pulse_repeats_and_is_compared_in_six_eases(desk, running):
     lane.locator("[data-test=key]").nth(1).click(modifiers=["Shift"])
     desk.keyboard.press("5")
     grid = desk.locator("[data-test=beside-grid]")
-    for name in ("both soft", "both sudden, soft landing", "both soft start, sudden end", "hold, hold", "soft rise, hold and drop"):
+    for name in (
+        "both soft",
+        "both sudden, soft landing",
+        "both soft start, sudden end",
+        "hold, hold",
+        "soft rise, hold and drop",
+    ):
         grid.get_by_role("option", name=name, exact=True).wait_for()
     grid.get_by_role("option", name="hold, then a soft fall").click()
     until(lambda: [key["ease"]["kind"] for key in values(running, 0)["radius"]["keys"][:2]] == ["hold", "strengths"])
@@ -131,9 +160,18 @@ def test_a_value_is_driven_and_baked(desk, running, tmp_path):
 
 def test_a_path_is_drawn_in_the_preview_and_bent_by_its_tangents(desk, running):
     revision = running.project()["revision"]
-    path = {"state": "moving", "keys": [{"at": 40, "value": [0, 0]}, {"at": 80, "value": [200, -120]}, {"at": 110, "value": [330, 40]}]}
-    running.api("POST", "/projects/slow-harvest/edits", json={
-        "revision": revision, "edit": {"kind": "set_property", "clip": "title", "step": "placement", "name": "path", "property": path}})
+    path = {
+        "state": "moving",
+        "keys": [{"at": 40, "value": [0, 0]}, {"at": 80, "value": [200, -120]}, {"at": 110, "value": [330, 40]}],
+    }
+    running.api(
+        "POST",
+        "/projects/slow-harvest/edits",
+        json={
+            "revision": revision,
+            "edit": {"kind": "set_property", "clip": "title", "step": "placement", "name": "path", "property": path},
+        },
+    )
     desk.reload()
     settled(desk)
     desk.locator("[data-test=trail]").wait_for(state="attached")
@@ -142,10 +180,20 @@ def test_a_path_is_drawn_in_the_preview_and_bent_by_its_tangents(desk, running):
     x, y = middle(points.nth(1))
     drag(desk, x, y, 30, 20)
     share = desk.locator("canvas").bounding_box()["height"] / 720
-    until(lambda: values(running)["path"]["keys"][1]["value"] == [pytest.approx(200 + 30 / share, abs=3), pytest.approx(-120 + 20 / share, abs=3)])
+    until(
+        lambda: (
+            values(running)["path"]["keys"][1]["value"]
+            == [pytest.approx(200 + 30 / share, abs=3), pytest.approx(-120 + 20 / share, abs=3)]
+        )
+    )
     x, y = middle(desk.locator("[data-test=tangent-out] circle"))
     drag(desk, x, y, 0, 40)
-    until(lambda: values(running)["path"]["keys"][1]["out"] is not None and values(running)["path"]["keys"][1]["into"] is not None)
+    until(
+        lambda: (
+            values(running)["path"]["keys"][1]["out"] is not None
+            and values(running)["path"]["keys"][1]["into"] is not None
+        )
+    )
 
 
 def test_motion_blur_is_set_for_the_film_and_named_in_the_preview(desk, running, tmp_path):
@@ -164,7 +212,11 @@ def test_speed_is_shown_in_place_of_value(desk):
     lane = desk.locator(".motion-lane").nth(1)
     value = lane.locator("path").nth(1).get_attribute("d")
     desk.keyboard.press("v")
-    until(lambda: lane.locator("path").nth(2).get_attribute("d") != value and desk.get_by_text("Opacity, %/s").count() == 1)
+    until(
+        lambda: (
+            lane.locator("path").nth(2).get_attribute("d") != value and desk.get_by_text("Opacity, %/s").count() == 1
+        )
+    )
     desk.keyboard.press("v")
 
 

@@ -58,7 +58,11 @@ def test_a_value_is_set_moving_and_changing_it_writes_a_key_at_the_playhead(desk
 def test_the_title_is_dragged_on_the_picture_and_drawn_to_the_middle(desk, running, tmp_path):
     x, y = middle(desk.locator("[data-test=outline]"))
     drag(desk, x - 60, y, 0, -80)
-    until(lambda: desk.locator("[data-test=saved]").inner_text().startswith("all saved") and len(keys_of(running, "y")) == 5)
+    until(
+        lambda: (
+            desk.locator("[data-test=saved]").inner_text().startswith("all saved") and len(keys_of(running, "y")) == 5
+        )
+    )
     moved = next(key["value"] for key in keys_of(running, "y") if key["value"] < -60)
     share = desk.locator("canvas").bounding_box()["height"] / 720
     assert moved == pytest.approx(-80 / share, abs=3)
@@ -88,14 +92,27 @@ def test_a_new_title_is_typed_over_the_playhead_and_given_a_step_by_its_synonym(
     desk.locator("[data-test=add-title]").click()
     desk.locator("[data-test=type-here]").wait_for(state="attached")
     desk.keyboard.type("Wren Hallowes")
-    made = until(lambda: next((each for each in running.project()["project"]["clips"].values()
-                               if each["content"].get("text") == "Wren Hallowes"), None))
+    made = until(
+        lambda: next(
+            (
+                each
+                for each in running.project()["project"]["clips"].values()
+                if each["content"].get("text") == "Wren Hallowes"
+            ),
+            None,
+        )
+    )
     assert made["head"] == 500
     desk.keyboard.press("Escape")
     desk.locator("[data-test=add-step]").click()
     desk.get_by_label("Name of the step").fill("defocus")
     desk.keyboard.press("Enter")
-    until(lambda: [step["kind"] for step in running.project()["project"]["clips"][made["id"]]["steps"]] == ["focus_blur", "placement"])
+    until(
+        lambda: (
+            [step["kind"] for step in running.project()["project"]["clips"][made["id"]]["steps"]]
+            == ["focus_blur", "placement"]
+        )
+    )
     settled(desk)
 
 
@@ -122,7 +139,11 @@ def test_the_preview_alone_follows_the_desk(desk, running, chromium):
     go_to(desk, "3:03")
     settled(desk, 78)
     until(lambda: alone.locator("canvas").get_attribute("data-frame") == "78")
-    assert alone.locator("canvas").evaluate("canvas => [canvas.width, canvas.height, canvas.clientWidth]") == [1280, 720, 1280]
+    assert alone.locator("canvas").evaluate("canvas => [canvas.width, canvas.height, canvas.clientWidth]") == [
+        1280,
+        720,
+        1280,
+    ]
     alone.close()
 
 
@@ -180,20 +201,31 @@ def test_what_is_being_typed_is_not_written_over_when_the_desk_is_drawn_again(de
 def test_a_drop_frame_film_is_numbered_as_the_core_numbers_it(page, running):
     made = running.api("POST", "/projects", json={"name": "Dropped", "rate": {"num": 30000, "den": 1001}}).json()
     rate = Rate(num=30000, den=1001)
-    card = {"kind": "add_clip", "clip": {"id": "card", "track": "t", "name": "Card", "head": 0, "length": 40000, "content": {"kind": "plain"}}}
+    card = {
+        "kind": "add_clip",
+        "clip": {"id": "card", "track": "t", "name": "Card", "head": 0, "length": 40000, "content": {"kind": "plain"}},
+    }
     track = {"kind": "add_track", "track": {"id": "t", "name": "T"}}
-    running.api("POST", f"/projects/{made['id']}/edits", json={"revision": made["revision"], "edit": {"kind": "several", "label": "card", "edits": [track, card]}})
+    running.api(
+        "POST",
+        f"/projects/{made['id']}/edits",
+        json={"revision": made["revision"], "edit": {"kind": "several", "label": "card", "edits": [track, card]}},
+    )
     page.goto(f"{running.address}/?project={made['id']}")
     page.locator("canvas[data-exact=true]").wait_for()
 
     def shown(frame, rate):
         go_to(page, f"{frame}f")
         until(lambda: page.locator("[data-test=timecode]").inner_text() == format_timecode(frame, rate))
+
     for frame in (0, 1799, 1800, 17981, 17982, 19779, 19780, 37165):
         shown(frame, rate)
     ruler = page.locator("[data-test=ruler]")
     for closer in range(0, 14, 2):
-        marks = ruler.evaluate("(svg) => [...svg.querySelectorAll('text.numbers')].map((text) => [Number(text.getAttribute('x')) - 5, text.textContent, Number(svg.getAttribute('width'))])")
+        marks = ruler.evaluate(
+            "(svg) => [...svg.querySelectorAll('text.numbers')].map((text) => [Number(text.getAttribute('x')) - 5, "
+            "text.textContent, Number(svg.getAttribute('width'))])"
+        )
         scale = marks[0][2] and page.locator("[data-clip=card]").bounding_box()["width"] / 40000
         for x, label, _ in marks[:40]:
             assert format_timecode(round(x / scale), rate).endswith(label), (x / scale, label)

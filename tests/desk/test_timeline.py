@@ -5,18 +5,7 @@ import pytest
 
 from tests.conftest import until
 
-from .helpers import (
-    canvas_pixels,
-    clip,
-    clips,
-    command,
-    drag,
-    go_to,
-    middle,
-    own_frame,
-    psnr,
-    settled,
-)
+from .helpers import canvas_pixels, clip, clips, command, drag, go_to, middle, own_frame, psnr, settled
 
 pytestmark = pytest.mark.usefixtures("as_it_was")
 
@@ -32,7 +21,11 @@ def test_all_titles_are_made_shorter_in_one_act_and_longer_again(desk, running):
     command(desk, "shorter by 1s")
     until(lambda: all(clips(running)[name]["length"] == before[name]["length"] - 25 for name in names))
     now = clips(running)
-    assert all((now[name]["arrival"], now[name]["departure"], now[name]["head"]) == (before[name]["arrival"], before[name]["departure"], before[name]["head"]) for name in names)
+    assert all(
+        (now[name]["arrival"], now[name]["departure"], now[name]["head"])
+        == (before[name]["arrival"], before[name]["departure"], before[name]["head"])
+        for name in names
+    )
     command(desk, "longer by 0.5s")
     until(lambda: all(clips(running)[name]["length"] == before[name]["length"] - 12 for name in names))
     desk.keyboard.press("Control+z")
@@ -70,7 +63,15 @@ def test_clips_are_gone_round_moved_together_and_drawn_to_what_is_near(desk, run
     lane = desk.locator("[data-clip=name]").bounding_box()
     low = desk.locator("[data-clip=place-line]").bounding_box()
     drag(desk, lane["x"] - 30, lane["y"] + 3, lane["width"] + 60, low["y"] + low["height"] - lane["y"] - 8)
-    until(lambda: [desk.locator(f"[data-clip={name}]").get_attribute("aria-pressed") for name in ("name", "place-line", "title")] == ["true", "true", "false"])
+    until(
+        lambda: (
+            [
+                desk.locator(f"[data-clip={name}]").get_attribute("aria-pressed")
+                for name in ("name", "place-line", "title")
+            ]
+            == ["true", "true", "false"]
+        )
+    )
     x, y = middle(desk.locator("[data-clip=name]"))
     # The bench shot begins at 213; the first head is let go two frames after it and drawn onto it.
     desk.mouse.move(x, y)
@@ -89,7 +90,16 @@ def test_a_clip_is_cut_duplicated_pasted_hidden_and_closed_up_by_keys(desk, runn
     go_to(desk, "4:00")
     whole = settled(desk, 100)
     desk.keyboard.press("x")
-    halves = until(lambda: [each for each in clips(running).values() if each["name"] == "THE SLOW HARVEST" and each["skipped"] + each["cut_off"] == 150 - each["length"]] or None)
+    halves = until(
+        lambda: (
+            [
+                each
+                for each in clips(running).values()
+                if each["name"] == "THE SLOW HARVEST" and each["skipped"] + each["cut_off"] == 150 - each["length"]
+            ]
+            or None
+        )
+    )
     assert sorted(each["length"] for each in halves) == [75, 75]
     assert psnr(settled(desk, 100), whole) > 45
     half = next(each for each in halves if each["skipped"])
@@ -130,18 +140,32 @@ def test_a_range_is_looped_and_exported_and_markers_are_named(desk, running):
     desk.keyboard.press("o")
     until(lambda: running.project()["project"]["marks"]["last"] == 54)
     command(desk, "marker the swarm")
-    until(lambda: any(each["name"] == "the swarm" and each["frame"] == 54 for each in running.project()["project"]["marks"]["markers"]))
+    until(
+        lambda: any(
+            each["name"] == "the swarm" and each["frame"] == 54
+            for each in running.project()["project"]["marks"]["markers"]
+        )
+    )
     desk.get_by_role("button", name="loop range").click()
     desk.keyboard.press("Space")
     seen = set()
-    until(lambda: seen.add(int(desk.locator("canvas").get_attribute("data-frame"))) or (len(seen) > 12 and max(seen) >= 50 and min(seen) < 40 and list(seen)))
+    until(
+        lambda: (
+            seen.add(int(desk.locator("canvas").get_attribute("data-frame")))
+            or (len(seen) > 12 and max(seen) >= 50 and min(seen) < 40 and list(seen))
+        )
+    )
     desk.keyboard.press("k")
     assert min(seen) >= 25 and max(seen) <= 54
     desk.keyboard.press("Shift+L")
     desk.get_by_role("button", name="Export", exact=True).click()
     desk.get_by_role("radio", name="in to out").click()
     desk.locator("[data-test=export]").click()
-    job = until(lambda: next((each for each in running.api("GET", "/projects/slow-harvest/exports").json() if each["frames"] == 30), None))
+    job = until(
+        lambda: next(
+            (each for each in running.api("GET", "/projects/slow-harvest/exports").json() if each["frames"] == 30), None
+        )
+    )
     assert job["first_frame"] == 25
 
 
@@ -183,13 +207,32 @@ def test_speed_and_freeze_show_the_source_they_say(desk, running):
 
 
 def test_the_film_can_be_scrolled_and_zoomed_with_two_thousand_clips(page, running):
-    """No frame interval to be trusted on a shared machine is asserted here (bench/desk.py measures it): only what is drawn is looked at."""
+    """No frame interval to be trusted on a shared machine is asserted here (bench/desk.py measures it): only what is
+    drawn is looked at."""
     made = running.api("POST", "/projects", json={"name": "Two thousand"}).json()
     tracks = [{"id": f"t{i}", "name": f"T{i}"} for i in range(4)]
     edits = [{"kind": "add_track", "track": track} for track in tracks]
-    edits += [{"kind": "add_clip", "clip": {"id": f"c{n}", "track": f"t{n % 4}", "name": f"Title {n}", "head": n // 4 * 60, "length": 50, "arrival": 8, "departure": 8,
-                                            "content": {"kind": "text", "text": f"Title {n}"}}} for n in range(2000)]
-    answer = running.api("POST", f"/projects/{made['id']}/edits", json={"revision": made["revision"], "edit": {"kind": "several", "label": "many", "edits": edits}})
+    edits += [
+        {
+            "kind": "add_clip",
+            "clip": {
+                "id": f"c{n}",
+                "track": f"t{n % 4}",
+                "name": f"Title {n}",
+                "head": n // 4 * 60,
+                "length": 50,
+                "arrival": 8,
+                "departure": 8,
+                "content": {"kind": "text", "text": f"Title {n}"},
+            },
+        }
+        for n in range(2000)
+    ]
+    answer = running.api(
+        "POST",
+        f"/projects/{made['id']}/edits",
+        json={"revision": made["revision"], "edit": {"kind": "several", "label": "many", "edits": edits}},
+    )
     assert answer.status_code == 200
     page.goto(f"{running.address}/?project={made['id']}")
     page.locator("[data-clip=c0]").wait_for()
@@ -212,7 +255,14 @@ def test_variants_side_by_side_are_picked_by_a_click(desk, running):
     settled(desk, 45)
     picture = canvas_pixels(desk)
     height, width = picture.shape[:2]
-    tiles = [picture[height * row // 3 + 20:height * (row + 1) // 3 - 20, width * column // 3 + 20:width * (column + 1) // 3 - 20] for row in range(3) for column in range(3)]
+    tiles = [
+        picture[
+            height * row // 3 + 20 : height * (row + 1) // 3 - 20,
+            width * column // 3 + 20 : width * (column + 1) // 3 - 20,
+        ]
+        for row in range(3)
+        for column in range(3)
+    ]
     assert np.abs(tiles[1] - tiles[2]).max() > 40
     grid.get_by_role("option", name="spring").click()
     until(lambda: clip(running)["steps"][0]["values"]["radius"]["keys"][0]["ease"]["kind"] == "spring")
@@ -226,7 +276,12 @@ def test_ends_of_all_clips_in_hand_are_trimmed_together_and_one_is_cut_under_the
     desk.keyboard.press("Shift+A")
     x, y = middle(desk.locator("[data-clip=title] [data-test=trim-tail]"))
     drag(desk, x, y, -20 * scale)
-    until(lambda: all(clips(running)[name]["length"] == before[name]["length"] - 20 for name in ("title", "second-line", "name", "place-line", "end-line")))
+    until(
+        lambda: all(
+            clips(running)[name]["length"] == before[name]["length"] - 20
+            for name in ("title", "second-line", "name", "place-line", "end-line")
+        )
+    )
     desk.keyboard.press("Control+z")
     until(lambda: clips(running) == before)
     box = desk.locator("[data-clip=end-line]").bounding_box()

@@ -1,4 +1,5 @@
-"""Type in the Desk: recipes, words moved one by one, typefaces, the series' style. Actions are counted as an editor makes them."""
+"""Type in the Desk: recipes, words moved one by one, typefaces, the series' style. Actions are counted as an editor
+makes them."""
 
 import io
 import re
@@ -72,7 +73,7 @@ def test_a_name_strap_from_a_recipe_follows_its_name(editor, desk, running):
     assert editor.actions <= 4
     # The role keeps its own setting under the longer name.
     (role,) = clips(running)[strap]["content"]["ranges"]
-    assert clips(running)[strap]["content"]["text"][role["start"]:role["end"]] == "head beekeeper"
+    assert clips(running)[strap]["content"]["text"][role["start"] : role["end"]] == "head beekeeper"
 
 
 def test_words_rise_one_by_one(editor, desk, running):
@@ -87,7 +88,11 @@ def test_words_rise_one_by_one(editor, desk, running):
     editor.recipe("skep")
     until(lambda: clips(running)[made].get("recipe") == "skep")
     units = clips(running)[made]["steps"][0]["units"]
-    assert (units["arrival"]["unit"], units["arrival"]["delay"], units["departure"]["unit"]) == ("word", 4, "all") and clips(running)[made]["shutter"]["angle"] == 360
+    assert (units["arrival"]["unit"], units["arrival"]["delay"], units["departure"]["unit"]) == (
+        "word",
+        4,
+        "all",
+    ) and clips(running)[made]["shutter"]["angle"] == 360
     assert editor.actions <= 8
     # The onsets stand on the timeline, each with its word.
     desk.locator("[data-test=find-recipe]").fill("")
@@ -107,7 +112,11 @@ def test_three_words_stretch_on_a_beat_kept_and_used_on_two_more(editor, desk, r
     editor.click(desk.locator("[data-clip=second-line]"))
     editor.click(desk.locator("[data-clip=end-line]"), modifiers=["Shift"])
     editor.click(own)
-    until(lambda: all(any(step["kind"] == "stretch" for step in clips(running)[id]["steps"]) for id in ("second-line", "end-line")))
+    until(
+        lambda: all(
+            any(step["kind"] == "stretch" for step in clips(running)[id]["steps"]) for id in ("second-line", "end-line")
+        )
+    )
     assert editor.actions <= 8 and clips(running)["end-line"]["content"]["text"] == "Marrow Lane\nApiary"
     for each in running.api("GET", "/recipes").json():
         if each["own"]:
@@ -119,7 +128,10 @@ def test_letters_grow_from_a_recipe(editor, desk, running):
     editor.recipe("honeycomb")
     until(lambda: clip(running).get("recipe") == "honeycomb")
     grow = next(step for step in clip(running)["steps"] if step["id"] == "grow")
-    assert editor.actions <= 4 and grow["units"]["arrival"] | {"unit": "letter", "order": "from the middle"} == grow["units"]["arrival"]
+    assert (
+        editor.actions <= 4
+        and grow["units"]["arrival"] | {"unit": "letter", "order": "from the middle"} == grow["units"]["arrival"]
+    )
     assert grow["units"]["pivot"] == "baseline-centre"
 
 
@@ -150,6 +162,7 @@ def test_how_a_step_is_passed_on_is_set_by_hand(editor, desk, running):
     desk.locator("[data-step]").filter(has_text="Placement").locator(".names").click()
     panel = desk.locator("[data-test=units]")
     panel.get_by_role("radio", name="by word").first.click()
+
     def units(end):
         return (clip(running)["steps"][1]["units"] or {}).get(end) or {}
 
@@ -174,17 +187,23 @@ def test_a_typeface_is_searched_for_and_a_font_of_ones_own_added(editor, desk, r
     font["name"].setName("My Hand", 1, 3, 1, 0x409)
     out = io.BytesIO()
     font.save(out)
-    desk.locator(".picker input[type=file]").first.set_input_files({"name": "Hand.ttf", "mimeType": "font/ttf", "buffer": out.getvalue()})
+    desk.locator(".picker input[type=file]").first.set_input_files(
+        {"name": "Hand.ttf", "mimeType": "font/ttf", "buffer": out.getvalue()}
+    )
     until(lambda: clip(running)["content"]["typeface"].startswith("own-"))
     settled(desk)
-    desk.locator(".picker input[type=file]").first.set_input_files({"name": "Bad.ttf", "mimeType": "font/ttf", "buffer": b"nonsense"})
+    desk.locator(".picker input[type=file]").first.set_input_files(
+        {"name": "Bad.ttf", "mimeType": "font/ttf", "buffer": b"nonsense"}
+    )
     desk.get_by_text(re.compile("no font file")).wait_for()
 
 
 def test_chosen_words_are_set_in_their_own_way(editor, desk, running):
     desk.locator(".row").filter(has_text="Archivo").first.locator(".names").click()
     field = desk.locator(".settings [data-test=words]")
-    field.evaluate("field => { field.focus(); field.setSelectionRange(4, 8); field.dispatchEvent(new Event('select')) }")
+    field.evaluate(
+        "field => { field.focus(); field.setSelectionRange(4, 8); field.dispatchEvent(new Event('select')) }"
+    )
     part = desk.locator("[data-test=part]")
     part.get_by_role("radio", name="small", exact=True).click()
     until(lambda: clip(running)["content"]["ranges"] and clip(running)["content"]["ranges"][0]["case"] == "lower")
@@ -207,11 +226,15 @@ def test_words_are_read_replaced_and_pasted_as_several_titles(editor, desk, runn
     before = set(clips(running))
     field = desk.locator(".tray [data-test=words]").first
     field.focus()
-    field.evaluate("""field => { const data = new DataTransfer(); data.setData('text', 'Isko Tamm\\nWren Hallowes\\nDavit Omorodi');
+    field.evaluate("""field => { const data = new DataTransfer();
+      data.setData('text', 'Isko Tamm\\nWren Hallowes\\nDavit Omorodi');
       field.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true })) }""")
     desk.locator("[data-test=titles-from-lines]").click()
     until(lambda: len(set(clips(running)) - before) == 2)
-    assert {clips(running)[id]["name"] for id in set(clips(running)) - before} == {"Wren Hallowes", "Davit Omorodi"} and clip(running)["content"]["text"] == "Isko Tamm"
+    assert {clips(running)[id]["name"] for id in set(clips(running)) - before} == {
+        "Wren Hallowes",
+        "Davit Omorodi",
+    } and clip(running)["content"]["text"] == "Isko Tamm"
 
 
 def test_a_colour_of_the_series_says_what_it_will_change_and_is_taken_from_the_picture(editor, desk, running):
@@ -232,13 +255,18 @@ def test_a_colour_of_the_series_says_what_it_will_change_and_is_taken_from_the_p
     taken = clip(running)["content"]["colour"]["value"]
     pixels = settled(desk)
     seen = pixels[int(pixels.shape[0] * 0.05), int(pixels.shape[1] * 0.1)]
-    assert np.abs(seen - [int(taken[i:i + 2], 16) for i in (1, 3, 5)]).max() < 14
+    assert np.abs(seen - [int(taken[i : i + 2], 16) for i in (1, 3, 5)]).max() < 14
 
 
 def test_motion_is_carried_over_onto_others_and_all_is_set_back_to_plain(editor, desk, running):
     desk.locator("[data-clip=end-line]").click(modifiers=["Shift"])
     desk.locator("[data-test=many]").get_by_role("button", name="motion", exact=True).click()
-    until(lambda: [step["kind"] for step in clips(running)["end-line"]["steps"]] == ["focus_blur", "placement"] and clips(running)["end-line"]["arrival"] == 40)
+    until(
+        lambda: (
+            [step["kind"] for step in clips(running)["end-line"]["steps"]] == ["focus_blur", "placement"]
+            and clips(running)["end-line"]["arrival"] == 40
+        )
+    )
     assert clips(running)["end-line"]["content"]["typeface"] == "fraunces"
     command(desk, "back to plain")
     until(lambda: all(clips(running)[id]["arrival"] == 0 for id in ("title", "end-line")))

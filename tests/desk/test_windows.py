@@ -31,7 +31,9 @@ def test_a_window_sees_what_another_one_does_as_it_happens(desk, other, running)
     # And goes on from there, without having been asked anything.
     other.keyboard.press("1")
     until(lambda: "soft" in desk.get_by_role("button", name="Undo").inner_text().lower())
-    assert running.project()["history"]["undo"] == desk.get_by_role("button", name="Undo").inner_text().removeprefix("Undo “").removesuffix("”")
+    assert running.project()["history"]["undo"] == desk.get_by_role("button", name="Undo").inner_text().removeprefix(
+        "Undo “"
+    ).removesuffix("”")
 
 
 def test_media_added_in_one_window_lose_nothing_made_in_another(desk, other, running, tmp_path):
@@ -45,7 +47,12 @@ def test_media_added_in_one_window_lose_nothing_made_in_another(desk, other, run
     until(lambda: len(clips(running)) == before + 1)
     desk.locator("[data-test=files]").set_input_files(str(picture))
     desk.get_by_text("jar", exact=True).wait_for()
-    until(lambda: len(desk.locator(".clip").all()) >= 1 and desk.evaluate("() => document.querySelectorAll('[data-clip]').length") >= 0)
+    until(
+        lambda: (
+            len(desk.locator(".clip").all()) >= 1
+            and desk.evaluate("() => document.querySelectorAll('[data-clip]').length") >= 0
+        )
+    )
     desk.keyboard.press("Escape")
     desk.get_by_role("button", name="Undo").click()
     until(lambda: len(running.project()["project"]["media"]) and running.project()["history"]["redo"] is not None)
@@ -68,7 +75,11 @@ def test_edits_that_are_not_sent_yet_are_kept_when_the_window_closes(chromium, r
     again = context.new_page()
     again.goto(f"{running.address}/?project=slow-harvest")
     assert said == ["beforeunload"]
-    until(lambda: clip(running)["departure"] == clip(running)["arrival"] and "mirror" in running.project()["history"]["undo"])
+    until(
+        lambda: (
+            clip(running)["departure"] == clip(running)["arrival"] and "mirror" in running.project()["history"]["undo"]
+        )
+    )
     settled(again)
     assert again.evaluate("() => localStorage.getItem('idle-comet-unsent-slow-harvest')") is None
     context.close()
@@ -105,6 +116,7 @@ def test_the_film_is_fitted_to_another_frame_and_back(desk, running):
 
 def test_a_frame_that_can_not_be_painted_shifts_no_other(page, running):
     """The line answers one played frame with a problem: the others keep their moments."""
+
     def between(line):
         server = line.connect_to_server()
         count = 0
@@ -114,10 +126,20 @@ def test_a_frame_that_can_not_be_painted_shifts_no_other(page, running):
             if isinstance(message, bytes) and int.from_bytes(message[16:17], "little") == 0:
                 count += 1
                 if count == 6:
-                    return line.send(json.dumps({"problem": "Frame could not be painted.", "frame": 0, "serial": int.from_bytes(message[8:12], "little")}))
+                    return line.send(
+                        json.dumps(
+                            {
+                                "problem": "Frame could not be painted.",
+                                "frame": 0,
+                                "serial": int.from_bytes(message[8:12], "little"),
+                            }
+                        )
+                    )
             line.send(message)
+
         server.on_message(onward)
         line.on_message(lambda message: server.send(message))
+
     page.route_web_socket("**/preview", between)
     page.goto(f"{running.address}/?project=slow-harvest")
     settled(page)
@@ -126,7 +148,8 @@ def test_a_frame_that_can_not_be_painted_shifts_no_other(page, running):
     page.evaluate("""() => {
       window.drawn = []
       const canvas = document.querySelector('canvas')
-      new MutationObserver(() => window.drawn.push(Number(canvas.dataset.frame))).observe(canvas, { attributes: true, attributeFilter: ['data-frame'] })
+      new MutationObserver(() => window.drawn.push(Number(canvas.dataset.frame))).observe(canvas, {
+        attributes: true, attributeFilter: ['data-frame'] })
     }""")
     page.keyboard.press("Space")
     until(lambda: page.evaluate("() => Math.max(...window.drawn)") > 20)
@@ -136,7 +159,9 @@ def test_a_frame_that_can_not_be_painted_shifts_no_other(page, running):
 
 
 def test_windows_are_told_in_order_and_of_a_film_that_is_not_there(running):
-    with connect(running.address.replace("http", "ws") + "/api/projects/slow-harvest/told", origin=running.address) as line:
+    with connect(
+        running.address.replace("http", "ws") + "/api/projects/slow-harvest/told", origin=running.address
+    ) as line:
         revision = json.loads(line.recv(timeout=5))["revision"]
         assert revision == running.project()["revision"]
         for name in ("One", "Two", "Three"):

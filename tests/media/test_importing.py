@@ -18,18 +18,29 @@ from idle_comet.media.encode import FilmWriter
 from idle_comet.media.importing import import_file, import_numbered, numbered
 from idle_comet.media.probe import MediaError
 
-BARS = [(191, 191, 191), (191, 191, 0), (0, 191, 191), (0, 191, 0), (191, 0, 191), (191, 0, 0), (0, 0, 191), (255, 255, 255)]
+BARS = [
+    (191, 191, 191),
+    (191, 191, 0),
+    (0, 191, 191),
+    (0, 191, 0),
+    (191, 0, 191),
+    (191, 0, 0),
+    (0, 0, 191),
+    (255, 255, 255),
+]
 
 
 def bars(width=640, height=360):
     picture = np.full((height, width, 4), 255, np.uint8)
     for number, colour in enumerate(BARS):
-        picture[:, number * width // 8:(number + 1) * width // 8, :3] = colour
+        picture[:, number * width // 8 : (number + 1) * width // 8, :3] = colour
     return picture
 
 
 def film_of(media):
-    project = Project(settings=Settings(name="f", width=media.width, height=media.height), tracks=(Track(id="shots", name="Shots"),))
+    project = Project(
+        settings=Settings(name="f", width=media.width, height=media.height), tracks=(Track(id="shots", name="Shots"),)
+    )
     project, _ = apply(project, AddMedia(media=media))
     project, _ = apply(project, AddPicture(clip="c", frame=0, media=media.id))
     return project
@@ -70,15 +81,27 @@ def test_colour_bars_survive_import_and_export(tmp_path):
     for path in (tmp_path / media.path, second):
         with av.open(str(path)) as container:
             frame = list(container.decode(video=0))[2]
-            planes.append([np.frombuffer(p, np.uint8).reshape(-1, p.line_size)[:, :640 // (2 if i else 1)].astype(int) for i, p in enumerate(frame.planes)])
+            planes.append(
+                [
+                    np.frombuffer(p, np.uint8).reshape(-1, p.line_size)[:, : 640 // (2 if i else 1)].astype(int)
+                    for i, p in enumerate(frame.planes)
+                ]
+            )
     for before, after, shrink in zip(*planes, (1, 2, 2)):
         inside = np.concatenate([np.arange((n * 80 + 12) // shrink, ((n + 1) * 80 - 12) // shrink) for n in range(8)])
         assert np.abs(before[20:-20, inside] - after[20:-20, inside]).max() <= 2
 
 
-@pytest.mark.parametrize("name, codec, pix_fmt, most", [
-    ("a.mov", "qtrle", "argb", 1), ("a.mkv", "ffv1", "bgra", 1), ("a.mov", "png", "rgba", 1), ("a.mov", "prores_ks", "yuva444p10le", 6), ("a.webm", "libvpx-vp9", "yuva420p", 12),
-])
+@pytest.mark.parametrize(
+    "name, codec, pix_fmt, most",
+    [
+        ("a.mov", "qtrle", "argb", 1),
+        ("a.mkv", "ffv1", "bgra", 1),
+        ("a.mov", "png", "rgba", 1),
+        ("a.mov", "prores_ks", "yuva444p10le", 6),
+        ("a.webm", "libvpx-vp9", "yuva420p", 12),
+    ],
+)
 def test_transparency_in_films_is_kept(tmp_path, name, codec, pix_fmt, most):
     picture = np.zeros((64, 96, 4), np.uint8)
     picture[...] = (200, 80, 40, 255)
@@ -99,7 +122,9 @@ def test_a_still_with_transparency_lies_over_what_is_below(tmp_path):
     cv2.imwrite(str(path), picture)
     media = import_file(path, "sign.png", tmp_path)
     assert (media.kind, media.alpha) == ("still", True)
-    film = film_of(media).model_copy(update={"settings": Settings(name="f", width=160, height=120, background="#0000ff")})
+    film = film_of(media).model_copy(
+        update={"settings": Settings(name="f", width=160, height=120, background="#0000ff")}
+    )
     film, _ = apply(film, ChangeFit(clip="c", fit="own"))
     seen = Painter(sources_for(tmp_path, media)).paint(plan(evaluate(film, 0), 160, 120))
     assert seen[60, 80].tolist() == pytest.approx([128, 0, 127, 255], abs=1)
@@ -118,7 +143,9 @@ def test_pictures_that_count_up_become_one_shot(tmp_path):
     assert (media.frames, media.alpha) == (3, True)
     sources = sources_for(tmp_path, media)
     for index, number in enumerate((9, 10, 11)):
-        assert sources.frame(media.id, index, 60, True)[5, 5].tolist() == pytest.approx([0, 0, number * 20 * 200 / 255, 200], abs=1)
+        assert sources.frame(media.id, index, 60, True)[5, 5].tolist() == pytest.approx(
+            [0, 0, number * 20 * 200 / 255, 200], abs=1
+        )
     assert numbered(["a1.png", "a3.png"]) is None and numbered(["a1.png", "b2.png"]) is None
 
 
@@ -143,20 +170,33 @@ def good_film(tmp_path_factory):
 
 
 def png_header(width, height):
-    return b"\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR" + width.to_bytes(4, "big") + height.to_bytes(4, "big") + b"\x08\x06\x00\x00\x00" + bytes(40)
+    return (
+        b"\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR"
+        + width.to_bytes(4, "big")
+        + height.to_bytes(4, "big")
+        + b"\x08\x06\x00\x00\x00"
+        + bytes(40)
+    )
 
 
-@pytest.mark.parametrize("name, make, says", [
-    ("cut.mp4", lambda good: good.read_bytes()[:-good.stat().st_size // 3], "cut short|can't be read|can't be used"),
-    ("cut-early.mp4", lambda good: good.read_bytes()[:200], "can't be used"),
-    ("picture.mp4", lambda good: png_header(10, 10), "is a PNG picture, not an MP4"),
-    ("film.png", lambda good: good.read_bytes(), "is an MP4 or QuickTime film, not a PNG"),
-    ("huge.png", lambda good: png_header(20_000, 20_000), "20000×20000"),
-    ("broken.png", lambda good: png_header(50, 50), "can't be read as a picture"),
-    ("notes.txt", lambda good: b"hello", "Idle Comet takes"),
-    ("nothing.mp4", lambda good: b"", "is empty"),
-    ("noise.mkv", lambda good: bytes(range(256)) * 20, "nor anything else"),
-])
+@pytest.mark.parametrize(
+    "name, make, says",
+    [
+        (
+            "cut.mp4",
+            lambda good: good.read_bytes()[: -good.stat().st_size // 3],
+            "cut short|can't be read|can't be used",
+        ),
+        ("cut-early.mp4", lambda good: good.read_bytes()[:200], "can't be used"),
+        ("picture.mp4", lambda good: png_header(10, 10), "is a PNG picture, not an MP4"),
+        ("film.png", lambda good: good.read_bytes(), "is an MP4 or QuickTime film, not a PNG"),
+        ("huge.png", lambda good: png_header(20_000, 20_000), "20000×20000"),
+        ("broken.png", lambda good: png_header(50, 50), "can't be read as a picture"),
+        ("notes.txt", lambda good: b"hello", "Idle Comet takes"),
+        ("nothing.mp4", lambda good: b"", "is empty"),
+        ("noise.mkv", lambda good: bytes(range(256)) * 20, "nor anything else"),
+    ],
+)
 def test_what_is_not_what_it_claims_is_refused_with_the_reason(tmp_path, good_film, name, make, says):
     folder = tmp_path / "media"
     folder.mkdir()
@@ -202,7 +242,9 @@ def endless(*_):
     time.sleep(60)
 
 
-@pytest.mark.parametrize("work, says", [(gone, "no reader survives"), (greedy, "wants more than 300 MB"), (endless, "longer than 9 seconds")])
+@pytest.mark.parametrize(
+    "work, says", [(gone, "no reader survives"), (greedy, "wants more than 300 MB"), (endless, "longer than 9 seconds")]
+)
 def test_a_file_that_its_reader_does_not_survive_harms_only_itself(tmp_path, work, says):
     with Apart(9.0, 300 << 20) as reader:
         with pytest.raises(Unreadable, match=says):
@@ -219,8 +261,14 @@ def test_what_a_picture_says_of_its_size_is_checked_before_it_is_unpacked(tmp_pa
 
     def chunk(kind, data):
         return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
+
     bomb = tmp_path / "bomb.png"
-    bomb.write_bytes(b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", struct.pack(">IIBBBBB", 16_000, 16_000, 1, 0, 0, 0, 0)) + chunk(b"IDAT", zlib.compress(bytes(2001 * 16_000))) + chunk(b"IEND", b""))
+    bomb.write_bytes(
+        b"\x89PNG\r\n\x1a\n"
+        + chunk(b"IHDR", struct.pack(">IIBBBBB", 16_000, 16_000, 1, 0, 0, 0, 0))
+        + chunk(b"IDAT", zlib.compress(bytes(2001 * 16_000)))
+        + chunk(b"IEND", b"")
+    )
     with pytest.raises(MediaError, match="16000×16000"):
         import_file(bomb, "bomb.png", tmp_path)
 

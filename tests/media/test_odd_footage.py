@@ -1,4 +1,5 @@
-"""Footage as it comes: shown upright, in its right shape and colours, every moment its own frame; said what was done."""
+"""Footage as it comes: shown upright, in its right shape and colours, every moment its own frame; said what was
+done."""
 
 import subprocess
 from concurrent.futures import ThreadPoolExecutor
@@ -17,16 +18,7 @@ from idle_comet.media.probe import MediaError
 from idle_comet.media.proxy import proxy_path
 from idle_comet.media.wide import HLG, PQ, rolled
 
-from .odd import (
-    COLOURS,
-    changing,
-    decoded,
-    ffmpeg,
-    from_raw,
-    middles,
-    numbered_frames,
-    patches,
-)
+from .odd import COLOURS, changing, decoded, ffmpeg, from_raw, middles, numbered_frames, patches
 from .test_importing import film_of, sources_for
 
 
@@ -41,8 +33,22 @@ def shown(folder, media, index, exact=True):
 
 @pytest.mark.parametrize("tag", ["smpte170m", "bt470bg", "bt709"])
 def test_a_shot_says_its_own_matrix_and_is_read_by_it(tmp_path, tag):
-    file = from_raw(tmp_path / "tagged.mp4", patches(), "-vf", f"scale=out_color_matrix={'bt709' if tag == 'bt709' else 'smpte170m'}:out_range=tv", "-c:v", "libx264", "-crf", "1",
-                    "-pix_fmt", "yuv420p", "-colorspace", tag, "-color_range", "tv")
+    file = from_raw(
+        tmp_path / "tagged.mp4",
+        patches(),
+        "-vf",
+        f"scale=out_color_matrix={'bt709' if tag == 'bt709' else 'smpte170m'}:out_range=tv",
+        "-c:v",
+        "libx264",
+        "-crf",
+        "1",
+        "-pix_fmt",
+        "yuv420p",
+        "-colorspace",
+        tag,
+        "-color_range",
+        "tv",
+    )
     media = taken(tmp_path, file)
     for exact in (True, False):
         picture = shown(tmp_path, media, 1, exact)
@@ -67,11 +73,25 @@ def test_a_phone_s_turned_shot_stands_upright(tmp_path, turn):
 def test_pixels_that_are_not_square_are_shown_in_their_right_shape(tmp_path):
     circle = cv2.circle(np.zeros((120, 120, 3), np.uint8), (60, 60), 40, (255, 255, 255), -1)
     squeezed = cv2.resize(circle, (60, 120), interpolation=cv2.INTER_AREA)
-    file = from_raw(tmp_path / "anamorphic.mp4", squeezed, "-c:v", "libx264", "-crf", "4", "-pix_fmt", "yuv420p", "-vf", "setsar=2/1")
+    file = from_raw(
+        tmp_path / "anamorphic.mp4",
+        squeezed,
+        "-c:v",
+        "libx264",
+        "-crf",
+        "4",
+        "-pix_fmt",
+        "yuv420p",
+        "-vf",
+        "setsar=2/1",
+    )
     media = taken(tmp_path, file)
     assert (media.width, media.height) == (120, 120) and "square" in media.notes[0]
     for exact in (True, False):
-        frame = Painter(sources_for(tmp_path, media)).paint(plan(evaluate(film_of(media), 1), 120, 120, exact))[..., 0] > 127
+        frame = (
+            Painter(sources_for(tmp_path, media)).paint(plan(evaluate(film_of(media), 1), 120, 120, exact))[..., 0]
+            > 127
+        )
         assert frame.any(0).sum() == pytest.approx(80, abs=3) and frame.any(1).sum() == pytest.approx(80, abs=3)
 
 
@@ -97,7 +117,24 @@ def test_a_rate_with_a_fraction_no_one_meant_is_the_rate_that_was_meant(tmp_path
 def test_pictures_that_are_never_shown_count_for_nothing(tmp_path):
     """VP8 with hidden pictures to predict from: every frame shown is the one that ffmpeg shows."""
     file = tmp_path / "hidden.webm"
-    moving = ("-f", "lavfi", "-i", "testsrc2=s=160x120:r=25:d=6", "-c:v", "libvpx", "-b:v", "150k", "-auto-alt-ref", "1", "-lag-in-frames", "25", "-quality", "good", "-passlogfile", tmp_path / "pass")
+    moving = (
+        "-f",
+        "lavfi",
+        "-i",
+        "testsrc2=s=160x120:r=25:d=6",
+        "-c:v",
+        "libvpx",
+        "-b:v",
+        "150k",
+        "-auto-alt-ref",
+        "1",
+        "-lag-in-frames",
+        "25",
+        "-quality",
+        "good",
+        "-passlogfile",
+        tmp_path / "pass",
+    )
     ffmpeg(*moving, "-pass", "1", "-f", "null", "-")
     ffmpeg(*moving, "-pass", "2", file)
     with av.open(str(file)) as container:
@@ -111,13 +148,45 @@ def test_pictures_that_are_never_shown_count_for_nothing(tmp_path):
 
 
 def test_interlaced_footage_is_not_combed(tmp_path):
-    """A white bar that moves 16 px a frame: woven, its edge is a comb; de-interlaced, every row agrees with the next."""
+    """A white bar that moves 16 px a frame: woven, its edge is a comb; de-interlaced, every row agrees with the
+    next."""
     file = tmp_path / "fields.mkv"
     pictures = np.zeros((28, 240, 320, 3), np.uint8)
     for number, picture in enumerate(pictures):
-        picture[:, 20 + 8 * number:80 + 8 * number] = 255
-    done = subprocess.run(["ffmpeg", "-v", "error", "-y", "-f", "rawvideo", "-pix_fmt", "rgb24", "-s", "320x240", "-r", "50", "-i", "-", "-vf", "interlace=lowpass=0,setfield=tff",
-                           "-flags", "+ildct+ilme", "-c:v", "mpeg2video", "-q:v", "2", "-top", "1", "-pix_fmt", "yuv420p", str(file)], input=pictures.tobytes(), capture_output=True)
+        picture[:, 20 + 8 * number : 80 + 8 * number] = 255
+    done = subprocess.run(
+        [
+            "ffmpeg",
+            "-v",
+            "error",
+            "-y",
+            "-f",
+            "rawvideo",
+            "-pix_fmt",
+            "rgb24",
+            "-s",
+            "320x240",
+            "-r",
+            "50",
+            "-i",
+            "-",
+            "-vf",
+            "interlace=lowpass=0,setfield=tff",
+            "-flags",
+            "+ildct+ilme",
+            "-c:v",
+            "mpeg2video",
+            "-q:v",
+            "2",
+            "-top",
+            "1",
+            "-pix_fmt",
+            "yuv420p",
+            str(file),
+        ],
+        input=pictures.tobytes(),
+        capture_output=True,
+    )
     assert done.returncode == 0, done.stderr
     media = taken(tmp_path, file)
     assert any("de-interlaced" in note for note in media.notes)
@@ -125,6 +194,7 @@ def test_interlaced_footage_is_not_combed(tmp_path):
     def combed(picture):
         luma = picture[..., 0].astype(float)
         return np.abs(luma[1:-1:2] - (luma[:-2:2] + luma[2::2]) / 2).mean()
+
     woven = decoded(tmp_path / media.path)
     sources = sources_for(tmp_path, media)
     seen = [sources.frame(media.id, index, 10_000, True) for index in range(3, 12)]
@@ -144,8 +214,24 @@ def light_by_the_book(signal, trc):
 
 @pytest.mark.parametrize("trc, name", [(PQ, "smpte2084"), (HLG, "arib-std-b67"), (1, "bt2020-10")])
 def test_wide_colour_is_mapped_by_the_stated_rule(tmp_path, trc, name):
-    file = from_raw(tmp_path / "wide.mkv", patches(), "-vf", "scale=out_color_matrix=bt2020:out_range=tv", "-c:v", "ffv1", "-pix_fmt", "yuv444p10le",
-                    "-colorspace", "bt2020nc", "-color_primaries", "bt2020", "-color_trc", name, "-color_range", "tv")
+    file = from_raw(
+        tmp_path / "wide.mkv",
+        patches(),
+        "-vf",
+        "scale=out_color_matrix=bt2020:out_range=tv",
+        "-c:v",
+        "ffv1",
+        "-pix_fmt",
+        "yuv444p10le",
+        "-colorspace",
+        "bt2020nc",
+        "-color_primaries",
+        "bt2020",
+        "-color_trc",
+        name,
+        "-color_range",
+        "tv",
+    )
     media = taken(tmp_path, file)
     assert "mapped to Rec.709" in media.notes[0]
     wanted = []
@@ -157,7 +243,9 @@ def test_wide_colour_is_mapped_by_the_stated_rule(tmp_path, trc, name):
             if trc == HLG:
                 light = light * 1000 * (0.2627 * light[0] + 0.6780 * light[1] + 0.0593 * light[2]) ** 0.2
             light = light / 203
-        light = np.maximum(np.array([[1.6605, -0.5876, -0.0728], [-0.1246, 1.1329, -0.0083], [-0.0182, -0.1006, 1.1187]]) @ light, 0)
+        light = np.maximum(
+            np.array([[1.6605, -0.5876, -0.0728], [-0.1246, 1.1329, -0.0083], [-0.0182, -0.1006, 1.1187]]) @ light, 0
+        )
         if trc != 1:
             light = light * rolled(light.max()) / max(light.max(), 1e-6)
         wanted.append(255 * np.minimum(light, 1) ** (1 / 2.4))
@@ -186,8 +274,15 @@ def test_a_photograph_stands_as_its_camera_was_held(tmp_path, turn, upright):
     media = taken(tmp_path, file)
     picture = shown(tmp_path, media, 0)
     flat = np.asarray(half_and_half())
-    # The eight ways of the EXIF standard, as it writes them: row 0 and column 0 of the file are these sides of the picture.
-    wanted = {2: flat[:, ::-1], 3: flat[::-1, ::-1], 5: flat.transpose(1, 0, 2), 6: np.rot90(flat, -1), 8: np.rot90(flat, 1)}[turn]
+    # The eight ways of the EXIF standard, as it writes them: row 0 and column 0 of the file are these sides of the
+    # picture.
+    wanted = {
+        2: flat[:, ::-1],
+        3: flat[::-1, ::-1],
+        5: flat.transpose(1, 0, 2),
+        6: np.rot90(flat, -1),
+        8: np.rot90(flat, 1),
+    }[turn]
     assert (media.height, media.width) == wanted.shape[:2] and (picture[..., :3] == wanted).all()
 
 
@@ -199,8 +294,10 @@ def sixteen(path):
 
 def test_pictures_of_every_make_keep_their_colours(tmp_path):
     for name, save, tolerance in [
-        ("palette.png", lambda file: half_and_half().quantize(8).save(file), 0), ("one.gif", lambda file: half_and_half().save(file), 0),
-        ("lossless.webp", lambda file: half_and_half().save(file, lossless=True), 0), ("cmyk.jpg", lambda file: half_and_half("CMYK").save(file, quality=98, subsampling=0), 3),
+        ("palette.png", lambda file: half_and_half().quantize(8).save(file), 0),
+        ("one.gif", lambda file: half_and_half().save(file), 0),
+        ("lossless.webp", lambda file: half_and_half().save(file, lossless=True), 0),
+        ("cmyk.jpg", lambda file: half_and_half("CMYK").save(file, quality=98, subsampling=0), 3),
         ("grey.png", lambda file: half_and_half("L").save(file), 0),
     ]:
         save(tmp_path / name)
@@ -214,7 +311,8 @@ def test_pictures_of_every_make_keep_their_colours(tmp_path):
 
 
 def test_a_picture_s_own_colour_profile_counts(tmp_path):
-    """A picture in CIE Lab's own space, brought to sRGB by its profile; the wanted colours by the same profile's inverse."""
+    """A picture in CIE Lab's own space, brought to sRGB by its profile; the wanted colours by the same profile's
+    inverse."""
     lab = ImageCms.createProfile("LAB", 6500)
     to_lab = ImageCms.buildTransform(ImageCms.createProfile("sRGB"), lab, "RGB", "LAB")
     picture = ImageCms.applyTransform(half_and_half(), to_lab)

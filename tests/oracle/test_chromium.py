@@ -6,16 +6,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from idle_comet.core.motion import (
-    Bounce,
-    Free,
-    Jumps,
-    Spring,
-    Strengths,
-    ease_progress,
-    read_css,
-    write_css,
-)
+from idle_comet.core.motion import Bounce, Free, Jumps, Spring, Strengths, ease_progress, read_css, write_css
 from idle_comet.core.picture import MODES, Patch, blend
 from idle_comet.core.type import Block, Setting, faces, lay_out
 
@@ -29,7 +20,8 @@ WIDTH = """async ([data, words, tracking, axes]) => {
   const face = new FontFace('probe', `url(data:font/ttf;base64,${data})`);
   document.fonts.add(await face.load());
   const line = document.createElement('span');
-  line.style.cssText = `font: 100px probe; letter-spacing: ${tracking}px; white-space: pre; text-rendering: geometricPrecision; font-variation-settings: ${axes};` +
+  line.style.cssText = `font: 100px probe; letter-spacing: ${tracking}px; white-space: pre;` +
+    `text-rendering: geometricPrecision; font-variation-settings: ${axes};` +
     (tracking ? 'font-variant-ligatures: none;' : '');
   line.textContent = words;
   document.body.append(line);
@@ -37,9 +29,18 @@ WIDTH = """async ([data, words, tracking, axes]) => {
 }"""
 
 
-@pytest.mark.parametrize("curve", [
-    (0.25, 0.1, 0.25, 1), (0, 0, 1, 1), (0.42, 0, 0.58, 1), (1, 0, 0, 1), (0, 1, 1, 0), (0.34, 1.56, 0.64, 1), (0.6, -0.8, 0.3, 1.9),
-])
+@pytest.mark.parametrize(
+    "curve",
+    [
+        (0.25, 0.1, 0.25, 1),
+        (0, 0, 1, 1),
+        (0.42, 0, 0.58, 1),
+        (1, 0, 0, 1),
+        (0, 1, 1, 0),
+        (0.34, 1.56, 0.64, 1),
+        (0.6, -0.8, 0.3, 1.9),
+    ],
+)
 def test_free_curves_run_as_in_css(page, curve):
     grid = np.linspace(0, 1, 201).tolist()
     seen = page.evaluate(PROGRESS, [f"cubic-bezier({', '.join(map(str, curve))})", grid])
@@ -47,10 +48,20 @@ def test_free_curves_run_as_in_css(page, curve):
     assert np.abs(np.array(seen) - ours).max() <= 1e-4
 
 
-@pytest.mark.parametrize("css", [
-    "linear(0, 0.25, 1)", "linear(0, 0.8 30%, 0.6 40% 60%, 1.1, 1)", "linear(0.1 20%, 0.9 80%)", "linear(0 0%, 0 50%, 1 50%, 1 100%)",
-    "linear(-0.2, 1.3 70%, 1)", "steps(5)", "steps(3, jump-start)", "ease", "ease-in-out",
-])
+@pytest.mark.parametrize(
+    "css",
+    [
+        "linear(0, 0.25, 1)",
+        "linear(0, 0.8 30%, 0.6 40% 60%, 1.1, 1)",
+        "linear(0.1 20%, 0.9 80%)",
+        "linear(0 0%, 0 50%, 1 50%, 1 100%)",
+        "linear(-0.2, 1.3 70%, 1)",
+        "steps(5)",
+        "steps(3, jump-start)",
+        "ease",
+        "ease-in-out",
+    ],
+)
 def test_eases_written_in_css_are_read_as_css_has_them(page, css):
     grid = (np.linspace(0, 1, 201)[1:-1] + 1e-4).tolist()
     seen = page.evaluate(PROGRESS, [css, grid])
@@ -75,19 +86,44 @@ def test_strengths_are_the_curve_they_say(page, start, end):
 FACES = Path(faces.__file__).parent / "faces"
 
 
-@pytest.mark.parametrize("family, file, weight", [
-    ("archivo", "latin", 600), ("archivo", "latin", 300), ("fraunces", "latin", 400), ("courier-prime", "700", 700), ("caveat", "latin", 550), ("anton", "400", 400),
-])
-@pytest.mark.parametrize("words, tracking", [("THE SLOW HARVEST", 0), ("AVATAR To. Ty fi ffl office", 0), ("Ágota Ýrsson", 0), ("THE SLOW HARVEST", 280), ("fine office", 40)])
+@pytest.mark.parametrize(
+    "family, file, weight",
+    [
+        ("archivo", "latin", 600),
+        ("archivo", "latin", 300),
+        ("fraunces", "latin", 400),
+        ("courier-prime", "700", 700),
+        ("caveat", "latin", 550),
+        ("anton", "400", 400),
+    ],
+)
+@pytest.mark.parametrize(
+    "words, tracking",
+    [
+        ("THE SLOW HARVEST", 0),
+        ("AVATAR To. Ty fi ffl office", 0),
+        ("Ágota Ýrsson", 0),
+        ("THE SLOW HARVEST", 280),
+        ("fine office", 40),
+    ],
+)
 def test_lines_are_as_wide_as_in_the_browser(page, family, file, weight, words, tracking):
     _as_wide(page, family, FACES / family / f"{file}.ttf", weight, words, tracking)
 
 
-@pytest.mark.parametrize("family, file, words", [
-    ("noto-sans-arabic", "arabic", "السلام عليكم ورحمة الله"), ("noto-sans-arabic", "arabic", "الحصاد البطيء"), ("noto-sans-devanagari", "devanagari", "धीमी फसल की कहानी"),
-    ("noto-sans-devanagari", "devanagari", "क्षत्रिय ज्ञान श्री"), ("noto-sans-hebrew", "hebrew", "שלום עולם"), ("noto-sans-bengali", "bengali", "ধীর ফসল"),
-    ("noto-sans-tamil", "tamil", "மெதுவான அறுவடை"), ("noto-sans-thai", "thai", "การเก็บเกี่ยวช้า"),
-])
+@pytest.mark.parametrize(
+    "family, file, words",
+    [
+        ("noto-sans-arabic", "arabic", "السلام عليكم ورحمة الله"),
+        ("noto-sans-arabic", "arabic", "الحصاد البطيء"),
+        ("noto-sans-devanagari", "devanagari", "धीमी फसल की कहानी"),
+        ("noto-sans-devanagari", "devanagari", "क्षत्रिय ज्ञान श्री"),
+        ("noto-sans-hebrew", "hebrew", "שלום עולם"),
+        ("noto-sans-bengali", "bengali", "ধীর ফসল"),
+        ("noto-sans-tamil", "tamil", "மெதுவான அறுவடை"),
+        ("noto-sans-thai", "thai", "การเก็บเกี่ยวช้า"),
+    ],
+)
 def test_lines_of_other_scripts_are_as_wide_as_in_the_browser(page, family, file, words):
     _as_wide(page, "archivo", FACES / family / f"{file}.ttf", 500, words, 0)
 
@@ -116,14 +152,25 @@ BLENDED = """([mode, below, above]) => {
   return [...context.getImageData(0, 0, under.width, 1).data];
 }"""
 
-CANVAS = {"normal": "source-over", "add": "lighter", "colour-dodge": "color-dodge", "colour-burn": "color-burn", "colour": "color"}
+CANVAS = {
+    "normal": "source-over",
+    "add": "lighter",
+    "colour-dodge": "color-dodge",
+    "colour-burn": "color-burn",
+    "colour": "color",
+}
 
 
 @pytest.mark.parametrize("mode", MODES)
 def test_blend_modes_are_as_a_canvas_has_them(page, mode):
     dice = np.random.default_rng(8)
-    below, above = (np.concatenate([dice.integers(0, 256, (400, 3)), dice.choice([255, 255, 200, 130], (400, 1))], axis=1) for _ in range(2))
-    seen = np.array(page.evaluate(BLENDED, [CANVAS.get(mode, mode), below.ravel().tolist(), above.ravel().tolist()])).reshape(400, 4)
+    below, above = (
+        np.concatenate([dice.integers(0, 256, (400, 3)), dice.choice([255, 255, 200, 130], (400, 1))], axis=1)
+        for _ in range(2)
+    )
+    seen = np.array(
+        page.evaluate(BLENDED, [CANVAS.get(mode, mode), below.ravel().tolist(), above.ravel().tolist()])
+    ).reshape(400, 4)
 
     def premultiplied(straight):
         colours = straight[:, :3] * (straight[:, 3:] / 255)

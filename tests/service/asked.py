@@ -1,4 +1,5 @@
-"""What may be asked, drawn from the API's own description: bodies and parameters that fit their schema, at and near its ends."""
+"""What may be asked, drawn from the API's own description: bodies and parameters that fit their schema, at and near its
+ends."""
 
 import json
 from functools import cache
@@ -9,11 +10,14 @@ from idle_comet.service.openapi import DESCRIPTION
 
 API = json.loads(DESCRIPTION.read_text())
 SCHEMAS = API["components"]["schemas"]
-WORDS = st.text(st.characters(exclude_categories=["Cs"], exclude_characters="\0"), max_size=12) | st.sampled_from(["", "bees", "Ágota हिन्दी", "\u2066x\u2069", "x" * 300, "😀👩‍🌾"])
+WORDS = st.text(st.characters(exclude_categories=["Cs"], exclude_characters="\0"), max_size=12) | st.sampled_from(
+    ["", "bees", "Ágota हिन्दी", "\u2066x\u2069", "x" * 300, "😀👩‍🌾"]
+)
 
 
 def drawn(schema, named, depth=0):
-    """A strategy for a schema. `named(name, schema)` gives one for a property of that name (for a dictionary's "keys"), or None to go by the schema."""
+    """A strategy for a schema. `named(name, schema)` gives one for a property of that name (for a dictionary's "keys"),
+    or None to go by the schema."""
     if "$ref" in schema:
         return _ref(schema["$ref"].rsplit("/", 1)[-1], named, depth)
     if "const" in schema:
@@ -29,7 +33,11 @@ def drawn(schema, named, depth=0):
     if sort == "boolean":
         return st.booleans()
     if sort == "integer":
-        low, high, step = schema.get("minimum", schema.get("exclusiveMinimum", -(10**9) - 1) + 1), schema.get("maximum", 10**9), schema.get("multipleOf", 1)
+        low, high, step = (
+            schema.get("minimum", schema.get("exclusiveMinimum", -(10**9) - 1) + 1),
+            schema.get("maximum", 10**9),
+            schema.get("multipleOf", 1),
+        )
         whole = st.integers(low, min(high, low + 80)) | st.sampled_from([low, high]) | st.integers(low, high)
         return whole.map(lambda value: value - value % step)
     if sort == "number":
@@ -68,7 +76,9 @@ def _array(schema, named, depth):
     least = schema.get("minItems", 0)
     if "prefixItems" in schema:
         return st.tuples(*(drawn(each, named, depth) for each in schema["prefixItems"])).map(list)
-    return st.lists(drawn(schema.get("items", {}), named, depth), min_size=least, max_size=min(schema.get("maxItems", 3), least + 3))
+    return st.lists(
+        drawn(schema.get("items", {}), named, depth), min_size=least, max_size=min(schema.get("maxItems", 3), least + 3)
+    )
 
 
 def _object(schema, named, depth):
@@ -83,6 +93,10 @@ def _object(schema, named, depth):
         keys = drawn(schema["propertyNames"], named, depth) if "propertyNames" in schema else WORDS
         known = named("keys", schema)
         keys = keys if known is None else known | keys
-        return st.dictionaries(keys, drawn(extra, named, depth) if isinstance(extra, dict) else st.integers(),
-                               min_size=schema.get("minProperties", 0), max_size=3)
+        return st.dictionaries(
+            keys,
+            drawn(extra, named, depth) if isinstance(extra, dict) else st.integers(),
+            min_size=schema.get("minProperties", 0),
+            max_size=3,
+        )
     return made

@@ -18,7 +18,9 @@ def made(running):
             return self.state()["project"]["clips"][id]
 
         def edit(self, **edit):
-            return running.api("POST", f"/projects/{self.id}/edits", json={"revision": self.state()["revision"], "edit": edit})
+            return running.api(
+                "POST", f"/projects/{self.id}/edits", json={"revision": self.state()["revision"], "edit": edit}
+            )
 
         def get(self, path, **more):
             return running.api("GET", f"/projects/{self.id}{path}", **more)

@@ -1,4 +1,5 @@
-"""Whatever edit is sent: it is refused with a sentence, or it leaves a film that is stored, opens again and can be undone."""
+"""Whatever edit is sent: it is refused with a sentence, or it leaves a film that is stored, opens again and can be
+undone."""
 
 import json
 import random
@@ -16,10 +17,25 @@ from idle_comet.store.projects import ProjectStore
 from ..core.drawn import any_edit, rich_film
 from .asked import SCHEMAS, drawn
 
-KINDS = {name: SCHEMAS[ref.rsplit("/", 1)[-1]] for name, ref in SCHEMAS["EditOrder"]["properties"]["edit"]["discriminator"]["mapping"].items()}
+KINDS = {
+    name: SCHEMAS[ref.rsplit("/", 1)[-1]]
+    for name, ref in SCHEMAS["EditOrder"]["properties"]["edit"]["discriminator"]["mapping"].items()
+}
 CLIPS = ["title", "strap", "plain", "shot-1", "shot-2", "card"]
-IDS = {"clip": [*CLIPS, "new"], "new": ["new"], "id": ["new", "copy", "title"], "track": ["titles", "more", "shots"], "step": ["placement", "focus", "content", "backing"],
-       "media": ["copy"], "name": ["opacity", "y", "radius", "size", "text"], "shot": ["shot-1"], "source": ["title"], "marker": ["m1"], "style": ["calm"], "colour": ["honey"]}
+IDS = {
+    "clip": [*CLIPS, "new"],
+    "new": ["new"],
+    "id": ["new", "copy", "title"],
+    "track": ["titles", "more", "shots"],
+    "step": ["placement", "focus", "content", "backing"],
+    "media": ["copy"],
+    "name": ["opacity", "y", "radius", "size", "text"],
+    "shot": ["shot-1"],
+    "source": ["title"],
+    "marker": ["m1"],
+    "style": ["calm"],
+    "colour": ["honey"],
+}
 
 
 def named(name, schema):
@@ -28,7 +44,9 @@ def named(name, schema):
         return st.sampled_from(CLIPS) if "pattern" in schema.get("propertyNames", {}) else None
     if name == "clips" and schema.get("items", {}).get("type") == "string":
         return st.lists(st.sampled_from(CLIPS), min_size=1, max_size=3)
-    if name in IDS and (schema.get("type") == "string" or any(each.get("type") == "string" for each in schema.get("anyOf", ()))):
+    if name in IDS and (
+        schema.get("type") == "string" or any(each.get("type") == "string" for each in schema.get("anyOf", ()))
+    ):
         return st.sampled_from(IDS[name])
     return None
 
@@ -132,9 +150,19 @@ def test_keys_set_one_by_one_end_where_a_document_ends(service):
     film = Film(service)
     long = {"kind": "trim_clip", "clip": "plain", "head": 90, "length": 4000}
     assert film.send("edits", edit=long).status_code == 200
-    assert film.send("edits", edit={"kind": "add_step", "clip": "plain", "at": 0, "step": {"id": "p", "kind": "placement"}}).status_code == 200
+    assert (
+        film.send(
+            "edits", edit={"kind": "add_step", "clip": "plain", "at": 0, "step": {"id": "p", "kind": "placement"}}
+        ).status_code
+        == 200
+    )
     moving = {"state": "moving", "keys": [key(1.0, at) for at in range(2000)]}
-    assert film.send("edits", edit={"kind": "set_property", "clip": "plain", "step": "p", "name": "x", "property": moving}).status_code == 200
+    assert (
+        film.send(
+            "edits", edit={"kind": "set_property", "clip": "plain", "step": "p", "name": "x", "property": moving}
+        ).status_code
+        == 200
+    )
     refused(film, "at most 2,000 entries", kind="set_value", clip="plain", step="p", name="x", value=3, frame=2500)
     refused(film, "at most 2,000 entries", kind="add_key", clip="plain", step="p", name="x", frame=2500)
 
@@ -147,14 +175,24 @@ def test_words_replaced_again_and_again_end_where_a_text_ends(service):
     assert film.checked(film.send("undo"), service.rich) == service.rich
 
 
-@pytest.mark.parametrize("edit", [
-    {"kind": "stretch_clips", "clips": ["shot-1"], "by": 9_999_900},
-    {"kind": "trim_clip", "clip": "shot-3", "head": 36, "length": 9_999_990, "ripple": True},
-    {"kind": "move_clips", "heads": {"plain": 10_000_000}},
-    {"kind": "paste_clips", "clips": [{"id": "x", "track": "more", "name": "X", "head": 0, "length": 9_000_000, "content": {"kind": "plain"}}], "frame": 9_000_000, "seed": "x"},
-    {"kind": "add_title", "clip": "late", "frame": 9_999_999},
-    {"kind": "set_speed", "clip": "shot-1", "speed": 0.0001, "keep": "part"},
-])
+@pytest.mark.parametrize(
+    "edit",
+    [
+        {"kind": "stretch_clips", "clips": ["shot-1"], "by": 9_999_900},
+        {"kind": "trim_clip", "clip": "shot-3", "head": 36, "length": 9_999_990, "ripple": True},
+        {"kind": "move_clips", "heads": {"plain": 10_000_000}},
+        {
+            "kind": "paste_clips",
+            "clips": [
+                {"id": "x", "track": "more", "name": "X", "head": 0, "length": 9_000_000, "content": {"kind": "plain"}}
+            ],
+            "frame": 9_000_000,
+            "seed": "x",
+        },
+        {"kind": "add_title", "clip": "late", "frame": 9_999_999},
+        {"kind": "set_speed", "clip": "shot-1", "speed": 0.0001, "keep": "part"},
+    ],
+)
 def test_nothing_is_pushed_past_the_last_frame_a_film_can_have(service, edit):
     film = Film(service)
     before = service.store.load(film.id).project
@@ -162,10 +200,30 @@ def test_nothing_is_pushed_past_the_last_frame_a_film_can_have(service, edit):
     assert all(clip.end <= 10_000_000 for clip in service.store.load(film.id).project.clips.values())
 
 
-@pytest.mark.parametrize("wrap", [lambda clip: {"kind": "add_clip", "clip": clip}, lambda clip: {"kind": "paste_clips", "clips": [clip], "frame": 500, "seed": "x"}])
+@pytest.mark.parametrize(
+    "wrap",
+    [
+        lambda clip: {"kind": "add_clip", "clip": clip},
+        lambda clip: {"kind": "paste_clips", "clips": [clip], "frame": 500, "seed": "x"},
+    ],
+)
 def test_two_steps_of_one_id_are_refused(service, wrap):
     steps = [{"id": "a", "kind": "placement"}, {"id": "a", "kind": "focus_blur"}]
-    refused(Film(service), "two steps of one id", **wrap({"id": "x", "track": "more", "name": "X", "head": 500, "length": 9, "content": {"kind": "plain"}, "steps": steps}))
+    refused(
+        Film(service),
+        "two steps of one id",
+        **wrap(
+            {
+                "id": "x",
+                "track": "more",
+                "name": "X",
+                "head": 500,
+                "length": 9,
+                "content": {"kind": "plain"},
+                "steps": steps,
+            }
+        ),
+    )
 
 
 def test_a_difference_from_outside_is_no_edit(service):
@@ -176,7 +234,9 @@ def test_half_a_character_in_a_name_is_refused(service):
     film = Film(service)
     for name in ('"\\ud800"', '"a\\u0000b"'):
         body = f'{{"revision": 0, "edit": {{"kind": "change_settings", "name": {name}}}}}'
-        answer = service.post(f"/api/projects/{film.id}/edits", content=body, headers={"content-type": "application/json"})
+        answer = service.post(
+            f"/api/projects/{film.id}/edits", content=body, headers={"content-type": "application/json"}
+        )
         assert answer.status_code == 422 and answer.json()["detail"].endswith("nothing was changed.")
 
 

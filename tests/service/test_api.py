@@ -20,14 +20,17 @@ def words_of(running) -> str:
     return running.project()["project"]["clips"]["title"]["content"]["text"]
 
 
-@pytest.mark.parametrize("edit, status, says", [
-    ({"kind": "change_text", "clip": "title", "text": "x" * 10_001}, 422, "10000"),
-    ({"kind": "set_value", "clip": "title", "step": "focus", "name": "radius", "value": -4}, 422, "goes from 0"),
-    ({"kind": "set_value", "clip": "title", "step": "focus", "name": "radius", "value": 1e300}, 422, ""),
-    ({"kind": "change_text", "clip": "missing", "text": "x"}, 422, "no clip"),
-    ({"kind": "trim_clip", "clip": "title", "head": 0, "length": 0}, 422, "greater"),
-    ({"kind": "something else"}, 422, ""),
-])
+@pytest.mark.parametrize(
+    "edit, status, says",
+    [
+        ({"kind": "change_text", "clip": "title", "text": "x" * 10_001}, 422, "10000"),
+        ({"kind": "set_value", "clip": "title", "step": "focus", "name": "radius", "value": -4}, 422, "goes from 0"),
+        ({"kind": "set_value", "clip": "title", "step": "focus", "name": "radius", "value": 1e300}, 422, ""),
+        ({"kind": "change_text", "clip": "missing", "text": "x"}, 422, "no clip"),
+        ({"kind": "trim_clip", "clip": "title", "head": 0, "length": 0}, 422, "greater"),
+        ({"kind": "something else"}, 422, ""),
+    ],
+)
 def test_bad_edits_get_a_clear_answer_and_change_nothing(running, edit, status, says):
     before = running.project()
     answer = running.edit(edit)
@@ -86,26 +89,53 @@ def test_the_command_line_renders_a_range_that_ffprobe_and_the_frames_confirm(ru
     done = running.command("render", "The Slow Harvest, episode two", "--out", str(out), "--range", "60:74")
     assert done.returncode == 0, done.stderr
     probed = subprocess.run(
-        ["ffprobe", "-v", "error", "-count_frames", "-select_streams", "v", "-of", "default=noprint_wrappers=1", "-show_entries",
-         "stream=codec_name,width,height,r_frame_rate,nb_read_frames,color_space,color_transfer,color_primaries,color_range,pix_fmt",
-         str(out)], capture_output=True, text=True).stdout
+        [
+            "ffprobe",
+            "-v",
+            "error",
+            "-count_frames",
+            "-select_streams",
+            "v",
+            "-of",
+            "default=noprint_wrappers=1",
+            "-show_entries",
+            "stream=codec_name,width,height,r_frame_rate,nb_read_frames,color_space,color_transfer,color_primaries,color_range,pix_fmt",
+            str(out),
+        ],
+        capture_output=True,
+        text=True,
+    ).stdout
     facts = dict(line.split("=") for line in probed.split())
     assert facts == {
-        "codec_name": "h264", "width": "1280", "height": "720", "pix_fmt": "yuv420p", "r_frame_rate": "25/1", "nb_read_frames": "15",
-        "color_range": "tv", "color_space": "bt709", "color_transfer": "bt709", "color_primaries": "bt709"}
+        "codec_name": "h264",
+        "width": "1280",
+        "height": "720",
+        "pix_fmt": "yuv420p",
+        "r_frame_rate": "25/1",
+        "nb_read_frames": "15",
+        "color_range": "tv",
+        "color_space": "bt709",
+        "color_transfer": "bt709",
+        "color_primaries": "bt709",
+    }
     still = tmp_path / "decoded.png"
-    subprocess.run(["ffmpeg", "-v", "error", "-i", str(out), "-vf", "select=eq(n\\,7)", "-frames:v", "1", str(still)], check=True)
+    subprocess.run(
+        ["ffmpeg", "-v", "error", "-i", str(out), "-vf", "select=eq(n\\,7)", "-frames:v", "1", str(still)], check=True
+    )
     running.command("frame", "slow-harvest", "--at", "67", "--out", str(tmp_path / "own.png"))
     assert psnr(picture(still.read_bytes()), picture((tmp_path / "own.png").read_bytes())) >= 38
 
 
-@pytest.mark.parametrize("arguments, says", [
-    (("frame", "no such film", "--at", "0", "--out", "x.png"), "no project called"),
-    (("frame", "slow-harvest", "--at", "later", "--out", "x.png"), "is not a time"),
-    (("frame", "slow-harvest", "--at", "9999", "--out", "x.png"), "no frame 9999"),
-    (("render", "slow-harvest", "--range", "8", "--out", "x.mp4"), "not a range"),
-    (("render", "slow-harvest", "--out", "nowhere/x.mp4"), "does not exist"),
-])
+@pytest.mark.parametrize(
+    "arguments, says",
+    [
+        (("frame", "no such film", "--at", "0", "--out", "x.png"), "no project called"),
+        (("frame", "slow-harvest", "--at", "later", "--out", "x.png"), "is not a time"),
+        (("frame", "slow-harvest", "--at", "9999", "--out", "x.png"), "no frame 9999"),
+        (("render", "slow-harvest", "--range", "8", "--out", "x.mp4"), "not a range"),
+        (("render", "slow-harvest", "--out", "nowhere/x.mp4"), "does not exist"),
+    ],
+)
 def test_the_command_line_says_what_is_wrong_in_one_line(running, arguments, says):
     done = running.command(*arguments)
     assert done.returncode == 1 and says in done.stderr and len(done.stderr.strip().splitlines()) == 1

@@ -15,12 +15,26 @@ def rich(heath):
     return rich_film(heath[1])
 
 
-@pytest.mark.parametrize("step, name", [("placement", "y"), ("content", "weight"), ("content", "width"), ("content", "box"), ("content", "size")])
+@pytest.mark.parametrize(
+    "step, name",
+    [("placement", "y"), ("content", "weight"), ("content", "width"), ("content", "box"), ("content", "size")],
+)
 def test_a_clip_that_follows_another_is_drawn_anew_when_that_one_moves(rich, step, name):
     """Every value that can follow, and of a clip that follows one that follows."""
     source = ("placement", "y") if step == "placement" else ("content", name)
-    film, _ = apply(rich, SetMotor(clip="strap", step="content" if step == "content" else "place", name=name, motor=Follow(clip="title", step=source[0], name=source[1])))
-    film, _ = apply(film, SetMotor(clip="plain", step="content", name="size", motor=Follow(clip="strap", step="content", name="size")))
+    film, _ = apply(
+        rich,
+        SetMotor(
+            clip="strap",
+            step="content" if step == "content" else "place",
+            name=name,
+            motor=Follow(clip="title", step=source[0], name=source[1]),
+        ),
+    )
+    film, _ = apply(
+        film,
+        SetMotor(clip="plain", step="content", name="size", motor=Follow(clip="strap", step="content", name="size")),
+    )
     drawn = drawings_of(film, film.clips)
     before = next(curve for curve in drawn["strap"].curves if curve.name == name)
     now, _ = apply(film, SetValue(clip="title", step=source[0], name=source[1], value=90, frame=29))
@@ -31,8 +45,18 @@ def test_a_clip_that_follows_another_is_drawn_anew_when_that_one_moves(rich, ste
 
 
 def test_what_does_not_come_with_an_answer_is_named(rich):
-    clips = {f"c{n}": rich.clips["plain"].model_copy(update={"id": f"c{n}", "head": 200 + 50 * n, "content": rich.clips["plain"].content.model_copy(update={
-        "size": Driven(motor=Follow(clip="title", step="content", name="size"))})}) for n in range(60)}
+    clips = {
+        f"c{n}": rich.clips["plain"].model_copy(
+            update={
+                "id": f"c{n}",
+                "head": 200 + 50 * n,
+                "content": rich.clips["plain"].content.model_copy(
+                    update={"size": Driven(motor=Follow(clip="title", step="content", name="size"))}
+                ),
+            }
+        )
+        for n in range(60)
+    }
     film = rich.model_copy(update={"clips": {**rich.clips, **clips}})
     now, _ = apply(film, SetValue(clip="title", step="content", name="size", value=90))
     few, others = redrawn(now, difference(film, now))

@@ -30,6 +30,7 @@ def kill_database(server):
             return True
         except (ProcessLookupError, FileNotFoundError, ValueError):
             return False  # the last one killed is not up again yet
+
     until(killed)
 
 
@@ -51,8 +52,11 @@ def test_edits_outlive_kills_of_server_and_database(mortal):
             if dice.random() < 0.5:
                 try:
                     unsure = f"lost {number}"
-                    httpx.post(f"{mortal.address}/api/projects/slow-harvest/edits", timeout=0.004, json={
-                        "revision": revision, "edit": {"kind": "change_text", "clip": "title", "text": unsure}})
+                    httpx.post(
+                        f"{mortal.address}/api/projects/slow-harvest/edits",
+                        timeout=0.004,
+                        json={"revision": revision, "edit": {"kind": "change_text", "clip": "title", "text": unsure}},
+                    )
                 except httpx.HTTPError:
                     pass
             down(mortal)
@@ -66,12 +70,18 @@ def test_edits_outlive_kills_of_server_and_database(mortal):
             # One that happened although its answer was lost is a state of the film like any other.
             acknowledged.append((revision, seen))
         wanted = f"edit {number}"
-        answer = mortal.api("POST", "/projects/slow-harvest/edits", json={
-            "revision": revision, "edit": {"kind": "change_text", "clip": "title", "text": wanted}})
+        answer = mortal.api(
+            "POST",
+            "/projects/slow-harvest/edits",
+            json={"revision": revision, "edit": {"kind": "change_text", "clip": "title", "text": wanted}},
+        )
         if answer.status_code == 409:
             revision = answer.json()["current"]["revision"]
-            answer = mortal.api("POST", "/projects/slow-harvest/edits", json={
-                "revision": revision, "edit": {"kind": "change_text", "clip": "title", "text": wanted}})
+            answer = mortal.api(
+                "POST",
+                "/projects/slow-harvest/edits",
+                json={"revision": revision, "edit": {"kind": "change_text", "clip": "title", "text": wanted}},
+            )
         assert answer.status_code == 200, answer.text
         text, revision = wanted, answer.json()["revision"]
         acknowledged.append((revision, wanted))
@@ -88,14 +98,18 @@ def test_edits_outlive_kills_of_server_and_database(mortal):
     made = done(mortal, film)
     assert made["frames_done"] == 250 and len(frames_of(mortal.home / "films" / made["file_name"])) == 250
     # The film is of the moment it was asked for, whatever was edited and killed since.
-    again = until(lambda: mortal.command("save", "slow-harvest", "--out", str(mortal.home / "after.json")).returncode == 0)
+    again = until(
+        lambda: mortal.command("save", "slow-harvest", "--out", str(mortal.home / "after.json")).returncode == 0
+    )
     assert again and not [each.name for each in (mortal.home / "media").glob(".*")]
     mortal.stop()
     assert until(lambda: not of_home(mortal.home) and "none") == "none", "a process was left behind"
 
 
 def order(server):
-    return server.api("POST", "/projects/slow-harvest/exports", json={"first": 0, "last": 249, "width": 320, "height": 180}).json()["id"]
+    return server.api(
+        "POST", "/projects/slow-harvest/exports", json={"first": 0, "last": 249, "width": 320, "height": 180}
+    ).json()["id"]
 
 
 def done(server, job):
@@ -108,7 +122,10 @@ def of_home(home):
     for place in os.listdir("/proc"):
         if place.isdigit():
             try:
-                if f"IDLE_COMET_HOME={home}".encode() in open(f"/proc/{place}/environ", "rb").read().split(b"\0") and b"defunct" not in open(f"/proc/{place}/status", "rb").read():
+                if (
+                    f"IDLE_COMET_HOME={home}".encode() in open(f"/proc/{place}/environ", "rb").read().split(b"\0")
+                    and b"defunct" not in open(f"/proc/{place}/status", "rb").read()
+                ):
                     found.append(open(f"/proc/{place}/cmdline").read().replace("\0", " "))
             except OSError:
                 continue

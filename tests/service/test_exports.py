@@ -1,4 +1,5 @@
-"""Exports that meet with trouble: processes that die, films that are deleted, disks that are full, what a kill leaves behind."""
+"""Exports that meet with trouble: processes that die, films that are deleted, disks that are full, what a kill leaves
+behind."""
 
 import errno
 import os
@@ -29,7 +30,9 @@ def exporting(running):
 
 
 def order(running, project="slow-harvest", **more):
-    return running.api("POST", f"/projects/{project}/exports", json={"first": 0, "last": 199, "width": 320, "height": 180, **more}).json()["id"]
+    return running.api(
+        "POST", f"/projects/{project}/exports", json={"first": 0, "last": 199, "width": 320, "height": 180, **more}
+    ).json()["id"]
 
 
 def state(running, job):
@@ -57,7 +60,10 @@ def test_a_film_that_keeps_dying_is_given_up_in_a_sentence(running):
 def test_a_deleted_film_ends_its_exports_and_takes_no_edits(running, made):
     job = order(running, made.id, last=99)
     running.api("DELETE", f"/projects/{made.id}")
-    assert until(lambda: (now := state(running, job))["state"] == "cancelled" and now)["message"] == "The film was deleted."
+    assert (
+        until(lambda: (now := state(running, job))["state"] == "cancelled" and now)["message"]
+        == "The film was deleted."
+    )
     answer = made.edit(kind="change_settings", name="Gone")
     assert answer.status_code == 409 and "Put it back" in answer.json()["detail"]
     running.api("POST", f"/projects/{made.id}/put-back")
@@ -72,16 +78,28 @@ def test_what_a_kill_left_is_cleared_and_what_is_needed_stays(database, tmp_path
     (films / ".film.mp4.part").write_text("x")
     (films / "film.mp4").write_text("x")
     (media / "kept.png").write_text("x")
-    database.run(lambda cursor: cursor.execute(
-        "INSERT INTO exports (id, project, revision, state, first_frame, frames, width, height, quality, document) VALUES ('alive', 'p', 0, 'waiting', 0, 1, 16, 16, 9, '{}')"))
+    database.run(
+        lambda cursor: cursor.execute(
+            "INSERT INTO exports (id, project, revision, state, first_frame, frames, width, height, quality, "
+            "document) VALUES ('alive', 'p', 0, 'waiting', 0, 1, 16, 16, 9, '{}')"
+        )
+    )
     Exports(database, media, films)._clear_up()
     clear_leftovers(media)
     assert sorted(each.name for each in films.iterdir()) == [".alive", "film.mp4"]
-    assert sorted(each.name for each in media.iterdir()) == ["faces", "kept.png"] and not list((media / "faces").iterdir())
+    assert sorted(each.name for each in media.iterdir()) == ["faces", "kept.png"] and not list(
+        (media / "faces").iterdir()
+    )
 
 
-@pytest.mark.parametrize("error", [pymysql.err.OperationalError(1021, "Disk full"), pymysql.err.InternalError(1114, "The table is full"),
-                                   pymysql.err.OperationalError(1030, "Got error 28 \"No space left on device\" from storage engine InnoDB")])
+@pytest.mark.parametrize(
+    "error",
+    [
+        pymysql.err.OperationalError(1021, "Disk full"),
+        pymysql.err.InternalError(1114, "The table is full"),
+        pymysql.err.OperationalError(1030, 'Got error 28 "No space left on device" from storage engine InnoDB'),
+    ],
+)
 def test_a_full_disk_is_said_and_is_not_waited_for(error):
     class Broken:
         open = True
@@ -90,6 +108,7 @@ def test_a_full_disk_is_said_and_is_not_waited_for(error):
             raise error
 
         def rollback(self): ...
+
     database = Database(lambda **_: Broken())
     with pytest.raises(StoreFull, match="make room"):
         database.run(lambda cursor: None)
@@ -110,6 +129,7 @@ def test_the_queue_outlives_a_database_that_is_away(database, tmp_path):
                 away.pop()
                 raise RuntimeError("the database is away")
             return database.run(work)
+
     exports = Exports(Shaky(None), tmp_path, tmp_path)
     exports._wake.set()
     exports._thread.start()

@@ -37,9 +37,17 @@ def upload(running, project, *files):
 
 def test_files_are_added_in_one_edit_and_the_bad_ones_are_named(running):
     made = make(running)
-    answer = upload(running, made["id"], ("blue.png", png((255, 0, 0))), ("broken.mp4", b"\x00\x00\x00\x20ftypisom" + bytes(40)), ("../../evil.png", png(9)))
+    answer = upload(
+        running,
+        made["id"],
+        ("blue.png", png((255, 0, 0))),
+        ("broken.mp4", b"\x00\x00\x00\x20ftypisom" + bytes(40)),
+        ("../../evil.png", png(9)),
+    )
     assert [item["name"] for item in answer["added"]] == ["blue", "evil"]
-    assert [each["name"] for each in answer["rejected"]] == ["broken.mp4"] and "can't be" in answer["rejected"][0]["why"]
+    assert [each["name"] for each in answer["rejected"]] == ["broken.mp4"] and "can't be" in answer["rejected"][0][
+        "why"
+    ]
     state = running.api("GET", f"/projects/{made['id']}").json()
     assert len(state["project"]["media"]) == 2 and state["history"]["undo"] == "add 2 files"
     item = answer["added"][0]["id"]
@@ -49,18 +57,21 @@ def test_files_are_added_in_one_edit_and_the_bad_ones_are_named(running):
 
 def form(*parts, ends=True):
     """A multipart form as raw bytes."""
-    body = b"".join(b'--cut\r\nContent-Disposition: form-data; name="files"; filename="' + name + b'"\r\n\r\n' + data + b"\r\n"
-                    for name, data in parts)
+    body = b"".join(
+        b'--cut\r\nContent-Disposition: form-data; name="files"; filename="' + name + b'"\r\n\r\n' + data + b"\r\n"
+        for name, data in parts
+    )
     return body + b"--cut--\r\n" if ends else body
 
 
 def receive(folder, body, kind="multipart/form-data; boundary=cut", pieces=7):
     """What the service keeps of a form that comes in small pieces."""
-    chunks = [body[i:i + pieces] for i in range(0, len(body), pieces)] + [b""]
+    chunks = [body[i : i + pieces] for i in range(0, len(body), pieces)] + [b""]
     messages = iter({"type": "http.request", "body": chunk, "more_body": bool(chunk)} for chunk in chunks)
 
     async def next_message():
         return next(messages)
+
     request = Request({"type": "http", "method": "POST", "headers": [(b"content-type", kind.encode())]}, next_message)
     # In a thread of its own: the browser's driver keeps a loop running in this one.
     with ThreadPoolExecutor(1) as pool:
@@ -69,18 +80,26 @@ def receive(folder, body, kind="multipart/form-data; boundary=cut", pieces=7):
 
 def test_a_file_over_the_limit_is_dropped_while_it_comes_in_and_the_others_are_kept(tmp_path, monkeypatch):
     monkeypatch.setattr(receiving, "LARGEST_FILE", 100)
-    kept, dropped = receive(tmp_path, form((b"small.png", b"a\r\n--cu" * 9), (b"large.mov", bytes(101)), (b"last.png", b"z" * 100)))
-    assert [(path.read_bytes(), name) for path, name in kept] == [(b"a\r\n--cu" * 9, "small.png"), (b"z" * 100, "last.png")]
+    kept, dropped = receive(
+        tmp_path, form((b"small.png", b"a\r\n--cu" * 9), (b"large.mov", bytes(101)), (b"last.png", b"z" * 100))
+    )
+    assert [(path.read_bytes(), name) for path, name in kept] == [
+        (b"a\r\n--cu" * 9, "small.png"),
+        (b"z" * 100, "last.png"),
+    ]
     assert dropped[0][0] == "large.mov" and "larger than" in dropped[0][1]
     assert len(list(tmp_path.iterdir())) == 2
 
 
-@pytest.mark.parametrize("body, kind, says", [
-    (form((b"half.png", b"abc"), ends=False), "multipart/form-data; boundary=cut", "ended early"),
-    (b"no form at all", "multipart/form-data; boundary=cut", "can't be read"),
-    (form(), "multipart/form-data; boundary=cut", "No file"),
-    (b"{}", "application/json", "this is none"),
-])
+@pytest.mark.parametrize(
+    "body, kind, says",
+    [
+        (form((b"half.png", b"abc"), ends=False), "multipart/form-data; boundary=cut", "ended early"),
+        (b"no form at all", "multipart/form-data; boundary=cut", "can't be read"),
+        (form(), "multipart/form-data; boundary=cut", "No file"),
+        (b"{}", "application/json", "this is none"),
+    ],
+)
 def test_what_is_no_whole_form_is_refused_in_words(tmp_path, body, kind, says):
     with pytest.raises(HTTPException, match=says):
         receive(tmp_path, body, kind)
@@ -117,8 +136,13 @@ def test_a_project_saved_as_files_is_rendered_without_a_database_and_loads_as_it
     assert running.command("save", "slow-harvest", "--out", str(file)).returncode == 0
     elsewhere = {**os.environ, "IDLE_COMET_HOME": str(tmp_path / "nowhere")}
     out = tmp_path / "frame.png"
-    done = subprocess.run([sys.executable, "-m", "idle_comet", "frame", str(file), "--at", "60", "--out", str(out), "--size", "320x180"],
-                          cwd=ROOT, env=elsewhere, capture_output=True, text=True)
+    done = subprocess.run(
+        [sys.executable, "-m", "idle_comet", "frame", str(file), "--at", "60", "--out", str(out), "--size", "320x180"],
+        cwd=ROOT,
+        env=elsewhere,
+        capture_output=True,
+        text=True,
+    )
     assert done.returncode == 0, done.stderr
     running.command("frame", "slow-harvest", "--at", "60", "--out", str(tmp_path / "own.png"), "--size", "320x180")
     assert out.read_bytes() == (tmp_path / "own.png").read_bytes()
@@ -180,12 +204,19 @@ def test_the_schema_describes_the_file(running, tmp_path):
     assert schema["$defs"]["Clip"]["properties"]["content"]["discriminator"]["propertyName"] == "kind"
 
 
-@pytest.mark.parametrize("size, rate, wanted", [
-    ((8, 8), 25, {"width": 16, "height": 16}), ((9000, 100), 25, {"width": 8192, "height": 90}), ((1919, 1081), 30, {"width": 1918, "height": 1080}),
-    ((640, 360), 1000, {"width": 640, "height": 360}),
-])
+@pytest.mark.parametrize(
+    "size, rate, wanted",
+    [
+        ((8, 8), 25, {"width": 16, "height": 16}),
+        ((9000, 100), 25, {"width": 8192, "height": 90}),
+        ((1919, 1081), 30, {"width": 1918, "height": 1080}),
+        ((640, 360), 1000, {"width": 640, "height": 360}),
+    ],
+)
 def test_any_shot_can_be_the_first_of_a_film(size, rate, wanted):
-    shot = Media(id="m", name="M", hash="0" * 64, path="m.mp4", width=size[0], height=size[1], rate=Rate(num=rate), frames=9)
+    shot = Media(
+        id="m", name="M", hash="0" * 64, path="m.mp4", width=size[0], height=size[1], rate=Rate(num=rate), frames=9
+    )
     frame = _frame_of(shot)
     ChangeSettings(**frame)
     assert {name: frame[name] for name in ("width", "height")} == wanted and ("rate" in frame) == (rate < 1000)
@@ -210,13 +241,28 @@ def test_the_command_line_answers_a_file_without_end_in_a_sentence(running, tmp_
 def test_a_home_that_can_not_be_used_is_said(tmp_path):
     (tmp_path / "file").write_text("x")
     for words in (("start", "--empty"), ("load", str(tmp_path / "none.json"))):
-        done = subprocess.run([sys.executable, "-m", "idle_comet", *words], cwd=ROOT, env={**os.environ, "IDLE_COMET_HOME": str(tmp_path / "file")}, capture_output=True, text=True)
-        assert done.returncode == 1 and "Traceback" not in done.stderr and done.stderr.strip().endswith(("writable.", "changed."))
+        done = subprocess.run(
+            [sys.executable, "-m", "idle_comet", *words],
+            cwd=ROOT,
+            env={**os.environ, "IDLE_COMET_HOME": str(tmp_path / "file")},
+            capture_output=True,
+            text=True,
+        )
+        assert (
+            done.returncode == 1
+            and "Traceback" not in done.stderr
+            and done.stderr.strip().endswith(("writable.", "changed."))
+        )
 
 
 def test_a_server_for_other_machines_wants_its_secret(tmp_path):
-    server = subprocess.Popen([sys.executable, "-m", "idle_comet", "start", "--empty", "--host", "0.0.0.0"], cwd=ROOT, env={**os.environ, "IDLE_COMET_HOME": str(tmp_path / "home")},
-                              stdout=subprocess.PIPE, text=True)
+    server = subprocess.Popen(
+        [sys.executable, "-m", "idle_comet", "start", "--empty", "--host", "0.0.0.0"],
+        cwd=ROOT,
+        env={**os.environ, "IDLE_COMET_HOME": str(tmp_path / "home")},
+        stdout=subprocess.PIPE,
+        text=True,
+    )
     try:
         said = []
         for line in server.stdout:

@@ -12,9 +12,27 @@ ODD = {
     "boolean": ["perhaps"],
     "string": ["", "x" * 5000, "🐝", "..", "a\x00b", "%", "-99999999999999999999s", "1e999"],
 }
-BODIES = [None, [], {}, "x", 5, {"revision": 0}, {"revision": -1, "edit": {"kind": "explode"}}, {"clips": ["nope"] * 9}, {"ease": {"kind": "hold"}, "css": "x"},
-          {"recipe": 3}, {"text": "\x00"}, {"css": "cubic-bezier(nan, 0, 0, 0)"}, {"name": "x" * 10_000}, {"width": 10**9}]
-ADDRESSES = [(method, path, operation) for path, methods in json.loads(DESCRIPTION.read_text())["paths"].items() for method, operation in methods.items()]
+BODIES = [
+    None,
+    [],
+    {},
+    "x",
+    5,
+    {"revision": 0},
+    {"revision": -1, "edit": {"kind": "explode"}},
+    {"clips": ["nope"] * 9},
+    {"ease": {"kind": "hold"}, "css": "x"},
+    {"recipe": 3},
+    {"text": "\x00"},
+    {"css": "cubic-bezier(nan, 0, 0, 0)"},
+    {"name": "x" * 10_000},
+    {"width": 10**9},
+]
+ADDRESSES = [
+    (method, path, operation)
+    for path, methods in json.loads(DESCRIPTION.read_text())["paths"].items()
+    for method, operation in methods.items()
+]
 PLAIN = {"integer": 3, "number": 3.5, "boolean": "true", "string": "bees"}
 
 
@@ -39,14 +57,20 @@ def questions(operation, known):
     yield parts, {}, {}
 
 
-@pytest.mark.parametrize("method, path, operation", ADDRESSES, ids=[f"{method} {path}" for method, path, _ in ADDRESSES])
+@pytest.mark.parametrize(
+    "method, path, operation", ADDRESSES, ids=[f"{method} {path}" for method, path, _ in ADDRESSES]
+)
 def test_an_odd_question_gets_a_clear_answer(made, running, method, path, operation):
     known = {"project_id": made.id, "clip_id": "title", "id": "skep", "typeface": "archivo"}
     if method == "delete" or path.endswith("/copy"):
         known["project_id"] = "nope"
     for parts, query, body in questions(operation, known):
-        address = path.removeprefix("/api").format(**{name: str(value).replace("%", "%25").replace("\x00", "%00") for name, value in parts.items()})
-        answer = running.api(method.upper(), address, params=query, **({"json": body} if "requestBody" in operation else {}))
+        address = path.removeprefix("/api").format(
+            **{name: str(value).replace("%", "%25").replace("\x00", "%00") for name, value in parts.items()}
+        )
+        answer = running.api(
+            method.upper(), address, params=query, **({"json": body} if "requestBody" in operation else {})
+        )
         assert answer.status_code < 500, (address[:200], query, body, answer.text[:300])
         if answer.status_code >= 400:
             assert answer.json()["detail"], (address[:200], query, body)

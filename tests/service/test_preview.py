@@ -17,14 +17,7 @@ from websockets.sync.client import connect
 
 from idle_comet.core.motion import Cascade, Fixed, Key, Moving
 from idle_comet.core.project.model import Step, Units
-from idle_comet.service.painting import (
-    FrameRequest,
-    PainterProcess,
-    Painters,
-    PaintFailed,
-    Unwanted,
-    Wish,
-)
+from idle_comet.service.painting import FrameRequest, PainterProcess, Painters, PaintFailed, Unwanted, Wish
 from idle_comet.setup.home import ROOT
 
 SIZE = {"width": 320, "height": 180}
@@ -32,7 +25,9 @@ SIZE = {"width": 320, "height": 180}
 
 @pytest.fixture
 def line(running):
-    with connect(running.address.replace("http", "ws") + "/api/projects/slow-harvest/preview", origin=running.address) as socket:
+    with connect(
+        running.address.replace("http", "ws") + "/api/projects/slow-harvest/preview", origin=running.address
+    ) as socket:
         yield socket
 
 
@@ -89,10 +84,16 @@ def test_variants_are_painted_side_by_side_in_one_picture(line, running):
         return cv2.imdecode(np.frombuffer(data[26:], np.uint8), cv2.IMREAD_COLOR).astype(float)
 
     def ease(start, end):
-        return {"kind": "set_span_ease", "clip": "title", "span": "arrival", "ease": {"kind": "strengths", "start": start, "end": end}}
+        return {
+            "kind": "set_span_ease",
+            "clip": "title",
+            "span": "arrival",
+            "ease": {"kind": "strengths", "start": start, "end": end},
+        }
+
     both = painted(serial=20, beside=[ease(0, 1), ease(1, 0)])
     cells = running.api("GET", "/projects/beside/cells", params={"count": 2, "width": 320, "height": 180}).json()
-    left, right = (both[c["y"]:c["y"] + c["height"], c["x"]:c["x"] + c["width"]] for c in cells)
+    left, right = (both[c["y"] : c["y"] + c["height"], c["x"] : c["x"] + c["width"]] for c in cells)
     # The quick one's title is there already, the slow one's is hardly begun.
     rows = slice(int(left.shape[0] * 0.4), int(left.shape[0] * 0.6))
     assert np.abs(left[rows] - right[rows]).max() > 60
@@ -100,8 +101,15 @@ def test_variants_are_painted_side_by_side_in_one_picture(line, running):
     assert "problem" in json.loads(line.recv(timeout=20))
 
 
-@pytest.mark.parametrize("message", ["no json", '{"kind": "want"}', '{"kind": "want", "serial": 1, "frame": -1, "width": 320, "height": 180}',
-                                     '{"kind": "play", "serial": 1, "frame": 0, "first": 0, "last": 1, "width": 90000, "height": 180}'])
+@pytest.mark.parametrize(
+    "message",
+    [
+        "no json",
+        '{"kind": "want"}',
+        '{"kind": "want", "serial": 1, "frame": -1, "width": 320, "height": 180}',
+        '{"kind": "play", "serial": 1, "frame": 0, "first": 0, "last": 1, "width": 90000, "height": 180}',
+    ],
+)
 def test_what_is_not_understood_gets_an_answer_and_the_line_stays(line, message):
     line.send(message)
     assert "Not understood" in json.loads(line.recv(timeout=10))["problem"]
@@ -139,7 +147,10 @@ def test_a_shot_whose_file_is_gone_is_shown_as_missing_until_it_is_there_again(p
     request = FrameRequest(40, 320, 180, True, 90)
 
     def seen(id, project):
-        return cv2.imdecode(np.frombuffer(painter.paint(id, 1, project, request).jpeg, np.uint8), cv2.IMREAD_COLOR).astype(float)
+        return cv2.imdecode(
+            np.frombuffer(painter.paint(id, 1, project, request).jpeg, np.uint8), cv2.IMREAD_COLOR
+        ).astype(float)
+
     there, missing = seen("film", film), seen("lost", without)
     # Stripes of terracotta, neither black nor the shot.
     assert np.abs(missing - there).mean() > 20 and (missing[..., 2] > missing[..., 0] + 60).mean() > 0.08
@@ -156,9 +167,19 @@ def absurd(film):
     cascade = Units(arrival=Cascade(unit="letter", delay=0.01))
     keys = Moving(keys=(Key(at=0, value=90), Key(at=40, value=0)))
     title = film.clips["title"]
-    steps = tuple(Step(id=f"s{n}", kind=kind, values={name: keys}, units=cascade) for n, (kind, name) in enumerate([("focus_blur", "radius"), ("tumble", "tilt"), ("focus_blur", "radius")]))
+    steps = tuple(
+        Step(id=f"s{n}", kind=kind, values={name: keys}, units=cascade)
+        for n, (kind, name) in enumerate([("focus_blur", "radius"), ("tumble", "tilt"), ("focus_blur", "radius")])
+    )
     words = title.content.model_copy(update={"text": "harvest " * 500, "box": Fixed(value=1200)})
-    return film.model_copy(update={"clips": {**film.clips, "title": title.model_copy(update={"content": words, "steps": steps, "head": 0, "length": 100})}})
+    return film.model_copy(
+        update={
+            "clips": {
+                **film.clips,
+                "title": title.model_copy(update={"content": words, "steps": steps, "head": 0, "length": 100}),
+            }
+        }
+    )
 
 
 def test_a_frame_that_takes_too_long_is_given_up_in_a_sentence(painter, film):
@@ -180,6 +201,7 @@ def test_while_one_window_waits_for_an_absurd_frame_another_goes_on(heath, film)
             await painters.frame("film", 1, film, FrameRequest(20 + frame, 320, 180, True, 90))
         assert not heavy.done(), "the heavy frame was to be the slow one"
         heavy.cancel()
+
     try:
         with ThreadPoolExecutor(1) as apart:
             apart.submit(asyncio.run, both()).result()
@@ -194,7 +216,9 @@ def test_a_frame_that_is_no_longer_wanted_is_dropped_while_it_is_painted(heath, 
     process = painter.process
     try:
         with ThreadPoolExecutor(1) as apart:
-            heavy = apart.submit(painter.paint, "absurd", 1, absurd(film), FrameRequest(20, 1920, 1080, True, 90), 60.0, wish)
+            heavy = apart.submit(
+                painter.paint, "absurd", 1, absurd(film), FrameRequest(20, 1920, 1080, True, 90), 60.0, wish
+            )
             time.sleep(1.5)
             assert not heavy.done(), "the heavy frame was to be the slow one"
             wish.drop()
@@ -208,6 +232,9 @@ def test_a_frame_that_is_no_longer_wanted_is_dropped_while_it_is_painted(heath, 
 
 
 def test_a_frame_that_wants_more_memory_than_there_is_for_it_is_given_up(film):
-    code = ("import resource, numpy as np\nfrom idle_comet.media.apart import limit_memory\nlimit_memory(200 << 20)\n"
-            "np.ones(100 << 20, np.uint8)\ntry:\n    np.ones(400 << 20, np.uint8)\nexcept MemoryError:\n    print('refused')")
+    code = (
+        "import resource, numpy as np\nfrom idle_comet.media.apart import limit_memory\nlimit_memory(200 << 20)\n"
+        "np.ones(100 << 20, np.uint8)\ntry:\n    np.ones(400 << 20, np.uint8)\nexcept MemoryError:\n    "
+        "print('refused')"
+    )
     assert subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, cwd=ROOT).stdout == "refused\n"

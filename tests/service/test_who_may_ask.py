@@ -21,19 +21,36 @@ def asked(secret=None, hosts=frozenset({"127.0.0.1", "localhost", "studio.local"
     @app.get("/")
     def desk() -> str:
         return "desk"
+
     app.add_middleware(Guard, hosts=hosts, secret=secret)
     return TestClient(app, base_url="http://127.0.0.1", client=(client, 5000), follow_redirects=False)
 
 
-@pytest.mark.parametrize("headers, status", [
-    ({}, 200), ({"host": "localhost:4180"}, 200), ({"host": "elsewhere.example"}, 403), ({"host": "["}, 400), ({"host": "[::1"}, 400), ({"origin": "http://["}, 400),
-    ({"origin": "http://elsewhere.example"}, 403), ({"origin": "null"}, 403), ({"origin": "http://127.0.0.1"}, 200),
-    ({"sec-fetch-site": "cross-site"}, 403), ({"sec-fetch-site": "same-site"}, 403), ({"sec-fetch-site": "same-origin"}, 200), ({"sec-fetch-site": "none"}, 200),
-])
+@pytest.mark.parametrize(
+    "headers, status",
+    [
+        ({}, 200),
+        ({"host": "localhost:4180"}, 200),
+        ({"host": "elsewhere.example"}, 403),
+        ({"host": "["}, 400),
+        ({"host": "[::1"}, 400),
+        ({"origin": "http://["}, 400),
+        ({"origin": "http://elsewhere.example"}, 403),
+        ({"origin": "null"}, 403),
+        ({"origin": "http://127.0.0.1"}, 200),
+        ({"sec-fetch-site": "cross-site"}, 403),
+        ({"sec-fetch-site": "same-site"}, 403),
+        ({"sec-fetch-site": "same-origin"}, 200),
+        ({"sec-fetch-site": "none"}, 200),
+    ],
+)
 def test_only_pages_of_this_server_may_ask(headers, status):
     answer = asked().get("/api/frame", headers=headers)
     assert answer.status_code == status and (status == 200 or answer.json()["detail"].endswith("."))
-    assert answer.headers["x-content-type-options"] == "nosniff" and answer.headers["cross-origin-resource-policy"] == "same-origin"
+    assert (
+        answer.headers["x-content-type-options"] == "nosniff"
+        and answer.headers["cross-origin-resource-policy"] == "same-origin"
+    )
 
 
 def test_a_link_from_elsewhere_opens_the_desk_but_paints_nothing():
@@ -60,15 +77,31 @@ def test_a_server_knows_the_names_it_is_reached_by():
     assert "10.0.0.7" in addresses_of("10.0.0.7")
 
 
-@pytest.mark.parametrize("body, says", [
-    (b'{"a": "\\u0000"}', "NUL"), (b'"\\ud800"', "half"), (b'"\\udc00 x"', "half"), (b"\xff", "UTF-8"), (b"[" * 100 + b"]" * 100, "levels"),
-    (b'{"a":' * 5000 + b"1" + b"}" * 5000, "levels"),
-])
+@pytest.mark.parametrize(
+    "body, says",
+    [
+        (b'{"a": "\\u0000"}', "NUL"),
+        (b'"\\ud800"', "half"),
+        (b'"\\udc00 x"', "half"),
+        (b"\xff", "UTF-8"),
+        (b"[" * 100 + b"]" * 100, "levels"),
+        (b'{"a":' * 5000 + b"1" + b"}" * 5000, "levels"),
+    ],
+)
 def test_what_nothing_can_store_is_turned_away(body, says):
     assert says in wrong(body)
 
 
-@pytest.mark.parametrize("body", [json.dumps("😀 \\u0000").encode(), json.dumps({"a": "[" * 500 + '"' + "{" * 500}).encode(), b'"\\\\u0000"', b"[" * DEEPEST + b"]" * DEEPEST, b""])
+@pytest.mark.parametrize(
+    "body",
+    [
+        json.dumps("😀 \\u0000").encode(),
+        json.dumps({"a": "[" * 500 + '"' + "{" * 500}).encode(),
+        b'"\\\\u0000"',
+        b"[" * DEEPEST + b"]" * DEEPEST,
+        b"",
+    ],
+)
 def test_what_only_looks_odd_goes_on(body):
     assert wrong(body) is None
 

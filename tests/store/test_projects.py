@@ -6,19 +6,7 @@ from hypothesis import HealthCheck, given, settings
 
 from idle_comet.core.clock import Rate
 from idle_comet.core.edits import ChangeText, EditError, SetSpans
-from idle_comet.core.motion import (
-    Bounce,
-    Cascade,
-    Driven,
-    Follow,
-    Jumps,
-    Key,
-    Moving,
-    Repeat,
-    Spring,
-    Traced,
-    Wobble,
-)
+from idle_comet.core.motion import Bounce, Cascade, Driven, Follow, Jumps, Key, Moving, Repeat, Spring, Traced, Wobble
 from idle_comet.core.project.difference import difference
 from idle_comet.core.project.model import (
     HeldKey,
@@ -35,12 +23,7 @@ from idle_comet.core.project.model import (
     Units,
 )
 from idle_comet.store.database import Database
-from idle_comet.store.projects import (
-    NothingToUndo,
-    ProjectStore,
-    StaleRevision,
-    UnknownProject,
-)
+from idle_comet.store.projects import NothingToUndo, ProjectStore, StaleRevision, UnknownProject
 
 from ..core.drawn import DRAWN, rich_film
 
@@ -75,7 +58,12 @@ def test_every_kind_of_edit_is_written_and_undone_on_disk(database, heath):
     for kind, drawn in DRAWN.items():
         written = []
 
-        @settings(max_examples=40, derandomize=True, database=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+        @settings(
+            max_examples=40,
+            derandomize=True,
+            database=None,
+            suppress_health_check=[HealthCheck.function_scoped_fixture],
+        )
         @given(drawn)
         def once(edit):
             """The first that fits, and fits as more than a name."""
@@ -98,28 +86,96 @@ def test_every_kind_of_edit_is_written_and_undone_on_disk(database, heath):
 
 def test_every_part_of_a_document_comes_back_as_it_was(database, film):
     """One of everything, through the tables and out again; then each part alone as a difference."""
-    title = film.clips["title"].model_copy(update={
-        "skipped": 3, "cut_off": 4, "seen": "alone", "rides": "shot", "shutter": Shutter(angle=90, smear=2, sits="after"),
-        "opening": Transition(kind="ellipse", length=9, ease=Spring(damping=0.4), softness=0.3),
-        "closing": Transition(kind="dip", colour="#204060", ease=Traced(points=((0, 0), (0.4, 0.9), (1, 1)))),
-        "content": film.clips["title"].content.model_copy(update={
-            "colour": Moving(keys=(Key(at=0, value="#000000"), Key(at=9, value="#ffffff")), through=True, repeat=Repeat(mode="mirror", times=3)),
-            "held": {"text": (HeldKey(at=5, value="B"),), "typeface": (HeldKey(counts_from="tail", at=-5, value="bitter"),)},
-            "ranges": (Styled(start=0, end=3, weight=900, colour="#00ff00"),), "features": ("tnum",), "case": "small", "box_does": "fit", "type_style": "calm"}),
-        "recipe": "skep", "palette": {"content.colour": "honey"},
-        "steps": (*film.clips["title"].steps, Step(id="more", kind="placement", since=4, until=6, values={
-            "path": Moving(keys=(Key(at=0, value=(1.5, -2), out=(4, 0)), Key(at=9, value=(7, 8), into=(0, 3), ease=Bounce()))),
-            "x": Driven(motor=Wobble(amplitude=2, seed=9, fade_in=3), rest=4), "y": Driven(motor=Follow(clip="shot", step="s", name="x", delay=2)),
-        }), Step(id="apart", kind="shape", choices={"form": "drawing"}, drawing="M0 0L9 0L9 9Z", media="heath-evening",
-                 units=Units(arrival=Cascade(unit="letter", order="random", seed=4), departure=Cascade(unit="line"), pivot="top")))})
-    shot = film.clips["shot"].model_copy(update={"content": film.clips["shot"].content.model_copy(update={"speed": -0.5, "start": 12.5})})
-    whole = film.model_copy(update={
-        "clips": {"title": title, "shot": shot},
-        "tracks": tuple(track.model_copy(update={"hidden": True, "locked": True, "height": 90}) for track in film.tracks),
-        "marks": Marks(markers=(Marker(id="m", frame=7, name="swarm"),), first=3, last=90),
-        "settings": film.settings.model_copy(update={"rate": Rate(num=30000, den=1001, non_drop=True), "shutter": Shutter(angle=180), "eases": (SavedEase(name="mine", ease=Jumps(count=3)),),
-            "palette": (PaletteColour(id="honey", name="Honey", value="#f0b440"),),
-            "type_styles": (TypeStyle(id="calm", name="Calm", look=film.clips["title"].content, surface=(Step(id="soft", kind="shadow"),)),)})})
+    title = film.clips["title"].model_copy(
+        update={
+            "skipped": 3,
+            "cut_off": 4,
+            "seen": "alone",
+            "rides": "shot",
+            "shutter": Shutter(angle=90, smear=2, sits="after"),
+            "opening": Transition(kind="ellipse", length=9, ease=Spring(damping=0.4), softness=0.3),
+            "closing": Transition(kind="dip", colour="#204060", ease=Traced(points=((0, 0), (0.4, 0.9), (1, 1)))),
+            "content": film.clips["title"].content.model_copy(
+                update={
+                    "colour": Moving(
+                        keys=(Key(at=0, value="#000000"), Key(at=9, value="#ffffff")),
+                        through=True,
+                        repeat=Repeat(mode="mirror", times=3),
+                    ),
+                    "held": {
+                        "text": (HeldKey(at=5, value="B"),),
+                        "typeface": (HeldKey(counts_from="tail", at=-5, value="bitter"),),
+                    },
+                    "ranges": (Styled(start=0, end=3, weight=900, colour="#00ff00"),),
+                    "features": ("tnum",),
+                    "case": "small",
+                    "box_does": "fit",
+                    "type_style": "calm",
+                }
+            ),
+            "recipe": "skep",
+            "palette": {"content.colour": "honey"},
+            "steps": (
+                *film.clips["title"].steps,
+                Step(
+                    id="more",
+                    kind="placement",
+                    since=4,
+                    until=6,
+                    values={
+                        "path": Moving(
+                            keys=(
+                                Key(at=0, value=(1.5, -2), out=(4, 0)),
+                                Key(at=9, value=(7, 8), into=(0, 3), ease=Bounce()),
+                            )
+                        ),
+                        "x": Driven(motor=Wobble(amplitude=2, seed=9, fade_in=3), rest=4),
+                        "y": Driven(motor=Follow(clip="shot", step="s", name="x", delay=2)),
+                    },
+                ),
+                Step(
+                    id="apart",
+                    kind="shape",
+                    choices={"form": "drawing"},
+                    drawing="M0 0L9 0L9 9Z",
+                    media="heath-evening",
+                    units=Units(
+                        arrival=Cascade(unit="letter", order="random", seed=4),
+                        departure=Cascade(unit="line"),
+                        pivot="top",
+                    ),
+                ),
+            ),
+        }
+    )
+    shot = film.clips["shot"].model_copy(
+        update={"content": film.clips["shot"].content.model_copy(update={"speed": -0.5, "start": 12.5})}
+    )
+    whole = film.model_copy(
+        update={
+            "clips": {"title": title, "shot": shot},
+            "tracks": tuple(
+                track.model_copy(update={"hidden": True, "locked": True, "height": 90}) for track in film.tracks
+            ),
+            "marks": Marks(markers=(Marker(id="m", frame=7, name="swarm"),), first=3, last=90),
+            "settings": film.settings.model_copy(
+                update={
+                    "rate": Rate(num=30000, den=1001, non_drop=True),
+                    "shutter": Shutter(angle=180),
+                    "eases": (SavedEase(name="mine", ease=Jumps(count=3)),),
+                    "palette": (PaletteColour(id="honey", name="Honey", value="#f0b440"),),
+                    "type_styles": (
+                        TypeStyle(
+                            id="calm",
+                            name="Calm",
+                            look=film.clips["title"].content,
+                            surface=(Step(id="soft", kind="shadow"),),
+                        ),
+                    ),
+                }
+            ),
+        }
+    )
     store = ProjectStore(database)
     store.create("whole", whole)
     assert fresh(store).load("whole").project == whole
@@ -191,26 +247,49 @@ def test_migrating_twice_changes_nothing(database: Database):
 
 
 def test_a_film_with_parts_that_can_not_be_read_opens_without_them_and_says_so(store, film):
-    """As an older program may have left it: a value with too many keys, words too long, a clip past the last frame, one over another."""
+    """As an older program may have left it: a value with too many keys, words too long, a clip past the last frame, one
+    over another."""
     with store._database.transaction() as cursor:
         keys = [{"at": at, "value": 1.0} for at in range(2100)]
         last = len(film.clips["title"].steps) - 1
-        cursor.execute(f"UPDATE parts SET body = JSON_SET(body, '$.steps[{last}].values.x', JSON_EXTRACT(%s, '$')) WHERE id = 'title'", (json.dumps({"state": "moving", "keys": keys}),))
-        cursor.execute("UPDATE parts SET body = JSON_SET(body, '$.content.text', %s) WHERE id = 'title'", ("x" * 12_000,))
-        for id, name, head, length in (("far", "Far", "20000000", "9"), ("over", "Over", "JSON_VALUE(body, '$.head') + 5", "9")):
-            cursor.execute("INSERT INTO parts (project, sort, id, body) SELECT project, sort, %s, JSON_SET(body, '$.id', %s, '$.name', %s,"
-                           f" '$.head', {head}, '$.length', {length}) FROM parts WHERE sort = 'clip' AND id = 'shot'", (id, id, name))
+        cursor.execute(
+            f"UPDATE parts SET body = JSON_SET(body, '$.steps[{last}].values.x', JSON_EXTRACT(%s, '$')) WHERE id = "
+            f"'title'",
+            (json.dumps({"state": "moving", "keys": keys}),),
+        )
+        cursor.execute(
+            "UPDATE parts SET body = JSON_SET(body, '$.content.text', %s) WHERE id = 'title'", ("x" * 12_000,)
+        )
+        for id, name, head, length in (
+            ("far", "Far", "20000000", "9"),
+            ("over", "Over", "JSON_VALUE(body, '$.head') + 5", "9"),
+        ):
+            cursor.execute(
+                "INSERT INTO parts (project, sort, id, body) SELECT project, sort, %s, JSON_SET(body, '$.id', %s, "
+                "'$.name', %s,"
+                f" '$.head', {head}, '$.length', {length}) FROM parts WHERE sort = 'clip' AND id = 'shot'",
+                (id, id, name),
+            )
     opened = fresh(store)
     stored = opened.load("film")
     title = stored.project.clips["title"]
     assert len(title.steps[-1].values["x"].keys) == 2000 and title.content.text == "x" * 10_000
     assert set(stored.project.clips) == {"title", "shot", "over"} and stored.project.clips["over"].track != "shots"
     said = "\n".join(each.why for each in opened.set_aside("film"))
-    assert "2,000 entries" in said and "10,000 characters" in said and "head of “Far”" in said and "“Over” lay over another" in said
-    assert any(len(json.loads(each.document)) == 2100 for each in opened.set_aside("film") if each.document.startswith("[")), "what was cut is kept whole"
+    assert (
+        "2,000 entries" in said
+        and "10,000 characters" in said
+        and "head of “Far”" in said
+        and "“Over” lay over another" in said
+    )
+    assert any(
+        len(json.loads(each.document)) == 2100 for each in opened.set_aside("film") if each.document.startswith("[")
+    ), "what was cut is kept whole"
     # Once and for all: it is not said again, and the film goes on as any other.
     again = fresh(store)
-    assert again.load("film").project == stored.project and len(again.set_aside("film")) == len(opened.set_aside("film"))
+    assert again.load("film").project == stored.project and len(again.set_aside("film")) == len(
+        opened.set_aside("film")
+    )
     again.edit("film", 0, words("on"), "token-on1")
     assert again.undo("film", 1, "token-on2").stored.project == stored.project
 
@@ -220,22 +299,35 @@ def test_a_film_stored_before_every_part_had_a_row_opens_as_it_was_and_goes_on(d
     film = Project.model_validate(kept["project"])
     with database.transaction() as cursor:
         columns = {"id": "kept", "revision": 4, **kept["film"]}
-        cursor.execute(f"INSERT INTO projects ({', '.join(columns)}) VALUES ({', '.join(['%s'] * len(columns))})", tuple(columns.values()))
+        cursor.execute(
+            f"INSERT INTO projects ({', '.join(columns)}) VALUES ({', '.join(['%s'] * len(columns))})",
+            tuple(columns.values()),
+        )
         for table in ("tracks", "media", "clips", "steps"):
             held = kept["tables"][table]
-            cursor.executemany(f"INSERT INTO {table} ({', '.join(held['columns'])}) VALUES ({', '.join(['%s'] * len(held['columns']))})", held["rows"])
+            cursor.executemany(
+                f"INSERT INTO {table} ({', '.join(held['columns'])}) VALUES "
+                f"({', '.join(['%s'] * len(held['columns']))})",
+                held["rows"],
+            )
     store = ProjectStore(database)
     assert store.load("kept").project == film and store.set_aside("kept") == []
     title = next(id for id, clip in film.clips.items() if clip.content.kind == "text")
     after = store.edit("kept", 4, SetSpans(clip=title, arrival=3), "token-001").stored
-    assert fresh(store).load("kept").project == after.project and fresh(store).undo("kept", 5, "token-002").stored.project == film
+    assert (
+        fresh(store).load("kept").project == after.project
+        and fresh(store).undo("kept", 5, "token-002").stored.project == film
+    )
 
 
 def test_a_way_back_that_can_not_be_read_is_gone_as_far_as_it_can_be(store, film):
     """As an older program may have journalled it: what leads back holds words that are too long."""
     store.edit("film", 0, words("now"), "token-001")
     with store._database.transaction() as cursor:
-        cursor.execute("UPDATE edits SET inverse = JSON_SET(inverse, '$.clips.title.content.text', %s) WHERE revision = 1", ("y" * 11_000,))
+        cursor.execute(
+            "UPDATE edits SET inverse = JSON_SET(inverse, '$.clips.title.content.text', %s) WHERE revision = 1",
+            ("y" * 11_000,),
+        )
     other = fresh(store)
     back = other.undo("film", 1, "token-002").stored.project
     assert back.clips["title"].content.text == "y" * 10_000 and "10,000 characters" in other.set_aside("film")[0].why

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The Preview alone, for a second window: exactly one px of the film on one px of the screen, following the Desk. */
+import { said } from './api/client'
 import { onMounted, ref } from 'vue'
 import { useDesk } from './stores/desk'
 import { useProject } from './stores/project'
@@ -23,7 +24,7 @@ onMounted(async () => {
     document.title = `${project.settings?.name}, Preview`
     player.connect()
   } catch (error) {
-    failed.value = (error as Error).message
+    failed.value = said(error)
   }
 })
 const dots = window.devicePixelRatio || 1

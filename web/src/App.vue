@@ -2,7 +2,7 @@
 /** The Desk: one screen; trays push, they never cover. */
 import { useLocalStorage } from '@vueuse/core'
 import { onMounted, ref } from 'vue'
-import { get, type ProjectSummary } from './api/client'
+import { answered, api } from './api/client'
 import CommandLine from './desk/CommandLine.vue'
 import ExportTray from './desk/ExportTray.vue'
 import FilmsSheet from './desk/FilmsSheet.vue'
@@ -37,7 +37,7 @@ const stepsWidth = useLocalStorage('steps-width', 384)
 
 async function open() {
   try {
-    const [, projects] = await Promise.all([desk.loadCatalogue(), get<ProjectSummary[]>('/projects')])
+    const [, projects] = await Promise.all([desk.loadCatalogue(), answered(api.GET('/api/projects'))])
     const wanted = new URLSearchParams(location.search).get('project') ?? projects[0]?.id
     if (!wanted) {
       failed.value = 'There is no project in the store yet.'
@@ -57,7 +57,7 @@ async function open() {
 
 onMounted(open)
 
-let stood = 0
+const stood = ref(0)
 const setTimeline = (height: number) => { timelineHeight.value = Math.min(Math.max(height, 120), window.innerHeight - 320) }
 const setSteps = (width: number) => { stepsWidth.value = Math.min(Math.max(width, 340), Math.min(620, window.innerWidth - 720)) }
 

@@ -14,7 +14,8 @@ _SLACK = 1.0
 
 
 def outside(project: Project, clip: Clip) -> float | None:
-    """How many px a title's ink reaches out of the title safe area in the middle of its stay; 0 where it is inside, None where there are no words."""
+    """How many px a title's ink reaches out of the title safe area in the middle of its stay; 0 where it is inside,
+    None where there are no words."""
     middle = (clip.arrival + clip.length - clip.departure) / 2
     layer = evaluate_clip(project, clip, min(max(middle, 0), clip.length - 1))
     if layer is None or not isinstance(layer.content, TextNow):

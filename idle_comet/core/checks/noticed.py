@@ -36,20 +36,33 @@ def _of_clip(project: Project, clip: Clip) -> Iterator[str]:
     for parameter in CONTENT_PARAMETERS[content.kind]:
         yield from _range(clip, parameter, getattr(content, parameter.name), content.kind)
     if content.kind == "text":
-        named = {content.typeface, *(each.typeface for each in content.ranges if each.typeface), *(key.value for key in content.held.get("typeface", ()))}
+        named = {
+            content.typeface,
+            *(each.typeface for each in content.ranges if each.typeface),
+            *(key.value for key in content.held.get("typeface", ())),
+        }
         for typeface in sorted(str(each) for each in named):
             if family_of(typeface) is None:
-                yield f"The typeface “{typeface}” of “{clip.name}” is not here; {STAND_IN.capitalize()} stands in for it."
+                yield (
+                    f"The typeface “{typeface}” of “{clip.name}” is not here; {STAND_IN.capitalize()} stands in for it."
+                )
     for step in clip.steps:
         yield from _of_step(project, clip, step)
     joining = opening_of(project, clip)
     if clip.opening is not None and joining is not None and joining.before is not None:
-        for side, other, needed in ((1, joining.before, joining.length // 2), (0, clip, joining.length - joining.length // 2)):
+        for side, other, needed in (
+            (1, joining.before, joining.length // 2),
+            (0, clip, joining.length - joining.length // 2),
+        ):
             spare = spare_frames(project, other)
             if spare is not None and spare[side] < needed:
                 end = "after its end" if side else "before its head"
-                yield (f"The {clip.opening.kind} into “{clip.name}” wants {needed} frames of “{other.name}” {end}, and there "
-                       f"{'is' if spare[side] == 1 else 'are'} {spare[side]}; its {'last' if side else 'first'} frame stands still for the rest.")
+                yield (
+                    f"The {clip.opening.kind} into “{clip.name}” wants {needed} frames of “{other.name}” {end}, and "
+                    f"there "
+                    f"{'is' if spare[side] == 1 else 'are'} {spare[side]}; its {'last' if side else 'first'} frame "
+                    f"stands still for the rest."
+                )
 
 
 def _of_step(project: Project, clip: Clip, step: Step) -> Iterator[str]:
@@ -68,21 +81,35 @@ def _of_step(project: Project, clip: Clip, step: Step) -> Iterator[str]:
         if name not in choices:
             yield f"{kind.label} of “{clip.name}” has no choice “{name}”; it is kept, and does nothing."
         elif chosen not in choices[name].options:
-            yield f"{kind.label} of “{clip.name}” can't be “{chosen}” ({choices[name].label.lower()}); it is taken as “{choices[name].default}”."
+            yield (
+                f"{kind.label} of “{clip.name}” can't be “{chosen}” ({choices[name].label.lower()}); it is taken "
+                f"as “{choices[name].default}”."
+            )
     if step.media is not None and step.media not in project.media:
-        yield f"The picture that {kind.label.lower()} of “{clip.name}” uses ({step.media}) is not in this film; the step does nothing."
+        yield (
+            f"The picture that {kind.label.lower()} of “{clip.name}” uses ({step.media}) is not in this film; "
+            f"the step does nothing."
+        )
 
 
 def _range(clip: Clip, parameter: Parameter, prop: Property, owner: str) -> Iterator[str]:
-    values: Iterable[Any] = (prop.value,) if prop.state == "fixed" else (key.value for key in prop.keys) if prop.state == "moving" else ()
+    values: Iterable[Any] = (
+        (prop.value,) if prop.state == "fixed" else (key.value for key in prop.keys) if prop.state == "moving" else ()
+    )
     for value in values:
         if not parameter.fits(value):
-            yield f"{parameter.label} of “{clip.name}” is a {parameter.sort}; {value!r} is taken as {parameter.default!r}."
+            yield (
+                f"{parameter.label} of “{clip.name}” is a {parameter.sort}; {value!r} is taken as "
+                f"{parameter.default!r}."
+            )
             return
         numbers = value if parameter.sort == "point" else (value,) if parameter.sort == "number" else ()
         over = next((each for each in numbers if not parameter.least <= each <= parameter.most), None)
         if over is not None:
             times = parameter.shown_times
-            yield (f"{parameter.label} of “{clip.name}” ({owner}) is {over * times:g}; it goes from {parameter.least * times:g} to "
-                   f"{parameter.most * times:g} {parameter.unit} and is held there.".replace("  ", " "))
+            yield (
+                f"{parameter.label} of “{clip.name}” ({owner}) is {over * times:g}; it goes from "
+                f"{parameter.least * times:g} to "
+                f"{parameter.most * times:g} {parameter.unit} and is held there.".replace("  ", " ")
+            )
             return

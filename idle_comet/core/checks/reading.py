@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel
-
+from ..modelled import Model
 from ..moment.drawing import draw_clip
 from ..project.model import Clip, Project
 
@@ -14,8 +13,9 @@ LEGIBLE = 0.5
 """Share of the resting ink from which on words can be read."""
 
 
-class Words(BaseModel):
-    """One text of a clip: as set, or (with the key's index) as a key holds it from `first` on. Frames of the film, half-open."""
+class Words(Model):
+    """One text of a clip: as set, or (with the key's index) as a key holds it from `first` on. Frames of the film,
+    half-open."""
 
     clip: str
     key: int | None
@@ -49,8 +49,17 @@ def words_of(project: Project, clip: Clip) -> list[Words]:
         if end <= first and index is None and len(starts) > 1:
             continue
         seen = _legible(drawing.presence, first, end)
-        found.append(Words(clip=clip.id, key=index, text=text, first=clip.head + round(first), end=clip.head + round(end),
-                           reading=round(reading_seconds(text), 2), shown=round(seen / rate, 2)))
+        found.append(
+            Words(
+                clip=clip.id,
+                key=index,
+                text=text,
+                first=clip.head + round(first),
+                end=clip.head + round(end),
+                reading=round(reading_seconds(text), 2),
+                shown=round(seen / rate, 2),
+            )
+        )
     return found
 
 
@@ -72,5 +81,7 @@ def _legible(presence: list[tuple[float, float]], first: float, end: float) -> f
 
 def texts_of(project: Project) -> list[Words]:
     """All texts of a film in time order."""
-    clips = sorted((clip for clip in project.clips.values() if clip.content.kind == "text"), key=lambda clip: (clip.head, clip.id))
+    clips = sorted(
+        (clip for clip in project.clips.values() if clip.content.kind == "text"), key=lambda clip: (clip.head, clip.id)
+    )
     return sorted((words for clip in clips for words in words_of(project, clip)), key=lambda words: words.first)

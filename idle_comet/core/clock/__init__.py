@@ -2,12 +2,16 @@
 
 from .rate import Rate
 from .spans import LocalClock, Spans, fit_spans
-from .timecode import (
-    Numbering,
-    TimecodeError,
-    format_timecode,
-    numbering_of,
-    parse_time,
-)
+from .timecode import Numbering, TimecodeError, format_timecode, numbering_of, parse_time
 
-__all__ = ["LocalClock", "Numbering", "Rate", "Spans", "TimecodeError", "fit_spans", "format_timecode", "numbering_of", "parse_time"]
+__all__ = [
+    "LocalClock",
+    "Numbering",
+    "Rate",
+    "Spans",
+    "TimecodeError",
+    "fit_spans",
+    "format_timecode",
+    "numbering_of",
+    "parse_time",
+]

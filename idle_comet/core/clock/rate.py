@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
+
+from ..modelled import Model
 
 
-class Rate(BaseModel):
+class Rate(Model):
     """Frames per second as an exact fraction, for example 30000/1001, and how timecode numbers them.
 
     Range: more than 0 and at most 1000 frames per second.

@@ -94,7 +94,6 @@ class LocalClock:
         ratio = self.asked_out / self.spans.departure if self.spans.shrunk and self.spans.departure else 1
         return min(0.0, (frame - last) * ratio)
 
-
     def whole_frame(self, frame: float) -> float:
         """A frame of the clip as one of the whole motion."""
         return frame + self.skipped

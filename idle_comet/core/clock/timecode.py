@@ -5,8 +5,7 @@ from __future__ import annotations
 import re
 from fractions import Fraction
 
-from pydantic import BaseModel
-
+from ..modelled import Model
 from .rate import Rate
 
 
@@ -14,7 +13,7 @@ class TimecodeError(ValueError):
     """A time that can't be read; the message says what would be."""
 
 
-class Numbering(BaseModel):
+class Numbering(Model):
     """How timecode numbers frames: `base` to a second, and how many numbers each minute but every tenth leaves out."""
 
     base: int

@@ -5,4 +5,15 @@ from ..moment.scene import Layer, Scene
 from .paint import Painter, PictureMissing, Sources
 from .plan import Plan, plan, plan_view
 
-__all__ = ["Layer", "Painter", "PictureMissing", "Plan", "Scene", "Sources", "evaluate", "evaluate_clip", "plan", "plan_view"]
+__all__ = [
+    "Layer",
+    "Painter",
+    "PictureMissing",
+    "Plan",
+    "Scene",
+    "Sources",
+    "evaluate",
+    "evaluate_clip",
+    "plan",
+    "plan_view",
+]

@@ -12,7 +12,8 @@ from .graph import MaskPlan, Picture, Stepped, StepPlan
 
 
 class Back(NamedTuple):
-    """What lies between a picture and what is seen of it: each step works in the space that its later placements define."""
+    """What lies between a picture and what is seen of it: each step works in the space that its later placements
+    define."""
 
     matrix: Matrix
     window: Rect
@@ -22,7 +23,9 @@ class Back(NamedTuple):
     inking: Inking | None = None
     spreads: bool = True
 
-    def before(self, step: StepNow, rest: Rest, only: Rect | None = None, masks: tuple[MaskPlan, ...] = ()) -> "Back | None":
+    def before(
+        self, step: StepNow, rest: Rest, only: Rect | None = None, masks: tuple[MaskPlan, ...] = ()
+    ) -> "Back | None":
         """The same, with one step more in front; None where nothing is left to see."""
         kind = KINDS[step.kind]
         steps, window = self.steps, self.window
@@ -38,7 +41,13 @@ class Back(NamedTuple):
         opacity = self.opacity * (1 - step.mix * (1 - kind.opacity(step.values)))
         if opacity <= 0 or enlargement(matrix, rest) < 1e-9:
             return None
-        return self._replace(matrix=matrix, window=window, opacity=opacity, steps=steps, inking=kind.inking(step.values, rest) or self.inking)
+        return self._replace(
+            matrix=matrix,
+            window=window,
+            opacity=opacity,
+            steps=steps,
+            inking=kind.inking(step.values, rest) or self.inking,
+        )
 
     def over(self, picture: Picture) -> Picture:
         """The picture with the steps done to it."""

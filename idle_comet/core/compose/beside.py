@@ -6,8 +6,8 @@ import math
 from typing import Sequence
 
 import numpy as np
-from pydantic import BaseModel
 
+from ..modelled import Model
 from ..moment.evaluate import evaluate
 from ..picture import parse_colour
 from ..project.model import Project
@@ -19,7 +19,7 @@ _GUTTER = 6
 _GROUND = "#1a1a1a"
 
 
-class Cell(BaseModel):
+class Cell(Model):
     """Where a variant stands in the picture, in its px."""
 
     x: int
@@ -36,13 +36,20 @@ def cells(count: int, width: int, height: int) -> list[Cell]:
     w, h = max(2, int(width * share)), max(2, int(height * share))
     left = (width - columns * w - (columns - 1) * _GUTTER) // 2
     top = (height - rows * h - (rows - 1) * _GUTTER) // 2
-    return [Cell(x=left + (i % columns) * (w + _GUTTER), y=top + (i // columns) * (h + _GUTTER), width=w, height=h) for i in range(count)]
+    return [
+        Cell(x=left + (i % columns) * (w + _GUTTER), y=top + (i // columns) * (h + _GUTTER), width=w, height=h)
+        for i in range(count)
+    ]
 
 
-def plan_beside(variants: Sequence[Project], frame: float, width: int, height: int, exact: bool) -> list[tuple[Cell, Plan]]:
+def plan_beside(
+    variants: Sequence[Project], frame: float, width: int, height: int, exact: bool
+) -> list[tuple[Cell, Plan]]:
     """The plan of each variant at its cell's size: the same painter, the same frame."""
-    return [(cell, plan(evaluate(each, frame), cell.width, cell.height, exact))
-            for cell, each in zip(cells(len(variants), width, height), variants)]
+    return [
+        (cell, plan(evaluate(each, frame), cell.width, cell.height, exact))
+        for cell, each in zip(cells(len(variants), width, height), variants)
+    ]
 
 
 def paint_beside(painter: Painter, planned: list[tuple[Cell, Plan]], width: int, height: int) -> np.ndarray:
@@ -50,5 +57,5 @@ def paint_beside(painter: Painter, planned: list[tuple[Cell, Plan]], width: int,
     picture = np.empty((height, width, 4), np.uint8)
     picture[:] = (*parse_colour(_GROUND), 255)
     for cell, each in planned:
-        picture[cell.y:cell.y + cell.height, cell.x:cell.x + cell.width] = painter.paint(each)
+        picture[cell.y : cell.y + cell.height, cell.x : cell.x + cell.width] = painter.paint(each)
     return picture

@@ -4,15 +4,7 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from ..moment.scene import (
-    FootageNow,
-    GroupNow,
-    Layer,
-    Scene,
-    StepNow,
-    TextNow,
-    TreatmentNow,
-)
+from ..moment.scene import FootageNow, GroupNow, Layer, Scene, StepNow, TextNow, TreatmentNow
 from ..moment.standing import Standing, content_size, stand
 from ..picture import Matrix, Rect, covered_by
 from ..steps import KINDS
@@ -50,7 +42,9 @@ def plan_clip(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
 _Chained = tuple[Picture, float]
 
 
-def _chain(layer: Layer, standing: Standing, steps: list[StepNow], back: Back | None, sight: Sight, inside: Inside) -> _Chained | None:
+def _chain(
+    layer: Layer, standing: Standing, steps: list[StepNow], back: Back | None, sight: Sight, inside: Inside
+) -> _Chained | None:
     """The content with these steps done, and its opacity; what comes after them is in `back`."""
     split = max((index for index, step in enumerate(steps) if splits(step, standing)), default=-1)
     for place in range(len(steps) - 1, split, -1):
@@ -66,28 +60,57 @@ def _chain(layer: Layer, standing: Standing, steps: list[StepNow], back: Back | 
     if split < 0:
         return _content(layer, standing, back, sight, inside)
     masked = next((place for place in range(split, -1, -1) if steps[place].masks), None)
-    if masked is not None and (steps[masked].parts or not KINDS[steps[masked].kind].changes_pixels(steps[masked].values)):
+    if masked is not None and (
+        steps[masked].parts or not KINDS[steps[masked].kind].changes_pixels(steps[masked].values)
+    ):
         step = steps[masked]
         masks = _masks(step, back.matrix, back.window, sight, inside)
-        without, done = steps[:masked] + steps[masked + 1:], [*steps[:masked], step._replace(masks=()), *steps[masked + 1:]]
-        return _both(_chain(layer, standing, without, back._replace(steps=()), sight, inside),
-                     _chain(layer, standing, done, back._replace(steps=()), sight, inside), masks, back)
+        without, done = (
+            steps[:masked] + steps[masked + 1 :],
+            [*steps[:masked], step._replace(masks=()), *steps[masked + 1 :]],
+        )
+        return _both(
+            _chain(layer, standing, without, back._replace(steps=()), sight, inside),
+            _chain(layer, standing, done, back._replace(steps=()), sight, inside),
+            masks,
+            back,
+        )
     assert isinstance(layer.content, TextNow)
-    found = letters_of(layer.content, standing, steps[:split + 1], back, sight,
-                       {id(step): _masks(step, back.matrix, back.window, sight, inside) for step in steps if step.masks})
+    found = letters_of(
+        layer.content,
+        standing,
+        steps[: split + 1],
+        back,
+        sight,
+        {id(step): _masks(step, back.matrix, back.window, sight, inside) for step in steps if step.masks},
+    )
     return found and (back.over(found[0]), found[1])
 
 
-def _partly(layer: Layer, standing: Standing, earlier: list[StepNow], step: StepNow, masks: tuple[MaskPlan, ...], back: Back,
-            sight: Sight, inside: Inside) -> _Chained | None:
+def _partly(
+    layer: Layer,
+    standing: Standing,
+    earlier: list[StepNow],
+    step: StepNow,
+    masks: tuple[MaskPlan, ...],
+    back: Back,
+    sight: Sight,
+    inside: Inside,
+) -> _Chained | None:
     """A step that places or fades, done only where its masks are: the picture without it and the picture with it."""
     undone = back._replace(steps=())
     done = undone.before(step, standing.rest(step.leaving, step.pivot))
-    return _both(_chain(layer, standing, earlier, undone, sight, inside),
-                 done and _chain(layer, standing, earlier, done, sight, inside), masks, back)
+    return _both(
+        _chain(layer, standing, earlier, undone, sight, inside),
+        done and _chain(layer, standing, earlier, done, sight, inside),
+        masks,
+        back,
+    )
 
 
-def _both(without: _Chained | None, with_it: _Chained | None, masks: tuple[MaskPlan, ...], back: Back) -> _Chained | None:
+def _both(
+    without: _Chained | None, with_it: _Chained | None, masks: tuple[MaskPlan, ...], back: Back
+) -> _Chained | None:
     before, after = (Blended((Seen(*side),) if side else (), back.window) for side in (without, with_it))
     if not before.children and not after.children:
         return None
@@ -120,11 +143,17 @@ def _content(layer: Layer, standing: Standing, back: Back, sight: Sight, inside:
     return back.over(Source(content, matrix, back.window, sight.frame, sight.exact, poses, sight.moves)), back.opacity
 
 
-def bounds_of(content: TextNow | FootageNow | object, standing: Standing, matrix: Matrix, inking: Inking | None) -> Rect:
+def bounds_of(
+    content: TextNow | FootageNow | object, standing: Standing, matrix: Matrix, inking: Inking | None
+) -> Rect:
     """Painted bounds of the content; blur and such only spread what lies in the grown window."""
     if isinstance(content, TextNow) and standing.ink.empty:
         return standing.ink
-    return standing.ink.grown(inking.pen * standing.matrix.scale / 2 if inking else 0).through(matrix @ standing.matrix.inverse()).grown(1)
+    return (
+        standing.ink.grown(inking.pen * standing.matrix.scale / 2 if inking else 0)
+        .through(matrix @ standing.matrix.inverse())
+        .grown(1)
+    )
 
 
 def hides_all_below(seen: Seen, window: Rect) -> bool:

@@ -53,8 +53,10 @@ class _Look(NamedTuple):
 
     def values(self, signature: Signature) -> list[object]:
         """The values of every step for some letters."""
-        return [number if number == AT_REST else step.parts[number].values if step.parts else step.values
-                for step, (number, _) in zip(self.steps, signature)]
+        return [
+            number if number == AT_REST else step.parts[number].values if step.parts else step.values
+            for step, (number, _) in zip(self.steps, signature)
+        ]
 
 
 def exposed_letters(layer: Layer, sight: Sight, at: _At, ceiling: int) -> Exposed | None:
@@ -131,12 +133,21 @@ def _poses(found: _Ways, look: "_Look", ceiling: int) -> list[tuple[Pose, Back]]
         if not smear and not middle.steps and name in still:
             pose, back = poses[still[name]]
             members = sorted((*(pose.letters or ()), *members))
-            poses[still[name]] = (pose._replace(letters=tuple(members), swaps=swaps_of(look.steps, standing, members)), back)
+            poses[still[name]] = (
+                pose._replace(letters=tuple(members), swaps=swaps_of(look.steps, standing, members)),
+                back,
+            )
             continue
         if not smear and not middle.steps:
             still[name] = len(poses)
-        pose = Pose(tuple(members), middle.matrix @ standing.matrix, 1.0 if smear else middle.opacity, middle.inking,
-                    swaps_of(look.steps, standing, members), smear)
+        pose = Pose(
+            tuple(members),
+            middle.matrix @ standing.matrix,
+            1.0 if smear else middle.opacity,
+            middle.inking,
+            swaps_of(look.steps, standing, members),
+            smear,
+        )
         poses.append((pose, middle))
     return poses
 
@@ -153,13 +164,13 @@ def _look(layer: Layer | None, sight: Sight, letters: frozenset[int] | None) -> 
     if split < 0:
         return None
     tail: Back | None = Back(sight.view, sight.window, sight.exact, spreads=sight.spreads)
-    for step in reversed(active[split + 1:]):
+    for step in reversed(active[split + 1 :]):
         tail = tail and tail.before(step, standing.rest(step.leaving, step.pivot))
     if tail is None:
         return None
     if not _keep_means(tail.steps):
         return None
-    steps = active[:split + 1]
+    steps = active[: split + 1]
     return _Look(layer.content, standing, steps, tail, alike(steps, standing, letters))
 
 
@@ -170,9 +181,14 @@ def _keep_means(steps: tuple[StepPlan, ...]) -> bool:
 def _alike(looks: list[_Look]) -> bool:
     """Whether the same words are set in the same way, and what is done to all of them at the end stands still."""
     first = looks[0]
-    return all(look.standing.layout is first.standing.layout and look.standing.matrix == first.standing.matrix
-               and look.tail.steps == first.tail.steps and look.tail.opacity == first.tail.opacity and look.tail.inking == first.tail.inking
-               for look in looks)
+    return all(
+        look.standing.layout is first.standing.layout
+        and look.standing.matrix == first.standing.matrix
+        and look.tail.steps == first.tail.steps
+        and look.tail.opacity == first.tail.opacity
+        and look.tail.inking == first.tail.inking
+        for look in looks
+    )
 
 
 def _by_letter(look: _Look) -> dict[int, Signature]:
@@ -180,15 +196,19 @@ def _by_letter(look: _Look) -> dict[int, Signature]:
 
 
 def _way(signatures: list[Signature], looks: list[_Look]) -> list[Back | None] | None:
-    """What lies before some letters at each look; None where their pixels are changed in a way that moves or changes."""
-    way = [back_for(signature, look.steps, look.standing, look.bare, {})
-           for signature, look in zip(signatures, looks)]
+    """What lies before some letters at each look; None where their pixels are changed in a way that moves or
+    changes."""
+    way = [back_for(signature, look.steps, look.standing, look.bare, {}) for signature, look in zip(signatures, looks)]
     there = [back for back in way if back is not None]
     if not there:
         return way
     first = there[0]
     still = first.steps == () or len(there) == len(way) and all(back.matrix == first.matrix for back in there)
-    if any(back.inking != first.inking or back.steps != first.steps for back in there) or not still or not _keep_means(first.steps):
+    if (
+        any(back.inking != first.inking or back.steps != first.steps for back in there)
+        or not still
+        or not _keep_means(first.steps)
+    ):
         return None
     return way
 
@@ -223,12 +243,20 @@ def _smear(standing: Standing, members: list[int], way: list[Back | None], ceili
     travel = 0.0
     for one, other in zip(there, there[1:]):
         if one.matrix != other.matrix:
-            travel += max(math.dist(a, b) for a, b in zip(_corners(standing, members, one.matrix), _corners(standing, members, other.matrix)))
+            travel += max(
+                math.dist(a, b)
+                for a, b in zip(_corners(standing, members, one.matrix), _corners(standing, members, other.matrix))
+            )
     wanted = max(_LEAST, math.ceil(_TO_A_PX * travel))
     count = min(wanted, _TO_A_PX * ceiling)
     looks = []
     for place, back in enumerate(way):
         # Where they are not there they are as near as they come to it, and nothing is seen.
-        nearest = back or min(((far, each) for far, each in enumerate(way) if each is not None), key=lambda each: abs(each[0] - place))[1]
+        nearest = (
+            back
+            or min(
+                ((far, each) for far, each in enumerate(way) if each is not None), key=lambda each: abs(each[0] - place)
+            )[1]
+        )
         looks.append((nearest.matrix @ standing.matrix, back.opacity if back else 0.0))
     return Smear(tuple(looks), count, wanted, len(there) == len(way) and _straight(standing, members, way))

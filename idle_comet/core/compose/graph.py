@@ -1,4 +1,5 @@
-"""The frame as a graph of pictures: what is painted, through which transforms, what is done to it, and over what it lies.
+"""The frame as a graph of pictures: what is painted, through which transforms, what is done to it, and over what it
+lies.
 
 A node says everything its pixels depend on, and names them by a short digest: two nodes with the same digest have the
 same pixels. Rectangles and matrices lead to px of the painted picture.
@@ -33,7 +34,9 @@ class Picture:
     @cached_property
     def digest(self) -> bytes:
         """16 bytes that name the pixels, quality included."""
-        return hashlib.blake2b(repr((type(self).__name__, self.names())).encode("utf-8", "surrogatepass"), digest_size=16).digest()
+        return hashlib.blake2b(
+            repr((type(self).__name__, self.names())).encode("utf-8", "surrogatepass"), digest_size=16
+        ).digest()
 
     def walk(self) -> Iterator["Picture"]:
         """This picture and all it is made of."""
@@ -44,11 +47,11 @@ class Picture:
 
 @dataclass(frozen=True, eq=False)
 class Source(Picture):
-    """A clip's content before any step has changed its pixels. Words are painted by `poses`, anything else through `matrix`.
+    """A clip's content before any step has changed its pixels. Words are painted by `poses`, anything else through
+    `matrix`.
 
-    `window` is what is needed of it, `frame` what can be seen in the end: a picture that reaches its edge goes on past it.
-    One that `moves`, now or at another time of its clip, is sampled evenly.
-    """
+    `window` is what is needed of it, `frame` what can be seen in the end: a picture that reaches its edge goes on past
+    it. One that `moves`, now or at another time of its clip, is sampled evenly."""
 
     content: TextNow | FootageNow | PlainNow
     matrix: Matrix
@@ -91,8 +94,17 @@ class StepPlan:
     masks: tuple[MaskPlan, ...] = ()
 
     def names(self) -> tuple[Any, ...]:
-        return (self.step.kind, tuple(self.step.values.items()), self.step.mix, self.matrix, self.window, self.rest, self.exact, self.only,
-                tuple(mask.names() for mask in self.masks))
+        return (
+            self.step.kind,
+            tuple(self.step.values.items()),
+            self.step.mix,
+            self.matrix,
+            self.window,
+            self.rest,
+            self.exact,
+            self.only,
+            tuple(mask.names() for mask in self.masks),
+        )
 
 
 @dataclass(frozen=True, eq=False)
@@ -164,7 +176,12 @@ class Mixed(Picture):
     frame: Rect
 
     def names(self) -> tuple[Any, ...]:
-        return (self.transition.model_dump_json(), self.progress, self.frame, *(side and side.names() for side in (self.before, self.after)))
+        return (
+            self.transition.model_dump_json(),
+            self.progress,
+            self.frame,
+            *(side and side.names() for side in (self.before, self.after)),
+        )
 
     def parts(self) -> tuple[Picture, ...]:
         return tuple(side.picture for side in (self.before, self.after) if side)

@@ -10,7 +10,8 @@ from .graph import Mixed
 
 
 def joined(join: Mixed, before: np.ndarray, after: np.ndarray) -> Patch:
-    """Both sides, (h, w, 4) float32 premultiplied over nothing, at the transition's progress. `before` is written over."""
+    """Both sides, (h, w, 4) float32 premultiplied over nothing, at the transition's progress. `before` is written
+    over."""
     transition, progress = join.transition, join.progress
     height, width = before.shape[:2]
     if transition.kind == "dissolve":
@@ -20,7 +21,9 @@ def joined(join: Mixed, before: np.ndarray, after: np.ndarray) -> Patch:
     elif transition.kind == "slide":
         pixels = _slide(join, before, after)
     else:
-        pixels = mix_pictures(before, after, reached(transition.kind, transition.towards, progress, transition.softness, width, height))
+        pixels = mix_pictures(
+            before, after, reached(transition.kind, transition.towards, progress, transition.softness, width, height)
+        )
     return Patch(pixels, 0, 0)
 
 
@@ -38,7 +41,8 @@ def _dip(join: Mixed, before: np.ndarray, after: np.ndarray) -> np.ndarray:
 
 
 def _slide(join: Mixed, before: np.ndarray, after: np.ndarray) -> np.ndarray:
-    """The new picture slides in over the old one; at a free end the old one slides out. Its leading edge may be soft."""
+    """The new picture slides in over the old one; at a free end the old one slides out. Its leading edge may be
+    soft."""
     height, width = before.shape[:2]
     across = join.transition.towards in ("left", "right")
     length = width if across else height
@@ -48,7 +52,9 @@ def _slide(join: Mixed, before: np.ndarray, after: np.ndarray) -> np.ndarray:
     moved, other = (before, after) if leaving else (after, before)
     shift = sign * way * length
     affine = np.array([[1, 0, shift if across else 0], [0, 1, 0 if across else shift]])
-    picture = cv2.warpAffine(moved, affine, (width, height), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=(0, 0, 0, 0))
+    picture = cv2.warpAffine(
+        moved, affine, (width, height), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=(0, 0, 0, 0)
+    )
     if leaving:
         return picture
     place = (np.arange(length, dtype=np.float32) + np.float32(0.5)) / np.float32(length)

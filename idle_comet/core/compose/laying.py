@@ -7,16 +7,7 @@ from typing import Sequence
 
 import numpy as np
 
-from ..picture import (
-    EVERYWHERE,
-    Mode,
-    Patch,
-    Rect,
-    area_of,
-    blend,
-    round_into,
-    set_down,
-)
+from ..picture import EVERYWHERE, Mode, Patch, Rect, area_of, blend, round_into, set_down
 
 _BAND = 48
 """Rows done at a time: few enough to stay near the processor while all patches are laid over them."""
@@ -49,7 +40,9 @@ def laid(patches: Laid, width: int, height: int, background: tuple[int, int, int
     return frame
 
 
-def filled(width: int, height: int, colour: tuple[int, int, int], kind: type[np.uint8] | type[np.float32]) -> np.ndarray:
+def filled(
+    width: int, height: int, colour: tuple[int, int, int], kind: type[np.uint8] | type[np.float32]
+) -> np.ndarray:
     """(height, width, 4) of one opaque colour, uint8 or float32."""
     pixels: np.ndarray = np.empty((height, width, 4), kind)
     # One row is filled px by px, the others are copies of it: that is ten times as fast.
@@ -63,16 +56,25 @@ def _ground(lowest: tuple[Patch, Mode], width: int, height: int) -> np.ndarray |
     patch, mode = lowest
     if patch.pixels.dtype != np.uint8 or patch.colour is not None or mode != "normal":
         return None
-    if not (patch.extends == EVERYWHERE and patch.opacity == 1 and patch.x <= 0 and patch.y <= 0
-            and patch.x + patch.width >= width and patch.y + patch.height >= height):
+    if not (
+        patch.extends == EVERYWHERE
+        and patch.opacity == 1
+        and patch.x <= 0
+        and patch.y <= 0
+        and patch.x + patch.width >= width
+        and patch.y + patch.height >= height
+    ):
         return None
-    cut = patch.pixels[-patch.y:height - patch.y, -patch.x:width - patch.x]
+    cut = patch.pixels[-patch.y : height - patch.y, -patch.x : width - patch.x]
     # Pixels just made are taken as they are; a view of a source that is kept must not be painted on.
     return cut if cut.shape == patch.pixels.shape and patch.pixels.base is None else cut.copy()
 
 
-def laid_over_nothing(patches: Laid, x: int, y: int, width: int, height: int, under: np.ndarray | None = None) -> np.ndarray:
-    """(height, width, 4) float32: patches from the bottom up, seen from (x, y) on; `under` is written over, where given."""
+def laid_over_nothing(
+    patches: Laid, x: int, y: int, width: int, height: int, under: np.ndarray | None = None
+) -> np.ndarray:
+    """(height, width, 4) float32: patches from the bottom up, seen from (x, y) on; `under` is written over, where
+    given."""
     pixels = np.zeros((height, width, 4), np.float32) if under is None else under
     if under is None and patches and _as_it_is(patches[0]):
         set_down(pixels, patches[0][0].pixels, patches[0][0].x - x, patches[0][0].y - y)

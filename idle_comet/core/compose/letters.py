@@ -27,7 +27,11 @@ def splits(step: StepNow, standing: Standing) -> bool:
 
 def _changes(step: StepNow, part: PartNow, standing: Standing) -> bool:
     """Whether a step changes anything of one unit."""
-    kind, values, rest = KINDS[step.kind], part.values, standing.rest_of(part.unit, part.index, step.leaving, step.pivot)
+    kind, values, rest = (
+        KINDS[step.kind],
+        part.values,
+        standing.rest_of(part.unit, part.index, step.leaving, step.pivot),
+    )
     if kind.opacity(values) != 1 or kind.changes_pixels(values) or kind.inking(values, rest):
         return True
     placed = kind.place(values, rest)
@@ -53,13 +57,21 @@ def alike(steps: list[StepNow], standing: Standing, letters: Iterable[int] | Non
         shared = shared or KINDS[step.kind].paints_its_own
     found: dict[Signature, list[int]] = {}
     for letter in range(len(standing.words.units["letter"])) if letters is None else letters:
-        signature = tuple((number[letter] if number else 0, made[letter].opacity if made else 1.0) for number, made in zip(numbers, changed))
+        signature = tuple(
+            (number[letter] if number else 0, made[letter].opacity if made else 1.0)
+            for number, made in zip(numbers, changed)
+        )
         found.setdefault(signature, []).append(letter)
     return found
 
 
-def back_for(signature: Signature, steps: list[StepNow], standing: Standing, back: Back | None,
-             masks: dict[int, tuple[MaskPlan, ...]]) -> Back | None:
+def back_for(
+    signature: Signature,
+    steps: list[StepNow],
+    standing: Standing,
+    back: Back | None,
+    masks: dict[int, tuple[MaskPlan, ...]],
+) -> Back | None:
     """What lies between some letters that are alike and what is seen of them."""
     # A step before one that is passed on paints for all letters at once; what it adds is shared out among them.
     only: Rect | None = None
@@ -72,7 +84,9 @@ def back_for(signature: Signature, steps: list[StepNow], standing: Standing, bac
                 continue
             part = step.parts[number]
             own = StepNow(step.kind, part.values, part.mix, step.leaving)
-            back = back.before(own, standing.rest_of(part.unit, part.index, step.leaving, step.pivot), masks=masks.get(id(step), ()))
+            back = back.before(
+                own, standing.rest_of(part.unit, part.index, step.leaving, step.pivot), masks=masks.get(id(step), ())
+            )
             only = _shared_out(only, part, standing)
         else:
             back = back.before(step, standing.rest(step.leaving, step.pivot), only, masks.get(id(step), ()))
@@ -83,7 +97,10 @@ def back_for(signature: Signature, steps: list[StepNow], standing: Standing, bac
 
 def values_of(steps: list[StepNow], signature: Signature) -> tuple[tuple[int, float], ...]:
     """Names the values of every step for some letters. Units that wait or have gone share one object."""
-    return tuple((number if number < 0 or not step.parts else id(step.parts[number].values), share) for step, (number, share) in zip(steps, signature))
+    return tuple(
+        (number if number < 0 or not step.parts else id(step.parts[number].values), share)
+        for step, (number, share) in zip(steps, signature)
+    )
 
 
 def _shared_out(only: Rect | None, part: PartNow, standing: Standing) -> Rect:
@@ -102,11 +119,19 @@ def in_sight(standing: Standing, pose: Pose, window: Rect) -> bool:
     units = standing.words.units["letter"]
     letters = range(len(units)) if pose.letters is None else pose.letters
     room = 0.6 if pose.swaps else pose.inking.pen if pose.inking else 0.0
-    return any(not units[letter].ink.grown(room).through(pose.matrix).grown(1).meets(window).empty for letter in letters)
+    return any(
+        not units[letter].ink.grown(room).through(pose.matrix).grown(1).meets(window).empty for letter in letters
+    )
 
 
-def letters_of(content: TextNow, standing: Standing, steps: list[StepNow], tail: Back, sight: Sight,
-               masks: dict[int, tuple[MaskPlan, ...]]) -> tuple[Picture, float] | None:
+def letters_of(
+    content: TextNow,
+    standing: Standing,
+    steps: list[StepNow],
+    tail: Back,
+    sight: Sight,
+    masks: dict[int, tuple[MaskPlan, ...]],
+) -> tuple[Picture, float] | None:
     """The words with these steps done, and the opacity of all of them; the steps in `tail` are left to do."""
     groups = alike(steps, standing)
     bare = tail._replace(opacity=1.0, steps=())
@@ -131,13 +156,20 @@ def letters_of(content: TextNow, standing: Standing, steps: list[StepNow], tail:
             stands.append((back, members))
     found = []
     for back, members in stands:
-        pose = Pose(tuple(sorted(members)), back.matrix @ standing.matrix, back.opacity, back.inking, swaps_of(steps, standing, members))
+        pose = Pose(
+            tuple(sorted(members)),
+            back.matrix @ standing.matrix,
+            back.opacity,
+            back.inking,
+            swaps_of(steps, standing, members),
+        )
         found.append((pose, back))
     return together(content, standing, found, complete, tail, sight)
 
 
-def together(content: TextNow, standing: Standing, found: list[tuple[Pose, Back]], complete: bool, tail: Back,
-             sight: Sight) -> tuple[Picture, float] | None:
+def together(
+    content: TextNow, standing: Standing, found: list[tuple[Pose, Back]], complete: bool, tail: Back, sight: Sight
+) -> tuple[Picture, float] | None:
     """Poses of all letters as one picture. Steps that are the same for all letters are done once, to all of them."""
     common: tuple[StepPlan, ...] = ()
     window = tail.window

@@ -19,7 +19,9 @@ def within(patch: Patch, matrix: Matrix, part: Rect) -> Patch:
     if patch.rect.empty:
         return patch
     across, down = field(patch, matrix)
-    return masked(patch, ((across >= part.x0) & (across < part.x1) & (down >= part.y0) & (down < part.y1)).astype(np.float32))
+    return masked(
+        patch, ((across >= part.x0) & (across < part.x1) & (down >= part.y0) & (down < part.y1)).astype(np.float32)
+    )
 
 
 def share_of(masks: Sequence[MaskPlan], area: Rect, pictures: Sequence[Patch | None]) -> np.ndarray:
@@ -28,7 +30,11 @@ def share_of(masks: Sequence[MaskPlan], area: Rect, pictures: Sequence[Patch | N
     share = np.ones((y1 - y0, x1 - x0), np.float32)
     for plan, picture in zip(masks, pictures):
         mask = plan.mask
-        own = _seen(picture, mask.by, share.shape, x0, y0) if mask.form == "clip" else _form(plan, Patch(share, x0, y0, (0, 0, 0)))
+        own = (
+            _seen(picture, mask.by, share.shape, x0, y0)
+            if mask.form == "clip"
+            else _form(plan, Patch(share, x0, y0, (0, 0, 0)))
+        )
         if mask.invert:
             own = 1 - own
         strength = np.float32(mask.values["strength"])
@@ -45,13 +51,14 @@ def _seen(picture: Patch | None, by: str, shape: tuple[int, int], x: int, y: int
     if inside.rect.empty:
         return share
     own = inside.alpha if by == "shape" else deepened(inside)[..., :3] @ _LUMA
-    part = share[inside.y - y:inside.y - y + inside.height, inside.x - x:inside.x - x + inside.width]
+    part = share[inside.y - y : inside.y - y + inside.height, inside.x - x : inside.x - x + inside.width]
     part += own * np.float32(inside.opacity / 255)
     return share
 
 
 def _form(plan: MaskPlan, area: Patch) -> np.ndarray:
-    """A rectangle or an ellipse: 1 inside, falling to 0 over its feather, half of which lies to each side of its edge."""
+    """A rectangle or an ellipse: 1 inside, falling to 0 over its feather, half of which lies to each side of its
+    edge."""
     values = plan.mask.values
     across, down = field(area, plan.matrix)
     turn = math.radians(values["turn"])
@@ -60,7 +67,8 @@ def _form(plan: MaskPlan, area: Patch) -> np.ndarray:
     x, y = np.abs(dx * cos + dy * sin), np.abs(dy * cos - dx * sin)
     half_x, half_y = max(values["width"] / 2, 1e-6), max(values["height"] / 2, 1e-6)
     if plan.mask.form == "ellipse":
-        # To first order the way to an implicit curve is its value over its slope: f/|∇f| with f = (x/a)² + (y/b)² − 1, halved at the edge.
+        # To first order the way to an implicit curve is its value over its slope: f/|∇f| with f = (x/a)² + (y/b)² −
+        # 1, halved at the edge.
         root = np.sqrt((x / half_x) ** 2 + (y / half_y) ** 2)
         slope = np.sqrt((x / half_x**2) ** 2 + (y / half_y**2) ** 2)
         outside = (root - 1) * root / np.maximum(slope, 1e-9)

@@ -29,19 +29,7 @@ from ..picture import (
 from ..remember import Budget
 from ..steps import KINDS, StepContext
 from ..type import paint_text
-from .graph import (
-    Averaged,
-    Blended,
-    MaskPlan,
-    Mixed,
-    Picture,
-    Seen,
-    Shared,
-    Source,
-    Stepped,
-    StepPlan,
-    Travelled,
-)
+from .graph import Averaged, Blended, MaskPlan, Mixed, Picture, Seen, Shared, Source, Stepped, StepPlan, Travelled
 from .joining import joined
 from .laying import filled, laid, laid_over_nothing
 from .masks import share_of, within
@@ -116,13 +104,16 @@ class Painter:
         return known
 
     def _comes_again(self, picture: Picture) -> bool:
-        """Whether a picture has been painted before: what moves is another at every frame, and would fill what is kept."""
+        """Whether a picture has been painted before: what moves is another at every frame, and would fill what is
+        kept."""
         again = picture.digest in self._met
         self._met[picture.digest] = None
         self._met.move_to_end(picture.digest)
         if len(self._met) > _MET:
             self._met.popitem(last=False)
-        return again or not any(isinstance(each, Source) and isinstance(each.content, FootageNow) for each in picture.walk())
+        return again or not any(
+            isinstance(each, Source) and isinstance(each.content, FootageNow) for each in picture.walk()
+        )
 
     def _painted(self, picture: Picture) -> Patch:
         if isinstance(picture, Source):
@@ -172,12 +163,19 @@ class Painter:
         if area.empty:
             return Patch.empty()
         x0, y0, x1, y1 = area.whole()
-        return Patch(laid_over_nothing(patches, x0, y0, x1 - x0, y1 - y0), x0, y0, extends=going_on([patch for patch, _ in patches], area))
+        return Patch(
+            laid_over_nothing(patches, x0, y0, x1 - x0, y1 - y0),
+            x0,
+            y0,
+            extends=going_on([patch for patch, _ in patches], area),
+        )
 
     def _stepped(self, patch: Patch, plan: StepPlan) -> Patch:
         self.pause()
         step = plan.step
-        after = KINDS[step.kind].render(patch, step.values, StepContext(plan.matrix, plan.window, plan.rest, self._frame_of(plan.exact)))
+        after = KINDS[step.kind].render(
+            patch, step.values, StepContext(plan.matrix, plan.window, plan.rest, self._frame_of(plan.exact))
+        )
         if plan.only is not None:
             after = within(after, plan.matrix, plan.only)
         if after is patch or step.mix >= 1 and not plan.masks:
@@ -189,23 +187,33 @@ class Painter:
         if not masks:
             return share
         area = before.rect.joins(after.rect)
-        return share * share_of(masks, area, [None if mask.picture is None else self.patch(mask.picture) for mask in masks])
+        return share * share_of(
+            masks, area, [None if mask.picture is None else self.patch(mask.picture) for mask in masks]
+        )
 
     def _source(self, source: Source) -> Patch:
         content = source.content
         if isinstance(content, TextNow):
             return paint_text(layout_of(content), source.poses, source.window, parse_colour(content.colour))
         if isinstance(content, PlainNow):
-            return paint_rectangle(Rect(0, 0, 1, 1), source.matrix, source.window, parse_colour(content.colour), source.frame)
+            return paint_rectangle(
+                Rect(0, 0, 1, 1), source.matrix, source.window, parse_colour(content.colour), source.frame
+            )
         shown = content.width * source.matrix.scale_at(content.width / 2, content.height / 2)
         picture, alpha = self._frame(content, int(shown + 0.999), source.exact)
         matrix = source.matrix @ Matrix.grow(content.width / picture.shape[1], content.height / picture.shape[0])
-        return warp_picture(picture, matrix, source.window, not alpha, source.frame, source.exact, self._kept, source.moves)
+        return warp_picture(
+            picture, matrix, source.window, not alpha, source.frame, source.exact, self._kept, source.moves
+        )
 
     def _frame(self, content: FootageNow, width: int, exact: bool) -> tuple[np.ndarray | Planes, bool]:
         """A shot's picture, and whether it may have transparency; what is missing is painted as missing."""
         try:
-            planes = self._sources.planes(content.media, content.frame, width, exact) if isinstance(self._sources, PlanarSources) and not content.alpha else None
+            planes = (
+                self._sources.planes(content.media, content.frame, width, exact)
+                if isinstance(self._sources, PlanarSources) and not content.alpha
+                else None
+            )
             if planes is not None:
                 return planes, False
             if self._sources is None:
@@ -218,6 +226,7 @@ class Painter:
 
     def _frame_of(self, exact: bool) -> Callable[[str, int, int], np.ndarray]:
         """For steps that use a picture of the film."""
+
         def frame(media: str, number: int, width: int) -> np.ndarray:
             try:
                 if self._sources is None:
@@ -226,6 +235,7 @@ class Painter:
             except PictureMissing:
                 self.missing.add(media)
                 return missing_picture(640, 360)
+
         return frame
 
 

@@ -19,7 +19,8 @@ CEILINGS = {True: 96, False: 16}
 """The most pictures painted for one frame, as exported and in a light preview. Mere travel needs one picture only."""
 
 _LEAST = {True: 8, False: 2}
-"""Pictures painted at least where more changes than places: fades, blurs, windows. Half as many where nothing goes half a px."""
+"""Pictures painted at least where more changes than places: fades, blurs, windows. Half as many where nothing goes half
+a px."""
 
 _SHORT = 6.0
 """Px of mere travel below which every moment is painted where it stands, four to a px."""
@@ -38,7 +39,9 @@ def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
     if layer.exposure is None:
         return plan_clip(layer, sight, inside)
     if isinstance(layer.content, TextNow) and any(step.parts for step in layer.steps):
-        letters = exposed_letters(layer, sight, lambda share, members: moment_of(layer, share, members), CEILINGS[sight.exact])
+        letters = exposed_letters(
+            layer, sight, lambda share, members: moment_of(layer, share, members), CEILINGS[sight.exact]
+        )
         if letters is not None:
             return letters.seen
     looks = _LOOKS[sight.exact]
@@ -50,7 +53,11 @@ def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
         corners = [each[:4] for each in corners]
     travel = _way(corners)
     origin = corners[looks // 2][0] if len(corners) == looks else None
-    shifts = [((i + 0.5) / looks, (quad[0][0] - origin[0], quad[0][1] - origin[1])) for i, quad in enumerate(corners)] if origin else []
+    shifts = (
+        [((i + 0.5) / looks, (quad[0][0] - origin[0], quad[0][1] - origin[1])) for i, quad in enumerate(corners)]
+        if origin
+        else []
+    )
     # Further than a few frames' breadth one picture with room for it all would be too large to paint.
     only_travels = bool(shifts) and travel < 3 * sight.span and _only_travels(moments, corners)
     # A sharp edge has the spread of the place between pixels at which it was painted; in a short streak that is seen.
@@ -58,13 +65,18 @@ def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
     if only_travels and not short:
         return _travelling(layer, moments[looks // 2], sight, inside, shifts, travel)
     grown = [_grown(sight, each) for each in moments]
-    travel = max([travel, *(_way([each[step] for each in grown]) for step in grown[0] if all(step in each for each in grown))])
+    travel = max(
+        [travel, *(_way([each[step] for each in grown]) for step in grown[0] if all(step in each for each in grown))]
+    )
     least = _LEAST[sight.exact] if travel >= 0.5 else _LEAST[sight.exact] // 2
     wanted = max(least, math.ceil(4 * travel if short else travel))
     count = min(wanted, CEILINGS[sight.exact])
     if count == 1:
         return plan_clip(moments[looks // 2], sight, inside)
-    planned = [moment and plan_clip(moment, sight, inside) for moment in (moment_of(layer, (i + 0.5) / count) for i in range(count))]
+    planned = [
+        moment and plan_clip(moment, sight, inside)
+        for moment in (moment_of(layer, (i + 0.5) / count) for i in range(count))
+    ]
     samples = [one for one in planned if one]
     if not samples:
         return None
@@ -75,7 +87,8 @@ def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
 
 
 def moment_of(layer: Layer, share: float, letters: frozenset[int] | None = None) -> Layer | None:
-    """The clip at a moment of its exposure, 0 as the shutter opens to 1 as it closes; of its words only some letters."""
+    """The clip at a moment of its exposure, 0 as the shutter opens to 1 as it closes; of its words only some
+    letters."""
     exposure = layer.exposure
     if exposure is None:
         return layer
@@ -110,17 +123,28 @@ def _corners(sight: Sight, layer: Layer) -> list[Point]:
             known = rests.get((id(step), number))
             if known is None:
                 part = step.parts[number] if number is not None else step
-                rest = (standing.rest_of(part.unit, part.index, step.leaving, step.pivot) if number is not None
-                        else standing.rest(step.leaving, step.pivot))
+                rest = (
+                    standing.rest_of(part.unit, part.index, step.leaving, step.pivot)
+                    if number is not None
+                    else standing.rest(step.leaving, step.pivot)
+                )
                 known = rests[id(step), number] = KINDS[step.kind].place(part.values, rest) or Matrix()
             matrix = matrix @ known
         return box.corners(matrix)
 
     if any(step.parts for step in layer.steps):
         units = standing.words.units["letter"]
-        letters = {tuple(step.of_letter[letter] for step in layer.steps if step.parts): letter for letter in range(len(units))}
-        return [corner for letter in letters.values() for corner in corners(units[letter].ink.through(standing.matrix), letter)]
-    return corners(standing.ink if isinstance(layer.content, TextNow) and not standing.ink.empty else standing.box, None)
+        letters = {
+            tuple(step.of_letter[letter] for step in layer.steps if step.parts): letter for letter in range(len(units))
+        }
+        return [
+            corner
+            for letter in letters.values()
+            for corner in corners(units[letter].ink.through(standing.matrix), letter)
+        ]
+    return corners(
+        standing.ink if isinstance(layer.content, TextNow) and not standing.ink.empty else standing.box, None
+    )
 
 
 def _grown(sight: Sight, layer: Layer) -> dict[int, list[Point]]:
@@ -166,7 +190,9 @@ _FINEST = 1 / 2048
 """Share of the exposure below which a leg is not looked at again: what is still far apart there is a jump."""
 
 
-def _travelling(layer: Layer, middle: Layer, sight: Sight, inside: Inside, looks: list[tuple[float, Point]], travel: float) -> Seen | None:
+def _travelling(
+    layer: Layer, middle: Layer, sight: Sight, inside: Inside, looks: list[tuple[float, Point]], travel: float
+) -> Seen | None:
     """One picture, with room for all that travels into the frame, and where it stands from moment to moment."""
     origin = _corners(sight, middle)[0]
 
@@ -189,8 +215,17 @@ def _travelling(layer: Layer, middle: Layer, sight: Sight, inside: Inside, looks
             leg += 1
         (t0, (x0, y0)), (t1, (x1, y1)) = way[leg], way[leg + 1]
         part = (share - t0) / (t1 - t0)
-        shifts.append((x0 + (x1 - x0) * part, y0 + (y1 - y0) * part) if t1 - t0 > _FINEST else ((x0, y0) if part < 0.5 else (x1, y1)))
-    return Seen(Travelled(planned.picture, tuple(shifts), sight.window, math.ceil(travel)), planned.opacity, planned.mode, planned.clip)
+        shifts.append(
+            (x0 + (x1 - x0) * part, y0 + (y1 - y0) * part)
+            if t1 - t0 > _FINEST
+            else ((x0, y0) if part < 0.5 else (x1, y1))
+        )
+    return Seen(
+        Travelled(planned.picture, tuple(shifts), sight.window, math.ceil(travel)),
+        planned.opacity,
+        planned.mode,
+        planned.clip,
+    )
 
 
 def _looked_closer(way: list[tuple[float, Point]], stands: Callable[[float], Point]) -> list[tuple[float, Point]]:

@@ -8,9 +8,10 @@ from ..picture import Matrix, Rect
 
 
 class Sight(NamedTuple):
-    """`view` leads from px of the project's frame (`width` × `height`) to the painted picture, `window` is what is needed
-    of it, `frame` what can be seen of it in the end. `exact` asks for the export's own sampling. What fills the frame and
-    goes on past its edges `spreads` nowhere when it is blurred. All that is seen `moves` with what it is in."""
+    """`view` leads from px of the project's frame (`width` × `height`) to the painted picture, `window` is what is
+    needed of it, `frame` what can be seen of it in the end. `exact` asks for the export's own sampling. What fills the
+    frame and goes on past its edges `spreads` nowhere when it is blurred. All that is seen `moves` with what it is
+    in."""
 
     width: int
     height: int

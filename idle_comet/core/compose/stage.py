@@ -39,8 +39,7 @@ def plan_stage(project: Project, clip_id: str, done: int, frame: float, width: i
     if layer is None:
         return Plan(width, height, Blended((), Rect(0, 0, width, height), _GROUND))
     last = KINDS.get(steps[-1].kind) if steps else None
-    in_frame = not isinstance(layer.content, TextNow) or (
-        last is not None and last.group == "place")
+    in_frame = not isinstance(layer.content, TextNow) or (last is not None and last.group == "place")
     if in_frame:
         scene = evaluate(project, clip.head + local)
         # What lies above is left out: it has no part in what this step does.
@@ -65,7 +64,9 @@ def _closeup(layer: Layer, frame_width: int, frame_height: int, width: int, heig
     whole = min(scale, (1 - 2 * _MARGIN) * width / wide)
     middle = Matrix.shift(0, -(ink.y0 + ink.y1) / 2)
     if whole * high >= _LEGIBLE * height:
-        return Matrix.shift(width / 2, height / 2) @ Matrix.grow(whole) @ Matrix.shift(-(ink.x0 + ink.x1) / 2, 0) @ middle
+        return (
+            Matrix.shift(width / 2, height / 2) @ Matrix.grow(whole) @ Matrix.shift(-(ink.x0 + ink.x1) / 2, 0) @ middle
+        )
     carets = standing.layout.lines[0].carets if standing.layout and standing.layout.lines else (0, 0)
     begins, from_side = (ink.x1, 1 - _MARGIN) if carets[0] > carets[-1] else (ink.x0, _MARGIN)
     return Matrix.shift(from_side * width, height / 2) @ Matrix.grow(scale) @ Matrix.shift(-begins, 0) @ middle

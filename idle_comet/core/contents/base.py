@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints
+from pydantic import BeforeValidator, Field, StringConstraints
 
+from ..modelled import Frozen
 from ..motion import Fixed, Property
 from ..motion.property import CountsFrom
 
@@ -15,10 +16,6 @@ MAX_FRAMES = 10_000_000
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,63}$")]
 Name = Annotated[str, StringConstraints(min_length=1, max_length=200)]
 Frames = Annotated[int, Field(ge=0, le=MAX_FRAMES)]
-
-
-class Frozen(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
 
 
 def fixed(value: float | str | tuple[float, float]) -> Fixed:

@@ -6,7 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from .base import MAX_FRAMES, Frozen
+from ..modelled import Frozen
+from .base import MAX_FRAMES
 
 
 class Group(Frozen):

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Literal
 
+from ..modelled import Frozen
 from ..steps import colour
-from .base import Frozen, Shorthand, fixed
+from .base import Shorthand, fixed
 
 
 class Plain(Frozen):
@@ -13,5 +14,6 @@ class Plain(Frozen):
 
     kind: Literal["plain"] = "plain"
     colour: Shorthand = fixed("#211e1b")
+
 
 PARAMETERS = (colour("colour", "Colour", "#211e1b"),)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Literal
 
-from .base import Frozen, Id
+from ..modelled import Frozen
+from .base import Id
 
 
 class Still(Frozen):

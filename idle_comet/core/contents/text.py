@@ -6,10 +6,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, model_validator
 
+from ..modelled import Frozen
 from ..motion import Property
 from ..motion.property import Colour
 from ..steps import Parameter, colour
-from .base import MAX_TEXT, Frozen, HeldKey, Shorthand, fixed
+from .base import MAX_TEXT, HeldKey, Shorthand, fixed
 
 Typeface = Annotated[str, StringConstraints(max_length=100)]
 HeldName = Literal["text", "typeface", "align", "stand_x", "stand_y", "measured_by"]
@@ -79,8 +80,12 @@ class Text(Frozen):
         return self
 
 
-CHOICES = {"align": ("left", "centre", "right"), "stand_x": ("left", "centre", "right"), "stand_y": ("top", "middle", "bottom"),
-           "measured_by": ("ink", "type")}
+CHOICES = {
+    "align": ("left", "centre", "right"),
+    "stand_x": ("left", "centre", "right"),
+    "stand_y": ("top", "middle", "bottom"),
+    "measured_by": ("ink", "type"),
+}
 
 PARAMETERS = (
     Parameter("weight", "Weight", "", 600, 100, 900, 1, 1000, neutral=400, gentle=80),

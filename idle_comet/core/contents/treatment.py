@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from .base import Frozen
+from ..modelled import Frozen
 
 
 class Treatment(Frozen):

@@ -16,32 +16,10 @@ from ..project.validity import Invalid, check_changed, said
 from .adding import AddPicture, AddTitle
 from .aligning import AlignClips, DistributeClips
 from .base import RULES, EditError, rule
-from .choices import (
-    ForgetEase,
-    HoldChoice,
-    RemoveHeld,
-    SaveEase,
-    SetShutter,
-    SetStepTimes,
-)
-from .clips import (
-    AddClip,
-    ChangeFit,
-    MoveClips,
-    RemoveClips,
-    SetBlend,
-    SetSeen,
-    TrimClip,
-)
+from .choices import ForgetEase, HoldChoice, RemoveHeld, SaveEase, SetShutter, SetStepTimes
+from .clips import AddClip, ChangeFit, MoveClips, RemoveClips, SetBlend, SetSeen, TrimClip
 from .copies import DuplicateClips, PasteClips
-from .cutting import (
-    MakeWhole,
-    ReplaceShot,
-    SetSpeed,
-    SlipClip,
-    SplitClips,
-    StretchClips,
-)
+from .cutting import MakeWhole, ReplaceShot, SetSpeed, SlipClip, SplitClips, StretchClips
 from .feel import MirrorArrival, Slower, Soften, Stronger
 from .film import AddMedia, ChangeSettings
 from .groups import GatherClips, TakeApart
@@ -117,7 +95,8 @@ def _run(project: Project, edit: Edit) -> tuple[Project, str]:
 
 
 class Enacted(NamedTuple):
-    """The document after an edit, the difference that was made, the one that undoes it, and what undo will say it undoes."""
+    """The document after an edit, the difference that was made, the one that undoes it, and what undo will say it
+    undoes."""
 
     after: Project
     change: Difference
@@ -152,17 +131,102 @@ def apply(project: Project, edit: Edit | Difference) -> tuple[Project, Differenc
 
 
 __all__ = [
-    "AddClip", "AddFromRecipe", "AddKey", "AddMask", "AddMedia", "AddPicture", "AddSecondLine", "AddStep",
-    "AddTitle", "AddTitles", "AddTrack", "AlignClips", "AlignKeys", "BakeMotion", "CarryOver", "ChangeFit",
-    "ChangeMask", "ChangeSettings", "ChangeText", "ChangeTrack", "CopiedKey", "DistributeClips", "DistributeKeys",
-    "DuplicateClips", "EaseKeys", "Edit", "EditError", "ForgetEase", "GatherClips", "GiveStep", "HoldChoice",
-    "KeyPlacement", "KeyRef", "MakeWhole", "MirrorArrival", "MoveClips", "MoveKey", "MoveStep", "MoveTrack",
-    "PasteClips", "PasteKeys", "PlaceClip", "RecountKeys", "RemoveClips", "RemoveHeld", "RemoveKeys",
-    "RemoveMarker", "RemoveMask", "RemovePaletteColour", "RemoveStep", "RemoveTrack", "RemoveTypeStyle",
-    "ReplaceShot", "ReplaceWords", "Reset", "RideWith", "SaveEase", "SaveTypeStyle", "SetBlend", "SetChoice",
-    "SetMarker", "SetMotor", "SetMoving", "SetPaletteColour", "SetProperty", "SetRange", "SetRepeat", "SetSeen",
-    "SetShutter", "SetSpanEase", "SetSpans", "SetSpeed", "SetStepTimes", "SetTangents", "SetThrough",
-    "SetTransition", "SetUnits", "SetValue", "Several", "ShiftKeys", "SlipClip", "Slower", "Soften", "SplitClips",
-    "StretchClips", "StretchKeys", "Stronger", "StyleLine", "StyleRange", "SwitchStep", "TakeApart", "TrimClip",
-    "UsePaletteColour", "UseRecipe", "UseTypeStyle", "apply", "enact", "misfits",
+    "AddClip",
+    "AddFromRecipe",
+    "AddKey",
+    "AddMask",
+    "AddMedia",
+    "AddPicture",
+    "AddSecondLine",
+    "AddStep",
+    "AddTitle",
+    "AddTitles",
+    "AddTrack",
+    "AlignClips",
+    "AlignKeys",
+    "BakeMotion",
+    "CarryOver",
+    "ChangeFit",
+    "ChangeMask",
+    "ChangeSettings",
+    "ChangeText",
+    "ChangeTrack",
+    "CopiedKey",
+    "DistributeClips",
+    "DistributeKeys",
+    "DuplicateClips",
+    "EaseKeys",
+    "Edit",
+    "EditError",
+    "ForgetEase",
+    "GatherClips",
+    "GiveStep",
+    "HoldChoice",
+    "KeyPlacement",
+    "KeyRef",
+    "MakeWhole",
+    "MirrorArrival",
+    "MoveClips",
+    "MoveKey",
+    "MoveStep",
+    "MoveTrack",
+    "PasteClips",
+    "PasteKeys",
+    "PlaceClip",
+    "RecountKeys",
+    "RemoveClips",
+    "RemoveHeld",
+    "RemoveKeys",
+    "RemoveMarker",
+    "RemoveMask",
+    "RemovePaletteColour",
+    "RemoveStep",
+    "RemoveTrack",
+    "RemoveTypeStyle",
+    "ReplaceShot",
+    "ReplaceWords",
+    "Reset",
+    "RideWith",
+    "SaveEase",
+    "SaveTypeStyle",
+    "SetBlend",
+    "SetChoice",
+    "SetMarker",
+    "SetMotor",
+    "SetMoving",
+    "SetPaletteColour",
+    "SetProperty",
+    "SetRange",
+    "SetRepeat",
+    "SetSeen",
+    "SetShutter",
+    "SetSpanEase",
+    "SetSpans",
+    "SetSpeed",
+    "SetStepTimes",
+    "SetTangents",
+    "SetThrough",
+    "SetTransition",
+    "SetUnits",
+    "SetValue",
+    "Several",
+    "ShiftKeys",
+    "SlipClip",
+    "Slower",
+    "Soften",
+    "SplitClips",
+    "StretchClips",
+    "StretchKeys",
+    "Stronger",
+    "StyleLine",
+    "StyleRange",
+    "SwitchStep",
+    "TakeApart",
+    "TrimClip",
+    "UsePaletteColour",
+    "UseRecipe",
+    "UseTypeStyle",
+    "apply",
+    "enact",
+    "misfits",
 ]

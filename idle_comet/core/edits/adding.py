@@ -8,20 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from ..motion import Key, Moving
-from ..project.model import (
-    MAX_TEXT,
-    Clip,
-    Footage,
-    Frames,
-    Frozen,
-    Id,
-    Plain,
-    Project,
-    Step,
-    Still,
-    Text,
-    fixed,
-)
+from ..project.model import MAX_TEXT, Clip, Footage, Frames, Frozen, Id, Plain, Project, Step, Still, Text, fixed
 from ..project.source import source_length
 from ..steps import BY_HAND
 from .base import EditError, rule
@@ -69,10 +56,14 @@ def _suited(project: Project, pictures: bool) -> list[str]:
     if pictures:
         return [track for track in reversed(unlocked) if "text" not in kinds[track]]
     above = list(takewhile(lambda track: kinds[track] <= {"text"}, kinds))
-    return ([track for track in unlocked if "text" in kinds[track]]
-            + [track for track in reversed(above) if track in unlocked and not kinds[track]
-               # The lowest track is where the first shot will lie.
-               and (track != own[-1].id or len(own) == 1)])
+    return [track for track in unlocked if "text" in kinds[track]] + [
+        track
+        for track in reversed(above)
+        if track in unlocked
+        and not kinds[track]
+        # The lowest track is where the first shot will lie.
+        and (track != own[-1].id or len(own) == 1)
+    ]
 
 
 def with_clip_somewhere(project: Project, clip: Clip, pictures: bool, asked: str | None) -> Project:
@@ -96,13 +87,25 @@ def with_clip_somewhere(project: Project, clip: Clip, pictures: bool, asked: str
 def add_title(project: Project, edit: AddTitle) -> tuple[Project, str]:
     rate = float(project.settings.rate.fraction)
     arrival = round(0.6 * rate)
-    fade = Moving(keys=(Key(at=0, value=0), Key(at=arrival, value=1),
-                        Key(counts_from="tail", at=-arrival, value=1), Key(counts_from="tail", at=0, value=0)))
+    fade = Moving(
+        keys=(
+            Key(at=0, value=0),
+            Key(at=arrival, value=1),
+            Key(counts_from="tail", at=-arrival, value=1),
+            Key(counts_from="tail", at=0, value=0),
+        )
+    )
     clip = Clip(
-        id=edit.clip, track="none", name=" ".join(edit.text.split())[:60] or "Empty title", head=edit.frame,
-        length=max(2, round(_TITLE_SECONDS * rate)), arrival=arrival, departure=arrival,
+        id=edit.clip,
+        track="none",
+        name=" ".join(edit.text.split())[:60] or "Empty title",
+        head=edit.frame,
+        length=max(2, round(_TITLE_SECONDS * rate)),
+        arrival=arrival,
+        departure=arrival,
         content=Text(text=edit.text, size=fixed(round(project.settings.height * 0.089))),
-        steps=(Step(id="placement", kind=BY_HAND.kind, values={"opacity": fade}),))
+        steps=(Step(id="placement", kind=BY_HAND.kind, values={"opacity": fade}),),
+    )
     return with_clip_somewhere(project, clip, False, None), "add a title"
 
 
@@ -123,10 +126,20 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
             whole = max(1, source_length(project, shot))
             last = whole - 1 if edit.last is None else min(edit.last, whole - 1)
             if not edit.first <= last:
-                raise EditError(f"“{media.name}” has frames 0 to {whole - 1}; from {edit.first} to {last} there is nothing to place.")
+                raise EditError(
+                    f"“{media.name}” has frames 0 to {whole - 1}; from {edit.first} to {last} there is nothing to "
+                    f"place."
+                )
             length = last - edit.first + 1
         else:
             content = Still(media=media.id, fit="fit" if media.alpha else "fill")
-    clip = Clip(id=edit.clip, track="none", name=name, head=edit.frame, length=length, content=content,
-                steps=(Step(id="placement", kind=BY_HAND.kind),))
+    clip = Clip(
+        id=edit.clip,
+        track="none",
+        name=name,
+        head=edit.frame,
+        length=length,
+        content=content,
+        steps=(Step(id="placement", kind=BY_HAND.kind),),
+    )
     return with_clip_somewhere(project, clip, True, edit.track), f"add {name}"

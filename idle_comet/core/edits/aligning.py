@@ -22,7 +22,8 @@ Side = Literal["left", "centre", "right", "top", "middle", "bottom"]
 
 
 class AlignClips(Frozen):
-    """Each clip's side brought to that of the frame, of the title safe area, or of the last clip named, as seen at a frame of the film.
+    """Each clip's side brought to that of the frame, of the title safe area, or of the last clip named, as seen at a
+    frame of the film.
 
     Titles are measured by their ink or by their type, as each is set to be.
     """
@@ -49,9 +50,15 @@ def box_at(project: Project, clip: Clip, frame: int) -> Rect:
 
     layer = evaluate_clip(project, clip, min(max(frame - clip.head, 0), clip.length - 1))
     if layer is None:
-        raise EditError(f"“{clip.name}” shows nothing that could be aligned; its picture is missing. Nothing was changed.")
+        raise EditError(
+            f"“{clip.name}” shows nothing that could be aligned; its picture is missing. Nothing was changed."
+        )
     standing = stand(layer.content, project.settings.width, project.settings.height)
-    measured = standing.ink if isinstance(layer.content, TextNow) and layer.content.measured_by == "ink" and not standing.ink.empty else standing.box
+    measured = (
+        standing.ink
+        if isinstance(layer.content, TextNow) and layer.content.measured_by == "ink" and not standing.ink.empty
+        else standing.box
+    )
     return measured.through(total_matrix(layer, standing))
 
 
@@ -72,13 +79,24 @@ def shifted(prop: Property, by: float) -> Property:
     if prop.state == "fixed":
         return prop.model_copy(update={"value": round(number(prop.value) + by, 3)})
     if prop.state == "moving":
-        return prop.model_copy(update={"keys": tuple(key.model_copy(update={"value": round(number(key.value) + by, 3)}) for key in prop.keys)})
+        return prop.model_copy(
+            update={
+                "keys": tuple(key.model_copy(update={"value": round(number(key.value) + by, 3)}) for key in prop.keys)
+            }
+        )
     centre = {"steady": "start", "follow": "offset", "tether": "offset"}.get(prop.motor.kind, "centre")
     return prop.model_copy(update={"motor": prop.motor.model_copy(update={centre: getattr(prop.motor, centre) + by})})
 
 
 def _place(box: Rect, side: Side) -> float:
-    return {"left": box.x0, "centre": (box.x0 + box.x1) / 2, "right": box.x1, "top": box.y0, "middle": (box.y0 + box.y1) / 2, "bottom": box.y1}[side]
+    return {
+        "left": box.x0,
+        "centre": (box.x0 + box.x1) / 2,
+        "right": box.x1,
+        "top": box.y0,
+        "middle": (box.y0 + box.y1) / 2,
+        "bottom": box.y1,
+    }[side]
 
 
 @rule(AlignClips)
@@ -108,7 +126,10 @@ def distribute_clips(project: Project, edit: DistributeClips) -> tuple[Project, 
     if len(edit.clips) < 3:
         raise EditError("Three clips or more are distributed; choose others too. Nothing was changed.")
     low, high = (0, 2) if edit.along == "across" else (1, 3)
-    boxes = sorted(((box_at(project, clip_of(project, id), edit.frame), id) for id in edit.clips), key=lambda each: each[0][low] + each[0][high])
+    boxes = sorted(
+        ((box_at(project, clip_of(project, id), edit.frame), id) for id in edit.clips),
+        key=lambda each: each[0][low] + each[0][high],
+    )
     room = boxes[-1][0][low] - boxes[0][0][high] - sum(box[high] - box[low] for box, _ in boxes[1:-1])
     gap, at, made = room / (len(boxes) - 1), boxes[0][0][high], []
     for box, id in boxes[1:-1]:

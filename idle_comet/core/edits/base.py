@@ -37,9 +37,11 @@ class OfKey(OfProperty, Protocol):
 
 def rule(kind: type[Frozen]) -> Callable[[Ruled], Ruled]:
     """Register what a kind of edit does."""
+
     def register(work: Ruled) -> Ruled:
         RULES[kind] = work
         return work
+
     return register
 
 
@@ -61,7 +63,19 @@ def step_of(clip: Clip, step_id: str) -> Step:
     raise EditError(f"“{clip.name}” has no step “{step_id}”; nothing was changed.")
 
 
-__all__ = ["EditError", "OfKey", "OfProperty", "RULES", "changed", "clip_of", "clock_of", "rule", "step_of", "with_clip", "with_step"]
+__all__ = [
+    "EditError",
+    "OfKey",
+    "OfProperty",
+    "RULES",
+    "changed",
+    "clip_of",
+    "clock_of",
+    "rule",
+    "step_of",
+    "with_clip",
+    "with_step",
+]
 
 
 def with_clip(project: Project, clip: Clip) -> Project:

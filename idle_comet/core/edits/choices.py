@@ -9,28 +9,8 @@ from pydantic import Field, StringConstraints
 from ..contents import HeldName
 from ..moment.compiled import held_frames
 from ..motion import Ease
-from ..project.model import (
-    MAX_TEXT,
-    Frames,
-    Frozen,
-    HeldKey,
-    Id,
-    Name,
-    Project,
-    SavedEase,
-    Shutter,
-    Text,
-)
-from .base import (
-    EditError,
-    changed,
-    clip_of,
-    clock_of,
-    rule,
-    step_of,
-    with_clip,
-    with_step,
-)
+from ..project.model import MAX_TEXT, Frames, Frozen, HeldKey, Id, Name, Project, SavedEase, Shutter, Text
+from .base import EditError, changed, clip_of, clock_of, rule, step_of, with_clip, with_step
 from .clips import named
 from .lanes import with_clips
 
@@ -91,10 +71,14 @@ class ForgetEase(Frozen):
 def set_shutter(project: Project, edit: SetShutter) -> tuple[Project, str]:
     if not edit.clips:
         shutter = edit.shutter or Shutter(angle=0)
-        return project.model_copy(update={"settings": project.settings.model_copy(update={"shutter": shutter})}), f"motion blur {shutter.angle:g}°"
+        return project.model_copy(
+            update={"settings": project.settings.model_copy(update={"shutter": shutter})}
+        ), f"motion blur {shutter.angle:g}°"
     clips = [clip_of(project, id) for id in edit.clips]
     label = "motion blur of the film" if edit.shutter is None else f"motion blur {edit.shutter.angle:g}°"
-    return with_clips(project, [clip.model_copy(update={"shutter": edit.shutter}) for clip in clips]), f"{label} for {named(clips)}"
+    return with_clips(
+        project, [clip.model_copy(update={"shutter": edit.shutter}) for clip in clips]
+    ), f"{label} for {named(clips)}"
 
 
 @rule(SetStepTimes)
@@ -104,8 +88,13 @@ def set_step_times(project: Project, edit: SetStepTimes) -> tuple[Project, str]:
     since = step.since if edit.since is None else edit.since
     until = step.until if edit.until is None else edit.until
     if since + until >= clip.length + clip.skipped + clip.cut_off:
-        raise EditError(f"That would leave no frame of “{clip.name}” on which the step is done; switch it off instead. It is as it was.")
-    return with_clip(project, with_step(clip, step.model_copy(update={"since": since, "until": until}))), "times of a step"
+        raise EditError(
+            f"That would leave no frame of “{clip.name}” on which the step is done; switch it off instead. It is as "
+            f"it was."
+        )
+    return with_clip(
+        project, with_step(clip, step.model_copy(update={"since": since, "until": until}))
+    ), "times of a step"
 
 
 @rule(HoldChoice)
@@ -126,7 +115,9 @@ def hold_choice(project: Project, edit: HoldChoice) -> tuple[Project, str]:
             raise EditError("There are 2,000 such keys already; nothing was added.")
         keys.append(HeldKey(counts_from="head", at=clock.counted("head", frame), value=edit.value))
         keys = [keys[index] for _, index, _ in held_frames(tuple(keys), clock)]
-    return with_clip(project, clip.model_copy(update={"content": _checked(clip.content, edit.name, keys)})), f"{_WORDS[edit.name]} from frame {frame} on"
+    return with_clip(
+        project, clip.model_copy(update={"content": _checked(clip.content, edit.name, keys)})
+    ), f"{_WORDS[edit.name]} from frame {frame} on"
 
 
 @rule(RemoveHeld)
@@ -137,11 +128,19 @@ def remove_held(project: Project, edit: RemoveHeld) -> tuple[Project, str]:
     if content.kind != "text" or edit.index >= len(keys):
         raise EditError(f"“{clip.name}” has no such key; nothing was changed.")
     del keys[edit.index]
-    return with_clip(project, clip.model_copy(update={"content": _checked(content, edit.name, keys)})), f"remove key of {_WORDS[edit.name]}"
+    return with_clip(
+        project, clip.model_copy(update={"content": _checked(content, edit.name, keys)})
+    ), f"remove key of {_WORDS[edit.name]}"
 
 
-_WORDS = {"text": "words", "typeface": "typeface", "align": "line alignment", "stand_x": "place in the frame",
-          "stand_y": "place in the frame", "measured_by": "alignment"}
+_WORDS = {
+    "text": "words",
+    "typeface": "typeface",
+    "align": "line alignment",
+    "stand_x": "place in the frame",
+    "stand_y": "place in the frame",
+    "measured_by": "alignment",
+}
 
 
 def _checked(content: Text, name: HeldName, keys: list[HeldKey]) -> Text:
@@ -151,7 +150,9 @@ def _checked(content: Text, name: HeldName, keys: list[HeldKey]) -> Text:
     try:
         return changed(content, held=held)
     except ValueError as error:
-        raise EditError(f"That can't be held: {str(error).splitlines()[2].strip() if len(str(error).splitlines()) > 2 else error}") from None
+        raise EditError(
+            f"That can't be held: {str(error).splitlines()[2].strip() if len(str(error).splitlines()) > 2 else error}"
+        ) from None
 
 
 @rule(SaveEase)
@@ -168,4 +169,6 @@ def forget_ease(project: Project, edit: ForgetEase) -> tuple[Project, str]:
     others = tuple(each for each in project.settings.eases if each.name != edit.name)
     if len(others) == len(project.settings.eases):
         raise EditError(f"There is no saved ease “{edit.name}”; nothing was changed.")
-    return project.model_copy(update={"settings": project.settings.model_copy(update={"eases": others})}), f"forget ease {edit.name}"
+    return project.model_copy(
+        update={"settings": project.settings.model_copy(update={"eases": others})}
+    ), f"forget ease {edit.name}"

@@ -116,10 +116,11 @@ def remove_clips(project: Project, edit: RemoveClips) -> tuple[Project, str]:
 
 @rule(MoveClips)
 def move_clips(project: Project, edit: MoveClips) -> tuple[Project, str]:
-    moved = [clip_of(project, id).model_copy(update={"head": head, "track": edit.tracks.get(id, clip_of(project, id).track)})
-             for id, head in edit.heads.items()]
+    moved = [
+        clip_of(project, id).model_copy(update={"head": head, "track": edit.tracks.get(id, clip_of(project, id).track)})
+        for id, head in edit.heads.items()
+    ]
     if edit.snap:
-
         edges = [edge for clip in moved for edge in (clip.head, clip.end)]
         by = pull(project, edges, set(edit.heads), edit.snap, edit.playhead)
         if min(clip.head for clip in moved) + by >= 0:
@@ -134,7 +135,6 @@ def trim_clip(project: Project, edit: TrimClip) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     head, end = edit.head, edit.head + edit.length
     if edit.snap:
-
         which = "head" if edit.head != clip.head else "tail"
         by = pull(project, [head if which == "head" else end], {clip.id}, edit.snap, edit.playhead)
         head, end = (head + by, end) if which == "head" else (head, end + by)
@@ -165,19 +165,26 @@ def trimmed_to(project: Project, clip: Clip, head: int, length: int) -> Clip:
             was = content.start + float(speed) * (clip.length - 1)
             if over > 0 and over > max(0.0, -was, was - last) / abs(float(speed)):
                 end = "earlier frames" if head < clip.head else "frames left"
-                raise EditError(f"“{clip.name}” has no {end}: {-(-over // 1):g} more would be needed. It has only {last + 1} frames.")
+                raise EditError(
+                    f"“{clip.name}” has no {end}: {-(-over // 1):g} more would be needed. It has only {last + 1} "
+                    f"frames."
+                )
         content = content.model_copy(update={"start": max(0.0, start)})
     # A cut end that is trimmed shows more or less of the same motion: nothing moves against the film.
     skipped = max(0, clip.skipped + head - clip.head) if clip.skipped else 0
     cut_off = max(0, clip.cut_off + clip.end - (head + length)) if clip.cut_off else 0
-    return clip.model_copy(update={"head": head, "length": length, "content": content, "skipped": skipped, "cut_off": cut_off})
+    return clip.model_copy(
+        update={"head": head, "length": length, "content": content, "skipped": skipped, "cut_off": cut_off}
+    )
 
 
 @rule(ChangeFit)
 def change_fit(project: Project, edit: ChangeFit) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     if clip.content.kind not in ("footage", "still"):
-        raise EditError(f"“{clip.name}” shows {clip.content.kind}; only a picture fits the frame in one way or another.")
+        raise EditError(
+            f"“{clip.name}” shows {clip.content.kind}; only a picture fits the frame in one way or another."
+        )
     content = changed(clip.content, fit=edit.fit)
     return with_clip(project, clip.model_copy(update={"content": content})), f"{edit.fit} the frame"
 
@@ -187,12 +194,19 @@ def set_blend(project: Project, edit: SetBlend) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in dict.fromkeys(edit.clips)]
     treatment = next((clip for clip in clips if clip.content.kind == "treatment" and not clip.steps), None)
     if treatment is not None:
-        raise EditError(f"“{treatment.name}” does nothing to what lies below yet, so there is nothing to blend; nothing was changed. Give it a step first.")
-    return with_clips(project, [clip.model_copy(update={"blend": edit.mode}) for clip in clips]), f"{edit.mode.replace('-', ' ')} {named(clips)}"
+        raise EditError(
+            f"“{treatment.name}” does nothing to what lies below yet, so there is nothing to blend; nothing was "
+            f"changed. Give it a step first."
+        )
+    return with_clips(
+        project, [clip.model_copy(update={"blend": edit.mode}) for clip in clips]
+    ), f"{edit.mode.replace('-', ' ')} {named(clips)}"
 
 
 @rule(SetSeen)
 def set_seen(project: Project, edit: SetSeen) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in edit.clips]
     what = {"shown": "show", "hidden": "hide", "alone": "see alone"}[edit.seen]
-    return with_clips(project, [clip.model_copy(update={"seen": edit.seen}) for clip in clips]), f"{what} {named(clips)}"
+    return with_clips(
+        project, [clip.model_copy(update={"seen": edit.seen}) for clip in clips]
+    ), f"{what} {named(clips)}"

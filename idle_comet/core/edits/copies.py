@@ -19,7 +19,8 @@ Seed = Annotated[Id, Field(max_length=56)]
 
 
 class DuplicateClips(Frozen):
-    """Copies behind the last of the clips, in the same order and at the same distances; called `seed`-1, `seed`-2 and so on."""
+    """Copies behind the last of the clips, in the same order and at the same distances; called `seed`-1, `seed`-2 and
+    so on."""
 
     kind: Literal["duplicate_clips"] = "duplicate_clips"
     clips: Clips
@@ -60,7 +61,13 @@ def _put(project: Project, clips: list[Clip], frame: int, seed: str) -> Project:
     for clip in clips:
         # What rode with a copied shot rides with the copy.
         rides = new_ids.get(clip.rides, clip.rides) if clip.rides else None
-        copy = clip.model_copy(update={"id": new_ids[clip.id], "head": clip.head + by, "rides": rides if rides in {*project.clips, *new_ids.values()} else None})
+        copy = clip.model_copy(
+            update={
+                "id": new_ids[clip.id],
+                "head": clip.head + by,
+                "rides": rides if rides in {*project.clips, *new_ids.values()} else None,
+            }
+        )
         project = place_somewhere(project, relooked(copy, new_ids))
         if clip.content.kind == "group" and clip.id in project.clips:
             project = with_insides(project, clip.id, copy.id)
@@ -69,6 +76,7 @@ def _put(project: Project, clips: list[Clip], frame: int, seed: str) -> Project:
 
 def relooked(clip: Clip, new_ids: dict[str, str]) -> Clip:
     """A copy that looks at and follows the copies of what its original did, as far as those were copied too."""
+
     def change(prop: Property) -> Property:
         other = getattr(prop.motor, "clip", None) if prop.state == "driven" else None
         if prop.state != "driven" or other not in new_ids:
@@ -78,8 +86,21 @@ def relooked(clip: Clip, new_ids: dict[str, str]) -> Clip:
     clip = map_properties(clip, change)
     if not any(mask.clip in new_ids for step in clip.steps for mask in step.masks):
         return clip
-    return clip.model_copy(update={"steps": tuple(step.model_copy(update={"masks": tuple(
-        mask.model_copy(update={"clip": new_ids.get(mask.clip or "", mask.clip)}) for mask in step.masks)}) for step in clip.steps)})
+    return clip.model_copy(
+        update={
+            "steps": tuple(
+                step.model_copy(
+                    update={
+                        "masks": tuple(
+                            mask.model_copy(update={"clip": new_ids.get(mask.clip or "", mask.clip)})
+                            for mask in step.masks
+                        )
+                    }
+                )
+                for step in clip.steps
+            )
+        }
+    )
 
 
 def has_room(project: Project, track: str, head: int, end: int) -> bool:
@@ -90,7 +111,9 @@ def with_room(project: Project, moved: list[Clip]) -> Project:
     """The document with clips of it at other times: each on its track if there is room, else on another."""
     rest = with_clips(project, (), [clip.id for clip in moved])
     for clip in sorted(moved, key=lambda each: each.head):
-        rest = with_clips(rest, [clip]) if has_room(rest, clip.track, clip.head, clip.end) else place_somewhere(rest, clip)
+        rest = (
+            with_clips(rest, [clip]) if has_room(rest, clip.track, clip.head, clip.end) else place_somewhere(rest, clip)
+        )
     # In the order they were in, so that the document differs only where something moved.
     return rest.model_copy(update={"clips": {id: rest.clips[id] for id in project.clips}})
 

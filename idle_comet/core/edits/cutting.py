@@ -65,7 +65,8 @@ class SetSpeed(Frozen):
     keep: Literal["part", "length"] = "part"
     frame: Frames = 0
     part: Annotated[float, Field(gt=0, le=MAX_FRAMES, allow_inf_nan=False)] | None = None
-    """How many source frames to keep showing, where that is not what the clip shows now: a drag through many speeds keeps its first."""
+    """How many source frames to keep showing, where that is not what the clip shows now: a drag through many speeds
+    keeps its first."""
 
 
 class ReplaceShot(Frozen):
@@ -83,7 +84,9 @@ class ReplaceShot(Frozen):
 @rule(SplitClips)
 def split_clips(project: Project, edit: SplitClips) -> tuple[Project, str]:
     changed: list[Clip] = []
-    cut = [clip for clip in (clip_of(project, id) for id in dict.fromkeys(edit.clips)) if clip.head < edit.frame < clip.end]
+    cut = [
+        clip for clip in (clip_of(project, id) for id in dict.fromkeys(edit.clips)) if clip.head < edit.frame < clip.end
+    ]
     if not cut:
         raise EditError("None of these clips lies across that frame; nothing was cut.")
     for number, clip in enumerate(cut, 1):
@@ -92,12 +95,26 @@ def split_clips(project: Project, edit: SplitClips) -> tuple[Project, str]:
             raise EditError(f"There is already a clip “{id}”; nothing was cut.")
         content = clip.content
         if content.kind == "footage":
-            content = content.model_copy(update={"start": max(0.0, float(content.start + exact_speed(content) * first))})
+            content = content.model_copy(
+                update={"start": max(0.0, float(content.start + exact_speed(content) * first))}
+            )
         elif content.kind == "group":
             content = content.model_copy(update={"start": max(0.0, content.start + content.speed * first)})
-        changed.append(clip.model_copy(update={"length": first, "cut_off": clip.cut_off + clip.length - first, "closing": None}))
-        changed.append(clip.model_copy(update={
-            "id": id, "head": edit.frame, "length": clip.length - first, "skipped": clip.skipped + first, "content": content, "opening": None}))
+        changed.append(
+            clip.model_copy(update={"length": first, "cut_off": clip.cut_off + clip.length - first, "closing": None})
+        )
+        changed.append(
+            clip.model_copy(
+                update={
+                    "id": id,
+                    "head": edit.frame,
+                    "length": clip.length - first,
+                    "skipped": clip.skipped + first,
+                    "content": content,
+                    "opening": None,
+                }
+            )
+        )
     project = with_clips(project, changed)
     for number, clip in enumerate(cut, 1):
         if clip.content.kind == "group":
@@ -108,7 +125,9 @@ def split_clips(project: Project, edit: SplitClips) -> tuple[Project, str]:
 @rule(MakeWhole)
 def make_whole(project: Project, edit: MakeWhole) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in edit.clips]
-    return with_clips(project, [clip.model_copy(update={"skipped": 0, "cut_off": 0}) for clip in clips]), f"make {named(clips)} whole"
+    return with_clips(
+        project, [clip.model_copy(update={"skipped": 0, "cut_off": 0}) for clip in clips]
+    ), f"make {named(clips)} whole"
 
 
 @rule(SlipClip)
@@ -119,19 +138,29 @@ def slip_clip(project: Project, edit: SlipClip) -> tuple[Project, str]:
     last = source_length(project, clip.content) - 1
     reach = edit.start + clip.content.speed * (clip.length - 1)
     if clip.content.media in project.media and (not 0 <= reach <= last or edit.start > last):
-        raise EditError(f"“{clip.name}” has {last + 1} source frames; from {edit.start:g} on there are not enough for {clip.length}. It is as it was.")
-    return with_clip(project, clip.model_copy(update={"content": clip.content.model_copy(update={"start": edit.start})})), f"slip {clip.name}"
+        raise EditError(
+            f"“{clip.name}” has {last + 1} source frames; from {edit.start:g} on there are not enough for "
+            f"{clip.length}. It is as it was."
+        )
+    return with_clip(
+        project, clip.model_copy(update={"content": clip.content.model_copy(update={"start": edit.start})})
+    ), f"slip {clip.name}"
 
 
 @rule(StretchClips)
 def stretch_clips(project: Project, edit: StretchClips) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in dict.fromkeys(edit.clips)]
-    short = [clip for clip in clips if clip.length + edit.by < max(1, clip.arrival + clip.departure)] if edit.by < 0 else []
+    short = (
+        [clip for clip in clips if clip.length + edit.by < max(1, clip.arrival + clip.departure)] if edit.by < 0 else []
+    )
     if short:
         clip = min(short, key=lambda each: each.length - each.arrival - each.departure)
         most = max(0, clip.length - max(1, clip.arrival + clip.departure))
-        raise EditError(f"“{clip.name}” can be {most} frames shorter before its arrival and departure would be cut into; nothing was changed. "
-                        "Take less, or make its arrival shorter first.")
+        raise EditError(
+            f"“{clip.name}” can be {most} frames shorter before its arrival and departure would be cut into; "
+            f"nothing was changed. "
+            "Take less, or make its arrival shorter first."
+        )
     lengths = {}
     for clip in clips:
         lengths[clip.id] = trimmed_to(project, clip, clip.head, min(MAX_FRAMES, clip.length + edit.by))
@@ -156,9 +185,19 @@ def set_speed(project: Project, edit: SetSpeed) -> tuple[Project, str]:
             start = max(0.0, float(content.start + old * (clip.length - 1)))
         if edit.keep == "part":
             length = max(1, int((edit.part or clip.length * abs(old)) / abs(new) + 0.5))
-        spare = spare_frames(project, clip.model_copy(update={"length": 1, "content": content.model_copy(update={"start": start, "speed": edit.speed})}))
+        spare = spare_frames(
+            project,
+            clip.model_copy(
+                update={"length": 1, "content": content.model_copy(update={"start": start, "speed": edit.speed})}
+            ),
+        )
         length = min(length, spare[1] + 1) if spare else length
-    now = clip.model_copy(update={"length": min(length, MAX_FRAMES), "content": content.model_copy(update={"start": start, "speed": float(new)})})
+    now = clip.model_copy(
+        update={
+            "length": min(length, MAX_FRAMES),
+            "content": content.model_copy(update={"start": start, "speed": float(new)}),
+        }
+    )
     label = f"freeze {clip.name}" if new == 0 else f"{clip.name} at {100 * float(new):g} %"
     return settled(project, {clip.id: now}), label
 
@@ -178,9 +217,14 @@ def replace_shot(project: Project, edit: ReplaceShot) -> tuple[Project, str]:
     if content.speed > 0:
         most = int((length - 1 - content.start) / content.speed) + 1
         if most < 1:
-            raise EditError(f"“{media.name}” has only {length} frames; “{clip.name}” begins at {content.start:g}. Slip it first.")
+            raise EditError(
+                f"“{media.name}” has only {length} frames; “{clip.name}” begins at {content.start:g}. Slip it first."
+            )
         now = now.model_copy(update={"length": min(clip.length, most)})
     after = with_clip(project, now)
-    moved = [rider.model_copy(update={"head": max(0, rider.head + edit.later)})
-             for rider in project.clips.values() if rider.rides == clip.id and edit.later]
+    moved = [
+        rider.model_copy(update={"head": max(0, rider.head + edit.later)})
+        for rider in project.clips.values()
+        if rider.rides == clip.id and edit.later
+    ]
     return with_room(after, moved), f"put {media.name} in place of {clip.name}"

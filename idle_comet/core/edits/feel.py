@@ -42,7 +42,9 @@ class MirrorArrival(Frozen):
     step: Owner | None = None
 
 
-def _each(project: Project, clips: tuple[str, ...], change: Callable[[Property], Property]) -> tuple[Project, list[Clip]]:
+def _each(
+    project: Project, clips: tuple[str, ...], change: Callable[[Property], Property]
+) -> tuple[Project, list[Clip]]:
     found = [clip_of(project, id) for id in dict.fromkeys(clips)]
     return with_clips(project, [map_properties(clip, change) for clip in found]), found
 
@@ -52,8 +54,15 @@ def _eased(change: Callable[[Ease], Ease]) -> Callable[[Property], Property]:
         if prop.state != "moving":
             return prop
         last = len(prop.keys) - 1
-        return prop.model_copy(update={"keys": tuple(
-            key.model_copy(update={"ease": change(key.ease)}) if index < last else key for index, key in enumerate(prop.keys))})
+        return prop.model_copy(
+            update={
+                "keys": tuple(
+                    key.model_copy(update={"ease": change(key.ease)}) if index < last else key
+                    for index, key in enumerate(prop.keys)
+                )
+            }
+        )
+
     return on
 
 
@@ -75,7 +84,10 @@ def slower(project: Project, edit: Slower) -> tuple[Project, str]:
     for clip in clips:
         arrival, departure = round(clip.arrival * 1.5), round(clip.departure * 1.5)
         if arrival + departure > clip.length:
-            raise EditError(f"“{clip.name}” is too short for that: {arrival} frames in and {departure} out are more than its {clip.length}. It is as it was.")
+            raise EditError(
+                f"“{clip.name}” is too short for that: {arrival} frames in and {departure} out are more than its "
+                f"{clip.length}. It is as it was."
+            )
         project, _ = set_spans(project, SetSpans(clip=clip.id, arrival=arrival, departure=departure))
     return project, f"{named(clips)} slower"
 
@@ -102,6 +114,15 @@ def _mirror(prop: Property) -> Property:
     for place in range(len(heads) - 1, -1, -1):
         # Backwards the ease that led to a key leads away from it.
         ease = mirrored(heads[place - 1].ease) if place else heads[-1].ease
-        tails.append(Key(counts_from="tail", at=-heads[place].at, value=heads[place].value, ease=ease, into=heads[place].out, out=heads[place].into))
+        tails.append(
+            Key(
+                counts_from="tail",
+                at=-heads[place].at,
+                value=heads[place].value,
+                ease=ease,
+                into=heads[place].out,
+                out=heads[place].into,
+            )
+        )
     middle = [key for key in prop.keys if key.counts_from == "proportion"]
     return Moving(keys=(*heads, *middle, *tails), through=prop.through, repeat=prop.repeat)

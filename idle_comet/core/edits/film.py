@@ -13,7 +13,8 @@ from .reframing import reframed
 
 
 class ChangeSettings(Frozen):
-    """A new name, size or rate for the film; what is None stays. All that is in it is fitted to the new frame and rate."""
+    """A new name, size or rate for the film; what is None stays. All that is in it is fitted to the new frame and
+    rate."""
 
     kind: Literal["change_settings"] = "change_settings"
     name: Name | None = None
@@ -29,10 +30,18 @@ class AddMedia(Frozen):
 
 @rule(ChangeSettings)
 def change_settings(project: Project, edit: ChangeSettings) -> tuple[Project, str]:
-    values = {name: getattr(edit, name) for name in ("name", "width", "height", "rate") if getattr(edit, name) is not None}
+    values = {
+        name: getattr(edit, name) for name in ("name", "width", "height", "rate") if getattr(edit, name) is not None
+    }
     settings = changed(project.settings, **values)
-    numbered = ", non-drop timecode" if settings.rate.non_drop else ", drop-frame timecode" if settings.rate.drops else ""
-    label = f"name {settings.name}" if edit.name else f"{settings.width}×{settings.height}, {settings.rate} frames per second{numbered}"
+    numbered = (
+        ", non-drop timecode" if settings.rate.non_drop else ", drop-frame timecode" if settings.rate.drops else ""
+    )
+    label = (
+        f"name {settings.name}"
+        if edit.name
+        else f"{settings.width}×{settings.height}, {settings.rate} frames per second{numbered}"
+    )
     fitted = reframed(project, settings.width, settings.height, settings.rate)
     return fitted.model_copy(update={"settings": fitted.settings.model_copy(update={"name": settings.name})}), label
 
@@ -40,6 +49,8 @@ def change_settings(project: Project, edit: ChangeSettings) -> tuple[Project, st
 @rule(AddMedia)
 def add_media(project: Project, edit: AddMedia) -> tuple[Project, str]:
     if edit.media.path.split(".")[0] != edit.media.hash:
-        raise EditError(f"The file of “{edit.media.name}” is not named by its content ({edit.media.path}); nothing was added.")
+        raise EditError(
+            f"The file of “{edit.media.name}” is not named by its content ({edit.media.path}); nothing was added."
+        )
     media = {**project.media, edit.media.id: edit.media}
     return project.model_copy(update={"media": media}), f"add {edit.media.name}"

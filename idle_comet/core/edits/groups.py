@@ -52,8 +52,21 @@ def gather_clips(project: Project, edit: GatherClips) -> tuple[Project, str]:
     if clash:
         raise EditError(f"There is already a track “{clash}”; nothing was gathered.")
     head, end = min(clip.head for clip in clips), max(clip.end for clip in clips)
-    inner = [clip.model_copy(update={"track": names[clip.track], "head": clip.head - head, "rides": clip.rides if clip.rides in ids else None}) for clip in clips]
-    outer = [clip.model_copy(update={"rides": None}) for clip in project.clips.values() if clip.rides in ids and clip.id not in ids]
+    inner = [
+        clip.model_copy(
+            update={
+                "track": names[clip.track],
+                "head": clip.head - head,
+                "rides": clip.rides if clip.rides in ids else None,
+            }
+        )
+        for clip in clips
+    ]
+    outer = [
+        clip.model_copy(update={"rides": None})
+        for clip in project.clips.values()
+        if clip.rides in ids and clip.id not in ids
+    ]
     tracks = tuple(Track(id=names[track.id], name=track.name, within=edit.group) for track in taken)
     project = with_clips(project, [*inner, *outer]).model_copy(update={"tracks": (*project.tracks, *tracks)})
     project, host = _host(project, taken[0], head, end, edit.group)
@@ -62,7 +75,8 @@ def gather_clips(project: Project, edit: GatherClips) -> tuple[Project, str]:
 
 
 def _host(project: Project, track: Track, head: int, end: int, name: str) -> tuple[Project, str]:
-    """The track for a group: the one its topmost clip lay on, or a new one just above it where others lie in the way."""
+    """The track for a group: the one its topmost clip lay on, or a new one just above it where others lie in the
+    way."""
     if has_room(project, track.id, head, end):
         return project, track.id
     new = f"{name}-lane"
@@ -78,8 +92,11 @@ def _check_looks(project: Project, ids: set[str]) -> None:
     for clip in project.clips.values():
         for other in looks_of(clip):
             if other in project.clips and (clip.id in ids) != (other in ids):
-                raise EditError(f"“{clip.name}” looks at “{project.clips[other].name}”, and only one of them would be in the group; "
-                                "nothing was gathered. Gather both, or neither.")
+                raise EditError(
+                    f"“{clip.name}” looks at “{project.clips[other].name}”, and only one of them would be in the "
+                    f"group; "
+                    "nothing was gathered. Gather both, or neither."
+                )
 
 
 @rule(TakeApart)
@@ -88,8 +105,11 @@ def take_apart(project: Project, edit: TakeApart) -> tuple[Project, str]:
     if group.content.kind != "group":
         raise EditError(f"“{group.name}” is no group; nothing was changed.")
     if group.steps or group.blend != "normal" or group.opening or group.closing:
-        raise EditError(f"“{group.name}” has steps, a blend mode or a transition of its own, which its clips can't keep; nothing was changed. "
-                        "Take those off first.")
+        raise EditError(
+            f"“{group.name}” has steps, a blend mode or a transition of its own, which its clips can't keep; "
+            f"nothing was changed. "
+            "Take those off first."
+        )
     if group.content.speed != 1 or group.content.start % 1:
         raise EditError(f"“{group.name}” runs at a speed of its own; nothing was changed. Set it back to 100 % first.")
     begin = int(group.content.start)
@@ -110,7 +130,9 @@ def take_apart(project: Project, edit: TakeApart) -> tuple[Project, str]:
             # From the top down, just above where the group lay.
             tracks += [order[lane.track.id].model_copy(update={"within": track.within}) for lane in reversed(inner)]
         tracks.append(track)
-    return with_clips(project, back, [group.id, *gone]).model_copy(update={"tracks": tuple(tracks)}), f"take apart {group.name}"
+    return with_clips(project, back, [group.id, *gone]).model_copy(
+        update={"tracks": tuple(tracks)}
+    ), f"take apart {group.name}"
 
 
 def _cut_to(clip: Clip, first: int, last: int) -> Clip:
@@ -121,5 +143,14 @@ def _cut_to(clip: Clip, first: int, last: int) -> Clip:
     content = clip.content
     if before and content.kind in ("footage", "group"):
         content = content.model_copy(update={"start": max(0.0, content.start + before * content.speed)})
-    return clip.model_copy(update={"head": first, "length": last - first, "content": content, "skipped": clip.skipped + before,
-                                   "cut_off": clip.cut_off + after, "opening": None if before else clip.opening, "closing": None if after else clip.closing})
+    return clip.model_copy(
+        update={
+            "head": first,
+            "length": last - first,
+            "content": content,
+            "skipped": clip.skipped + before,
+            "cut_off": clip.cut_off + after,
+            "opening": None if before else clip.opening,
+            "closing": None if after else clip.closing,
+        }
+    )

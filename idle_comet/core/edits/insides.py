@@ -14,8 +14,9 @@ def without_strays(project: Project) -> Project:
         stray = {track.id for track in project.tracks if track.within is not None and track.within not in known}
         if not stray:
             return project
-        project = with_clips(project, (), [clip.id for clip in project.clips.values() if clip.track in stray]).model_copy(
-            update={"tracks": tuple(track for track in project.tracks if track.id not in stray)})
+        project = with_clips(
+            project, (), [clip.id for clip in project.clips.values() if clip.track in stray]
+        ).model_copy(update={"tracks": tuple(track for track in project.tracks if track.id not in stray)})
 
 
 def with_insides(project: Project, of: str, to: str) -> Project:

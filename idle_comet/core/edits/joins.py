@@ -10,7 +10,8 @@ from .base import EditError, clip_of, rule, with_clip
 
 
 class SetTransition(Frozen):
-    """A transition at a clip's head or end, or (None) a plain cut. Between neighbours the later clip's opening is meant."""
+    """A transition at a clip's head or end, or (None) a plain cut. Between neighbours the later clip's opening is
+    meant."""
 
     kind: Literal["set_transition"] = "set_transition"
     clip: Id
@@ -30,9 +31,14 @@ def set_transition(project: Project, edit: SetTransition) -> tuple[Project, str]
         return with_clip(project, clip.model_copy(update={end: None})), f"cut at {clip.name}"
     most, why = room_for(project, clip, end)
     if edit.transition.length > most:
-        raise EditError(f"There is room for {most} {'frame' if most == 1 else 'frames'} here ({why}); a transition of {edit.transition.length} was not made. "
-                        "Make it shorter, or trim the clips first.")
-    return with_clip(project, clip.model_copy(update={end: edit.transition})), f"{edit.transition.kind} of {edit.transition.length} frames"
+        raise EditError(
+            f"There is room for {most} {'frame' if most == 1 else 'frames'} here ({why}); a transition of "
+            f"{edit.transition.length} was not made. "
+            "Make it shorter, or trim the clips first."
+        )
+    return with_clip(
+        project, clip.model_copy(update={end: edit.transition})
+    ), f"{edit.transition.kind} of {edit.transition.length} frames"
 
 
 def _touching(project: Project, clip: Clip, side: int) -> Clip | None:
@@ -43,13 +49,16 @@ def _touching(project: Project, clip: Clip, side: int) -> Clip | None:
 
 
 def room_for(project: Project, clip: Clip, end: str) -> tuple[int, str]:
-    """The longest transition that fits, in frames, and what holds it: ⌊n/2⌋ spare frames after a cut, ⌈n/2⌉ before it."""
+    """The longest transition that fits, in frames, and what holds it: ⌊n/2⌋ spare frames after a cut, ⌈n/2⌉ before
+    it."""
     before = _touching(project, clip, -1) if end == "opening" else None
     if before is None:
         return clip.length, f"“{clip.name}” is {clip.length} frames long"
     # Each clip gives up no more than half of itself, so that its other end can have a transition too.
-    bounds = [(2 * max(1, clip.length // 2), f"“{clip.name}” is {clip.length} frames long"),
-              (2 * max(1, before.length // 2), f"“{before.name}” is {before.length} frames long")]
+    bounds = [
+        (2 * max(1, clip.length // 2), f"“{clip.name}” is {clip.length} frames long"),
+        (2 * max(1, before.length // 2), f"“{before.name}” is {before.length} frames long"),
+    ]
     spare = spare_frames(project, before)
     if spare:
         bounds.append((2 * spare[1] + 1, f"“{before.name}” has {spare[1]} spare frames after its end"))

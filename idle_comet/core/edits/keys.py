@@ -12,24 +12,8 @@ from ..motion.property import Value
 from ..project.address import Owner
 from ..project.model import Clip, Frames, Frozen, Id, Project
 from ..steps import BY_HAND
-from .base import (
-    EditError,
-    OfKey,
-    OfProperty,
-    clip_of,
-    clock_of,
-    rule,
-    step_of,
-    with_clip,
-)
-from .values import (
-    at_frames,
-    check_value,
-    parameter_of,
-    property_of,
-    with_key,
-    with_property,
-)
+from .base import EditError, OfKey, OfProperty, clip_of, clock_of, rule, step_of, with_clip
+from .values import at_frames, check_value, parameter_of, property_of, with_key, with_property
 
 Index = Annotated[int, Field(ge=0, le=2000)]
 
@@ -116,7 +100,8 @@ def set_moving(project: Project, edit: SetMoving) -> tuple[Project, str]:
         return project, f"{parameter.label.lower()} as it was"
     after = with_key(clip, prop, frame, value) if edit.moving else Fixed(value=value)
     return with_clip(project, with_property(clip, edit.step, edit.name, after)), (
-        f"{parameter.label.lower()} {'moving' if edit.moving else 'fixed'}")
+        f"{parameter.label.lower()} {'moving' if edit.moving else 'fixed'}"
+    )
 
 
 @rule(AddKey)

@@ -39,8 +39,10 @@ def check_room(project: Project, changed: Iterable[str]) -> None:
         for one, other in zip(clips, clips[1:]):
             if one.end > other.head:
                 upper, lower = (one, other) if one.id in ids else (other, one)
-                raise EditError(f"“{upper.name}” would lie over “{lower.name}” on the same track; nothing was moved. "
-                                "Leave room, or use another track.")
+                raise EditError(
+                    f"“{upper.name}” would lie over “{lower.name}” on the same track; nothing was moved. "
+                    "Leave room, or use another track."
+                )
 
 
 def check_unlocked(before: Project, after: Project) -> None:
@@ -51,7 +53,9 @@ def check_unlocked(before: Project, after: Project) -> None:
     for id, clip in before.clips.items():
         now = after.clips.get(id)
         if now is not clip and clip.track in locked and now != clip:
-            raise EditError(f"The track “{locked[clip.track]}” is locked; “{clip.name}” is as it was. Unlock the track first.")
+            raise EditError(
+                f"The track “{locked[clip.track]}” is locked; “{clip.name}” is as it was. Unlock the track first."
+            )
     for id, clip in after.clips.items():
         if id not in before.clips and clip.track in locked:
             raise EditError(f"The track “{locked[clip.track]}” is locked; nothing was put on it.")
@@ -60,7 +64,9 @@ def check_unlocked(before: Project, after: Project) -> None:
 def shift_after(project: Project, track: str, frame: int, by: int, leave: Iterable[str] = ()) -> list[Clip]:
     """The track's clips from a frame on, moved by so many frames."""
     kept = set(leave)
-    moved = [clip for clip in project.clips.values() if clip.track == track and clip.head >= frame and clip.id not in kept]
+    moved = [
+        clip for clip in project.clips.values() if clip.track == track and clip.head >= frame and clip.id not in kept
+    ]
     for clip in moved:
         if clip.head + by < 0:
             raise EditError(f"“{clip.name}” would begin before the film; nothing was moved.")

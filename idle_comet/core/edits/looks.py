@@ -10,7 +10,11 @@ from .base import EditError, clip_of
 
 def looks_of(clip: Clip) -> set[str]:
     """The clips a clip looks at."""
-    tethers = {place.property.motor.clip for place in places(clip) if place.property.state == "driven" and place.property.motor.kind == "tether"}
+    tethers = {
+        place.property.motor.clip
+        for place in places(clip)
+        if place.property.state == "driven" and place.property.motor.kind == "tether"
+    }
     masks = {mask.clip for step in clip.steps for mask in step.masks if mask.form == "clip" and mask.clip}
     return tethers | masks
 
@@ -21,7 +25,10 @@ def check_looks(project: Project, clip: Clip, other: str, what: str) -> None:
     if seen.id == clip.id:
         raise EditError(f"The {what} can't look at its own clip; nothing was changed. Choose another clip.")
     if timeline_of(project, seen) != timeline_of(project, clip):
-        raise EditError(f"“{seen.name}” lies on another timeline than “{clip.name}”; nothing was changed. Gather both into one group first.")
+        raise EditError(
+            f"“{seen.name}” lies on another timeline than “{clip.name}”; nothing was changed. Gather both into one "
+            f"group first."
+        )
     row = _way_back(project, seen, clip.id)
     if row is not None:
         names = " looks at ".join(f"“{each.name}”" for each in (clip, *row, clip))

@@ -13,14 +13,7 @@ from ..project.address import Owner
 from ..project.model import Clip, Frames, Frozen, Id, Project
 from .base import EditError, clip_of, clock_of, rule
 from .lanes import with_clips
-from .values import (
-    at_frames,
-    check_value,
-    parameter_of,
-    property_of,
-    with_key,
-    with_property,
-)
+from .values import at_frames, check_value, parameter_of, property_of, with_key, with_property
 
 Index = Annotated[int, Field(ge=0, le=2000)]
 
@@ -129,14 +122,18 @@ def _count(keys: Keys) -> str:
     return "a key" if len(keys) == 1 else f"{len(keys)} keys"
 
 
-def change_keys(project: Project, keys: Keys, change: Callable[[Clip, Moving, list[TimedKey], set[int]], Property]) -> Project:
+def change_keys(
+    project: Project, keys: Keys, change: Callable[[Clip, Moving, list[TimedKey], set[int]], Property]
+) -> Project:
     """The document with `change(clip, property, its timed keys, indices in hand) -> property` done to each property."""
     clips: dict[str, Clip] = {}
     for (clip_id, step, name), chosen in _grouped(keys).items():
         clip = clips.get(clip_id) or clip_of(project, clip_id)
         prop = property_of(clip, step, name)
         if prop.state != "moving" or max(chosen) >= len(prop.keys):
-            raise EditError(f"{parameter_of(clip, step, name).label} of “{clip.name}” has no such key; nothing was changed.")
+            raise EditError(
+                f"{parameter_of(clip, step, name).label} of “{clip.name}” has no such key; nothing was changed."
+            )
         after = change(clip, prop, resolve_keys(prop, clock_of(clip)), chosen)
         clips[clip_id] = with_property(clip, step, name, after)
     return with_clips(project, clips.values())
@@ -147,13 +144,20 @@ def retimed(clip: Clip, prop: Moving, frames: dict[int, int]) -> Moving:
     clock, last = clock_of(clip), clip.length - 1
     for frame in frames.values():
         if not 0 <= frame <= last:
-            raise EditError(f"A key of “{clip.name}” would lie outside it (frame {frame} of 0 to {last}); all stay where they were.")
+            raise EditError(
+                f"A key of “{clip.name}” would lie outside it (frame {frame} of 0 to {last}); all stay where they were."
+            )
     prop = at_frames(clip, prop, frames)
     timed = resolve_keys(prop, clock)
     for one, other in zip(timed, timed[1:]):
-        if round(one.frame) == round(other.frame) and (one.index in frames) != (other.index in frames) or (
-                one.index in frames and other.index in frames and frames[one.index] == frames[other.index]):
-            raise EditError(f"Two keys of “{clip.name}” would stand at frame {round(one.frame)}; all stay where they were.")
+        if (
+            round(one.frame) == round(other.frame)
+            and (one.index in frames) != (other.index in frames)
+            or (one.index in frames and other.index in frames and frames[one.index] == frames[other.index])
+        ):
+            raise EditError(
+                f"Two keys of “{clip.name}” would stand at frame {round(one.frame)}; all stay where they were."
+            )
     return prop.model_copy(update={"keys": tuple(item.key for item in timed)})
 
 
@@ -161,6 +165,7 @@ def retimed(clip: Clip, prop: Moving, frames: dict[int, int]) -> Moving:
 def shift_keys(project: Project, edit: ShiftKeys) -> tuple[Project, str]:
     def change(clip: Clip, prop: Moving, timed: list[TimedKey], chosen: set[int]) -> Property:
         return retimed(clip, prop, {item.index: round(item.frame) + edit.by for item in timed if item.index in chosen})
+
     return change_keys(project, edit.keys, change), f"shift {_count(edit.keys)} {edit.by:+d} frames"
 
 
@@ -168,7 +173,12 @@ def shift_keys(project: Project, edit: ShiftKeys) -> tuple[Project, str]:
 def stretch_keys(project: Project, edit: StretchKeys) -> tuple[Project, str]:
     def change(clip: Clip, prop: Moving, timed: list[TimedKey], chosen: set[int]) -> Property:
         about = edit.about - clip.head
-        return retimed(clip, prop, {item.index: round(about + (item.frame - about) * edit.factor) for item in timed if item.index in chosen})
+        return retimed(
+            clip,
+            prop,
+            {item.index: round(about + (item.frame - about) * edit.factor) for item in timed if item.index in chosen},
+        )
+
     return change_keys(project, edit.keys, change), f"stretch {_count(edit.keys)} to {100 * edit.factor:g} %"
 
 
@@ -177,7 +187,12 @@ def distribute_keys(project: Project, edit: DistributeKeys) -> tuple[Project, st
     def change(clip: Clip, prop: Moving, timed: list[TimedKey], chosen: set[int]) -> Property:
         held = [item for item in timed if item.index in chosen]
         first, last = held[0].frame, held[-1].frame
-        return retimed(clip, prop, {item.index: round(first + (last - first) * i / max(1, len(held) - 1)) for i, item in enumerate(held)})
+        return retimed(
+            clip,
+            prop,
+            {item.index: round(first + (last - first) * i / max(1, len(held) - 1)) for i, item in enumerate(held)},
+        )
+
     return change_keys(project, edit.keys, change), f"distribute {_count(edit.keys)}"
 
 
@@ -187,14 +202,22 @@ def align_keys(project: Project, edit: AlignKeys) -> tuple[Project, str]:
         if len(chosen) > 1:
             raise EditError("Of one property only one key can stand at a frame; choose one of each. Nothing was moved.")
         return retimed(clip, prop, {index: edit.frame - clip.head for index in chosen})
+
     return change_keys(project, edit.keys, change), f"align {_count(edit.keys)}"
 
 
 @rule(EaseKeys)
 def ease_keys(project: Project, edit: EaseKeys) -> tuple[Project, str]:
     def change(clip: Clip, prop: Moving, timed: list[TimedKey], chosen: set[int]) -> Property:
-        return prop.model_copy(update={"keys": tuple(
-            key.model_copy(update={"ease": edit.ease}) if index in chosen else key for index, key in enumerate(prop.keys))})
+        return prop.model_copy(
+            update={
+                "keys": tuple(
+                    key.model_copy(update={"ease": edit.ease}) if index in chosen else key
+                    for index, key in enumerate(prop.keys)
+                )
+            }
+        )
+
     return change_keys(project, edit.keys, change), f"ease of {_count(edit.keys)}"
 
 
@@ -203,12 +226,24 @@ def recount_keys(project: Project, edit: RecountKeys) -> tuple[Project, str]:
     def change(clip: Clip, prop: Moving, timed: list[TimedKey], chosen: set[int]) -> Property:
         clock = clock_of(clip)
         frames = {item.index: item.frame for item in timed}
-        keys = tuple(key.model_copy(update={"counts_from": edit.counts_from, "at": clock.counted(edit.counts_from, frames[index])})
-                     if index in chosen else key for index, key in enumerate(prop.keys))
-        recounted = landed(prop.model_copy(update={"keys": keys}), clock, {index: frames[index] for index in chosen}, frames, ends=True)
+        keys = tuple(
+            key.model_copy(
+                update={"counts_from": edit.counts_from, "at": clock.counted(edit.counts_from, frames[index])}
+            )
+            if index in chosen
+            else key
+            for index, key in enumerate(prop.keys)
+        )
+        recounted = landed(
+            prop.model_copy(update={"keys": keys}), clock, {index: frames[index] for index in chosen}, frames, ends=True
+        )
         if recounted is None:
-            raise EditError(f"“{clip.name}” is too short for all of these keys to count from there and stay at their frames; they count as they did.")
+            raise EditError(
+                f"“{clip.name}” is too short for all of these keys to count from there and stay at their frames; "
+                f"they count as they did."
+            )
         return recounted.model_copy(update={"keys": tuple(item.key for item in resolve_keys(recounted, clock))})
+
     where = {"head": "from the head", "tail": "from the tail", "proportion": "in proportion"}[edit.counts_from]
     return change_keys(project, edit.keys, change), f"count {_count(edit.keys)} {where}"
 
@@ -218,6 +253,7 @@ def remove_keys(project: Project, edit: RemoveKeys) -> tuple[Project, str]:
     def change(clip: Clip, prop: Moving, timed: list[TimedKey], chosen: set[int]) -> Property:
         kept = tuple(key for index, key in enumerate(prop.keys) if index not in chosen)
         return prop.model_copy(update={"keys": kept}) if kept else Fixed(value=prop.keys[min(chosen)].value)
+
     return change_keys(project, edit.keys, change), f"remove {_count(edit.keys)}"
 
 
@@ -233,11 +269,15 @@ def paste_keys(project: Project, edit: PasteKeys) -> tuple[Project, str]:
                 continue
             parameter = parameter_of(clip, step, copied.name)
             check_value(parameter, copied.value)
-            clip = with_property(clip, step, copied.name, _with_pasted(clip, property_of(clip, step, copied.name), frame, copied))
+            clip = with_property(
+                clip, step, copied.name, _with_pasted(clip, property_of(clip, step, copied.name), frame, copied)
+            )
             pasted += 1
         clips.append(clip)
     if not pasted:
-        raise EditError("None of the copied keys finds its property and a frame within these clips; nothing was pasted.")
+        raise EditError(
+            "None of the copied keys finds its property and a frame within these clips; nothing was pasted."
+        )
     return with_clips(project, clips), f"paste {pasted} {'key' if pasted == 1 else 'keys'}"
 
 
@@ -260,5 +300,3 @@ def _with_pasted(clip: Clip, prop: Property, frame: int, copied: CopiedKey) -> M
     keys = list(moving.keys)
     keys[here] = keys[here].model_copy(update={"ease": copied.ease})
     return moving.model_copy(update={"keys": tuple(keys)})
-
-

@@ -43,8 +43,16 @@ def set_marker(project: Project, edit: SetMarker) -> tuple[Project, str]:
         raise EditError("There are 5,000 markers already; nothing was added.")
     name = edit.name if edit.name is not None else old.name if old else ""
     others = [each for each in project.marks.markers if each.id != edit.marker]
-    markers = sorted([*others, Marker(id=edit.marker, frame=edit.frame, name=name)], key=lambda each: (each.frame, each.id))
-    label = "add marker" if old is None else "name marker" if edit.name is not None and edit.name != old.name else "move marker"
+    markers = sorted(
+        [*others, Marker(id=edit.marker, frame=edit.frame, name=name)], key=lambda each: (each.frame, each.id)
+    )
+    label = (
+        "add marker"
+        if old is None
+        else "name marker"
+        if edit.name is not None and edit.name != old.name
+        else "move marker"
+    )
     return _with(project, markers=tuple(markers)), f"{label} {name}".strip()
 
 
@@ -52,7 +60,9 @@ def set_marker(project: Project, edit: SetMarker) -> tuple[Project, str]:
 def remove_marker(project: Project, edit: RemoveMarker) -> tuple[Project, str]:
     if all(each.id != edit.marker for each in project.marks.markers):
         raise EditError(f"There is no marker “{edit.marker}”; nothing was changed.")
-    return _with(project, markers=tuple(each for each in project.marks.markers if each.id != edit.marker)), "remove marker"
+    return _with(
+        project, markers=tuple(each for each in project.marks.markers if each.id != edit.marker)
+    ), "remove marker"
 
 
 @rule(SetRange)

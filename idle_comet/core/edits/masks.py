@@ -48,14 +48,18 @@ def add_mask(project: Project, edit: AddMask) -> tuple[Project, str]:
     step = step_of(clip, edit.step)
     kind = KINDS.get(step.kind)
     if kind is not None and not kind.can_be_masked:
-        raise EditError(f"{kind.label} changes words or letters, which have no place for a mask; nothing was changed. "
-                        "Mask a step that changes the picture.")
+        raise EditError(
+            f"{kind.label} changes words or letters, which have no place for a mask; nothing was changed. "
+            "Mask a step that changes the picture."
+        )
     if any(mask.id == edit.mask.id for mask in step.masks):
         raise EditError(f"This step already has a mask “{edit.mask.id}”; nothing was added.")
     if len(step.masks) >= 20:
         raise EditError("This step already has 20 masks; nothing was added. Take one away first.")
     _check(project, clip, edit.mask)
-    return with_clip(project, with_step(clip, step.model_copy(update={"masks": (*step.masks, edit.mask)}))), f"mask {_called(step.kind)}"
+    return with_clip(
+        project, with_step(clip, step.model_copy(update={"masks": (*step.masks, edit.mask)}))
+    ), f"mask {_called(step.kind)}"
 
 
 @rule(ChangeMask)
@@ -67,7 +71,9 @@ def change_mask(project: Project, edit: ChangeMask) -> tuple[Project, str]:
     now = changed(mask, **{name: value for name, value in asked.items() if value is not None})
     _check(project, clip, now)
     masks = tuple(now if each.id == mask.id else each for each in step.masks)
-    return with_clip(project, with_step(clip, step.model_copy(update={"masks": masks}))), f"mask of {_called(step.kind)}"
+    return with_clip(
+        project, with_step(clip, step.model_copy(update={"masks": masks}))
+    ), f"mask of {_called(step.kind)}"
 
 
 @rule(RemoveMask)
@@ -76,7 +82,9 @@ def remove_mask(project: Project, edit: RemoveMask) -> tuple[Project, str]:
     step = step_of(clip, edit.step)
     gone = _mask_of(step.masks, edit.mask)
     masks = tuple(each for each in step.masks if each.id != gone.id)
-    return with_clip(project, with_step(clip, step.model_copy(update={"masks": masks}))), f"remove mask of {_called(step.kind)}"
+    return with_clip(
+        project, with_step(clip, step.model_copy(update={"masks": masks}))
+    ), f"remove mask of {_called(step.kind)}"
 
 
 def _mask_of(masks: tuple[Mask, ...], id: str) -> Mask:

@@ -54,7 +54,7 @@ def mended(model: type[M], raw: dict[str, Any], owner: str) -> tuple[M | None, l
             follows = aside and first["type"] in ("missing", "too_short")
             aside.append(Aside(owner, "" if follows else said(error, owner), json.dumps(value)))
             if first["type"] in _CUT:
-                holder[place[-1]] = value[:first["ctx"]["max_length"]]
+                holder[place[-1]] = value[: first["ctx"]["max_length"]]
             else:
                 del holder[place[-1]]
     return None, [Aside(owner, f"{owner} can't be read", json.dumps(raw))]
@@ -87,7 +87,13 @@ def _found_again(project: Project) -> tuple[Project, list[Aside]]:
             return project, aside
         except Invalid as error:
             stray = next(track for track in project.tracks if track.within is not None and _astray(project, track))
-            project = project.model_copy(update={"tracks": tuple(each.model_copy(update={"within": None}) if each is stray else each for each in project.tracks)})
+            project = project.model_copy(
+                update={
+                    "tracks": tuple(
+                        each.model_copy(update={"within": None}) if each is stray else each for each in project.tracks
+                    )
+                }
+            )
             aside.append(Aside(f"track {stray.id}", f"{error}; it lies on the film's own timeline now", "null"))
 
 
@@ -110,7 +116,9 @@ def mended_places(project: Project) -> tuple[Project, list[Aside]]:
     known = {track.id for track in project.tracks}
     for missing in dict.fromkeys(clip.track for clip in project.clips.values() if clip.track not in known):
         project = project.model_copy(update={"tracks": (*project.tracks, Track(id=missing, name="Found again"))})
-        aside.append(Aside(f"track {missing}", f"The track “{missing}” was missing; its clips lie on a new one", "null"))
+        aside.append(
+            Aside(f"track {missing}", f"The track “{missing}” was missing; its clips lie on a new one", "null")
+        )
     project, lost = _found_again(project)
     aside += lost
     over = []
@@ -122,5 +130,8 @@ def mended_places(project: Project) -> tuple[Project, list[Aside]]:
             ends[clip.track] = clip.end
     if over:
         project = with_room(project, over)
-        aside += [Aside(clip.name, f"“{clip.name}” lay over another clip; it has a place of its own now", "null") for clip in over]
+        aside += [
+            Aside(clip.name, f"“{clip.name}” lay over another clip; it has a place of its own now", "null")
+            for clip in over
+        ]
     return project, aside

@@ -26,7 +26,10 @@ class SetUnits(Frozen):
     arrival: Cascade | None = None
     departure: Cascade | None = None
     as_arrival: bool = False
-    pivot: Literal["own", "centre", "baseline-left", "baseline-centre", "baseline-right", "top", "bottom", "left", "right"] | None = None
+    pivot: (
+        Literal["own", "centre", "baseline-left", "baseline-centre", "baseline-right", "top", "bottom", "left", "right"]
+        | None
+    ) = None
 
 
 class SetChoice(Frozen):
@@ -50,7 +53,8 @@ class GiveStep(Frozen):
 
 
 class CarryOver(Frozen):
-    """Onto other clips from one: its look (type and surface, as it rests), its motion (steps with keys, spans), or both."""
+    """Onto other clips from one: its look (type and surface, as it rests), its motion (steps with keys, spans), or
+    both."""
 
     kind: Literal["carry_over"] = "carry_over"
     source: Id
@@ -70,15 +74,21 @@ def set_units(project: Project, edit: SetUnits) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     step = step_of(clip, edit.step)
     if clip.content.kind != "text":
-        raise EditError(f"“{clip.name}” has no words, so nothing can be passed on from one to the next. It is as it was.")
+        raise EditError(
+            f"“{clip.name}” has no words, so nothing can be passed on from one to the next. It is as it was."
+        )
     units = step.units or Units()
-    changes = {name: getattr(edit, name) for name in ("arrival", "departure", "pivot") if getattr(edit, name) is not None}
+    changes = {
+        name: getattr(edit, name) for name in ("arrival", "departure", "pivot") if getattr(edit, name) is not None
+    }
     if edit.as_arrival:
         changes["departure"] = None
     units = units.model_copy(update=changes)
     unit = units.arrival.unit
     label = "all at once" if unit == "all" else f"{unit} by {unit}, {units.arrival.order}"
-    return with_clip(project, with_step(clip, step.model_copy(update={"units": None if units == Units() else units}))), label
+    return with_clip(
+        project, with_step(clip, step.model_copy(update={"units": None if units == Units() else units}))
+    ), label
 
 
 @rule(SetChoice)
@@ -90,8 +100,12 @@ def set_choice(project: Project, edit: SetChoice) -> tuple[Project, str]:
     if choice is None:
         raise EditError(f"{kind.label if kind else step.kind} has no choice “{edit.name}”; nothing was changed.")
     if edit.value not in choice.options:
-        raise EditError(f"{choice.label} is one of {', '.join(choice.options)}; “{edit.value}” was not taken and it is as it was.")
-    return with_clip(project, with_step(clip, step.model_copy(update={"choices": {**step.choices, edit.name: edit.value}}))), f"{choice.label.lower()} {edit.value}"
+        raise EditError(
+            f"{choice.label} is one of {', '.join(choice.options)}; “{edit.value}” was not taken and it is as it was."
+        )
+    return with_clip(
+        project, with_step(clip, step.model_copy(update={"choices": {**step.choices, edit.name: edit.value}}))
+    ), f"{choice.label.lower()} {edit.value}"
 
 
 @rule(GiveStep)
@@ -111,7 +125,9 @@ def give_step(project: Project, edit: GiveStep) -> tuple[Project, str]:
         if edit.media not in project.media:
             raise EditError(f"The picture “{edit.media}” is not in this project; nothing was changed.")
         step = step.model_copy(update={"media": edit.media})
-    return with_clip(project, with_step(clip, step)), "drawing" if edit.media is None else f"picture {project.media[edit.media].name}"
+    return with_clip(
+        project, with_step(clip, step)
+    ), "drawing" if edit.media is None else f"picture {project.media[edit.media].name}"
 
 
 def moves(step: Step) -> bool:
@@ -158,12 +174,25 @@ def carry_over(project: Project, edit: CarryOver) -> tuple[Project, str]:
     # Of pictures there is only motion and steps to take; words stay words.
     made = [carried_over(source, clip, edit.what) for clip in clips]
     what = {"look": "the look", "motion": "the motion", "both": "look and motion"}[edit.what]
-    return with_clips(project, made), f"carry over {what} of {source.name} onto {len(made)} clip{'' if len(made) == 1 else 's'}"
+    return with_clips(
+        project, made
+    ), f"carry over {what} of {source.name} onto {len(made)} clip{'' if len(made) == 1 else 's'}"
 
 
 @rule(Reset)
 def reset_clips(project: Project, edit: Reset) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in edit.clips]
-    plain = [clip.model_copy(update={"steps": (Step(id="placement", kind=BY_HAND.kind),), "arrival": 0, "departure": 0, "opening": None, "closing": None,
-                                     "shutter": None}) for clip in clips]
+    plain = [
+        clip.model_copy(
+            update={
+                "steps": (Step(id="placement", kind=BY_HAND.kind),),
+                "arrival": 0,
+                "departure": 0,
+                "opening": None,
+                "closing": None,
+                "shutter": None,
+            }
+        )
+        for clip in clips
+    ]
     return with_clips(project, plain), f"reset {clips[0].name if len(clips) == 1 else f'{len(clips)} clips'} to plain"

@@ -37,7 +37,10 @@ def style_range(project: Project, edit: StyleRange) -> tuple[Project, str]:
         raise EditError(f"“{clip.name}” has no words to set; it shows {clip.content.kind}.")
     start, end = edit.style.start, min(edit.style.end, len(clip.content.text))
     if start >= end:
-        raise EditError(f"There are no characters from {start} to {edit.style.end} in “{clip.name}”; choose some first. Nothing was changed.")
+        raise EditError(
+            f"There are no characters from {start} to {edit.style.end} in “{clip.name}”; choose some first. Nothing "
+            f"was changed."
+        )
     asked = {name: getattr(edit.style, name) for name in STYLES if getattr(edit.style, name) is not None}
     made = restyled(clip.content.ranges, start, end, asked, edit.clear)
     if len(made) > 500:
@@ -52,6 +55,6 @@ def style_line(project: Project, edit: StyleLine) -> tuple[Project, str]:
     lines = clip.content.text.split("\n") if clip.content.kind == "text" else []
     if edit.line >= len(lines):
         raise EditError(f"“{clip.name}” has {len(lines)} lines; there is no line {edit.line + 1}. Nothing was changed.")
-    start = sum(len(line) + 1 for line in lines[:edit.line])
+    start = sum(len(line) + 1 for line in lines[: edit.line])
     style = edit.style.model_copy(update={"start": start, "end": start + len(lines[edit.line])})
     return style_range(project, StyleRange(clip=edit.clip, style=style, clear=edit.clear))

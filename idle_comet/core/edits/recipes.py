@@ -13,11 +13,14 @@ from .adding import with_clip_somewhere
 from .base import EditError, clip_of, rule
 from .lanes import with_clips
 
-Fills = dict[Annotated[str, StringConstraints(max_length=40)], float | Annotated[str, StringConstraints(max_length=MAX_TEXT)]]
+Fills = dict[
+    Annotated[str, StringConstraints(max_length=40)], float | Annotated[str, StringConstraints(max_length=MAX_TEXT)]
+]
 
 
 class UseRecipe(Frozen):
-    """A recipe on the words of some titles; with `adds`, its steps come after theirs instead of replacing look and motion."""
+    """A recipe on the words of some titles; with `adds`, its steps come after theirs instead of replacing look and
+    motion."""
 
     kind: Literal["use_recipe"] = "use_recipe"
     clips: Annotated[tuple[Id, ...], Field(min_length=1, max_length=5000)]
@@ -44,7 +47,9 @@ def use_recipe(project: Project, edit: UseRecipe) -> tuple[Project, str]:
     if without is not None:
         raise EditError(f"“{without.name}” has no words; a recipe is a design for words. Nothing was changed.")
     made = [apply_recipe(project, clip, edit.recipe, edit.fills, edit.adds) for clip in clips]
-    return with_clips(project, made), f"recipe {edit.recipe.name}" + (f" on {len(made)} titles" if len(made) > 1 else "")
+    return with_clips(project, made), f"recipe {edit.recipe.name}" + (
+        f" on {len(made)} titles" if len(made) > 1 else ""
+    )
 
 
 @rule(AddFromRecipe)
@@ -57,6 +62,8 @@ def add_from_recipe(project: Project, edit: AddFromRecipe) -> tuple[Project, str
     for number, words in enumerate(texts, 1):
         id = edit.new if len(texts) == 1 else f"{edit.new[:58]}-{number}"
         bare = Clip(id=id, track="none", name="title", head=head, length=length, content=Text(text=words))
-        project = with_clip_somewhere(project, apply_recipe(project, bare, recipe, {**edit.fills, "words": words}), False, None)
+        project = with_clip_somewhere(
+            project, apply_recipe(project, bare, recipe, {**edit.fills, "words": words}), False, None
+        )
         head += length
     return project, f"add {recipe.name}" if len(texts) == 1 else f"add {len(texts)} × {recipe.name}"

@@ -44,11 +44,22 @@ def reframed(project: Project, width: int, height: int, rate: Rate) -> Project:
     old = project.settings
     across, down = width / old.width, height / old.height
     grown, time = min(across, down), rate.fraction / old.rate.fraction
-    settings = old.model_copy(update={
-        "width": width, "height": height, "rate": rate,
-        "type_styles": tuple(style.model_copy(update={
-            "look": scaled_text(style.look, grown, float(time)), "surface": tuple(scaled_step(step, grown, float(time)) for step in style.surface)})
-            for style in old.type_styles)})
+    settings = old.model_copy(
+        update={
+            "width": width,
+            "height": height,
+            "rate": rate,
+            "type_styles": tuple(
+                style.model_copy(
+                    update={
+                        "look": scaled_text(style.look, grown, float(time)),
+                        "surface": tuple(scaled_step(step, grown, float(time)) for step in style.surface),
+                    }
+                )
+                for style in old.type_styles
+            ),
+        }
+    )
     made = project.model_copy(update={"settings": settings, "marks": _marks(project.marks, time)})
     ends: dict[str, int] = {}
     clips: dict[str, Clip] = {}
@@ -66,27 +77,50 @@ def _frame(at: float, time: Fraction) -> int:
     return int((at * time * 2 + 1) // 2)
 
 
-def _clip(clip: Clip, settings: Settings, head: int, length: int, across: float, down: float, grown: float, time: Fraction) -> Clip:
+def _clip(
+    clip: Clip, settings: Settings, head: int, length: int, across: float, down: float, grown: float, time: Fraction
+) -> Clip:
     content, at = clip.content, float(time)
     places = {"x": lambda value: value * across, "y": lambda value: value * down}
     if isinstance(content, Text):
         wide, high = settings.width / across, settings.height / down
-        places = {"x": _from_middle(wide, settings.width, grown) if content.stand_x == "centre" else lambda value: value * grown,
-                  "y": _from_middle(high, settings.height, grown) if content.stand_y == "middle" else lambda value: value * grown}
+        places = {
+            "x": _from_middle(wide, settings.width, grown)
+            if content.stand_x == "centre"
+            else lambda value: value * grown,
+            "y": _from_middle(high, settings.height, grown)
+            if content.stand_y == "middle"
+            else lambda value: value * grown,
+        }
         held = {name: tuple(_held(key, time) for key in keys) for name, keys in content.held.items()}
-        content = scaled_text(content, grown, at).model_copy(update={"held": held, "box": scaled(content.box, across, at)})
+        content = scaled_text(content, grown, at).model_copy(
+            update={"held": held, "box": scaled(content.box, across, at)}
+        )
     elif isinstance(content, (Footage, Group)):
         content = content.model_copy(update={"start": float(content.start * time)})
     elif isinstance(content, Plain):
         content = content.model_copy(update={"colour": scaled(content.colour, 1.0, at)})
     own_size = isinstance(content, (Footage, Still)) and content.fit == "own"
-    steps = tuple(_placement(step, places, grown, at, own_size) if step.kind == BY_HAND.kind else scaled_step(step, grown, at) for step in clip.steps)
+    steps = tuple(
+        _placement(step, places, grown, at, own_size) if step.kind == BY_HAND.kind else scaled_step(step, grown, at)
+        for step in clip.steps
+    )
     if own_size and not any(step.kind == BY_HAND.kind for step in steps):
         steps = (*steps, Step(id=_free("placement", clip), kind=BY_HAND.kind, values={"scale": Fixed(value=grown)}))
-    return clip.model_copy(update={
-        "head": head, "length": length, "content": content, "steps": steps,
-        "arrival": _frame(clip.arrival, time), "departure": _frame(clip.departure, time), "skipped": _frame(clip.skipped, time), "cut_off": _frame(clip.cut_off, time),
-        "opening": _transition(clip.opening, time), "closing": _transition(clip.closing, time)})
+    return clip.model_copy(
+        update={
+            "head": head,
+            "length": length,
+            "content": content,
+            "steps": steps,
+            "arrival": _frame(clip.arrival, time),
+            "departure": _frame(clip.departure, time),
+            "skipped": _frame(clip.skipped, time),
+            "cut_off": _frame(clip.cut_off, time),
+            "opening": _transition(clip.opening, time),
+            "closing": _transition(clip.closing, time),
+        }
+    )
 
 
 def _free(id: str, clip: Clip) -> str:
@@ -107,11 +141,13 @@ def _placement(step: Step, places: dict[str, Place], grown: float, time: float, 
 
 def _from_middle(old: float, new: float, grown: float) -> Place:
     """Where something stands along one side of the frame, by how far it was from the middle of the old one."""
+
     def place(value: float) -> float:
         if abs(value) < old * _NEAR_MIDDLE:
             return value * grown
         # The safe area ends 45 % of the side from the middle.
         return math.copysign(0.45 * new - (0.45 * old - abs(value)) * grown, value)
+
     return place
 
 
@@ -125,11 +161,24 @@ def _placed(prop: Property, place: Place, grown: float, time: float) -> Property
     # The stay's value is the place: the last that is reached from the head, else the first there is.
     counted = [key for key in prop.keys if key.counts_from == "head"] or list(prop.keys)
     rest = number(max(counted, key=lambda key: key.at).value)
-    return moved.model_copy(update={"keys": tuple(key.model_copy(update={"value": place(rest) + (number(old.value) - rest) * grown}) for key, old in zip(moved.keys, prop.keys))})
+    return moved.model_copy(
+        update={
+            "keys": tuple(
+                key.model_copy(update={"value": place(rest) + (number(old.value) - rest) * grown})
+                for key, old in zip(moved.keys, prop.keys)
+            )
+        }
+    )
 
 
 def _held(key: HeldKey, time: Fraction) -> HeldKey:
-    return key if key.counts_from == "proportion" else key.model_copy(update={"at": float(_frame(key.at, time)) if key.at >= 0 else -float(_frame(-key.at, time))})
+    return (
+        key
+        if key.counts_from == "proportion"
+        else key.model_copy(
+            update={"at": float(_frame(key.at, time)) if key.at >= 0 else -float(_frame(-key.at, time))}
+        )
+    )
 
 
 def _transition(transition: Transition | None, time: Fraction) -> Transition | None:
@@ -139,4 +188,9 @@ def _transition(transition: Transition | None, time: Fraction) -> Transition | N
 def _marks(marks: Marks, time: Fraction) -> Marks:
     def at(frame: int | None) -> Any:
         return None if frame is None else _frame(frame, time)
-    return Marks(markers=tuple(Marker(id=each.id, frame=at(each.frame), name=each.name) for each in marks.markers), first=at(marks.first), last=at(marks.last))
+
+    return Marks(
+        markers=tuple(Marker(id=each.id, frame=at(each.frame), name=each.name) for each in marks.markers),
+        first=at(marks.first),
+        last=at(marks.last),
+    )

@@ -27,11 +27,14 @@ class ReplaceWords(Frozen):
 
 
 class AddTitles(Frozen):
-    """Several lines become several titles like one that is there: the first line is put on it, the others follow after it."""
+    """Several lines become several titles like one that is there: the first line is put on it, the others follow after
+    it."""
 
     kind: Literal["add_titles_like"] = "add_titles_like"
     clip: Id
-    texts: Annotated[tuple[Annotated[str, StringConstraints(max_length=MAX_TEXT)], ...], Field(min_length=1, max_length=500)]
+    texts: Annotated[
+        tuple[Annotated[str, StringConstraints(max_length=MAX_TEXT)], ...], Field(min_length=1, max_length=500)
+    ]
     seed: Id
 
 
@@ -89,6 +92,15 @@ def add_titles(project: Project, edit: AddTitles) -> tuple[Project, str]:
         if id in project.clips:
             raise EditError(f"There is already a clip “{id}”; nothing was added.")
         content = own.model_copy(update={"text": words, "ranges": kept(own.ranges, own.text, words), "held": {}})
-        project = place_somewhere(project, like.model_copy(update={
-            "id": id, "head": like.head + number * like.length, "content": content, "name": " ".join(words.split())[:60] or "Empty title"}))
+        project = place_somewhere(
+            project,
+            like.model_copy(
+                update={
+                    "id": id,
+                    "head": like.head + number * like.length,
+                    "content": content,
+                    "name": " ".join(words.split())[:60] or "Empty title",
+                }
+            ),
+        )
     return project, f"{len(edit.texts)} titles from lines"

@@ -24,7 +24,9 @@ class RideWith(Frozen):
 def ride_with(project: Project, edit: RideWith) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in edit.clips]
     if edit.shot is None:
-        return with_clips(project, [clip.model_copy(update={"rides": None}) for clip in clips]), f"{named(clips)} rides with nothing"
+        return with_clips(
+            project, [clip.model_copy(update={"rides": None}) for clip in clips]
+        ), f"{named(clips)} rides with nothing"
     shot = clip_of(project, edit.shot)
     at: Clip | None = shot
     for _ in range(len(project.clips) + 1):
@@ -32,10 +34,14 @@ def ride_with(project: Project, edit: RideWith) -> tuple[Project, str]:
             break
         at = project.clips.get(at.rides)
         if at and at.id in edit.clips:
-            raise EditError(f"“{shot.name}” rides with “{at.name}” itself; they can't ride with each other. Nothing was changed.")
+            raise EditError(
+                f"“{shot.name}” rides with “{at.name}” itself; they can't ride with each other. Nothing was changed."
+            )
     if shot.id in edit.clips:
         raise EditError(f"“{shot.name}” can't ride with itself; nothing was changed.")
-    return with_clips(project, [clip.model_copy(update={"rides": shot.id}) for clip in clips]), f"{named(clips)} rides with {shot.name}"
+    return with_clips(
+        project, [clip.model_copy(update={"rides": shot.id}) for clip in clips]
+    ), f"{named(clips)} rides with {shot.name}"
 
 
 def carried(before: Project, after: Project) -> Project:

@@ -91,7 +91,9 @@ def set_through(project: Project, edit: SetThrough) -> tuple[Project, str]:
 def set_repeat(project: Project, edit: SetRepeat) -> tuple[Project, str]:
     clip, prop = _moving(project, edit)
     if edit.repeat and len(prop.keys) < 2:
-        raise EditError(f"{parameter_of(clip, edit.step, edit.name).label} has one key; a run to repeat has two or more.")
+        raise EditError(
+            f"{parameter_of(clip, edit.step, edit.name).label} has one key; a run to repeat has two or more."
+        )
     after = with_property(clip, edit.step, edit.name, prop.model_copy(update={"repeat": edit.repeat}))
     return with_clip(project, after), f"{_label(clip, edit)} {'repeats' if edit.repeat else 'plays once'}"
 
@@ -121,12 +123,22 @@ def bake_motion(project: Project, edit: BakeMotion) -> tuple[Project, str]:
         raise EditError(f"{parameter.label} does not move; there is nothing to bake.")
     frames = sorted({*range(0, clip.length, edit.every), clip.length - 1})
     if len(frames) > 2000:
-        raise EditError(f"That would be {len(frames)} keys; 2,000 is the most. Take a key every {-(-clip.length // 1999)} frames or more.")
+        raise EditError(
+            f"That would be {len(frames)} keys; 2,000 is the most. Take a key every {-(-clip.length // 1999)} "
+            f"frames or more."
+        )
     clock = clock_of(clip)
     straight = _FLAT if parameter.sort == "point" else None
     keys = tuple(
-        Key(at=clock.counted("head", frame), value=seen_value(project, clip, edit.step, edit.name, frame), ease=Linear(), into=straight, out=straight)
-        for frame in frames)
+        Key(
+            at=clock.counted("head", frame),
+            value=seen_value(project, clip, edit.step, edit.name, frame),
+            ease=Linear(),
+            into=straight,
+            out=straight,
+        )
+        for frame in frames
+    )
     baked = at_frames(clip, Moving(keys=keys), dict(enumerate(frames)))
     return with_clip(project, with_property(clip, edit.step, edit.name, baked)), f"bake {parameter.label.lower()}"
 
@@ -142,4 +154,6 @@ def set_tangents(project: Project, edit: SetTangents) -> tuple[Project, str]:
         raise EditError(f"{parameter_of(clip, edit.step, edit.name).label} has no such point; nothing was changed.")
     keys = list(prop.keys)
     keys[edit.index] = keys[edit.index].model_copy(update={"into": edit.into, "out": edit.out})
-    return with_clip(project, with_property(clip, edit.step, edit.name, prop.model_copy(update={"keys": tuple(keys)}))), "bend the path"
+    return with_clip(
+        project, with_property(clip, edit.step, edit.name, prop.model_copy(update={"keys": tuple(keys)}))
+    ), "bend the path"

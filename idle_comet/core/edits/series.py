@@ -7,16 +7,7 @@ from typing import Annotated, Any, Literal, TypeVar
 from pydantic import Field, StringConstraints
 
 from ..motion import Fixed
-from ..project.model import (
-    Clip,
-    Frozen,
-    Id,
-    Name,
-    PaletteColour,
-    Project,
-    Text,
-    TypeStyle,
-)
+from ..project.model import Clip, Frozen, Id, Name, PaletteColour, Project, Text, TypeStyle
 from ..steps import BY_HAND, KINDS
 from .base import EditError, clip_of, rule
 from .lanes import with_clips
@@ -26,7 +17,19 @@ Place = Annotated[str, StringConstraints(max_length=140)]
 SURFACE = tuple(kind.kind for kind in KINDS.values() if kind.dresses)
 """Step kinds that are part of a type style."""
 
-_WORDS = ("kind", "text", "ranges", "held", "type_style", "align", "stand_x", "stand_y", "measured_by", "box", "box_does")
+_WORDS = (
+    "kind",
+    "text",
+    "ranges",
+    "held",
+    "type_style",
+    "align",
+    "stand_x",
+    "stand_y",
+    "measured_by",
+    "box",
+    "box_does",
+)
 """What a title keeps when it takes a type style."""
 
 
@@ -94,10 +97,14 @@ def _put(entries: tuple[Entry, ...], entry: Entry) -> tuple[Entry, ...]:
 
 @rule(SetPaletteColour)
 def set_palette_colour(project: Project, edit: SetPaletteColour) -> tuple[Project, str]:
-    referring = [_coloured(clip, edit.colour) for clip in project.clips.values() if edit.colour.id in clip.palette.values()]
+    referring = [
+        _coloured(clip, edit.colour) for clip in project.clips.values() if edit.colour.id in clip.palette.values()
+    ]
     project = with_clips(project, referring)
     palette = _put(project.settings.palette, edit.colour)
-    return _with_settings(project, palette=palette), f"{edit.colour.name} {edit.colour.value}" + (f" in {len(referring)} titles" if referring else "")
+    return _with_settings(project, palette=palette), f"{edit.colour.name} {edit.colour.value}" + (
+        f" in {len(referring)} titles" if referring else ""
+    )
 
 
 def _coloured(clip: Clip, colour: PaletteColour) -> Clip:
@@ -115,8 +122,11 @@ def _coloured(clip: Clip, colour: PaletteColour) -> Clip:
 @rule(RemovePaletteColour)
 def remove_palette_colour(project: Project, edit: RemovePaletteColour) -> tuple[Project, str]:
     found = _entry(project.settings.palette, edit.colour, "colour")
-    freed = [clip.model_copy(update={"palette": {at: id for at, id in clip.palette.items() if id != edit.colour}})
-             for clip in project.clips.values() if edit.colour in clip.palette.values()]
+    freed = [
+        clip.model_copy(update={"palette": {at: id for at, id in clip.palette.items() if id != edit.colour}})
+        for clip in project.clips.values()
+        if edit.colour in clip.palette.values()
+    ]
     palette = tuple(each for each in project.settings.palette if each.id != edit.colour)
     return _with_settings(with_clips(project, freed), palette=palette), f"remove colour {found.name}"
 
@@ -151,8 +161,12 @@ def save_type_style(project: Project, edit: SaveTypeStyle) -> tuple[Project, str
     style = TypeStyle(id=edit.style, name=edit.name, look=look, surface=surface)
     project = _with_settings(project, type_styles=_put(project.settings.type_styles, style))
     clip = clip.model_copy(update={"content": clip.content.model_copy(update={"type_style": style.id})})
-    referring = [styled(each, style) for each in project.clips.values() if each.id != clip.id and _is_set_in(each, style.id)]
-    return with_clips(project, [clip, *referring]), f"type style {style.name}" + (f", {len(referring)} more titles follow" if referring else "")
+    referring = [
+        styled(each, style) for each in project.clips.values() if each.id != clip.id and _is_set_in(each, style.id)
+    ]
+    return with_clips(project, [clip, *referring]), f"type style {style.name}" + (
+        f", {len(referring)} more titles follow" if referring else ""
+    )
 
 
 def _is_set_in(clip: Clip, style: str) -> bool:
@@ -168,9 +182,16 @@ def styled(clip: Clip, style: TypeStyle) -> Clip:
     if at == len(steps) and steps and steps[-1].kind == BY_HAND.kind:
         at -= 1
     used = {step.id for step in steps}
-    surface = [step if step.id not in used else step.model_copy(update={"id": f"{style.id[:40]}-{step.id[:20]}"}) for step in style.surface]
-    return clip.model_copy(update={
-        "content": clip.content.model_copy(update={**taken, "type_style": style.id}), "steps": (*steps[:at], *surface, *steps[at:])})
+    surface = [
+        step if step.id not in used else step.model_copy(update={"id": f"{style.id[:40]}-{step.id[:20]}"})
+        for step in style.surface
+    ]
+    return clip.model_copy(
+        update={
+            "content": clip.content.model_copy(update={**taken, "type_style": style.id}),
+            "steps": (*steps[:at], *surface, *steps[at:]),
+        }
+    )
 
 
 @rule(UseTypeStyle)

@@ -30,14 +30,20 @@ class SetSpanEase(Frozen):
 
 def map_properties(clip: Clip, change: Callable[[Property], Property], only: str | None = None) -> Clip:
     """The clip with `change(property) -> property` done to each of its properties, or to those of one step."""
+
     def mapped(values: dict[str, Property]) -> dict[str, Property]:
         return {name: change(prop) for name, prop in values.items()}
 
     steps = tuple(
-        step.model_copy(update={
-            "values": mapped(step.values), "mix": change(step.mix),
-            "masks": tuple(mask.model_copy(update={"values": mapped(mask.values)}) for mask in step.masks),
-        }) if only in (None, step.id) else step
+        step.model_copy(
+            update={
+                "values": mapped(step.values),
+                "mix": change(step.mix),
+                "masks": tuple(mask.model_copy(update={"values": mapped(mask.values)}) for mask in step.masks),
+            }
+        )
+        if only in (None, step.id)
+        else step
         for step in clip.steps
     )
     content = clip.content
@@ -53,7 +59,8 @@ def _stretched(keys: tuple[Key, ...], end: str, old: int, new: int) -> tuple[Key
         return keys
     return tuple(
         key.model_copy(update={"at": float(round(key.at * new / old))})
-        if key.counts_from == end and abs(key.at) <= old else key
+        if key.counts_from == end and abs(key.at) <= old
+        else key
         for key in keys
     )
 

@@ -60,8 +60,16 @@ def add_step(project: Project, edit: AddStep) -> tuple[Project, str]:
         ready = next((each for each in KINDS[step.kind].ready if each.name == edit.ready), None)
         if ready is None:
             raise EditError(f"{label} has no ready-made motion “{edit.ready}”; nothing was added.")
-        step, label = step.model_copy(update={"values": {**step.values, **motion_of(clip, step.kind, ready)}}), ready.label
-        step = step.model_copy(update={"choices": {**ready.choices, **step.choices}, "units": _units(ready) if clip.content.kind == "text" else None})
+        step, label = (
+            step.model_copy(update={"values": {**step.values, **motion_of(clip, step.kind, ready)}}),
+            ready.label,
+        )
+        step = step.model_copy(
+            update={
+                "choices": {**ready.choices, **step.choices},
+                "units": _units(ready) if clip.content.kind == "text" else None,
+            }
+        )
         if ready.away and not clip.arrival and not clip.departure:
             span = max(1, min(clip.length // 3, round(0.6 * float(project.settings.rate.fraction))))
             clip = clip.model_copy(update={"arrival": span, "departure": span})
@@ -79,15 +87,24 @@ def motion_of(clip: Clip, kind: str, ready: Ready) -> dict[str, Property]:
     made: dict[str, Property] = {name: Fixed(value=value) for name, value in ready.fixed.items()}
     for name, away in ready.away.items():
         begins, ends = ready.during.get(name, (0.0, 1.0))
-        made[name] = Moving(keys=(
-            Key(at=round(clip.arrival * begins), value=away, **ease), Key(at=round(clip.arrival * ends), value=rest[name]),
-            Key(counts_from="tail", at=-round(clip.departure * ends), value=rest[name], **back),
-            Key(counts_from="tail", at=-round(clip.departure * begins), value=away)))
+        made[name] = Moving(
+            keys=(
+                Key(at=round(clip.arrival * begins), value=away, **ease),
+                Key(at=round(clip.arrival * ends), value=rest[name]),
+                Key(counts_from="tail", at=-round(clip.departure * ends), value=rest[name], **back),
+                Key(counts_from="tail", at=-round(clip.departure * begins), value=away),
+            )
+        )
     for name, beats in ready.beats.items():
         out = tuple(Key(counts_from="tail", at=-at, value=value, **ease) for at, value in reversed(beats))
         made[name] = Moving(keys=(*(Key(at=at, value=value, **ease) for at, value in beats), *out))
     for name, (first, last) in ready.through.items():
-        made[name] = Moving(keys=(Key(counts_from="proportion", at=0, value=first, ease=Linear()), Key(counts_from="proportion", at=1, value=last)))
+        made[name] = Moving(
+            keys=(
+                Key(counts_from="proportion", at=0, value=first, ease=Linear()),
+                Key(counts_from="proportion", at=1, value=last),
+            )
+        )
     return made
 
 

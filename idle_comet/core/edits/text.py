@@ -8,17 +8,7 @@ from pydantic import Field, StringConstraints
 
 from ..moment.compiled import held_frames
 from ..motion import Fixed
-from ..project.model import (
-    MAX_TEXT,
-    Clip,
-    Feature,
-    Frames,
-    Frozen,
-    HeldKey,
-    Id,
-    Project,
-    Text,
-)
+from ..project.model import MAX_TEXT, Clip, Feature, Frames, Frozen, HeldKey, Id, Project, Text
 from ..project.styled import kept
 from .base import EditError, changed, clip_of, clock_of, rule, with_clip
 from .values import with_key
@@ -47,8 +37,17 @@ class ChangeText(Frozen):
 
 
 _LABELS = {
-    "text": "words", "typeface": "typeface", "weight": "weight", "case": "case", "kerning": "kerning", "features": "features", "box_does": "box", "align": "line alignment",
-    "stand_x": "place in the frame", "stand_y": "place in the frame", "measured_by": "alignment by {}",
+    "text": "words",
+    "typeface": "typeface",
+    "weight": "weight",
+    "case": "case",
+    "kerning": "kerning",
+    "features": "features",
+    "box_does": "box",
+    "align": "line alignment",
+    "stand_x": "place in the frame",
+    "stand_y": "place in the frame",
+    "measured_by": "alignment by {}",
 }
 
 
@@ -65,7 +64,11 @@ def change_text(project: Project, edit: ChangeText) -> tuple[Project, str]:
             raise EditError("The words hold a character that can't be kept (NUL). They are as they were; leave it out.")
     if "weight" in values:
         weight = values.pop("weight")
-        set_to = with_key(clip, own.weight, min(edit.frame or 0, clip.length - 1), weight) if own.weight.state == "moving" else Fixed(value=weight)
+        set_to = (
+            with_key(clip, own.weight, min(edit.frame or 0, clip.length - 1), weight)
+            if own.weight.state == "moving"
+            else Fixed(value=weight)
+        )
         own = changed(own, weight=set_to)
     if "text" in values and "text" not in own.held:
         values["ranges"] = kept(own.ranges, own.text, values["text"])
@@ -86,7 +89,9 @@ def _held(clip: Clip, content: Text, values: dict[str, Any], frame: int) -> dict
     found = {}
     for name, value in values.items():
         keys = next((held for held_name, held in content.held.items() if held_name == name), ())
-        ruling = next((index for when, index, _ in reversed(held_frames(keys, clock_of(clip))) if when <= frame + 1e-6), None)
+        ruling = next(
+            (index for when, index, _ in reversed(held_frames(keys, clock_of(clip))) if when <= frame + 1e-6), None
+        )
         if ruling is not None:
-            found[name] = (*keys[:ruling], keys[ruling].model_copy(update={"value": value}), *keys[ruling + 1:])
+            found[name] = (*keys[:ruling], keys[ruling].model_copy(update={"value": value}), *keys[ruling + 1 :])
     return found

@@ -52,13 +52,16 @@ def track_of(project: Project, id: str) -> Track:
 
 
 def with_new_track(project: Project, words: bool, at: int, within: str | None = None) -> tuple[Project, str]:
-    """One more track of a timeline, at a place among all tracks, named by what it is for and counted among its like; and its id."""
+    """One more track of a timeline, at a place among all tracks, named by what it is for and counted among its like;
+    and its id."""
     ids = {track.id for track in project.tracks}
     number = 1 + len(ids)
     while f"track-{number}" in ids:
         number += 1
     word = "Titles" if words else "Pictures"
-    alike = sum(track.within == within and (track.name == word or track.name.startswith(f"{word} ")) for track in project.tracks)
+    alike = sum(
+        track.within == within and (track.name == word or track.name.startswith(f"{word} ")) for track in project.tracks
+    )
     track = Track(id=f"track-{number}", name=f"{word} {alike + 1}" if alike else word, within=within)
     return add_track(project, AddTrack(track=track, at=at))[0], track.id
 
@@ -77,7 +80,9 @@ def add_track(project: Project, edit: AddTrack) -> tuple[Project, str]:
 @rule(ChangeTrack)
 def change_track(project: Project, edit: ChangeTrack) -> tuple[Project, str]:
     track = track_of(project, edit.track)
-    values = {name: getattr(edit, name) for name in ("name", "hidden", "locked", "height") if getattr(edit, name) is not None}
+    values = {
+        name: getattr(edit, name) for name in ("name", "hidden", "locked", "height") if getattr(edit, name) is not None
+    }
     if values.get("height") is not None:
         values["height"] = max(20, values["height"]) if values["height"] else None
     now = changed(track, **values)
@@ -85,7 +90,9 @@ def change_track(project: Project, edit: ChangeTrack) -> tuple[Project, str]:
     for name, words in (("hidden", ("show", "hide")), ("locked", ("unlock", "lock"))):
         if getattr(edit, name) is not None:
             label = f"{words[getattr(edit, name)]} track {track.name}"
-    return project.model_copy(update={"tracks": tuple(now if each.id == track.id else each for each in project.tracks)}), label
+    return project.model_copy(
+        update={"tracks": tuple(now if each.id == track.id else each for each in project.tracks)}
+    ), label
 
 
 @rule(MoveTrack)
@@ -103,4 +110,6 @@ def move_track(project: Project, edit: MoveTrack) -> tuple[Project, str]:
 def remove_track(project: Project, edit: RemoveTrack) -> tuple[Project, str]:
     track = track_of(project, edit.track)
     clips = {id: clip for id, clip in project.clips.items() if clip.track != track.id}
-    return project.model_copy(update={"tracks": tuple(each for each in project.tracks if each.id != track.id), "clips": clips}), f"remove track {track.name}"
+    return project.model_copy(
+        update={"tracks": tuple(each for each in project.tracks if each.id != track.id), "clips": clips}
+    ), f"remove track {track.name}"

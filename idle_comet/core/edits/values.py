@@ -25,7 +25,8 @@ class SetProperty(Frozen):
 
 
 class SetValue(Frozen):
-    """A value at a frame of the clip: fixed properties change as a whole, moving ones get a key there, driven ones a new centre."""
+    """A value at a frame of the clip: fixed properties change as a whole, moving ones get a key there, driven ones a
+    new centre."""
 
     kind: Literal["set_value"] = "set_value"
     clip: Id
@@ -76,7 +77,8 @@ def _check_number(parameter: Parameter, value: float) -> None:
         times = parameter.shown_times
         raise EditError(
             f"{parameter.label} goes from {parameter.least * times:g} to {parameter.most * times:g} {parameter.unit}; "
-            f"{value * times:g} was not taken and the value is as it was.")
+            f"{value * times:g} was not taken and the value is as it was."
+        )
 
 
 @rule(SetProperty)
@@ -115,7 +117,10 @@ def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, 
         check_looks(project, clip, prop.motor.clip, f"{parameter.label.lower()} of “{clip.name}”")
     if prop.motor.kind != "follow":
         if parameter.sort != "number":
-            raise EditError(f"{parameter.label} is a {parameter.sort}; only a number swings. It can follow another {parameter.sort}.")
+            raise EditError(
+                f"{parameter.label} is a {parameter.sort}; only a number swings. It can follow another "
+                f"{parameter.sort}."
+            )
         return
     chain, here, motor = [f"{parameter.label.lower()} of “{clip.name}”"], clip, prop.motor
     first = (clip.id, step, parameter.name)
@@ -125,10 +130,15 @@ def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, 
             raise EditError(f"There is no clip “{motor.clip}” to follow; nothing was changed.")
         followed = parameter_of(other, motor.step, motor.name)
         if len(chain) == 1 and followed.sort != parameter.sort:
-            raise EditError(f"{parameter.label} is a {parameter.sort} and can't follow {followed.label.lower()}, a {followed.sort}.")
+            raise EditError(
+                f"{parameter.label} is a {parameter.sort} and can't follow {followed.label.lower()}, a {followed.sort}."
+            )
         chain.append(f"{followed.label.lower()} of “{other.name}”")
         if (other.id, motor.step, motor.name) == first:
-            raise EditError(f"That would be a circle: {' follows '.join(chain)}. Nothing was changed; let one of them go its own way.")
+            raise EditError(
+                f"That would be a circle: {' follows '.join(chain)}. Nothing was changed; let one of them go its "
+                f"own way."
+            )
         own = property_of(other, motor.step, motor.name)
         if own.state != "driven" or own.motor.kind != "follow":
             return
@@ -144,14 +154,24 @@ def _key_for(clip: Clip, prop: Property, frame: int, value: Any) -> Key:
         return Key(counts_from=end, at=clock.counted(end, frame), value=value)
     end = end_for(prop, clock, frame)
     before = [item.key for item in resolve_keys(prop, clock) if item.frame < frame]
-    return Key(counts_from=end, at=clock_for(prop.keys, clock).counted(end, frame), value=value, ease=before[-1].ease if before else Strengths())
+    return Key(
+        counts_from=end,
+        at=clock_for(prop.keys, clock).counted(end, frame),
+        value=value,
+        ease=before[-1].ease if before else Strengths(),
+    )
 
 
-def at_frames(clip: Clip, moving: Moving, frames: Mapping[int, float], stand: Mapping[int, float] | None = None) -> Moving:
-    """The property with these keys (by index) at these frames of the clip, all others where they stand; see `landed`."""
+def at_frames(
+    clip: Clip, moving: Moving, frames: Mapping[int, float], stand: Mapping[int, float] | None = None
+) -> Moving:
+    """The property with these keys (by index) at these frames of the clip, all others where they stand; see
+    `landed`."""
     found = landed(moving, clock_of(clip), frames, stand)
     if found is None:
-        raise EditError(f"The keys of “{clip.name}” can't stand at these frames without moving others; all stay where they were.")
+        raise EditError(
+            f"The keys of “{clip.name}” can't stand at these frames without moving others; all stay where they were."
+        )
     return found
 
 

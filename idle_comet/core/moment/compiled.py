@@ -79,7 +79,8 @@ class CompiledStep(NamedTuple):
 
 
 class Compiled(NamedTuple):
-    """`content` gives a text's or a colour's settings at a frame; None for pictures. `moves` is False for a clip that is still."""
+    """`content` gives a text's or a colour's settings at a frame; None for pictures. `moves` is False for a clip that
+    is still."""
 
     content: Callable[[float], Any] | None
     steps: tuple[CompiledStep, ...]
@@ -142,7 +143,9 @@ class Surroundings:
         if found is None:
             return None
         parameter, prop = found
-        sample = sampler(prop, clock_of(other), Surroundings(self._project, other, self._seen | {(other.id, motor.step, motor.name)}))
+        sample = sampler(
+            prop, clock_of(other), Surroundings(self._project, other, self._seen | {(other.id, motor.step, motor.name)})
+        )
         shift = self._clip.head - other.head
         return lambda frame: parameter.clamp(sample(frame + shift))
 
@@ -182,9 +185,14 @@ def _compile(clip: Clip, around: Surroundings) -> Compiled:
     steps = tuple(_step(clip, step, sample, clock, around) for step in clip.steps if step.on and step.kind in KINDS)
     content = clip.content
     # What a mask looks at may move whenever it likes.
-    moves = any(step.masks for step in clip.steps) or any(prop.state != "fixed" for step in clip.steps for prop in (step.mix, *step.values.values()))
+    moves = any(step.masks for step in clip.steps) or any(
+        prop.state != "fixed" for step in clip.steps for prop in (step.mix, *step.values.values())
+    )
     if content.kind == "text":
-        numbers = tuple((each.name, each, sample("content", each.name, getattr(content, each.name))) for each in CONTENT_PARAMETERS["text"])
+        numbers = tuple(
+            (each.name, each, sample("content", each.name, getattr(content, each.name)))
+            for each in CONTENT_PARAMETERS["text"]
+        )
         moves = moves or any(getattr(content, each.name).state != "fixed" for each in CONTENT_PARAMETERS["text"])
         return Compiled(_text(content, numbers, clock), steps, moves)
     if content.kind == "plain":
@@ -194,7 +202,9 @@ def _compile(clip: Clip, around: Surroundings) -> Compiled:
     return Compiled(None, steps, moves)
 
 
-def _step(clip: Clip, step: Step, sample: Callable[[str, str, Property], Sample], clock: LocalClock, around: "Surroundings") -> CompiledStep:
+def _step(
+    clip: Clip, step: Step, sample: Callable[[str, str, Property], Sample], clock: LocalClock, around: "Surroundings"
+) -> CompiledStep:
     fixed: dict[str, Any] = {each.name: each.clamp(step.choices.get(each.name)) for each in KINDS[step.kind].choices}
     if KINDS[step.kind].takes == "drawing":
         fixed["drawing"] = step.drawing
@@ -213,9 +223,17 @@ def _step(clip: Clip, step: Step, sample: Callable[[str, str, Property], Sample]
         owner = mask_owner(step.id, mask.id)
         parameters = MASK_PARAMETERS[mask.form]
         given = {each.name: mask.values.get(each.name) or Fixed(value=each.default) for each in parameters}
-        still = {each.name: each.clamp(prop.value) for each in parameters if (prop := given[each.name]).state == "fixed"}
-        return CompiledMask(mask.form, mask.clip, mask.by, mask.invert, still,
-                            tuple(vary(each, given[each.name], owner) for each in parameters if each.name not in still))
+        still = {
+            each.name: each.clamp(prop.value) for each in parameters if (prop := given[each.name]).state == "fixed"
+        }
+        return CompiledMask(
+            mask.form,
+            mask.clip,
+            mask.by,
+            mask.invert,
+            still,
+            tuple(vary(each, given[each.name], owner) for each in parameters if each.name not in still),
+        )
 
     for each in KINDS[step.kind].parameters:
         prop = step.values.get(each.name)
@@ -231,13 +249,26 @@ def _step(clip: Clip, step: Step, sample: Callable[[str, str, Property], Sample]
     arrived = max((each.leads.head[1] for each in (*varying, mix) if each.leads.head), default=None)
     leaves = min((each.leads.tail[0] for each in (*varying, mix) if each.leads.tail), default=None)
     border = (1 << 40) if leaves is None else (arrived + leaves) / 2 if arrived is not None else leaves
-    return CompiledStep(step.id, step.kind, since, until, fixed, tuple(varying), mix, step.units, border, tuple(mask_of(mask) for mask in step.masks))
+    return CompiledStep(
+        step.id,
+        step.kind,
+        since,
+        until,
+        fixed,
+        tuple(varying),
+        mix,
+        step.units,
+        border,
+        tuple(mask_of(mask) for mask in step.masks),
+    )
 
 
 _HELD: tuple[HeldName, ...] = ("text", "typeface", "align", "stand_x", "stand_y", "measured_by")
 
 
-def _text(content: Text, numbers: tuple[tuple[str, Parameter, Sample], ...], clock: LocalClock) -> Callable[[float], Any]:
+def _text(
+    content: Text, numbers: tuple[tuple[str, Parameter, Sample], ...], clock: LocalClock
+) -> Callable[[float], Any]:
     still = {name: getattr(content, name) for name in ("box_does", "case", "kerning", "features", "ranges")}
     held = {name: held_at(content.held[name], clock) for name in _HELD if name in content.held and content.held[name]}
 
@@ -247,14 +278,20 @@ def _text(content: Text, numbers: tuple[tuple[str, Parameter, Sample], ...], clo
             found = find(frame)
             if found is not None:
                 choices[name] = found
-        return TextNow(**choices, **still, **{name: parameter.clamp(sample(frame)) for name, parameter, sample in numbers})
+        return TextNow(
+            **choices, **still, **{name: parameter.clamp(sample(frame)) for name, parameter, sample in numbers}
+        )
+
     return at
 
 
 def held_frames(keys: tuple[HeldKey, ...], clock: LocalClock) -> list[tuple[float, int, Any]]:
     """(frame, index, value) of held keys in playing order."""
     place = {"head": clock.from_head, "tail": clock.from_tail, "proportion": clock.in_proportion}
-    return sorted(((place[key.counts_from](key.at), index, key.value) for index, key in enumerate(keys)), key=lambda item: item[:2])
+    return sorted(
+        ((place[key.counts_from](key.at), index, key.value) for index, key in enumerate(keys)),
+        key=lambda item: item[:2],
+    )
 
 
 def held_at(keys: tuple[HeldKey, ...], clock: LocalClock) -> Callable[[float], Any]:
@@ -264,4 +301,5 @@ def held_at(keys: tuple[HeldKey, ...], clock: LocalClock) -> Callable[[float], A
     def at(frame: float) -> Any:
         # A key counts from its frame on, to a hair: keys in proportion rarely fall on a whole frame.
         return next((value for when, _, value in reversed(timed) if when <= frame + 1e-6), None)
+
     return at

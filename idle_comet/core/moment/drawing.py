@@ -5,19 +5,9 @@ from __future__ import annotations
 import math
 from typing import Any, Literal
 
-from pydantic import BaseModel
-
 from ..clock import LocalClock
-from ..motion import (
-    Ease,
-    Property,
-    describe_ease,
-    describe_motor,
-    ease_progress,
-    resolve_keys,
-    sampler,
-    unit_frame,
-)
+from ..modelled import Model
+from ..motion import Ease, Property, describe_ease, describe_motor, ease_progress, resolve_keys, sampler, unit_frame
 from ..motion.sampling import Sample
 from ..project.address import Place, places
 from ..project.model import Clip, Project
@@ -42,7 +32,7 @@ _FAN = 9
 """At most so many curves are drawn where a value is passed on."""
 
 
-class Curve(BaseModel):
+class Curve(Model):
     """A property over the clip, as it moves or is driven.
 
     `points` are (frame, value) pairs, `speeds` (frame, units a second), `keys` (frame, value, index of the key).
@@ -63,7 +53,7 @@ class Curve(BaseModel):
     says: str
 
 
-class SpanDrawing(BaseModel):
+class SpanDrawing(Model):
     """An arrival or a departure: frames that apply, its ease (None where nothing moves), how the ease runs."""
 
     frames: int
@@ -73,7 +63,7 @@ class SpanDrawing(BaseModel):
     says: str
 
 
-class JoinDrawing(BaseModel):
+class JoinDrawing(Model):
     """A transition as it really lies, in frames from the clip's head; `asked` is the length that was set."""
 
     end: Literal["opening", "closing"]
@@ -84,7 +74,7 @@ class JoinDrawing(BaseModel):
     between: bool
 
 
-class ClipDrawing(BaseModel):
+class ClipDrawing(Model):
     """Presence (frame, share of resting ink visible), fitted spans, curves and notes of one clip.
 
     `words_at` is the first frame at which half of the resting ink is visible.
@@ -112,7 +102,10 @@ class ClipDrawing(BaseModel):
 def visible_spans(clip: Clip) -> tuple[int, int]:
     """Frames of arrival and departure that lie within the clip; a clip that was cut may have lost some."""
     clock = clock_of(clip)
-    return (min(clip.length, max(0, clock.spans.arrival - clip.skipped)), min(clip.length, max(0, clock.spans.departure - clip.cut_off)))
+    return (
+        min(clip.length, max(0, clock.spans.arrival - clip.skipped)),
+        min(clip.length, max(0, clock.spans.departure - clip.cut_off)),
+    )
 
 
 def _frames(clip: Clip) -> list[float]:
@@ -136,28 +129,48 @@ def draw_clip(project: Project, clip: Clip) -> ClipDrawing:
     frames = _frames(clip)
     samples = sampled_properties(project, clip)
     curves = [
-        _curve(step, parameter, prop, samples[step, parameter.name], frames, clock, float(project.settings.rate.fraction))
-        for step, parameter, prop in clip_properties(clip) if prop.state != "fixed"
+        _curve(
+            step, parameter, prop, samples[step, parameter.name], frames, clock, float(project.settings.rate.fraction)
+        )
+        for step, parameter, prop in clip_properties(clip)
+        if prop.state != "fixed"
     ]
     fans, onsets = _passed(project, clip, frames)
-    curves = [curve.model_copy(update={"fan": fans[curve.step, curve.name]}) if (curve.step, curve.name) in fans else curve for curve in curves]
+    curves = [
+        curve.model_copy(update={"fan": fans[curve.step, curve.name]}) if (curve.step, curve.name) in fans else curve
+        for curve in curves
+    ]
     seen = presence(project, clip, frames)
     arrival, departure = visible_spans(clip)
     return ClipDrawing(
-        arrival=_span(clip, "head", arrival), stay=max(0, clip.length - arrival - departure),
-        departure=_span(clip, "tail", departure), shrunk=clock.spans.shrunk, presence=seen,
-        words_at=next((frame for frame, share in seen if share >= 0.5), 0.0), onsets=onsets,
-        curves=curves, joins=_joins(project, clip), source=_source(project, clip), framings=framings(project, clip), held=_held(clip, clock), notes=_notes(project, clip, clock),
+        arrival=_span(clip, "head", arrival),
+        stay=max(0, clip.length - arrival - departure),
+        departure=_span(clip, "tail", departure),
+        shrunk=clock.spans.shrunk,
+        presence=seen,
+        words_at=next((frame for frame, share in seen if share >= 0.5), 0.0),
+        onsets=onsets,
+        curves=curves,
+        joins=_joins(project, clip),
+        source=_source(project, clip),
+        framings=framings(project, clip),
+        held=_held(clip, clock),
+        notes=_notes(project, clip, clock),
     )
 
 
 def sampled_properties(project: Project, clip: Clip) -> dict[tuple[str, str], Sample]:
     """Every property of the clip as a function of its frames, by its place, as the painter has them."""
     around, clock = Surroundings(project, clip), clock_of(clip)
-    return {(step, parameter.name): sampler(prop, clock, around.at(step, parameter.name)) for step, parameter, prop in clip_properties(clip)}
+    return {
+        (step, parameter.name): sampler(prop, clock, around.at(step, parameter.name))
+        for step, parameter, prop in clip_properties(clip)
+    }
 
 
-def _curve(step: str, parameter: Parameter, prop: Property, sample: Sample, frames: list[float], clock: LocalClock, rate: float) -> Curve:
+def _curve(
+    step: str, parameter: Parameter, prop: Property, sample: Sample, frames: list[float], clock: LocalClock, rate: float
+) -> Curve:
     values = [(frame, parameter.clamp(sample(frame))) for frame in frames]
     keys = resolve_keys(prop, clock) if prop.state == "moving" else []
     points: list[tuple[float, float]] = []
@@ -171,13 +184,23 @@ def _curve(step: str, parameter: Parameter, prop: Property, sample: Sample, fram
         placed = [(item.frame, 0.0, item.index) for item in keys]
     speeds = _speeds(points, rate)
     return Curve(
-        step=step, name=parameter.name, state="driven" if prop.state == "driven" else "moving", sort=parameter.sort, points=points, speeds=speeds,
+        step=step,
+        name=parameter.name,
+        state="driven" if prop.state == "driven" else "moving",
+        sort=parameter.sort,
+        points=points,
+        speeds=speeds,
         fastest=max((abs(speed) for _, speed in speeds), default=0.0),
-        colours=_thinned(values) if parameter.sort == "colour" else [], keys=placed, fan=[],
-        says=describe_motor(prop.motor) if prop.state == "driven" else "")
+        colours=_thinned(values) if parameter.sort == "colour" else [],
+        keys=placed,
+        fan=[],
+        says=describe_motor(prop.motor) if prop.state == "driven" else "",
+    )
 
 
-def _passed(project: Project, clip: Clip, frames: list[float]) -> tuple[dict[tuple[str, str], list[list[tuple[float, float]]]], list[tuple[float, str]]]:
+def _passed(
+    project: Project, clip: Clip, frames: list[float]
+) -> tuple[dict[tuple[str, str], list[list[tuple[float, float]]]], list[tuple[float, str]]]:
     """The fans of all numbers that are passed on, and the onsets of the units that come first."""
     fans: dict[tuple[str, str], list[list[tuple[float, float]]]] = {}
     onsets: list[tuple[float, str]] = []
@@ -192,13 +215,21 @@ def _passed(project: Project, clip: Clip, frames: list[float]) -> tuple[dict[tup
         if not onsets and passing.arriving.longest > 0 and step.varying:
             begins = min((each.leads.head[0] for each in step.varying if each.leads.head), default=0.0)
             units = layout.units[passing.arrival.unit]
-            onsets = sorted((begins + late, layout.text[unit.start:unit.end]) for late, unit in zip(passing.arriving.delays, units))[:_LETTERS]
+            onsets = sorted(
+                (begins + late, layout.text[unit.start : unit.end])
+                for late, unit in zip(passing.arriving.delays, units)
+            )[:_LETTERS]
         shown = _spread(len(layout.units["letter"]), _FAN)
         times = [passing_times(passing, layout, letter) for letter in shown]
         for each in step.varying:
             if each.parameter.sort == "number":
                 fans[step.id, each.name] = [
-                    [(frame, each.parameter.clamp(each.sample(unit_frame(frame, each.leads, *moment)))) for frame in frames] for moment in dict.fromkeys(times)]
+                    [
+                        (frame, each.parameter.clamp(each.sample(unit_frame(frame, each.leads, *moment))))
+                        for frame in frames
+                    ]
+                    for moment in dict.fromkeys(times)
+                ]
     return fans, onsets
 
 
@@ -229,25 +260,41 @@ def _speeds(points: list[tuple[float, float]], rate: float) -> list[tuple[float,
 
 def _thinned(values: list[tuple[float, str]]) -> list[tuple[float, str]]:
     """Colours only where they change, and at both ends."""
-    return [value for i, value in enumerate(values)
-            if i in (0, len(values) - 1) or value[1] != values[i - 1][1] or value[1] != values[i + 1][1]]
+    return [
+        value
+        for i, value in enumerate(values)
+        if i in (0, len(values) - 1) or value[1] != values[i - 1][1] or value[1] != values[i + 1][1]
+    ]
 
 
 def _joins(project: Project, clip: Clip) -> list[JoinDrawing]:
     found = []
-    ends: tuple[tuple[Literal["opening", "closing"], Joining | None], ...] = (("opening", opening_of(project, clip)), ("closing", closing_of(project, clip)))
+    ends: tuple[tuple[Literal["opening", "closing"], Joining | None], ...] = (
+        ("opening", opening_of(project, clip)),
+        ("closing", closing_of(project, clip)),
+    )
     for end, joining in ends:
         if joining:
-            found.append(JoinDrawing(
-                end=end, kind=joining.transition.kind, first=joining.first - clip.head, length=joining.length, asked=joining.transition.length,
-                between=joining.before is not None and joining.after is not None))
+            found.append(
+                JoinDrawing(
+                    end=end,
+                    kind=joining.transition.kind,
+                    first=joining.first - clip.head,
+                    length=joining.length,
+                    asked=joining.transition.length,
+                    between=joining.before is not None and joining.after is not None,
+                )
+            )
     return found
 
 
 def _held(clip: Clip, clock: LocalClock) -> dict[str, list[tuple[float, int]]]:
     if clip.content.kind != "text":
         return {}
-    return {name: [(frame, index) for frame, index, _ in held_frames(keys, clock)] for name, keys in clip.content.held.items()}
+    return {
+        name: [(frame, index) for frame, index, _ in held_frames(keys, clock)]
+        for name, keys in clip.content.held.items()
+    }
 
 
 def _source(project: Project, clip: Clip) -> tuple[int, int] | None:
@@ -262,19 +309,29 @@ def _span(clip: Clip, end: str, frames: int) -> SpanDrawing:
     for _, _, prop in clip_properties(clip):
         if prop.state == "moving":
             eases += [
-                first.ease for first, second in zip(prop.keys, prop.keys[1:])
+                first.ease
+                for first, second in zip(prop.keys, prop.keys[1:])
                 if first.counts_from == second.counts_from == end and first.value != second.value
             ]
     ease = eases[0] if eases else None
     curve = [(i / 40, ease_progress(ease, i / 40)) for i in range(41)] if ease else []
-    return SpanDrawing(frames=frames, ease=ease, mixed=any(each != ease for each in eases), curve=curve,
-                       says=describe_ease(ease) if ease else "nothing moves here")
+    return SpanDrawing(
+        frames=frames,
+        ease=ease,
+        mixed=any(each != ease for each in eases),
+        curve=curve,
+        says=describe_ease(ease) if ease else "nothing moves here",
+    )
 
 
 def presence(project: Project, clip: Clip, frames: list[float]) -> list[tuple[float, float]]:
     """The share of a clip's resting ink that is visible at each frame, 0..1; transitions at free ends count."""
     steps = compiled(project, clip).steps
-    ends = [join for join in (opening_of(project, clip), closing_of(project, clip)) if join and None in (join.before, join.after)]
+    ends = [
+        join
+        for join in (opening_of(project, clip), closing_of(project, clip))
+        if join and None in (join.before, join.after)
+    ]
     shares = []
     for frame in frames:
         share = 1.0
@@ -283,7 +340,9 @@ def presence(project: Project, clip: Clip, frames: list[float]) -> list[tuple[fl
             if step.since <= frame < step.until:
                 if step.units is not None and clip.content.kind == "text":
                     layout = layout or layout_of(compiled(project, clip).text(frame))
-                    share *= _presence_of(step_by_units(clip, step, layout, frame, 1 + len(layout.units["letter"]) // _LETTERS))
+                    share *= _presence_of(
+                        step_by_units(clip, step, layout, frame, 1 + len(layout.units["letter"]) // _LETTERS)
+                    )
                 else:
                     share *= 1 - step.mixed(frame) * (1 - KINDS[step.kind].presence(step.values(frame)))
         for join in ends:
@@ -307,7 +366,10 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
     notes = []
     for join in _joins(project, clip):
         if join.length < join.asked:
-            notes.append(f"The {join.kind} at its {'head' if join.end == 'opening' else 'end'} was made shorter: {join.length} of {join.asked} frames have room.")
+            notes.append(
+                f"The {join.kind} at its {'head' if join.end == 'opening' else 'end'} was made shorter: "
+                f"{join.length} of {join.asked} frames have room."
+            )
     if clip.rides and clip.rides not in project.clips:
         notes.append("The shot it rode with is gone; it stays where it is.")
     elif clip.rides:
@@ -321,8 +383,11 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
         if content.kind in ("footage", "still") and content.media not in project.media:
             notes.append("Its picture is missing from this project; the clip shows nothing.")
         return notes
-    notes += [f"{KINDS[step.kind].label} has no picture yet, or it is missing from this project; it does nothing." for step in clip.steps
-              if step.on and step.kind in KINDS and KINDS[step.kind].takes == "picture" and step.media not in project.media]
+    notes += [
+        f"{KINDS[step.kind].label} has no picture yet, or it is missing from this project; it does nothing."
+        for step in clip.steps
+        if step.on and step.kind in KINDS and KINDS[step.kind].takes == "picture" and step.media not in project.media
+    ]
     layer = evaluate_clip(project, clip, visible_spans(clip)[0])
     if not content.text.strip():
         notes.append("There are no words yet.")
@@ -335,12 +400,20 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
         notes.append(f"This typeface has no glyph for {' '.join(layout.missing[:12])}")
     for step in compiled(project, clip).steps:
         rest = stand(layer.content, project.settings.width, project.settings.height).rest()
-        notes += KINDS[step.kind].notes(step.fixed, frozenset(each.name for each in step.varying), rest, layer.content.text,
-                                        clip.length / float(project.settings.rate.fraction))
+        notes += KINDS[step.kind].notes(
+            step.fixed,
+            frozenset(each.name for each in step.varying),
+            rest,
+            layer.content.text,
+            clip.length / float(project.settings.rate.fraction),
+        )
         passing = passing_of(clip, step, layout)
         if passing and passing.squeezed:
-            notes.append(f"{KINDS[step.kind].label} has too little time for {max(len(passing.arriving.delays), len(passing.leaving.delays))} units; "
-                         "the delays between them were made smaller.")
+            notes.append(
+                f"{KINDS[step.kind].label} has too little time for "
+                f"{max(len(passing.arriving.delays), len(passing.leaving.delays))} units; "
+                "the delays between them were made smaller."
+            )
     ink = stand(layer.content, project.settings.width, project.settings.height).ink
     if ink.x0 < 0 or ink.y0 < 0 or ink.x1 > project.settings.width or ink.y1 > project.settings.height:
         notes.append("The words are larger than the frame.")

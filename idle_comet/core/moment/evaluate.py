@@ -11,18 +11,7 @@ from .exposure import exposure_of
 from .joins import Joining, joining_at
 from .looking import looking
 from .passing import step_by_units
-from .scene import (
-    ContentNow,
-    FootageNow,
-    GroupNow,
-    Join,
-    Layer,
-    MaskNow,
-    Scene,
-    StepNow,
-    TextNow,
-    TreatmentNow,
-)
+from .scene import ContentNow, FootageNow, GroupNow, Join, Layer, MaskNow, Scene, StepNow, TextNow, TreatmentNow
 from .standing import layout_of
 from .timeline import live_clips, timeline_of
 
@@ -30,7 +19,9 @@ _DEEPEST = 24
 """Groups within groups that are painted; a document has no more (see project/validity.py)."""
 
 
-def evaluate(project: Project, frame: float, within: str | None = None, shown: float | None = None, depth: int = 0) -> Scene:
+def evaluate(
+    project: Project, frame: float, within: str | None = None, shown: float | None = None, depth: int = 0
+) -> Scene:
     """All values at a frame of the film, or of a group's own timeline; fractions are moments within the shutter.
 
     `shown` is the frame whose source pictures are used, where that is not `frame`.
@@ -42,7 +33,9 @@ def evaluate(project: Project, frame: float, within: str | None = None, shown: f
         joining = joining_at(project, clip, at)
         layer: Layer | Join | None
         if joining is None:
-            layer = evaluate_clip(project, clip, frame - clip.head, None if shown is None else shown - clip.head, depth=depth)
+            layer = evaluate_clip(
+                project, clip, frame - clip.head, None if shown is None else shown - clip.head, depth=depth
+            )
         else:
             layer = _join(project, joining, frame, shown, depth)
         if layer:
@@ -51,13 +44,23 @@ def evaluate(project: Project, frame: float, within: str | None = None, shown: f
 
 
 def _join(project: Project, joining: Joining, frame: float, shown: float | None, depth: int) -> Join | None:
-    before, after = (None if clip is None else evaluate_clip(project, clip, frame - clip.head, None if shown is None else shown - clip.head, depth=depth)
-                     for clip in (joining.before, joining.after))
+    before, after = (
+        None
+        if clip is None
+        else evaluate_clip(project, clip, frame - clip.head, None if shown is None else shown - clip.head, depth=depth)
+        for clip in (joining.before, joining.after)
+    )
     return Join(joining.transition, joining.progress(frame), before, after) if before or after else None
 
 
-def evaluate_clip(project: Project, clip: Clip, local: float, shown: float | None = None, letters: frozenset[int] | None = None,
-                  depth: int = 0) -> Layer | None:
+def evaluate_clip(
+    project: Project,
+    clip: Clip,
+    local: float,
+    shown: float | None = None,
+    letters: frozenset[int] | None = None,
+    depth: int = 0,
+) -> Layer | None:
     """One clip at a frame counted from its head; None where there is nothing of it.
 
     `shown` is the frame whose source picture is used, where that is not `local`: while a
@@ -71,15 +74,31 @@ def evaluate_clip(project: Project, clip: Clip, local: float, shown: float | Non
     return Layer(clip.id, content, steps, exposure, clip.blend, own.moves)
 
 
-def _steps(project: Project, clip: Clip, steps: tuple[CompiledStep, ...], content: ContentNow, local: float, shown: float,
-           letters: frozenset[int] | None) -> tuple[tuple[StepNow, ...], ContentNow]:
-    """Every step that is on, and the content with its words as the steps have changed them; like a shot's picture they stand still while the shutter is open."""
+def _steps(
+    project: Project,
+    clip: Clip,
+    steps: tuple[CompiledStep, ...],
+    content: ContentNow,
+    local: float,
+    shown: float,
+    letters: frozenset[int] | None,
+) -> tuple[tuple[StepNow, ...], ContentNow]:
+    """Every step that is on, and the content with its words as the steps have changed them; like a shot's picture they
+    stand still while the shutter is open."""
     live = [step for step in steps if step.since <= local < step.until]
     if isinstance(content, TextNow):
         for step in live:
             mix = step.mixed(shown)
-            words = KINDS[step.kind].words(step.told(step.values(shown), shown, mix), content.text) if mix > 0 else content.text
-            content = content if words == content.text else content._replace(text=words, ranges=kept(content.ranges, content.text, words))
+            words = (
+                KINDS[step.kind].words(step.told(step.values(shown), shown, mix), content.text)
+                if mix > 0
+                else content.text
+            )
+            content = (
+                content
+                if words == content.text
+                else content._replace(text=words, ranges=kept(content.ranges, content.text, words))
+            )
     made = []
     for step in live:
         if step.units is not None and isinstance(content, TextNow):
@@ -94,11 +113,20 @@ def _steps(project: Project, clip: Clip, steps: tuple[CompiledStep, ...], conten
 
 
 def masks_at(project: Project, clip: Clip, step: CompiledStep, local: float, shown: float) -> tuple[MaskNow, ...]:
-    """A step's masks at a frame of its clip. A clip that is looked at counts where it is, whether it is seen itself or not."""
+    """A step's masks at a frame of its clip. A clip that is looked at counts where it is, whether it is seen itself or
+    not."""
     made = []
     for mask in step.masks:
         values = {**mask.fixed, **{each.name: each.parameter.clamp(each.sample(local)) for each in mask.varying}}
-        made.append(MaskNow(mask.form, values, mask.invert, mask.by, look_at(project, clip, mask.clip, local, shown) if mask.form == "clip" else None))
+        made.append(
+            MaskNow(
+                mask.form,
+                values,
+                mask.invert,
+                mask.by,
+                look_at(project, clip, mask.clip, local, shown) if mask.form == "clip" else None,
+            )
+        )
     return tuple(made)
 
 
@@ -114,7 +142,9 @@ def look_at(project: Project, clip: Clip, other: str | None, local: float, shown
         return evaluate_clip(project, found, local + by, shown + by) if free else None
 
 
-def _held(project: Project, clip: Clip, local: float, shown: float | None, depth: int) -> FootageNow | GroupNow | TreatmentNow:
+def _held(
+    project: Project, clip: Clip, local: float, shown: float | None, depth: int
+) -> FootageNow | GroupNow | TreatmentNow:
     """What a clip without values of its own holds: a picture of its source, its group's scene, or nothing."""
     content = clip.content
     if isinstance(content, Treatment):

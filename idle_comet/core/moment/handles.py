@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel
-
+from ..modelled import Model
 from ..motion.property import Value
 from ..picture import Matrix, Rect
 from ..project.model import Clip, Project
@@ -17,7 +16,7 @@ from .standing import layout_of, stand
 from .timeline import live_clips
 
 
-class Caret(BaseModel):
+class Caret(Model):
     """A place between characters: index in the text, and the two ends of its stroke."""
 
     index: int
@@ -25,7 +24,7 @@ class Caret(BaseModel):
     foot: Point
 
 
-class Handles(BaseModel):
+class Handles(Model):
     """One clip on the picture at one frame, in px of the project's frame.
 
     `place` holds its placement's values there, `meets` the lines it stands on exactly, `values` every
@@ -57,20 +56,38 @@ def handles_of(project: Project, clip_id: str, frame: float) -> Handles | None:
     values = _values(project, clip, frame - clip.head)
     # As set, not as far as its mix does it: this is what a drag starts from.
     placed = next((step.id for step in reversed(clip.steps) if step.kind == BY_HAND.kind and step.on), None)
-    place = {name.partition(".")[2]: value for name, value in values.items() if name.startswith(f"{placed}.") and name != f"{placed}.mix"} if placed else {}
+    place = (
+        {
+            name.partition(".")[2]: value
+            for name, value in values.items()
+            if name.startswith(f"{placed}.") and name != f"{placed}.mix"
+        }
+        if placed
+        else {}
+    )
     path = place.pop("path", None)
     numbers = {name: value for name, value in place.items() if isinstance(value, (int, float))}
     pivot = (standing.anchor[0] + numbers.get("pivot_x", 0), standing.anchor[1] + numbers.get("pivot_y", 0))
     return Handles(
-        clip=clip.id, pivot=matrix.map(*pivot), place=numbers, path=path if isinstance(path, tuple) else (0.0, 0.0), meets=met_lines(project, clip, frame - clip.head),
-        corners=standing.box.corners(matrix), ink=standing.ink.corners(matrix),
-        anchor=matrix.map(*standing.anchor), carets=_carets(layer, matrix @ standing.matrix), values=values,
+        clip=clip.id,
+        pivot=matrix.map(*pivot),
+        place=numbers,
+        path=path if isinstance(path, tuple) else (0.0, 0.0),
+        meets=met_lines(project, clip, frame - clip.head),
+        corners=standing.box.corners(matrix),
+        ink=standing.ink.corners(matrix),
+        anchor=matrix.map(*standing.anchor),
+        carets=_carets(layer, matrix @ standing.matrix),
+        values=values,
     )
 
 
 def _values(project: Project, clip: Clip, local: float) -> dict[str, Value]:
     samples = sampled_properties(project, clip)
-    return {f"{step}.{parameter.name}": parameter.clamp(samples[step, parameter.name](local)) for step, parameter, _ in clip_properties(clip)}
+    return {
+        f"{step}.{parameter.name}": parameter.clamp(samples[step, parameter.name](local))
+        for step, parameter, _ in clip_properties(clip)
+    }
 
 
 def _carets(layer: Layer, matrix: Matrix) -> list[Caret]:
@@ -86,8 +103,8 @@ def _carets(layer: Layer, matrix: Matrix) -> list[Caret]:
 
 
 def clip_at(project: Project, frame: float, x: float, y: float) -> str | None:
-    """The topmost clip whose box holds a point of the frame: of a group, the box of something it holds. A treatment lies
-    over everything and is never meant."""
+    """The topmost clip whose box holds a point of the frame: of a group, the box of something it holds. A treatment
+    lies over everything and is never meant."""
     for clip in reversed(live_clips(project, frame)):
         layer = evaluate_clip(project, clip, frame - clip.head)
         if layer is not None and _holds(layer, x, y, project.settings.width, project.settings.height):

@@ -25,7 +25,8 @@ class Joining(NamedTuple):
 
 
 def opening_of(project: Project, clip: Clip) -> Joining | None:
-    """The transition at a clip's head. Between neighbours it is centred on the cut: ⌈n/2⌉ frames before, ⌊n/2⌋ after."""
+    """The transition at a clip's head. Between neighbours it is centred on the cut: ⌈n/2⌉ frames before, ⌊n/2⌋
+    after."""
     transition = clip.opening
     if transition is None:
         return None

@@ -26,6 +26,7 @@ def where(project: Project, clip: Clip, other: str, frame: float, side: Side) ->
     """Where a side of another clip stands at a frame of this one, px; None while it is not there."""
     return _found_by[0](project, clip, other, frame, side)
 
+
 _under_way: ContextVar[tuple[str, ...]] = ContextVar("looks under way", default=())
 
 _LONGEST = 32
@@ -34,7 +35,8 @@ _LONGEST = 32
 
 @contextmanager
 def looking(clip: str, other: str) -> Iterator[bool]:
-    """While a clip looks at another; gives whether it may. Edits refuse such circles; a document from elsewhere may hold one."""
+    """While a clip looks at another; gives whether it may. Edits refuse such circles; a document from elsewhere may
+    hold one."""
     row = _under_way.get() or (clip,)
     if other in row or len(row) > _LONGEST:
         yield False

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from typing import Iterable, Iterator, NamedTuple
 
-from pydantic import BaseModel
-
+from ..modelled import Model
 from ..motion import resolve_keys
 from ..project.model import Clip, Project
 from ..project.times import clock_of
@@ -20,7 +19,7 @@ class Target(NamedTuple):
     what: str
 
 
-class Meeting(BaseModel):
+class Meeting(Model):
     """A frame at which an end of a clip in hand meets something."""
 
     frame: int
@@ -30,9 +29,16 @@ class Meeting(BaseModel):
 def targets(project: Project, leave: set[str], low: float, high: float, playhead: int | None) -> Iterator[Target]:
     """What there is to snap to between two frames, clips in hand left out."""
     marks = project.marks
-    fixed = [Target(0, "start of the film"), *(Target(each.frame, f"marker {each.name}".strip()) for each in marks.markers)]
+    fixed = [
+        Target(0, "start of the film"),
+        *(Target(each.frame, f"marker {each.name}".strip()) for each in marks.markers),
+    ]
     fixed += [Target(frame, "playhead") for frame in [playhead] if frame is not None]
-    fixed += [Target(frame, "range") for frame in (marks.first, None if marks.last is None else marks.last + 1) if frame is not None]
+    fixed += [
+        Target(frame, "range")
+        for frame in (marks.first, None if marks.last is None else marks.last + 1)
+        if frame is not None
+    ]
     yield from (each for each in fixed if low <= each.frame <= high)
     for lane in lanes(project):
         for clip in lane.clips:
@@ -57,7 +63,8 @@ def _of(project: Project, clip: Clip) -> Iterator[Target]:
 
 
 def words_onset(project: Project, clip: Clip) -> int:
-    """The first frame at which half of the words' resting ink is visible, counted from the clip's head; 0 if from the start."""
+    """The first frame at which half of the words' resting ink is visible, counted from the clip's head; 0 if from the
+    start."""
     arrival = min(clip.length, clock_of(clip).spans.arrival + 1)
     shares = presence(project, clip, [float(frame) for frame in range(min(arrival, 200))])
     return next((int(frame) for frame, share in shares if share >= 0.5), 0)

@@ -55,7 +55,9 @@ class Moment:
     def value(self, clip: str, owner: str, name: str) -> Any:
         """One value, as its gauge shows it. Raises NotThere."""
         place = place_at(self._clip(clip), owner, name)
-        return place.parameter.clamp(sample_of(self.project, self._clip(clip), owner, name)(self.frame - self._clip(clip).head))
+        return place.parameter.clamp(
+            sample_of(self.project, self._clip(clip), owner, name)(self.frame - self._clip(clip).head)
+        )
 
     def presence(self, clip: str) -> float:
         """The share of a clip's resting ink that is seen, 0..1."""

@@ -14,7 +14,8 @@ from .scene import PartNow, StepNow
 
 
 class Passing(NamedTuple):
-    """How a step is passed on over a clip's text; `squeezed` where its delays had to be made smaller to fit the clip."""
+    """How a step is passed on over a clip's text; `squeezed` where its delays had to be made smaller to fit the
+    clip."""
 
     arrival: Cascade
     departure: Cascade
@@ -34,14 +35,22 @@ def passing_of(clip: Clip, step: CompiledStep, layout: Layout) -> Passing | None
     head = [each.leads.head for each in everything if each.leads.head]
     tail = [each.leads.tail for each in everything if each.leads.tail]
     begins, arrives = min((first for first, _ in head), default=0.0), max((last for _, last in head), default=0.0)
-    leaves, ends = min((first for first, _ in tail), default=clip.length - 1.0), max((last for _, last in tail), default=clip.length - 1.0)
+    leaves, ends = (
+        min((first for first, _ in tail), default=clip.length - 1.0),
+        max((last for _, last in tail), default=clip.length - 1.0),
+    )
     spans = clock_of(clip).spans
     arriving = timing(len(layout.units[arrival.unit]), arrival, arrives - begins, spans.arrival)
-    leaving = timing(len(layout.units[departure.unit]), departure, ends - leaves, spans.departure) if tail else Timing(
-        (0.0,) * len(layout.units[departure.unit]), 1.0)
+    leaving = (
+        timing(len(layout.units[departure.unit]), departure, ends - leaves, spans.departure)
+        if tail
+        else Timing((0.0,) * len(layout.units[departure.unit]), 1.0)
+    )
     # What runs quicker than made frees the room it had.
     room = (leaves if tail else clip.length - 1.0) - arrives
-    return Passing(arrival, departure, *fitted(arriving, leaving, _free(room, arriving, arrives - begins, leaving, ends - leaves)))
+    return Passing(
+        arrival, departure, *fitted(arriving, leaving, _free(room, arriving, arrives - begins, leaving, ends - leaves))
+    )
 
 
 def _free(room: float, arriving: Timing, lasts: float, leaving: Timing, lasts_out: float) -> float:
@@ -50,7 +59,12 @@ def _free(room: float, arriving: Timing, lasts: float, leaving: Timing, lasts_ou
 
 def _times(passing: Passing, into: int, out: int) -> tuple[float, float, float, float]:
     """How late a unit arrives and how much quicker, how early it leaves and how much quicker."""
-    return passing.arriving.delays[into], passing.arriving.rate, passing.leaving.longest - passing.leaving.delays[out], passing.leaving.rate
+    return (
+        passing.arriving.delays[into],
+        passing.arriving.rate,
+        passing.leaving.longest - passing.leaving.delays[out],
+        passing.leaving.rate,
+    )
 
 
 def passing_times(passing: Passing, layout: Layout, letter: int) -> tuple[float, float, float, float]:
@@ -58,8 +72,15 @@ def passing_times(passing: Passing, layout: Layout, letter: int) -> tuple[float,
     return _times(passing, layout.places[passing.arrival.unit][letter], layout.places[passing.departure.unit][letter])
 
 
-def step_by_units(clip: Clip, step: CompiledStep, layout: Layout, local: float, every: int = 1, shown: float | None = None,
-                  letters: frozenset[int] | None = None) -> StepNow:
+def step_by_units(
+    clip: Clip,
+    step: CompiledStep,
+    layout: Layout,
+    local: float,
+    every: int = 1,
+    shown: float | None = None,
+    letters: frozenset[int] | None = None,
+) -> StepNow:
     """A step at a frame of its clip, for every letter of the text (or for every so many of them, to draw a curve by).
 
     While a shutter is open `shown` is the frame it is open around. With `letters` only those are worked out; the
@@ -69,14 +90,22 @@ def step_by_units(clip: Clip, step: CompiledStep, layout: Layout, local: float, 
     passing = passing_of(clip, step, layout)
     if step.units is None or passing is None or not layout.units["letter"]:
         mix = step.mixed(local)
-        return StepNow(step.kind, step.told(step.values(local), local, mix), step.share(mix), leaving, pivot=step.units.pivot if step.units else "own")
+        return StepNow(
+            step.kind,
+            step.told(step.values(local), local, mix),
+            step.share(mix),
+            leaving,
+            pivot=step.units.pivot if step.units else "own",
+        )
     here = passing.departure.unit if leaving else passing.arrival.unit
     parts: list[PartNow] = []
     of_letter: list[int] = []
     known: dict[tuple[int, int, int], int] = {}
     places = layout.places
     own = _OfUnits(step, local, shown)
-    for letter, (into, out, place) in enumerate(zip(*(places[unit][::every] for unit in (passing.arrival.unit, passing.departure.unit, here)))):
+    for letter, (into, out, place) in enumerate(
+        zip(*(places[unit][::every] for unit in (passing.arrival.unit, passing.departure.unit, here)))
+    ):
         if letters is not None and letter not in letters:
             of_letter.append(-1)
             continue
@@ -116,7 +145,14 @@ class _OfUnits:
 
     def _values(self, frames: dict[int, float]) -> Values:
         step = self._step
-        return {**step.fixed, **{each.name: each.parameter.clamp(each.sample(frames[id(each.leads)])) for each in step.varying}} if step.varying else step.fixed
+        return (
+            {
+                **step.fixed,
+                **{each.name: each.parameter.clamp(each.sample(frames[id(each.leads)])) for each in step.varying},
+            }
+            if step.varying
+            else step.fixed
+        )
 
     def _told(self, frames: dict[int, float], when: float) -> tuple[Values, float]:
         step = self._step

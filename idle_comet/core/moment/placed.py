@@ -13,7 +13,8 @@ Point = tuple[float, float]
 
 
 def total_matrix(layer: Layer, standing: Standing) -> Matrix:
-    """All placements of a layer together, those that are passed on from unit to unit left out: they have no place for the whole."""
+    """All placements of a layer together, those that are passed on from unit to unit left out: they have no place for
+    the whole."""
     matrix = Matrix()
     for step in layer.steps:
         if step.parts:
@@ -27,11 +28,15 @@ def total_matrix(layer: Layer, standing: Standing) -> Matrix:
 def framings(project: Project, clip: Clip) -> list[list[Point]]:
     """The frame's corners on the picture at the clip's first frame and at its last, where a placement moves it.
 
-    Corners are shares of the picture's width and height, from its upper left, clockwise; outside 0..1 lies past its edge.
-    Empty for what stands still, for words and for plain colours.
-    """
+    Corners are shares of the picture's width and height, from its upper left, clockwise; outside 0..1 lies past its
+    edge. Empty for what stands still, for words and for plain colours."""
     if clip.content.kind not in ("footage", "still") or not any(
-            prop.state != "fixed" for step in clip.steps if step.kind == BY_HAND.kind for name, prop in step.values.items() if name != "opacity"):
+        prop.state != "fixed"
+        for step in clip.steps
+        if step.kind == BY_HAND.kind
+        for name, prop in step.values.items()
+        if name != "opacity"
+    ):
         return []
     found = []
     width, height = project.settings.width, project.settings.height

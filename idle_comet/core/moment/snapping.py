@@ -38,7 +38,10 @@ def snap_offset(project: Project, clip: Clip, local: float, dx: float, dy: float
     if box is None:
         return 0.0, 0.0
     settings = project.settings
-    return (_pull(box.x0 + dx, box.x1 + dx, settings.width, reach), _pull(box.y0 + dy, box.y1 + dy, settings.height, reach))
+    return (
+        _pull(box.x0 + dx, box.x1 + dx, settings.width, reach),
+        _pull(box.y0 + dy, box.y1 + dy, settings.height, reach),
+    )
 
 
 def met_lines(project: Project, clip: Clip, local: float) -> list[tuple[str, float]]:

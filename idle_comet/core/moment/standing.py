@@ -16,7 +16,8 @@ TITLE_SAFE = 0.05
 
 
 class Standing(NamedTuple):
-    """`matrix` leads from the content's units (em, or source px) to px of the project's frame, which is width × height."""
+    """`matrix` leads from the content's units (em, or source px) to px of the project's frame, which is width ×
+    height."""
 
     matrix: Matrix
     ink: Rect
@@ -38,7 +39,9 @@ class Standing(NamedTuple):
         anchor = self.anchor
         if self.layout and pivot != "own" and self.layout.units["all"]:
             anchor = self.matrix.map(*self.layout.units["all"][0].pivot(pivot))
-        return Rest(anchor, self.box, self.box, self.ink, self.width, self.height, leaving, 0, 1, self.layout, self.matrix)
+        return Rest(
+            anchor, self.box, self.box, self.ink, self.width, self.height, leaving, 0, 1, self.layout, self.matrix
+        )
 
     def rest_of(self, unit: str, index: int, leaving: bool, pivot: str) -> Rest:
         """One unit of a text, as steps know it."""
@@ -53,9 +56,15 @@ class Standing(NamedTuple):
     def _rest_of(self, unit: str, index: int, leaving: bool, pivot: str) -> Rest:
         units = self.words.units[unit]
         one = units[index]
-        anchor = self.matrix.map(*one.pivot("centre" if pivot == "own" else pivot)) if unit != "all" else self.rest(leaving, pivot).anchor
+        anchor = (
+            self.matrix.map(*one.pivot("centre" if pivot == "own" else pivot))
+            if unit != "all"
+            else self.rest(leaving, pivot).anchor
+        )
         box, cell, ink = (each.through(self.matrix) for each in (one.box, one.cell, one.ink))
-        return Rest(anchor, box, cell, ink, self.width, self.height, leaving, index, len(units), self.layout, self.matrix)
+        return Rest(
+            anchor, box, cell, ink, self.width, self.height, leaving, index, len(units), self.layout, self.matrix
+        )
 
 
 _RESTS: Remembered[Layout, tuple[tuple[object, ...], dict[tuple[str, int, bool, str], Rest]]] = Remembered()
@@ -64,12 +73,26 @@ _RESTS: Remembered[Layout, tuple[tuple[object, ...], dict[tuple[str, int, bool, 
 
 def _settings(text: TextNow) -> tuple[Setting, tuple[Range, ...]]:
     # Half a unit of weight can't be seen; a typeface is opened anew for each.
-    base = Setting(text.typeface, round(text.weight * 2) / 2, round(text.width * 2) / 2, 1.0, text.tracking, None, 0.0, text.case, text.kerning, text.features)
+    base = Setting(
+        text.typeface,
+        round(text.weight * 2) / 2,
+        round(text.width * 2) / 2,
+        1.0,
+        text.tracking,
+        None,
+        0.0,
+        text.case,
+        text.kerning,
+        text.features,
+    )
     return base, tuple(Range(each.start, each.end, _styled(base, each)) for each in text.ranges)
 
 
 def _styled(base: Setting, each: Styled) -> Setting:
-    asked = {name: getattr(each, name) for name in ("typeface", "weight", "width", "size", "tracking", "colour", "shift", "case")}
+    asked = {
+        name: getattr(each, name)
+        for name in ("typeface", "weight", "width", "size", "tracking", "colour", "shift", "case")
+    }
     return base._replace(**{name: value for name, value in asked.items() if value is not None})
 
 
@@ -81,7 +104,8 @@ def layout_of(text: TextNow) -> Layout:
 
 
 def size_of(text: TextNow, layout: Layout) -> float:
-    """Px of the frame for one em: as set, or so that the widest line fills the box (size′ = size × available / width)."""
+    """Px of the frame for one em: as set, or so that the widest line fills the box (size′ = size × available /
+    width)."""
     if text.box > 0 and text.box_does == "fit":
         widest = max((line.width for line in layout.lines), default=0.0)
         if widest > 0:
@@ -124,7 +148,8 @@ def _stand_text(text: TextNow, width: int, height: int) -> Standing:
     grow = Matrix.grow(size_of(text, layout))
     sized = box.through(grow)
     shift = Matrix.shift(
-        _along(text.stand_x, sized.x0, sized.x1, width), _along(text.stand_y, sized.y0, sized.y1, height))
+        _along(text.stand_x, sized.x0, sized.x1, width), _along(text.stand_y, sized.y0, sized.y1, height)
+    )
     matrix = shift @ grow
     ink, outer = layout.ink.through(matrix), layout.type_box.joins(layout.ink).through(matrix)
     stood = box.through(matrix)
@@ -134,7 +159,8 @@ def _stand_text(text: TextNow, width: int, height: int) -> Standing:
 def _stand_picture(footage: FootageNow, width: int, height: int) -> Standing:
     ratios = (width / footage.width, height / footage.height)
     scale = {"fill": max(ratios), "fit": min(ratios), "own": 1.0}[footage.fit]
-    matrix = Matrix.shift(
-        (width - scale * footage.width) / 2, (height - scale * footage.height) / 2) @ Matrix.grow(scale)
+    matrix = Matrix.shift((width - scale * footage.width) / 2, (height - scale * footage.height) / 2) @ Matrix.grow(
+        scale
+    )
     box = Rect(0, 0, footage.width, footage.height).through(matrix)
     return Standing(matrix, box, box, (width / 2, height / 2), width, height)

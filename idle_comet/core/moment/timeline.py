@@ -17,8 +17,8 @@ class Lane(NamedTuple):
 
 
 class _Timeline(NamedTuple):
-    """The film's own timeline or a group's: its lanes from the bottom of the picture up, and whether any of its clips is to
-    be seen alone."""
+    """The film's own timeline or a group's: its lanes from the bottom of the picture up, and whether any of its clips
+    is to be seen alone."""
 
     lanes: dict[str, Lane]
     alone: bool
@@ -50,7 +50,10 @@ def _index(project: Project) -> _Index:
     for track in reversed(project.tracks):
         clips = sorted(gathered[track.id], key=lambda clip: clip.head)
         lanes.setdefault(track.within, {})[track.id] = Lane(track, [clip.head for clip in clips], clips)
-    timelines = {within: _Timeline(own, any(clip.seen == "alone" for lane in own.values() for clip in lane.clips)) for within, own in lanes.items()}
+    timelines = {
+        within: _Timeline(own, any(clip.seen == "alone" for lane in own.values() for clip in lane.clips))
+        for within, own in lanes.items()
+    }
     while len(_indices) >= 8:
         _indices.pop(next(iter(_indices)))
     index = _Index(project.clips, project.tracks, timelines, {track.id: track.within for track in project.tracks})
@@ -59,7 +62,8 @@ def _index(project: Project) -> _Index:
 
 
 def lanes(project: Project, within: str | None = None) -> list[Lane]:
-    """The tracks of a timeline with their clips, from the bottom of the picture up: of a group, or of the film itself."""
+    """The tracks of a timeline with their clips, from the bottom of the picture up: of a group, or of the film
+    itself."""
     return list(_index(project).timelines.get(within, _EMPTY).lanes.values())
 
 
@@ -71,7 +75,11 @@ def timeline_of(project: Project, clip: Clip) -> str | None:
 def groups_around(project: Project, clip: Clip) -> list[Clip]:
     """The groups a clip is in, from the innermost outwards. One that would hold itself ends the row."""
     found: list[Clip] = []
-    while (within := timeline_of(project, clip)) is not None and within in project.clips and project.clips[within] not in found:
+    while (
+        (within := timeline_of(project, clip)) is not None
+        and within in project.clips
+        and project.clips[within] not in found
+    ):
         clip = project.clips[within]
         found.append(clip)
     return found

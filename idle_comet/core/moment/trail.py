@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import math
 
-from pydantic import BaseModel
-
+from ..modelled import Model
 from ..motion import Moving, path_segments, resolve_keys
 from ..project.model import Clip, Project, Step
 from ..project.times import clock_of
@@ -18,14 +17,14 @@ _MOST = 400
 """Frames that are drawn one by one; a longer way is drawn every second, third… frame."""
 
 
-class Dash(BaseModel):
+class Dash(Model):
     """Where the clip's pivot is while the shutter is open at one frame; (with `every` > 1, at one of so many)."""
 
     frame: int
     points: list[Point]
 
 
-class PathPoint(BaseModel):
+class PathPoint(Model):
     """A point of a path in hand: where it is on the picture, and the far ends of its tangents."""
 
     index: int
@@ -35,14 +34,14 @@ class PathPoint(BaseModel):
     out: Point
 
 
-class Placed(BaseModel):
+class Placed(Model):
     """The clip's outline at one frame."""
 
     frame: int
     corners: list[Point]
 
 
-class Trail(BaseModel):
+class Trail(Model):
     """`crossbars` are frames at every fifth of which a bar crosses the way, (place, direction as a unit)."""
 
     every: int
@@ -73,7 +72,9 @@ def trail_of(project: Project, clip_id: str) -> Trail | None:
             if bar:
                 bars.append(bar)
     ends = [placed for placed in (_placed(project, clip, frame) for frame in _end_frames(clip)) if placed]
-    return Trail(every=every, dashes=dashes, crossbars=bars, ends=ends, points=_path_points(project, clip, step) if step else [])
+    return Trail(
+        every=every, dashes=dashes, crossbars=bars, ends=ends, points=_path_points(project, clip, step) if step else []
+    )
 
 
 def _end_frames(clip: Clip) -> tuple[int, int]:
@@ -122,7 +123,15 @@ def _path_points(project: Project, clip: Clip, step: Step) -> list[PathPoint]:
             continue
         into = segments[place - 1].c if place else here
         out = segments[place].b if place < len(segments) else here
-        found.append(PathPoint(index=item.index, frame=item.frame, at=pivot, into=_moved(pivot, here, into), out=_moved(pivot, here, out)))
+        found.append(
+            PathPoint(
+                index=item.index,
+                frame=item.frame,
+                at=pivot,
+                into=_moved(pivot, here, into),
+                out=_moved(pivot, here, out),
+            )
+        )
     return found
 
 

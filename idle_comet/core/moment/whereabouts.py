@@ -15,9 +15,9 @@ from .standing import Standing, stand
 
 
 class Whereabouts(NamedTuple):
-    """`quad` are the corners of what the clip is measured by (its ink, or its picture), clockwise from the upper left as it
-    rests; `box` is their bounds; `anchor` the point it turns about. Steps that are passed on from unit to unit have no
-    place for the whole and are left out."""
+    """`quad` are the corners of what the clip is measured by (its ink, or its picture), clockwise from the upper left
+    as it rests; `box` is their bounds; `anchor` the point it turns about. Steps that are passed on from unit to unit
+    have no place for the whole and are left out."""
 
     quad: tuple[Point, Point, Point, Point]
     box: Rect
@@ -29,8 +29,14 @@ class Whereabouts(NamedTuple):
         """Where one edge, the middle or the anchor lies along its axis."""
         box = self.box
         return {
-            "left": box.x0, "right": box.x1, "top": box.y0, "bottom": box.y1, "middle-x": (box.x0 + box.x1) / 2, "middle-y": (box.y0 + box.y1) / 2,
-            "anchor-x": self.anchor[0], "anchor-y": self.anchor[1],
+            "left": box.x0,
+            "right": box.x1,
+            "top": box.y0,
+            "bottom": box.y1,
+            "middle-x": (box.x0 + box.x1) / 2,
+            "middle-y": (box.y0 + box.y1) / 2,
+            "anchor-x": self.anchor[0],
+            "anchor-y": self.anchor[1],
         }[side]
 
 
@@ -40,7 +46,9 @@ def whereabouts_of(layer: Layer, width: int, height: int) -> Whereabouts:
     matrix = total_matrix(layer, standing)
     measured = standing.box if standing.ink.empty else standing.ink
     first, second, third, fourth = measured.corners(matrix)
-    return Whereabouts((first, second, third, fourth), measured.through(matrix), matrix.map(*standing.anchor), matrix, standing)
+    return Whereabouts(
+        (first, second, third, fourth), measured.through(matrix), matrix.map(*standing.anchor), matrix, standing
+    )
 
 
 def _where(project: Project, clip: Clip, other: str, frame: float, side: Side) -> float | None:

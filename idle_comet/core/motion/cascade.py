@@ -6,8 +6,9 @@ import random
 from functools import lru_cache
 from typing import Annotated, Literal, NamedTuple
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
+from ..modelled import Frozen
 from .property import Property, TimedKey
 
 Unit = Literal["all", "line", "word", "letter"]
@@ -16,14 +17,12 @@ By = Literal["delay", "fit", "overlap"]
 ORDERS = ("forward", "backward", "from the middle", "to the middle", "random")
 
 
-class Cascade(BaseModel):
+class Cascade(Frozen):
     """How units follow each other.
 
     By "delay" each begins so many frames after the one before; by "fit" the delay is what fills the span; by
     "overlap" all share the time one motion was made for, each beginning before the one before has ended.
     """
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
 
     unit: Unit = "all"
     order: Order = "forward"
@@ -79,7 +78,8 @@ def timing(count: int, cascade: Cascade, lasts: float, span: float) -> Timing:
 
 @lru_cache(maxsize=512)
 def fitted(arriving: Timing, leaving: Timing, room: float) -> tuple[Timing, Timing, bool]:
-    """Both timings with their delays made smaller alike where together they need more than `room` frames; whether they were."""
+    """Both timings with their delays made smaller alike where together they need more than `room` frames; whether they
+    were."""
     needed = arriving.longest + leaving.longest
     if needed <= room or needed == 0:
         return arriving, leaving, False
@@ -95,8 +95,8 @@ class Leads(NamedTuple):
     """Where a property's keys lie in the clip: the first and last that count from its head, and from its tail.
 
     `sort` tells how a late unit reads it: "keys" (its arrival later, its departure earlier than the last unit's),
-    "motor" (all of it later) or "whole" (at the clip's own time: what runs over the whole clip has no turn to wait for).
-    """
+    "motor" (all of it later) or "whole" (at the clip's own time: what runs over the whole clip has no turn to wait
+    for)."""
 
     sort: Literal["keys", "motor", "whole"]
     head: tuple[float, float] | None = None
@@ -114,12 +114,16 @@ def leads_of(prop: Property, timed: list[TimedKey]) -> Leads:
         return Leads("whole")
     ends = [[item.frame for item in timed if item.key.counts_from == end] for end in ("head", "tail")]
     head, tail = ((min(frames), max(frames)) if frames else None for frames in ends)
-    values = [next((item.key.value for item in side if item.key.counts_from == end), None) for end, side in (("head", timed[::-1]), ("tail", timed))]
+    values = [
+        next((item.key.value for item in side if item.key.counts_from == end), None)
+        for end, side in (("head", timed[::-1]), ("tail", timed))
+    ]
     return Leads("keys", head, tail, values[0] == values[1] and not isinstance(values[0], tuple))
 
 
 def unit_frame(frame: float, leads: Leads, late: float, quicker: float, early: float, quicker_out: float) -> float:
-    """The clip's frame at which a unit reads a property: `late` on arrival, `early` on departure, each run so much quicker.
+    """The clip's frame at which a unit reads a property: `late` on arrival, `early` on departure, each run so much
+    quicker.
 
     Between its own arrival and departure a unit runs through the stay without a jump.
     """

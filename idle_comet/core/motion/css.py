@@ -8,9 +8,13 @@ from typing import Literal
 from .ease import Ease, Free, Jumps, Linear, Traced, trace
 
 _NAMES: dict[str, Ease] = {
-    "linear": Linear(), "ease": Free(x1=0.25, y1=0.1, x2=0.25, y2=1), "ease-in": Free(x1=0.42, y1=0, x2=1, y2=1),
-    "ease-out": Free(x1=0, y1=0, x2=0.58, y2=1), "ease-in-out": Free(x1=0.42, y1=0, x2=0.58, y2=1),
-    "step-start": Jumps(count=1, at="start"), "step-end": Jumps(count=1),
+    "linear": Linear(),
+    "ease": Free(x1=0.25, y1=0.1, x2=0.25, y2=1),
+    "ease-in": Free(x1=0.42, y1=0, x2=1, y2=1),
+    "ease-out": Free(x1=0, y1=0, x2=0.58, y2=1),
+    "ease-in-out": Free(x1=0.42, y1=0, x2=0.58, y2=1),
+    "step-start": Jumps(count=1, at="start"),
+    "step-end": Jumps(count=1),
 }
 _NUMBER = r"[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?"
 
@@ -26,7 +30,9 @@ def read_css(text: str) -> Ease:
         return _NAMES[typed]
     call = re.fullmatch(r"([a-z-]+)\s*\((.*)\)", typed, re.S)
     if not call:
-        raise EaseError(f"“{text.strip()[:60]}” is not an ease. Write cubic-bezier(0.2, 0, 0, 1), linear(0, 0.6, 1) or steps(4).")
+        raise EaseError(
+            f"“{text.strip()[:60]}” is not an ease. Write cubic-bezier(0.2, 0, 0, 1), linear(0, 0.6, 1) or steps(4)."
+        )
     name, inside = call[1], [part.strip() for part in call[2].split(",")]
     if name == "cubic-bezier":
         return _bezier(inside)
@@ -50,7 +56,12 @@ def _bezier(parts: list[str]) -> Ease:
 
 def _steps(parts: list[str]) -> Ease:
     where = parts[1] if len(parts) > 1 else "end"
-    known: dict[str, Literal["start", "end"]] = {"end": "end", "jump-end": "end", "start": "start", "jump-start": "start"}
+    known: dict[str, Literal["start", "end"]] = {
+        "end": "end",
+        "jump-end": "end",
+        "start": "start",
+        "jump-start": "start",
+    }
     if len(parts) > 2 or not re.fullmatch(r"\d{1,4}", parts[0]) or not 1 <= int(parts[0]) <= 1000 or where not in known:
         raise EaseError("steps() takes a count from 1 to 1000, and jump-end or jump-start.")
     return Jumps(count=int(parts[0]), at=known[where])
@@ -65,7 +76,10 @@ def _linear(parts: list[str]) -> Ease:
         there = [float(number) for number, percent in numbers if not percent]
         when = [float(number) / 100 for number, percent in numbers if percent]
         if len(there) != 1 or len(when) > 2 or re.sub(rf"{_NUMBER}%?|\s", "", part):
-            raise EaseError(f"“{part}” is not a stop of linear(); write an output such as 0.6, with its input in % after it if you like.")
+            raise EaseError(
+                f"“{part}” is not a stop of linear(); write an output such as 0.6, with its input in % after it if "
+                f"you like."
+            )
         inputs += when or [None]
         outputs += there * max(1, len(when))
     if len(inputs) < 2:
@@ -84,7 +98,9 @@ def _linear(parts: list[str]) -> Ease:
     for (left, begin), (right, end) in zip(known, known[1:]):
         filled += [begin + (end - begin) * (place - left) / (right - left) for place in range(left + 1, right)] + [end]
     if len(filled) > 500 or filled[0] < 0 or filled[-1] > 1 or any(abs(each) > 100 for each in outputs):
-        raise EaseError("linear() is read with inputs from 0 % to 100 %, outputs from −100 to 100 and at most 500 stops.")
+        raise EaseError(
+            "linear() is read with inputs from 0 % to 100 %, outputs from −100 to 100 and at most 500 stops."
+        )
     return Traced(points=tuple(zip(filled, outputs)))
 
 
@@ -106,5 +122,3 @@ def write_css(ease: Ease) -> str:
 
 def _short(value: float) -> str:
     return f"{value:.5f}".rstrip("0").rstrip(".") or "0"
-
-

@@ -5,31 +5,28 @@ from __future__ import annotations
 import math
 from typing import Annotated, Literal, Union
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import Field, model_validator
 
+from ..modelled import Frozen
 from .settling import bounce_progress, spring_progress
 
 Unit = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Height = Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)]
 
 
-class _Frozen(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
-
-
-class Hold(_Frozen):
+class Hold(Frozen):
     """The value stays and jumps at the next key."""
 
     kind: Literal["hold"] = "hold"
 
 
-class Linear(_Frozen):
+class Linear(Frozen):
     """Even speed."""
 
     kind: Literal["linear"] = "linear"
 
 
-class Strengths(_Frozen):
+class Strengths(Frozen):
     """A strength at each end, 0..1; 1/3 and 1/3 is 3u² − 2u³, what a new key gets."""
 
     kind: Literal["strengths"] = "strengths"
@@ -37,7 +34,7 @@ class Strengths(_Frozen):
     end: Unit = 1 / 3
 
 
-class Free(_Frozen):
+class Free(Frozen):
     """A free cubic Bézier with the meaning of CSS `cubic-bezier(x1, y1, x2, y2)`."""
 
     kind: Literal["free"] = "free"
@@ -47,14 +44,14 @@ class Free(_Frozen):
     y2: Height
 
 
-class Spring(_Frozen):
+class Spring(Frozen):
     """A weight on a spring, let go at the first key; `damping` 1 just does not swing past."""
 
     kind: Literal["spring"] = "spring"
     damping: Annotated[float, Field(ge=0.05, le=4, allow_inf_nan=False)] = 0.35
 
 
-class Bounce(_Frozen):
+class Bounce(Frozen):
     """A ball falling onto the next value: so many bounces, each `kept` times as fast as the one before."""
 
     kind: Literal["bounce"] = "bounce"
@@ -62,7 +59,7 @@ class Bounce(_Frozen):
     kept: Annotated[float, Field(ge=0.05, le=0.95, allow_inf_nan=False)] = 0.5
 
 
-class Jumps(_Frozen):
+class Jumps(Frozen):
     """In n equal jumps, each at the end of its part (as CSS `steps(n)`), or at its start."""
 
     kind: Literal["jumps"] = "jumps"
@@ -70,7 +67,7 @@ class Jumps(_Frozen):
     at: Literal["end", "start"] = "end"
 
 
-class Traced(_Frozen):
+class Traced(Frozen):
     """Straight lines through points (progress in, progress out), as CSS `linear()`."""
 
     kind: Literal["traced"] = "traced"
@@ -205,7 +202,13 @@ def describe_ease(ease: Ease) -> str:
         extra = " with overshoot" if high > 1 else " with a wind-up" if low < 0 else ""
         return f"free curve{extra}"
     if ease.kind == "spring":
-        swings = "swings for long" if ease.damping < 0.25 else "swings and settles" if ease.damping < 0.8 else "settles without a swing"
+        swings = (
+            "swings for long"
+            if ease.damping < 0.25
+            else "swings and settles"
+            if ease.damping < 0.8
+            else "settles without a swing"
+        )
         return f"spring, {swings}"
     if ease.kind == "bounce":
         return f"drops, {ease.bounces} {'bounce' if ease.bounces == 1 else 'bounces'}"

@@ -25,7 +25,13 @@ def end_for(moving: Moving | None, clock: LocalClock, frame: float) -> CountsFro
     return "tail"
 
 
-def landed(moving: Moving, clock: LocalClock, frames: Mapping[int, float], stand: Mapping[int, float] | None = None, ends: bool = False) -> Moving | None:
+def landed(
+    moving: Moving,
+    clock: LocalClock,
+    frames: Mapping[int, float],
+    stand: Mapping[int, float] | None = None,
+    ends: bool = False,
+) -> Moving | None:
     """The property with these keys (by index) at these frames of the clip and all others where they stand: at `stand`,
     if they were to be found elsewhere before.
 
@@ -41,7 +47,9 @@ def landed(moving: Moving, clock: LocalClock, frames: Mapping[int, float], stand
     return None
 
 
-def _ways(moving: Moving, clock: LocalClock, stand: Mapping[int, float], moved: Mapping[int, float], ends: bool) -> Iterator[Moving]:
+def _ways(
+    moving: Moving, clock: LocalClock, stand: Mapping[int, float], moved: Mapping[int, float], ends: bool
+) -> Iterator[Moving]:
     own = clock_for(moving.keys, clock)
     yield _counted(moving, own, {index: (moving.keys[index].counts_from, stand[index]) for index in moved})
     everywhere = {index: (key.counts_from, stand[index]) for index, key in enumerate(moving.keys)}
@@ -51,9 +59,19 @@ def _ways(moving: Moving, clock: LocalClock, stand: Mapping[int, float], moved: 
     yield _counted(moving, own, {index: (end_for(moving, clock, stand[index]), stand[index]) for index in moved})
     # Split where no key reaches further in than its span, or than the keys beyond it: then nothing runs quicker.
     spans = clock.spans
-    border = spans.arrival if spans.shrunk else min(max(spans.arrival, (clock.length - 1) / 2), clock.length - 1 - spans.departure)
-    yield _counted(moving, clock, {
-        index: (end if end == "proportion" else "head" if clock.whole_frame(frame) <= border else "tail", frame) for index, (end, frame) in everywhere.items()})
+    border = (
+        spans.arrival
+        if spans.shrunk
+        else min(max(spans.arrival, (clock.length - 1) / 2), clock.length - 1 - spans.departure)
+    )
+    yield _counted(
+        moving,
+        clock,
+        {
+            index: (end if end == "proportion" else "head" if clock.whole_frame(frame) <= border else "tail", frame)
+            for index, (end, frame) in everywhere.items()
+        },
+    )
 
 
 def _counted(moving: Moving, clock: LocalClock, places: Mapping[int, tuple[str, float]]) -> Moving:

@@ -6,7 +6,9 @@ import math
 from functools import lru_cache
 from typing import Annotated, Literal, Union
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
+
+from ..modelled import Frozen
 
 Amount = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
 Hertz = Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)]
@@ -15,10 +17,8 @@ FadeFrames = Annotated[int, Field(ge=0, le=10_000_000)]
 Name = Annotated[str, Field(max_length=64)]
 
 
-class _Motor(BaseModel):
+class _Motor(Frozen):
     """`fade_in` and `fade_out` are frames at the clip's two ends in which the motor's swing grows and dies."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
 
     fade_in: FadeFrames = 0
     fade_out: FadeFrames = 0
@@ -102,8 +102,10 @@ def _phases(seed: int) -> tuple[float, ...]:
 def wobble(motor: Wobble, seconds: float) -> float:
     """−1..1, with no frequency above the motor's rate."""
     turns = motor.rate * seconds + motor.phase
-    return sum(weight * math.sin(2 * math.pi * share * turns + phase)
-               for weight, share, phase in zip(_WEIGHTS, _SHARES, _phases(motor.seed)))
+    return sum(
+        weight * math.sin(2 * math.pi * share * turns + phase)
+        for weight, share, phase in zip(_WEIGHTS, _SHARES, _phases(motor.seed))
+    )
 
 
 def oscillation(motor: Oscillation, seconds: float) -> float:

@@ -46,7 +46,9 @@ def _speed(segment: Segment, t: float) -> float:
     s = 1 - t
     weights = (3 * s * s, 6 * s * t, 3 * t * t)
     legs = [(q[0] - p[0], q[1] - p[1]) for p, q in zip(segment, segment[1:])]
-    return math.hypot(sum(w * leg[0] for w, leg in zip(weights, legs)), sum(w * leg[1] for w, leg in zip(weights, legs)))
+    return math.hypot(
+        sum(w * leg[0] for w, leg in zip(weights, legs)), sum(w * leg[1] for w, leg in zip(weights, legs))
+    )
 
 
 # Gauss-Legendre of five points on [−1, 1]: exact for polynomials of degree 9.

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, NamedTuple, Union
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import Field, StringConstraints
 
 from ..clock import LocalClock
+from ..modelled import Frozen
 from .ease import Ease, Strengths
 from .motors import Motor
 
@@ -17,11 +18,7 @@ Value = Union[Number, Colour, Point]
 CountsFrom = Literal["head", "tail", "proportion"]
 
 
-class _Frozen(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
-
-
-class Key(_Frozen):
+class Key(Frozen):
     """One value at one time, and the ease that leads to the next key.
 
     `at` is in frames (0 or more from the head, 0 or less from the tail) or a
@@ -38,21 +35,21 @@ class Key(_Frozen):
     out: Point | None = None
 
 
-class Fixed(_Frozen):
+class Fixed(Frozen):
     """One value for the whole clip."""
 
     state: Literal["fixed"] = "fixed"
     value: Value
 
 
-class Repeat(_Frozen):
+class Repeat(Frozen):
     """After its last key a run of keys plays again, `times` in all or (None) to the clip's end."""
 
     mode: Literal["loop", "mirror"] = "loop"
     times: Annotated[int, Field(ge=2, le=10_000)] | None = None
 
 
-class Moving(_Frozen):
+class Moving(Frozen):
     """Values at keys, eased between them, held before the first and after the last.
 
     `through` leads smoothly through all keys without overshoot, whatever their eases.
@@ -64,7 +61,7 @@ class Moving(_Frozen):
     repeat: Repeat | None = None
 
 
-class Driven(_Frozen):
+class Driven(Frozen):
     """A motor gives the value; `rest` is what it is set back to when fixed again."""
 
     state: Literal["driven"] = "driven"

@@ -86,7 +86,11 @@ def _run(prop: Moving, timed: list[TimedKey]) -> Sample:
             return _through(timed)
     if sort is tuple:
         return _on_path(timed)
-    return (lambda frame: _between(timed, frame, mixed_colour)) if sort is str else (lambda frame: _between(timed, frame, _mixed))
+    return (
+        (lambda frame: _between(timed, frame, mixed_colour))
+        if sort is str
+        else (lambda frame: _between(timed, frame, _mixed))
+    )
 
 
 def _mixed(a: float, b: float, progress: float) -> float:
@@ -95,7 +99,7 @@ def _mixed(a: float, b: float, progress: float) -> float:
 
 def mixed_colour(a: str, b: str, progress: float) -> str:
     """Between two colours on their encoded values; an overshoot is cut at black and white."""
-    parts = ((int(a[i:i + 2], 16), int(b[i:i + 2], 16)) for i in (1, 3, 5))
+    parts = ((int(a[i : i + 2], 16), int(b[i : i + 2], 16)) for i in (1, 3, 5))
     return "#" + "".join(f"{min(255, max(0, round(x + (y - x) * progress))):02x}" for x, y in parts)
 
 
@@ -144,6 +148,7 @@ def _on_path(timed: list[TimedKey]) -> Sample:
         after = bisect_right(timed, frame, key=lambda item: item.frame)
         left, right, progress = _place(timed, frame)
         return left.key.value if right is None else path.along(segments[after - 1], progress)
+
     return at
 
 
@@ -161,6 +166,7 @@ def _path_through(timed: list[TimedKey]) -> Sample:
         place = min(max(bisect_right(way, done) - 1, 0), len(segments) - 1)
         leg = way[place + 1] - way[place]
         return path.along(segments[place], (done - way[place]) / leg if leg else 0.0)
+
     return at
 
 
@@ -177,6 +183,7 @@ def _repeated(prop: Moving, timed: list[TimedKey], run: Sample) -> Sample:
         if repeat.times is not None and turn >= repeat.times:
             turn, rest = repeat.times - 1, span
         return run(last - rest if repeat.mode == "mirror" and turn % 2 else first + rest)
+
     return at
 
 
@@ -196,7 +203,11 @@ def _driven(prop: Driven, clock: LocalClock, around: Around) -> Sample:
         return lambda frame: _followed(motor, other(frame - motor.delay), share(frame), prop.rest)
     if motor.kind == "tether":
         place = around.tether(motor)
-        return (lambda frame: prop.rest) if place is None else (lambda frame: _followed(motor, place(frame), share(frame), prop.rest))
+        return (
+            (lambda frame: prop.rest)
+            if place is None
+            else (lambda frame: _followed(motor, place(frame), share(frame), prop.rest))
+        )
     if motor.kind == "steady":
         return lambda frame: motor.start + motor.rate * seconds(frame) * share(frame)
     if motor.kind == "wobble":

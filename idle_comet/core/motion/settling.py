@@ -36,7 +36,9 @@ def spring_progress(damping: float, u: float) -> float:
         return 1 - math.exp(-omega * u) * (1 + omega * u)
     if damping < 1:
         swing = omega * math.sqrt(1 - damping**2)
-        return 1 - math.exp(-damping * omega * u) * (math.cos(swing * u) + damping * omega / swing * math.sin(swing * u))
+        return 1 - math.exp(-damping * omega * u) * (
+            math.cos(swing * u) + damping * omega / swing * math.sin(swing * u)
+        )
     split = math.sqrt(damping**2 - 1)
     p, q = omega * (damping - split), omega * (damping + split)
     return 1 - (q * math.exp(-p * u) - p * math.exp(-q * u)) / (q - p)

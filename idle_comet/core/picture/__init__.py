@@ -1,15 +1,6 @@
 """Patches of pixels, and what is done to them."""
 
-from .blend import (
-    area_of,
-    deepened,
-    gathered,
-    going_on,
-    one_colour,
-    over,
-    place_of,
-    set_down,
-)
+from .blend import area_of, deepened, gathered, going_on, one_colour, over, place_of, set_down
 from .blur import blur_patch, gaussian_blur, reach
 from .colour import RGB, parse_colour, to_i420
 from .distance import distance_outside
@@ -29,7 +20,53 @@ from .svg import SvgError, SvgPart, outline_path, read_svg
 from .warp import covered_by, paint_rectangle, warp_picture
 
 __all__ = [
-    "EVERYWHERE", "MODES", "Matrix", "Mode", "NOWHERE", "Patch", "Planes", "RGB", "Rect", "Sides", "SvgError", "SvgPart", "area_of", "beyond", "blend", "blur_patch", "deepened", "covered", "covered_by", "distance_outside", "ellipse", "field",
-    "gathered", "gaussian_blur", "going_on", "masked", "mean_covered", "mean_of", "missing_picture", "mix_pictures", "mixed", "one_colour", "outline_path", "over", "paint_path", "paint_rectangle", "parse_colour",
-    "planes_to_rgba", "place_of", "polygon", "reach", "reached", "read_svg", "round_into", "rounded", "set_down", "to_i420", "travelled", "warp_picture",
+    "EVERYWHERE",
+    "MODES",
+    "Matrix",
+    "Mode",
+    "NOWHERE",
+    "Patch",
+    "Planes",
+    "RGB",
+    "Rect",
+    "Sides",
+    "SvgError",
+    "SvgPart",
+    "area_of",
+    "beyond",
+    "blend",
+    "blur_patch",
+    "deepened",
+    "covered",
+    "covered_by",
+    "distance_outside",
+    "ellipse",
+    "field",
+    "gathered",
+    "gaussian_blur",
+    "going_on",
+    "masked",
+    "mean_covered",
+    "mean_of",
+    "missing_picture",
+    "mix_pictures",
+    "mixed",
+    "one_colour",
+    "outline_path",
+    "over",
+    "paint_path",
+    "paint_rectangle",
+    "parse_colour",
+    "planes_to_rgba",
+    "place_of",
+    "polygon",
+    "reach",
+    "reached",
+    "read_svg",
+    "round_into",
+    "rounded",
+    "set_down",
+    "to_i420",
+    "travelled",
+    "warp_picture",
 ]

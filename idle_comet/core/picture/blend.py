@@ -17,21 +17,23 @@ _PLACE = "int64, int64, int64, int64, int64, int64, float32"
 def _over_rgba(into, source, x, y, left, top, width, height, opacity):
     part = opacity / np.float32(255)
     for row in range(height):
-        to = into[y + row, x:x + width]
-        of = source[top + row, left:left + width]
+        to = into[y + row, x : x + width]
+        of = source[top + row, left : left + width]
         for column in range(width):
             keep = np.float32(1) - of[column, 3] * part
             for channel in range(4):
                 to[column, channel] = of[column, channel] * opacity + to[column, channel] * keep
 
 
-@kernel(f"void(float32[:,:,::1], uint8[:,::1], {_PLACE}, float32, float32, float32)",
-        f"void(float32[:,:,::1], float32[:,::1], {_PLACE}, float32, float32, float32)")
+@kernel(
+    f"void(float32[:,:,::1], uint8[:,::1], {_PLACE}, float32, float32, float32)",
+    f"void(float32[:,:,::1], float32[:,::1], {_PLACE}, float32, float32, float32)",
+)
 def _over_cover(into, cover, x, y, left, top, width, height, opacity, red, green, blue):
     part = opacity / np.float32(255)
     for row in range(height):
-        to = into[y + row, x:x + width]
-        of = cover[top + row, left:left + width]
+        to = into[y + row, x : x + width]
+        of = cover[top + row, left : left + width]
         for column in range(width):
             share = of[column] * part
             keep = np.float32(1) - share
@@ -45,14 +47,15 @@ def _over_cover(into, cover, x, y, left, top, width, height, opacity, red, green
 def _over_alone(into, cover, x, y, left, top, width, height, opacity):
     part = opacity / np.float32(255)
     for row in range(height):
-        to = into[y + row, x:x + width]
-        of = cover[top + row, left:left + width]
+        to = into[y + row, x : x + width]
+        of = cover[top + row, left : left + width]
         for column in range(width):
             to[column] = of[column] * opacity + to[column] * (np.float32(1) - of[column] * part)
 
 
 def place_of(patch: Patch, width: int, height: int) -> tuple[int, int, int, int, int, int] | None:
-    """Where a patch lies in a picture of a size: (x, y) in the picture, (left, top) in the patch, width and height; None for outside."""
+    """Where a patch lies in a picture of a size: (x, y) in the picture, (left, top) in the patch, width and height;
+    None for outside."""
     left, top = max(0, -patch.x), max(0, -patch.y)
     across = min(patch.width, width - patch.x) - left
     down = min(patch.height, height - patch.y) - top
@@ -70,7 +73,7 @@ def over(into: np.ndarray, patch: Patch) -> None:
         return
     if into.dtype == np.uint8:
         x, y, _, _, across, down = place
-        part = into[y:y + down, x:x + across]
+        part = into[y : y + down, x : x + across]
         deep = part.astype(np.float32)
         over(deep, replace(patch, x=patch.x - x, y=patch.y - y))
         part[:] = np.clip(np.rint(deep), 0, 255)
@@ -82,7 +85,8 @@ def over(into: np.ndarray, patch: Patch) -> None:
 
 
 def deepened(patch: Patch) -> np.ndarray:
-    """The patch's pixels as new (h, w, 4) float32 code values, premultiplied, whatever it holds; its opacity is left out."""
+    """The patch's pixels as new (h, w, 4) float32 code values, premultiplied, whatever it holds; its opacity is left
+    out."""
     if patch.colour is None and patch.pixels.ndim == 3:
         return patch.pixels.astype(np.float32)
     out = np.zeros((patch.height, patch.width, 4), np.float32)
@@ -127,14 +131,18 @@ def gathered(patches: Sequence[Patch], window: Rect) -> Patch:
 
 def going_on(patches: Sequence[Patch], area: Rect) -> Sides:
     """At which sides patches over each other go on past an area: where one that covers it does."""
-    whole = [patch for patch in patches if patch.opacity >= 1 and patch.extends.everywhere and patch.rect.joins(area) == patch.rect]
+    whole = [
+        patch
+        for patch in patches
+        if patch.opacity >= 1 and patch.extends.everywhere and patch.rect.joins(area) == patch.rect
+    ]
     return EVERYWHERE if whole else NOWHERE
 
 
 @kernel("void(float32[:,:,::1], uint8[:,:,::1], int64, int64, int64, int64, int64, int64)")
 def _deepen(into, source, x, y, left, top, width, height):
     for row in range(height):
-        to, of = into[y + row, x:x + width], source[top + row, left:left + width]
+        to, of = into[y + row, x : x + width], source[top + row, left : left + width]
         for column in range(width):
             for channel in range(4):
                 to[column, channel] = of[column, channel]

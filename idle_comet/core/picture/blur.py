@@ -19,7 +19,9 @@ def reach(sigma: float) -> float:
     return 3.2 * sigma + 1
 
 
-def gaussian_blur(pixels: np.ndarray, sigma: float, border: int = cv2.BORDER_CONSTANT, x: int = 0, y: int = 0) -> np.ndarray:
+def gaussian_blur(
+    pixels: np.ndarray, sigma: float, border: int = cv2.BORDER_CONSTANT, x: int = 0, y: int = 0
+) -> np.ndarray:
     """Blur (h, w) or (h, w, 4) code values, uint8 or float32, by a standard deviation in px: float32 of the same size.
 
     Above 6 px the blur is done on the mean of k×k blocks, k the largest power of two
@@ -40,13 +42,15 @@ def gaussian_blur(pixels: np.ndarray, sigma: float, border: int = cv2.BORDER_CON
     # A block of padding on every side, so that the enlargement never meets its own border.
     room = 2 * k
     left, top = room + x % k, room + y % k
-    padded = cv2.copyMakeBorder(pixels, top, room + -(top + height) % k, left, room + -(left + width) % k, border, value=0)
+    padded = cv2.copyMakeBorder(
+        pixels, top, room + -(top + height) % k, left, room + -(left + width) % k, border, value=0
+    )
     fewer = (padded.shape[1] // k, padded.shape[0] // k)
     little = cv2.resize(padded.astype(np.float32, copy=False), fewer, interpolation=cv2.INTER_AREA)
     kernel = 2 * math.ceil(3.6 * small) + 1
     little = cv2.GaussianBlur(little, (kernel, kernel), small, borderType=border)
     large = cv2.resize(little, (padded.shape[1], padded.shape[0]), interpolation=cv2.INTER_LINEAR)
-    return np.ascontiguousarray(large[top:top + height, left:left + width])
+    return np.ascontiguousarray(large[top : top + height, left : left + width])
 
 
 def blur_patch(patch: Patch, sigma: float, window: Rect | None = None) -> Patch:
@@ -64,7 +68,12 @@ def blur_patch(patch: Patch, sigma: float, window: Rect | None = None) -> Patch:
         carried = _carried_on(patch, min(room, 2 * max(patch.width, patch.height)))
         spread_on = blur_patch(carried, sigma, window)
         on = patch.extends
-        within = Rect(own.x0 if on.left else -math.inf, own.y0 if on.top else -math.inf, own.x1 if on.right else math.inf, own.y1 if on.bottom else math.inf)
+        within = Rect(
+            own.x0 if on.left else -math.inf,
+            own.y0 if on.top else -math.inf,
+            own.x1 if on.right else math.inf,
+            own.y1 if on.bottom else math.inf,
+        )
         return replace(spread_on.cut(within), extends=patch.extends)
     spread = patch.rect.grown(room)
     wanted = spread.meets(Rect(*window.whole())) if window else spread
@@ -74,12 +83,13 @@ def blur_patch(patch: Patch, sigma: float, window: Rect | None = None) -> Patch:
     held = patch.rect.meets(wanted.grown(room))
     area = wanted.joins(held)
     x0, y0, x1, y1 = (int(edge) for edge in area)
-    cut = patch.pixels[int(held.y0) - patch.y:int(held.y1) - patch.y, int(held.x0) - patch.x:int(held.x1) - patch.x]
+    cut = patch.pixels[int(held.y0) - patch.y : int(held.y1) - patch.y, int(held.x0) - patch.x : int(held.x1) - patch.x]
     padded = cv2.copyMakeBorder(
-        cut, int(held.y0) - y0, y1 - int(held.y1), int(held.x0) - x0, x1 - int(held.x1), cv2.BORDER_CONSTANT, value=0)
+        cut, int(held.y0) - y0, y1 - int(held.y1), int(held.x0) - x0, x1 - int(held.x1), cv2.BORDER_CONSTANT, value=0
+    )
     blurred = gaussian_blur(padded, sigma, x=x0, y=y0)
     left, top = int(wanted.x0), int(wanted.y0)
-    pixels = blurred[top - y0:int(wanted.y1) - y0, left - x0:int(wanted.x1) - x0]
+    pixels = blurred[top - y0 : int(wanted.y1) - y0, left - x0 : int(wanted.x1) - x0]
     return replace(patch, pixels=np.ascontiguousarray(pixels), x=left, y=top)
 
 
@@ -88,4 +98,3 @@ def _carried_on(patch: Patch, room: int) -> Patch:
     left, top, right, bottom = (room * side for side in patch.extends)
     pixels = cv2.copyMakeBorder(patch.pixels, top, bottom, left, right, cv2.BORDER_REPLICATE)
     return replace(patch, pixels=pixels, x=patch.x - left, y=patch.y - top, extends=NOWHERE)
-

@@ -75,10 +75,11 @@ def _spread(alpha, out, from_x, from_y):
 
 
 def distance_outside(alpha: np.ndarray) -> np.ndarray:
-    """Px from each pixel's centre to the nearest edge of what is covered; below 0 inside, where it says no more than that.
+    """Px from each pixel's centre to the nearest edge of what is covered; below 0 inside, where it says no more than
+    that.
 
-    `alpha` is (h, w) coverage in code values: a pixel covered by half lies on the edge. Right to a sixth of a px, on average to a twentieth.
-    """
+    `alpha` is (h, w) coverage in code values: a pixel covered by half lies on the edge. Right to a sixth of a px, on
+    average to a twentieth."""
     alpha = np.ascontiguousarray(alpha, np.float32)
     # The tail of a blur is no edge: what can't be seen counts as nothing.
     alpha = np.where(alpha < 0.5, np.float32(0), alpha)

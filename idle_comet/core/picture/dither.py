@@ -16,7 +16,8 @@ SIDE = 64
 """Px after which the pattern repeats."""
 
 _SPREAD = 1.9
-"""Standard deviation, in px, of how far a threshold keeps its neighbours away (Ulichney gives 1.5 and a little more for large patterns)."""
+"""Standard deviation, in px, of how far a threshold keeps its neighbours away (Ulichney gives 1.5 and a little more for
+large patterns)."""
 
 _APART = ((0, 0), (23, 41), (47, 19), (11, 53))
 """Where each channel begins in the pattern: at places far from each other, so that noise is not of one colour."""
@@ -33,7 +34,7 @@ def thresholds() -> np.ndarray:
         return np.roll(bell, divmod(place, SIDE), (0, 1)).ravel()
 
     # A first tenth of the points, moved from the tightest cluster into the largest void until that changes nothing.
-    first = np.random.default_rng(20).permutation(count)[:count // 10]
+    first = np.random.default_rng(20).permutation(count)[: count // 10]
     filled = np.zeros(count, bool)
     filled[first] = True
     energy = sum(around(place) for place in first)
@@ -72,14 +73,16 @@ def _rows(width: int) -> np.ndarray:
 def columns(height: int) -> np.ndarray:
     """(64, height · 4): the pattern down a column of RGBA, for pictures that lie turned over in memory."""
     channels = np.stack([np.roll(thresholds(), (-y, -x), (0, 1)) for y, x in _APART], axis=-1)
-    return np.ascontiguousarray(np.tile(channels.transpose(1, 0, 2), (1, -(-height // SIDE), 1))[:, :height].reshape(SIDE, -1))
+    return np.ascontiguousarray(
+        np.tile(channels.transpose(1, 0, 2), (1, -(-height // SIDE), 1))[:, :height].reshape(SIDE, -1)
+    )
 
 
 @kernel("void(float32[:,::1], uint8[:,::1], float32[:,::1], int64, int64)")
 def _round(deep, out, noise, x, y):
     height, width = deep.shape
     for row in range(height):
-        of, into, by = deep[row], out[y + row, x:x + width], noise[(y + row) % 64, x:x + width]
+        of, into, by = deep[row], out[y + row, x : x + width], noise[(y + row) % 64, x : x + width]
         for column in range(width):
             # A whole value stays what it is: the noise is above nothing and below one.
             into[column] = np.uint8(min(max(of[column] + by[column], np.float32(0)), np.float32(255)))

@@ -73,7 +73,8 @@ def _accumulate(pieces, area):
 
 
 def covered(pieces: np.ndarray, width: int, height: int) -> np.ndarray:
-    """Coverage (height, width) float32 0..1 of outlines as straight pieces (n, 4): x0, y0, x1, y1 in px, each contour closed.
+    """Coverage (height, width) float32 0..1 of outlines as straight pieces (n, 4): x0, y0, x1, y1 in px, each contour
+    closed.
 
     Non-zero winding. Outlines that run against each other (a hole) take away.
     """
@@ -124,5 +125,10 @@ def mean_covered(pieces: np.ndarray, moments: np.ndarray, weights: np.ndarray, w
     `pieces` (n, 4) as `covered` takes them, `moments` (m, 9) the transforms to px (a … i of Matrix), `weights` (m,).
     """
     mean = np.zeros((height, width), np.float32)
-    _accumulate_moments(np.ascontiguousarray(pieces, np.float64), np.ascontiguousarray(moments, np.float64), np.ascontiguousarray(weights, np.float32), mean)
+    _accumulate_moments(
+        np.ascontiguousarray(pieces, np.float64),
+        np.ascontiguousarray(moments, np.float64),
+        np.ascontiguousarray(weights, np.float32),
+        mean,
+    )
     return mean

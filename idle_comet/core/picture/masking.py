@@ -19,7 +19,9 @@ def field(patch: Patch, matrix: Matrix) -> tuple[np.ndarray, np.ndarray]:
     if not back.flat:
         w = back.g * x + back.h * y + back.i
         across, down = across / w, down / w
-    return np.broadcast_to(across, (patch.height, patch.width)).astype(np.float32), np.broadcast_to(down, (patch.height, patch.width)).astype(np.float32)
+    return np.broadcast_to(across, (patch.height, patch.width)).astype(np.float32), np.broadcast_to(
+        down, (patch.height, patch.width)
+    ).astype(np.float32)
 
 
 def beyond(place: np.ndarray, edge: float, feather: float, pixel: float) -> np.ndarray:

@@ -74,10 +74,19 @@ class Matrix(NamedTuple):
         a, b, c, d, e, f, g, h, i = self
         oa, ob, oc, od, oe, of, og, oh, oi = other
         if g == h == og == oh == 0.0 and i == oi == 1.0:
-            return Matrix(a * oa + c * ob, b * oa + d * ob, a * oc + c * od, b * oc + d * od, a * oe + c * of + e, b * oe + d * of + f)
+            return Matrix(
+                a * oa + c * ob,
+                b * oa + d * ob,
+                a * oc + c * od,
+                b * oc + d * od,
+                a * oe + c * of + e,
+                b * oe + d * of + f,
+            )
         rows = ((self.a, self.c, self.e), (self.b, self.d, self.f), (self.g, self.h, self.i))
         columns = ((other.a, other.b, other.g), (other.c, other.d, other.h), (other.e, other.f, other.i))
-        (a, c, e), (b, d, f), (g, h, i) = (tuple(sum(x * y for x, y in zip(row, column)) for column in columns) for row in rows)
+        (a, c, e), (b, d, f), (g, h, i) = (
+            tuple(sum(x * y for x, y in zip(row, column)) for column in columns) for row in rows
+        )
         return Matrix(a, b, c, d, e, f, g, h, i)
 
     def map(self, x: float, y: float) -> tuple[float, float]:
@@ -108,21 +117,39 @@ class Matrix(NamedTuple):
         return math.sqrt(abs(self._determinant()) / w**3)
 
     def _determinant(self) -> float:
-        return (self.a * (self.d * self.i - self.f * self.h) - self.c * (self.b * self.i - self.f * self.g)
-                + self.e * (self.b * self.h - self.d * self.g))
+        return (
+            self.a * (self.d * self.i - self.f * self.h)
+            - self.c * (self.b * self.i - self.f * self.g)
+            + self.e * (self.b * self.h - self.d * self.g)
+        )
 
     def inverse(self) -> "Matrix":
         """Raises ZeroDivisionError for a transform that flattens the plane."""
         if self.flat:
             det = self.a * self.d - self.b * self.c
             return Matrix(
-                self.d / det, -self.b / det, -self.c / det, self.a / det,
-                (self.c * self.f - self.d * self.e) / det, (self.b * self.e - self.a * self.f) / det,
+                self.d / det,
+                -self.b / det,
+                -self.c / det,
+                self.a / det,
+                (self.c * self.f - self.d * self.e) / det,
+                (self.b * self.e - self.a * self.f) / det,
             )
         det = self._determinant()
         cofactors = (
-            (self.d * self.i - self.f * self.h), -(self.b * self.i - self.f * self.g), -(self.c * self.i - self.e * self.h), (self.a * self.i - self.e * self.g),
-            (self.c * self.f - self.e * self.d), -(self.a * self.f - self.e * self.b),
-            (self.b * self.h - self.d * self.g), -(self.a * self.h - self.c * self.g), (self.a * self.d - self.c * self.b))
+            (self.d * self.i - self.f * self.h),
+            -(self.b * self.i - self.f * self.g),
+            -(self.c * self.i - self.e * self.h),
+            (self.a * self.i - self.e * self.g),
+            (self.c * self.f - self.e * self.d),
+            -(self.a * self.f - self.e * self.b),
+            (self.b * self.h - self.d * self.g),
+            -(self.a * self.h - self.c * self.g),
+            (self.a * self.d - self.c * self.b),
+        )
         # Its last entry is 1, as that of every transform here.
-        return Matrix(*(each / cofactors[-1] for each in cofactors)) if cofactors[-1] else Matrix(*(each / det for each in cofactors))
+        return (
+            Matrix(*(each / cofactors[-1] for each in cofactors))
+            if cofactors[-1]
+            else Matrix(*(each / det for each in cofactors))
+        )

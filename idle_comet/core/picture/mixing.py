@@ -24,11 +24,21 @@ def mixed(before: Patch, after: Patch, share: float | np.ndarray) -> Patch:
     for patch, weight in ((before, 1 - share), (after, share)):
         if patch.rect.empty:
             continue
-        rows, columns = slice(patch.y - y0, patch.y - y0 + patch.height), slice(patch.x - x0, patch.x - x0 + patch.width)
+        rows, columns = (
+            slice(patch.y - y0, patch.y - y0 + patch.height),
+            slice(patch.x - x0, patch.x - x0 + patch.width),
+        )
         part = patch.pixels if flat or patch.colour is None else deepened(patch)
         by = weight[rows, columns] if isinstance(weight, np.ndarray) else np.float32(weight)
         if isinstance(by, np.ndarray) and not flat:
             by = by[..., None]
         total[rows, columns] += part * (by * np.float32(patch.opacity))
-    return replace(after, pixels=total, x=x0, y=y0, colour=before.colour if flat else None, opacity=1.0,
-                   extends=before.extends.both(after.extends))
+    return replace(
+        after,
+        pixels=total,
+        x=x0,
+        y=y0,
+        colour=before.colour if flat else None,
+        opacity=1.0,
+        extends=before.extends.both(after.extends),
+    )

@@ -11,8 +11,25 @@ from .blend import over, place_of
 from .kernel import kernel
 from .patch import Patch
 
-Mode = Literal["normal", "multiply", "screen", "overlay", "darken", "lighten", "colour-dodge", "colour-burn", "hard-light", "soft-light",
-               "difference", "exclusion", "hue", "saturation", "colour", "luminosity", "add"]
+Mode = Literal[
+    "normal",
+    "multiply",
+    "screen",
+    "overlay",
+    "darken",
+    "lighten",
+    "colour-dodge",
+    "colour-burn",
+    "hard-light",
+    "soft-light",
+    "difference",
+    "exclusion",
+    "hue",
+    "saturation",
+    "colour",
+    "luminosity",
+    "add",
+]
 """As in the W3C standard; "add" is its plus-lighter."""
 
 MODES: tuple[Mode, ...] = Mode.__args__  # type: ignore[attr-defined]
@@ -96,7 +113,7 @@ def _three(mode, br, bg, bb, sr, sg, sb):
 @kernel("void(float32[:,:,::1], float32[:,:,::1], int64, int64, int64, int64, int64, int64, float32, int64)")
 def _blend(into, source, x, y, left, top, width, height, opacity, mode):
     for row in range(height):
-        to, of = into[y + row, x:x + width], source[top + row, left:left + width]
+        to, of = into[y + row, x : x + width], source[top + row, left : left + width]
         for column in range(width):
             alpha = of[column, 3] * opacity / np.float32(255)
             if alpha <= 0:
@@ -106,7 +123,11 @@ def _blend(into, source, x, y, left, top, width, height, opacity, mode):
                 for channel in range(4):
                     to[column, channel] = min(np.float32(255), of[column, channel] * opacity + to[column, channel])
                 continue
-            s0, s1, s2 = of[column, 0] * opacity / 255 / alpha, of[column, 1] * opacity / 255 / alpha, of[column, 2] * opacity / 255 / alpha
+            s0, s1, s2 = (
+                of[column, 0] * opacity / 255 / alpha,
+                of[column, 1] * opacity / 255 / alpha,
+                of[column, 2] * opacity / 255 / alpha,
+            )
             b0, b1, b2 = np.float32(0), np.float32(0), np.float32(0)
             if under > 0:
                 b0, b1, b2 = to[column, 0] / 255 / under, to[column, 1] / 255 / under, to[column, 2] / 255 / under

@@ -118,7 +118,7 @@ class Patch:
         if inside.empty:
             return Patch.empty()
         x0, y0, x1, y1 = inside.whole()
-        pixels = np.ascontiguousarray(self.pixels[y0 - self.y:y1 - self.y, x0 - self.x:x1 - self.x])
+        pixels = np.ascontiguousarray(self.pixels[y0 - self.y : y1 - self.y, x0 - self.x : x1 - self.x])
         return replace(self, pixels=pixels, x=x0, y=y0)
 
     def faded(self, by: float) -> "Patch":

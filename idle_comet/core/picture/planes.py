@@ -43,11 +43,14 @@ def _planes_to_rgba(luma, blue, red, out, factors):
             r = min(max((light + to_red[x]) >> np.int32(16), np.int32(0)), np.int32(255))
             g = min(max((light - to_green[x]) >> np.int32(16), np.int32(0)), np.int32(255))
             b = min(max((light + to_blue[x]) >> np.int32(16), np.int32(0)), np.int32(255))
-            row[x] = np.uint32(r) | (np.uint32(g) << np.uint32(8)) | (np.uint32(b) << np.uint32(16)) | np.uint32(0xFF000000)
+            row[x] = (
+                np.uint32(r) | (np.uint32(g) << np.uint32(8)) | (np.uint32(b) << np.uint32(16)) | np.uint32(0xFF000000)
+            )
 
 
 class Planes(NamedTuple):
-    """An opaque frame as a shot holds it: luma (h, w) and chroma (h/2, w/2) twice, even sides, uint8; see `planes_to_rgba`.
+    """An opaque frame as a shot holds it: luma (h, w) and chroma (h/2, w/2) twice, even sides, uint8; see
+    `planes_to_rgba`.
 
     Chroma columns lie on even luma columns, its rows between two luma rows (left siting).
     """
@@ -72,7 +75,9 @@ class Planes(NamedTuple):
         return planes_to_rgba(self.luma, self.blue, self.red, self.matrix, self.full_range)
 
 
-def planes_to_rgba(luma: np.ndarray, blue: np.ndarray, red: np.ndarray, matrix: int = 1, full_range: bool = False) -> np.ndarray:
+def planes_to_rgba(
+    luma: np.ndarray, blue: np.ndarray, red: np.ndarray, matrix: int = 1, full_range: bool = False
+) -> np.ndarray:
     """(h, w) and (h/2, w/2) twice, even sides, uint8 Y′CbCr to opaque (h, w, 4) uint8 RGBA.
 
     `matrix` as in ITU-T H.273; formulas of ITU-R BT.709 / BT.601 with their limited or full range.
@@ -82,8 +87,23 @@ def planes_to_rgba(luma: np.ndarray, blue: np.ndarray, red: np.ndarray, matrix: 
     ky, kc, base = (1.0, 1.0, 0) if full_range else (255 / 219, 255 / 224, 16)
     # Chroma comes in eighths: the sum of eight parts of samples.
     chroma = 8192 * 2 * kc
-    factors = np.array([base, round(65536 * ky), round(chroma * (1 - kr)), round(chroma * (1 - kb) * kb / kg),
-                        round(chroma * (1 - kr) * kr / kg), round(chroma * (1 - kb))], np.int32)
+    factors = np.array(
+        [
+            base,
+            round(65536 * ky),
+            round(chroma * (1 - kr)),
+            round(chroma * (1 - kb) * kb / kg),
+            round(chroma * (1 - kr) * kr / kg),
+            round(chroma * (1 - kb)),
+        ],
+        np.int32,
+    )
     out = np.empty((*luma.shape, 4), np.uint8)
-    _planes_to_rgba(np.ascontiguousarray(luma), np.ascontiguousarray(blue), np.ascontiguousarray(red), out.view("<u4")[..., 0], factors)
+    _planes_to_rgba(
+        np.ascontiguousarray(luma),
+        np.ascontiguousarray(blue),
+        np.ascontiguousarray(red),
+        out.view("<u4")[..., 0],
+        factors,
+    )
     return out

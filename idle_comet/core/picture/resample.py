@@ -18,16 +18,18 @@ from .dither import SIDE, columns
 from .kernel import kernel, own
 
 REACH = {True: 2, False: 1}
-"""How far the filter reaches, in px of whichever is coarser: a Lanczos window of three as exported, a tent in a light preview."""
+"""How far the filter reaches, in px of whichever is coarser: a Lanczos window of three as exported, a tent in a light
+preview."""
 
 
 EVEN = 1.33
-"""By how much wider the filter is for a picture that moves: then a px between four others is as sharp as one that lies on
-another, and a zoom that passes its own size does not flash. What stands still is as sharp as it can be."""
+"""By how much wider the filter is for a picture that moves: then a px between four others is as sharp as one that lies
+on another, and a zoom that passes its own size does not flash. What stands still is as sharp as it can be."""
 
 
 class Taps(NamedTuple):
-    """For every sample along one axis: the first source px that counts, and the weights from there on, whose sum is 1."""
+    """For every sample along one axis: the first source px that counts, and the weights from there on, whose sum is
+    1."""
 
     first: np.ndarray
     weights: np.ndarray
@@ -48,7 +50,11 @@ def taps(count: int, source: int, scale: float, begin: float, low: float, exact:
     # The first px whose centre is within reach.
     leading = np.ceil(centre - reach * wide - 0.5).astype(np.int64)
     index = leading[:, None] + np.arange(around)[None, :]
-    weights = _lanczos((index + 0.5 - centre[:, None]) / wide, reach) if exact else np.maximum(0, 1 - np.abs((index + 0.5 - centre[:, None]) / wide))
+    weights = (
+        _lanczos((index + 0.5 - centre[:, None]) / wide, reach)
+        if exact
+        else np.maximum(0, 1 - np.abs((index + 0.5 - centre[:, None]) / wide))
+    )
     weights = _balanced(weights, (index + 0.5 - centre[:, None]) / wide, reach)
     held = np.clip(index, 0, source - 1)
     first = np.clip(leading, 0, source - number)
@@ -59,8 +65,8 @@ def taps(count: int, source: int, scale: float, begin: float, low: float, exact:
 
 
 def _balanced(weights: np.ndarray, x: np.ndarray, reach: int) -> np.ndarray:
-    """Weights whose sum is 1 and whose centre of gravity is the sample itself: a window's own is up to a fiftieth of a px
-    beside it, by which a slow drift would hurry and lag."""
+    """Weights whose sum is 1 and whose centre of gravity is the sample itself: a window's own is up to a fiftieth of a
+    px beside it, by which a slow drift would hurry and lag."""
     weights = weights / weights.sum(1, keepdims=True)
     bell = np.where(np.abs(x) < reach, np.cos(np.pi * x / (2 * reach)) ** 2, 0.0)
     lacking, aside = 1 - weights.sum(1), -(weights * x).sum(1)
@@ -79,8 +85,8 @@ _PASS = "int64[::1], float32[:,::1], float32[:,::1], int64)"
 
 @kernel("void(uint8[:,::1], uint16[:,::1], " + _PASS, "void(uint16[:,::1], uint8[:,::1], " + _PASS, fastmath=True)
 def _along_rows(source, out, first, weights, rounding, begin):
-    """Every row of `out` as a weighted mean of rows of `source`, two taps at a time; `rounding` is added before fractions
-    are cut off, beginning at the pattern's row `begin`."""
+    """Every row of `out` as a weighted mean of rows of `source`, two taps at a time; `rounding` is added before
+    fractions are cut off, beginning at the pattern's row `begin`."""
     height, length = out.shape
     count = weights.shape[1]
     most = np.float32(255) if out.itemsize == 1 else np.float32(65535)
@@ -114,10 +120,19 @@ def _hold_to_coverage(pixels):
             row[x, 0], row[x, 1], row[x, 2] = min(row[x, 0], most), min(row[x, 1], most), min(row[x, 2], most)
 
 
-def resampled(picture: np.ndarray, width: int, height: int, scale: tuple[float, float], begin: tuple[float, float], opaque: bool, exact: bool,
-              low: tuple[float, float] | None = None, dithered: tuple[int, int] | None = None) -> np.ndarray:
-    """(height, width, 4) uint8: a (h, w, 4) uint8 premultiplied picture scaled by (across, down) and begun at a point; of
-    one plane (h, w) one plane.
+def resampled(
+    picture: np.ndarray,
+    width: int,
+    height: int,
+    scale: tuple[float, float],
+    begin: tuple[float, float],
+    opaque: bool,
+    exact: bool,
+    low: tuple[float, float] | None = None,
+    dithered: tuple[int, int] | None = None,
+) -> np.ndarray:
+    """(height, width, 4) uint8: a (h, w, 4) uint8 premultiplied picture scaled by (across, down) and begun at a point;
+    of one plane (h, w) one plane.
 
     Below 0 a scale mirrors. `low` is how many source px of each axis one seen px covers, where that is not 1/scale.
     Rounded once: `dithered` by the frame's pattern, where the result begins at this px of it, so that a drift too slow
@@ -132,7 +147,9 @@ def resampled(picture: np.ndarray, width: int, height: int, scale: tuple[float, 
     shown = own(picture[:, left:right]).reshape(picture.shape[0], -1)
     # In between a value has eight more bits.
     tall = np.empty((height, shown.shape[1]), np.uint16)
-    _along_rows(shown, tall, down.first, down.weights * np.float32(256), np.full((1, shown.shape[1]), 0.5, np.float32), 0)
+    _along_rows(
+        shown, tall, down.first, down.weights * np.float32(256), np.full((1, shown.shape[1]), 0.5, np.float32), 0
+    )
     # Turned over, columns are rows: both passes run along memory.
     turned = _turned(tall, np.float64 if size == 4 else np.uint16)
     wide = np.empty((width, height * size), np.uint8)
@@ -151,7 +168,7 @@ def _rounding(height: int, size: int, dithered: tuple[int, int] | None) -> tuple
     if dithered is None:
         return np.full((1, height * size), 0.5, np.float32), 0
     x, y = dithered
-    pattern = columns(height + y % SIDE)[:, y % SIDE * 4:]
+    pattern = columns(height + y % SIDE)[:, y % SIDE * 4 :]
     return np.ascontiguousarray(pattern if size == 4 else pattern[:, ::4]), x
 
 

@@ -1,5 +1,5 @@
-"""A picture through any plane transform: where it is turned or seen in perspective, it is first brought to the sharpness
-and the density it will be seen at, axis by axis, and then placed."""
+"""A picture through any plane transform: where it is turned or seen in perspective, it is first brought to the
+sharpness and the density it will be seen at, axis by axis, and then placed."""
 
 from __future__ import annotations
 
@@ -26,12 +26,22 @@ _HALVED_BELOW = 0.3
 passed all that the smaller picture shows, so that nothing is seen to change there."""
 
 
-def sampled(picture: np.ndarray, matrix: Matrix, width: int, height: int, opaque: bool, exact: bool, kept: Budget | None = None,
-            at: tuple[int, int] = (0, 0), moves: bool = False) -> np.ndarray:
-    """(height, width, 4) uint8 of a (h, w, 4) uint8 premultiplied picture; `matrix` leads from its px to px of the result.
+def sampled(
+    picture: np.ndarray,
+    matrix: Matrix,
+    width: int,
+    height: int,
+    opaque: bool,
+    exact: bool,
+    kept: Budget | None = None,
+    at: tuple[int, int] = (0, 0),
+    moves: bool = False,
+) -> np.ndarray:
+    """(height, width, 4) uint8 of a (h, w, 4) uint8 premultiplied picture; `matrix` leads from its px to px of the
+    result.
 
-    Past its edges the picture's outermost px go on. One that `moves` is as sharp at every place and size it passes. `at` is the px of the frame the result begins at.
-    """
+    Past its edges the picture's outermost px go on. One that `moves` is as sharp at every place and size it passes.
+    `at` is the px of the frame the result begins at."""
     picture, matrix = _halved(picture, matrix, opaque, kept, _largest_scale(picture, matrix, width, height))
     if matrix.flat and matrix.b == matrix.c == 0 and abs(matrix.a) > 1e-9 and abs(matrix.d) > 1e-9:
         low = _lowest(matrix, moves)
@@ -42,16 +52,21 @@ def sampled(picture: np.ndarray, matrix: Matrix, width: int, height: int, opaque
     return _in_perspective(picture, matrix, width, height, opaque, exact, moves)
 
 
-def sampled_planes(planes: Planes, matrix: Matrix, width: int, height: int, exact: bool, at: tuple[int, int], moves: bool) -> np.ndarray | None:
-    """(height, width, 4) uint8 of an opaque frame that is scaled and shifted only: its planes are sampled one by one, which
-    is a third of the work. None for any other transform, and where the frame is much larger than it is seen."""
+def sampled_planes(
+    planes: Planes, matrix: Matrix, width: int, height: int, exact: bool, at: tuple[int, int], moves: bool
+) -> np.ndarray | None:
+    """(height, width, 4) uint8 of an opaque frame that is scaled and shifted only: its planes are sampled one by one,
+    which is a third of the work. None for any other transform, and where the frame is much larger than it is seen."""
     if not matrix.flat or matrix.b or matrix.c or min(matrix.a, matrix.d) < _HALVED_BELOW or width % 2 or height % 2:
         return None
     low = _lowest(matrix, moves)
     luma = resampled(planes.luma, width, height, (matrix.a, matrix.d), (matrix.e, matrix.f), True, exact, low, at)
     # A column of chroma lies on the middle of an even column of luma, in the frame as in the result; a row between two.
     begin = (0.5 * matrix.e + 0.25 * (1 - matrix.a), 0.5 * matrix.f)
-    blue, red = (resampled(plane, width // 2, height // 2, (matrix.a, matrix.d), begin, True, exact, low, at) for plane in (planes.blue, planes.red))
+    blue, red = (
+        resampled(plane, width // 2, height // 2, (matrix.a, matrix.d), begin, True, exact, low, at)
+        for plane in (planes.blue, planes.red)
+    )
     return Planes(luma, blue, red, planes.matrix, planes.full_range).rgba()
 
 
@@ -69,7 +84,9 @@ def _largest_scale(picture: np.ndarray, matrix: Matrix, width: int, height: int)
     return float(scales.max())
 
 
-def _halved(picture: np.ndarray, matrix: Matrix, opaque: bool, kept: Budget | None, scale: float) -> tuple[np.ndarray, Matrix]:
+def _halved(
+    picture: np.ndarray, matrix: Matrix, opaque: bool, kept: Budget | None, scale: float
+) -> tuple[np.ndarray, Matrix]:
     """The picture halved as often as its scale asks for, and the way from it to the result."""
     whole, level = picture, 0
     while scale < _HALVED_BELOW and min(picture.shape[:2]) >= 8:
@@ -89,8 +106,11 @@ def _halved(picture: np.ndarray, matrix: Matrix, opaque: bool, kept: Budget | No
     return picture, matrix
 
 
-def _prepared(picture: np.ndarray, matrix: Matrix, scale: tuple[float, float], opaque: bool, exact: bool, moves: bool) -> tuple[np.ndarray, Matrix]:
-    """The picture as sharp as it is seen at these scales of its axes and somewhat denser, and the way from it to the result."""
+def _prepared(
+    picture: np.ndarray, matrix: Matrix, scale: tuple[float, float], opaque: bool, exact: bool, moves: bool
+) -> tuple[np.ndarray, Matrix]:
+    """The picture as sharp as it is seen at these scales of its axes and somewhat denser, and the way from it to the
+    result."""
     density = [min(_DENSE[exact], max(1e-3, 1.5 * each)) for each in scale]
     low = [(EVEN if moves else 1.0) * max(1.0, 1 / max(each, 1e-6)) for each in scale]
     if density == [1.0, 1.0] and low == [1.0, 1.0]:
@@ -112,14 +132,21 @@ def _placed(picture: np.ndarray, matrix: Matrix, width: int, height: int) -> np.
 
 
 def _scale_map(matrix: Matrix, x: np.ndarray, y: np.ndarray) -> np.ndarray:
-    """How many times larger the plane is seen at points of the result: √|det of the Jacobian| there, kept within reason."""
+    """How many times larger the plane is seen at points of the result: √|det of the Jacobian| there, kept within
+    reason."""
     back = matrix.inverse()
     w = np.maximum(np.abs(back.g * x + back.h * y + back.i), 1e-9)
-    det = abs(back.a * (back.d * back.i - back.f * back.h) - back.c * (back.b * back.i - back.f * back.g) + back.e * (back.b * back.h - back.d * back.g))
+    det = abs(
+        back.a * (back.d * back.i - back.f * back.h)
+        - back.c * (back.b * back.i - back.f * back.g)
+        + back.e * (back.b * back.h - back.d * back.g)
+    )
     return np.clip(np.sqrt(w**3 / max(det, 1e-18)), 1e-4, 1e4)
 
 
-def _in_perspective(picture: np.ndarray, matrix: Matrix, width: int, height: int, opaque: bool, exact: bool, moves: bool) -> np.ndarray:
+def _in_perspective(
+    picture: np.ndarray, matrix: Matrix, width: int, height: int, opaque: bool, exact: bool, moves: bool
+) -> np.ndarray:
     y, x = np.mgrid[0:height, 0:width].astype(np.float32) + np.float32(0.5)
     scales = _scale_map(matrix, x, y)
     # What is enlarged needs no copy of its own.
@@ -134,5 +161,7 @@ def _in_perspective(picture: np.ndarray, matrix: Matrix, width: int, height: int
         if share.max() <= 0:
             continue
         scale = most / _STEP**level
-        total += _placed(*_prepared(picture, matrix, (scale, scale), opaque, exact, moves), width, height) * share[..., None]
+        total += (
+            _placed(*_prepared(picture, matrix, (scale, scale), opaque, exact, moves), width, height) * share[..., None]
+        )
     return np.clip(total + np.float32(0.5), 0, 255).astype(np.uint8)

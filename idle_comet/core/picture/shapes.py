@@ -23,13 +23,20 @@ def ellipse(box: Rect) -> skia.Path:
 
 def polygon(box: Rect, sides: int) -> skia.Path:
     """A regular polygon that stands on a side, stretched into the box."""
-    points = [(math.cos(turn), math.sin(turn)) for turn in (math.pi / 2 + math.pi / sides + 2 * math.pi * i / sides for i in range(sides))]
+    points = [
+        (math.cos(turn), math.sin(turn))
+        for turn in (math.pi / 2 + math.pi / sides + 2 * math.pi * i / sides for i in range(sides))
+    ]
     xs, ys = [x for x, _ in points], [y for _, y in points]
     across, down = (box.x1 - box.x0) / (max(xs) - min(xs)), (box.y1 - box.y0) / (max(ys) - min(ys))
-    return skia.Path.Polygon([skia.Point(box.x0 + (x - min(xs)) * across, box.y0 + (y - min(ys)) * down) for x, y in points], True)
+    return skia.Path.Polygon(
+        [skia.Point(box.x0 + (x - min(xs)) * across, box.y0 + (y - min(ys)) * down) for x, y in points], True
+    )
 
 
-def paint_path(path: skia.Path, matrix: Matrix, window: Rect, colour: tuple[int, int, int], stroke: float = 0.0) -> Patch:
+def paint_path(
+    path: skia.Path, matrix: Matrix, window: Rect, colour: tuple[int, int, int], stroke: float = 0.0
+) -> Patch:
     """Coverage of a path inside a window; with a stroke, of a line so many of its own units wide along it."""
     bounds = path.computeTightBounds()
     box = Rect(bounds.left(), bounds.top(), bounds.right(), bounds.bottom()).grown(stroke)

@@ -12,11 +12,14 @@ from .kernel import kernel
 from .patch import NOWHERE, Patch, Rect, Sides
 
 
-@kernel("void(float32[:,::1], uint8[:,::1], int64, int64, float32)", "void(float32[:,::1], float32[:,::1], int64, int64, float32)")
+@kernel(
+    "void(float32[:,::1], uint8[:,::1], int64, int64, float32)",
+    "void(float32[:,::1], float32[:,::1], int64, int64, float32)",
+)
 def _add(total, pixels, x, y, weight):
     height, width = pixels.shape
     for row in range(height):
-        into = total[y + row, x:x + width]
+        into = total[y + row, x : x + width]
         of = pixels[row, 0:width]
         for column in range(width):
             into[column] += weight * of[column]
@@ -37,8 +40,12 @@ def _taps(at: float) -> list[tuple[int, float]]:
     t = at - whole
     if t < 1e-9:
         return [(whole, 1.0)]
-    return [(whole - 1, -0.5 * t + t * t - 0.5 * t**3), (whole, 1 - 2.5 * t * t + 1.5 * t**3),
-            (whole + 1, 0.5 * t + 2 * t * t - 1.5 * t**3), (whole + 2, -0.5 * t * t + 0.5 * t**3)]
+    return [
+        (whole - 1, -0.5 * t + t * t - 0.5 * t**3),
+        (whole, 1 - 2.5 * t * t + 1.5 * t**3),
+        (whole + 1, 0.5 * t + 2 * t * t - 1.5 * t**3),
+        (whole + 2, -0.5 * t * t + 0.5 * t**3),
+    ]
 
 
 def travelled(patch: Patch, shifts: Sequence[tuple[float, float]], window: Rect) -> Patch:
@@ -68,11 +75,17 @@ def travelled(patch: Patch, shifts: Sequence[tuple[float, float]], window: Rect)
     area = Rect(left, top, left + total.shape[1] // size, top + total.shape[0]).meets(Rect(*window.whole()))
     if area.empty:
         return Patch.empty()
-    cut = mean[int(area.y0) - top:int(area.y1) - top, int(area.x0) - left:int(area.x1) - left]
+    cut = mean[int(area.y0) - top : int(area.y1) - top, int(area.x0) - left : int(area.x1) - left]
     # Only where every shifted copy lies does the picture go on to the border.
-    inside = Sides(left + max(xs) - min(xs) <= window.x0, top + max(ys) - min(ys) <= window.y0,
-                   patch.x + patch.width + min(xs) >= window.x1, patch.y + patch.height + min(ys) >= window.y1)
-    return Patch(np.ascontiguousarray(cut), int(area.x0), int(area.y0), patch.colour, patch.opacity, patch.extends.both(inside))
+    inside = Sides(
+        left + max(xs) - min(xs) <= window.x0,
+        top + max(ys) - min(ys) <= window.y0,
+        patch.x + patch.width + min(xs) >= window.x1,
+        patch.y + patch.height + min(ys) >= window.y1,
+    )
+    return Patch(
+        np.ascontiguousarray(cut), int(area.x0), int(area.y0), patch.colour, patch.opacity, patch.extends.both(inside)
+    )
 
 
 class _Mean:
@@ -96,8 +109,14 @@ class _Mean:
         self._hold(area, patch)
         pixels = deepened(patch) if self._size == 4 and patch.colour is not None else patch.pixels
         x0, y0, x1, y1 = area.whole()
-        flat, _ = _flat(pixels[y0 - patch.y:y1 - patch.y, x0 - patch.x:x1 - patch.x])
-        _add(self._total, flat, (x0 - int(self._area.x0)) * self._size, y0 - int(self._area.y0), np.float32(patch.opacity))
+        flat, _ = _flat(pixels[y0 - patch.y : y1 - patch.y, x0 - patch.x : x1 - patch.x])
+        _add(
+            self._total,
+            flat,
+            (x0 - int(self._area.x0)) * self._size,
+            y0 - int(self._area.y0),
+            np.float32(patch.opacity),
+        )
 
     def _hold(self, area: Rect, patch: Patch) -> None:
         """Make room for an area, and for colours where there are several."""
@@ -114,7 +133,7 @@ class _Mean:
         if both != self._area:
             larger, size = self._room(both), self._size
             x, y = int(self._area.x0 - both.x0) * size, int(self._area.y0 - both.y0)
-            larger[y:y + self._total.shape[0], x:x + self._total.shape[1]] = self._total
+            larger[y : y + self._total.shape[0], x : x + self._total.shape[1]] = self._total
             self._total, self._area = larger, both
 
     def _room(self, area: Rect) -> np.ndarray:
@@ -124,8 +143,13 @@ class _Mean:
         if self._total is None:
             return Patch.empty()
         self._total /= np.float32(self.count)
-        return Patch(_whole(self._total, self._size), int(self._area.x0), int(self._area.y0), self.colour,
-                     extends=self.extends if self.drawn == self.count else NOWHERE)
+        return Patch(
+            _whole(self._total, self._size),
+            int(self._area.x0),
+            int(self._area.y0),
+            self.colour,
+            extends=self.extends if self.drawn == self.count else NOWHERE,
+        )
 
 
 def mean_of(patches: Iterable[Patch], window: Rect) -> Patch:

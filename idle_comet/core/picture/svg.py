@@ -45,7 +45,9 @@ def read_svg(text: str) -> list[SvgPart]:
     parts: list[SvgPart] = []
     _walk(root, Identity, parts)
     if not parts:
-        raise SvgError("The drawing has no shapes; text and pictures in it can't be used as outlines. Turn them into paths first.")
+        raise SvgError(
+            "The drawing has no shapes; text and pictures in it can't be used as outlines. Turn them into paths first."
+        )
     return parts
 
 
@@ -64,11 +66,18 @@ def _walk(element: Any, matrix: Transform, parts: list[SvgPart], depth: int = 0)
         try:
             builder.add_path_from_element(child)
             for path in builder.paths:
-                pen = SVGPathPen(None, ntos=lambda value: f"{value:.4g}" if abs(value) < 1 else f"{value:.3f}".rstrip("0").rstrip("."))
+                pen = SVGPathPen(
+                    None,
+                    ntos=lambda value: f"{value:.4g}" if abs(value) < 1 else f"{value:.3f}".rstrip("0").rstrip("."),
+                )
                 parse_path(path, TransformPen(pen, inner))
                 outline = pen.getCommands()
                 if outline and len(outline) <= LONGEST:
-                    name = child.get("id") or child.get("{http://www.inkscape.org/namespaces/inkscape}label") or f"{tag} {len(parts) + 1}"
+                    name = (
+                        child.get("id")
+                        or child.get("{http://www.inkscape.org/namespaces/inkscape}label")
+                        or f"{tag} {len(parts) + 1}"
+                    )
                     parts.append(SvgPart(name[:80], outline))
         except (ValueError, IndexError, AssertionError, NotImplementedError):
             # One shape that makes no sense does not spoil the rest.

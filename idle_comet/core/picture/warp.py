@@ -16,17 +16,23 @@ _NEAREST = 0.02
 """Of a plane seen in perspective, what is nearer to the eye than this share of its resting distance is not drawn."""
 
 
-def warp_picture(picture: np.ndarray | Planes, matrix: Matrix, window: Rect, opaque: bool, frame: Rect | None = None, exact: bool = True,
-                 kept: Budget | None = None, moves: bool = False) -> Patch:
+def warp_picture(
+    picture: np.ndarray | Planes,
+    matrix: Matrix,
+    window: Rect,
+    opaque: bool,
+    frame: Rect | None = None,
+    exact: bool = True,
+    kept: Budget | None = None,
+    moves: bool = False,
+) -> Patch:
     """The part of a transformed picture inside a window.
 
-    `picture` is (h, w, 4) uint8 premultiplied, or the planes of a shot, `matrix` leads from its px to the
-    painted picture, `window` is what is needed of it, `frame` what can be seen in the
-    end: an opaque picture that reaches its edge goes on past it. How it is sampled is
-    told in resample.py; smaller copies of a large picture are `kept`. One that `moves` is evenly sharp on its way. Colour is carried
-    on past the edges and the edge itself is cut with exact coverage, so that a scaled
-    picture has no dark rim.
-    """
+    `picture` is (h, w, 4) uint8 premultiplied, or the planes of a shot, `matrix` leads from its px to the painted
+    picture, `window` is what is needed of it, `frame` what can be seen in the end: an opaque picture that reaches its
+    edge goes on past it. How it is sampled is told in resample.py; smaller copies of a large picture are `kept`. One
+    that `moves` is evenly sharp on its way. Colour is carried on past the edges and the edge itself is cut with exact
+    coverage, so that a scaled picture has no dark rim."""
     height, width = picture.shape[:2]
     outline = Rect(0, 0, width, height)
     bounds = _bounds(outline, matrix).meets(window)
@@ -37,14 +43,20 @@ def warp_picture(picture: np.ndarray | Planes, matrix: Matrix, window: Rect, opa
     covers = covered_by(outline, matrix, Rect(x0, y0, x1, y1))
     extends = _reaching(outline, matrix, frame or window) if opaque else NOWHERE
     if isinstance(picture, Planes):
-        pixels = sampled_planes(picture, Matrix.shift(-x0, -y0) @ matrix, x1 - x0, y1 - y0, exact, (x0, y0), moves) if moves or not _whole_shift(matrix) else None
+        pixels = (
+            sampled_planes(picture, Matrix.shift(-x0, -y0) @ matrix, x1 - x0, y1 - y0, exact, (x0, y0), moves)
+            if moves or not _whole_shift(matrix)
+            else None
+        )
         if pixels is None:
             return warp_picture(picture.rgba(), matrix, window, opaque, frame, exact, kept, moves)
     elif not moves and covers and opaque and _whole_shift(matrix):
-        cut = picture[y0 - int(matrix.f):y1 - int(matrix.f), x0 - int(matrix.e):x1 - int(matrix.e)]
+        cut = picture[y0 - int(matrix.f) : y1 - int(matrix.f), x0 - int(matrix.e) : x1 - int(matrix.e)]
         return Patch(own(cut), x0, y0, extends=extends)
     else:
-        pixels = sampled(picture, Matrix.shift(-x0, -y0) @ matrix, x1 - x0, y1 - y0, opaque, exact, kept, (x0, y0), moves)
+        pixels = sampled(
+            picture, Matrix.shift(-x0, -y0) @ matrix, x1 - x0, y1 - y0, opaque, exact, kept, (x0, y0), moves
+        )
     if not covers:
         corners = _drawn(outline, Matrix.shift(-x0, -y0) @ matrix)
         pixels = pixels * (_polygon(corners, x1 - x0, y1 - y0).astype(np.float32) / np.float32(255))[..., None]
@@ -55,7 +67,9 @@ def _whole_shift(matrix: Matrix) -> bool:
     return matrix == Matrix.shift(matrix.e, matrix.f) and matrix.e % 1 == matrix.f % 1 == 0
 
 
-def paint_rectangle(outline: Rect, matrix: Matrix, window: Rect, colour: tuple[int, int, int], frame: Rect | None = None) -> Patch:
+def paint_rectangle(
+    outline: Rect, matrix: Matrix, window: Rect, colour: tuple[int, int, int], frame: Rect | None = None
+) -> Patch:
     """Coverage of a transformed rectangle inside a window, its edges antialiased."""
     bounds = _bounds(outline, matrix).meets(window)
     if bounds.empty or matrix.scale_at((outline.x0 + outline.x1) / 2, (outline.y0 + outline.y1) / 2) < 1e-9:
@@ -64,7 +78,13 @@ def paint_rectangle(outline: Rect, matrix: Matrix, window: Rect, colour: tuple[i
     extends = _reaching(outline, matrix, frame or window)
     if covered_by(outline, matrix, Rect(x0, y0, x1, y1)):
         return Patch(np.full((y1 - y0, x1 - x0), 255, np.uint8), x0, y0, colour=colour, extends=extends)
-    return Patch(_polygon(_drawn(outline, Matrix.shift(-x0, -y0) @ matrix), x1 - x0, y1 - y0), x0, y0, colour=colour, extends=extends)
+    return Patch(
+        _polygon(_drawn(outline, Matrix.shift(-x0, -y0) @ matrix), x1 - x0, y1 - y0),
+        x0,
+        y0,
+        colour=colour,
+        extends=extends,
+    )
 
 
 def covered_by(outline: Rect, matrix: Matrix, window: Rect) -> bool:
@@ -94,7 +114,12 @@ def _reaching(outline: Rect, matrix: Matrix, frame: Rect) -> Sides:
     """At which sides of the frame a rectangle reaches or passes its edge; turned or tilted, at all of them or none."""
     if matrix.flat and matrix.b == matrix.c == 0:
         box, slack = outline.through(matrix), 1e-3
-        return Sides(box.x0 <= frame.x0 + slack, box.y0 <= frame.y0 + slack, box.x1 >= frame.x1 - slack, box.y1 >= frame.y1 - slack)
+        return Sides(
+            box.x0 <= frame.x0 + slack,
+            box.y0 <= frame.y0 + slack,
+            box.x1 >= frame.x1 - slack,
+            box.y1 >= frame.y1 - slack,
+        )
     return EVERYWHERE if covered_by(outline, matrix, frame) else NOWHERE
 
 

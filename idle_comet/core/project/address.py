@@ -1,7 +1,7 @@
 """Where a value lives: in the content of a clip, in one of its steps, or in a mask of a step.
 
-An owner is "content", a step's id, or "STEP/MASK". Everything that shows, keys, follows or scales values finds them here.
-"""
+An owner is "content", a step's id, or "STEP/MASK". Everything that shows, keys, follows or scales values finds them
+here."""
 
 from __future__ import annotations
 

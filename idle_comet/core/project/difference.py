@@ -44,17 +44,24 @@ def difference(old: Project, new: Project) -> Difference:
         settings=None if old.settings == new.settings else new.settings,
         tracks=None if old.tracks == new.tracks else new.tracks,
         marks=None if old.marks == new.marks else new.marks,
-        media=media, media_gone=media_gone, clips=clips, clips_gone=clips_gone,
+        media=media,
+        media_gone=media_gone,
+        clips=clips,
+        clips_gone=clips_gone,
     )
 
 
 def inverse_of(change: Difference, old: Project) -> Difference:
     """The difference that takes `change`, made on `old`, back."""
     return Difference(
-        settings=None if change.settings is None else old.settings, tracks=None if change.tracks is None else old.tracks,
+        settings=None if change.settings is None else old.settings,
+        tracks=None if change.tracks is None else old.tracks,
         marks=None if change.marks is None else old.marks,
-        media={id: old.media[id] for id in (*change.media, *change.media_gone) if id in old.media}, media_gone=tuple(id for id in change.media if id not in old.media),
-        clips={id: old.clips[id] for id in (*change.clips, *change.clips_gone) if id in old.clips}, clips_gone=tuple(id for id in change.clips if id not in old.clips))
+        media={id: old.media[id] for id in (*change.media, *change.media_gone) if id in old.media},
+        media_gone=tuple(id for id in change.media if id not in old.media),
+        clips={id: old.clips[id] for id in (*change.clips, *change.clips_gone) if id in old.clips},
+        clips_gone=tuple(id for id in change.clips if id not in old.clips),
+    )
 
 
 def apply_difference(project: Project, change: Difference) -> Project:
@@ -66,12 +73,15 @@ def apply_difference(project: Project, change: Difference) -> Project:
     if change.media or change.media_gone:
         gone = set(change.media_gone)
         media = {key: item for key, item in media.items() if key not in gone} | change.media
-    return project.model_copy(update={
-        "settings": change.settings or project.settings,
-        "tracks": project.tracks if change.tracks is None else change.tracks,
-        "marks": change.marks or project.marks,
-        "media": media, "clips": clips,
-    })
+    return project.model_copy(
+        update={
+            "settings": change.settings or project.settings,
+            "tracks": project.tracks if change.tracks is None else change.tracks,
+            "marks": change.marks or project.marks,
+            "media": media,
+            "clips": clips,
+        }
+    )
 
 
 def joined(changes: list[Difference]) -> Difference:
@@ -86,7 +96,9 @@ def joined(changes: list[Difference]) -> Difference:
         clips |= dict.fromkeys(change.clips_gone) | change.clips
         media |= dict.fromkeys(change.media_gone) | change.media
     return Difference(
-        settings=settings, tracks=tracks, marks=marks,
+        settings=settings,
+        tracks=tracks,
+        marks=marks,
         media={key: item for key, item in media.items() if item},
         media_gone=tuple(key for key, item in media.items() if not item),
         clips={key: clip for key, clip in clips.items() if clip},

@@ -6,9 +6,10 @@ import json
 from pathlib import PurePosixPath
 from typing import Any, Iterable, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import ConfigDict, Field, ValidationError
 
 from ..contents import CONTENT_PARAMETERS
+from ..modelled import Model
 from ..steps import KINDS, Parameter
 from .difference import difference
 from .model import Project, Settings
@@ -22,7 +23,7 @@ class ProjectFileError(ValueError):
     """A file that is not a project file, or not one that can be read; the message says where."""
 
 
-class ProjectFile(BaseModel):
+class ProjectFile(Model):
     """What stands in the file. Media paths in `files` are relative to the file's own folder."""
 
     model_config = ConfigDict(extra="forbid")
@@ -44,14 +45,18 @@ def read_project_file(text: str) -> tuple[Project, dict[str, str]]:
     try:
         raw: Any = json.loads(text)
     except json.JSONDecodeError as error:
-        raise ProjectFileError(f"This is not a project file: no JSON at line {error.lineno}, column {error.colno}.") from None
+        raise ProjectFileError(
+            f"This is not a project file: no JSON at line {error.lineno}, column {error.colno}."
+        ) from None
     except (RecursionError, ValueError):
         # Brackets without end, or numbers of more digits than anything means.
         raise ProjectFileError("This is not a project file: its brackets or its numbers go on without end.") from None
     if not isinstance(raw, dict) or raw.get("format") != FORMAT:
         raise ProjectFileError("This is not a project file of Idle Comet (its “format” says something else).")
     if raw.get("version") != VERSION:
-        raise ProjectFileError(f"This project file has version {raw.get('version')}; this Idle Comet reads version {VERSION}.")
+        raise ProjectFileError(
+            f"This project file has version {raw.get('version')}; this Idle Comet reads version {VERSION}."
+        )
     try:
         if isinstance(raw.get("project"), dict):
             raw = {**raw, "project": upgraded_document(raw["project"])}
@@ -59,11 +64,15 @@ def read_project_file(text: str) -> tuple[Project, dict[str, str]]:
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(part) for part in first["loc"])
-        raise ProjectFileError(f"The project file can't be read at {where}: {first['msg']}. Nothing was loaded.") from None
+        raise ProjectFileError(
+            f"The project file can't be read at {where}: {first['msg']}. Nothing was loaded."
+        ) from None
     for media, path in document.files.items():
         parts = PurePosixPath(path)
         if parts.is_absolute() or ".." in parts.parts:
-            raise ProjectFileError(f"The file of “{media}” lies outside the project's folder ({path}); nothing was loaded.")
+            raise ProjectFileError(
+                f"The file of “{media}” lies outside the project's folder ({path}); nothing was loaded."
+            )
     _check(document.project)
     return document.project, document.files
 
@@ -77,13 +86,33 @@ def _check(project: Project) -> None:
 
 
 def schema() -> dict[str, Any]:
-    """The JSON Schema of the file; under `x-steps` every step kind with its values and choices, under `x-content` those of contents."""
+    """The JSON Schema of the file; under `x-steps` every step kind with its values and choices, under `x-content` those
+    of contents."""
+
     def values(parameters: Iterable[Parameter]) -> dict[str, Any]:
-        return {each.name: {"label": each.label, "sort": each.sort, "unit": each.unit, "default": each.default, "moves": each.may_move,
-                            **({"least": each.least, "most": each.most} if each.sort != "colour" else {}), "shown times": each.shown_times} for each in parameters}
+        return {
+            each.name: {
+                "label": each.label,
+                "sort": each.sort,
+                "unit": each.unit,
+                "default": each.default,
+                "moves": each.may_move,
+                **({"least": each.least, "most": each.most} if each.sort != "colour" else {}),
+                "shown times": each.shown_times,
+            }
+            for each in parameters
+        }
+
     made = ProjectFile.model_json_schema()
-    made["x-steps"] = {kind.kind: {
-        "label": kind.label, "for words only": kind.text_only, "takes": kind.takes, "values": values(kind.parameters),
-        "choices": {each.name: {"label": each.label, "options": list(each.options)} for each in kind.choices}} for kind in KINDS.values()}
+    made["x-steps"] = {
+        kind.kind: {
+            "label": kind.label,
+            "for words only": kind.text_only,
+            "takes": kind.takes,
+            "values": values(kind.parameters),
+            "choices": {each.name: {"label": each.label, "options": list(each.options)} for each in kind.choices},
+        }
+        for kind in KINDS.values()
+    }
     made["x-content"] = {kind: values(parameters) for kind, parameters in CONTENT_PARAMETERS.items()}
     return made

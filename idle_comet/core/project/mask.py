@@ -6,7 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..contents.base import Frozen, Id
+from ..contents.base import Id
+from ..modelled import Frozen
 from ..motion import Property
 from ..steps import Parameter, share
 
@@ -39,7 +40,7 @@ MASK_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
         *((Parameter("radius", "Corners", "px", 0, 0, 200, 0, 20000, digits=1),) if form == "rectangle" else ()),
         Parameter("feather", "Feather", "px", 24, 0, 200, 0, 20000, digits=1),
         STRENGTH,
-    ) for form in ("rectangle", "ellipse")
+    )
+    for form in ("rectangle", "ellipse")
 } | {"clip": (STRENGTH,)}
 """What can be set of a mask, by its form. Half of the feather lies to each side of the edge."""
-

@@ -61,7 +61,8 @@ class Transition(Frozen):
 
 
 class Units(Frozen):
-    """How a step's motion is passed on from unit to unit of a text, and about which point of itself each unit turns and grows.
+    """How a step's motion is passed on from unit to unit of a text, and about which point of itself each unit turns and
+    grows.
 
     Without a `departure` of its own a step departs as it arrives.
     """
@@ -83,7 +84,9 @@ class Step(Frozen):
     """…up to so many frames before its end."""
     mix: Property = fixed(1)
     values: dict[str, Property] = {}
-    choices: dict[Annotated[str, StringConstraints(max_length=60)], Annotated[str, StringConstraints(max_length=200)]] = {}
+    choices: dict[
+        Annotated[str, StringConstraints(max_length=60)], Annotated[str, StringConstraints(max_length=200)]
+    ] = {}
     units: Units | None = None
     drawing: Annotated[str, StringConstraints(max_length=100_000)] = ""
     """An outline of its own, as SVG path data."""
@@ -200,7 +203,8 @@ class PaletteColour(Frozen):
 
 
 class TypeStyle(Frozen):
-    """How type is set throughout the series: the look of a text without its words, and its surface (outline, shadow, backing)."""
+    """How type is set throughout the series: the look of a text without its words, and its surface (outline, shadow,
+    backing)."""
 
     id: Id
     name: Name
@@ -231,8 +235,39 @@ class Project(Frozen):
     clips: dict[Id, Clip] = {}
     marks: Marks = Marks()
 
+
 __all__ = [
-    "CHOICES", "Clip", "Content", "Feature", "Footage", "Frames", "Frozen", "Group", "HeldKey", "Id", "MAX_FRAMES", "MAX_TEXT", "Marker", "Marks", "Mask", "Media", "Name",
-    "PaletteColour", "Plain", "Project", "SavedEase", "Settings", "Shutter", "Step", "Still", "Styled", "Text", "Track", "Transition", "Treatment", "TypeStyle", "Units",
+    "CHOICES",
+    "Clip",
+    "Content",
+    "Feature",
+    "Footage",
+    "Frames",
+    "Frozen",
+    "Group",
+    "HeldKey",
+    "Id",
+    "MAX_FRAMES",
+    "MAX_TEXT",
+    "Marker",
+    "Marks",
+    "Mask",
+    "Media",
+    "Name",
+    "PaletteColour",
+    "Plain",
+    "Project",
+    "SavedEase",
+    "Settings",
+    "Shutter",
+    "Step",
+    "Still",
+    "Styled",
+    "Text",
+    "Track",
+    "Transition",
+    "Treatment",
+    "TypeStyle",
+    "Units",
     "fixed",
 ]

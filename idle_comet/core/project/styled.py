@@ -9,7 +9,9 @@ from .model import Styled
 STYLES = tuple(name for name in Styled.model_fields if name not in ("start", "end"))
 
 
-def restyled(ranges: tuple[Styled, ...], start: int, end: int, asked: dict[str, Any], clear: bool) -> tuple[Styled, ...]:
+def restyled(
+    ranges: tuple[Styled, ...], start: int, end: int, asked: dict[str, Any], clear: bool
+) -> tuple[Styled, ...]:
     """Ranges that never overlap, in order, with [start, end) set as asked."""
     borders = sorted({start, end, *(edge for each in ranges for edge in (each.start, each.end))})
     made: list[Styled] = []

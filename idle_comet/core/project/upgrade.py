@@ -16,7 +16,13 @@ def upgraded(sort: str, raw: Raw) -> Raw:
     if sort == "clip":
         return {**raw, "content": _content(raw.get("content"))}
     if sort == "settings" and raw.get("type_styles"):
-        return {**raw, "type_styles": [{**style, "look": _content(style.get("look"))} if isinstance(style, dict) else style for style in raw["type_styles"]]}
+        return {
+            **raw,
+            "type_styles": [
+                {**style, "look": _content(style.get("look"))} if isinstance(style, dict) else style
+                for style in raw["type_styles"]
+            ],
+        }
     return raw
 
 
@@ -26,7 +32,9 @@ def upgraded_document(raw: Raw) -> Raw:
     if isinstance(raw.get("settings"), dict):
         made["settings"] = upgraded("settings", raw["settings"])
     if isinstance(raw.get("clips"), dict):
-        made["clips"] = {id: upgraded("clip", clip) if isinstance(clip, dict) else clip for id, clip in raw["clips"].items()}
+        made["clips"] = {
+            id: upgraded("clip", clip) if isinstance(clip, dict) else clip for id, clip in raw["clips"].items()
+        }
     return made
 
 
@@ -40,7 +48,12 @@ def _content(raw: Any) -> Any:
         return raw
     raw = _weight_held(raw) if raw.get("kind") == "text" else raw
     # Values were plain numbers and colours before they could move.
-    return {name: {"state": "fixed", "value": value} if name in _ONCE_PLAIN and isinstance(value, (int, float, str)) else value for name, value in raw.items()}
+    return {
+        name: {"state": "fixed", "value": value}
+        if name in _ONCE_PLAIN and isinstance(value, (int, float, str))
+        else value
+        for name, value in raw.items()
+    }
 
 
 _ONCE_PLAIN = ("weight", "colour")
@@ -55,5 +68,9 @@ def _weight_held(raw: Raw) -> Raw:
     if not isinstance(keys, list) or not all(isinstance(key, dict) for key in keys):
         return raw
     first = {"at": 0, "value": raw.get("weight", 600), "ease": {"kind": "hold"}}
-    moving = {"state": "moving", "keys": [first, *({**key, "ease": {"kind": "hold"}} for key in keys)]} if keys else first["value"]
+    moving = (
+        {"state": "moving", "keys": [first, *({**key, "ease": {"kind": "hold"}} for key in keys)]}
+        if keys
+        else first["value"]
+    )
     return {**raw, "weight": moving, "held": {name: value for name, value in held.items() if name != "weight"}}

@@ -1,4 +1,5 @@
-"""What must hold of every document, whoever made it: each part validates, is written and reads again, and parts fit together.
+"""What must hold of every document, whoever made it: each part validates, is written and reads again, and parts fit
+together.
 
 Edits check what they touch; this checks what came out, so that no edit can leave a document that does not open again.
 """
@@ -131,7 +132,26 @@ def _where(place: tuple[int | str, ...]) -> str:
         if isinstance(part, int):
             if before == "steps":
                 words[-1:] = [f"step {part + 1}"]
-        elif part not in ("values", "content", "text", "moving", "fixed", "driven", "footage", "still", "plain", "group", "treatment", "float", "int") and not part.startswith("constrained-") and "[" not in part:
+        elif (
+            part
+            not in (
+                "values",
+                "content",
+                "text",
+                "moving",
+                "fixed",
+                "driven",
+                "footage",
+                "still",
+                "plain",
+                "group",
+                "treatment",
+                "float",
+                "int",
+            )
+            and not part.startswith("constrained-")
+            and "[" not in part
+        ):
             words.append(part.replace("_", " "))
         elif part == "text" and before == "text":
             words.append("words")

@@ -7,5 +7,15 @@ from .model import SORTS, FillIn, LineStyle, Recipe
 from .shelf import shipped_recipes
 
 __all__ = [
-    "FillIn", "LineStyle", "Recipe", "RecipeError", "SORTS", "apply_recipe", "missing_parts", "read_recipe", "recipe_of", "shipped_recipes", "write_recipe",
+    "FillIn",
+    "LineStyle",
+    "Recipe",
+    "RecipeError",
+    "SORTS",
+    "apply_recipe",
+    "missing_parts",
+    "read_recipe",
+    "recipe_of",
+    "shipped_recipes",
+    "write_recipe",
 ]

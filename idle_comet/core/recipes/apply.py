@@ -27,14 +27,26 @@ def apply_recipe(project: Project, clip: Clip, recipe: Recipe, fills: Fill, adds
     own = clip.content
     if own.kind != "text":
         raise ValueError(f"“{clip.name}” has no words; a recipe goes on a title.")
-    words = next((str(fills[each.name]) for each in recipe.fill_ins if each.kind == "words" and each.name in fills), own.text)
+    words = next(
+        (str(fills[each.name]) for each in recipe.fill_ins if each.kind == "words" and each.name in fills), own.text
+    )
     content = scaled_text(recipe.content, length, time)
     if recipe.sizes:
         content = content.model_copy(update={"size": Fixed(value=round(_size(recipe, words) * length, 1))})
-    content = content.model_copy(update={"text": words, "held": own.held if words == own.text else {}, "ranges": _ranges(recipe, words)})
-    return clip.model_copy(update={
-        "content": content, "steps": steps, "arrival": round(recipe.arrival * time), "departure": round(recipe.departure * time),
-        "shutter": recipe.shutter, "recipe": recipe.id, "name": " ".join(words.split())[:60] or "Empty title"})
+    content = content.model_copy(
+        update={"text": words, "held": own.held if words == own.text else {}, "ranges": _ranges(recipe, words)}
+    )
+    return clip.model_copy(
+        update={
+            "content": content,
+            "steps": steps,
+            "arrival": round(recipe.arrival * time),
+            "departure": round(recipe.departure * time),
+            "shutter": recipe.shutter,
+            "recipe": recipe.id,
+            "name": " ".join(words.split())[:60] or "Empty title",
+        }
+    )
 
 
 def _with(own: tuple[Step, ...], more: tuple[Step, ...]) -> tuple[Step, ...]:
@@ -52,7 +64,9 @@ def _with(own: tuple[Step, ...], more: tuple[Step, ...]) -> tuple[Step, ...]:
 def _size(recipe: Recipe, words: str) -> float:
     """By the longest line, each counted as large as it is set: the more characters, the smaller."""
     styles = recipe.lines or (LineStyle(),)
-    count = max(len(line) * (styles[min(number, len(styles) - 1)].size or 1) for number, line in enumerate(words.split("\n")))
+    count = max(
+        len(line) * (styles[min(number, len(styles) - 1)].size or 1) for number, line in enumerate(words.split("\n"))
+    )
     points = sorted(recipe.sizes)
     if count <= points[0][0]:
         return points[0][1]
@@ -96,7 +110,11 @@ def _put(recipe: Recipe, place: str, value: str | float) -> Recipe:
             lines[int(number)] = lines[int(number)].model_copy(update={field: value})
             return recipe.model_copy(update={"lines": tuple(lines)})
         return recipe
-    change = (lambda step: {"media": value}) if name == "media" else lambda step: {"values": {**step.values, name: Fixed(value=value)}}
+    change = (
+        (lambda step: {"media": value})
+        if name == "media"
+        else lambda step: {"values": {**step.values, name: Fixed(value=value)}}
+    )
     steps = tuple(step.model_copy(update=change(step)) if step.id == owner else step for step in recipe.steps)
     return recipe.model_copy(update={"steps": steps})
 

@@ -27,7 +27,11 @@ def _short(value: Any) -> Any:
     """What is as it is by default is left out, but for what tells one kind of thing from another."""
     if isinstance(value, BaseModel):
         fields = type(value).model_fields
-        return {name: _short(part) for name in fields if (part := getattr(value, name)) != fields[name].default or name in ("kind", "state")}
+        return {
+            name: _short(part)
+            for name in fields
+            if (part := getattr(value, name)) != fields[name].default or name in ("kind", "state")
+        }
     if isinstance(value, dict):
         return {name: _short(part) for name, part in value.items()}
     return [_short(part) for part in value] if isinstance(value, (tuple, list)) else value
@@ -42,10 +46,15 @@ def read_recipe(text: str) -> Recipe:
     if not isinstance(raw, dict) or raw.get("format") != FORMAT:
         raise RecipeError("This is no recipe file of Idle Comet (its “format” says something else).")
     if raw.get("version") != VERSION:
-        raise RecipeError(f"This recipe has version {raw.get('version')}; this Idle Comet reads version {VERSION}. It was not added; save it again from "
-                          "the version here, or bring this one up to date.")
+        raise RecipeError(
+            f"This recipe has version {raw.get('version')}; this Idle Comet reads version {VERSION}. It was not "
+            f"added; save it again from "
+            "the version here, or bring this one up to date."
+        )
     try:
-        return Recipe.model_validate(upgraded_recipe({name: value for name, value in raw.items() if name not in ("format", "version")}))
+        return Recipe.model_validate(
+            upgraded_recipe({name: value for name, value in raw.items() if name not in ("format", "version")})
+        )
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(part) for part in first["loc"])

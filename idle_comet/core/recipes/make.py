@@ -17,17 +17,32 @@ def recipe_of(project: Project, clip: Clip, id: str, name: str, sort: Sort, note
     if words.kind != "text":
         raise ValueError(f"“{clip.name}” has no words; a recipe is made of a title.")
     length, time = HEIGHT / project.settings.height, RATE / float(project.settings.rate.fraction)
-    content = scaled_text(words, length, time).model_copy(update={"text": "", "ranges": (), "held": {}, "type_style": None})
+    content = scaled_text(words, length, time).model_copy(
+        update={"text": "", "ranges": (), "held": {}, "type_style": None}
+    )
     steps = tuple(scaled_step(step, length, time) for step in clip.steps)
     fill_ins = [FillIn(name="words", kind="words", value=words.text[:2000])]
     fill_ins += _colours(words, steps)
     if isinstance(content.size, Fixed) and isinstance(content.size.value, (int, float)):
         fill_ins.append(FillIn(name="size", kind="number", value=content.size.value, places=("content.size",)))
-    fill_ins += [FillIn(name=f"picture {number}", kind="picture", value=str(step.media), places=(f"{step.id}.media",))
-                 for number, step in enumerate((step for step in steps if step.media), 1)]
+    fill_ins += [
+        FillIn(name=f"picture {number}", kind="picture", value=str(step.media), places=(f"{step.id}.media",))
+        for number, step in enumerate((step for step in steps if step.media), 1)
+    ]
     return Recipe(
-        id=id, name=name, sort=sort, note=note, content=content, lines=_lines(words), arrival=round(clip.arrival * time), departure=round(clip.departure * time),
-        length=round(clip.length * time), shutter=clip.shutter, steps=steps, fill_ins=tuple(fill_ins[:40]))
+        id=id,
+        name=name,
+        sort=sort,
+        note=note,
+        content=content,
+        lines=_lines(words),
+        arrival=round(clip.arrival * time),
+        departure=round(clip.departure * time),
+        length=round(clip.length * time),
+        shutter=clip.shutter,
+        steps=steps,
+        fill_ins=tuple(fill_ins[:40]),
+    )
 
 
 def _colours(words: Text, steps: tuple[Step, ...]) -> list[FillIn]:
@@ -40,7 +55,10 @@ def _colours(words: Text, steps: tuple[Step, ...]) -> list[FillIn]:
             prop = step.values.get(each.name)
             if each.sort == "colour" and prop is not None and prop.state == "fixed":
                 places.setdefault(str(prop.value), []).append(f"{step.id}.{each.name}")
-    return [FillIn(name=f"colour {number}", kind="colour", value=value, places=tuple(found[:40])) for number, (value, found) in enumerate(places.items(), 1)][:20]
+    return [
+        FillIn(name=f"colour {number}", kind="colour", value=value, places=tuple(found[:40]))
+        for number, (value, found) in enumerate(places.items(), 1)
+    ][:20]
 
 
 def _lines(words: Text) -> tuple[LineStyle, ...]:

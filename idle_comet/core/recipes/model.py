@@ -26,7 +26,8 @@ class LineStyle(Frozen):
 
 
 class FillIn(Frozen):
-    """Something the next editor fills in. `places` are values it goes to: "content.colour", "STEP.VALUE", "STEP.media" or "line.N.colour"."""
+    """Something the next editor fills in. `places` are values it goes to: "content.colour", "STEP.VALUE", "STEP.media"
+    or "line.N.colour"."""
 
     name: Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9 ]{0,39}$")]
     kind: Literal["words", "colour", "number", "picture"]
@@ -51,7 +52,10 @@ class Recipe(Frozen):
     note: Annotated[str, StringConstraints(max_length=500)] = ""
     content: Text
     lines: Annotated[tuple[LineStyle, ...], Field(max_length=50)] = ()
-    sizes: Annotated[tuple[tuple[Annotated[int, Field(ge=1, le=10_000)], Annotated[float, Field(gt=0, le=2000)]], ...], Field(max_length=20)] = ()
+    sizes: Annotated[
+        tuple[tuple[Annotated[int, Field(ge=1, le=10_000)], Annotated[float, Field(gt=0, le=2000)]], ...],
+        Field(max_length=20),
+    ] = ()
     arrival: Frames = 0
     departure: Frames = 0
     length: Frames = 100

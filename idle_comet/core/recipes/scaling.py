@@ -11,6 +11,7 @@ from ..steps import KINDS
 
 def scaled(prop: Property, length: float, time: float) -> Property:
     """A property with its values × `length` and its keys' times × `time`, to whole frames."""
+
     def larger(value: Value) -> Value:
         if isinstance(value, tuple):
             return value[0] * length, value[1] * length
@@ -19,10 +20,25 @@ def scaled(prop: Property, length: float, time: float) -> Property:
     if prop.state == "fixed":
         return prop.model_copy(update={"value": larger(prop.value)})
     if prop.state == "moving":
-        return prop.model_copy(update={"keys": tuple(key.model_copy(update={
-            "value": larger(key.value), "at": key.at if key.counts_from == "proportion" else float(round(key.at * time))}) for key in prop.keys)})
+        return prop.model_copy(
+            update={
+                "keys": tuple(
+                    key.model_copy(
+                        update={
+                            "value": larger(key.value),
+                            "at": key.at if key.counts_from == "proportion" else float(round(key.at * time)),
+                        }
+                    )
+                    for key in prop.keys
+                )
+            }
+        )
     motor = prop.motor
-    changes = {name: getattr(motor, name) * length for name in ("offset", "centre", "amplitude", "start") if hasattr(motor, name)}
+    changes = {
+        name: getattr(motor, name) * length
+        for name in ("offset", "centre", "amplitude", "start")
+        if hasattr(motor, name)
+    }
     if motor.kind == "follow":
         # What it follows is scaled where that is.
         changes = {}
@@ -36,21 +52,36 @@ def scaled_step(step: Step, length: float, time: float) -> Step:
     px = {each.name for each in kind.parameters if each.unit == "px"} if kind else set()
     values = {name: scaled(prop, length if name in px else 1.0, time) for name, prop in step.values.items()}
     masks = tuple(_scaled_mask(mask, length, time) for mask in step.masks)
-    return step.model_copy(update={"values": values, "masks": masks, "mix": scaled(step.mix, 1.0, time), "since": round(step.since * time), "until": round(step.until * time),
-                                   "units": step.units and _scaled_units(step.units, time)})
+    return step.model_copy(
+        update={
+            "values": values,
+            "masks": masks,
+            "mix": scaled(step.mix, 1.0, time),
+            "since": round(step.since * time),
+            "until": round(step.until * time),
+            "units": step.units and _scaled_units(step.units, time),
+        }
+    )
 
 
 def _scaled_mask(mask: Mask, length: float, time: float) -> Mask:
     px = {each.name for each in MASK_PARAMETERS[mask.form] if each.unit == "px"}
-    return mask.model_copy(update={"values": {name: scaled(prop, length if name in px else 1.0, time) for name, prop in mask.values.items()}})
+    return mask.model_copy(
+        update={
+            "values": {name: scaled(prop, length if name in px else 1.0, time) for name, prop in mask.values.items()}
+        }
+    )
 
 
 def _scaled_units(units: Units, time: float) -> Units:
     def slower(cascade: Cascade | None) -> Cascade | None:
         return cascade and cascade.model_copy(update={"delay": cascade.delay * time})
+
     return units.model_copy(update={"arrival": slower(units.arrival), "departure": slower(units.departure)})
 
 
 def scaled_text(content: Text, length: float, time: float) -> Text:
     names = {each.name: each.unit == "px" for each in CONTENT_PARAMETERS["text"]}
-    return content.model_copy(update={name: scaled(getattr(content, name), length if px else 1.0, time) for name, px in names.items()})
+    return content.model_copy(
+        update={name: scaled(getattr(content, name), length if px else 1.0, time) for name, px in names.items()}
+    )

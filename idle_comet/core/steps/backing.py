@@ -29,10 +29,20 @@ class Backing(StepKind):
         share("shown", "Shown"),
     )
     choices = (
-        GROWS, Choice("behind", "Behind", ("the block", "each line", "each word")), Choice("fits", "Fits", ("the type", "the ink")),
+        GROWS,
+        Choice("behind", "Behind", ("the block", "each line", "each word")),
+        Choice("fits", "Fits", ("the type", "the ink")),
         Choice("gradient", "Second colour", ("none", "to the right", "down")),
     )
-    ready = (Ready("backing-grows", "Backing grows", ("bar grows", "panel slides open"), away={"shown": 0}, ease=Strengths(start=0.1, end=0.8)),)
+    ready = (
+        Ready(
+            "backing-grows",
+            "Backing grows",
+            ("bar grows", "panel slides open"),
+            away={"shown": 0},
+            ease=Strengths(start=0.1, end=0.8),
+        ),
+    )
 
     def _boxes(self, values: Values, rest: Rest) -> list[Rect]:
         if rest.layout is None:
@@ -40,7 +50,10 @@ class Backing(StepKind):
         else:
             units = rest.layout.units[{"the block": "all", "each line": "line", "each word": "word"}[values["behind"]]]
             found = [(one.ink if values["fits"] == "the ink" else one.box).through(rest.to_frame) for one in units]
-        padded = [Rect(x0 - values["pad_x"], y0 - values["pad_y"], x1 + values["pad_x"], y1 + values["pad_y"]) for x0, y0, x1, y1 in found]
+        padded = [
+            Rect(x0 - values["pad_x"], y0 - values["pad_y"], x1 + values["pad_x"], y1 + values["pad_y"])
+            for x0, y0, x1, y1 in found
+        ]
         return [box for each in padded if not (box := grown(each, values["shown"], values["grows"])).empty]
 
     def adds(self, values: Values, rest: Rest) -> Rect | None:
@@ -58,7 +71,10 @@ class Backing(StepKind):
 
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         colours = parse_colour(values["colour"]), parse_colour(values["second"])
-        painted = [paint_path(rounded(box, values["radius"]), context.matrix, context.window, colours[0]) for box in self._boxes(values, context.rest)]
+        painted = [
+            paint_path(rounded(box, values["radius"]), context.matrix, context.window, colours[0])
+            for box in self._boxes(values, context.rest)
+        ]
         backs = [each for each in painted if not each.rect.empty]
         if not backs:
             return patch
@@ -69,7 +85,9 @@ class Backing(StepKind):
         return gathered([back.faded(values["strength"]), patch], context.window)
 
 
-def _graded(back: Patch, colours: tuple[tuple[int, int, int], tuple[int, int, int]], way: str, box: Rect, context: StepContext) -> Patch:
+def _graded(
+    back: Patch, colours: tuple[tuple[int, int, int], tuple[int, int, int]], way: str, box: Rect, context: StepContext
+) -> Patch:
     across, down = field(back, context.matrix)
     share = (across - box.x0) / (box.x1 - box.x0) if way == "to the right" else (down - box.y0) / (box.y1 - box.y0)
     share = np.clip(share, 0, 1)[..., None]

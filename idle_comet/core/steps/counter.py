@@ -11,7 +11,14 @@ from .parameter import Choice, Parameter, share
 _CLOCK = re.compile(r"(?<!\d)(\d{1,3}):(\d{2})(?::(\d{2}))?(?!\d)")
 _NUMBER = re.compile(r"\d(?:[\d.,'\u2019\u00a0\u202f ]*\d)?")
 
-_FORMATS = {"1,234.5": (",", "."), "1.234,5": (".", ","), "1 234,5": ("\u202f", ","), "1'234.5": ("\u2019", "."), "1234.5": ("", "."), "1234,5": ("", ",")}
+_FORMATS = {
+    "1,234.5": (",", "."),
+    "1.234,5": (".", ","),
+    "1 234,5": ("\u202f", ","),
+    "1'234.5": ("\u2019", "."),
+    "1234.5": ("", "."),
+    "1234,5": ("", ","),
+}
 
 
 def read_number(written: str) -> tuple[float, str, str, int]:
@@ -23,7 +30,7 @@ def read_number(written: str) -> tuple[float, str, str, int]:
     decimal = ""
     if signs:
         last = signs[-1]
-        behind = written[written.rindex(last) + 1:]
+        behind = written[written.rindex(last) + 1 :]
         if last in ".," and signs.count(last) == 1 and (len(set(signs)) > 1 or len(behind) != 3):
             decimal = last
     whole, _, part = written.rpartition(decimal) if decimal else (written, "", "")
@@ -38,7 +45,11 @@ def write_number(value: float, grouping: str, decimal: str, digits: int) -> str:
     while grouping and len(whole) > 3:
         whole, last = whole[:-3], whole[-3:]
         groups.insert(0, last)
-    return ("\u2212" if value < 0 and float(f"{value:.{digits}f}") != 0 else "") + grouping.join([whole, *groups]) + (decimal + part if part else "")
+    return (
+        ("\u2212" if value < 0 and float(f"{value:.{digits}f}") != 0 else "")
+        + grouping.join([whole, *groups])
+        + (decimal + part if part else "")
+    )
 
 
 class Counter(StepKind):
@@ -53,7 +64,15 @@ class Counter(StepKind):
     text_only = True
     parameters = (share("counted", "Counted"), Parameter("start", "Counts from", "", 0, 0, 1000, -1e6, 1e6, digits=2))
     choices = (Choice("written", "Written", ("as typed", *_FORMATS)),)
-    ready = (Ready("counter", "Count up", ("count to the number", "number runs"), away={"counted": 0}, ease=Strengths(start=0.2, end=0.9)),)
+    ready = (
+        Ready(
+            "counter",
+            "Count up",
+            ("count to the number", "number runs"),
+            away={"counted": 0},
+            ease=Strengths(start=0.2, end=0.9),
+        ),
+    )
 
     def words(self, values: Values, text: str) -> str:
         clock = _CLOCK.search(text)
@@ -66,7 +85,7 @@ class Counter(StepKind):
             for _ in parts[1:]:
                 now, rest = divmod(now, 60)
                 out.insert(0, f"{rest:02d}")
-            return text[:clock.start()] + ":".join([str(now).zfill(len(clock[1])), *out]) + text[clock.end():]
+            return text[: clock.start()] + ":".join([str(now).zfill(len(clock[1])), *out]) + text[clock.end() :]
         found = _NUMBER.search(text)
         if found is None:
             return text
@@ -76,4 +95,4 @@ class Counter(StepKind):
         elif values["counted"] >= 1:
             return text
         value = values["start"] + (target - values["start"]) * values["counted"]
-        return text[:found.start()] + write_number(value, grouping, decimal, digits) + text[found.end():]
+        return text[: found.start()] + write_number(value, grouping, decimal, digits) + text[found.end() :]

@@ -8,9 +8,14 @@ from ..picture import Rect
 from .parameter import Choice
 
 DIRECTIONS: dict[str, tuple[float, float]] = {
-    "up": (0, -1), "down": (0, 1), "left": (-1, 0), "right": (1, 0),
-    "up left": (-math.sqrt(0.5), -math.sqrt(0.5)), "up right": (math.sqrt(0.5), -math.sqrt(0.5)),
-    "down left": (-math.sqrt(0.5), math.sqrt(0.5)), "down right": (math.sqrt(0.5), math.sqrt(0.5)),
+    "up": (0, -1),
+    "down": (0, 1),
+    "left": (-1, 0),
+    "right": (1, 0),
+    "up left": (-math.sqrt(0.5), -math.sqrt(0.5)),
+    "up right": (math.sqrt(0.5), -math.sqrt(0.5)),
+    "down left": (-math.sqrt(0.5), math.sqrt(0.5)),
+    "down right": (math.sqrt(0.5), math.sqrt(0.5)),
 }
 """Unit vectors on the picture, y down."""
 

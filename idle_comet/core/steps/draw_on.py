@@ -23,10 +23,24 @@ class DrawOn(StepKind):
         Parameter("pen", "Pen", "px", 2.5, 0.5, 12, 0, 200, digits=1),
     )
     ready = (
-        Ready("draw-on", "Draw on", ("draw the outlines", "handwriting"), away={"end": 0, "fill": 0}, during={"end": (0, 0.75), "fill": (0.6, 1)},
-              ease=Strengths(start=0.35, end=0.5)),
-        Ready("draw-letters", "Draw on, letter by letter", ("write letters",), away={"end": 0, "fill": 0}, during={"end": (0, 0.75), "fill": (0.6, 1)},
-              ease=Strengths(start=0.2, end=0.5), unit="letter", delay=2),
+        Ready(
+            "draw-on",
+            "Draw on",
+            ("draw the outlines", "handwriting"),
+            away={"end": 0, "fill": 0},
+            during={"end": (0, 0.75), "fill": (0.6, 1)},
+            ease=Strengths(start=0.35, end=0.5),
+        ),
+        Ready(
+            "draw-letters",
+            "Draw on, letter by letter",
+            ("write letters",),
+            away={"end": 0, "fill": 0},
+            during={"end": (0, 0.75), "fill": (0.6, 1)},
+            ease=Strengths(start=0.2, end=0.5),
+            unit="letter",
+            delay=2,
+        ),
     )
 
     def inking(self, values: Values, rest: Rest) -> Inking | None:

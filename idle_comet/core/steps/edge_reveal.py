@@ -37,11 +37,32 @@ class EdgeReveal(StepKind):
         Choice("leaves", "Leaves", ("back by the same edge", "on by the far edge")),
     )
     ready = (
-        Ready("edge-up", "Edge reveal in and out", ("edge reveal up", "rise from behind an edge"), away={"shown": 0}, ease=Strengths(start=0.0, end=0.85)),
-        Ready("edge-lines", "Edge reveal, lines apart", ("upper line up lower line down", "strap reveal"), away={"shown": 0},
-              ease=Strengths(start=0.0, end=0.85), unit="line", delay=0, choices={"towards": "apart"}),
-        Ready("edge-words", "Edge reveal, word by word", ("words from behind an edge",), away={"shown": 0}, ease=Strengths(start=0.0, end=0.85),
-              unit="word", delay=3),
+        Ready(
+            "edge-up",
+            "Edge reveal in and out",
+            ("edge reveal up", "rise from behind an edge"),
+            away={"shown": 0},
+            ease=Strengths(start=0.0, end=0.85),
+        ),
+        Ready(
+            "edge-lines",
+            "Edge reveal, lines apart",
+            ("upper line up lower line down", "strap reveal"),
+            away={"shown": 0},
+            ease=Strengths(start=0.0, end=0.85),
+            unit="line",
+            delay=0,
+            choices={"towards": "apart"},
+        ),
+        Ready(
+            "edge-words",
+            "Edge reveal, word by word",
+            ("words from behind an edge",),
+            away={"shown": 0},
+            ease=Strengths(start=0.0, end=0.85),
+            unit="word",
+            delay=3,
+        ),
     )
 
     def _way(self, values: Values, rest: Rest) -> tuple[float, float]:
@@ -62,7 +83,11 @@ class EdgeReveal(StepKind):
         (wx, wy), side = self._way(values, rest), self._side(values, rest)
         beyond_edge = values["gap"] + values["feather"]
         # On a slant it is hidden as soon as one of the two edges has all of it.
-        needs = [(size + beyond_edge) / abs(part) for size, part in ((rest.cell.x1 - rest.cell.x0, wx), (rest.cell.y1 - rest.cell.y0, wy)) if part]
+        needs = [
+            (size + beyond_edge) / abs(part)
+            for size, part in ((rest.cell.x1 - rest.cell.x0, wx), (rest.cell.y1 - rest.cell.y0, wy))
+            if part
+        ]
         travel = min(needs) * (1 - values["shown"]) * side
         return Matrix.shift(wx * travel, wy * travel)
 
@@ -81,7 +106,10 @@ class EdgeReveal(StepKind):
         across, down = field(patch, context.matrix)
         pixel = 1 / max(context.scale, 1e-6)
         coverage = np.ones(across.shape, np.float32)
-        for place, part, low, high in ((across, wx, rest.cell.x0, rest.cell.x1), (down, wy, rest.cell.y0, rest.cell.y1)):
+        for place, part, low, high in (
+            (across, wx, rest.cell.x0, rest.cell.x1),
+            (down, wy, rest.cell.y0, rest.cell.y1),
+        ):
             if part:
                 # Where it hides is the side it stands on now: before its place, or past it.
                 sign = np.sign(part) * side

@@ -16,7 +16,14 @@ class FocusBlur(StepKind):
     parameters = (Parameter("radius", "Radius", "px", 0, 0, 60, 0, 1000, digits=1),)
     ready = (
         Ready("focus-in", "Focus in and out", ("focus", "sharpen", "blur in", "soft arrival"), away={"radius": 24}),
-        Ready("focus-letters", "Focus in, letter by letter", ("focus letters", "blur in letters"), away={"radius": 18}, unit="letter", delay=2),
+        Ready(
+            "focus-letters",
+            "Focus in, letter by letter",
+            ("focus letters", "blur in letters"),
+            away={"radius": 18},
+            unit="letter",
+            delay=2,
+        ),
     )
 
     def margin(self, values: Values, rest: Rest) -> float:

@@ -22,9 +22,11 @@ class Gradient(StepKind):
     keeps_means = True
     dresses = True
     parameters = (
-        colour("first", "From", "#ffe9b8"), colour("second", "To", "#d98e32"),
+        colour("first", "From", "#ffe9b8"),
+        colour("second", "To", "#d98e32"),
         Parameter("angle", "Angle", "°", 90, -180, 180, -36000, 36000, neutral=0, gentle=4),
-        share("middle", "Middle at", 0.5, 0.5), share("strength", "Strength", 1, 0),
+        share("middle", "Middle at", 0.5, 0.5),
+        share("strength", "Strength", 1, 0),
     )
     choices = (Choice("form", "Form", ("straight", "round")), Choice("over", "Over", ("the block", "each line")))
 
@@ -38,7 +40,9 @@ class Gradient(StepKind):
         box, rest = context.rest.box, context.rest
         if values["over"] == "each line" and rest.layout is not None:
             rows = [one.box.through(rest.to_frame) for one in rest.layout.units["line"]]
-            number = np.clip(np.searchsorted([(a.y1 + b.y0) / 2 for a, b in zip(rows, rows[1:])], down), 0, len(rows) - 1)
+            number = np.clip(
+                np.searchsorted([(a.y1 + b.y0) / 2 for a, b in zip(rows, rows[1:])], down), 0, len(rows) - 1
+            )
             top, foot = np.array([row.y0 for row in rows])[number], np.array([row.y1 for row in rows])[number]
         else:
             top, foot = np.asarray(box.y0), np.asarray(box.y1)

@@ -21,8 +21,8 @@ class Rest:
     """Where a picture, or one unit of a text, stands before any step moves it, in px of the project's frame.
 
     `box` is the union of its own type box and its ink, `cell` that as far as it does not reach into its neighbours',
-    `anchor` the point it turns and grows about. Of a text there is also the layout and the way from its em to the frame.
-    """
+    `anchor` the point it turns and grows about. Of a text there is also the layout and the way from its em to the
+    frame."""
 
     anchor: tuple[float, float]
     box: Rect
@@ -138,7 +138,8 @@ class StepKind:
     by_hand: bool = False
     """Whether it is the one that is moved by hand on the picture: every clip has its own, or gets one."""
     keeps_means: bool = False
-    """Whether what it makes of a mean of pictures is the mean of what it makes of each: then a streak may be made before it."""
+    """Whether what it makes of a mean of pictures is the mean of what it makes of each: then a streak may be made
+    before it."""
 
     @property
     def can_be_masked(self) -> bool:
@@ -156,7 +157,9 @@ class StepKind:
         made = dict(values)
         for name in self.weakens:
             value, rest = values[name], neutral[name]
-            made[name] = tuple(mix * each for each in value) if isinstance(value, tuple) else rest + mix * (value - rest)
+            made[name] = (
+                tuple(mix * each for each in value) if isinstance(value, tuple) else rest + mix * (value - rest)
+            )
         return made
 
     def rests(self, values: Values) -> bool:
@@ -168,7 +171,8 @@ class StepKind:
         return not self.changes_pixels(values)
 
     def hidden(self, values: Values) -> bool:
-        """Whether nothing may be seen while the step has these values at a frame, however long the shutter is open around it."""
+        """Whether nothing may be seen while the step has these values at a frame, however long the shutter is open
+        around it."""
         return False
 
     def margin(self, values: Values, rest: Rest) -> float:
@@ -199,15 +203,16 @@ class StepKind:
         return False
 
     def adds(self, values: Values, rest: Rest) -> Rect | None:
-        """What it paints of its own, in the step's space, whether or not the picture has ink there; None for nothing."""
+        """What it paints of its own, in the step's space, whether or not the picture has ink there; None for
+        nothing."""
         return None
 
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         return patch
 
     def notes(self, values: Values, moving: frozenset[str], rest: Rest, text: str, seconds: float) -> list[str]:
-        """What an editor should know of it, in sentences: `moving` are the names of values that are not fixed, `seconds`
-        how long the clip lasts."""
+        """What an editor should know of it, in sentences: `moving` are the names of values that are not fixed,
+        `seconds` how long the clip lasts."""
         return []
 
     def presence(self, values: Values) -> float:

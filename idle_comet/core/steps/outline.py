@@ -13,7 +13,8 @@ from .parameter import Choice, Parameter, colour, share
 
 
 class Outline(StepKind):
-    """Its coverage follows from each pixel's distance to the edge, so it is round at corners and any number can be put one round the other."""
+    """Its coverage follows from each pixel's distance to the edge, so it is round at corners and any number can be put
+    one round the other."""
 
     kind = "outline"
     label = "Outline"
@@ -54,7 +55,9 @@ class Outline(StepKind):
             # Where the ink is deeper than the line, it is no longer the line.
             line = np.clip(line - np.clip((distance_outside(255 - alpha) - inner) / soft + 0.5, 0, 1), 0, 1)
         cover = (line * np.float32(255 * values["strength"])).astype(np.float32)
-        drawn = Patch(cover, patch.x - room, patch.y - room, colour=parse_colour(values["colour"]), opacity=patch.opacity)
+        drawn = Patch(
+            cover, patch.x - room, patch.y - room, colour=parse_colour(values["colour"]), opacity=patch.opacity
+        )
         inside = patch.faded(values["fill"])
         if values["sits"] == "outside":
             if values["fill"] < 1:

@@ -39,7 +39,11 @@ class Parameter:
         if self.sort == "colour":
             return value if isinstance(value, str) else self.default
         if self.sort == "point":
-            return tuple(min(self.most, max(self.least, each)) for each in value) if isinstance(value, tuple) else self.default
+            return (
+                tuple(min(self.most, max(self.least, each)) for each in value)
+                if isinstance(value, tuple)
+                else self.default
+            )
         return min(self.most, max(self.least, value)) if isinstance(value, (int, float)) else self.default
 
     def fits(self, value: Any) -> bool:

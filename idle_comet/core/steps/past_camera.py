@@ -9,7 +9,8 @@ from .parameter import Parameter
 
 
 class PastCamera(StepKind):
-    """At depth p (0 at rest, 1 at the viewer) a thing is drawn 1/(1 − p) times as large about the middle of the frame."""
+    """At depth p (0 at rest, 1 at the viewer) a thing is drawn 1/(1 − p) times as large about the middle of the
+    frame."""
 
     kind = "past_camera"
     label = "Past the camera"
@@ -22,9 +23,25 @@ class PastCamera(StepKind):
         Parameter("clears", "Clears by", "%", 0.5, 0, 1, 0.01, 1, neutral=0.01, digits=0, shown_times=100),
     )
     ready = (
-        Ready("past-camera", "Past the camera", ("letters fly in", "come past the viewer"), away={"nearer": 1}, ease=Strengths(start=0.0, end=0.9),
-              unit="letter", order="random", delay=2),
-        Ready("from-far", "From far away", ("out of the distance",), away={"nearer": -12}, ease=Strengths(start=0.0, end=0.9), unit="word", delay=5),
+        Ready(
+            "past-camera",
+            "Past the camera",
+            ("letters fly in", "come past the viewer"),
+            away={"nearer": 1},
+            ease=Strengths(start=0.0, end=0.9),
+            unit="letter",
+            order="random",
+            delay=2,
+        ),
+        Ready(
+            "from-far",
+            "From far away",
+            ("out of the distance",),
+            away={"nearer": -12},
+            ease=Strengths(start=0.0, end=0.9),
+            unit="word",
+            delay=5,
+        ),
     )
 
     def place(self, values: Values, rest: Rest) -> Matrix | None:

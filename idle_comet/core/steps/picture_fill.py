@@ -23,7 +23,8 @@ class PictureFill(StepKind):
     keeps_means = True
     parameters = (
         Parameter("scale", "Scale", "%", 1, 0.2, 4, 0.01, 100, neutral=1, shown_times=100, gentle=0.02),
-        Parameter("x", "Across", "px", 0, -400, 400, -20000, 20000, digits=1, gentle=3), Parameter("y", "Down", "px", 0, -400, 400, -20000, 20000, digits=1, gentle=3),
+        Parameter("x", "Across", "px", 0, -400, 400, -20000, 20000, digits=1, gentle=3),
+        Parameter("y", "Down", "px", 0, -400, 400, -20000, 20000, digits=1, gentle=3),
         share("strength", "Strength", 1, 0),
     )
     choices = (Choice("plays", "Plays", ("with the clip", "its first frame")),)
@@ -40,15 +41,20 @@ class PictureFill(StepKind):
         x, y = (box.x0 + box.x1) / 2 + values["x"], (box.y0 + box.y1) / 2 + values["y"]
         number = min(frames - 1, max(0, int(values["frame"]))) if values["plays"] == "with the clip" else 0
         source = context.frame_of(media, number, max(1, int(context.scale * width * scale + 0.999)))
-        to = context.matrix @ Matrix.shift(x, y) @ Matrix.grow(width * scale / source.shape[1], height * scale / source.shape[0]) @ Matrix.shift(-source.shape[1] / 2, -source.shape[0] / 2)
+        to = (
+            context.matrix
+            @ Matrix.shift(x, y)
+            @ Matrix.grow(width * scale / source.shape[1], height * scale / source.shape[0])
+            @ Matrix.shift(-source.shape[1] / 2, -source.shape[0] / 2)
+        )
         under = warp_picture(source, to, patch.rect, opaque=False)
         pixels = deepened(patch)
         filled = np.zeros_like(pixels)
         left, top = max(0, under.x - patch.x), max(0, under.y - patch.y)
-        cut = under.pixels[max(0, patch.y - under.y):, max(0, patch.x - under.x):]
+        cut = under.pixels[max(0, patch.y - under.y) :, max(0, patch.x - under.x) :]
         if under.colour is None and cut.size:
             high, wide = min(cut.shape[0], filled.shape[0] - top), min(cut.shape[1], filled.shape[1] - left)
-            filled[top:top + high, left:left + wide] = cut[:high, :wide]
+            filled[top : top + high, left : left + wide] = cut[:high, :wide]
         # Within the ink only; where the picture ends, the ink keeps its own colour.
         inside = filled * (pixels[..., 3:] / 255) + pixels * (1 - filled[..., 3:] / 255)
         out = pixels + (inside - pixels) * np.float32(values["strength"])

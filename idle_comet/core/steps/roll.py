@@ -42,7 +42,11 @@ class Roll(StepKind):
 
     def notes(self, values: Values, moving: frozenset[str], rest: Rest, text: str, seconds: float) -> list[str]:
         needed = self.seconds_to_read(rest, values["towards"], text) if "travelled" in moving else 0.0
-        return [f"It rolls faster than it can be read; at this size it needs {needed:.1f} s."] if seconds < needed - 0.05 else []
+        return (
+            [f"It rolls faster than it can be read; at this size it needs {needed:.1f} s."]
+            if seconds < needed - 0.05
+            else []
+        )
 
     def place(self, values: Values, rest: Rest) -> Matrix:
         way = DIRECTIONS[values["towards"]]

@@ -11,17 +11,27 @@ from .kind import LetterNow, Ready, Rest, StepKind, Values
 from .parameter import Choice, Parameter, share, whole
 
 _POOLS = {
-    "capitals": "ABCDEFGHIJKLMNOPQRSTUVWXYZ", "small letters": "abcdefghijklmnopqrstuvwxyz", "digits": "0123456789", "signs": "#%&/=+*<>?!$",
+    "capitals": "ABCDEFGHIJKLMNOPQRSTUVWXYZ",
+    "small letters": "abcdefghijklmnopqrstuvwxyz",
+    "digits": "0123456789",
+    "signs": "#%&/=+*<>?!$",
     "its own letters": "",
 }
 
 
 @lru_cache(maxsize=4096)
 def _like(face: Face, gid: int, pool: str) -> str:
-    """The characters of a pool that are about as wide as a glyph: the nearest third, so that none crowds its neighbours."""
+    """The characters of a pool that are about as wide as a glyph: the nearest third, so that none crowds its
+    neighbours."""
     wide = face.hb_font.get_glyph_h_advance(gid)
-    near = sorted(set(pool), key=lambda each: (abs(face.hb_font.get_glyph_h_advance(face.hb_font.get_nominal_glyph(ord(each)) or 0) - wide), each))
-    return "".join(near[:max(4, len(near) // 3)])
+    near = sorted(
+        set(pool),
+        key=lambda each: (
+            abs(face.hb_font.get_glyph_h_advance(face.hb_font.get_nominal_glyph(ord(each)) or 0) - wide),
+            each,
+        ),
+    )
+    return "".join(near[: max(4, len(near) // 3)])
 
 
 class Scramble(StepKind):
@@ -39,8 +49,10 @@ class Scramble(StepKind):
         Parameter("holds", "Holds", "frames", 2, 1, 12, 1, 1000, neutral=2, may_move=False),
         whole("seed", "Try another", 1, 1, 999),
     )
-    choices = (Choice("pool", "Characters", ("capitals", "small letters", "digits", "signs", "its own letters")),
-               Choice("order", "Settles", ("in order", "anyhow")))
+    choices = (
+        Choice("pool", "Characters", ("capitals", "small letters", "digits", "signs", "its own letters")),
+        Choice("order", "Settles", ("in order", "anyhow")),
+    )
     ready = (Ready("scramble", "Scramble to text", ("decode", "scramble"), away={"shown": 0}, ease=Linear()),)
 
     def letters(self, values: Values, rest: Rest) -> tuple[LetterNow, ...] | None:
@@ -61,7 +73,14 @@ class Scramble(StepKind):
             elif values["shown"] <= 0 or values["shown"] < onset - values["ahead"] - 1 / count:
                 found.append(LetterNow(0.0))
             else:
-                found.append(LetterNow(1.0, random.Random(f"{values['seed']}:{turn}:{letter}").choice(_like(first[letter].face, first[letter].gid, pool))))
+                found.append(
+                    LetterNow(
+                        1.0,
+                        random.Random(f"{values['seed']}:{turn}:{letter}").choice(
+                            _like(first[letter].face, first[letter].gid, pool)
+                        ),
+                    )
+                )
         return tuple(found)
 
     def presence(self, values: Values) -> float:

@@ -55,6 +55,10 @@ def _moved(patch: Patch, dx: float, dy: float) -> Patch:
     whole_x, whole_y = math.floor(dx), math.floor(dy)
     part_x, part_y = dx - whole_x, dy - whole_y
     padded = np.pad(patch.pixels, 1)
-    out = ((1 - part_x) * (1 - part_y) * padded[1:, 1:] + part_x * (1 - part_y) * padded[1:, :-1]
-           + (1 - part_x) * part_y * padded[:-1, 1:] + part_x * part_y * padded[:-1, :-1])
+    out = (
+        (1 - part_x) * (1 - part_y) * padded[1:, 1:]
+        + part_x * (1 - part_y) * padded[1:, :-1]
+        + (1 - part_x) * part_y * padded[:-1, 1:]
+        + part_x * part_y * padded[:-1, :-1]
+    )
     return Patch(np.ascontiguousarray(out, np.float32), patch.x + whole_x, patch.y + whole_y, colour=patch.colour)

@@ -5,50 +5,73 @@ from __future__ import annotations
 import skia
 
 from ..motion import Strengths
-from ..picture import (
-    Matrix,
-    Patch,
-    Rect,
-    ellipse,
-    gathered,
-    outline_path,
-    paint_path,
-    parse_colour,
-    polygon,
-    rounded,
-)
+from ..picture import Matrix, Patch, Rect, ellipse, gathered, outline_path, paint_path, parse_colour, polygon, rounded
 from .growing import GROWS, grown
 from .kind import Ready, Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share, whole
 
 
 class Shape(StepKind):
-    """A width or height of 0 is as wide, or as high, as the words. It stands away from their box by `away`. A line has round ends."""
+    """A width or height of 0 is as wide, or as high, as the words. It stands away from their box by `away`. A line has
+    round ends."""
 
     kind = "shape"
     label = "Shape"
     group = "backing"
     takes = "drawing"
-    synonyms = ("rule", "line", "rectangle", "ellipse", "polygon", "underline", "bar", "hexagon", "divider", "svg", "emblem")
+    synonyms = (
+        "rule",
+        "line",
+        "rectangle",
+        "ellipse",
+        "polygon",
+        "underline",
+        "bar",
+        "hexagon",
+        "divider",
+        "svg",
+        "emblem",
+    )
     says = "{width} × {height} px"
     keeps_means = True
     parameters = (
-        Parameter("width", "Width", "px", 0, 0, 600, 0, 20000, digits=1), Parameter("height", "Height", "px", 3, 0, 300, 0, 20000, digits=1),
+        Parameter("width", "Width", "px", 0, 0, 600, 0, 20000, digits=1),
+        Parameter("height", "Height", "px", 3, 0, 300, 0, 20000, digits=1),
         Parameter("away", "Away", "px", 10, -100, 200, -20000, 20000, digits=1),
-        Parameter("x", "Across", "px", 0, -300, 300, -20000, 20000, digits=1), Parameter("y", "Down", "px", 0, -300, 300, -20000, 20000, digits=1),
-        Parameter("turn", "Turned", "°", 0, -180, 180, -36000, 36000, digits=1), Parameter("radius", "Corners", "px", 0, 0, 60, 0, 2000, digits=1),
-        Parameter("stroke", "Line only", "px", 0, 0, 20, 0, 400, digits=1), whole("sides", "Sides", 6, 3, 24),
-        colour("colour", "Colour", "#d98e32"), share("strength", "Opacity", 1, 0), share("shown", "Shown"),
+        Parameter("x", "Across", "px", 0, -300, 300, -20000, 20000, digits=1),
+        Parameter("y", "Down", "px", 0, -300, 300, -20000, 20000, digits=1),
+        Parameter("turn", "Turned", "°", 0, -180, 180, -36000, 36000, digits=1),
+        Parameter("radius", "Corners", "px", 0, 0, 60, 0, 2000, digits=1),
+        Parameter("stroke", "Line only", "px", 0, 0, 20, 0, 400, digits=1),
+        whole("sides", "Sides", 6, 3, 24),
+        colour("colour", "Colour", "#d98e32"),
+        share("strength", "Opacity", 1, 0),
+        share("shown", "Shown"),
     )
     choices = (
         Choice("form", "Form", ("rectangle", "line", "ellipse", "polygon", "drawing")),
         Choice("stands", "Stands", ("below", "above", "left", "right", "behind")),
-        GROWS, Choice("order", "Order", ("behind the words", "before the words")),
+        GROWS,
+        Choice("order", "Order", ("behind the words", "before the words")),
     )
     ready = (
-        Ready("rule", "Rule below", ("underline grows", "thin rule"), away={"shown": 0}, ease=Strengths(start=0.1, end=0.8), choices={"grows": "middle"}),
-        Ready("bar-left", "Bar beside", ("vertical bar", "bar at the left"), away={"shown": 0}, ease=Strengths(start=0.1, end=0.8), fixed={"width": 5, "height": 0, "away": 18},
-              choices={"stands": "left", "grows": "bottom"}),
+        Ready(
+            "rule",
+            "Rule below",
+            ("underline grows", "thin rule"),
+            away={"shown": 0},
+            ease=Strengths(start=0.1, end=0.8),
+            choices={"grows": "middle"},
+        ),
+        Ready(
+            "bar-left",
+            "Bar beside",
+            ("vertical bar", "bar at the left"),
+            away={"shown": 0},
+            ease=Strengths(start=0.1, end=0.8),
+            fixed={"width": 5, "height": 0, "away": 18},
+            choices={"stands": "left", "grows": "bottom"},
+        ),
     )
 
     def _box(self, values: Values, rest: Rest) -> Rect:
@@ -88,7 +111,13 @@ class Shape(StepKind):
         if path is None:
             return patch
         window = _seen(box, whole_box, context) if values["form"] == "drawing" else context.window
-        drawn = paint_path(path, context.matrix @ self._turned(values, whole_box), window, parse_colour(values["colour"]), values["stroke"]).faded(values["strength"])
+        drawn = paint_path(
+            path,
+            context.matrix @ self._turned(values, whole_box),
+            window,
+            parse_colour(values["colour"]),
+            values["stroke"],
+        ).faded(values["strength"])
         return gathered([drawn, patch] if values["order"] == "behind the words" else [patch, drawn], context.window)
 
 

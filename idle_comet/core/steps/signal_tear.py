@@ -28,7 +28,15 @@ class SignalTear(StepKind):
         Parameter("holds", "Holds", "frames", 2, 1, 12, 1, 1000, neutral=2, may_move=False),
         whole("seed", "Try another", 1, 1, 999),
     )
-    ready = (Ready("tear-in", "Signal tear", ("glitch in", "tear in"), away={"tear": 70, "split": 14}, ease=Strengths(start=0.0, end=0.6)),)
+    ready = (
+        Ready(
+            "tear-in",
+            "Signal tear",
+            ("glitch in", "tear in"),
+            away={"tear": 70, "split": 14},
+            ease=Strengths(start=0.0, end=0.6),
+        ),
+    )
 
     def changes_pixels(self, values: Values) -> bool:
         return values["tear"] > 0 or values["split"] > 0
@@ -57,8 +65,20 @@ class SignalTear(StepKind):
         apart = values["split"] * context.scale
         x = np.arange(width, dtype=np.float32)[None, :]
         y = np.repeat(np.arange(height, dtype=np.float32)[:, None], width, 1)
-        split = [cv2.remap(pixels, x - shift[:, None] + way * np.float32(apart), y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT) for way in (-1, 0, 1)]
-        out = np.stack([split[0][..., 0], split[1][..., 1], split[2][..., 2], np.maximum.reduce([one[..., 3] for one in split])], axis=-1)
+        split = [
+            cv2.remap(
+                pixels,
+                x - shift[:, None] + way * np.float32(apart),
+                y,
+                cv2.INTER_LINEAR,
+                borderMode=cv2.BORDER_CONSTANT,
+            )
+            for way in (-1, 0, 1)
+        ]
+        out = np.stack(
+            [split[0][..., 0], split[1][..., 1], split[2][..., 2], np.maximum.reduce([one[..., 3] for one in split])],
+            axis=-1,
+        )
         return Patch(np.ascontiguousarray(out), patch.x - room, patch.y, opacity=patch.opacity)
 
     def _turned(self, patch: Patch, values: Values, context: StepContext) -> Patch:
@@ -74,8 +94,17 @@ class SignalTear(StepKind):
         def sampled(apart: float) -> np.ndarray:
             x = across - shift + np.float32(apart)
             w = np.maximum(to.g * x + to.h * down + to.i, 1e-3)
-            return cv2.remap(patch.pixels, ((to.a * x + to.c * down + to.e) / w - patch.x - 0.5).astype(np.float32),
-                             ((to.b * x + to.d * down + to.f) / w - patch.y - 0.5).astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)
+            return cv2.remap(
+                patch.pixels,
+                ((to.a * x + to.c * down + to.e) / w - patch.x - 0.5).astype(np.float32),
+                ((to.b * x + to.d * down + to.f) / w - patch.y - 0.5).astype(np.float32),
+                cv2.INTER_LINEAR,
+                borderMode=cv2.BORDER_CONSTANT,
+            )
+
         split = [sampled(way * values["split"]) for way in (-1, 0, 1)]
-        out = np.stack([split[0][..., 0], split[1][..., 1], split[2][..., 2], np.maximum.reduce([one[..., 3] for one in split])], axis=-1)
+        out = np.stack(
+            [split[0][..., 0], split[1][..., 1], split[2][..., 2], np.maximum.reduce([one[..., 3] for one in split])],
+            axis=-1,
+        )
         return Patch(np.ascontiguousarray(out), patch.x, patch.y, opacity=patch.opacity)

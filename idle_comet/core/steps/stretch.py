@@ -25,10 +25,32 @@ class Stretch(StepKind):
         Parameter("lean", "Lean", "°", 0, -45, 45, -80, 80, digits=1, gentle=1),
     )
     ready = (
-        Ready("stretch-in", "Stretch in", ("stretch from nothing", "overshoot width"), beats={"across": _IN}, ease=Strengths(start=0.3, end=0.3)),
-        Ready("stretch-words", "Stretch in, word by word", ("words on a beat",), beats={"across": _IN}, ease=Strengths(start=0.3, end=0.3), unit="word", delay=12),
-        Ready("stretch-up", "Shoot up", ("grow tall", "rise tall"), beats={"down": ((0, 0.0), (5, 1.18), (9, 1.0))}, ease=Strengths(start=0.2, end=0.4),
-              unit="letter", delay=1, pivot="baseline-centre"),
+        Ready(
+            "stretch-in",
+            "Stretch in",
+            ("stretch from nothing", "overshoot width"),
+            beats={"across": _IN},
+            ease=Strengths(start=0.3, end=0.3),
+        ),
+        Ready(
+            "stretch-words",
+            "Stretch in, word by word",
+            ("words on a beat",),
+            beats={"across": _IN},
+            ease=Strengths(start=0.3, end=0.3),
+            unit="word",
+            delay=12,
+        ),
+        Ready(
+            "stretch-up",
+            "Shoot up",
+            ("grow tall", "rise tall"),
+            beats={"down": ((0, 0.0), (5, 1.18), (9, 1.0))},
+            ease=Strengths(start=0.2, end=0.4),
+            unit="letter",
+            delay=1,
+            pivot="baseline-centre",
+        ),
     )
 
     def place(self, values: Values, rest: Rest) -> Matrix | None:

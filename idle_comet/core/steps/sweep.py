@@ -19,8 +19,22 @@ class Sweep(StepKind):
     parameters = (share("shown", "Shown"), Parameter("feather", "Feather", "px", 60, 0, 400, 0, 4000))
     choices = (towards("Towards", "right"),)
     ready = (
-        Ready("sweep", "Sweep on", ("sweep along the line", "soft wipe"), away={"shown": 0}, ease=Strengths(start=0.2, end=0.6)),
-        Ready("sweep-lines", "Sweep on, line by line", ("lines swept on",), away={"shown": 0}, ease=Strengths(start=0.2, end=0.6), unit="line", delay=8),
+        Ready(
+            "sweep",
+            "Sweep on",
+            ("sweep along the line", "soft wipe"),
+            away={"shown": 0},
+            ease=Strengths(start=0.2, end=0.6),
+        ),
+        Ready(
+            "sweep-lines",
+            "Sweep on, line by line",
+            ("lines swept on",),
+            away={"shown": 0},
+            ease=Strengths(start=0.2, end=0.6),
+            unit="line",
+            delay=8,
+        ),
     )
 
     def changes_pixels(self, values: Values) -> bool:
@@ -39,7 +53,9 @@ class Sweep(StepKind):
             sign, low, high = -1.0, -high, -low
         feather = values["feather"]
         border = low - feather + (high - low + feather) * values["shown"]
-        return masked(patch, beyond((across * way[0] + down * way[1]) * sign, border, feather, 1 / max(context.scale, 1e-6)))
+        return masked(
+            patch, beyond((across * way[0] + down * way[1]) * sign, border, feather, 1 / max(context.scale, 1e-6))
+        )
 
     def presence(self, values: Values) -> float:
         return values["shown"]

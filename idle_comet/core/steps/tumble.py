@@ -9,11 +9,21 @@ from ..picture import Matrix
 from .kind import Ready, Rest, StepKind, Values
 from .parameter import Parameter
 
-_ANGLE: dict[str, Any] = {"unit": "°", "default": 0, "low": -180, "high": 180, "least": -36000, "most": 36000, "digits": 1, "gentle": 2}
+_ANGLE: dict[str, Any] = {
+    "unit": "°",
+    "default": 0,
+    "low": -180,
+    "high": 180,
+    "least": -36000,
+    "most": 36000,
+    "digits": 1,
+    "gentle": 2,
+}
 
 
 class Tumble(StepKind):
-    """The vanishing point is the turned thing's own centre: at a quarter turn it is edge-on and nothing of it is seen."""
+    """The vanishing point is the turned thing's own centre: at a quarter turn it is edge-on and nothing of it is
+    seen."""
 
     kind = "tumble"
     label = "Tumble"
@@ -29,10 +39,35 @@ class Tumble(StepKind):
         Parameter("eye", "Eye", "px", 900, 200, 4000, 60, 100_000, neutral=900),
     )
     ready = (
-        Ready("tumble-in", "Tumble in", ("fall in", "tumble letters"), away={"tilt": -110, "swing": 40, "roll": -35, "size": 0}, ease=Spring(damping=0.55),
-              unit="letter", delay=2),
-        Ready("swing-in", "Swing open", ("door", "hinge"), away={"swing": 90}, ease=Strengths(start=0.0, end=0.85), unit="word", delay=4, pivot="left"),
-        Ready("flip-up", "Flip up", ("board", "flap"), away={"tilt": 90}, ease=Strengths(start=0.1, end=0.8), unit="letter", delay=2, pivot="bottom"),
+        Ready(
+            "tumble-in",
+            "Tumble in",
+            ("fall in", "tumble letters"),
+            away={"tilt": -110, "swing": 40, "roll": -35, "size": 0},
+            ease=Spring(damping=0.55),
+            unit="letter",
+            delay=2,
+        ),
+        Ready(
+            "swing-in",
+            "Swing open",
+            ("door", "hinge"),
+            away={"swing": 90},
+            ease=Strengths(start=0.0, end=0.85),
+            unit="word",
+            delay=4,
+            pivot="left",
+        ),
+        Ready(
+            "flip-up",
+            "Flip up",
+            ("board", "flap"),
+            away={"tilt": 90},
+            ease=Strengths(start=0.1, end=0.8),
+            unit="letter",
+            delay=2,
+            pivot="bottom",
+        ),
     )
 
     def place(self, values: Values, rest: Rest) -> Matrix | None:

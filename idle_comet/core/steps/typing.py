@@ -48,10 +48,20 @@ class Typing(StepKind):
         whole("seed", "Try another", 1, 1, 999),
         colour("caret_colour", "Caret", "#fff6e6"),
     )
-    choices = (Choice("caret", "Caret", ("bar", "block", "underline", "none")), Choice("caret_stays", "Caret is there", ("while typing", "always")))
+    choices = (
+        Choice("caret", "Caret", ("bar", "block", "underline", "none")),
+        Choice("caret_stays", "Caret is there", ("while typing", "always")),
+    )
     ready = (
         Ready("typing", "Typing", ("type at a constant rate",), away={"shown": 0}, ease=Linear()),
-        Ready("typing-human", "Typing by hand", ("human rate", "uneven typing"), away={"shown": 0}, ease=Linear(), fixed={"uneven": 0.6}),
+        Ready(
+            "typing-human",
+            "Typing by hand",
+            ("human rate", "uneven typing"),
+            away={"shown": 0},
+            ease=Linear(),
+            fixed={"uneven": 0.6},
+        ),
     )
 
     def _there(self, values: Values, layout_text: str) -> int:
@@ -65,11 +75,21 @@ class Typing(StepKind):
             return None
         layout = rest.layout
         times = dict(onsets(layout.text, values["uneven"], int(values["seed"])))
-        return tuple(LetterNow(1.0 if max(times.get(place, 0) for place in range(one.start, one.end)) <= values["shown"] + 1e-9 else 0.0)
-                     for one in layout.units["letter"])
+        return tuple(
+            LetterNow(
+                1.0
+                if max(times.get(place, 0) for place in range(one.start, one.end)) <= values["shown"] + 1e-9
+                else 0.0
+            )
+            for one in layout.units["letter"]
+        )
 
     def _caret(self, values: Values, rest: Rest) -> Rect | None:
-        if rest.layout is None or values["caret"] == "none" or (values["caret_stays"] == "while typing" and not 0 < values["shown"] < 1):
+        if (
+            rest.layout is None
+            or values["caret"] == "none"
+            or (values["caret_stays"] == "while typing" and not 0 < values["shown"] < 1)
+        ):
             return None
         layout: Layout = rest.layout
         times = onsets(layout.text, values["uneven"], int(values["seed"]))

@@ -134,7 +134,15 @@ def _sequences(kinds: list[str], found: list[int], kept: list[int], ends: dict[i
     return sequences
 
 
-def _resolve(text: str, kinds: list[str], explicit: tuple[int, ...], found: list[int], run: list[int], base: int, ends: dict[int, int]) -> None:
+def _resolve(
+    text: str,
+    kinds: list[str],
+    explicit: tuple[int, ...],
+    found: list[int],
+    run: list[int],
+    base: int,
+    ends: dict[int, int],
+) -> None:
     """W1 to I2 for one sequence."""
     level = explicit[run[0]]
     own = "R" if level % 2 else "L"
@@ -173,7 +181,7 @@ def _weak(types: list[str], sos: str) -> None:
             types[i] = "AN"
     types[:] = ["R" if kind == "AL" else kind for kind in types]
     for i in range(1, len(types) - 1):
-        left, kind, right = types[i - 1:i + 2]
+        left, kind, right = types[i - 1 : i + 2]
         if left == right and (kind == "ES" and left == "EN" or kind == "CS" and left in ("EN", "AN")):
             types[i] = left
     i = 0
@@ -253,7 +261,9 @@ def _brackets(text: str, run: list[int], types: list[str], kinds: list[str], sos
         for edge in (start, end):
             # Marks on a bracket go with it.
             place = edge + 1
-            while place < len(run) and unicodedata.bidirectional(text[run[place]]) == "NSM" and kinds[run[place]] == "NSM":
+            while (
+                place < len(run) and unicodedata.bidirectional(text[run[place]]) == "NSM" and kinds[run[place]] == "NSM"
+            ):
                 types[place] = direction
                 place += 1
 
@@ -275,7 +285,8 @@ def _neutral(types: list[str], sos: str, eos: str, own: str) -> None:
 
 
 def _close(text: str, found: list[int], kinds: list[str], base: int) -> None:
-    """L1 for white space at the line's end and before separators; then the level of what stands before for what X9 removes."""
+    """L1 for white space at the line's end and before separators; then the level of what stands before for what X9
+    removes."""
     reset = True
     for index in range(len(text) - 1, -1, -1):
         kind = unicodedata.bidirectional(text[index])

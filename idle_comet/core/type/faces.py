@@ -60,15 +60,24 @@ _NAMED = (
 )
 
 _FALLBACK = {
-    "Arab": "noto-sans-arabic", "Hebr": "noto-sans-hebrew", "Deva": "noto-sans-devanagari", "Beng": "noto-sans-bengali", "Taml": "noto-sans-tamil",
-    "Thai": "noto-sans-thai", "Geor": "noto-sans-georgian", "Armn": "noto-sans-armenian",
+    "Arab": "noto-sans-arabic",
+    "Hebr": "noto-sans-hebrew",
+    "Deva": "noto-sans-devanagari",
+    "Beng": "noto-sans-bengali",
+    "Taml": "noto-sans-tamil",
+    "Thai": "noto-sans-thai",
+    "Geor": "noto-sans-georgian",
+    "Armn": "noto-sans-armenian",
 }
 """Script → shipped family, for what a chosen typeface lacks; Greek, Cyrillic and the rest of Latin are in Noto Sans."""
 
 _CJK = {"Hani": 2, "Bopo": 3, "Hira": 0, "Kana": 0, "Hang": 1}
 """Script → number of the face in the Debian collection (Japanese, Korean, Simplified Chinese, Traditional Chinese)."""
 
-CJK_FILES = {400: _SYSTEM / "opentype/noto/NotoSansCJK-Regular.ttc", 700: _SYSTEM / "opentype/noto/NotoSansCJK-Bold.ttc"}
+CJK_FILES = {
+    400: _SYSTEM / "opentype/noto/NotoSansCJK-Regular.ttc",
+    700: _SYSTEM / "opentype/noto/NotoSansCJK-Bold.ttc",
+}
 EMOJI_FILE = _SYSTEM / "truetype/noto/NotoColorEmoji.ttf"
 
 _OPTICAL = 72
@@ -113,7 +122,12 @@ class _PiecesPen:
         count = self._count(bend)
         for i in range(1, count + 1):
             t, u = i / count, 1 - i / count
-            self._line((u**3 * ax + 3 * u * u * t * bx + 3 * u * t * t * cx + t**3 * dx, u**3 * ay + 3 * u * u * t * by_ + 3 * u * t * t * cy + t**3 * dy))
+            self._line(
+                (
+                    u**3 * ax + 3 * u * u * t * bx + 3 * u * t * t * cx + t**3 * dx,
+                    u**3 * ay + 3 * u * u * t * by_ + 3 * u * t * t * cy + t**3 * dy,
+                )
+            )
 
     def closePath(self) -> None:
         if self._at != self._start:
@@ -171,7 +185,8 @@ class Face:
         return known
 
     def pieces(self, gid: int, px: float) -> np.ndarray:
-        """The outline as straight pieces (n, 4) in em, y down; at `px` an em none is further than 1/40 px from the curve."""
+        """The outline as straight pieces (n, 4) in em, y down; at `px` an em none is further than 1/40 px from the
+        curve."""
         octave = octave_of(px)
         known = self._pieces.get((gid, octave))
         if known is None:
@@ -187,7 +202,11 @@ class Face:
         if gid not in self._pictures:
             blob = self.hb_font.get_glyph_color_png(gid)
             extents = self.hb_font.get_glyph_extents(gid)
-            image = skia.Image.MakeFromEncoded(skia.Data.MakeWithCopy(bytes(blob.data))) if blob is not None and len(blob.data) else None
+            image = (
+                skia.Image.MakeFromEncoded(skia.Data.MakeWithCopy(bytes(blob.data)))
+                if blob is not None and len(blob.data)
+                else None
+            )
             if image is None or extents is None:
                 self._pictures[gid] = None
             else:
@@ -287,7 +306,9 @@ def _open(path: Path, index: int, axes: Axes) -> Face:
 @lru_cache(maxsize=256)
 def _axes_at(path: Path, weight: float, width: float) -> Axes:
     asked = {"wght": weight, "wdth": width, "opsz": _OPTICAL}
-    return tuple((tag, min(high, max(low, asked[tag]))) for tag, (low, high) in sorted(_axes_of(path).items()) if tag in asked)
+    return tuple(
+        (tag, min(high, max(low, asked[tag]))) for tag, (low, high) in sorted(_axes_of(path).items()) if tag in asked
+    )
 
 
 def _face(path: Path, weight: float, width: float) -> Face:

@@ -10,7 +10,9 @@ _SEEN_THROUGH = regex.compile(r"\p{Joining_Type=Transparent}+")
 _ON = regex.compile(r"[\p{Joining_Type=Dual_Joining}\p{Joining_Type=Left_Joining}\p{Joining_Type=Join_Causing}]$")
 _BACK = regex.compile(r"^[\p{Joining_Type=Dual_Joining}\p{Joining_Type=Right_Joining}\p{Joining_Type=Join_Causing}]")
 
-SCRIPTS = frozenset({"Arab", "Syrc", "Mong", "Nkoo", "Mand", "Adlm", "Rohg", "Phag", "Mani", "Phlp", "Sogd", "Sogo", "Chrs", "Ougr"})
+SCRIPTS = frozenset(
+    {"Arab", "Syrc", "Mong", "Nkoo", "Mand", "Adlm", "Rohg", "Phag", "Mani", "Phlp", "Sogd", "Sogo", "Chrs", "Ougr"}
+)
 """Scripts (ISO 15924) with joined letters: their substitutions are never switched off."""
 
 

@@ -42,7 +42,12 @@ class Glyph(NamedTuple):
         bounds = picture[1] if picture else self.face.glyph(self.gid)[1]
         if bounds is None:
             return Rect(0, 0, 0, 0)
-        return Rect(self.x + bounds[0] * self.size, self.y + bounds[1] * self.size, self.x + bounds[2] * self.size, self.y + bounds[3] * self.size)
+        return Rect(
+            self.x + bounds[0] * self.size,
+            self.y + bounds[1] * self.size,
+            self.x + bounds[2] * self.size,
+            self.y + bounds[3] * self.size,
+        )
 
 
 class Line(NamedTuple):
@@ -139,7 +144,8 @@ class _Set(NamedTuple):
 
 @kept
 def _set(words: str, offset: int, base: Setting, ranges: tuple[Range, ...], stretch: float = 0.0) -> _Set:
-    """A line shaped. Tracking follows each cluster but the last; ligatures are off when tracked. `stretch` is added to each space."""
+    """A line shaped. Tracking follows each cluster but the last; ligatures are off when tracked. `stretch` is added to
+    each space."""
     glyphs: list[Glyph] = []
     found: list[_Cluster] = []
     missing: set[str] = set()
@@ -149,16 +155,25 @@ def _set(words: str, offset: int, base: Setting, ranges: tuple[Range, ...], stre
     runs = in_visual_order(cut(words, offset, base, ranges))
     for run in runs:
         setting = run.setting
-        own, back = cased(words[run.start:run.end], setting.case)
+        own, back = cased(words[run.start : run.end], setting.case)
         size = setting.size * _smaller(run, own)
-        text = words[:run.start] + own + words[run.end:] if own != words[run.start:run.end] else words
-        shaped = shape(run._replace(end=run.start + len(own)), text, joined=setting.tracking == 0 or run.script in SCRIPTS)
-        ascent, descent = max(ascent, run.face.ascent * setting.size + setting.shift), max(descent, run.face.descent * setting.size - setting.shift)
+        text = words[: run.start] + own + words[run.end :] if own != words[run.start : run.end] else words
+        shaped = shape(
+            run._replace(end=run.start + len(own)), text, joined=setting.tracking == 0 or run.script in SCRIPTS
+        )
+        ascent, descent = (
+            max(ascent, run.face.ascent * setting.size + setting.shift),
+            max(descent, run.face.descent * setting.size - setting.shift),
+        )
         starts = sorted({item[1] for item in shaped})
         ends = dict(zip(starts, [*starts[1:], run.start + len(own)]))
         last, before, previous = None, previous, run
         for gid, cluster, dx, dy, advance in shaped:
-            begin, end = run.start + back[cluster - run.start], run.start + (back[ends[cluster] - run.start] if ends[cluster] - run.start < len(back) else run.end - run.start)
+            begin, end = (
+                run.start + back[cluster - run.start],
+                run.start
+                + (back[ends[cluster] - run.start] if ends[cluster] - run.start < len(back) else run.end - run.start),
+            )
             if cluster != last:
                 if last is None and before is not None:
                     x += _kerned_across(words, before, run) * setting.size
@@ -171,8 +186,21 @@ def _set(words: str, offset: int, base: Setting, ranges: tuple[Range, ...], stre
             if gid == 0 and words[begin].isprintable():
                 absent = [each for each in words[begin:end] if not run.face.has([ord(each)])]
                 # A mark alone would sit on whatever stands before it in the note.
-                missing.update("\u25cc" + each if unicodedata.combining(each) else each for each in absent or [words[begin]])
-            glyphs.append(Glyph(gid, x + dx * size, dy * size - setting.shift, offset + begin, advance * size, run.face, size, setting.colour))
+                missing.update(
+                    "\u25cc" + each if unicodedata.combining(each) else each for each in absent or [words[begin]]
+                )
+            glyphs.append(
+                Glyph(
+                    gid,
+                    x + dx * size,
+                    dy * size - setting.shift,
+                    offset + begin,
+                    advance * size,
+                    run.face,
+                    size,
+                    setting.colour,
+                )
+            )
             x += advance * size
             found[-1] = found[-1]._replace(x1=x)
             last = cluster
@@ -181,7 +209,11 @@ def _set(words: str, offset: int, base: Setting, ranges: tuple[Range, ...], stre
 
 def _joint(words: str, before: _Cluster, start: int, end: int) -> bool:
     """Whether a cluster, seen right of `before`, is joined to it."""
-    first, then = (words[before.start:before.end], words[start:end]) if before.rightward else (words[start:end], words[before.start:before.end])
+    first, then = (
+        (words[before.start : before.end], words[start:end])
+        if before.rightward
+        else (words[start:end], words[before.start : before.end])
+    )
     return joins_on(first) and joins_back(then) and (start == before.end or end == before.start)
 
 
@@ -190,16 +222,26 @@ _PLAIN = str.maketrans("łŁđĐøØħĦıŧŦ", "lLdDoOhHitT")
 
 
 def _kerned_across(words: str, before: Run, run: Run) -> float:
-    """Kerning in em between two runs of one family that lie in different files of it: a file's kerning ends at its own glyphs.
+    """Kerning in em between two runs of one family that lie in different files of it: a file's kerning ends at its own
+    glyphs.
 
     A letter with marks is kerned as its base letter, which is how kerning classes are drawn up.
     """
-    if before.level % 2 or run.level % 2 or before.setting != run.setting or before.end != run.start or not run.setting.kerning or before.face is run.face:
+    if (
+        before.level % 2
+        or run.level % 2
+        or before.setting != run.setting
+        or before.end != run.start
+        or not run.setting.kerning
+        or before.face is run.face
+    ):
         return 0.0
     family = faces_of(run.setting.typeface, run.setting.weight, run.setting.width)
     if before.face not in family or run.face not in family:
         return 0.0
-    left, right = (unicodedata.normalize("NFD", words[place])[0].translate(_PLAIN) for place in (before.end - 1, run.start))
+    left, right = (
+        unicodedata.normalize("NFD", words[place])[0].translate(_PLAIN) for place in (before.end - 1, run.start)
+    )
     face = next((each for each in family if each.has([ord(left), ord(right)])), None)
     return _pair(face, left, right) if face else 0.0
 
@@ -254,7 +296,9 @@ def lay_out(text: str, base: Setting, block: Block = Block(), ranges: tuple[Rang
     boxes: list[tuple[float, float, float]] = []
     rows: list[tuple[int, int]] = []
     baseline = 0.0
-    spans = broken(text, block.measure, lambda start, end: _set(text[start:end], start, base, ranges).width, not block.justify)
+    spans = broken(
+        text, block.measure, lambda start, end: _set(text[start:end], start, base, ranges).width, not block.justify
+    )
     for number, (start, end, natural) in enumerate(spans):
         words = text[start:end]
         made = _set(words, start, base, ranges)
@@ -269,15 +313,21 @@ def lay_out(text: str, base: Setting, block: Block = Block(), ranges: tuple[Rang
             glyphs.append(glyph._replace(x=glyph.x + left, y=glyph.y + baseline))
         for one in made.clusters:
             letters.append((start + one.start, start + one.end, one.x0 + left, one.x1 + left, number, one.script))
-        type_box = type_box.joins(Rect(left, baseline - made.ascent, left + max(made.width, 1e-9), baseline + made.descent))
+        type_box = type_box.joins(
+            Rect(left, baseline - made.ascent, left + max(made.width, 1e-9), baseline + made.descent)
+        )
         boxes.append((baseline, made.ascent, made.descent))
-        lines.append(Line(left, baseline, made.width, start, end, tuple(c + left for c in made.carets), made.ascent, made.descent))
+        lines.append(
+            Line(
+                left, baseline, made.width, start, end, tuple(c + left for c in made.carets), made.ascent, made.descent
+            )
+        )
         missing |= made.missing
     units, places, letter_of = units_of(text, letters, glyphs, boxes)
     placed = tuple(glyph._replace(letter=letter_of.get(glyph.cluster, -1)) for glyph in glyphs)
     ink = Rect(0, 0, 0, 0)
     inks = []
-    for (first, end) in rows:
+    for first, end in rows:
         own = Rect(0, 0, 0, 0)
         for glyph in placed[first:end]:
             own = own.joins(glyph.ink)
@@ -287,8 +337,21 @@ def lay_out(text: str, base: Setting, block: Block = Block(), ranges: tuple[Rang
     for glyph in placed:
         if glyph.letter >= 0:
             of_letter[glyph.letter].append(glyph)
-    return Layout(placed, tuple(lines), text, ink, type_box, tuple(sorted(missing)), family_of(base.typeface) is not None, units, places,
-                  tuple(inks), tuple(map(tuple, of_letter)), frozenset(glyph.colour for glyph in placed if glyph.colour), any(glyph.face.colourful for glyph in placed))
+    return Layout(
+        placed,
+        tuple(lines),
+        text,
+        ink,
+        type_box,
+        tuple(sorted(missing)),
+        family_of(base.typeface) is not None,
+        units,
+        places,
+        tuple(inks),
+        tuple(map(tuple, of_letter)),
+        frozenset(glyph.colour for glyph in placed if glyph.colour),
+        any(glyph.face.colourful for glyph in placed),
+    )
 
 
 def regions(layout: Layout, kind: str) -> tuple[Rect, ...]:
@@ -297,7 +360,11 @@ def regions(layout: Layout, kind: str) -> tuple[Rect, ...]:
     if known is None:
         known = _REGIONS.keep(layout, {})
     if kind not in known:
-        known[kind] = regions_of(layout.units[kind]) if kind != "all" else (Rect(-1e6, -1e6, 1e6, 1e6),) * max(1, len(layout.units["all"]))
+        known[kind] = (
+            regions_of(layout.units[kind])
+            if kind != "all"
+            else (Rect(-1e6, -1e6, 1e6, 1e6),) * max(1, len(layout.units["all"]))
+        )
     return known[kind]
 
 

@@ -17,13 +17,19 @@ def _stops(text: str) -> list[int]:
     return stops
 
 
-def broken(text: str, measure: float | None, width: Callable[[int, int], float], even: bool) -> list[tuple[int, int, bool]]:
+def broken(
+    text: str, measure: float | None, width: Callable[[int, int], float], even: bool
+) -> list[tuple[int, int, bool]]:
     """Lines as (first character, end, whether the line ends by itself), filled as full as the measure allows.
 
     A word longer than the measure has a line of its own; nothing is cut. `even` lines have as like a length as the
     same number of lines allows: a title whose last word stands alone looks like an accident.
     """
-    return [line for start, end in _typed(text) for line in (_even(text, start, end, measure, width, even) if measure else [(start, end, True)])]
+    return [
+        line
+        for start, end in _typed(text)
+        for line in (_even(text, start, end, measure, width, even) if measure else [(start, end, True)])
+    ]
 
 
 def _typed(text: str) -> Iterator[tuple[int, int]]:
@@ -33,7 +39,9 @@ def _typed(text: str) -> Iterator[tuple[int, int]]:
         start += len(words) + 1
 
 
-def _even(text: str, start: int, end: int, measure: float, width: Callable[[int, int], float], even: bool) -> list[tuple[int, int, bool]]:
+def _even(
+    text: str, start: int, end: int, measure: float, width: Callable[[int, int], float], even: bool
+) -> list[tuple[int, int, bool]]:
     lines = _filled(text, start, end, measure, width)
     if not even or len(lines) < 2 or len(lines) > 12:
         return lines
@@ -48,7 +56,9 @@ def _even(text: str, start: int, end: int, measure: float, width: Callable[[int,
     return lines
 
 
-def _filled(text: str, start: int, end: int, measure: float, width: Callable[[int, int], float]) -> list[tuple[int, int, bool]]:
+def _filled(
+    text: str, start: int, end: int, measure: float, width: Callable[[int, int], float]
+) -> list[tuple[int, int, bool]]:
     lines, begin, fits = [], start, None
     stops = [start + stop for stop in _stops(text[start:end]) if stop < end - start] + [end]
     for stop in stops:

@@ -7,16 +7,7 @@ from typing import Hashable, NamedTuple, Sequence
 import numpy as np
 import skia
 
-from ..picture import (
-    Matrix,
-    Patch,
-    Rect,
-    covered,
-    mean_covered,
-    over,
-    parse_colour,
-    travelled,
-)
+from ..picture import Matrix, Patch, Rect, covered, mean_covered, over, parse_colour, travelled
 from ..remember import BUDGET
 from .faces import octave_of
 from .layout import Glyph, Layout
@@ -33,9 +24,9 @@ class Inking(NamedTuple):
 
 
 class Smear(NamedTuple):
-    """Where letters stand while a shutter is open: `looks` at even times from its opening to its closing, each a matrix and
-    an opacity; `count` moments are painted, of as many as are `wanted` for the way. Where the way `bends` it is a parabola through each three looks (their number
-    is odd), otherwise it is straight between them, as past a jump."""
+    """Where letters stand while a shutter is open: `looks` at even times from its opening to its closing, each a matrix
+    and an opacity; `count` moments are painted, of as many as are `wanted` for the way. Where the way `bends` it is a
+    parabola through each three looks (their number is odd), otherwise it is straight between them, as past a jump."""
 
     looks: tuple[tuple[Matrix, float], ...]
     count: int  # type: ignore[assignment]  # in place of the tuple's own
@@ -58,7 +49,8 @@ class Smear(NamedTuple):
 
 
 class Pose(NamedTuple):
-    """Letters that stand together somewhere: `letters` None is all of them. `matrix` leads from em to px of the painted picture."""
+    """Letters that stand together somewhere: `letters` None is all of them. `matrix` leads from em to px of the painted
+    picture."""
 
     letters: tuple[int, ...] | None
     matrix: Matrix
@@ -77,7 +69,11 @@ def paint_text(layout: Layout, poses: Sequence[Pose], window: Rect, colour: tupl
     pixels, and its paths are sampled on four lines a pixel; either is seen in a slow drift.
     """
     # One px of room: an outline's edge reaches into the next pixel.
-    shown = [(pose, _bounds(layout, pose).meets(window)) for pose in poses if pose.opacity > 0 and (pose.smear or pose.matrix.scale > 1e-9)]
+    shown = [
+        (pose, _bounds(layout, pose).meets(window))
+        for pose in poses
+        if pose.opacity > 0 and (pose.smear or pose.matrix.scale > 1e-9)
+    ]
     shown = [(pose, bounds) for pose, bounds in shown if not bounds.empty]
     if not shown:
         return Patch.empty()
@@ -125,7 +121,9 @@ def _whole(pose: Pose) -> bool:
     return pose.opacity >= 1 and pose.inking is None and not pose.smear
 
 
-def _add(total: np.ndarray, box: tuple[int, int, int, int], layout: Layout, poses: _Shown, own: str | None = None) -> None:
+def _add(
+    total: np.ndarray, box: tuple[int, int, int, int], layout: Layout, poses: _Shown, own: str | None = None
+) -> None:
     """Add the coverage of the glyphs of one colour to a total; it may pass 1 where they overlap."""
     opacity = poses[0][0].opacity
     area = poses[0][1]
@@ -136,15 +134,21 @@ def _add(total: np.ndarray, box: tuple[int, int, int, int], layout: Layout, pose
     strokes = None
     pose, bounds = poses[0]
     if pose.smear:
-        total[y0 - box[1]:y1 - box[1], x0 - box[0]:x1 - box[0]] += _streak(layout, pose, pose.smear, bounds, own)
+        total[y0 - box[1] : y1 - box[1], x0 - box[0] : x1 - box[0]] += _streak(layout, pose, pose.smear, bounds, own)
         return
     for pose, bounds in poses:
         to = Matrix.shift(-x0, -y0) @ pose.matrix
         if pose.inking is None or pose.inking.fill > 0:
             pieces += [_moved(outline, to) for outline in _outlines(layout, pose, bounds, own)]
         if pose.inking is not None:
-            strokes = _strokes([glyph for glyph in _glyphs(layout, pose, bounds) if _inked(glyph, own)], pose.inking, to, x1 - x0, y1 - y0)
-    part = total[y0 - box[1]:y1 - box[1], x0 - box[0]:x1 - box[0]]
+            strokes = _strokes(
+                [glyph for glyph in _glyphs(layout, pose, bounds) if _inked(glyph, own)],
+                pose.inking,
+                to,
+                x1 - x0,
+                y1 - y0,
+            )
+    part = total[y0 - box[1] : y1 - box[1], x0 - box[0] : x1 - box[0]]
     if pieces:
         fill = poses[0][0].inking.fill if poses[0][0].inking else 1.0
         part += covered(np.concatenate(pieces), x1 - x0, y1 - y0) * np.float32(opacity * fill)
@@ -168,13 +172,20 @@ def _streak(layout: Layout, pose: Pose, smear: Smear, bounds: Rect, own: str | N
         return total
     moments, seen = smear.moments()
     first = looks[0][0]
-    if smear.count > _LONG and all(matrix.flat and matrix[:4] == first[:4] and opacity == looks[0][1] for matrix, opacity in looks):
+    if smear.count > _LONG and all(
+        matrix.flat and matrix[:4] == first[:4] and opacity == looks[0][1] for matrix, opacity in looks
+    ):
         middle = Matrix(*moments[len(moments) // 2])
         left, top, right, foot = _bounds(layout, pose._replace(matrix=middle, smear=None)).whole()
-        still = Patch(covered(_moved(pieces, Matrix.shift(-left, -top) @ middle), right - left, foot - top), left, top, colour=(0, 0, 0))
+        still = Patch(
+            covered(_moved(pieces, Matrix.shift(-left, -top) @ middle), right - left, foot - top),
+            left,
+            top,
+            colour=(0, 0, 0),
+        )
         streak = travelled(still, [(e - middle.e, f - middle.f) for e, f in moments[:, 4:6]], Rect(x0, y0, x1, y1))
         if not streak.rect.empty:
-            part = total[streak.y - y0:streak.y - y0 + streak.height, streak.x - x0:streak.x - x0 + streak.width]
+            part = total[streak.y - y0 : streak.y - y0 + streak.height, streak.x - x0 : streak.x - x0 + streak.width]
             part += streak.pixels * np.float32(looks[0][1])
         return total
     # First the moment's own place, then the corner of what is painted.
@@ -191,13 +202,21 @@ def _glyphs(layout: Layout, pose: Pose, bounds: Rect) -> list[Glyph]:
         glyphs = [glyph for letter in pose.letters for glyph in layout.of_letter[letter]]
     if pose.swaps:
         swaps = dict(pose.swaps)
-        glyphs = [found for glyph in glyphs if (found := _swapped(layout, glyph, swaps[glyph.letter]) if glyph.letter in swaps else glyph)]
+        glyphs = [
+            found
+            for glyph in glyphs
+            if (found := _swapped(layout, glyph, swaps[glyph.letter]) if glyph.letter in swaps else glyph)
+        ]
     return _in_sight(glyphs, pose, bounds) if len(glyphs) > _WORTH_KEEPING else glyphs
 
 
 def _near(layout: Layout, pose: Pose, bounds: Rect) -> list[tuple[int, int]]:
     """The lines with ink in sight, as glyphs [first, end)."""
-    return [(first, end) for first, end, ink in layout.rows if not ink.empty and not ink.through(pose.matrix).grown(1).meets(bounds).empty]
+    return [
+        (first, end)
+        for first, end, ink in layout.rows
+        if not ink.empty and not ink.through(pose.matrix).grown(1).meets(bounds).empty
+    ]
 
 
 def _in_sight(glyphs: Sequence[Glyph], pose: Pose, bounds: Rect) -> list[Glyph]:
@@ -209,22 +228,38 @@ _WORTH_KEEPING = 400
 
 
 def _outlines(layout: Layout, pose: Pose, bounds: Rect, own: str | None) -> list[np.ndarray]:
-    """The pieces (n, 4) of the pose's glyphs of one colour in the layout's own space, line by line where it is all of them."""
+    """The pieces (n, 4) of the pose's glyphs of one colour in the layout's own space, line by line where it is all of
+    them."""
     if pose.letters is None and not pose.swaps:
-        return [_outline(layout, pose, layout.glyphs[first:end], own, (first, end), bounds) for first, end in _near(layout, pose, bounds)]
+        return [
+            _outline(layout, pose, layout.glyphs[first:end], own, (first, end), bounds)
+            for first, end in _near(layout, pose, bounds)
+        ]
     return [_outline(layout, pose, _glyphs(layout, pose, bounds), own, None if pose.swaps else pose.letters, bounds)]
 
 
-def _outline(layout: Layout, pose: Pose, glyphs: Sequence[Glyph], own: str | None, name: Hashable, bounds: Rect) -> np.ndarray:
+def _outline(
+    layout: Layout, pose: Pose, glyphs: Sequence[Glyph], own: str | None, name: Hashable, bounds: Rect
+) -> np.ndarray:
     """The pieces of some glyphs, kept for the frames to come under their name, if they have one."""
     scale = pose.matrix.scale
     if len(glyphs) > _WORTH_KEEPING:
         glyphs, name = _in_sight(glyphs, pose, bounds), None
-    key = (_outline, id(layout), own, name, tuple(octave_of(scale * size) for size in dict.fromkeys(glyph.size for glyph in glyphs)))
+    key = (
+        _outline,
+        id(layout),
+        own,
+        name,
+        tuple(octave_of(scale * size) for size in dict.fromkeys(glyph.size for glyph in glyphs)),
+    )
     known = BUDGET.find(key) if name is not None else None
     if known is not None and known[0] is layout:
         return known[1]
-    made = [glyph.face.pieces(glyph.gid, scale * glyph.size) * glyph.size + (glyph.x, glyph.y, glyph.x, glyph.y) for glyph in glyphs if _inked(glyph, own)]
+    made = [
+        glyph.face.pieces(glyph.gid, scale * glyph.size) * glyph.size + (glyph.x, glyph.y, glyph.x, glyph.y)
+        for glyph in glyphs
+        if _inked(glyph, own)
+    ]
     pieces = np.concatenate(made) if made else np.empty((0, 4))
     if name is not None:
         BUDGET.keep(key, (layout, pieces), pieces.nbytes + 400)
@@ -275,7 +310,12 @@ def _strokes(glyphs: list[Glyph], inking: Inking, to: Matrix, width: int, height
         return None
     mask = np.zeros((height, width), np.uint8)
     canvas = skia.Surface.MakeRasterDirect(skia.ImageInfo.MakeA8(width, height), mask, width).getCanvas()
-    paint = skia.Paint(AntiAlias=True, Style=skia.Paint.kStroke_Style, StrokeCap=skia.Paint.kRound_Cap, StrokeJoin=skia.Paint.kRound_Join)
+    paint = skia.Paint(
+        AntiAlias=True,
+        Style=skia.Paint.kStroke_Style,
+        StrokeCap=skia.Paint.kRound_Cap,
+        StrokeJoin=skia.Paint.kRound_Join,
+    )
     for glyph in glyphs:
         path = glyph.face.glyph(glyph.gid)[0]
         if path is None:
@@ -303,9 +343,16 @@ def _pictures(pixels: np.ndarray, box: tuple[int, int, int, int], layout: Layout
         for glyph in _glyphs(layout, pose, bounds):
             picture = glyph.face.picture(glyph.gid)
             if picture:
-                to = Matrix.shift(-box[0], -box[1]) @ pose.matrix @ Matrix.shift(glyph.x, glyph.y) @ Matrix.grow(glyph.size)
+                to = (
+                    Matrix.shift(-box[0], -box[1])
+                    @ pose.matrix
+                    @ Matrix.shift(glyph.x, glyph.y)
+                    @ Matrix.grow(glyph.size)
+                )
                 canvas.setMatrix(skia_matrix(to))
-                canvas.drawImageRect(picture[0], skia.Rect.MakeLTRB(*picture[1]), smooth, skia.Paint(AntiAlias=True, Alphaf=pose.opacity))
+                canvas.drawImageRect(
+                    picture[0], skia.Rect.MakeLTRB(*picture[1]), smooth, skia.Paint(AntiAlias=True, Alphaf=pose.opacity)
+                )
     over(pixels, Patch(drawn, 0, 0))
 
 

@@ -56,7 +56,13 @@ def cut(text: str, offset: int, base: Setting, ranges: tuple[Range, ...]) -> lis
         setting = next((each.setting for each in reversed(ranges) if each.start <= offset + start < each.end), base)
         cluster = text[start:end]
         before = pieces[-1] if pieces else None
-        if before and before.setting == setting and _binds(cluster) and before.face.has([ord(each) for each in cluster]) and not before.face.colourful:
+        if (
+            before
+            and before.setting == setting
+            and _binds(cluster)
+            and before.face.has([ord(each) for each in cluster])
+            and not before.face.colourful
+        ):
             # Spaces and stops stay in the face of the words they stand between, so that kerning and joining go on.
             face = before.face
         else:
@@ -76,7 +82,11 @@ def _binds(cluster: str) -> bool:
 def _face(cluster: str, setting: Setting, emoji: bool, script: str) -> Face:
     """The first face of the setting's chain with a glyph for every character; the first of all where none has."""
     chain = chain_for(setting.typeface, setting.weight, setting.width, script, emoji)
-    wanted = [ord(each) for each in cluster if each.isprintable() and not ucd.category(each) in ("Cf", "Mn") or ord(each) == 0x20]
+    wanted = [
+        ord(each)
+        for each in cluster
+        if each.isprintable() and not ucd.category(each) in ("Cf", "Mn") or ord(each) == 0x20
+    ]
     marks = [ord(each) for each in cluster if ucd.category(each) == "Mn" and not 0xFE00 <= ord(each) <= 0xFE0F]
     for face in chain:
         if face.has(wanted + marks):

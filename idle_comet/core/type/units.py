@@ -43,12 +43,23 @@ class Unit(NamedTuple):
     def pivot(self, name: str) -> tuple[float, float]:
         """One of `PIVOTS`; sideways points are the ink's, where there is ink."""
         side = self.box if self.ink.empty else self.ink
-        across = {"baseline-left": side.x0, "left": side.x0, "baseline-right": side.x1, "right": side.x1}.get(name, (side.x0 + side.x1) / 2)
-        down = self.baseline if name.startswith("baseline") else {"top": side.y0, "bottom": side.y1}.get(name, (side.y0 + side.y1) / 2)
+        across = {"baseline-left": side.x0, "left": side.x0, "baseline-right": side.x1, "right": side.x1}.get(
+            name, (side.x0 + side.x1) / 2
+        )
+        down = (
+            self.baseline
+            if name.startswith("baseline")
+            else {"top": side.y0, "bottom": side.y1}.get(name, (side.y0 + side.y1) / 2)
+        )
         return across, down
 
 
-def units_of(text: str, clusters: list[tuple[int, int, float, float, int, str]], glyphs: list[Any], lines: list[tuple[float, float, float]]) -> tuple[dict[str, tuple[Unit, ...]], dict[str, tuple[int, ...]], dict[int, int]]:
+def units_of(
+    text: str,
+    clusters: list[tuple[int, int, float, float, int, str]],
+    glyphs: list[Any],
+    lines: list[tuple[float, float, float]],
+) -> tuple[dict[str, tuple[Unit, ...]], dict[str, tuple[int, ...]], dict[int, int]]:
     """Units by kind, the units each letter belongs to, and the letter of each cluster's first character.
 
     `clusters` are (start, end, x0, x1, line, script) and `lines` (baseline, ascent, descent). White space is no letter.
@@ -66,7 +77,12 @@ def units_of(text: str, clusters: list[tuple[int, int, float, float, int, str]],
         baseline, ascent, descent = lines[line]
         ink = inks.get(start, Rect(0, 0, 0, 0))
         box = Rect(x0, baseline - ascent, max(x1, x0 + 1e-9), baseline + descent).joins(ink)
-        if open_joint and letters and letters[-1].line == line and (joins_back(text[start:end]) or unicodedata.combining(text[letters[-1].end - 1]) == _VIRAMA):
+        if (
+            open_joint
+            and letters
+            and letters[-1].line == line
+            and (joins_back(text[start:end]) or unicodedata.combining(text[letters[-1].end - 1]) == _VIRAMA)
+        ):
             last = letters[-1]
             letters[-1] = last._replace(end=end, ink=last.ink.joins(ink), box=last.box.joins(box))
         else:
@@ -75,7 +91,8 @@ def units_of(text: str, clusters: list[tuple[int, int, float, float, int, str]],
         open_joint = joins_on(text[start:end]) or unicodedata.combining(text[end - 1]) == _VIRAMA
     words = [match.start() for match in _WORD.finditer(text)]
     groups = {
-        "all": [0] * len(letters), "line": _ranked([one.line for one in letters]),
+        "all": [0] * len(letters),
+        "line": _ranked([one.line for one in letters]),
         "word": _ranked([bisect_right(words, one.start) for one in letters]),
         "letter": list(range(len(letters))),
     }
@@ -96,7 +113,9 @@ def _joined(letters: list[Unit], places: list[int]) -> list[Unit]:
             found.append(one)
         else:
             last = found[place]
-            found[place] = last._replace(end=max(last.end, one.end), ink=last.ink.joins(one.ink), box=last.box.joins(one.box))
+            found[place] = last._replace(
+                end=max(last.end, one.end), ink=last.ink.joins(one.ink), box=last.box.joins(one.box)
+            )
     return found
 
 
@@ -108,7 +127,10 @@ def _celled(units: list[Unit], kind: str) -> tuple[Unit, ...]:
     beside: dict[int, tuple[float | None, float | None]] = {}
     ordered = sorted(units, key=lambda one: (one.line, one.box.x0))
     for before, one, after in zip([None, *ordered], ordered, [*ordered[1:], None]):
-        beside[one.start] = (before.box.x1 if before and before.line == one.line else None, after.box.x0 if after and after.line == one.line else None)
+        beside[one.start] = (
+            before.box.x1 if before and before.line == one.line else None,
+            after.box.x0 if after and after.line == one.line else None,
+        )
     found = []
     for one in units:
         x0, y0, x1, y1 = one.box
@@ -132,7 +154,8 @@ _FAR = 1e6
 
 
 def regions_of(units: tuple[Unit, ...]) -> tuple[Rect, ...]:
-    """All of the plane shared out among units: half-way to the next line, and half-way in the gap to the unit beside it."""
+    """All of the plane shared out among units: half-way to the next line, and half-way in the gap to the unit beside
+    it."""
     rows: dict[int, Rect] = {}
     for one in units:
         rows[one.line] = rows.get(one.line, Rect(0, 0, 0, 0)).joins(one.box)
@@ -141,7 +164,9 @@ def regions_of(units: tuple[Unit, ...]) -> tuple[Rect, ...]:
     heights = {line: (borders[place], borders[place + 1]) for place, line in enumerate(order)}
     found: dict[int, Rect] = {}
     for line in order:
-        beside = sorted((number for number, one in enumerate(units) if one.line == line), key=lambda number: units[number].box.x0)
+        beside = sorted(
+            (number for number, one in enumerate(units) if one.line == line), key=lambda number: units[number].box.x0
+        )
         edges = [-_FAR, *((units[a].box.x1 + units[b].box.x0) / 2 for a, b in zip(beside, beside[1:])), _FAR]
         for place, number in enumerate(beside):
             found[number] = Rect(edges[place], heights[line][0], edges[place + 1], heights[line][1])

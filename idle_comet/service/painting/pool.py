@@ -15,15 +15,7 @@ from typing import Any
 from ...core.edits import EditError
 from ...core.project.difference import difference
 from ...core.project.model import Project
-from .asking import (
-    Changed,
-    Failed,
-    FrameRequest,
-    Painted,
-    PaintFailed,
-    Refused,
-    Unwanted,
-)
+from .asking import Changed, Failed, FrameRequest, Painted, PaintFailed, Refused, Unwanted
 from .worker import UNKNOWN, work
 
 SECONDS, SMALL_SECONDS = 20.0, 12.0
@@ -76,7 +68,9 @@ class PainterProcess:
         if self.process is not None and self.process.is_alive():
             return
         self._line, theirs = self._context.Pipe()
-        process = self.process = self._context.Process(target=work, args=(theirs, str(self._media), self._wanted), daemon=True)
+        process = self.process = self._context.Process(
+            target=work, args=(theirs, str(self._media), self._wanted), daemon=True
+        )
         process.start()
         theirs.close()
         self._ready, self._told = False, {}
@@ -105,7 +99,15 @@ class PainterProcess:
         """Let go of what is being painted: it ends at its next pause."""
         self._wanted.value = 0
 
-    def paint(self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float = SECONDS, wish: "Wish | None" = None) -> Painted:
+    def paint(
+        self,
+        id: str,
+        revision: int,
+        project: Project,
+        request: FrameRequest,
+        seconds: float = SECONDS,
+        wish: "Wish | None" = None,
+    ) -> Painted:
         """Paint in the process and wait.
 
         Raises PaintFailed, EditError where a tried edit does not fit, or Unwanted where the wish was dropped.
@@ -126,7 +128,9 @@ class PainterProcess:
                 continue
             break
         if answer is None:
-            raise PaintFailed("The frame could not be painted: the painting process stopped twice. Nothing else is affected.")
+            raise PaintFailed(
+                "The frame could not be painted: the painting process stopped twice. Nothing else is affected."
+            )
         if isinstance(answer, str):
             raise Unwanted
         if isinstance(answer, Refused):
@@ -135,7 +139,9 @@ class PainterProcess:
             raise PaintFailed(f"Frame {request.frame} could not be painted: {answer.why}.")
         return answer
 
-    def _asked(self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float) -> Painted | Refused | Failed | str:
+    def _asked(
+        self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float
+    ) -> Painted | Refused | Failed | str:
         """What the process says; DROPPED where nobody waits for it any more."""
         answer: Painted | Refused | Failed | str = UNKNOWN
         for news in (self._news(id, revision, project), project):
@@ -144,8 +150,10 @@ class PainterProcess:
             if not pipe.poll(seconds):
                 self.stop()
                 self.start()
-                return Failed(f"it takes longer than {seconds:g} seconds at {request.width}×{request.height} and was given up. "
-                              "Nothing is lost; soften its heaviest steps or look at it smaller")
+                return Failed(
+                    f"it takes longer than {seconds:g} seconds at {request.width}×{request.height} and was given up. "
+                    "Nothing is lost; soften its heaviest steps or look at it smaller"
+                )
             answer = pipe.recv()
             if answer != UNKNOWN:
                 break
@@ -155,7 +163,8 @@ class PainterProcess:
         return answer
 
     def _news(self, id: str, revision: int, project: Project) -> Project | Changed | None:
-        """What the process has to be told to know this revision: nothing, what changed since it last heard, or all of it."""
+        """What the process has to be told to know this revision: nothing, what changed since it last heard, or all of
+        it."""
         if id not in self._told:
             return project
         known, before = self._told[id]
@@ -180,7 +189,9 @@ class _Pool:
         for process in self._all:
             process.stop()
 
-    def paint(self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float, wish: Wish | None = None) -> Painted:
+    def paint(
+        self, id: str, revision: int, project: Project, request: FrameRequest, seconds: float, wish: Wish | None = None
+    ) -> Painted:
         process = self._take(id, revision, seconds)
         try:
             return process.paint(id, revision, project, request, seconds, wish)
@@ -195,7 +206,9 @@ class _Pool:
         with self._change:
             while not self._free and len(self._all) >= self._most:
                 if not self._change.wait(deadline - time.monotonic()):
-                    raise PaintFailed("Too many frames that take long are being painted; this one was not begun. Nothing is lost.")
+                    raise PaintFailed(
+                        "Too many frames that take long are being painted; this one was not begun. Nothing is lost."
+                    )
             if not self._free:
                 process = PainterProcess(self._media)
                 self._all.append(process)
@@ -234,8 +247,12 @@ class Painters:
         self.small.stop()
         self._threads.shutdown(wait=False, cancel_futures=True)
 
-    async def frame(self, id: str, revision: int, project: Project, request: FrameRequest, wish: Wish | None = None) -> Painted:
+    async def frame(
+        self, id: str, revision: int, project: Project, request: FrameRequest, wish: Wish | None = None
+    ) -> Painted:
         """Raises PaintFailed, EditError where a tried edit does not fit, or Unwanted where the wish was dropped."""
         wide = request.clip is None and not request.small
         pool, seconds = (self.preview, SECONDS) if wide else (self.small, SMALL_SECONDS)
-        return await asyncio.get_running_loop().run_in_executor(self._threads, pool.paint, id, revision, project, request, seconds, wish)
+        return await asyncio.get_running_loop().run_in_executor(
+            self._threads, pool.paint, id, revision, project, request, seconds, wish
+        )

@@ -34,6 +34,7 @@ MEMORY = 3 << 30
 
 _edit = TypeAdapter(Edit)
 
+
 class Worker:
     """Runs in the painting process: paints what it is asked for, keeps encoded frames by their plan."""
 
@@ -48,9 +49,11 @@ class Worker:
 
     def paint_wanted(self, id: str, request: FrameRequest, wanted: Callable[[], bool]) -> Painted:
         """Paint, unless it is no longer wanted meanwhile; then raises Unwanted."""
+
         def pause() -> None:
             if not wanted():
                 raise Unwanted
+
         self._painter.pause = pause
         return self.paint(id, request)
 
@@ -123,7 +126,9 @@ class Worker:
         for tile in range(request.tiles):
             share = (tile + 0.5) / request.tiles if request.tiles > 1 else 0.55
             frame = clip.head + min(clip.length - 1, int(clip.length * share))
-            sheet[tile * high:(tile + 1) * high] = self._painter.paint(plan(evaluate(after, frame), request.width, high, False))
+            sheet[tile * high : (tile + 1) * high] = self._painter.paint(
+                plan(evaluate(after, frame), request.width, high, False)
+            )
         return Painted(jpeg_bytes(sheet, request.quality), time.perf_counter() - began)
 
     def _variants_of(self, project: Project, edits: tuple[str, ...]) -> list[Project]:
@@ -139,7 +144,8 @@ class Worker:
         for tile, (left, right) in enumerate(zip(edges, edges[1:])):
             frame = clip.head + clip.length * tile // request.tiles
             strip[:, left:right] = self._painter.paint(
-                plan_stage(project, clip.id, request.done, frame, right - left, request.height))
+                plan_stage(project, clip.id, request.done, frame, right - left, request.height)
+            )
         return strip
 
 
@@ -147,7 +153,8 @@ UNKNOWN, DROPPED = "unknown revision", "dropped"
 
 
 def work(pipe: Connection[Any, Any], media: str, wanted: Any) -> None:
-    """The painting process: answers requests until its pipe closes. `wanted` holds the number of the one that is wanted."""
+    """The painting process: answers requests until its pipe closes. `wanted` holds the number of the one that is
+    wanted."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     die_with_parent()
     worker = Worker(media)
@@ -164,7 +171,11 @@ def work(pipe: Connection[Any, Any], media: str, wanted: Any) -> None:
                 worker.hear(id, revision, news)
             elif news is not None:
                 worker.learn(id, revision, news)
-            answer = worker.paint_wanted(id, request, lambda: wanted.value == number) if worker.knows(id, revision) else UNKNOWN
+            answer = (
+                worker.paint_wanted(id, request, lambda: wanted.value == number)
+                if worker.knows(id, revision)
+                else UNKNOWN
+            )
         except Unwanted:
             answer = DROPPED
         except EditError as error:
@@ -172,7 +183,10 @@ def work(pipe: Connection[Any, Any], media: str, wanted: Any) -> None:
         except MediaError as error:
             answer = Failed(str(error))
         except MemoryError:
-            answer = Failed(f"it needs more memory than a frame may take ({MEMORY >> 30} GB). Nothing is lost; soften its heaviest steps")
+            answer = Failed(
+                f"it needs more memory than a frame may take ({MEMORY >> 30} GB). Nothing is lost; soften its "
+                f"heaviest steps"
+            )
         except Exception as error:  # the process must outlive any one frame
             answer = Failed(type(error).__name__ if isinstance(error, OSError) else f"{type(error).__name__}: {error}")
         pipe.send(answer)

@@ -5,19 +5,13 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from fastapi import APIRouter
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from ...core.compose.shutter import CEILINGS
 from ...core.contents import CONTENT_PARAMETERS
 from ...core.edits import EditError
-from ...core.motion import (
-    STARTING_POINTS,
-    Ease,
-    EaseError,
-    describe_ease,
-    read_css,
-    write_css,
-)
+from ...core.modelled import Model
+from ...core.motion import STARTING_POINTS, Ease, EaseError, describe_ease, read_css, write_css
 from ...core.motion.ease import trace
 from ...core.motion.property import Value
 from ...core.picture import SvgError, read_svg
@@ -27,8 +21,9 @@ from ...core.type import Family, families
 router = APIRouter(tags=["catalogue"])
 
 
-class ParameterInfo(BaseModel):
-    """A value's gauge: printed ends `low` and `high`, allowed `least` to `most`, all as stored; `sort` is what it is."""
+class ParameterInfo(Model):
+    """A value's gauge: printed ends `low` and `high`, allowed `least` to `most`, all as stored; `sort` is what it
+    is."""
 
     name: str
     label: str
@@ -46,7 +41,7 @@ class ParameterInfo(BaseModel):
     gentle: float
 
 
-class EaseInfo(BaseModel):
+class EaseInfo(Model):
     """An ease: how it runs, as (progress in, progress out), in words and in CSS."""
 
     name: str
@@ -56,14 +51,14 @@ class EaseInfo(BaseModel):
     css: str
 
 
-class EaseOrder(BaseModel):
+class EaseOrder(Model):
     """An ease to be described: itself, or as CSS."""
 
     ease: Ease | None = None
     css: Annotated[str, Field(max_length=20_000)] | None = None
 
 
-class ReadyInfo(BaseModel):
+class ReadyInfo(Model):
     """A motion a step can come with."""
 
     name: str
@@ -71,13 +66,13 @@ class ReadyInfo(BaseModel):
     synonyms: list[str]
 
 
-class ChoiceInfo(BaseModel):
+class ChoiceInfo(Model):
     name: str
     label: str
     options: list[str]
 
 
-class KindInfo(BaseModel):
+class KindInfo(Model):
     kind: str
     label: str
     group: str
@@ -90,7 +85,7 @@ class KindInfo(BaseModel):
     ready: list[ReadyInfo]
 
 
-class FamilyInfo(BaseModel):
+class FamilyInfo(Model):
     id: str
     name: str
     character: str
@@ -100,7 +95,7 @@ class FamilyInfo(BaseModel):
     own: bool
 
 
-class Catalogue(BaseModel):
+class Catalogue(Model):
     steps: list[KindInfo]
     content: dict[str, list[ParameterInfo]]
     mix: ParameterInfo
@@ -111,8 +106,15 @@ class Catalogue(BaseModel):
 
 
 def family_info(each: Family) -> FamilyInfo:
-    return FamilyInfo(id=each.id, name=each.name, character=each.character, weights=list(each.weights), any_weight=each.any_weight,
-                      widths=each.widths, own=each.own)
+    return FamilyInfo(
+        id=each.id,
+        name=each.name,
+        character=each.character,
+        weights=list(each.weights),
+        any_weight=each.any_weight,
+        widths=each.widths,
+        own=each.own,
+    )
 
 
 def _infos(parameters: tuple[Parameter, ...]) -> list[ParameterInfo]:
@@ -122,11 +124,21 @@ def _infos(parameters: tuple[Parameter, ...]) -> list[ParameterInfo]:
 @router.get("/catalogue")
 def catalogue() -> Catalogue:
     return Catalogue(
-        steps=[KindInfo(kind=each.kind, label=each.label, group=each.group, text_only=each.text_only, takes=each.takes, synonyms=list(each.synonyms), says=each.says,
-                        parameters=_infos(each.parameters),
-                        choices=[ChoiceInfo(name=one.name, label=one.label, options=list(one.options)) for one in each.choices],
-                        ready=[ReadyInfo(name=one.name, label=one.label, synonyms=list(one.synonyms)) for one in each.ready])
-               for each in KINDS.values()],
+        steps=[
+            KindInfo(
+                kind=each.kind,
+                label=each.label,
+                group=each.group,
+                text_only=each.text_only,
+                takes=each.takes,
+                synonyms=list(each.synonyms),
+                says=each.says,
+                parameters=_infos(each.parameters),
+                choices=[ChoiceInfo(name=one.name, label=one.label, options=list(one.options)) for one in each.choices],
+                ready=[ReadyInfo(name=one.name, label=one.label, synonyms=list(one.synonyms)) for one in each.ready],
+            )
+            for each in KINDS.values()
+        ],
         content={kind: _infos(parameters) for kind, parameters in CONTENT_PARAMETERS.items()},
         mix=_infos((MIX,))[0],
         families=[family_info(each) for each in families().values()],
@@ -139,11 +151,11 @@ def _describe(name: str, ease: Ease) -> EaseInfo:
     return EaseInfo(name=name, ease=ease, curve=list(trace(ease, 60)), says=describe_ease(ease), css=write_css(ease))
 
 
-class DrawingFile(BaseModel):
+class DrawingFile(Model):
     text: Annotated[str, Field(max_length=2_000_000)]
 
 
-class DrawingPart(BaseModel):
+class DrawingPart(Model):
     """A shape of a drawing: its name there, and its outline as SVG path data."""
 
     name: str

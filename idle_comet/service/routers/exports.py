@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from fastapi import APIRouter, HTTPException
 from fastapi.responses import FileResponse
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from ...core.edits import EditError
+from ...core.modelled import Model
 from ...core.moment.timeline import film_length
 from ..context import Context, InContext
 from ..exports import ExportJob
@@ -14,7 +15,7 @@ from ..exports import ExportJob
 router = APIRouter(tags=["exports"])
 
 
-class ExportOrder(BaseModel):
+class ExportOrder(Model):
     """A film of frames [first, last]; the whole film when they are left out. Quality is the encoder's crf."""
 
     first: int | None = Field(default=None, ge=0)
@@ -42,8 +43,16 @@ def order_export(project_id: str, order: ExportOrder, context: InContext) -> Exp
     if first > last:
         raise EditError(f"The range ends before it begins (frames {first} to {last}); no export was started.")
     settings = stored.project.settings
-    return context.exports.order(project_id, stored.revision, stored.project, first, last - first + 1,
-                                 order.width or settings.width, order.height or settings.height, order.quality)
+    return context.exports.order(
+        project_id,
+        stored.revision,
+        stored.project,
+        first,
+        last - first + 1,
+        order.width or settings.width,
+        order.height or settings.height,
+        order.quality,
+    )
 
 
 @router.get("/projects/{project_id}/exports")
@@ -63,11 +72,20 @@ def cancel_export(job_id: str, context: InContext) -> ExportJob:
     return context.exports.cancel(job_id)
 
 
-@router.get("/exports/{job_id}/film", response_class=FileResponse, responses={200: {"content": {"video/mp4": {}}}, 206: {"content": {"video/mp4": {}}},
-                                                                              416: {"description": "The film has no such bytes."}})
+@router.get(
+    "/exports/{job_id}/film",
+    response_class=FileResponse,
+    responses={
+        200: {"content": {"video/mp4": {}}},
+        206: {"content": {"video/mp4": {}}},
+        416: {"description": "The film has no such bytes."},
+    },
+)
 def film(job_id: str, context: InContext) -> FileResponse:
     job = _job(context, job_id)
     path = context.exports.path_of(job)
     if job.state != "done" or not path.is_file():
-        raise HTTPException(404, "This film is not there: it is not finished, or its file was taken away. Export it again.")
+        raise HTTPException(
+            404, "This film is not there: it is not finished, or its file was taken away. Export it again."
+        )
     return FileResponse(path, media_type="video/mp4", filename=path.name, content_disposition_type="inline")

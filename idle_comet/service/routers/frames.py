@@ -7,9 +7,9 @@ from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Query
 from fastapi.responses import Response
-from pydantic import BaseModel
 
 from ...core.compose.beside import MOST, Cell, cells
+from ...core.modelled import Model
 from ...core.moment.handles import Handles, clip_at, handles_of
 from ...core.moment.trail import Trail, trail_of
 from ..context import InContext
@@ -21,35 +21,61 @@ Side = Annotated[int, Query(ge=16, le=4096)]
 FrameNumber = Annotated[int, Query(ge=0, le=10_000_000)]
 
 
-class PointedAt(BaseModel):
+class PointedAt(Model):
     clip: str | None
 
 
 @router.get("/{project_id}/frame", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}})
-async def frame(project_id: str, at: FrameNumber, context: InContext, width: Side = 1280, height: Side = 720,
-                exact: bool = True, quality: Annotated[int, Query(ge=30, le=100)] = 93) -> Response:
+async def frame(
+    project_id: str,
+    at: FrameNumber,
+    context: InContext,
+    width: Side = 1280,
+    height: Side = 720,
+    exact: bool = True,
+    quality: Annotated[int, Query(ge=30, le=100)] = 93,
+) -> Response:
     """One frame as a JPEG of the asked size."""
     stored = await asyncio.to_thread(context.store.load, project_id)
     painted = await context.painters.frame(
-        project_id, stored.revision, stored.project, FrameRequest(at, width, height, exact, quality))
+        project_id, stored.revision, stored.project, FrameRequest(at, width, height, exact, quality)
+    )
     return _jpeg(painted.jpeg)
 
 
-@router.get("/{project_id}/clips/{clip_id}/stage", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}})
-async def stage(project_id: str, clip_id: str, done: Annotated[int, Query(ge=0, le=100)], at: FrameNumber,
-                context: InContext, width: Side = 148, height: Side = 80) -> Response:
+@router.get(
+    "/{project_id}/clips/{clip_id}/stage", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}}
+)
+async def stage(
+    project_id: str,
+    clip_id: str,
+    done: Annotated[int, Query(ge=0, le=100)],
+    at: FrameNumber,
+    context: InContext,
+    width: Side = 148,
+    height: Side = 80,
+) -> Response:
     """The clip's picture after its first `done` steps."""
     stored = await asyncio.to_thread(context.store.load, project_id)
     if clip_id not in stored.project.clips:
         raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
     painted = await context.painters.frame(
-        project_id, stored.revision, stored.project, FrameRequest(at, width, height, False, 90, clip_id, done))
+        project_id, stored.revision, stored.project, FrameRequest(at, width, height, False, 90, clip_id, done)
+    )
     return _jpeg(painted.jpeg)
 
 
-@router.get("/{project_id}/clips/{clip_id}/strip", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}})
-async def strip(project_id: str, clip_id: str, tiles: Annotated[int, Query(ge=1, le=200)], context: InContext,
-                width: Side = 1024, height: Side = 48) -> Response:
+@router.get(
+    "/{project_id}/clips/{clip_id}/strip", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}}
+)
+async def strip(
+    project_id: str,
+    clip_id: str,
+    tiles: Annotated[int, Query(ge=1, le=200)],
+    context: InContext,
+    width: Side = 1024,
+    height: Side = 48,
+) -> Response:
     """A clip at evenly spread moments, side by side: its film strip on the timeline."""
     stored = await asyncio.to_thread(context.store.load, project_id)
     if clip_id not in stored.project.clips:
@@ -57,7 +83,8 @@ async def strip(project_id: str, clip_id: str, tiles: Annotated[int, Query(ge=1,
     done = len(stored.project.clips[clip_id].steps)
     width = max(width, 8 * tiles)
     painted = await context.painters.frame(
-        project_id, stored.revision, stored.project, FrameRequest(0, width, height, False, 80, clip_id, done, tiles))
+        project_id, stored.revision, stored.project, FrameRequest(0, width, height, False, 80, clip_id, done, tiles)
+    )
     return _jpeg(painted.jpeg)
 
 

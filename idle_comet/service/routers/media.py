@@ -10,9 +10,9 @@ from typing import Any, Callable
 
 from fastapi import APIRouter, HTTPException, Request
 from fastapi.responses import FileResponse
-from pydantic import BaseModel
 
 from ...core.edits import AddMedia, ChangeSettings, Several
+from ...core.modelled import Model
 from ...core.project.model import Media, Project
 from ...media.apart import Apart, Unreadable
 from ...media.importing import import_file, import_numbered, numbered, thumbnail_path
@@ -29,12 +29,12 @@ _SECONDS, _BYTES_A_SECOND = 120.0, 400_000
 """How long reading a file may take: some time for any, and more the larger it is."""
 
 
-class Rejected(BaseModel):
+class Rejected(Model):
     name: str
     why: str
 
 
-class AddedMedia(BaseModel):
+class AddedMedia(Model):
     """What was added (as one edit, if anything was), and what was not, with the reason."""
 
     added: list[Media]
@@ -42,9 +42,20 @@ class AddedMedia(BaseModel):
     answer: EditAnswer | None
 
 
-_FORM = {"requestBody": {"required": True, "content": {"multipart/form-data": {"schema": {
-    "type": "object", "required": ["files"],
-    "properties": {"files": {"type": "array", "items": {"type": "string", "format": "binary"}}}}}}}}
+_FORM = {
+    "requestBody": {
+        "required": True,
+        "content": {
+            "multipart/form-data": {
+                "schema": {
+                    "type": "object",
+                    "required": ["files"],
+                    "properties": {"files": {"type": "array", "items": {"type": "string", "format": "binary"}}},
+                }
+            }
+        },
+    }
+}
 
 
 @router.post("/{project_id}/media", openapi_extra=_FORM)
@@ -59,7 +70,9 @@ async def add_media(project_id: str, request: Request, context: InContext) -> Ad
     finally:
         shutil.rmtree(folder, ignore_errors=True)
     answer = await asyncio.to_thread(_put, context, project_id, added) if added else None
-    return AddedMedia(added=added, rejected=[Rejected(name=name, why=why) for name, why in dropped] + rejected, answer=answer)
+    return AddedMedia(
+        added=added, rejected=[Rejected(name=name, why=why) for name, why in dropped] + rejected, answer=answer
+    )
 
 
 def _import(files: list[tuple[Path, str]], project: Project, media: Path) -> tuple[list[Media], list[Rejected]]:
@@ -114,7 +127,11 @@ def _frame_of(shot: Media) -> dict[str, Any]:
     return {"width": width, "height": height, **rate}
 
 
-@router.get("/{project_id}/media/{media_id}/thumbnail", response_class=FileResponse, responses={200: {"content": {"image/jpeg": {}}}})
+@router.get(
+    "/{project_id}/media/{media_id}/thumbnail",
+    response_class=FileResponse,
+    responses={200: {"content": {"image/jpeg": {}}}},
+)
 def thumbnail(project_id: str, media_id: str, context: InContext) -> FileResponse:
     item = context.store.load(project_id).project.media.get(media_id)
     path = item and thumbnail_path(context.media / item.path)

@@ -9,20 +9,14 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import JSONResponse
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from ...core.checks.fitting import no_longer_fits
 from ...core.checks.noticed import noticed
-from ...core.clock import (
-    Numbering,
-    Rate,
-    TimecodeError,
-    format_timecode,
-    numbering_of,
-    parse_time,
-)
+from ...core.clock import Numbering, Rate, TimecodeError, format_timecode, numbering_of, parse_time
 from ...core.edits import ChangeSettings, Edit, EditError, enact, misfits
 from ...core.edits.mending import Aside
+from ...core.modelled import Model
 from ...core.moment.drawing import ClipDrawing
 from ...core.moment.meeting import Meeting, meetings
 from ...core.moment.timeline import film_length
@@ -39,7 +33,7 @@ router = APIRouter(prefix="/projects", tags=["projects"])
 Token = Annotated[str, Field(min_length=8, max_length=64)]
 
 
-class ProjectSummary(BaseModel):
+class ProjectSummary(Model):
     id: str
     name: str
     width: int
@@ -48,7 +42,7 @@ class ProjectSummary(BaseModel):
     revision: int
 
 
-class ProjectOrder(BaseModel):
+class ProjectOrder(Model):
     """A new film's name, frame size in px and exact rate."""
 
     name: Annotated[str, Field(min_length=1, max_length=200)] = "Untitled film"
@@ -57,7 +51,7 @@ class ProjectOrder(BaseModel):
     rate: Rate = Rate(num=25)
 
 
-class CopyOrder(BaseModel):
+class CopyOrder(Model):
     """What is to be other in the copy; what is left out is as in the film."""
 
     model_config = ConfigDict(extra="forbid")
@@ -68,14 +62,14 @@ class CopyOrder(BaseModel):
     rate: Rate | None = None
 
 
-class History(BaseModel):
+class History(Model):
     """What undo and redo would take back or do again, in words; None when there is nothing."""
 
     undo: str | None
     redo: str | None
 
 
-class ProjectState(BaseModel):
+class ProjectState(Model):
     id: str
     revision: int
     project: Project
@@ -89,7 +83,7 @@ class ProjectState(BaseModel):
     """What could not be read of the film any more, a sentence each; it is kept (see `/set-aside`)."""
 
 
-class SetAside(BaseModel):
+class SetAside(Model):
     """A part of the film that could not be read any more: whose it was, why, and the part itself as JSON."""
 
     owner: str
@@ -97,7 +91,7 @@ class SetAside(BaseModel):
     document: str
 
 
-class EditOrder(BaseModel):
+class EditOrder(Model):
     """An edit made on a revision. `token` names it once and for all; edits of one `gesture` undo together."""
 
     revision: int
@@ -106,12 +100,12 @@ class EditOrder(BaseModel):
     edit: Edit
 
 
-class HistoryOrder(BaseModel):
+class HistoryOrder(Model):
     revision: int
     token: Token = Field(default_factory=lambda: uuid.uuid4().hex)
 
 
-class EditAnswer(BaseModel):
+class EditAnswer(Model):
     """The revision after the edit, the parts that changed, and how to draw them if they are few."""
 
     revision: int
@@ -128,37 +122,37 @@ class EditAnswer(BaseModel):
     """What does not fit into the film's frame any more, a sentence each."""
 
 
-class DrawingsOrder(BaseModel):
+class DrawingsOrder(Model):
     """Clips whose drawings are wanted: those in sight."""
 
     clips: Annotated[list[Id], Field(max_length=500)]
 
 
-class MeetingsOrder(BaseModel):
+class MeetingsOrder(Model):
     """Clips in hand, and where the playhead stands."""
 
     clips: Annotated[list[Id], Field(max_length=500)]
     playhead: int | None = None
 
 
-class Drawings(BaseModel):
+class Drawings(Model):
     """How to draw clips at a revision; clips that are not there are left out."""
 
     revision: int
     drawings: dict[str, ClipDrawing]
 
 
-class StaleAnswer(BaseModel):
+class StaleAnswer(Model):
     detail: str
     current: ProjectState
 
 
-class Timecode(BaseModel):
+class Timecode(Model):
     frame: int
     timecode: str
 
 
-class FrameCount(BaseModel):
+class FrameCount(Model):
     frames: int
 
 
@@ -168,23 +162,38 @@ def _new_id(name: str) -> str:
 
 
 def _history(stored: Stored) -> History:
-    return History(undo=stored.undo[-1].label if stored.undo else None, redo=stored.redo[-1].label if stored.redo else None)
+    return History(
+        undo=stored.undo[-1].label if stored.undo else None, redo=stored.redo[-1].label if stored.redo else None
+    )
 
 
 def _state(stored: Stored, aside: list[Aside] = []) -> ProjectState:
     project = stored.project
     return ProjectState(
-        id=stored.id, revision=stored.revision, project=project, length=film_length(project), history=_history(stored),
-        misfits=misfits(project), numbering=numbering_of(project.settings.rate), set_aside=[f"{each.why}." for each in aside if each.why])
+        id=stored.id,
+        revision=stored.revision,
+        project=project,
+        length=film_length(project),
+        history=_history(stored),
+        misfits=misfits(project),
+        numbering=numbering_of(project.settings.rate),
+        set_aside=[f"{each.why}." for each in aside if each.why],
+    )
 
 
 def answer_of(outcome: Outcome) -> EditAnswer:
     stored = outcome.stored
     few, others = redrawn(stored.project, outcome.change)
     return EditAnswer(
-        revision=stored.revision, length=film_length(stored.project), history=_history(stored), change=outcome.change,
-        drawings=drawings_of(stored.project, few), outdated=others, misfits=misfits(stored.project),
-        numbering=numbering_of(stored.project.settings.rate))
+        revision=stored.revision,
+        length=film_length(stored.project),
+        history=_history(stored),
+        change=outcome.change,
+        drawings=drawings_of(stored.project, few),
+        outdated=others,
+        misfits=misfits(stored.project),
+        numbering=numbering_of(stored.project.settings.rate),
+    )
 
 
 async def stale(request: Request, error: Exception) -> JSONResponse:
@@ -194,14 +203,22 @@ async def stale(request: Request, error: Exception) -> JSONResponse:
     return JSONResponse(StaleAnswer(detail=str(error), current=current).model_dump(mode="json"), 409)
 
 
-_STALE: dict[int | str, dict[str, Any]] = {409: {"model": StaleAnswer | Problem, "description": "The film has changed since, or there is nothing to undo."}}
+_STALE: dict[int | str, dict[str, Any]] = {
+    409: {"model": StaleAnswer | Problem, "description": "The film has changed since, or there is nothing to undo."}
+}
 
 
 @router.get("")
 def list_projects(context: InContext) -> list[ProjectSummary]:
     return [
-        ProjectSummary(id=row["id"], name=row["name"], width=row["width"], height=row["height"],
-                       rate=f"{row['rate_num']}/{row['rate_den']}", revision=row["revision"])
+        ProjectSummary(
+            id=row["id"],
+            name=row["name"],
+            width=row["width"],
+            height=row["height"],
+            rate=f"{row['rate_num']}/{row['rate_den']}",
+            revision=row["revision"],
+        )
         for row in context.store.listed()
     ]
 
@@ -216,9 +233,15 @@ def make_project(order: ProjectOrder, context: InContext) -> ProjectState:
 
 @router.post("/{project_id}/copy", status_code=201)
 def copy_project(project_id: str, context: InContext, order: CopyOrder | None = None) -> ProjectState:
-    """A second project that begins as this one stands now, in another frame and at another rate if that is asked for."""
+    """A second project that begins as this one stands now, in another frame and at another rate if that is asked
+    for."""
     project, order = context.store.load(project_id).project, order or CopyOrder()
-    change = ChangeSettings(name=order.name or f"{project.settings.name[:190]}, copy", width=order.width, height=order.height, rate=order.rate)
+    change = ChangeSettings(
+        name=order.name or f"{project.settings.name[:190]}, copy",
+        width=order.width,
+        height=order.height,
+        rate=order.rate,
+    )
     after = enact(project, change)[0]
     state = _state(context.store.create(_new_id(after.settings.name), after))
     return state.model_copy(update={"notes": no_longer_fits(project, after)})
@@ -284,7 +307,9 @@ def redo(project_id: str, order: HistoryOrder, context: InContext) -> EditAnswer
 
 
 @router.get("/{project_id}/time")
-def read_time(project_id: str, typed: Annotated[str, Query(max_length=100)], context: InContext, now: int = 0) -> Timecode:
+def read_time(
+    project_id: str, typed: Annotated[str, Query(max_length=100)], context: InContext, now: int = 0
+) -> Timecode:
     """A time as an editor types it, as a frame within the film."""
     project = context.store.load(project_id).project
     try:
@@ -296,7 +321,9 @@ def read_time(project_id: str, typed: Annotated[str, Query(max_length=100)], con
 
 
 @router.get("/{project_id}/frames")
-def read_frames(project_id: str, typed: Annotated[str, Query(max_length=100)], context: InContext, now: int = 0) -> FrameCount:
+def read_frames(
+    project_id: str, typed: Annotated[str, Query(max_length=100)], context: InContext, now: int = 0
+) -> FrameCount:
     """A length or a time as an editor types it (`1s`, `12f`, `2:00`), as a number of frames."""
     try:
         return FrameCount(frames=parse_time(typed, context.store.load(project_id).project.settings.rate, now))

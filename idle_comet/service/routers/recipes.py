@@ -8,25 +8,18 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Body, HTTPException, Query
 from fastapi.responses import Response
-from pydantic import BaseModel, Field, StringConstraints
+from pydantic import Field, StringConstraints
 
 from ...core.edits import AddFromRecipe, UseRecipe
-from ...core.recipes import (
-    Recipe,
-    RecipeError,
-    missing_parts,
-    read_recipe,
-    recipe_of,
-    shipped_recipes,
-    write_recipe,
-)
+from ...core.modelled import Model
+from ...core.recipes import Recipe, RecipeError, missing_parts, read_recipe, recipe_of, shipped_recipes, write_recipe
 from ..context import Context, InContext
 from ..painting import FrameRequest
 
 router = APIRouter(tags=["recipes"])
 
 
-class RecipeInfo(BaseModel):
+class RecipeInfo(Model):
     """A recipe on the shelf; `missing` are parts that are not here and what stands in for them."""
 
     recipe: Recipe
@@ -35,13 +28,13 @@ class RecipeInfo(BaseModel):
     missing: list[str]
 
 
-class SaveOrder(BaseModel):
+class SaveOrder(Model):
     name: Annotated[str, StringConstraints(min_length=1, max_length=200)]
     sort: Literal["title", "strap", "chapter", "quote", "counter", "end card", "credits"] = "title"
     note: Annotated[str, StringConstraints(max_length=500)] = ""
 
 
-class RecipeFile(BaseModel):
+class RecipeFile(Model):
     text: Annotated[str, Field(max_length=4_000_000)]
 
 
@@ -57,7 +50,12 @@ def _find(context: Context, id: str) -> Recipe:
 
 
 def _info(context: Context, recipe: Recipe, liked: set[str]) -> RecipeInfo:
-    return RecipeInfo(recipe=recipe, own=recipe.id not in shipped_recipes(), favourite=recipe.id in liked, missing=missing_parts(recipe))
+    return RecipeInfo(
+        recipe=recipe,
+        own=recipe.id not in shipped_recipes(),
+        favourite=recipe.id in liked,
+        missing=missing_parts(recipe),
+    )
 
 
 @router.get("/recipes")
@@ -67,11 +65,18 @@ def recipes(context: InContext) -> list[RecipeInfo]:
     return [_info(context, each, liked) for each in _shelf(context).values()]
 
 
-@router.get("/recipes/{id}/file", response_class=Response, responses={200: {"content": {"application/json": {"schema": {"type": "object"}}}}})
+@router.get(
+    "/recipes/{id}/file",
+    response_class=Response,
+    responses={200: {"content": {"application/json": {"schema": {"type": "object"}}}}},
+)
 def recipe_file(id: str, context: InContext) -> Response:
     """The recipe as a file."""
-    return Response(write_recipe(_find(context, id)), media_type="application/json",
-                             headers={"Content-Disposition": f'attachment; filename="{id}.recipe.json"'})
+    return Response(
+        write_recipe(_find(context, id)),
+        media_type="application/json",
+        headers={"Content-Disposition": f'attachment; filename="{id}.recipe.json"'},
+    )
 
 
 @router.post("/recipes")
@@ -126,11 +131,23 @@ def save_recipe(project_id: str, clip_id: str, order: SaveOrder, context: InCont
     return _info(context, recipe, context.recipes.favourites())
 
 
-@router.get("/projects/{project_id}/recipes/{id}/moments", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}})
-async def moments(project_id: str, id: str, context: InContext, clip: str | None = None, at: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
-                  tiles: Annotated[int, Query(ge=1, le=60)] = 1, width: Annotated[int, Query(ge=16, le=1024)] = 208,
-                  height: Annotated[int, Query(ge=16, le=1024)] = 117) -> Response:
-    """The recipe on a title of this film over its own footage, at evenly spread moments one below the other; with one, in its stay.
+@router.get(
+    "/projects/{project_id}/recipes/{id}/moments",
+    response_class=Response,
+    responses={200: {"content": {"image/jpeg": {}}}},
+)
+async def moments(
+    project_id: str,
+    id: str,
+    context: InContext,
+    clip: str | None = None,
+    at: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
+    tiles: Annotated[int, Query(ge=1, le=60)] = 1,
+    width: Annotated[int, Query(ge=16, le=1024)] = 208,
+    height: Annotated[int, Query(ge=16, le=1024)] = 117,
+) -> Response:
+    """The recipe on a title of this film over its own footage, at evenly spread moments one below the other; with one,
+    in its stay.
 
     Without a title it is shown on its own sample words from a frame of the film on.
     """
@@ -142,6 +159,8 @@ async def moments(project_id: str, id: str, context: InContext, clip: str | None
         shown = title.id
     else:
         edit, shown = AddFromRecipe(new="recipe-shown", frame=at, recipe=recipe), "recipe-shown"
-    request = FrameRequest(at, width, height * tiles, False, 82, clip=shown, tiles=tiles, beside=(edit.model_dump_json(),), small=True)
+    request = FrameRequest(
+        at, width, height * tiles, False, 82, clip=shown, tiles=tiles, beside=(edit.model_dump_json(),), small=True
+    )
     painted = await context.painters.frame(project_id, stored.revision, stored.project, request)
     return Response(painted.jpeg, media_type="image/jpeg", headers={"Cache-Control": "no-store"})

@@ -24,14 +24,32 @@ _WIDTH, _HEIGHT, _GROUND = 528, 68, "#2b2723"
 
 
 @router.get("/{typeface}/sample", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}})
-async def sample(typeface: str, context: InContext, words: Annotated[str, Query(min_length=1, max_length=80)],
-                 weight: Annotated[int, Query(ge=1, le=1000)] = 400) -> Response:
+async def sample(
+    typeface: str,
+    context: InContext,
+    words: Annotated[str, Query(min_length=1, max_length=80)],
+    weight: Annotated[int, Query(ge=1, le=1000)] = 400,
+) -> Response:
     """Words set in a typeface, as wide as there is room for."""
     family = _known(typeface)
-    text = Text(text=words, typeface=family.id, weight=fixed(weight), size=fixed(44), colour=fixed("#ece4d8"), stand_x="left", measured_by="type")
+    text = Text(
+        text=words,
+        typeface=family.id,
+        weight=fixed(weight),
+        size=fixed(44),
+        colour=fixed("#ece4d8"),
+        stand_x="left",
+        measured_by="type",
+    )
     clip = Clip(id="sample", track="t", name="sample", head=0, length=1, content=text)
-    project = Project(settings=Settings(name="sample", width=_WIDTH, height=_HEIGHT, background=_GROUND), tracks=(Track(id="t", name="t"),), clips={"sample": clip})
-    painted = await context.painters.frame(f"sample of {family.id}", hash((words, weight)), project, FrameRequest(0, _WIDTH, _HEIGHT, True, 90, small=True))
+    project = Project(
+        settings=Settings(name="sample", width=_WIDTH, height=_HEIGHT, background=_GROUND),
+        tracks=(Track(id="t", name="t"),),
+        clips={"sample": clip},
+    )
+    painted = await context.painters.frame(
+        f"sample of {family.id}", hash((words, weight)), project, FrameRequest(0, _WIDTH, _HEIGHT, True, 90, small=True)
+    )
     return Response(painted.jpeg, media_type="image/jpeg", headers={"Cache-Control": "max-age=86400"})
 
 
@@ -42,8 +60,23 @@ def _known(typeface: str) -> Family:
     return family
 
 
-@router.post("", openapi_extra={"requestBody": {"required": True, "content": {"multipart/form-data": {"schema": {
-    "type": "object", "required": ["files"], "properties": {"files": {"type": "string", "format": "binary"}}}}}}})
+@router.post(
+    "",
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {
+                "multipart/form-data": {
+                    "schema": {
+                        "type": "object",
+                        "required": ["files"],
+                        "properties": {"files": {"type": "string", "format": "binary"}},
+                    }
+                }
+            },
+        }
+    },
+)
 async def add_typeface(request: Request, context: InContext) -> FamilyInfo:
     """Add a font of the editor's own: TTF, OTF, WOFF or WOFF2."""
     folder = context.media / f".upload-{uuid.uuid4().hex[:8]}"

@@ -1,12 +1,17 @@
-/** Talking to the service. Every call is typed by the OpenAPI document. */
-import type { components } from './schema'
+/** Talking to the service. Every call is typed by the OpenAPI document: addresses, what is sent and what is answered. */
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
 
 type Schemas = components['schemas']
+/** A part of the document as it is answered: all of it is there. As it is sent, what has a default may be left out. */
+type Whole<Name extends string> = `${Name}-Output` extends keyof Schemas ? Schemas[`${Name}-Output`] : never
+type Sent<Name extends string> = `${Name}-Input` extends keyof Schemas ? Schemas[`${Name}-Input`] : never
+
 export type ProjectSummary = Schemas['ProjectSummary']
 export type ProjectState = Schemas['ProjectState']
 export type Project = Schemas['Project']
-export type Clip = Schemas['Clip']
-export type Step = Schemas['Step']
+export type Clip = Whole<'Clip'>
+export type Step = Whole<'Step'>
 export type Property = Step['mix']
 export type Edit = Schemas['EditOrder']['edit']
 export type EditAnswer = Schemas['EditAnswer']
@@ -18,26 +23,34 @@ export type Handles = Schemas['Handles']
 export type Catalogue = Schemas['Catalogue']
 export type ParameterInfo = Schemas['ParameterInfo']
 export type KindInfo = Schemas['KindInfo']
-export type Cascade = Schemas['Cascade']
+export type Cascade = Whole<'Cascade'>
 export type RecipeInfo = Schemas['RecipeInfo']
 export type Recipe = RecipeInfo['recipe']
 export type Words = Schemas['Words']
-export type Styled = Schemas['Styled']
-export type Track = Schemas['Track']
+export type Styled = Whole<'Styled'>
+export type Track = Whole<'Track'>
 export type Marker = Schemas['Marker']
-export type Transition = Schemas['Transition']
-export type Shutter = Schemas['Shutter']
+export type Transition = Whole<'Transition'>
+export type Shutter = Whole<'Shutter'>
 export type Ease = Schemas['EaseInfo']['ease']
 export type EaseInfo = Schemas['EaseInfo']
 export type Trail = Schemas['Trail']
 export type Meeting = Schemas['Meeting']
 export type Cell = Schemas['Cell']
-export type Motor = Schemas['Driven']['motor']
-export type Value = Schemas['Fixed']['value']
+export type Motor = Whole<'Driven'>['motor']
+export type Value = Whole<'Fixed'>['value']
 export type CopiedKey = Schemas['CopiedKey']
-export type Media = Schemas['Media']
+export type Media = Whole<'Media'>
 export type AddedMedia = Schemas['AddedMedia']
 export type ExportJob = Schemas['ExportJob']
+
+export type SentStyled = Sent<'Styled'>
+export type SentTransition = Sent<'Transition'>
+export type SentCascade = Sent<'Cascade'>
+export type SentShutter = Sent<'Shutter'>
+export type SentMotor = Sent<'Driven'>['motor']
+export type Content = Clip['content']
+export type TextContent = Extract<Content, { kind: 'text' }>
 
 /** The service said no, and why. */
 export class Refused extends Error {
@@ -47,23 +60,23 @@ export class Refused extends Error {
 }
 
 function sentence(body: unknown, status: number): string {
-  const detail = (body as { detail?: unknown } | null)?.detail
-  if (typeof detail === 'string') return detail
-  if (Array.isArray(detail) && detail.length) return `Not taken: ${detail[0].msg}. Nothing was changed.`
-  return `The service answered ${status}.`
+  const detail = body && typeof body === 'object' && 'detail' in body ? body.detail : null
+  return typeof detail === 'string' ? detail : `The service answered ${status}.`
 }
 
-/** One request; rejects with Refused when the service refuses, with TypeError when it can't be reached. */
-export async function ask<T>(method: string, path: string, body?: unknown): Promise<T> {
-  const answer = await fetch(`/api${path}`, {
-    method,
-    headers: body === undefined ? {} : { 'content-type': 'application/json' },
-    body: body === undefined ? undefined : JSON.stringify(body),
-  })
-  const json = await answer.json().catch(() => null)
-  if (!answer.ok) throw new Refused(answer.status, sentence(json, answer.status), json)
-  return json as T
+/** One request each, by method and address. A service that can't be reached rejects with TypeError. */
+export const api = createClient<paths>({ baseUrl: location.origin })
+
+/** What was answered; rejects with Refused when the service refuses. */
+export async function answered<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  const { data, error, response } = await call
+  if (!response.ok) throw new Refused(response.status, sentence(error, response.status), error)
+  // An answer without a body is typed as nothing.
+  return data!
 }
 
-export const get = <T>(path: string) => ask<T>('GET', path)
-export const post = <T>(path: string, body: unknown) => ask<T>('POST', path, body)
+/** Where a line of messages is reached. */
+export const lineTo = (path: string) => `${location.origin.replace(/^http/, 'ws')}/api${path}`
+
+/** An error in words. */
+export const said = (error: unknown) => (error instanceof Error ? error.message : String(error))

@@ -269,7 +269,8 @@ export interface paths {
         put?: never;
         /**
          * Copy Project
-         * @description A second project that begins as this one stands now, in another frame and at another rate if that is asked for.
+         * @description A second project that begins as this one stands now, in another frame and at another rate if that is asked
+         *     for.
          */
         post: operations["copy_project_api_projects__project_id__copy_post"];
         delete?: never;
@@ -496,7 +497,8 @@ export interface paths {
         };
         /**
          * Moments
-         * @description The recipe on a title of this film over its own footage, at evenly spread moments one below the other; with one, in its stay.
+         * @description The recipe on a title of this film over its own footage, at evenly spread moments one below the other; with one,
+         *     in its stay.
          *
          *     Without a title it is shown on its own sample words from a frame of the film on.
          */
@@ -751,7 +753,7 @@ export interface components {
     schemas: {
         /** AddClip */
         AddClip: {
-            clip: components["schemas"]["Clip"];
+            clip: components["schemas"]["Clip-Input"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -767,7 +769,7 @@ export interface components {
              * Fills
              * @default {}
              */
-            fills: {
+            fills?: {
                 [key: string]: number | string;
             };
             /** Frame */
@@ -779,12 +781,12 @@ export interface components {
             kind: "add_from_recipe";
             /** New */
             new: string;
-            recipe: components["schemas"]["Recipe"];
+            recipe: components["schemas"]["Recipe-Input"];
             /**
              * Texts
              * @default []
              */
-            texts: string[];
+            texts?: string[];
         };
         /**
          * AddKey
@@ -817,7 +819,7 @@ export interface components {
              * @enum {string}
              */
             kind: "add_mask";
-            mask: components["schemas"]["Mask"];
+            mask: components["schemas"]["Mask-Input"];
             /** Step */
             step: string;
         };
@@ -828,7 +830,7 @@ export interface components {
              * @enum {string}
              */
             kind: "add_media";
-            media: components["schemas"]["Media"];
+            media: components["schemas"]["Media-Input"];
         };
         /**
          * AddPicture
@@ -843,7 +845,7 @@ export interface components {
              * First
              * @default 0
              */
-            first: number;
+            first?: number;
             /** Frame */
             frame: number;
             /**
@@ -877,14 +879,14 @@ export interface components {
              * Later
              * @default 10
              */
-            later: number;
+            later?: number;
             /** New */
             new: string;
             /**
              * Text
              * @default Second line
              */
-            text: string;
+            text?: string;
         };
         /**
          * AddStep
@@ -902,7 +904,7 @@ export interface components {
             kind: "add_step";
             /** Ready */
             ready?: string | null;
-            step: components["schemas"]["Step"];
+            step: components["schemas"]["Step-Input"];
         };
         /**
          * AddTitle
@@ -922,11 +924,12 @@ export interface components {
              * Text
              * @default New title
              */
-            text: string;
+            text?: string;
         };
         /**
          * AddTitles
-         * @description Several lines become several titles like one that is there: the first line is put on it, the others follow after it.
+         * @description Several lines become several titles like one that is there: the first line is put on it, the others follow after
+         *     it.
          */
         AddTitles: {
             /** Clip */
@@ -950,13 +953,13 @@ export interface components {
              * At
              * @default 0
              */
-            at: number;
+            at?: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "add_track";
-            track: components["schemas"]["Track"];
+            track: components["schemas"]["Track-Input"];
         };
         /**
          * AddedMedia
@@ -964,14 +967,15 @@ export interface components {
          */
         AddedMedia: {
             /** Added */
-            added: components["schemas"]["Media"][];
+            added: components["schemas"]["Media-Output"][];
             answer: components["schemas"]["EditAnswer"] | null;
             /** Rejected */
             rejected: components["schemas"]["Rejected"][];
         };
         /**
          * AlignClips
-         * @description Each clip's side brought to that of the frame, of the title safe area, or of the last clip named, as seen at a frame of the film.
+         * @description Each clip's side brought to that of the frame, of the title safe area, or of the last clip named, as seen at a
+         *     frame of the film.
          *
          *     Titles are measured by their ink or by their type, as each is set to be.
          */
@@ -995,7 +999,7 @@ export interface components {
              * @default frame
              * @enum {string}
              */
-            to: "frame" | "safe" | "last";
+            to?: "frame" | "safe" | "last";
         };
         /**
          * AlignKeys
@@ -1023,7 +1027,7 @@ export interface components {
              * Every
              * @default 1
              */
-            every: number;
+            every?: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1038,7 +1042,28 @@ export interface components {
          * Bounce
          * @description A ball falling onto the next value: so many bounces, each `kept` times as fast as the one before.
          */
-        Bounce: {
+        "Bounce-Input": {
+            /**
+             * Bounces
+             * @default 3
+             */
+            bounces?: number;
+            /**
+             * Kept
+             * @default 0.5
+             */
+            kept?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bounce";
+        };
+        /**
+         * Bounce
+         * @description A ball falling onto the next value: so many bounces, each `kept` times as fast as the one before.
+         */
+        "Bounce-Output": {
             /**
              * Bounces
              * @default 3
@@ -1075,7 +1100,8 @@ export interface components {
         };
         /**
          * CarryOver
-         * @description Onto other clips from one: its look (type and surface, as it rests), its motion (steps with keys, spans), or both.
+         * @description Onto other clips from one: its look (type and surface, as it rests), its motion (steps with keys, spans), or
+         *     both.
          */
         CarryOver: {
             /** Clips */
@@ -1092,7 +1118,7 @@ export interface components {
              * @default both
              * @enum {string}
              */
-            what: "look" | "motion" | "both";
+            what?: "look" | "motion" | "both";
         };
         /**
          * Cascade
@@ -1101,7 +1127,49 @@ export interface components {
          *     By "delay" each begins so many frames after the one before; by "fit" the delay is what fills the span; by
          *     "overlap" all share the time one motion was made for, each beginning before the one before has ended.
          */
-        Cascade: {
+        "Cascade-Input": {
+            /**
+             * By
+             * @default delay
+             * @enum {string}
+             */
+            by?: "delay" | "fit" | "overlap";
+            /**
+             * Delay
+             * @default 3
+             */
+            delay?: number;
+            /**
+             * Order
+             * @default forward
+             * @enum {string}
+             */
+            order?: "forward" | "backward" | "from the middle" | "to the middle" | "random";
+            /**
+             * Overlap
+             * @default 0.7
+             */
+            overlap?: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+            /**
+             * Unit
+             * @default all
+             * @enum {string}
+             */
+            unit?: "all" | "line" | "word" | "letter";
+        };
+        /**
+         * Cascade
+         * @description How units follow each other.
+         *
+         *     By "delay" each begins so many frames after the one before; by "fit" the delay is what fills the span; by
+         *     "overlap" all share the time one motion was made for, each beginning before the one before has ended.
+         */
+        "Cascade-Output": {
             /**
              * By
              * @default delay
@@ -1213,7 +1281,8 @@ export interface components {
         };
         /**
          * ChangeSettings
-         * @description A new name, size or rate for the film; what is None stays. All that is in it is fitted to the new frame and rate.
+         * @description A new name, size or rate for the film; what is None stays. All that is in it is fitted to the new frame and
+         *     rate.
          */
         ChangeSettings: {
             /** Height */
@@ -1225,7 +1294,7 @@ export interface components {
             kind: "change_settings";
             /** Name */
             name?: string | null;
-            rate?: components["schemas"]["Rate"] | null;
+            rate?: components["schemas"]["Rate-Input"] | null;
             /** Width */
             width?: number | null;
         };
@@ -1302,7 +1371,76 @@ export interface components {
          * Clip
          * @description Something on a track for a length of time, with its three spans and its steps.
          */
-        Clip: {
+        "Clip-Input": {
+            /**
+             * Arrival
+             * @default 0
+             */
+            arrival?: number;
+            /**
+             * Blend
+             * @default normal
+             * @enum {string}
+             */
+            blend?: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour-dodge" | "colour-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add";
+            closing?: components["schemas"]["Transition-Input"] | null;
+            /** Content */
+            content: components["schemas"]["Text-Input"] | components["schemas"]["Footage-Input"] | components["schemas"]["Still-Input"] | components["schemas"]["Plain-Input"] | components["schemas"]["Group-Input"] | components["schemas"]["Treatment-Input"];
+            /**
+             * Cut Off
+             * @default 0
+             */
+            cut_off?: number;
+            /**
+             * Departure
+             * @default 0
+             */
+            departure?: number;
+            /** Head */
+            head: number;
+            /** Id */
+            id: string;
+            /** Length */
+            length: number;
+            /** Name */
+            name: string;
+            opening?: components["schemas"]["Transition-Input"] | null;
+            /**
+             * Palette
+             * @default {}
+             */
+            palette?: {
+                [key: string]: string;
+            };
+            /** Recipe */
+            recipe?: string | null;
+            /** Rides */
+            rides?: string | null;
+            /**
+             * Seen
+             * @default shown
+             * @enum {string}
+             */
+            seen?: "shown" | "hidden" | "alone";
+            shutter?: components["schemas"]["Shutter-Input"] | null;
+            /**
+             * Skipped
+             * @default 0
+             */
+            skipped?: number;
+            /**
+             * Steps
+             * @default []
+             */
+            steps?: components["schemas"]["Step-Input"][];
+            /** Track */
+            track: string;
+        };
+        /**
+         * Clip
+         * @description Something on a track for a length of time, with its three spans and its steps.
+         */
+        "Clip-Output": {
             /**
              * Arrival
              * @default 0
@@ -1314,9 +1452,9 @@ export interface components {
              * @enum {string}
              */
             blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour-dodge" | "colour-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add";
-            closing?: components["schemas"]["Transition"] | null;
+            closing: components["schemas"]["Transition-Output"] | null;
             /** Content */
-            content: components["schemas"]["Text"] | components["schemas"]["Footage"] | components["schemas"]["Still"] | components["schemas"]["Plain"] | components["schemas"]["Group"] | components["schemas"]["Treatment"];
+            content: components["schemas"]["Text-Output"] | components["schemas"]["Footage-Output"] | components["schemas"]["Still-Output"] | components["schemas"]["Plain-Output"] | components["schemas"]["Group-Output"] | components["schemas"]["Treatment-Output"];
             /**
              * Cut Off
              * @default 0
@@ -1335,7 +1473,7 @@ export interface components {
             length: number;
             /** Name */
             name: string;
-            opening?: components["schemas"]["Transition"] | null;
+            opening: components["schemas"]["Transition-Output"] | null;
             /**
              * Palette
              * @default {}
@@ -1344,16 +1482,16 @@ export interface components {
                 [key: string]: string;
             };
             /** Recipe */
-            recipe?: string | null;
+            recipe: string | null;
             /** Rides */
-            rides?: string | null;
+            rides: string | null;
             /**
              * Seen
              * @default shown
              * @enum {string}
              */
             seen: "shown" | "hidden" | "alone";
-            shutter?: components["schemas"]["Shutter"] | null;
+            shutter: components["schemas"]["Shutter-Output"] | null;
             /**
              * Skipped
              * @default 0
@@ -1363,7 +1501,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["Step-Output"][];
             /** Track */
             track: string;
         };
@@ -1424,7 +1562,7 @@ export interface components {
             /** After */
             after: number;
             /** Ease */
-            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
+            ease: components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"];
             /** Name */
             name: string;
             /** Step */
@@ -1446,7 +1584,7 @@ export interface components {
             height?: number | null;
             /** Name */
             name?: string | null;
-            rate?: components["schemas"]["Rate"] | null;
+            rate?: components["schemas"]["Rate-Input"] | null;
             /** Width */
             width?: number | null;
         };
@@ -1526,7 +1664,7 @@ export interface components {
              * @default {}
              */
             clips: {
-                [key: string]: components["schemas"]["Clip"];
+                [key: string]: components["schemas"]["Clip-Output"];
             };
             /**
              * Clips Gone
@@ -1539,22 +1677,22 @@ export interface components {
              * @constant
              */
             kind: "difference";
-            marks?: components["schemas"]["Marks"] | null;
+            marks: components["schemas"]["Marks"] | null;
             /**
              * Media
              * @default {}
              */
             media: {
-                [key: string]: components["schemas"]["Media"];
+                [key: string]: components["schemas"]["Media-Output"];
             };
             /**
              * Media Gone
              * @default []
              */
             media_gone: string[];
-            settings?: components["schemas"]["Settings"] | null;
+            settings: components["schemas"]["Settings"] | null;
             /** Tracks */
-            tracks?: components["schemas"]["Track"][] | null;
+            tracks: components["schemas"]["Track-Output"][] | null;
         };
         /**
          * DistributeClips
@@ -1628,9 +1766,30 @@ export interface components {
          * Driven
          * @description A motor gives the value; `rest` is what it is set back to when fixed again.
          */
-        Driven: {
+        "Driven-Input": {
             /** Motor */
-            motor: components["schemas"]["Steady"] | components["schemas"]["Wobble"] | components["schemas"]["Oscillation"] | components["schemas"]["Follow"] | components["schemas"]["Tether"];
+            motor: components["schemas"]["Steady-Input"] | components["schemas"]["Wobble-Input"] | components["schemas"]["Oscillation-Input"] | components["schemas"]["Follow-Input"] | components["schemas"]["Tether-Input"];
+            /**
+             * Rest
+             * @default 0
+             */
+            rest?: number | string | [
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            state: "driven";
+        };
+        /**
+         * Driven
+         * @description A motor gives the value; `rest` is what it is set back to when fixed again.
+         */
+        "Driven-Output": {
+            /** Motor */
+            motor: components["schemas"]["Steady-Output"] | components["schemas"]["Wobble-Output"] | components["schemas"]["Oscillation-Output"] | components["schemas"]["Follow-Output"] | components["schemas"]["Tether-Output"];
             /**
              * Rest
              * @default 0
@@ -1647,7 +1806,8 @@ export interface components {
         };
         /**
          * DuplicateClips
-         * @description Copies behind the last of the clips, in the same order and at the same distances; called `seed`-1, `seed`-2 and so on.
+         * @description Copies behind the last of the clips, in the same order and at the same distances; called `seed`-1, `seed`-2 and
+         *     so on.
          */
         DuplicateClips: {
             /** Clips */
@@ -1673,7 +1833,7 @@ export interface components {
                 number
             ][];
             /** Ease */
-            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
+            ease: components["schemas"]["Hold-Output"] | components["schemas"]["Linear-Output"] | components["schemas"]["Strengths-Output"] | components["schemas"]["Free-Output"] | components["schemas"]["Spring-Output"] | components["schemas"]["Bounce-Output"] | components["schemas"]["Jumps-Output"] | components["schemas"]["Traced-Output"];
             /** Name */
             name: string;
             /** Says */
@@ -1685,7 +1845,7 @@ export interface components {
          */
         EaseKeys: {
             /** Ease */
-            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
+            ease: components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"];
             /** Keys */
             keys: components["schemas"]["KeyRef"][];
             /**
@@ -1702,7 +1862,7 @@ export interface components {
             /** Css */
             css?: string | null;
             /** Ease */
-            ease?: (components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"]) | null;
+            ease?: (components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"]) | null;
         };
         /**
          * EditAnswer
@@ -1753,9 +1913,9 @@ export interface components {
          */
         ExportJob: {
             /** Bytes */
-            bytes?: number | null;
+            bytes: number | null;
             /** File Name */
-            file_name?: string | null;
+            file_name: string | null;
             /** First Frame */
             first_frame: number;
             /** Frames */
@@ -1767,13 +1927,13 @@ export interface components {
             /** Id */
             id: string;
             /** Message */
-            message?: string | null;
+            message: string | null;
             /** Project */
             project: string;
             /** Quality */
             quality: number;
             /** Seconds Left */
-            seconds_left?: number | null;
+            seconds_left: number | null;
             /**
              * State
              * @enum {string}
@@ -1797,7 +1957,7 @@ export interface components {
              * Quality
              * @default 16
              */
-            quality: number;
+            quality?: number;
             /** Width */
             width?: number | null;
         };
@@ -1823,9 +1983,31 @@ export interface components {
         };
         /**
          * FillIn
-         * @description Something the next editor fills in. `places` are values it goes to: "content.colour", "STEP.VALUE", "STEP.media" or "line.N.colour".
+         * @description Something the next editor fills in. `places` are values it goes to: "content.colour", "STEP.VALUE", "STEP.media"
+         *     or "line.N.colour".
          */
-        FillIn: {
+        "FillIn-Input": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "words" | "colour" | "number" | "picture";
+            /** Name */
+            name: string;
+            /**
+             * Places
+             * @default []
+             */
+            places?: string[];
+            /** Value */
+            value: string | number;
+        };
+        /**
+         * FillIn
+         * @description Something the next editor fills in. `places` are values it goes to: "content.colour", "STEP.VALUE", "STEP.media"
+         *     or "line.N.colour".
+         */
+        "FillIn-Output": {
             /**
              * Kind
              * @enum {string}
@@ -1845,7 +2027,23 @@ export interface components {
          * Fixed
          * @description One value for the whole clip.
          */
-        Fixed: {
+        "Fixed-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            state: "fixed";
+            /** Value */
+            value: number | string | [
+                number,
+                number
+            ];
+        };
+        /**
+         * Fixed
+         * @description One value for the whole clip.
+         */
+        "Fixed-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1861,9 +2059,52 @@ export interface components {
          * Follow
          * @description Another property's value, of this clip or of one named: gain · value(t − delay) + offset.
          */
-        Follow: {
+        "Follow-Input": {
             /** Clip */
             clip?: string | null;
+            /**
+             * Delay
+             * @description frames
+             * @default 0
+             */
+            delay?: number;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in?: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out?: number;
+            /**
+             * Gain
+             * @default 1
+             */
+            gain?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "follow";
+            /** Name */
+            name: string;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset?: number;
+            /** Step */
+            step: string;
+        };
+        /**
+         * Follow
+         * @description Another property's value, of this clip or of one named: gain · value(t − delay) + offset.
+         */
+        "Follow-Output": {
+            /** Clip */
+            clip: string | null;
             /**
              * Delay
              * @description frames
@@ -1904,7 +2145,36 @@ export interface components {
          * Footage
          * @description A part of a shot.
          */
-        Footage: {
+        "Footage-Input": {
+            /**
+             * Fit
+             * @default fill
+             * @enum {string}
+             */
+            fit?: "fill" | "fit" | "own";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "footage";
+            /** Media */
+            media: string;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /**
+             * Start
+             * @default 0
+             */
+            start?: number;
+        };
+        /**
+         * Footage
+         * @description A part of a shot.
+         */
+        "Footage-Output": {
             /**
              * Fit
              * @default fill
@@ -1960,7 +2230,26 @@ export interface components {
          * Free
          * @description A free cubic Bézier with the meaning of CSS `cubic-bezier(x1, y1, x2, y2)`.
          */
-        Free: {
+        "Free-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "free";
+            /** X1 */
+            x1: number;
+            /** X2 */
+            x2: number;
+            /** Y1 */
+            y1: number;
+            /** Y2 */
+            y2: number;
+        };
+        /**
+         * Free
+         * @description A free cubic Bézier with the meaning of CSS `cubic-bezier(x1, y1, x2, y2)`.
+         */
+        "Free-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1993,7 +2282,7 @@ export interface components {
              * Name
              * @default Group
              */
-            name: string;
+            name?: string;
         };
         /**
          * GiveStep
@@ -2018,7 +2307,28 @@ export interface components {
          * Group
          * @description What lies on the tracks that are `within` its clip. Their clips' frames count from the group's own beginning.
          */
-        Group: {
+        "Group-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "group";
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /**
+             * Start
+             * @default 0
+             */
+            start?: number;
+        };
+        /**
+         * Group
+         * @description What lies on the tracks that are `within` its clip. Their clips' frames count from the group's own beginning.
+         */
+        "Group-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2093,7 +2403,23 @@ export interface components {
          * HeldKey
          * @description From its frame on a choice or the words are these; times are counted as a key's.
          */
-        HeldKey: {
+        "HeldKey-Input": {
+            /** At */
+            at: number;
+            /**
+             * Counts From
+             * @default head
+             * @enum {string}
+             */
+            counts_from?: "head" | "tail" | "proportion";
+            /** Value */
+            value: string | number;
+        };
+        /**
+         * HeldKey
+         * @description From its frame on a choice or the words are these; times are counted as a key's.
+         */
+        "HeldKey-Output": {
             /** At */
             at: number;
             /**
@@ -2126,7 +2452,18 @@ export interface components {
          * Hold
          * @description The value stays and jumps at the next key.
          */
-        Hold: {
+        "Hold-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold";
+        };
+        /**
+         * Hold
+         * @description The value stays and jumps at the next key.
+         */
+        "Hold-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2180,7 +2517,29 @@ export interface components {
          * Jumps
          * @description In n equal jumps, each at the end of its part (as CSS `steps(n)`), or at its start.
          */
-        Jumps: {
+        "Jumps-Input": {
+            /**
+             * At
+             * @default end
+             * @enum {string}
+             */
+            at?: "end" | "start";
+            /**
+             * Count
+             * @default 4
+             */
+            count?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "jumps";
+        };
+        /**
+         * Jumps
+         * @description In n equal jumps, each at the end of its part (as CSS `steps(n)`), or at its start.
+         */
+        "Jumps-Output": {
             /**
              * At
              * @default end
@@ -2207,7 +2566,50 @@ export interface components {
          *     comes `into` it from and goes `out` to, as shifts from the point; None is smooth
          *     through by itself.
          */
-        Key: {
+        "Key-Input": {
+            /** At */
+            at: number;
+            /**
+             * Counts From
+             * @default head
+             * @enum {string}
+             */
+            counts_from?: "head" | "tail" | "proportion";
+            /**
+             * Ease
+             * @default {
+             *       "end": 0.3333333333333333,
+             *       "kind": "strengths",
+             *       "start": 0.3333333333333333
+             *     }
+             */
+            ease?: components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"];
+            /** Into */
+            into?: [
+                number,
+                number
+            ] | null;
+            /** Out */
+            out?: [
+                number,
+                number
+            ] | null;
+            /** Value */
+            value: number | string | [
+                number,
+                number
+            ];
+        };
+        /**
+         * Key
+         * @description One value at one time, and the ease that leads to the next key.
+         *
+         *     `at` is in frames (0 or more from the head, 0 or less from the tail) or a
+         *     proportion of the clip, 0..1. A point's key may have tangents: where the path
+         *     comes `into` it from and goes `out` to, as shifts from the point; None is smooth
+         *     through by itself.
+         */
+        "Key-Output": {
             /** At */
             at: number;
             /**
@@ -2224,14 +2626,14 @@ export interface components {
              *       "start": 0.3333333333333333
              *     }
              */
-            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
+            ease: components["schemas"]["Hold-Output"] | components["schemas"]["Linear-Output"] | components["schemas"]["Strengths-Output"] | components["schemas"]["Free-Output"] | components["schemas"]["Spring-Output"] | components["schemas"]["Bounce-Output"] | components["schemas"]["Jumps-Output"] | components["schemas"]["Traced-Output"];
             /** Into */
-            into?: [
+            into: [
                 number,
                 number
             ] | null;
             /** Out */
-            out?: [
+            out: [
                 number,
                 number
             ] | null;
@@ -2299,7 +2701,7 @@ export interface components {
          * LineStyle
          * @description How one line of the words is set; what is None is the text's.
          */
-        LineStyle: {
+        "LineStyle-Input": {
             /** Case */
             case?: ("typed" | "upper" | "lower" | "small") | null;
             /** Colour */
@@ -2316,10 +2718,41 @@ export interface components {
             width?: number | null;
         };
         /**
+         * LineStyle
+         * @description How one line of the words is set; what is None is the text's.
+         */
+        "LineStyle-Output": {
+            /** Case */
+            case: ("typed" | "upper" | "lower" | "small") | null;
+            /** Colour */
+            colour: string | null;
+            /** Size */
+            size: number | null;
+            /** Tracking */
+            tracking: number | null;
+            /** Typeface */
+            typeface: string | null;
+            /** Weight */
+            weight: number | null;
+            /** Width */
+            width: number | null;
+        };
+        /**
          * Linear
          * @description Even speed.
          */
-        Linear: {
+        "Linear-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "linear";
+        };
+        /**
+         * Linear
+         * @description Even speed.
+         */
+        "Linear-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2360,9 +2793,9 @@ export interface components {
          */
         Marks: {
             /** First */
-            first?: number | null;
+            first: number | null;
             /** Last */
-            last?: number | null;
+            last: number | null;
             /**
              * Markers
              * @default []
@@ -2375,7 +2808,43 @@ export interface components {
          *
          *     A form lies in px of the project's frame and goes along with what the steps after this one do.
          */
-        Mask: {
+        "Mask-Input": {
+            /**
+             * By
+             * @default shape
+             * @enum {string}
+             */
+            by?: "shape" | "brightness";
+            /** Clip */
+            clip?: string | null;
+            /**
+             * Form
+             * @default ellipse
+             * @enum {string}
+             */
+            form?: "rectangle" | "ellipse" | "clip";
+            /** Id */
+            id: string;
+            /**
+             * Invert
+             * @default false
+             */
+            invert?: boolean;
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
+                [key: string]: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            };
+        };
+        /**
+         * Mask
+         * @description A form over the step's picture, or the shape or the brightness of another clip.
+         *
+         *     A form lies in px of the project's frame and goes along with what the steps after this one do.
+         */
+        "Mask-Output": {
             /**
              * By
              * @default shape
@@ -2383,7 +2852,7 @@ export interface components {
              */
             by: "shape" | "brightness";
             /** Clip */
-            clip?: string | null;
+            clip: string | null;
             /**
              * Form
              * @default ellipse
@@ -2402,14 +2871,58 @@ export interface components {
              * @default {}
              */
             values: {
-                [key: string]: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+                [key: string]: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
             };
         };
         /**
          * Media
          * @description What a clip needs to know of a media file; the bytes are found by their hash.
          */
-        Media: {
+        "Media-Input": {
+            /**
+             * Alpha
+             * @default false
+             */
+            alpha?: boolean;
+            /** Frames */
+            frames: number;
+            /** Hash */
+            hash: string;
+            /** Height */
+            height: number;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @default video
+             * @enum {string}
+             */
+            kind?: "video" | "still";
+            /** Name */
+            name: string;
+            /**
+             * Notes
+             * @default []
+             */
+            notes?: string[];
+            /** Path */
+            path: string;
+            /**
+             * @default {
+             *       "den": 1,
+             *       "non_drop": false,
+             *       "num": 25
+             *     }
+             */
+            rate?: components["schemas"]["Rate-Input"];
+            /** Width */
+            width: number;
+        };
+        /**
+         * Media
+         * @description What a clip needs to know of a media file; the bytes are found by their hash.
+         */
+        "Media-Output": {
             /**
              * Alpha
              * @default false
@@ -2445,7 +2958,7 @@ export interface components {
              *       "num": 25
              *     }
              */
-            rate: components["schemas"]["Rate"];
+            rate: components["schemas"]["Rate-Output"];
             /** Width */
             width: number;
         };
@@ -2507,12 +3020,12 @@ export interface components {
              * Snap
              * @default 0
              */
-            snap: number;
+            snap?: number;
             /**
              * Tracks
              * @default {}
              */
-            tracks: {
+            tracks?: {
                 [key: string]: string;
             };
         };
@@ -2577,10 +3090,31 @@ export interface components {
          *
          *     `through` leads smoothly through all keys without overshoot, whatever their eases.
          */
-        Moving: {
+        "Moving-Input": {
             /** Keys */
-            keys: components["schemas"]["Key"][];
-            repeat?: components["schemas"]["Repeat"] | null;
+            keys: components["schemas"]["Key-Input"][];
+            repeat?: components["schemas"]["Repeat-Input"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            state: "moving";
+            /**
+             * Through
+             * @default false
+             */
+            through?: boolean;
+        };
+        /**
+         * Moving
+         * @description Values at keys, eased between them, held before the first and after the last.
+         *
+         *     `through` leads smoothly through all keys without overshoot, whatever their eases.
+         */
+        "Moving-Output": {
+            /** Keys */
+            keys: components["schemas"]["Key-Output"][];
+            repeat: components["schemas"]["Repeat-Output"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2606,7 +3140,54 @@ export interface components {
          * Oscillation
          * @description A wave around a centre; `phase` in turns.
          */
-        Oscillation: {
+        "Oscillation-Input": {
+            /**
+             * Amplitude
+             * @default 4
+             */
+            amplitude?: number;
+            /**
+             * Centre
+             * @default 0
+             */
+            centre?: number;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in?: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "oscillation";
+            /**
+             * Phase
+             * @default 0
+             */
+            phase?: number;
+            /**
+             * Rate
+             * @default 0.5
+             */
+            rate?: number;
+            /**
+             * Shape
+             * @default sine
+             * @enum {string}
+             */
+            shape?: "sine" | "triangle" | "pulse";
+        };
+        /**
+         * Oscillation
+         * @description A wave around a centre; `phase` in turns.
+         */
+        "Oscillation-Output": {
             /**
              * Amplitude
              * @default 4
@@ -2663,7 +3244,8 @@ export interface components {
         };
         /**
          * ParameterInfo
-         * @description A value's gauge: printed ends `low` and `high`, allowed `least` to `most`, all as stored; `sort` is what it is.
+         * @description A value's gauge: printed ends `low` and `high`, allowed `least` to `most`, all as stored; `sort` is what it
+         *     is.
          */
         ParameterInfo: {
             /** Default */
@@ -2709,7 +3291,7 @@ export interface components {
          */
         PasteClips: {
             /** Clips */
-            clips: components["schemas"]["Clip"][];
+            clips: components["schemas"]["Clip-Input"][];
             /** Frame */
             frame: number;
             /**
@@ -2793,7 +3375,7 @@ export interface components {
              * Snap
              * @default 0
              */
-            snap: number;
+            snap?: number;
             /** X */
             x?: number | null;
             /** Y */
@@ -2816,7 +3398,7 @@ export interface components {
          * Plain
          * @description One colour all over the frame.
          */
-        Plain: {
+        "Plain-Input": {
             /**
              * Colour
              * @default {
@@ -2824,7 +3406,26 @@ export interface components {
              *       "value": "#211e1b"
              *     }
              */
-            colour: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+            colour?: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plain";
+        };
+        /**
+         * Plain
+         * @description One colour all over the frame.
+         */
+        "Plain-Output": {
+            /**
+             * Colour
+             * @default {
+             *       "state": "fixed",
+             *       "value": "#211e1b"
+             *     }
+             */
+            colour: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2854,7 +3455,7 @@ export interface components {
              * @default {}
              */
             clips: {
-                [key: string]: components["schemas"]["Clip"];
+                [key: string]: components["schemas"]["Clip-Output"];
             };
             /**
              * @default {
@@ -2867,14 +3468,14 @@ export interface components {
              * @default {}
              */
             media: {
-                [key: string]: components["schemas"]["Media"];
+                [key: string]: components["schemas"]["Media-Output"];
             };
             settings: components["schemas"]["Settings"];
             /**
              * Tracks
              * @default []
              */
-            tracks: components["schemas"]["Track"][];
+            tracks: components["schemas"]["Track-Output"][];
         };
         /**
          * ProjectOrder
@@ -2885,12 +3486,12 @@ export interface components {
              * Height
              * @default 720
              */
-            height: number;
+            height?: number;
             /**
              * Name
              * @default Untitled film
              */
-            name: string;
+            name?: string;
             /**
              * @default {
              *       "den": 1,
@@ -2898,12 +3499,12 @@ export interface components {
              *       "num": 25
              *     }
              */
-            rate: components["schemas"]["Rate"];
+            rate?: components["schemas"]["Rate-Input"];
             /**
              * Width
              * @default 1280
              */
-            width: number;
+            width?: number;
         };
         /** ProjectState */
         ProjectState: {
@@ -2950,7 +3551,28 @@ export interface components {
          *
          *     Range: more than 0 and at most 1000 frames per second.
          */
-        Rate: {
+        "Rate-Input": {
+            /**
+             * Denominator
+             * @default 1
+             */
+            den?: number;
+            /**
+             * Non Drop
+             * @description Number every frame, at 29.97 and 59.94 too.
+             * @default false
+             */
+            non_drop?: boolean;
+            /** Numerator */
+            num: number;
+        };
+        /**
+         * Rate
+         * @description Frames per second as an exact fraction, for example 30000/1001, and how timecode numbers them.
+         *
+         *     Range: more than 0 and at most 1000 frames per second.
+         */
+        "Rate-Output": {
             /**
              * Denominator
              * @default 1
@@ -2984,13 +3606,76 @@ export interface components {
          *     `lines` are styles by line; a text with more lines sets them as the last. `sizes` are (characters, px): a size
          *     for the longest line, between two of them in proportion.
          */
-        Recipe: {
+        "Recipe-Input": {
+            /**
+             * Arrival
+             * @default 0
+             */
+            arrival?: number;
+            content: components["schemas"]["Text-Input"];
+            /**
+             * Departure
+             * @default 0
+             */
+            departure?: number;
+            /**
+             * Fill Ins
+             * @default []
+             */
+            fill_ins?: components["schemas"]["FillIn-Input"][];
+            /** Id */
+            id: string;
+            /**
+             * Length
+             * @default 100
+             */
+            length?: number;
+            /**
+             * Lines
+             * @default []
+             */
+            lines?: components["schemas"]["LineStyle-Input"][];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            shutter?: components["schemas"]["Shutter-Input"] | null;
+            /**
+             * Sizes
+             * @default []
+             */
+            sizes?: [
+                number,
+                number
+            ][];
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "title" | "strap" | "chapter" | "quote" | "counter" | "end card" | "credits";
+            /**
+             * Steps
+             * @default []
+             */
+            steps?: components["schemas"]["Step-Input"][];
+        };
+        /**
+         * Recipe
+         * @description A design for words.
+         *
+         *     `lines` are styles by line; a text with more lines sets them as the last. `sizes` are (characters, px): a size
+         *     for the longest line, between two of them in proportion.
+         */
+        "Recipe-Output": {
             /**
              * Arrival
              * @default 0
              */
             arrival: number;
-            content: components["schemas"]["Text"];
+            content: components["schemas"]["Text-Output"];
             /**
              * Departure
              * @default 0
@@ -3000,7 +3685,7 @@ export interface components {
              * Fill Ins
              * @default []
              */
-            fill_ins: components["schemas"]["FillIn"][];
+            fill_ins: components["schemas"]["FillIn-Output"][];
             /** Id */
             id: string;
             /**
@@ -3012,7 +3697,7 @@ export interface components {
              * Lines
              * @default []
              */
-            lines: components["schemas"]["LineStyle"][];
+            lines: components["schemas"]["LineStyle-Output"][];
             /** Name */
             name: string;
             /**
@@ -3020,7 +3705,7 @@ export interface components {
              * @default
              */
             note: string;
-            shutter?: components["schemas"]["Shutter"] | null;
+            shutter: components["schemas"]["Shutter-Output"] | null;
             /**
              * Sizes
              * @default []
@@ -3038,7 +3723,7 @@ export interface components {
              * Steps
              * @default []
              */
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["Step-Output"][];
         };
         /** RecipeFile */
         RecipeFile: {
@@ -3056,7 +3741,7 @@ export interface components {
             missing: string[];
             /** Own */
             own: boolean;
-            recipe: components["schemas"]["Recipe"];
+            recipe: components["schemas"]["Recipe-Output"];
         };
         /**
          * RecountKeys
@@ -3101,7 +3786,7 @@ export interface components {
              * Close
              * @default false
              */
-            close: boolean;
+            close?: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3220,7 +3905,21 @@ export interface components {
          * Repeat
          * @description After its last key a run of keys plays again, `times` in all or (None) to the clip's end.
          */
-        Repeat: {
+        "Repeat-Input": {
+            /**
+             * Mode
+             * @default loop
+             * @enum {string}
+             */
+            mode?: "loop" | "mirror";
+            /** Times */
+            times?: number | null;
+        };
+        /**
+         * Repeat
+         * @description After its last key a run of keys plays again, `times` in all or (None) to the clip's end.
+         */
+        "Repeat-Output": {
             /**
              * Mode
              * @default loop
@@ -3228,7 +3927,7 @@ export interface components {
              */
             mode: "loop" | "mirror";
             /** Times */
-            times?: number | null;
+            times: number | null;
         };
         /**
          * ReplaceShot
@@ -3248,7 +3947,7 @@ export interface components {
              * Later
              * @default 0
              */
-            later: number;
+            later?: number;
             /** Media */
             media: string;
         };
@@ -3263,12 +3962,12 @@ export interface components {
              * Capitals Count
              * @default false
              */
-            capitals_count: boolean;
+            capitals_count?: boolean;
             /**
              * Clips
              * @default []
              */
-            clips: string[];
+            clips?: string[];
             /** Find */
             find: string;
             /**
@@ -3280,7 +3979,7 @@ export interface components {
              * Whole Words
              * @default false
              */
-            whole_words: boolean;
+            whole_words?: boolean;
         };
         /**
          * Reset
@@ -3316,7 +4015,7 @@ export interface components {
          */
         SaveEase: {
             /** Ease */
-            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
+            ease: components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3333,13 +4032,13 @@ export interface components {
              * Note
              * @default
              */
-            note: string;
+            note?: string;
             /**
              * Sort
              * @default title
              * @enum {string}
              */
-            sort: "title" | "strap" | "chapter" | "quote" | "counter" | "end card" | "credits";
+            sort?: "title" | "strap" | "chapter" | "quote" | "counter" | "end card" | "credits";
         };
         /**
          * SaveTypeStyle
@@ -3364,7 +4063,7 @@ export interface components {
          */
         SavedEase: {
             /** Ease */
-            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
+            ease: components["schemas"]["Hold-Output"] | components["schemas"]["Linear-Output"] | components["schemas"]["Strengths-Output"] | components["schemas"]["Free-Output"] | components["schemas"]["Spring-Output"] | components["schemas"]["Bounce-Output"] | components["schemas"]["Jumps-Output"] | components["schemas"]["Traced-Output"];
             /** Name */
             name: string;
         };
@@ -3447,7 +4146,7 @@ export interface components {
              */
             kind: "set_motor";
             /** Motor */
-            motor: (components["schemas"]["Steady"] | components["schemas"]["Wobble"] | components["schemas"]["Oscillation"] | components["schemas"]["Follow"] | components["schemas"]["Tether"]) | null;
+            motor: (components["schemas"]["Steady-Input"] | components["schemas"]["Wobble-Input"] | components["schemas"]["Oscillation-Input"] | components["schemas"]["Follow-Input"] | components["schemas"]["Tether-Input"]) | null;
             /** Name */
             name: string;
             /** Step */
@@ -3501,7 +4200,7 @@ export interface components {
             /** Name */
             name: string;
             /** Property */
-            property: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+            property: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
             /** Step */
             step: string;
         };
@@ -3534,7 +4233,7 @@ export interface components {
             kind: "set_repeat";
             /** Name */
             name: string;
-            repeat: components["schemas"]["Repeat"] | null;
+            repeat: components["schemas"]["Repeat-Input"] | null;
             /** Step */
             step: string;
         };
@@ -3565,13 +4264,13 @@ export interface components {
              * Clips
              * @default []
              */
-            clips: string[];
+            clips?: string[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "set_shutter";
-            shutter: components["schemas"]["Shutter"] | null;
+            shutter: components["schemas"]["Shutter-Input"] | null;
         };
         /**
          * SetSpanEase
@@ -3581,7 +4280,7 @@ export interface components {
             /** Clip */
             clip: string;
             /** Ease */
-            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
+            ease: components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3623,13 +4322,13 @@ export interface components {
              * Frame
              * @default 0
              */
-            frame: number;
+            frame?: number;
             /**
              * Keep
              * @default part
              * @enum {string}
              */
-            keep: "part" | "length";
+            keep?: "part" | "length";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3709,7 +4408,8 @@ export interface components {
         };
         /**
          * SetTransition
-         * @description A transition at a clip's head or end, or (None) a plain cut. Between neighbours the later clip's opening is meant.
+         * @description A transition at a clip's head or end, or (None) a plain cut. Between neighbours the later clip's opening is
+         *     meant.
          */
         SetTransition: {
             /** Clip */
@@ -3724,7 +4424,7 @@ export interface components {
              * @enum {string}
              */
             kind: "set_transition";
-            transition: components["schemas"]["Transition"] | null;
+            transition: components["schemas"]["Transition-Input"] | null;
         };
         /**
          * SetUnits
@@ -3733,15 +4433,15 @@ export interface components {
          *     `as_arrival` lets the departure go as the arrival goes.
          */
         SetUnits: {
-            arrival?: components["schemas"]["Cascade"] | null;
+            arrival?: components["schemas"]["Cascade-Input"] | null;
             /**
              * As Arrival
              * @default false
              */
-            as_arrival: boolean;
+            as_arrival?: boolean;
             /** Clip */
             clip: string;
-            departure?: components["schemas"]["Cascade"] | null;
+            departure?: components["schemas"]["Cascade-Input"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3754,7 +4454,8 @@ export interface components {
         };
         /**
          * SetValue
-         * @description A value at a frame of the clip: fixed properties change as a whole, moving ones get a key there, driven ones a new centre.
+         * @description A value at a frame of the clip: fixed properties change as a whole, moving ones get a key there, driven ones a
+         *     new centre.
          */
         SetValue: {
             /** Clip */
@@ -3763,7 +4464,7 @@ export interface components {
              * Frame
              * @default 0
              */
-            frame: number;
+            frame?: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3813,7 +4514,7 @@ export interface components {
              *       "num": 25
              *     }
              */
-            rate: components["schemas"]["Rate"];
+            rate: components["schemas"]["Rate-Output"];
             /**
              * @default {
              *       "angle": 0,
@@ -3821,7 +4522,7 @@ export interface components {
              *       "smear": 1
              *     }
              */
-            shutter: components["schemas"]["Shutter"];
+            shutter: components["schemas"]["Shutter-Output"];
             /**
              * Type Styles
              * @default []
@@ -3867,7 +4568,29 @@ export interface components {
          * Shutter
          * @description How long each frame is exposed: angle in degrees of a turn, times `smear`, before, on or after the frame.
          */
-        Shutter: {
+        "Shutter-Input": {
+            /**
+             * Angle
+             * @default 180
+             */
+            angle?: number;
+            /**
+             * Sits
+             * @default on
+             * @enum {string}
+             */
+            sits?: "before" | "on" | "after";
+            /**
+             * Smear
+             * @default 1
+             */
+            smear?: number;
+        };
+        /**
+         * Shutter
+         * @description How long each frame is exposed: angle in degrees of a turn, times `smear`, before, on or after the frame.
+         */
+        "Shutter-Output": {
             /**
              * Angle
              * @default 180
@@ -3937,7 +4660,7 @@ export interface components {
                 number
             ][];
             /** Ease */
-            ease: (components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"]) | null;
+            ease: (components["schemas"]["Hold-Output"] | components["schemas"]["Linear-Output"] | components["schemas"]["Strengths-Output"] | components["schemas"]["Free-Output"] | components["schemas"]["Spring-Output"] | components["schemas"]["Bounce-Output"] | components["schemas"]["Jumps-Output"] | components["schemas"]["Traced-Output"]) | null;
             /** Frames */
             frames: number;
             /** Mixed */
@@ -3968,7 +4691,23 @@ export interface components {
          * Spring
          * @description A weight on a spring, let go at the first key; `damping` 1 just does not swing past.
          */
-        Spring: {
+        "Spring-Input": {
+            /**
+             * Damping
+             * @default 0.35
+             */
+            damping?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spring";
+        };
+        /**
+         * Spring
+         * @description A weight on a spring, let go at the first key; `damping` 1 just does not swing past.
+         */
+        "Spring-Output": {
             /**
              * Damping
              * @default 0.35
@@ -3990,7 +4729,38 @@ export interface components {
          * Steady
          * @description From a value on, at so many units a second.
          */
-        Steady: {
+        "Steady-Input": {
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in?: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "steady";
+            /**
+             * Rate
+             * @default 10
+             */
+            rate?: number;
+            /**
+             * Start
+             * @default 0
+             */
+            start?: number;
+        };
+        /**
+         * Steady
+         * @description From a value on, at so many units a second.
+         */
+        "Steady-Output": {
             /**
              * Fade In
              * @default 0
@@ -4021,7 +4791,67 @@ export interface components {
          * Step
          * @description One thing done to a clip's picture. Parameters and choices left out have their default.
          */
-        Step: {
+        "Step-Input": {
+            /**
+             * Choices
+             * @default {}
+             */
+            choices?: {
+                [key: string]: string;
+            };
+            /**
+             * Drawing
+             * @default
+             */
+            drawing?: string;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Masks
+             * @default []
+             */
+            masks?: components["schemas"]["Mask-Input"][];
+            /** Media */
+            media?: string | null;
+            /**
+             * Mix
+             * @default {
+             *       "state": "fixed",
+             *       "value": 1
+             *     }
+             */
+            mix?: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /**
+             * Since
+             * @default 0
+             */
+            since?: number;
+            units?: components["schemas"]["Units-Input"] | null;
+            /**
+             * Until
+             * @default 0
+             */
+            until?: number;
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
+                [key: string]: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            };
+        };
+        /**
+         * Step
+         * @description One thing done to a clip's picture. Parameters and choices left out have their default.
+         */
+        "Step-Output": {
             /**
              * Choices
              * @default {}
@@ -4042,9 +4872,9 @@ export interface components {
              * Masks
              * @default []
              */
-            masks: components["schemas"]["Mask"][];
+            masks: components["schemas"]["Mask-Output"][];
             /** Media */
-            media?: string | null;
+            media: string | null;
             /**
              * Mix
              * @default {
@@ -4052,7 +4882,7 @@ export interface components {
              *       "value": 1
              *     }
              */
-            mix: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+            mix: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
             /**
              * On
              * @default true
@@ -4063,7 +4893,7 @@ export interface components {
              * @default 0
              */
             since: number;
-            units?: components["schemas"]["Units"] | null;
+            units: components["schemas"]["Units-Output"] | null;
             /**
              * Until
              * @default 0
@@ -4074,14 +4904,33 @@ export interface components {
              * @default {}
              */
             values: {
-                [key: string]: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+                [key: string]: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
             };
         };
         /**
          * Still
          * @description A photograph or graphic, with its transparency.
          */
-        Still: {
+        "Still-Input": {
+            /**
+             * Fit
+             * @default fill
+             * @enum {string}
+             */
+            fit?: "fill" | "fit" | "own";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "still";
+            /** Media */
+            media: string;
+        };
+        /**
+         * Still
+         * @description A photograph or graphic, with its transparency.
+         */
+        "Still-Output": {
             /**
              * Fit
              * @default fill
@@ -4100,7 +4949,28 @@ export interface components {
          * Strengths
          * @description A strength at each end, 0..1; 1/3 and 1/3 is 3u² − 2u³, what a new key gets.
          */
-        Strengths: {
+        "Strengths-Input": {
+            /**
+             * End
+             * @default 0.3333333333333333
+             */
+            end?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "strengths";
+            /**
+             * Start
+             * @default 0.3333333333333333
+             */
+            start?: number;
+        };
+        /**
+         * Strengths
+         * @description A strength at each end, 0..1; 1/3 and 1/3 is 3u² − 2u³, what a new key gets.
+         */
+        "Strengths-Output": {
             /**
              * End
              * @default 0.3333333333333333
@@ -4173,7 +5043,7 @@ export interface components {
              * Clear
              * @default false
              */
-            clear: boolean;
+            clear?: boolean;
             /** Clip */
             clip: string;
             /**
@@ -4183,7 +5053,7 @@ export interface components {
             kind: "style_line";
             /** Line */
             line: number;
-            style: components["schemas"]["Styled"];
+            style: components["schemas"]["Styled-Input"];
         };
         /**
          * StyleRange
@@ -4194,7 +5064,7 @@ export interface components {
              * Clear
              * @default false
              */
-            clear: boolean;
+            clear?: boolean;
             /** Clip */
             clip: string;
             /**
@@ -4202,13 +5072,13 @@ export interface components {
              * @enum {string}
              */
             kind: "style_range";
-            style: components["schemas"]["Styled"];
+            style: components["schemas"]["Styled-Input"];
         };
         /**
          * Styled
          * @description Characters [start, end) of a text set in their own way; what is None is the text's.
          */
-        Styled: {
+        "Styled-Input": {
             /** Case */
             case?: ("typed" | "upper" | "lower" | "small") | null;
             /** Colour */
@@ -4229,6 +5099,32 @@ export interface components {
             weight?: number | null;
             /** Width */
             width?: number | null;
+        };
+        /**
+         * Styled
+         * @description Characters [start, end) of a text set in their own way; what is None is the text's.
+         */
+        "Styled-Output": {
+            /** Case */
+            case: ("typed" | "upper" | "lower" | "small") | null;
+            /** Colour */
+            colour: string | null;
+            /** End */
+            end: number;
+            /** Shift */
+            shift: number | null;
+            /** Size */
+            size: number | null;
+            /** Start */
+            start: number;
+            /** Tracking */
+            tracking: number | null;
+            /** Typeface */
+            typeface: string | null;
+            /** Weight */
+            weight: number | null;
+            /** Width */
+            width: number | null;
         };
         /** SwitchStep */
         SwitchStep: {
@@ -4261,7 +5157,46 @@ export interface components {
          * Tether
          * @description Where an edge, the middle or the anchor of another clip stands on the picture, px: gain · place + offset.
          */
-        Tether: {
+        "Tether-Input": {
+            /** Clip */
+            clip: string;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in?: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out?: number;
+            /**
+             * Gain
+             * @default 1
+             */
+            gain?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tether";
+            /**
+             * Offset
+             * @default 0
+             */
+            offset?: number;
+            /**
+             * Side
+             * @default left
+             * @enum {string}
+             */
+            side?: "left" | "right" | "top" | "bottom" | "middle-x" | "middle-y" | "anchor-x" | "anchor-y";
+        };
+        /**
+         * Tether
+         * @description Where an edge, the middle or the anchor of another clip stands on the picture, px: gain · place + offset.
+         */
+        "Tether-Output": {
             /** Clip */
             clip: string;
             /**
@@ -4300,7 +5235,141 @@ export interface components {
          * Text
          * @description Words set in a typeface and aligned to the frame.
          */
-        Text: {
+        "Text-Input": {
+            /**
+             * Align
+             * @default centre
+             * @enum {string}
+             */
+            align?: "left" | "centre" | "right";
+            /**
+             * Box
+             * @default {
+             *       "state": "fixed",
+             *       "value": 0
+             *     }
+             */
+            box?: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            /**
+             * Box Does
+             * @default wrap
+             * @enum {string}
+             */
+            box_does?: "wrap" | "justify" | "fit";
+            /**
+             * Case
+             * @default typed
+             * @enum {string}
+             */
+            case?: "typed" | "upper" | "lower" | "small";
+            /**
+             * Colour
+             * @default {
+             *       "state": "fixed",
+             *       "value": "#fff6e6"
+             *     }
+             */
+            colour?: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            /**
+             * Features
+             * @default []
+             */
+            features?: string[];
+            /**
+             * Held
+             * @default {}
+             */
+            held?: {
+                [key: string]: components["schemas"]["HeldKey-Input"][];
+            };
+            /**
+             * Kerning
+             * @default true
+             */
+            kerning?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "text";
+            /**
+             * Leading
+             * @default {
+             *       "state": "fixed",
+             *       "value": 1.2
+             *     }
+             */
+            leading?: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            /**
+             * Measured By
+             * @default ink
+             * @enum {string}
+             */
+            measured_by?: "ink" | "type";
+            /**
+             * Ranges
+             * @default []
+             */
+            ranges?: components["schemas"]["Styled-Input"][];
+            /**
+             * Size
+             * @default {
+             *       "state": "fixed",
+             *       "value": 64
+             *     }
+             */
+            size?: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            /**
+             * Stand X
+             * @default centre
+             * @enum {string}
+             */
+            stand_x?: "left" | "centre" | "right";
+            /**
+             * Stand Y
+             * @default middle
+             * @enum {string}
+             */
+            stand_y?: "top" | "middle" | "bottom";
+            /** Text */
+            text: string;
+            /**
+             * Tracking
+             * @default {
+             *       "state": "fixed",
+             *       "value": 0
+             *     }
+             */
+            tracking?: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            /** Type Style */
+            type_style?: string | null;
+            /**
+             * Typeface
+             * @default archivo
+             */
+            typeface?: string;
+            /**
+             * Weight
+             * @default {
+             *       "state": "fixed",
+             *       "value": 600
+             *     }
+             */
+            weight?: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            /**
+             * Width
+             * @default {
+             *       "state": "fixed",
+             *       "value": 100
+             *     }
+             */
+            width?: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+        };
+        /**
+         * Text
+         * @description Words set in a typeface and aligned to the frame.
+         */
+        "Text-Output": {
             /**
              * Align
              * @default centre
@@ -4314,7 +5383,7 @@ export interface components {
              *       "value": 0
              *     }
              */
-            box: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+            box: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
             /**
              * Box Does
              * @default wrap
@@ -4334,7 +5403,7 @@ export interface components {
              *       "value": "#fff6e6"
              *     }
              */
-            colour: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+            colour: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
             /**
              * Features
              * @default []
@@ -4345,7 +5414,7 @@ export interface components {
              * @default {}
              */
             held: {
-                [key: string]: components["schemas"]["HeldKey"][];
+                [key: string]: components["schemas"]["HeldKey-Output"][];
             };
             /**
              * Kerning
@@ -4364,7 +5433,7 @@ export interface components {
              *       "value": 1.2
              *     }
              */
-            leading: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+            leading: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
             /**
              * Measured By
              * @default ink
@@ -4375,7 +5444,7 @@ export interface components {
              * Ranges
              * @default []
              */
-            ranges: components["schemas"]["Styled"][];
+            ranges: components["schemas"]["Styled-Output"][];
             /**
              * Size
              * @default {
@@ -4383,7 +5452,7 @@ export interface components {
              *       "value": 64
              *     }
              */
-            size: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+            size: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
             /**
              * Stand X
              * @default centre
@@ -4405,9 +5474,9 @@ export interface components {
              *       "value": 0
              *     }
              */
-            tracking: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+            tracking: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
             /** Type Style */
-            type_style?: string | null;
+            type_style: string | null;
             /**
              * Typeface
              * @default archivo
@@ -4420,7 +5489,7 @@ export interface components {
              *       "value": 600
              *     }
              */
-            weight: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+            weight: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
             /**
              * Width
              * @default {
@@ -4428,7 +5497,7 @@ export interface components {
              *       "value": 100
              *     }
              */
-            width: components["schemas"]["Fixed"] | components["schemas"]["Moving"] | components["schemas"]["Driven"];
+            width: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
         };
         /** Timecode */
         Timecode: {
@@ -4441,7 +5510,23 @@ export interface components {
          * Traced
          * @description Straight lines through points (progress in, progress out), as CSS `linear()`.
          */
-        Traced: {
+        "Traced-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "traced";
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * Traced
+         * @description Straight lines through points (progress in, progress out), as CSS `linear()`.
+         */
+        "Traced-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4457,9 +5542,33 @@ export interface components {
          * Track
          * @description A lane of a timeline; clips on one track never overlap.
          */
-        Track: {
+        "Track-Input": {
             /** Height */
             height?: number | null;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden?: boolean;
+            /** Id */
+            id: string;
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /** Name */
+            name: string;
+            /** Within */
+            within?: string | null;
+        };
+        /**
+         * Track
+         * @description A lane of a timeline; clips on one track never overlap.
+         */
+        "Track-Output": {
+            /** Height */
+            height: number | null;
             /**
              * Hidden
              * @default false
@@ -4475,7 +5584,7 @@ export interface components {
             /** Name */
             name: string;
             /** Within */
-            within?: string | null;
+            within: string | null;
         };
         /**
          * Trail
@@ -4508,7 +5617,49 @@ export interface components {
          *
          *     `softness` 0..1 is the width of an edge against the frame; `towards` where the edge travels.
          */
-        Transition: {
+        "Transition-Input": {
+            /**
+             * Colour
+             * @default #000000
+             */
+            colour?: string;
+            /**
+             * Ease
+             * @default {
+             *       "kind": "linear"
+             *     }
+             */
+            ease?: components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"];
+            /**
+             * Kind
+             * @default dissolve
+             * @enum {string}
+             */
+            kind?: "dissolve" | "dip" | "wipe" | "ellipse" | "rectangle" | "slide";
+            /**
+             * Length
+             * @default 12
+             */
+            length?: number;
+            /**
+             * Softness
+             * @default 0.08
+             */
+            softness?: number;
+            /**
+             * Towards
+             * @default right
+             * @enum {string}
+             */
+            towards?: "right" | "left" | "down" | "up";
+        };
+        /**
+         * Transition
+         * @description How a clip takes over from its neighbour, or comes from nothing and goes to it at a free end.
+         *
+         *     `softness` 0..1 is the width of an edge against the frame; `towards` where the edge travels.
+         */
+        "Transition-Output": {
             /**
              * Colour
              * @default #000000
@@ -4520,7 +5671,7 @@ export interface components {
              *       "kind": "linear"
              *     }
              */
-            ease: components["schemas"]["Hold"] | components["schemas"]["Linear"] | components["schemas"]["Strengths"] | components["schemas"]["Free"] | components["schemas"]["Spring"] | components["schemas"]["Bounce"] | components["schemas"]["Jumps"] | components["schemas"]["Traced"];
+            ease: components["schemas"]["Hold-Output"] | components["schemas"]["Linear-Output"] | components["schemas"]["Strengths-Output"] | components["schemas"]["Free-Output"] | components["schemas"]["Spring-Output"] | components["schemas"]["Bounce-Output"] | components["schemas"]["Jumps-Output"] | components["schemas"]["Traced-Output"];
             /**
              * Kind
              * @default dissolve
@@ -4548,7 +5699,18 @@ export interface components {
          * Treatment
          * @description Its clip's steps act on the picture of all tracks below, as far as the clip's opacity goes.
          */
-        Treatment: {
+        "Treatment-Input": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "treatment";
+        };
+        /**
+         * Treatment
+         * @description Its clip's steps act on the picture of all tracks below, as far as the clip's opacity goes.
+         */
+        "Treatment-Output": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4580,36 +5742,38 @@ export interface components {
              * Ripple
              * @default false
              */
-            ripple: boolean;
+            ripple?: boolean;
             /**
              * Snap
              * @default 0
              */
-            snap: number;
+            snap?: number;
         };
         /**
          * TypeStyle
-         * @description How type is set throughout the series: the look of a text without its words, and its surface (outline, shadow, backing).
+         * @description How type is set throughout the series: the look of a text without its words, and its surface (outline, shadow,
+         *     backing).
          */
         TypeStyle: {
             /** Id */
             id: string;
-            look: components["schemas"]["Text"];
+            look: components["schemas"]["Text-Output"];
             /** Name */
             name: string;
             /**
              * Surface
              * @default []
              */
-            surface: components["schemas"]["Step"][];
+            surface: components["schemas"]["Step-Output"][];
         };
         /**
          * Units
-         * @description How a step's motion is passed on from unit to unit of a text, and about which point of itself each unit turns and grows.
+         * @description How a step's motion is passed on from unit to unit of a text, and about which point of itself each unit turns and
+         *     grows.
          *
          *     Without a `departure` of its own a step departs as it arrives.
          */
-        Units: {
+        "Units-Input": {
             /**
              * @default {
              *       "by": "delay",
@@ -4620,8 +5784,35 @@ export interface components {
              *       "unit": "all"
              *     }
              */
-            arrival: components["schemas"]["Cascade"];
-            departure?: components["schemas"]["Cascade"] | null;
+            arrival?: components["schemas"]["Cascade-Input"];
+            departure?: components["schemas"]["Cascade-Input"] | null;
+            /**
+             * Pivot
+             * @default own
+             * @enum {string}
+             */
+            pivot?: "own" | "centre" | "baseline-left" | "baseline-centre" | "baseline-right" | "top" | "bottom" | "left" | "right";
+        };
+        /**
+         * Units
+         * @description How a step's motion is passed on from unit to unit of a text, and about which point of itself each unit turns and
+         *     grows.
+         *
+         *     Without a `departure` of its own a step departs as it arrives.
+         */
+        "Units-Output": {
+            /**
+             * @default {
+             *       "by": "delay",
+             *       "delay": 3,
+             *       "order": "forward",
+             *       "overlap": 0.7,
+             *       "seed": 1,
+             *       "unit": "all"
+             *     }
+             */
+            arrival: components["schemas"]["Cascade-Output"];
+            departure: components["schemas"]["Cascade-Output"] | null;
             /**
              * Pivot
              * @default own
@@ -4650,21 +5841,22 @@ export interface components {
         };
         /**
          * UseRecipe
-         * @description A recipe on the words of some titles; with `adds`, its steps come after theirs instead of replacing look and motion.
+         * @description A recipe on the words of some titles; with `adds`, its steps come after theirs instead of replacing look and
+         *     motion.
          */
         UseRecipe: {
             /**
              * Adds
              * @default false
              */
-            adds: boolean;
+            adds?: boolean;
             /** Clips */
             clips: string[];
             /**
              * Fills
              * @default {}
              */
-            fills: {
+            fills?: {
                 [key: string]: number | string;
             };
             /**
@@ -4672,7 +5864,7 @@ export interface components {
              * @enum {string}
              */
             kind: "use_recipe";
-            recipe: components["schemas"]["Recipe"];
+            recipe: components["schemas"]["Recipe-Input"];
         };
         /**
          * UseTypeStyle
@@ -4693,7 +5885,53 @@ export interface components {
          * Wobble
          * @description Smooth noise around a centre, never quicker than `rate` Hz and never further than the amplitude.
          */
-        Wobble: {
+        "Wobble-Input": {
+            /**
+             * Amplitude
+             * @default 3
+             */
+            amplitude?: number;
+            /**
+             * Centre
+             * @default 0
+             */
+            centre?: number;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in?: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wobble";
+            /**
+             * Phase
+             * @default 0
+             */
+            phase?: number;
+            /**
+             * Rate
+             * @default 0.6
+             */
+            rate?: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+        };
+        /**
+         * Wobble
+         * @description Smooth noise around a centre, never quicker than `rate` Hz and never further than the amplitude.
+         */
+        "Wobble-Output": {
             /**
              * Amplitude
              * @default 3
@@ -4737,7 +5975,8 @@ export interface components {
         };
         /**
          * Words
-         * @description One text of a clip: as set, or (with the key's index) as a key holds it from `first` on. Frames of the film, half-open.
+         * @description One text of a clip: as set, or (with the key's index) as a key holds it from `first` on. Frames of the film,
+         *     half-open.
          */
         Words: {
             /** Clip */

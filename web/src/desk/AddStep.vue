@@ -44,8 +44,8 @@ const tryout = useTryout()
 watch(() => (open.value ? found.value[at.value]?.key : null), (key) => {
   const each = all.value.find((one) => one.key === key)
   if (!each) return tryout.leave()
-  const edit = { kind: 'add_step', clip: props.clip.id, at: placeFor(props.clip, each.kind), ready: each.ready, step: { id: 'tried', kind: each.kind } }
-  tryout.rest(edit as unknown as Edit, props.clip)
+  const edit: Edit = { kind: 'add_step', clip: props.clip.id, at: placeFor(props.clip, each.kind), ready: each.ready, step: { id: 'tried', kind: each.kind } }
+  tryout.rest(edit, props.clip)
 })
 
 function add({ kind, ready }: { kind: string; ready: string | null }) {

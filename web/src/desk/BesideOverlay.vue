@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Over variants side by side: their names, and the one the pointer rests on. A click makes it so. */
 import { onMounted, ref, watch } from 'vue'
-import { get, type Cell } from '../api/client'
+import { answered, api, type Cell } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 
@@ -12,7 +12,7 @@ const cells = ref<Cell[]>([])
 
 async function lay() {
   const count = desk.beside?.variants.length ?? 0
-  if (count) cells.value = await get<Cell[]>(`/projects/beside/cells?count=${count}&width=${props.width}&height=${props.height}`).catch(() => [])
+  if (count) cells.value = await answered(api.GET('/api/projects/beside/cells', { params: { query: { count, width: props.width, height: props.height } } })).catch(() => [])
 }
 watch(() => [props.width, props.height, desk.beside], lay)
 onMounted(lay)

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What is done to clips as a whole: length, speed, whether they are seen, what they ride with, their ends, motion blur. */
 import { computed, ref } from 'vue'
-import { get, type Clip, type Ease, type Edit, type Shutter, type Transition } from '../api/client'
+import { answered, api, said, type Clip, type Shutter, type Transition } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
 import Gauge from '../parts/Gauge.vue'
 import { useDesk } from '../stores/desk'
@@ -38,10 +38,10 @@ const summary = computed(() => {
 
 async function stretch(direction: 1 | -1) {
   try {
-    const { frames } = await get<{ frames: number }>(`/projects/${project.id}/frames?typed=${encodeURIComponent(by.value)}`)
+    const { frames } = await answered(api.GET('/api/projects/{project_id}/frames', { params: { path: { project_id: project.id }, query: { typed: by.value } } }))
     if (frames) edits.stretch(ids.value, direction * Math.abs(frames))
   } catch (error) {
-    project.problem = (error as Error).message
+    project.problem = said(error)
   }
 }
 
@@ -54,8 +54,9 @@ function run(percent: number, gesture: string) {
   edits.speed(id, (Math.sign(now) || 1) * (percent / 100), 'part', desk.local, part.frames, gesture)
 }
 
+const BLUR = [[false, 'the film’s'], [true, 'its own']] as const
 const SIDES = ['left', 'centre', 'right', 'top', 'middle', 'bottom'] as const
-const align = (side: string, event: MouseEvent) => edits.alignClips([...ids.value].reverse(), side, many.value ? 'last' : event.shiftKey ? 'safe' : 'frame')
+const align = (side: (typeof SIDES)[number], event: MouseEvent) => edits.alignClips([...ids.value].reverse(), side, many.value ? 'last' : event.shiftKey ? 'safe' : 'frame')
 
 const SEEN = [['shown', 'shown'], ['hidden', 'hidden'], ['alone', 'alone']] as const
 const KINDS = [
@@ -68,8 +69,8 @@ const ends = computed(() => (['opening', 'closing'] as const).map((end) => ({ en
 
 function transit(end: 'opening' | 'closing', change: Omit<Partial<Transition>, 'kind'> & { kind?: Transition['kind'] | null }, gesture?: string) {
   const old = props.clip[end]
-  if (change.kind === null) return edits.transition(props.clip.id, end, null)
-  edits.transition(props.clip.id, end, { length: 12, ...(old ?? {}), ...change } as Partial<Transition>, gesture)
+  const { kind = old?.kind, ...rest } = change
+  edits.transition(props.clip.id, end, kind ? { length: 12, ...(old ?? {}), ...rest, kind } : null, gesture)
 }
 
 /** A transition rested on plays, with some frames on both sides. */
@@ -77,7 +78,7 @@ const tryout = useTryout()
 function rest(end: 'opening' | 'closing', transition: Transition) {
   const { id, head, length } = props.clip
   const middle = end === 'opening' ? head : head + length
-  tryout.rest({ kind: 'set_transition', clip: id, end, transition } as Edit, props.clip, [middle - transition.length - 8, middle + transition.length + 8])
+  tryout.rest({ kind: 'set_transition', clip: id, end, transition }, props.clip, [middle - transition.length - 8, middle + transition.length + 8])
 }
 
 /** The motion blur that holds: the clip's own, or the film's. */
@@ -144,12 +145,12 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
           <ChoiceLine v-if="each.now.kind === 'wipe' || each.now.kind === 'slide'" label="Towards" :choices="TOWARDS" :now="each.now.towards" @choose="transit(each.end, { towards: $event })" />
           <div v-if="each.now.kind === 'dip'" class="line"><span class="muted">Colour</span><input type="color" :value="each.now.colour" aria-label="Colour dipped to" @change="transit(each.end, { colour: ($event.target as HTMLInputElement).value })" /></div>
           <EaseEditor
-            :ease="each.now.ease as Ease" @change="(ease, g) => transit(each.end, { ease } as Partial<Transition>, g)"
-            @rest="(ease) => rest(each.end, { ...each.now!, ease } as Transition)" @leave="tryout.leave"
+            :ease="each.now.ease" @change="(ease, g) => transit(each.end, { ease }, g)"
+            @rest="(ease) => rest(each.end, { ...each.now!, ease })" @leave="tryout.leave"
           />
         </template>
       </template>
-      <ChoiceLine label="Motion blur" :choices="[[false, 'the film’s'], [true, 'its own']] as never" :now="own as never" @choose="edits.shutter(ids, $event ? { ...shutter, angle: shutter.angle || 180 } : null)" />
+      <ChoiceLine label="Motion blur" :choices="BLUR" :now="own" @choose="edits.shutter(ids, $event ? { ...shutter, angle: shutter.angle || 180 } : null)" />
       <Gauge label="Shutter" :value="shutter.angle" :low="0" :high="360" :least="0" :most="360" unit="°" data-test="shutter" @change="(v, g) => blur({ angle: v }, g)" />
       <template v-if="shutter.angle > 0">
         <Gauge label="Smear" :value="shutter.smear" :low="0" :high="4" :least="0" :most="16" :digits="2" :neutral="1" unit="×" @change="(v, g) => blur({ smear: v }, g)" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** An ease: its kind, its numbers, named ones to start from, one's own kept under a name, and CSS in and out. */
 import { computed, ref, watch } from 'vue'
-import { post, type Ease, type EaseInfo } from '../api/client'
+import { answered, api, said, type Ease, type EaseInfo } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
 import EaseCurve from '../parts/EaseCurve.vue'
 import EaseShelf from '../parts/EaseShelf.vue'
@@ -30,7 +30,7 @@ const own = computed(() => all.value.find((each) => each.own && sameEase(each.ea
 
 watch(() => props.ease, async (ease) => {
   const serial = ++asked
-  const info = await post<EaseInfo>('/ease', { ease }).catch(() => null)
+  const info = await answered(api.POST('/api/ease', { body: { ease } })).catch(() => null)
   if (serial === asked) told.value = info
 }, { immediate: true })
 
@@ -39,9 +39,9 @@ async function read(event: Event) {
   writing.value = false
   if (!css.trim() || css === told.value?.css) return
   try {
-    emit('change', (await post<EaseInfo>('/ease', { css })).ease as Ease)
+    emit('change', (await answered(api.POST('/api/ease', { body: { css } }))).ease)
   } catch (error) {
-    project.problem = (error as Error).message
+    project.problem = said(error)
   }
 }
 
@@ -50,7 +50,7 @@ function keep(event: Event) {
   keeping.value = false
   if (name) edits.saveEase(name, props.ease)
 }
-const set = (change: object, gesture: string) => emit('change', { ...props.ease, ...change } as Ease, gesture)
+const set = (change: object, gesture: string) => emit('change', { ...props.ease, ...change }, gesture)
 </script>
 
 <template>

@@ -2,7 +2,7 @@
 /** Export: order a film, watch it being made, watch it. */
 import { useIntervalFn } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
-import { ask, get, post, type ExportJob } from '../api/client'
+import { answered, api, said, type ExportJob } from '../api/client'
 import FilmPlayer from '../parts/FilmPlayer.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
@@ -21,7 +21,7 @@ const blurred = computed(() => project.settings!.shutter.angle > 0 || project.cl
 
 async function refresh() {
   try {
-    jobs.value = await get<ExportJob[]>(`/projects/${project.id}/exports`)
+    jobs.value = await answered(api.GET('/api/projects/{project_id}/exports', { params: { path: { project_id: project.id } } }))
   } catch { /* The next round asks again. */ }
 }
 onMounted(refresh)
@@ -32,15 +32,15 @@ async function order() {
   const range = what.value === 'clip' && desk.clip ? { first: desk.clip.head, last: desk.clip.head + desk.clip.length - 1 }
     : what.value === 'range' ? { first: first ?? 0, last: Math.min(last ?? project.length - 1, project.length - 1) } : {}
   try {
-    const job = await post<ExportJob>(`/projects/${project.id}/exports`, { quality: quality.value, ...range })
+    const job = await answered(api.POST('/api/projects/{project_id}/exports', { params: { path: { project_id: project.id } }, body: { quality: quality.value, ...range } }))
     jobs.value = [job, ...jobs.value]
   } catch (error) {
-    project.problem = (error as Error).message
+    project.problem = said(error)
   }
 }
 
 async function cancel(id: string) {
-  await ask('DELETE', `/exports/${id}`).catch((error: Error) => { project.problem = error.message })
+  await answered(api.DELETE('/api/exports/{job_id}', { params: { path: { job_id: id } } })).catch((error: Error) => { project.problem = error.message })
   await refresh()
 }
 

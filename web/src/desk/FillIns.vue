@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What a recipe leaves to be filled in, on the title that has it: its words, colours and sizes. */
 import { computed } from 'vue'
-import type { Clip, Edit, Property, Recipe } from '../api/client'
+import type { Clip, Edit, Recipe } from '../api/client'
 import ColourField from '../parts/ColourField.vue'
 import Gauge from '../parts/Gauge.vue'
 import WordsField from '../parts/WordsField.vue'
@@ -19,23 +19,24 @@ function now(fill: Recipe['fill_ins'][number]) {
   const [owner, name, field] = (fill.places[0] ?? '').split('.')
   if (owner === 'line') {
     const line = content.value.text.split('\n').slice(0, Number(name)).reduce((sum, each) => sum + each.length + 1, 0)
-    const range = content.value.ranges.find((each) => each.start === line) as Record<string, unknown> | undefined
-    return (range?.[field] as string) ?? fill.value
+    const range = content.value.ranges.find((each) => each.start === line)
+    const set = range && Object.entries(range).find(([name]) => name === field)?.[1]
+    return set ?? fill.value
   }
-  const property = propertyOf(props.clip, { step: owner, name }) as Property | undefined
+  const property = propertyOf(props.clip, { step: owner, name })
   return property?.state === 'fixed' ? property.value : fill.value
 }
 
 const media = computed(() => Object.values(project.project!.media).map((each) => ({ title: each.name, value: each.id })))
 const pictureNow = (fill: Recipe['fill_ins'][number]) => props.clip.steps.find((step) => step.id === (fill.places[0] ?? '').split('.')[0])?.media ?? null
 function give(fill: Recipe['fill_ins'][number], id: string) {
-  const made = fill.places.map((place) => ({ kind: 'give_step', clip: props.clip.id, step: place.split('.')[0], media: id })) as unknown as Edit[]
+  const made = fill.places.map((place) => ({ kind: 'give_step' as const, clip: props.clip.id, step: place.split('.')[0], media: id }))
   edits.put({ kind: 'several', label: fill.name, edits: made })
 }
 
 function put(fill: Recipe['fill_ins'][number], value: string | number, gesture: string) {
   const lines = content.value.text.split('\n').length
-  const made = fill.places.flatMap((place): unknown[] => {
+  const made = fill.places.flatMap((place): Edit[] => {
     const [owner, name, field] = place.split('.')
     if (owner === 'line') return Number(name) < lines ? [{ kind: 'style_line', clip: props.clip.id, line: Number(name), style: { start: 0, end: 0, [field]: value } }] : []
     if (owner !== 'content' && !props.clip.steps.some((step) => step.id === owner)) return []

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** All films: open, make, copy, delete and put back. */
 import { onMounted, ref } from 'vue'
-import { ask, get, post, type ProjectState, type ProjectSummary } from '../api/client'
+import { answered, api, said, type ProjectSummary } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { RATES, SIZES, sizeOf } from '../use/frames'
@@ -17,9 +17,9 @@ const rate = ref('25')
 async function attempt(work: () => Promise<void>) {
   try {
     await work()
-    films.value = await get<ProjectSummary[]>('/projects')
+    films.value = await answered(api.GET('/api/projects'))
   } catch (error) {
-    project.problem = (error as Error).message
+    project.problem = said(error)
   }
 }
 onMounted(() => attempt(async () => {}))
@@ -31,16 +31,17 @@ function enter(id: string) {
 }
 
 const make = () => attempt(async () => {
-  const made = await post<ProjectState>('/projects', { name: name.value.trim() || 'Untitled film', ...sizeOf(size.value), rate: RATES[rate.value] })
+  const made = await answered(api.POST('/api/projects', { body: { name: name.value.trim() || 'Untitled film', ...sizeOf(size.value), rate: RATES[rate.value] } }))
   enter(made.id)
 })
-const copy = (film: ProjectSummary) => attempt(async () => { await post(`/projects/${film.id}/copy`, {}) })
+const of = (film: ProjectSummary) => ({ params: { path: { project_id: film.id } } })
+const copy = (film: ProjectSummary) => attempt(async () => { await answered(api.POST('/api/projects/{project_id}/copy', of(film))) })
 const remove = (film: ProjectSummary) => attempt(async () => {
-  await ask('DELETE', `/projects/${film.id}`)
+  await answered(api.DELETE('/api/projects/{project_id}', of(film)))
   deleted.value = film
 })
 const putBack = () => attempt(async () => {
-  await post(`/projects/${deleted.value!.id}/put-back`, {})
+  await answered(api.POST('/api/projects/{project_id}/put-back', of(deleted.value!)))
   deleted.value = null
 })
 </script>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The film's own frame and rate: what is in it is fitted to another. Or a copy of the film in another frame. */
 import { computed, ref } from 'vue'
-import { post, type ProjectState } from '../api/client'
+import { answered, api, said } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
@@ -33,12 +33,12 @@ function apply() {
 
 async function copy() {
   try {
-    const made = await post<ProjectState>(`/projects/${project.id}/copy`, change.value)
+    const made = await answered(api.POST('/api/projects/{project_id}/copy', { params: { path: { project_id: project.id } }, body: change.value }))
     const address = new URL(location.href)
     address.searchParams.set('project', made.id)
     location.assign(address)
   } catch (error) {
-    project.problem = (error as Error).message
+    project.problem = said(error)
   }
 }
 </script>

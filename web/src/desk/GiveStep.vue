@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What a step can be given: a picture of the film, or shapes of an SVG. */
 import { computed, ref } from 'vue'
-import { post, type Clip, type Step } from '../api/client'
+import { answered, api, said, type Clip, type Step } from '../api/client'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 
@@ -19,10 +19,10 @@ async function read(event: Event) {
   field.value = ''
   if (!drawing) return
   try {
-    const found = await post<{ name: string; outline: string }[]>('/drawing-parts', { text: await drawing.text() })
+    const found = await answered(api.POST('/api/drawing-parts', { body: { text: await drawing.text() } }))
     parts.value = found.map((each) => ({ ...each, used: true }))
     use()
-  } catch (error) { project.problem = (error as Error).message }
+  } catch (error) { project.problem = said(error) }
 }
 function use() {
   const outline = parts.value.filter((each) => each.used).map((each) => each.outline).join(' ')

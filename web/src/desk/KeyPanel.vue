@@ -12,6 +12,7 @@ import { keyOf, propertyOf, useParameters } from '../use/properties'
 import { useTryout } from '../use/tryout'
 import EaseEditor from './EaseEditor.vue'
 
+const WAYS = [[false, 'eased'], [true, 'smooth through']] as const
 const props = defineProps<{ clip: Clip }>()
 const desk = useDesk()
 const project = useProject()
@@ -84,9 +85,9 @@ function remove() {
       <Gauge label="Stretch" :value="factor" :low="25" :high="400" :least="1" :most="10000" :neutral="100" unit="%" @change="(value) => { factor = value }" />
     </template>
     <ChoiceLine label="Counts from" :choices="ENDS" :now="key.counts_from" @choose="edits.recountKeys(desk.keys, $event)" />
-    <EaseEditor v-if="!isLast && !through" :ease="key.ease as Ease" @change="set" @rest="rest" @leave="tryout.leave" />
+    <EaseEditor v-if="!isLast && !through" :ease="key.ease" @change="set" @rest="rest" @leave="tryout.leave" />
     <template v-if="(curve?.keys.length ?? 0) > 1 && !many">
-      <ChoiceLine label="All its keys" :choices="[[false, 'eased'], [true, 'smooth through']] as never" :now="through as never" @choose="edits.through(clip.id, place.step, place.name, $event as never)" />
+      <ChoiceLine label="All its keys" :choices="WAYS" :now="through" @choose="edits.through(clip.id, place.step, place.name, $event)" />
       <ChoiceLine
         label="Plays" :choices="REPEATS" :now="repeat?.mode ?? null"
         @choose="edits.repeat(clip.id, place.step, place.name, $event ? { mode: $event, times: repeat?.times ?? null } : null)"

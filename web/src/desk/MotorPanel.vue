@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What drives a property: which motor, and its numbers. */
 import { computed } from 'vue'
-import type { Clip, Motor, ParameterInfo } from '../api/client'
+import type { Clip, Motor, SentMotor, ParameterInfo } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
 import Gauge from '../parts/Gauge.vue'
 import { useDesk } from '../stores/desk'
@@ -23,7 +23,7 @@ const reach = computed(() => (props.parameter.high - props.parameter.low) / 4)
 const middle = computed(() => ('centre' in props.motor ? props.motor.centre : 'start' in props.motor ? props.motor.start : props.parameter.neutral))
 
 function set(change: object, gesture?: string) {
-  edits.motor(props.clip.id, props.step, props.parameter.name, { ...props.motor, ...change } as Motor, gesture)
+  edits.motor(props.clip.id, props.step, props.parameter.name, { ...props.motor, ...change }, gesture)
 }
 
 /** Properties of the same sort that could be followed: of this clip, and of the other clips in hand. */
@@ -44,13 +44,16 @@ const followed = computed(() => (props.motor.kind === 'follow' ? JSON.stringify(
 function change(kind: Motor['kind']) {
   const fades = { fade_in: props.motor.fade_in, fade_out: props.motor.fade_out }
   const gentle = props.parameter.gentle
-  const first = others.value[0] ? JSON.parse(others.value[0].value) : null
-  const made = {
-    steady: { kind, start: middle.value, rate: gentle }, wobble: { kind, centre: middle.value, amplitude: gentle, rate: 0.6, seed: 1 },
-    oscillation: { kind, centre: middle.value, amplitude: gentle, rate: 0.5 }, follow: first && { kind, clip: first[0], step: first[1], name: first[2] },
-    tether: beside.value[0] && { kind, clip: beside.value[0].value, side: 'left' },
-  }[kind]
-  if (made) edits.motor(props.clip.id, props.step, props.parameter.name, { ...made, ...fades } as Motor)
+  const [clip, step, name] = others.value[0] ? JSON.parse(others.value[0].value) : []
+  const motors: Record<Motor['kind'], SentMotor | null> = {
+    steady: { kind: 'steady', start: middle.value, rate: gentle },
+    wobble: { kind: 'wobble', centre: middle.value, amplitude: gentle, rate: 0.6, seed: 1 },
+    oscillation: { kind: 'oscillation', centre: middle.value, amplitude: gentle, rate: 0.5 },
+    follow: step ? { kind: 'follow', clip, step, name } : null,
+    tether: beside.value[0] ? { kind: 'tether', clip: beside.value[0].value, side: 'left' } : null,
+  }
+  const made = motors[kind]
+  if (made) edits.motor(props.clip.id, props.step, props.parameter.name, { ...made, ...fades })
 }
 </script>
 

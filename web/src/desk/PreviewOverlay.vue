@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Over the picture: the selected clip's outline, safe areas, and the caret while typing. */
 import { computed, nextTick, ref, watch } from 'vue'
-import { get, type Handles } from '../api/client'
+import { answered, api, type Handles } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useDraft } from '../use/draft'
@@ -29,7 +29,9 @@ watch(() => [desk.selected, desk.frame, project.revision, desk.playing], async (
     handles.value = null
     return
   }
-  const found = await get<Handles | null>(`/projects/${project.id}/clips/${desk.selected}/handles?at=${desk.frame}`).catch(() => null)
+  const found = await answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/handles', {
+    params: { path: { project_id: project.id, clip_id: desk.selected }, query: { at: desk.frame } },
+  })).catch(() => null)
   if (serial !== asked) return
   handles.value = found
   desk.now = found ? { clip: found.clip, frame: desk.frame, values: found.values } : null

@@ -2,7 +2,7 @@
 /** The Preview: the painter's own frames, with what is in hand drawn over them. */
 import { useElementSize, watchDebounced } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
-import { get } from '../api/client'
+import { answered, api } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useNewTitle } from '../use/newTitle'
@@ -69,7 +69,7 @@ async function point(event: PointerEvent) {
   const box = canvas.value!.getBoundingClientRect()
   const x = ((event.clientX - box.left) / box.width) * project.settings!.width
   const y = ((event.clientY - box.top) / box.height) * project.settings!.height
-  const { clip } = await get<{ clip: string | null }>(`/projects/${project.id}/pointed-at?at=${desk.frame}&x=${x}&y=${y}`)
+  const { clip } = await answered(api.GET('/api/projects/{project_id}/pointed-at', { params: { path: { project_id: project.id }, query: { at: desk.frame, x, y } } }))
   desk.select(clip)
 }
 

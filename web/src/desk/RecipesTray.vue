@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Designs for words, shown on the title in hand over the film itself. Resting on one plays it; a click applies it. */
 import { computed, onMounted, ref } from 'vue'
-import { ask, get, type Edit, type Recipe, type RecipeInfo } from '../api/client'
+import { answered, api, said, type Recipe, type RecipeInfo } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { newId, useEdits } from '../use/edits'
@@ -29,7 +29,7 @@ const MOMENTS = 12
 const HIGH = 80
 const SORTS = ['favourites', 'title', 'strap', 'chapter', 'quote', 'counter', 'end card', 'credits', 'my own']
 
-const load = async () => { all.value = await get<RecipeInfo[]>('/recipes') }
+const load = async () => { all.value = await answered(api.GET('/api/recipes')) }
 onMounted(load)
 
 const titles = computed(() => desk.clips.filter((clip) => clip.content.kind === 'text'))
@@ -52,7 +52,7 @@ function rest({ recipe }: RecipeInfo) {
   tile.value = 0
   clearInterval(turning)
   turning = window.setInterval(() => { tile.value = (tile.value + 1) % MOMENTS }, 130)
-  if (title.value) tryout.rest({ kind: 'use_recipe', clips: [title.value.id], recipe, adds: adds.value } as unknown as Edit, title.value)
+  if (title.value) tryout.rest({ kind: 'use_recipe', clips: [title.value.id], recipe, adds: adds.value }, title.value)
 }
 function leave() {
   clearInterval(turning)
@@ -74,33 +74,35 @@ function apply({ recipe }: RecipeInfo) {
 }
 async function like(each: RecipeInfo) {
   each.favourite = !each.favourite
-  await ask('PUT', `/recipes/${each.recipe.id}/favourite?liked=${each.favourite}`)
+  await answered(api.PUT('/api/recipes/{id}/favourite', { params: { path: { id: each.recipe.id }, query: { liked: each.favourite } } }))
 }
 /** Kept at once, under the title's words; another name can be typed as soon as it is there. */
 async function keep() {
   try {
-    const order = { name: title.value!.name.slice(0, 60), sort: current.value?.recipe.sort ?? 'title' }
-    kept.value = await ask<RecipeInfo>('POST', `/projects/${project.id}/clips/${title.value!.id}/recipe`, order)
+    kept.value = await answered(api.POST('/api/projects/{project_id}/clips/{clip_id}/recipe', {
+      params: { path: { project_id: project.id, clip_id: title.value!.id } },
+      body: { name: title.value!.name.slice(0, 60), sort: current.value?.recipe.sort ?? 'title' },
+    }))
     await load()
-  } catch (error) { project.problem = (error as Error).message }
+  } catch (error) { project.problem = said(error) }
 }
 async function rename(event: Event) {
   const name = (event.target as HTMLInputElement).value.trim()
   const { recipe } = kept.value!
   if (!name) return
-  kept.value = await ask<RecipeInfo>('PUT', `/recipes/${recipe.id}`, { name, sort: recipe.sort, note: note.value })
+  kept.value = await answered(api.PUT('/api/recipes/{id}', { params: { path: { id: recipe.id } }, body: { name, sort: recipe.sort, note: note.value } }))
   await load()
 }
 async function read(event: Event) {
   const field = event.target as HTMLInputElement
   try {
-    for (const file of [...(field.files ?? [])]) await ask('POST', '/recipes', { text: await file.text() })
+    for (const file of [...(field.files ?? [])]) await answered(api.POST('/api/recipes', { body: { text: await file.text() } }))
     await load()
-  } catch (error) { project.problem = (error as Error).message }
+  } catch (error) { project.problem = said(error) }
   field.value = ''
 }
 async function remove(recipe: Recipe) {
-  await ask('DELETE', `/recipes/${recipe.id}`)
+  await answered(api.DELETE('/api/recipes/{id}', { params: { path: { id: recipe.id } } }))
   await load()
 }
 </script>

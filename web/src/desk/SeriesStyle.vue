@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What the series' titles have in common: a palette and type styles. A change is shown before it is made. */
 import { computed, ref } from 'vue'
-import { get, type Clip } from '../api/client'
+import { answered, api, type Clip } from '../api/client'
 import ColourField from '../parts/ColourField.vue'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
@@ -23,7 +23,7 @@ const waiting = ref<Waiting | null>(null)
 
 async function before(what: { colour: string } | { style: string }, says: string, make: () => void) {
   const [[name, id]] = Object.entries(what)
-  const referring = await get<{ clip: string; name: string }[]>(`/projects/${project.id}/referring?${name}=${id}`)
+  const referring = await answered(api.GET('/api/projects/{project_id}/referring', { params: { path: { project_id: project.id }, query: { [name]: id } } }))
   if (!referring.length) return make()
   waiting.value = { says, names: referring.map((each) => each.name), make }
 }

@@ -73,7 +73,7 @@ const summary = computed(() => `${drawing.value.arrival.frames} f in, ${drawing.
           <div class="ease">
             <EaseCurve :points="each.span.curve" :width="74" :height="62" />
             <EaseShelf
-              :label="`Eases for the ${each.which}`" :now="each.span.mixed ? null : each.span.ease as Ease" :says="each.span.mixed ? 'different eases' : each.span.says"
+              :label="`Eases for the ${each.which}`" :now="each.span.mixed ? null : each.span.ease" :says="each.span.mixed ? 'different eases' : each.span.says"
               @rest="rest(each.which, $event)" @leave="tryout.leave" @choose="edits.spanEase(clip.id, each.which, $event)"
             />
           </div>

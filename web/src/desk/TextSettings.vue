@@ -18,7 +18,7 @@ const edits = useEdits()
 
 const content = computed(() => (props.clip.content.kind === 'text' ? props.clip.content : null)!)
 /** A choice as it is at the playhead; changing it changes what is seen there. */
-const now = <Name extends Choice>(name: Name) => choiceAt(props.clip, name, desk.drawing, desk.local)
+const now = (name: Choice) => choiceAt(props.clip, name, desk.drawing, desk.local)
 const families = computed(() => desk.catalogue!.families)
 const faces = computed(() => families.value.map((each) => ({ title: `${each.name}, ${each.character}`, value: each.id })))
 const weight = computed(() => (content.value.weight.state === 'fixed' && typeof content.value.weight.value === 'number' ? content.value.weight.value : 600))
@@ -36,12 +36,12 @@ const ACROSS = [['left', 'left'], ['centre', 'centre'], ['right', 'right']] as c
 const DOWN = [['top', 'top'], ['middle', 'middle'], ['bottom', 'bottom']] as const
 const BY = [['ink', 'ink'], ['type', 'type']] as const
 
-const groups = computed(() => [
+const groups = computed((): { label: string; name: Choice; choices: readonly (readonly [string, string])[]; now: string }[] => [
   { label: 'Lines meet', name: 'align', choices: ALIGN, now: now('align') },
   { label: 'Stands', name: 'stand_x', choices: ACROSS, now: now('stand_x') },
   { label: 'and', name: 'stand_y', choices: DOWN, now: now('stand_y') },
   { label: 'Measured by', name: 'measured_by', choices: BY, now: now('measured_by') },
-] as const)
+])
 
 /** Words and typeface can change within the clip: keys that hold, by the playhead. */
 const HELD = [['text', 'words'], ['typeface', 'typeface']] as const
@@ -93,7 +93,7 @@ function setFeatures(event: Event) {
       <button class="muted" @click="edits.removeHeld(clip.id, each.name, each.index)">remove</button>
     </div>
     <h3>Paragraph</h3>
-    <ChoiceLine v-for="group in groups" :key="group.name" :label="group.label" :choices="group.choices as never" :now="group.now as never" @choose="edits.text(clip.id, { [group.name]: $event }, undefined, true)" />
+    <ChoiceLine v-for="group in groups" :key="group.name" :label="group.label" :choices="group.choices" :now="group.now" @choose="edits.text(clip.id, { [group.name]: $event }, undefined, true)" />
     <div><ValueRow v-for="each in values('leading', 'box')" :key="each.name" :clip="clip" step="content" :parameter="each" /></div>
     <ChoiceLine label="Box" :choices="BOX" :now="content.box_does" @choose="edits.text(clip.id, { box_does: $event })" />
     <h3>Surface</h3>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** All texts in time order, edited in place, with the time to read each against the time it is there. */
 import { computed, ref, watch } from 'vue'
-import { get, type Words } from '../api/client'
+import { answered, api, type Words } from '../api/client'
 import WordsField from '../parts/WordsField.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
@@ -13,7 +13,7 @@ const desk = useDesk()
 const edits = useEdits()
 
 const texts = ref<Words[]>([])
-watch(() => [project.id, project.revision], async () => { texts.value = await get<Words[]>(`/projects/${project.id}/texts`).catch(() => texts.value) }, { immediate: true })
+watch(() => [project.id, project.revision], async () => { texts.value = await answered(api.GET('/api/projects/{project_id}/texts', { params: { path: { project_id: project.id } } })).catch(() => texts.value) }, { immediate: true })
 
 /** The words are the document's own, there even while the service is not; their times come from it. */
 const entries = computed(() => project.clips.flatMap((clip) => {
@@ -43,7 +43,9 @@ const whole = ref(false)
 const capitals = ref(false)
 const found = ref<{ clip: string; name: string; times: number }[]>([])
 watch([finding, whole, capitals, () => project.revision], async () => {
-  found.value = finding.value ? await get<typeof found.value>(`/projects/${project.id}/find?words=${encodeURIComponent(finding.value)}&whole_words=${whole.value}&capitals_count=${capitals.value}`).catch(() => []) : []
+  found.value = finding.value ? await answered(api.GET('/api/projects/{project_id}/find', {
+    params: { path: { project_id: project.id }, query: { words: finding.value, whole_words: whole.value, capitals_count: capitals.value } },
+  })).catch(() => []) : []
 })
 const times = computed(() => found.value.reduce((sum, each) => sum + each.times, 0))
 const holds = (clip: string) => !finding.value || found.value.some((each) => each.clip === clip)

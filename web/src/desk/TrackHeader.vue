@@ -45,7 +45,7 @@ function byKey(event: KeyboardEvent) {
   const to = project.tracks.findIndex((each) => each.id === props.track.id) + by
   if (to >= 0 && to < project.tracks.length) edits.moveTrack(props.track.id, to)
 }
-let stood = 0
+const stood = ref(0)
 const setHeight = (height: number, gesture: string) => edits.changeTrack(props.track.id, { height: Math.min(240, Math.max(20, Math.round(height))) }, gesture)
 let lastY = 0
 const follow = (event: PointerEvent) => { lastY = event.clientY }

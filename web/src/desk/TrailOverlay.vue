@@ -4,7 +4,7 @@
  * every five frames; its first and last placement as numbered corners; the points of its path with their tangents.
  */
 import { computed, ref, watch } from 'vue'
-import { get, type Trail } from '../api/client'
+import { answered, api, type Trail } from '../api/client'
 import { useDesk, type ChosenKey } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
@@ -24,7 +24,7 @@ watch(() => [desk.selected, project.revision, desk.playing, desk.trail], async (
     trail.value = null
     return
   }
-  const found = await get<Trail | null>(`/projects/${project.id}/clips/${desk.selected}/trail`).catch(() => null)
+  const found = await answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/trail', { params: { path: { project_id: project.id, clip_id: desk.selected } } })).catch(() => null)
   if (serial === asked) trail.value = found
 }, { immediate: true })
 
@@ -83,8 +83,8 @@ function dragTangent(press: PointerEvent, point: Trail['points'][number], side: 
     const length = Math.hypot(...from[other])
     const reach = Math.hypot(...held) || 1
     const opposite: [number, number] = event.shiftKey ? from[other] : [(-held[0] / reach) * length, (-held[1] / reach) * length]
-    const both = { [side]: held, [other]: opposite } as Record<'into' | 'out', [number, number]>
-    edits.tangents(refOf(point.index), both.into, both.out, gesture)
+    const [into, out] = side === 'into' ? [held, opposite] : [opposite, held]
+    edits.tangents(refOf(point.index), into, out, gesture)
   })
 }
 </script>

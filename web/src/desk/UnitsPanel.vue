@@ -17,7 +17,8 @@ const BY = [['delay', 'apart'], ['fit', 'fitted'], ['overlap', 'overlapping']] a
 const PIVOTS = [
   ['own', 'own centre, or the block’s'], ['centre', 'centre'], ['baseline-left', 'baseline, left'], ['baseline-centre', 'baseline, centre'], ['baseline-right', 'baseline, right'],
   ['top', 'top'], ['bottom', 'bottom'], ['left', 'left'], ['right', 'right'],
-].map(([value, title]) => ({ value, title }))
+] as const
+const POINTS = PIVOTS.map(([value, title]) => ({ value, title }))
 const PLAIN: Cascade = { unit: 'all', order: 'forward', by: 'delay', delay: 3, overlap: 0.7, seed: 1 }
 
 const arrival = computed(() => props.step.units?.arrival ?? PLAIN)
@@ -58,7 +59,7 @@ const ends = computed(() => [
     </div>
     <div class="line">
       <span class="muted">About</span>
-      <VSelect :model-value="step.units?.pivot ?? 'own'" :items="PIVOTS" aria-label="Point it turns and grows about" @update:model-value="(pivot: string) => edits.units(clip.id, step.id, { pivot })" />
+      <VSelect :model-value="step.units?.pivot ?? 'own'" :items="POINTS" aria-label="Point it turns and grows about" @update:model-value="(pivot: (typeof PIVOTS)[number][0]) => edits.units(clip.id, step.id, { pivot })" />
     </div>
   </div>
 </template>

@@ -2,7 +2,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, watch } from 'vue'
-import { get, type Catalogue, type Clip, type CopiedKey, type Edit, type KindInfo, type Value } from '../api/client'
+import { answered, api, type Catalogue, type Clip, type CopiedKey, type Edit, type KindInfo, type Value } from '../api/client'
 import { useProject } from './project'
 
 export type Tray = 'text' | 'media' | 'recipes' | 'export' | null
@@ -18,7 +18,7 @@ export const sameKey = (a: ChosenKey, b: ChosenKey) => a.clip === b.clip && a.st
 export const useDesk = defineStore('desk', () => {
   const project = useProject()
   const catalogue = ref<Catalogue | null>(null)
-  const loadCatalogue = async () => { catalogue.value = await get<Catalogue>('/catalogue') }
+  const loadCatalogue = async () => { catalogue.value = await answered(api.GET('/api/catalogue')) }
   const frame = ref(0)
   const playing = ref(false)
   /** Film frames a shown frame: 1 plays as exported, 2 twice as fast, −1 backwards. */

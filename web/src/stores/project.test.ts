@@ -1,11 +1,23 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 
-const sent = vi.hoisted(() => ({ post: vi.fn(), get: vi.fn(), heard: null as null | ((told: unknown) => void) }))
-vi.mock('../api/client', async (real) => ({ ...(await real<object>()), post: sent.post, get: sent.get }))
+/** What the service answers: `get` and `post` give a body, or throw the status and the body of a refusal. */
+const sent = vi.hoisted(() => {
+  const sent = { post: vi.fn(), get: vi.fn(), heard: null as null | ((told: unknown) => void) }
+  vi.stubGlobal('location', { origin: 'http://desk' })
+  vi.stubGlobal('fetch', async (request: Request) => {
+    try {
+      return Response.json(await (request.method === 'GET' ? sent.get(request.url) : sent.post(request.url, await request.json())))
+    } catch (refusal) {
+      const [status, body] = refusal as [number, unknown]
+      return Response.json(body, { status })
+    }
+  })
+  return sent
+})
 vi.mock('../use/told', () => ({ useTold: (_: string, heard: (told: unknown) => void) => { sent.heard = heard; return { close: () => {} } } }))
 
-import { Refused, type Edit } from '../api/client'
+import type { Edit } from '../api/client'
 import { useProject } from './project'
 
 const kept = new Map<string, string>()
@@ -17,8 +29,9 @@ const state = (revision: number) => ({
   misfits: [], set_aside: [], notes: [],
 })
 const answer = (revision: number) => ({ ...state(revision), change: { clips: {}, media: {}, clips_gone: [], media_gone: [] }, drawings: {}, outdated: [] })
-const rename = (name: string): Edit => ({ kind: 'change_settings', name }) as Edit
+const rename = (name: string): Edit => ({ kind: 'change_settings', name })
 const names = () => sent.post.mock.calls.map(([, body]) => body.edit?.name ?? 'undo')
+const onItsWay = () => vi.waitFor(() => expect(sent.post).toHaveBeenCalled())
 const idle = () => vi.waitFor(() => expect(useProject().saveState).toBe('saved'))
 
 async function opened() {
@@ -58,7 +71,7 @@ describe('the queue of edits', () => {
 
   it('goes on after one that is refused, and says why', async () => {
     const project = await opened()
-    sent.post.mockRejectedValueOnce(new Refused(422, 'It does not fit.', null)).mockResolvedValueOnce(answer(5))
+    sent.post.mockRejectedValueOnce([422, { detail: 'It does not fit.' }]).mockResolvedValueOnce(answer(5))
     project.edit(rename('bad'))
     project.edit(rename('good'))
     await idle()
@@ -67,7 +80,7 @@ describe('the queue of edits', () => {
 
   it('tries once more on the state that another window made, with the same token', async () => {
     const project = await opened()
-    sent.post.mockRejectedValueOnce(new Refused(409, 'changed', { current: state(9) })).mockResolvedValueOnce(answer(10))
+    sent.post.mockRejectedValueOnce([409, { detail: 'changed', current: state(9) }]).mockResolvedValueOnce(answer(10))
     project.edit(rename('mine'))
     await idle()
     const [first, second] = sent.post.mock.calls.map(([, body]) => body)
@@ -81,6 +94,7 @@ describe('the queue of edits', () => {
     sent.post.mockImplementation(() => new Promise(() => {}))
     project.edit(rename('lost'))
     expect(JSON.parse(kept.get('idle-comet-unsent-film')!)[0].edit.name).toBe('lost')
+    await onItsWay()
     setActivePinia(createPinia())
     sent.post.mockReset().mockResolvedValue(answer(5))
     await opened()
@@ -100,9 +114,10 @@ describe('the queue of edits', () => {
 
   it('reads what was missed while its own edits were on their way, after them', async () => {
     const project = await opened()
-    let done = (_: unknown) => {}
+    let done: (answer: unknown) => void = () => {}
     sent.post.mockImplementation(() => new Promise((resolve) => { done = resolve }))
     project.edit(rename('mine'))
+    await onItsWay()
     sent.heard!({ revision: 6, answer: answer(6) })
     expect(project.revision).toBe(4)
     sent.get.mockResolvedValue(state(6))

@@ -1,14 +1,12 @@
 /** The open project: what the service last acknowledged, and the queue of edits on their way. */
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import {
-  get, post, Refused, type Clip, type ClipDrawing, type Drawings, type Edit, type EditAnswer, type Project, type ProjectState,
-} from '../api/client'
+import { Refused, answered, api, type Clip, type ClipDrawing,type Edit, type EditAnswer, type Project, type ProjectState } from '../api/client'
 import { useTold } from '../use/told'
 import { useUnsent } from '../use/unsent'
 
 interface Order {
-  path: string
+  path: 'edits' | 'undo' | 'redo'
   edit?: Edit
   gesture?: string
   token: string
@@ -44,6 +42,8 @@ export const useProject = defineStore('project', () => {
   let newest = 0
   let line: { close: () => void } | null = null
 
+  const own = () => ({ params: { path: { project_id: id.value } } })
+
   function adopt(state: ProjectState) {
     id.value = state.id
     revision.value = state.revision
@@ -56,7 +56,7 @@ export const useProject = defineStore('project', () => {
   }
 
   async function open(projectId: string) {
-    const state = await get<ProjectState>(`/projects/${projectId}`)
+    const state = await answered(api.GET('/api/projects/{project_id}', { params: { path: { project_id: projectId } } }))
     newest = 0
     adopt(state)
     notes.value = [...state.set_aside, ...state.notes]
@@ -66,7 +66,7 @@ export const useProject = defineStore('project', () => {
 
   /** The film as it is now, where something was missed. */
   async function reread() {
-    const state = await get<ProjectState>(`/projects/${id.value}`).catch(() => null)
+    const state = await answered(api.GET('/api/projects/{project_id}', own())).catch(() => null)
     if (state && !busy && state.revision > revision.value) adopt(state)
   }
 
@@ -113,7 +113,7 @@ export const useProject = defineStore('project', () => {
     if (!missing.length) return
     for (const each of missing) drawnOf.set(each, project.value!.clips[each])
     try {
-      const answer = await post<Drawings>(`/projects/${id.value}/drawings`, { clips: missing })
+      const answer = await answered(api.POST('/api/projects/{project_id}/drawings', { ...own(), body: { clips: missing } }))
       if (answer.revision === revision.value) keep(answer.drawings)
       else for (const each of missing) drawnOf.delete(each)
     } catch {
@@ -160,7 +160,9 @@ export const useProject = defineStore('project', () => {
     for (;;) {
       try {
         const { edit, gesture, token } = order
-        merge(await post<EditAnswer>(`/projects/${id.value}/${order.path}`, { revision: revision.value, token, gesture, edit }))
+        const body = { revision: revision.value, token }
+        merge(await answered(order.path === 'edits' && edit ? api.POST('/api/projects/{project_id}/edits', { ...own(), body: { ...body, gesture, edit } })
+          : api.POST(order.path === 'undo' ? '/api/projects/{project_id}/undo' : '/api/projects/{project_id}/redo', { ...own(), body })))
         saveState.value = 'saving'
         hint.value = ''
         return

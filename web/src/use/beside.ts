@@ -19,7 +19,7 @@ function byTurns(label: string, keys: ChosenKey[], first: Ease, second: Ease): E
   const place = (key: ChosenKey) => `${key.clip} ${key.step} ${key.name}`
   const turn = (key: ChosenKey) => keys.filter((each) => place(each) === place(key) && each.index < key.index).length % 2
   const halves = [[keys.filter((key) => !turn(key)), first], [keys.filter(turn), second]] as const
-  return { kind: 'several', label: `eases: ${label}`, edits: halves.filter(([some]) => some.length).map(([some, ease]) => ({ kind: 'ease_keys' as const, keys: some as ChosenKey[], ease })) }
+  return { kind: 'several', label: `eases: ${label}`, edits: halves.filter(([some]) => some.length).map(([some, ease]) => ({ kind: 'ease_keys' as const, keys: some, ease })) }
 }
 
 /** The keys in hand, else what moves in the arrival (or the departure, if the playhead is past the clip's middle). */
@@ -31,10 +31,10 @@ export function besideEases(desk: ReturnType<typeof useDesk>, project: ReturnTyp
   const all = [...saved.slice(-3), ...eases].slice(0, 9)
   if (desk.keys.length) {
     const keys = desk.keys
-    const alike = all.map(({ name, ease }) => ({ label: name, edit: { kind: 'ease_keys', keys, ease: ease as Ease } as Edit }))
+    const alike = all.map(({ name, ease }) => ({ label: name, edit: { kind: 'ease_keys' as const, keys, ease } }))
     if (keys.length === 1) return { title: 'ease of the key in hand', variants: alike }
     return { title: `eases of ${keys.length} keys, by turns`, variants: PAIRS.map(([label, first, second]) => ({ label, edit: byTurns(label, keys, first, second) })) }
   }
   const span = desk.local > clip.length / 2 ? 'departure' : 'arrival'
-  return { title: `ease of the ${span}`, variants: all.map(({ name, ease }) => ({ label: name, edit: { kind: 'set_span_ease', clip: clip.id, span, ease: ease as Ease } as Edit })) }
+  return { title: `ease of the ${span}`, variants: all.map(({ name, ease }) => ({ label: name, edit: { kind: 'set_span_ease', clip: clip.id, span, ease } })) }
 }

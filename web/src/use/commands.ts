@@ -1,11 +1,12 @@
 /** Everything that can be done without the mouse: the one table of commands, of which shortcuts, sheet and command line are made. */
 import { watch } from 'vue'
-import { get, type Clip, type CopiedKey, type Edit } from '../api/client'
+import { answered, api, said, type Clip, type CopiedKey, type Edit } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { besideEases } from './beside'
 import { useEdits } from './edits'
 import { useNewTitle } from './newTitle'
+import { propertyOf } from './properties'
 import { useView } from './view'
 
 export interface Command {
@@ -50,9 +51,9 @@ export function useCommands(): Command[] {
   async function frames(typed: string | undefined, now: number, then: (value: number) => void) {
     if (!typed?.trim()) return
     try {
-      then((await get<{ frames: number }>(`/projects/${project.id}/frames?typed=${encodeURIComponent(typed)}&now=${now}`)).frames)
+      then((await answered(api.GET('/api/projects/{project_id}/frames', { params: { path: { project_id: project.id }, query: { typed, now } } }))).frames)
     } catch (error) {
-      project.problem = (error as Error).message
+      project.problem = said(error)
     }
   }
 
@@ -94,7 +95,7 @@ export function useCommands(): Command[] {
     const found = desk.keys.flatMap((ref) => {
       const clip = project.project!.clips[ref.clip]
       const step = clip?.steps.find((each) => each.id === ref.step)
-      const property = ref.step === 'content' ? (clip?.content as never as Record<string, { state: string }>)?.[ref.name] : ref.name === 'mix' ? step?.mix : step?.values[ref.name]
+      const property = clip && propertyOf(clip, ref)
       const drawn = project.drawings[ref.clip]?.curves.find((each) => each.step === ref.step && each.name === ref.name)
       const at = drawn?.keys.find((each) => each[2] === ref.index)
       const key = (property as { keys?: { value: CopiedKey['value']; ease: CopiedKey['ease'] }[] } | undefined)?.keys?.[ref.index]

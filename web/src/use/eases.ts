@@ -1,12 +1,13 @@
 /** The eases to start from: the editor's own first, then the shipped ones, each with its curve as the core traces it. */
 import { computed, ref, watch } from 'vue'
-import { post, type Ease, type EaseInfo } from '../api/client'
+import { answered, api, type Ease } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 
 export interface NamedEase { name: string; ease: Ease; curve: [number, number][]; own: boolean }
 
-export const sameEase = (a: Ease, b: Ease) => a.kind === b.kind && Object.entries(a).every(([name, value]) => JSON.stringify(value) === JSON.stringify((b as Record<string, unknown>)[name]))
+const sorted = (ease: Ease) => Object.entries(ease).sort(([one], [other]) => one.localeCompare(other))
+export const sameEase = (a: Ease, b: Ease) => JSON.stringify(sorted(a)) === JSON.stringify(sorted(b))
 
 export function useEases() {
   const desk = useDesk()
@@ -18,14 +19,14 @@ export function useEases() {
     for (const { ease } of own) {
       const key = JSON.stringify(ease)
       if (traced.value[key]) continue
-      const info = await post<EaseInfo>('/ease', { ease }).catch(() => null)
-      if (info) traced.value[key] = info.curve as [number, number][]
+      const info = await answered(api.POST('/api/ease', { body: { ease } })).catch(() => null)
+      if (info) traced.value[key] = info.curve
     }
   }, { immediate: true })
 
   const all = computed<NamedEase[]>(() => [
-    ...(project.settings?.eases ?? []).map(({ name, ease }) => ({ name, ease: ease as Ease, curve: traced.value[JSON.stringify(ease)] ?? [], own: true })),
-    ...desk.catalogue!.eases.map(({ name, ease, curve }) => ({ name, ease: ease as Ease, curve: curve as [number, number][], own: false })),
+    ...(project.settings?.eases ?? []).map(({ name, ease }) => ({ name, ease: ease, curve: traced.value[JSON.stringify(ease)] ?? [], own: true })),
+    ...desk.catalogue!.eases.map(({ name, ease, curve }) => ({ name, ease: ease, curve: curve, own: false })),
   ])
   return { all }
 }

@@ -1,5 +1,5 @@
 /** The edits the Desk makes, by the names of what an editor does. */
-import type { Cascade, CopiedKey, Clip, Ease, Edit, Motor, Recipe, Shutter, Styled, Transition, Value } from '../api/client'
+import type { CopiedKey, Clip, Ease, Edit, Recipe, SentMotor, SentShutter, SentTransition, Styled, Value } from '../api/client'
 import { useDesk, type ChosenKey } from '../stores/desk'
 import { useProject } from '../stores/project'
 
@@ -21,7 +21,7 @@ export function useEdits() {
   const desk = useDesk()
 
   /** An edit whose left-out parts have their defaults. */
-  const put = (edit: { kind: Edit['kind'] } & Record<string, unknown>, gesture?: string) => project.edit(edit as unknown as Edit, gesture)
+  const put = (edit: Edit, gesture?: string) => project.edit(edit, gesture)
   const snapping = (scale: number) => ({ snap: desk.snapping ? REACH / scale : 0, playhead: desk.frame })
 
   return {
@@ -76,9 +76,9 @@ export function useEdits() {
     },
     seen: (clips: string[], seen: 'shown' | 'hidden' | 'alone') => put({ kind: 'set_seen', clips, seen }),
     ride: (clips: string[], shot: string | null) => put({ kind: 'ride_with', clips, shot }),
-    transition: (clip: string, end: 'opening' | 'closing', transition: Partial<Transition> | null, gesture?: string) =>
+    transition: (clip: string, end: 'opening' | 'closing', transition: SentTransition | null, gesture?: string) =>
       put({ kind: 'set_transition', clip, end, transition }, gesture),
-    shutter: (clips: string[], shutter: Partial<Shutter> | null, gesture?: string) => put({ kind: 'set_shutter', clips, shutter }, gesture),
+    shutter: (clips: string[], shutter: SentShutter | null, gesture?: string) => put({ kind: 'set_shutter', clips, shutter }, gesture),
 
     // The film's tracks and marks
     addTrack: (at: number) => put({ kind: 'add_track', at, track: { id: `t-${crypto.randomUUID().slice(0, 8)}`, name: `Track ${project.tracks.length + 1}` } }),
@@ -106,7 +106,7 @@ export function useEdits() {
     through: (clip: string, step: string, name: string, through: boolean) => put({ kind: 'set_through', clip, step, name, through }),
     repeat: (clip: string, step: string, name: string, repeat: { mode: 'loop' | 'mirror'; times: number | null } | null) =>
       put({ kind: 'set_repeat', clip, step, name, repeat }),
-    motor: (clip: string, step: string, name: string, motor: Partial<Motor> | null, gesture?: string) =>
+    motor: (clip: string, step: string, name: string, motor: SentMotor | null, gesture?: string) =>
       put({ kind: 'set_motor', clip, step, name, motor }, gesture),
     bake: (clip: string, step: string, name: string, every: number) => put({ kind: 'bake_motion', clip, step, name, every }),
     tangents: (key: ChosenKey, into: [number, number] | null, out: [number, number] | null, gesture?: string) =>
@@ -128,7 +128,7 @@ export function useEdits() {
     moveStep: (clip: string, step: string, to: number) => put({ kind: 'move_step', clip, step, to }),
     stepTimes: (clip: string, step: string, times: { since?: number; until?: number }, gesture?: string) =>
       put({ kind: 'set_step_times', clip, step, ...times }, gesture),
-    units: (clip: string, step: string, change: { arrival?: Cascade; departure?: Cascade; as_arrival?: boolean; pivot?: string }, gesture?: string) =>
+    units: (clip: string, step: string, change: Omit<Of<'set_units'>, 'kind' | 'clip' | 'step'>, gesture?: string) =>
       put({ kind: 'set_units', clip, step, ...change }, gesture),
     give: (clip: string, step: string, what: { drawing?: string; media?: string }) => put({ kind: 'give_step', clip, step, ...what }),
     choose: (clip: string, step: string, name: string, value: string) => put({ kind: 'set_choice', clip, step, name, value }),
@@ -145,7 +145,7 @@ export function useEdits() {
     replaceWords: (find: string, by: string, how: { capitals_count?: boolean; whole_words?: boolean }) => put({ kind: 'replace_words', find, by, ...how }),
     titlesFromLines: (clip: string, texts: string[]) => put({ kind: 'add_titles_like', clip, texts, seed: newId() }),
     carryOver: (source: string, clips: string[], what: 'look' | 'motion' | 'both') => put({ kind: 'carry_over', source, clips, what }),
-    alignClips: (clips: string[], side: string, to: 'frame' | 'safe' | 'last') => put({ kind: 'align_clips', clips, side, to, frame: desk.frame }),
+    alignClips: (clips: string[], side: Of<'align_clips'>['side'], to: 'frame' | 'safe' | 'last') => put({ kind: 'align_clips', clips, side, to, frame: desk.frame }),
     distributeClips: (clips: string[], along: 'across' | 'down') => put({ kind: 'distribute_clips', clips, along, frame: desk.frame }),
     reset: (clips: string[]) => put({ kind: 'reset_clips', clips }),
     hold: (clip: string, name: 'text' | 'typeface', value: string, gesture?: string) =>

@@ -1,6 +1,6 @@
 /** What ends of clips in hand stand exactly on, while they are dragged; told by the service. */
 import { ref, watch } from 'vue'
-import { post, type Meeting } from '../api/client'
+import { answered, api, type Meeting } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 
@@ -24,7 +24,7 @@ export function useMeets() {
       meets.value = []
       return
     }
-    const found = await post<Meeting[]>(`/projects/${project.id}/meetings`, { clips: held.value, playhead: desk.frame }).catch(() => [])
+    const found = await answered(api.POST('/api/projects/{project_id}/meetings', { params: { path: { project_id: project.id } }, body: { clips: held.value, playhead: desk.frame } })).catch(() => [])
     if (serial === asked) meets.value = found
   })
   return { meets }

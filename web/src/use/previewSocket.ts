@@ -1,5 +1,7 @@
 /** The line to the painter: wishes out, frames in. Reconnects by itself. */
-import { ref } from 'vue'
+import { useWebSocket } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import { lineTo } from '../api/client'
 
 export interface PaintedFrame {
   frame: number
@@ -13,50 +15,45 @@ export interface PaintedFrame {
 
 const HEADER = 26
 
-export function usePreviewSocket(project: () => string, onFrame: (frame: PaintedFrame) => void, onFailed: (serial: number) => void, onOpen: () => void) {
-  const connected = ref(false)
-  const problem = ref('')
-  let socket: WebSocket | null = null
-  let closed = false
+function painted(data: ArrayBuffer): PaintedFrame {
+  const view = new DataView(data)
+  return {
+    frame: view.getUint32(0, true), revision: view.getUint32(4, true), serial: view.getUint32(8, true),
+    exact: view.getUint8(16) === 1,
+    samples: [view.getUint16(18, true), view.getUint16(20, true)],
+    seconds: view.getFloat32(22, true),
+    jpeg: new Blob([new Uint8Array(data, HEADER)], { type: 'image/jpeg' }),
+  }
+}
 
-  function connect() {
-    if (closed) return
-    const scheme = location.protocol === 'https:' ? 'wss' : 'ws'
-    socket = new WebSocket(`${scheme}://${location.host}/api/projects/${project()}/preview`)
-    socket.binaryType = 'arraybuffer'
-    socket.onopen = () => {
-      connected.value = true
+export function usePreviewSocket(project: () => string, onFrame: (frame: PaintedFrame) => void, onFailed: (serial: number) => void, onOpen: () => void) {
+  const problem = ref('')
+  const { status, send, open, close } = useWebSocket<string | ArrayBuffer>(() => lineTo(`/projects/${project()}/preview`), {
+    immediate: false,
+    autoConnect: false,
+    autoClose: false,
+    autoReconnect: { delay: 700 },
+    onConnected: (socket) => {
+      socket.binaryType = 'arraybuffer'
       onOpen()
-    }
-    socket.onclose = () => {
-      connected.value = false
-      setTimeout(connect, 700)
-    }
-    socket.onmessage = ({ data }) => {
-      if (typeof data === 'string') {
-        const told = JSON.parse(data) as { problem: string; frame?: number; serial?: number }
-        problem.value = told.problem
-        if (told.serial !== undefined) onFailed(told.serial)
+    },
+    onMessage: (_, { data }) => {
+      if (data instanceof ArrayBuffer) {
+        problem.value = ''
+        onFrame(painted(data))
         return
       }
-      problem.value = ''
-      const view = new DataView(data)
-      onFrame({
-        frame: view.getUint32(0, true), revision: view.getUint32(4, true), serial: view.getUint32(8, true),
-        exact: view.getUint8(16) === 1,
-        samples: [view.getUint16(18, true), view.getUint16(20, true)], seconds: view.getFloat32(22, true), jpeg: new Blob([new Uint8Array(data, HEADER)], { type: 'image/jpeg' }),
-      })
-    }
-  }
+      const told: { problem: string; frame?: number; serial?: number } = JSON.parse(data)
+      problem.value = told.problem
+      if (told.serial !== undefined) onFailed(told.serial)
+    },
+  })
+  const connected = computed(() => status.value === 'OPEN')
 
   function say(message: object) {
-    if (socket?.readyState === WebSocket.OPEN) socket.send(JSON.stringify(message))
+    // A wish made while the line is down is made anew when it is back.
+    if (connected.value) send(JSON.stringify(message), false)
   }
 
-  function close() {
-    closed = true
-    socket?.close()
-  }
-
-  return { connected, problem, connect, say, close }
+  return { connected, problem, connect: open, say, close }
 }

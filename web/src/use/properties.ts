@@ -5,9 +5,14 @@ import { useDesk, type ChosenKey } from '../stores/desk'
 export type Key = Extract<Property, { state: 'moving' }>['keys'][number]
 export interface Place { step: string; name: string }
 
+const isProperty = (value: unknown): value is Property => typeof value === 'object' && value !== null && 'state' in value
+
 /** The property as it stands; undefined where it was never set. */
 export function propertyOf(clip: Clip, { step, name }: Place): Property | undefined {
-  if (step === 'content') return (clip.content as unknown as Record<string, Property>)[name]
+  if (step === 'content') {
+    const found = Object.entries(clip.content).find(([each]) => each === name)?.[1]
+    return isProperty(found) ? found : undefined
+  }
   const owner = clip.steps.find((each) => each.id === step)
   return name === 'mix' ? owner?.mix : owner?.values[name]
 }
@@ -33,9 +38,10 @@ export type { ChosenKey }
 export type Choice = 'text' | 'typeface' | 'align' | 'stand_x' | 'stand_y' | 'measured_by'
 
 /** What a title's words or a choice of its are at a frame of the clip: as held by the last key up to it, or as set. */
-export function choiceAt<Name extends Choice>(clip: Clip, name: Name, drawing: ClipDrawing | null, frame: number) {
-  const content = clip.content as Extract<Clip['content'], { kind: 'text' }>
+export function choiceAt(clip: Clip, name: Choice, drawing: ClipDrawing | null, frame: number): string {
+  const { content } = clip
+  if (content.kind !== 'text') return ''
   const ruling = [...(drawing?.held[name] ?? [])].reverse().find(([at]) => at <= frame)
   const key = ruling && content.held[name]?.[ruling[1]]
-  return (key ? key.value : content[name]) as (typeof content)[Name]
+  return String(key ? key.value : content[name])
 }

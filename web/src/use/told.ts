@@ -1,5 +1,6 @@
 /** What other windows do to the film, as it is written. Reconnects by itself. */
-import type { EditAnswer } from '../api/client'
+import { useWebSocket } from '@vueuse/core'
+import { lineTo, type EditAnswer } from '../api/client'
 
 export interface Told {
   revision: number
@@ -8,25 +9,13 @@ export interface Told {
 }
 
 export function useTold(project: string, heard: (told: Told) => void) {
-  let socket: WebSocket | null = null
-  let closed = false
-
-  function connect() {
-    if (closed) return
-    const scheme = location.protocol === 'https:' ? 'wss' : 'ws'
-    socket = new WebSocket(`${scheme}://${location.host}/api/projects/${project}/told`)
-    socket.onmessage = ({ data }) => {
-      const message = JSON.parse(data) as { revision: number } | EditAnswer
+  return useWebSocket(lineTo(`/projects/${project}/told`), {
+    autoConnect: false,
+    autoClose: false,
+    autoReconnect: { delay: 900 },
+    onMessage: (_, { data }) => {
+      const message: { revision: number } | EditAnswer = JSON.parse(data)
       heard({ revision: message.revision, answer: 'change' in message ? message : null })
-    }
-    socket.onclose = () => { setTimeout(connect, 900) }
-  }
-
-  function close() {
-    closed = true
-    socket?.close()
-  }
-
-  connect()
-  return { close }
+    },
+  })
 }

@@ -1,6 +1,6 @@
 /** Adding files to the project, with progress. What is rejected says why. */
 import { ref } from 'vue'
-import type { AddedMedia } from '../api/client'
+import { said, type AddedMedia } from '../api/client'
 import { useProject } from '../stores/project'
 
 export function useUpload() {
@@ -35,7 +35,7 @@ export function useUpload() {
       rejected.value = added.rejected
       if (added.answer) project.take(added.answer)
     } catch (error) {
-      project.problem = (error as Error).message
+      project.problem = said(error)
     }
     share.value = null
   }
