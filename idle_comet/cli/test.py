@@ -11,7 +11,6 @@ import typer
 from ..setup.home import ROOT
 from ..setup.packages import PAINTING, PackagesMissing, ensure
 
-
 _CHECKS = (
     (".", [sys.executable, "-m", "ruff", "check", "--quiet", "."]),
     (".", [sys.executable, "-m", "ruff", "format", "--quiet", "--check", "."]),

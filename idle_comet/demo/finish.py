@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..core.picture import kernel
 from .paintbox import smooth
 
 
@@ -16,19 +17,26 @@ class Finish:
         self._width, self._height = width, height
         rows, columns = np.mgrid[0:height, 0:width].astype(np.float32)
         x, y = (columns / width - 0.5) * 1.9, (rows / height - 0.5) * 1.75
-        self._vignette = (1 - vignette * smooth(0.35, 1.5, np.sqrt(x * x + y * y)))[..., None].astype(np.float32)
+        self._vignette = (1 - vignette * smooth(0.35, 1.5, np.sqrt(x * x + y * y))).astype(np.float32)
+        self._none = np.zeros((1, width, 3), np.float32)
         self._grain = (rng.standard_normal((height + 64, width + 64)) * grain).astype(np.float32)
 
     def __call__(
         self, picture: np.ndarray, seconds: float, veil: np.ndarray | None = None, exposure: float = 1.0
     ) -> np.ndarray:
         """Finish an opaque (h, w, 4) uint8 frame in place; `veil` (h, w, 3) is light added before."""
-        rgb = picture[..., :3].astype(np.float32)
-        if veil is not None:
-            rgb += veil
-        rgb *= self._vignette * np.float32(exposure)
         step = int(round(seconds * 1000))
-        dy, dx = (step * 37) % 64, (step * 23) % 64
-        rgb += self._grain[dy : dy + self._height, dx : dx + self._width, None]
-        picture[..., :3] = np.clip(rgb + 0.5, 0, 255)
+        light = self._none if veil is None else veil
+        _finished(picture, light, self._vignette, exposure, self._grain, (step * 37) % 64, (step * 23) % 64)
         return picture
+
+
+@kernel("void(uint8[:,:,::1], float32[:,:,::1], float32[:,::1], float32, float32[:,::1], int64, int64)")
+def _finished(picture, veil, vignette, exposure, grain, dy, dx):
+    for y in range(picture.shape[0]):
+        lit = veil[y % veil.shape[0]]
+        for x in range(picture.shape[1]):
+            share, speck = vignette[y, x] * exposure, grain[y + dy, x + dx] + np.float32(0.5)
+            for c in range(3):
+                light = (np.float32(picture[y, x, c]) + lit[x, c]) * share + speck
+                picture[y, x, c] = np.uint8(min(max(light, np.float32(0)), np.float32(255)))

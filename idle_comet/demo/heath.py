@@ -70,12 +70,13 @@ class Heath:
 
     def frame(self, seconds: float) -> np.ndarray:
         """(h, w, 4) uint8 opaque RGBA."""
-        u, picture = self.unit, self._sky.copy()
+        u, picture = self.unit, self._sky.astype(np.float32)
         for clouds, pace in zip(self._clouds, (7.0, 15.0)):
             over(picture, Patch(scrolled(clouds, pace * u * seconds, self.width), 0, 0))
         over(picture, Patch(self._far, 0, 0))
         over(picture, Patch(scrolled(self._mist, 10 * u * seconds + 30, self.width), 0, 0))
         over(picture, Patch(self._near, 0, 0))
+        picture = cv2.convertScaleAbs(picture)
         surface, canvas = canvas_on(picture)
         self._draw_grass(canvas, self._back_grass, seconds, 1.0)
         self._draw_bees(canvas, seconds)

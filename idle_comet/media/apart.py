@@ -69,7 +69,7 @@ class Apart:
 
     def __init__(self, seconds: float, memory: int = MEMORY) -> None:
         self._seconds, self._memory = seconds, memory
-        self._context = multiprocessing.get_context("spawn")
+        self._context = multiprocessing.get_context("forkserver")
         self._process, self._pipe, self._ready = None, None, False
 
     def do(self, work: Callable[..., T], *args: Any) -> T:

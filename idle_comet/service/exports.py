@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import errno
 import logging
-import multiprocessing
 import os
 import re
 import shutil
@@ -24,6 +23,7 @@ from ..media.apart import die_with_parent
 from ..media.film import Order, join_segments
 from ..media.probe import MediaError
 from ..store.database import Database, StoreFull, StoreUnavailable
+from .painting import processes
 
 
 class ExportJob(Model):
@@ -292,7 +292,7 @@ class Exports:
 
     def _render(self, id: str, document: str, order: Order, folder: Path) -> str:
         """Render all segments; "done", "cancelled", "stopping", or what went wrong."""
-        context = multiprocessing.get_context("spawn")
+        context = processes()
         count = min(os.cpu_count() or 1, 4, len(order.segments))
         pipes: list[Connection[Any, Any]] = []
         for number in range(count):

@@ -7,6 +7,7 @@ from .distance import distance_outside
 from .dither import round_into
 from .fill import covered, mean_covered
 from .joining import mix_pictures, reached
+from .kernel import kernel, load_kernels
 from .masking import beyond, field, masked
 from .matrix import Matrix
 from .missing import missing_picture
@@ -45,6 +46,8 @@ __all__ = [
     "gathered",
     "gaussian_blur",
     "going_on",
+    "kernel",
+    "load_kernels",
     "masked",
     "mean_covered",
     "mean_of",

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import numba
 import numpy as np
 
 from .kernel import kernel
 
 
-@numba.njit("float64(float64, float64, float64)", nogil=True, cache=True)
+@kernel("float64(float64, float64, float64)")
 def _to_edge(gx, gy, share):
     """From the centre of a pixel that is covered by `share` to a straight edge across the direction (gx, gy)
     (Gustavson & Strand, Anti-aliased Euclidean distance transform, 2011)."""
@@ -27,7 +26,7 @@ def _to_edge(gx, gy, share):
     return -0.5 * (gx + gy) + np.sqrt(2 * gx * gy * (1 - share))
 
 
-@numba.njit("float64(float32[:,::1], int64, int64, int64, int64)", nogil=True, cache=True)
+@kernel("float64(float32[:,::1], int64, int64, int64, int64)")
 def _far(alpha, x, y, qx, qy):
     """Distance of pixel (x, y) to the edge in pixel (qx, qy)."""
     dx, dy = float(qx - x), float(qy - y)

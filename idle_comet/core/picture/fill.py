@@ -7,13 +7,12 @@ each row then gives the winding); outlines that overlap or abut add up, and are 
 
 from __future__ import annotations
 
-import numba
 import numpy as np
 
 from .kernel import kernel
 
 
-@numba.njit("void(float64[:,::1], float32[:,::1])", nogil=True, cache=True)
+@kernel("void(float64[:,::1], float32[:,::1])")
 def _accumulate(pieces, area):
     height, width = area.shape
     for number in range(pieces.shape[0]):

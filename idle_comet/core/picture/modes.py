@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
-import numba
 import numpy as np
 
 from .blend import over, place_of
@@ -34,10 +33,8 @@ Mode = Literal[
 
 MODES: tuple[Mode, ...] = Mode.__args__  # type: ignore[attr-defined]
 
-_inline: dict[str, Any] = {"nogil": True, "cache": True, "inline": "never"}
 
-
-@numba.njit("float32(int64, float32, float32)", **_inline)
+@kernel("float32(int64, float32, float32)")
 def _one(mode, b, s):
     """B(cb, cs) of a separable mode, 0..1."""
     if mode == 1:
@@ -68,12 +65,12 @@ def _one(mode, b, s):
     return s
 
 
-@numba.njit("float32(float32, float32, float32)", **_inline)
+@kernel("float32(float32, float32, float32)")
 def _lum(r, g, b):
     return np.float32(0.3) * r + np.float32(0.59) * g + np.float32(0.11) * b
 
 
-@numba.njit("UniTuple(float32, 3)(float32, float32, float32, float32)", **_inline)
+@kernel("UniTuple(float32, 3)(float32, float32, float32, float32)")
 def _set_lum(r, g, b, lum):
     by = lum - _lum(r, g, b)
     r, g, b = r + by, g + by, b + by
@@ -87,7 +84,7 @@ def _set_lum(r, g, b, lum):
     return np.float32(r), np.float32(g), np.float32(b)
 
 
-@numba.njit("UniTuple(float32, 3)(float32, float32, float32, float32)", **_inline)
+@kernel("UniTuple(float32, 3)(float32, float32, float32, float32)")
 def _set_sat(r, g, b, sat):
     low, high = min(r, g, b), max(r, g, b)
     if high <= low:
@@ -96,7 +93,7 @@ def _set_sat(r, g, b, sat):
     return np.float32((r - low) * part), np.float32((g - low) * part), np.float32((b - low) * part)
 
 
-@numba.njit("UniTuple(float32, 3)(int64, float32, float32, float32, float32, float32, float32)", **_inline)
+@kernel("UniTuple(float32, 3)(int64, float32, float32, float32, float32, float32, float32)")
 def _three(mode, br, bg, bb, sr, sg, sb):
     """B(Cb, Cs) of a mode that looks at all three channels."""
     if mode == 12:

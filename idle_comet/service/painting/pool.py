@@ -8,7 +8,7 @@ import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
 from multiprocessing.connection import Connection
-from multiprocessing.context import SpawnProcess
+from multiprocessing.context import ForkServerContext, ForkServerProcess
 from pathlib import Path
 from typing import Any
 
@@ -27,6 +27,13 @@ _STARTING = 60.0
 _PREVIEWS, _SMALLS = 3, 2
 _REST = 90.0
 """Seconds after which a process beyond the first that has nothing to do is ended."""
+
+
+def processes() -> ForkServerContext:
+    """Makes processes of one that has read all that they need (see ready.py)."""
+    context = multiprocessing.get_context("forkserver")
+    context.set_forkserver_preload([f"{__package__}.ready"])
+    return context
 
 
 class Wish:
@@ -55,8 +62,9 @@ class PainterProcess:
 
     def __init__(self, media: Path) -> None:
         self._media = media
-        self._context = multiprocessing.get_context("spawn")
-        self.process: SpawnProcess | None = None
+        self._context = processes()
+        self._starting = threading.Lock()
+        self.process: ForkServerProcess | None = None
         self._line: Connection[Any, Any] | None = None
         self._ready = False
         self._told: dict[str, tuple[int, Project]] = {}
@@ -65,8 +73,11 @@ class PainterProcess:
         self.rested = time.monotonic()
 
     def start(self) -> None:
-        if self.process is not None and self.process.is_alive():
-            return
+        with self._starting:
+            if self.process is None or not self.process.is_alive():
+                self._start()
+
+    def _start(self) -> None:
         self._line, theirs = self._context.Pipe()
         process = self.process = self._context.Process(
             target=work, args=(theirs, str(self._media), self._wanted), daemon=True
@@ -82,7 +93,8 @@ class PainterProcess:
         return self._line
 
     def stop(self) -> None:
-        process, self.process = self.process, None
+        with self._starting:
+            process, self.process = self.process, None
         if process is not None:
             self._pipe.close()
             process.kill()
@@ -180,10 +192,12 @@ class _Pool:
         self._all: list[PainterProcess] = []
         self._change = threading.Condition()
 
-    def start(self) -> None:
+    def begin(self) -> None:
         first = PainterProcess(self._media)
-        first.start()
         self._all, self._free = [first], [first]
+
+    def start(self) -> None:
+        self._all[0].start()
 
     def stop(self) -> None:
         for process in self._all:
@@ -239,13 +253,15 @@ class Painters:
         self._threads = ThreadPoolExecutor(24, "painting")
 
     def start(self) -> None:
-        self.preview.start()
-        self.small.start()
+        """Begin to start both; whoever asks for a picture meanwhile waits for it."""
+        for pool in (self.preview, self.small):
+            pool.begin()
+            self._threads.submit(pool.start)
 
     def stop(self) -> None:
+        self._threads.shutdown(wait=False, cancel_futures=True)
         self.preview.stop()
         self.small.stop()
-        self._threads.shutdown(wait=False, cancel_futures=True)
 
     async def frame(
         self, id: str, revision: int, project: Project, request: FrameRequest, wish: Wish | None = None

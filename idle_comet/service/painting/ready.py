@@ -1,0 +1,10 @@
+"""Read once by the process that others are forked from: what paints is imported, and its loops are ready.
+
+So a painting process, or one that exports, begins within milliseconds, and so does the one that takes its place.
+"""
+
+from ...core.picture import load_kernels
+from ...media import film  # noqa: F401
+from . import worker  # noqa: F401
+
+load_kernels()
