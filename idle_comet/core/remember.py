@@ -90,7 +90,7 @@ class Budget:
 
 
 BUDGET = Budget(64 << 20)
-"""Layouts, drawings, outlines and the like of this process."""
+"""Layouts, courses, outlines and the like of this process."""
 
 
 def kept(work: Callable[P, Result]) -> Callable[P, Result]:

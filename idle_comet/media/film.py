@@ -80,7 +80,7 @@ def render_segment(
     os.replace(unfinished, target)
 
 
-def join_segments(folder: Path, order: Order, path: Path) -> None:
+def concatenate(folder: Path, order: Order, path: Path) -> None:
     """Join all segments into the film at `path`: beside its place first, checked, then renamed."""
     unfinished = path.with_name(f".{path.name}.part")
     try:
@@ -127,6 +127,6 @@ def render_film(
     try:
         for segment in order.segments:
             render_segment(project, painter, order, segment, folder, 0, more)
-        join_segments(folder, order, path)
+        concatenate(folder, order, path)
     finally:
         shutil.rmtree(folder, ignore_errors=True)

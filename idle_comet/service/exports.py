@@ -20,7 +20,7 @@ from pymysql.cursors import DictCursor
 from ..core.modelled import Model
 from ..core.project.model import Project
 from ..media.apart import die_with_parent
-from ..media.film import Order, join_segments
+from ..media.film import Order, concatenate
 from ..media.probe import MediaError
 from ..store.database import Database, StoreFull, StoreUnavailable
 from .painting import processes
@@ -281,7 +281,7 @@ class Exports:
             )
         if outcome == "done":
             try:
-                join_segments(folder, order, path)
+                concatenate(folder, order, path)
                 self._set(id, "frames_done = frames, file = %s", path.name)
                 self._end(id, "done", None)
             except (MediaError, OSError) as error:

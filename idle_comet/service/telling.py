@@ -34,7 +34,7 @@ class Listeners:
         self.answer: Callable[[Outcome], BaseModel] | None = None
         """Makes what a window is told of an edit; nobody is told without it."""
 
-    def join(self, project: str) -> asyncio.Queue[str | None]:
+    def listen(self, project: str) -> asyncio.Queue[str | None]:
         self._loop = asyncio.get_running_loop()
         queue: asyncio.Queue[str | None] = asyncio.Queue(_BEHIND)
         self._queues[project].add(queue)
@@ -70,7 +70,7 @@ class Listeners:
 async def told(socket: WebSocket, project_id: str) -> None:
     context = socket.app.state.context
     await socket.accept()
-    queue = context.listeners.join(project_id)
+    queue = context.listeners.listen(project_id)
 
     async def telling() -> None:
         while (text := await queue.get()) is not None:

@@ -30,7 +30,7 @@ class PackagesMissing(RuntimeError):
 
 
 PAINTING = ("libEGL.so.1", "libGL.so.1", *(each for each in NEEDS if each.startswith("/")))
-"""What the drawing library wants to find, though nothing here draws with it on a screen, and typefaces too big to
+"""What the graphics library wants to find, though nothing here draws with it on a screen, and typefaces too big to
 ship."""
 
 

@@ -10,6 +10,7 @@ from idle_comet.core.clock import Rate
 from idle_comet.core.motion import (
     Bounce,
     Cascade,
+    Corner,
     Driven,
     Fixed,
     Follow,
@@ -18,6 +19,7 @@ from idle_comet.core.motion import (
     Key,
     Moving,
     Oscillation,
+    Outline,
     Repeat,
     Spring,
     Steady,
@@ -49,6 +51,10 @@ from idle_comet.core.recipes import apply_recipe, shipped_recipes
 from idle_comet.demo.project import title
 
 TEXT = "THE SLOW HARVEST\nEpisode two"
+_BOX = Outline(corners=tuple(Corner(at=at) for at in ((-90.0, -60.0), (90.0, -60.0), (80.0, 60.0))))
+BENDS = Moving(
+    keys=(Key(at=0, value=_BOX), Key(at=12, value=_BOX.scaled(2)), Key(counts_from="tail", at=0, value=_BOX))
+)
 PATH = Moving(keys=(Key(at=0, value=(-60.0, 20.0)), Key(at=15, value=(10.0, -30.0)), Key(at=29, value=(0.0, 0.0))))
 
 
@@ -130,6 +136,7 @@ def rich_film(media):
             )
         ),
         e.AddMask(clip="wash", step="soft", mask=Mask(id="pool", form="ellipse")),
+        e.AddMask(clip="wash", step="soft", mask=Mask(id="drawn", form="outline", values={"outline": BENDS})),
         e.AddMask(clip="title", step="focus", mask=Mask(id="like", form="clip", clip="shot-2")),
         e.SetMotor(clip="plain", step="content", name="size", motor=Tether(clip="card", side="right", gain=0.05)),
     ):

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.moment.drawing import draw_clip
+from idle_comet.core.moment.course import course_of
 from idle_comet.core.moment.scene import Join
 from idle_comet.core.motion import (
     ORDERS,
@@ -240,7 +240,7 @@ def test_any_document_the_schema_accepts_can_be_evaluated_drawn_and_painted(clip
         for side in (layer.before, layer.after) if isinstance(layer, Join) else (layer,):
             for step in side.steps if side else ():
                 assert all(plain(value) for value in step.values.values())
-    shares = [share for _, share in draw_clip(project, clip).presence]
+    shares = [share for _, share in course_of(project, clip).presence]
     assert all(0 <= share <= 1 for share in shares)
     assert Painter(None).paint(plan(scene, 64, 36)).shape == (36, 64, 4)
 

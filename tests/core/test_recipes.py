@@ -27,7 +27,7 @@ from idle_comet.core.edits import (
     UseRecipe,
     UseTypeStyle,
 )
-from idle_comet.core.moment.drawing import draw_clip
+from idle_comet.core.moment.course import course_of
 from idle_comet.core.motion import Fixed
 from idle_comet.core.project.model import PaletteColour, Project, Settings
 from idle_comet.core.recipes import RecipeError, missing_parts, read_recipe, recipe_of, shipped_recipes, write_recipe
@@ -175,7 +175,7 @@ def test_a_recipe_without_its_typeface_or_a_step_still_works_and_says_so():
     recipe = read_recipe(json.dumps(raw))
     assert len(missing_parts(recipe)) == 2
     film = edited(Project(settings=Settings(name="R")), AddFromRecipe(new="t", frame=0, recipe=recipe))
-    assert frame(film, 60).max() > 100 and any("missing" in note for note in draw_clip(film, film.clips["t"]).notes)
+    assert frame(film, 60).max() > 100 and any("missing" in note for note in course_of(film, film.clips["t"]).notes)
 
 
 def test_several_lines_become_several_straps():
@@ -317,7 +317,7 @@ def test_what_is_exported_of_a_recipe_is_what_was_painted(tmp_path):
 def test_a_roll_that_is_too_quick_to_read_says_how_long_it_needs():
     film = of_recipe("roll-of-hands")
     quick = edited(film, TrimClip(clip="t", head=0, length=50))
-    (note,) = [note for note in draw_clip(quick, quick.clips["t"]).notes if "rolls faster" in note]
+    (note,) = [note for note in course_of(quick, quick.clips["t"]).notes if "rolls faster" in note]
     needed = float(note.split(" s.")[0].rsplit(" ", 1)[1])
     slow = edited(film, TrimClip(clip="t", head=0, length=round(needed * 25) + 2))
-    assert not [note for note in draw_clip(slow, slow.clips["t"]).notes if "rolls faster" in note]
+    assert not [note for note in course_of(slow, slow.clips["t"]).notes if "rolls faster" in note]

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.compose.joining import joined
 from idle_comet.core.edits import SetTransition, TrimClip, apply
-from idle_comet.core.moment.drawing import draw_clip
+from idle_comet.core.moment.course import course_of
 from idle_comet.core.moment.scene import Join, Layer, PlainNow
 from idle_comet.core.motion import Linear, Strengths
 from idle_comet.core.picture import deepened, reached
@@ -145,9 +145,9 @@ def test_titles_dissolve_over_what_lies_below_without_a_dark_rim():
 def test_a_transition_that_lost_its_room_is_shorter_and_says_so():
     project = film(words("a", 0, 20, "#ffffff"), words("b", 20, 20, "#ffff00", opening=Transition(length=16)))
     trimmed, _ = apply(project, TrimClip(clip="b", head=20, length=5))
-    drawing = draw_clip(trimmed, trimmed.clips["b"])
-    assert (drawing.joins[0].length, drawing.joins[0].asked, drawing.joins[0].between) == (10, 16, True)
-    assert any("10 of 16 frames have room" in note for note in drawing.notes)
+    course = course_of(trimmed, trimmed.clips["b"])
+    assert (course.joins[0].length, course.joins[0].asked, course.joins[0].between) == (10, 16, True)
+    assert any("10 of 16 frames have room" in note for note in course.notes)
     for frame in range(25):
         painted(trimmed, frame)
     # Moved apart, each end is free again and has room for the whole.
@@ -155,14 +155,14 @@ def test_a_transition_that_lost_its_room_is_shorter_and_says_so():
         update={"clips": {**trimmed.clips, "b": trimmed.clips["b"].model_copy(update={"head": 30, "length": 30})}}
     )
     assert (
-        draw_clip(apart, apart.clips["b"]).joins[0].between is False
-        and draw_clip(apart, apart.clips["b"]).joins[0].length == 16
+        course_of(apart, apart.clips["b"]).joins[0].between is False
+        and course_of(apart, apart.clips["b"]).joins[0].length == 16
     )
 
 
 def test_presence_counts_what_a_transition_hides():
     clip = words("a", 0, 40, "#ffffff", opening=Transition(length=10, ease=Strengths()))
-    shares = dict(draw_clip(film(clip), clip).presence)
+    shares = dict(course_of(film(clip), clip).presence)
     assert shares[0] == pytest.approx(0, abs=0.02) and shares[39] == 1
     assert next(share for frame, share in sorted(shares.items()) if frame >= 4.5) == pytest.approx(0.5, abs=0.06)
 

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from idle_comet.core.compose import evaluate, plan
 from idle_comet.core.edits import CarryOver, ChangeText, SetProperty, SetUnits
 from idle_comet.core.moment.compiled import compiled
-from idle_comet.core.moment.drawing import draw_clip
+from idle_comet.core.moment.course import course_of
 from idle_comet.core.moment.passing import passing_of
 from idle_comet.core.moment.standing import layout_of, stand
 from idle_comet.core.motion import Cascade, Driven, Key, Moving, Oscillation, ranks, timing
@@ -155,7 +155,7 @@ def test_ten_thousand_letters_are_squeezed_into_the_clip_and_said_so():
     clip = film.clips["t"]
     passing = passing_of(clip, compiled(film, clip).steps[0], layout_of(evaluate(film, 50).layers[0].content))
     assert passing.squeezed and passing.arriving.longest + passing.leaving.longest <= 60 + 1e-6
-    assert any("too little time" in note for note in draw_clip(film, clip).notes)
+    assert any("too little time" in note for note in course_of(film, clip).notes)
     assert frame(film, 50, 320, 180).max() > 0
 
 

@@ -44,9 +44,9 @@ def test_any_words_get_a_sane_picture(running, words):
     assert running.edit({"kind": "change_text", "clip": "title", "text": words}).status_code == 200
     frame = running.api("GET", "/projects/slow-harvest/frame", params={"at": 100, "width": 320, "height": 180})
     assert frame.status_code == 200 and picture(frame.content).shape == (180, 320, 3)
-    drawings = running.api("POST", "/projects/slow-harvest/drawings", json={"clips": ["title"]}).json()["drawings"]
+    courses = running.api("POST", "/projects/slow-harvest/courses", json={"clips": ["title"]}).json()["courses"]
     # What can't be shown is said; scripts and emoji can.
-    assert bool(drawings["title"]["notes"]) == (words in ("", "\n\n\n", "x" * 10_000, "a\u0301\u0302"))
+    assert bool(courses["title"]["notes"]) == (words in ("", "\n\n\n", "x" * 10_000, "a\u0301\u0302"))
     assert running.edit({"kind": "change_text", "clip": "title", "text": before}).status_code == 200
 
 

@@ -230,8 +230,8 @@ def test_no_number_that_is_none_reaches_a_key(made, running):
 def test_a_clip_whose_neighbour_changes_is_drawn_anew(made):
     made.edit(kind="add_title", clip="next", frame=100, text="next")
     made.edit(kind="set_transition", clip="next", end="opening", transition={"kind": "dissolve", "length": 10})
-    joined = made.post("/drawings", {"clips": ["next"]})["drawings"]["next"]["joins"][0]
+    joined = made.post("/courses", {"clips": ["next"]})["courses"]["next"]["joins"][0]
     assert joined["between"] and joined["first"] == -5
     answer = made.edit(kind="trim_clip", clip="title", head=0, length=90).json()
-    assert answer["drawings"]["next"]["joins"][0]["between"] is False
-    assert made.post("/drawings", {"clips": ["next"]})["drawings"]["next"]["joins"][0]["first"] == 0
+    assert answer["courses"]["next"]["joins"][0]["between"] is False
+    assert made.post("/courses", {"clips": ["next"]})["courses"]["next"]["joins"][0]["first"] == 0

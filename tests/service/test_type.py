@@ -20,7 +20,7 @@ def test_a_sentence_rises_word_by_word_and_leaves_as_one(made):
     made.edit(kind="add_step", clip="title", at=0, step={"id": "rise", "kind": "placement"}, ready="words-rise")
     made.edit(kind="set_units", clip="title", step="rise", departure={"unit": "all"})
     made.edit(kind="set_shutter", clips=["title"], shutter={"angle": 360})
-    drawn = made.post("/drawings", {"clips": ["title"]})["drawings"]["title"]
+    drawn = made.post("/courses", {"clips": ["title"]})["courses"]["title"]
     assert [frame for frame, _ in drawn["onsets"]] == [0, 4, 8, 12, 16, 20, 24] and [
         word for _, word in drawn["onsets"]
     ][:2] == ["Found", "at"]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..modelled import Model
-from ..moment.drawing import draw_clip
+from ..moment.course import course_of
 from ..project.model import Clip, Project
 
 FIND, CHARACTERS_A_SECOND = 0.3, 15
@@ -38,17 +38,17 @@ def words_of(project: Project, clip: Clip) -> list[Words]:
     """Every text of a title in the order in which it is shown."""
     content = clip.content
     assert content.kind == "text"
-    drawing = draw_clip(project, clip)
+    course = course_of(project, clip)
     rate = float(project.settings.rate.fraction)
     starts: list[tuple[float, int | None, str]] = [(0.0, None, content.text)]
     keys = content.held.get("text", ())
-    starts += [(max(0.0, frame), index, str(keys[index].value)) for frame, index in drawing.held.get("text", [])]
+    starts += [(max(0.0, frame), index, str(keys[index].value)) for frame, index in course.held.get("text", [])]
     found = []
     for (first, index, text), following in zip(starts, [*(start for start, _, _ in starts[1:]), float(clip.length)]):
         end = min(following, clip.length)
         if end <= first and index is None and len(starts) > 1:
             continue
-        seen = _legible(drawing.presence, first, end)
+        seen = _legible(course.presence, first, end)
         found.append(
             Words(
                 clip=clip.id,

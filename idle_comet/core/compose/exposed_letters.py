@@ -216,7 +216,7 @@ def _way(signatures: list[Signature], looks: list[_Look]) -> list[Back | None] |
 def _corners(standing: Standing, members: list[int], matrix: Matrix) -> list[tuple[float, float]]:
     box = Rect(0, 0, 0, 0)
     for letter in members:
-        box = box.joins(standing.words.units["letter"][letter].ink)
+        box = box.union(standing.words.units["letter"][letter].ink)
     return box.corners(matrix @ standing.matrix)
 
 

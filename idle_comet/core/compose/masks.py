@@ -7,7 +7,8 @@ from typing import Sequence
 
 import numpy as np
 
-from ..picture import Matrix, Patch, Rect, deepened, field, masked
+from ..motion import Outline
+from ..picture import Matrix, Patch, Rect, bezier_path, deepened, distance_outside, field, masked, paint_path
 from .graph import MaskPlan
 
 _LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)
@@ -57,9 +58,11 @@ def _seen(picture: Patch | None, by: str, shape: tuple[int, int], x: int, y: int
 
 
 def _form(plan: MaskPlan, area: Patch) -> np.ndarray:
-    """A rectangle or an ellipse: 1 inside, falling to 0 over its feather, half of which lies to each side of its
+    """A form: 1 inside, falling to 0 over its feather, half of which lies to each side of its
     edge."""
     values = plan.mask.values
+    if plan.mask.form == "outline":
+        return _outlined(plan, area)
     across, down = field(area, plan.matrix)
     turn = math.radians(values["turn"])
     cos, sin = np.float32(math.cos(turn)), np.float32(math.sin(turn))
@@ -79,3 +82,35 @@ def _form(plan: MaskPlan, area: Patch) -> np.ndarray:
         outside = np.hypot(np.maximum(qx, 0), np.maximum(qy, 0)) + np.minimum(np.maximum(qx, qy), 0) - radius
     pixel = 1 / max(plan.matrix.scale_at(values["x"], values["y"]), 1e-6)
     return np.clip(0.5 - outside / max(values["feather"], pixel), 0, 1).astype(np.float32)
+
+
+def _outlined(plan: MaskPlan, area: Patch) -> np.ndarray:
+    """An outline, by how far each px lies from its edge. It is painted with as much around as its feather reaches."""
+    values, outline = plan.mask.values, plan.mask.values["outline"]
+    matrix = plan.matrix @ Matrix.shift(values["x"], values["y"]) @ Matrix.turn(values["turn"])
+    scale = max(plan.matrix.scale_at(values["x"], values["y"]), 1e-6)
+    feather = max(values["feather"] * scale, 1.0)
+    around = area.rect.grown(math.ceil(feather / 2) + 1)
+    x0, y0, x1, y1 = around.whole()
+    cover = np.zeros((y1 - y0, x1 - x0), np.float32)
+    painted = paint_path(bezier_path(_curves(outline)), matrix, around, (0, 0, 0))
+    if not painted.rect.empty:
+        left, top = painted.x - x0, painted.y - y0
+        cover[top : top + painted.height, left : left + painted.width] = painted.alpha
+    outside = np.where(cover >= 127.5, -distance_outside(255 - cover), distance_outside(cover))
+    share = np.clip(0.5 - outside / feather, 0, 1)
+    return share[area.y - y0 :, area.x - x0 :][: area.height, : area.width].astype(np.float32)
+
+
+def _curves(outline: Outline) -> list[tuple[tuple[float, float], ...]]:
+    """Each curve's two handles and its end, from the first corner round to it."""
+    pairs = zip(outline.corners, (*outline.corners[1:], outline.corners[0]))
+    return [
+        (
+            one.at,
+            (one.at[0] + one.out[0], one.at[1] + one.out[1]),
+            (other.at[0] + other.into[0], other.at[1] + other.into[1]),
+            other.at,
+        )
+        for one, other in pairs
+    ]

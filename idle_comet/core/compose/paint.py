@@ -186,7 +186,7 @@ class Painter:
         """How much of one picture is the other: a number, or one for each px of both their bounds."""
         if not masks:
             return share
-        area = before.rect.joins(after.rect)
+        area = before.rect.union(after.rect)
         return share * share_of(
             masks, area, [None if mask.picture is None else self.patch(mask.picture) for mask in masks]
         )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from itertools import takewhile
 
-from ..moment.drawing import visible_spans
+from ..moment.course import visible_spans
 from ..moment.evaluate import evaluate, evaluate_clip
 from ..moment.scene import Join, Layer, Scene, TextNow
 from ..moment.standing import stand

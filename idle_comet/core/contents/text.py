@@ -8,7 +8,7 @@ from pydantic import Field, StringConstraints, model_validator
 
 from ..modelled import Frozen
 from ..motion import Property
-from ..motion.property import Colour
+from ..motion.values import Colour
 from ..steps import Parameter, colour
 from .base import MAX_TEXT, HeldKey, Shorthand, fixed
 

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ..moment.compiled import Surroundings
 from ..motion import Fixed, Key, Moving, resolve_keys, value_at
-from ..motion.property import Value
+from ..motion.values import Value
 from ..project.address import Owner
 from ..project.model import Clip, Frames, Frozen, Id, Project
 from ..steps import BY_HAND

@@ -8,7 +8,8 @@ from pydantic import Field
 
 from ..motion import Ease, Fixed, Moving, Property, resolve_keys
 from ..motion.landing import landed
-from ..motion.property import CountsFrom, TimedKey, Value
+from ..motion.property import CountsFrom, TimedKey
+from ..motion.values import Value
 from ..project.address import Owner
 from ..project.model import Clip, Frames, Frozen, Id, Project
 from .base import EditError, clip_of, clock_of, rule

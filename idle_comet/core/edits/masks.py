@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from ..project.mask import Mask
+from ..project.mask import Form, Mask
 from ..project.model import Clip, Frozen, Id, Project
 from ..steps import KINDS
 from .base import EditError, changed, clip_of, rule, step_of, with_clip, with_step
@@ -27,7 +27,7 @@ class ChangeMask(Frozen):
     clip: Id
     step: Id
     mask: Id
-    form: Literal["rectangle", "ellipse", "clip"] | None = None
+    form: Form | None = None
     looks_at: Id | None = None
     by: Literal["shape", "brightness"] | None = None
     invert: bool | None = None

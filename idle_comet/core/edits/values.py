@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal, Mapping
+from typing import Any, Iterable, Literal, Mapping
 
 from ..motion import Driven, Fixed, Key, Moving, Property, Strengths, resolve_keys
 from ..motion.landing import end_for, landed
-from ..motion.property import Value, clock_for
+from ..motion.property import clock_for
+from ..motion.values import Value
 from ..project.address import NotThere, Owner, Place, place_at, put
 from ..project.model import Clip, Frames, Frozen, Id, Project
 from ..steps import Parameter
@@ -62,14 +63,28 @@ def with_property(clip: Clip, owner: str, name: str, prop: Property) -> Clip:
 
 def check_value(parameter: Parameter, value: Any) -> None:
     if not parameter.fits(value):
-        raise EditError(f"{parameter.label} is a {parameter.sort}; {value!r} was not taken and the value is as it was.")
-    if parameter.sort == "colour":
-        return
+        raise EditError(
+            f"{parameter.label} is {_called(parameter)}; {value!r} was not taken and the value is as it was."
+        )
+    for each in _numbers(parameter, value):
+        _check_number(parameter, each)
+
+
+def _called(parameter: Parameter) -> str:
+    """What a parameter is, in words."""
+    named = {"clear colour": "a colour with its opacity", "stops": "a run of colours", "outline": "an outline"}
+    if parameter.sort == "choice":
+        return f"one of {', '.join(parameter.options)}"
+    return named.get(parameter.sort, f"a {parameter.sort}")
+
+
+def _numbers(parameter: Parameter, value: Any) -> Iterable[float]:
+    """The numbers of a value that the parameter's ends are for."""
+    if parameter.sort == "number":
+        return (value,)
     if parameter.sort == "point":
-        for each in value:
-            _check_number(parameter, each)
-    else:
-        _check_number(parameter, value)
+        return tuple(value)
+    return (each for corner in value.corners for each in corner.at) if parameter.sort == "outline" else ()
 
 
 def _check_number(parameter: Parameter, value: float) -> None:
@@ -214,8 +229,12 @@ def set_value(project: Project, edit: SetValue) -> tuple[Project, str]:
 
 def says_value(parameter: Parameter, value: Any) -> str:
     """A value in a few words, as undo says it."""
-    if parameter.sort == "colour":
+    if parameter.sort in ("colour", "clear colour", "choice"):
         return f"{parameter.label.lower()} {value}"
+    if parameter.sort == "stops":
+        return f"{parameter.label.lower()} of {len(value.stops)} colours"
+    if parameter.sort == "outline":
+        return f"{parameter.label.lower()} of {len(value.corners)} corners"
     times, digits = parameter.shown_times, parameter.digits
     if parameter.sort == "point":
         return f"{parameter.label.lower()} {round(value[0], digits):g}, {round(value[1], digits):g}"

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from ..modelled import Model
-from ..motion.property import Value
+from ..motion.values import Value
 from ..picture import Matrix, Rect
 from ..project.model import Clip, Project
 from ..steps import BY_HAND
-from .drawing import clip_properties, sampled_properties
+from .course import clip_properties, sampled_properties
 from .evaluate import evaluate_clip
 from .placed import Point, total_matrix
 from .scene import GroupNow, Join, Layer, TextNow, TreatmentNow

@@ -8,7 +8,7 @@ from ..modelled import Model
 from ..motion import resolve_keys
 from ..project.model import Clip, Project
 from ..project.times import clock_of
-from .drawing import clip_properties, presence
+from .course import clip_properties, presence
 from .timeline import lanes
 
 

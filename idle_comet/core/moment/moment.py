@@ -8,7 +8,7 @@ from typing import Any
 from ..project.address import NotThere, place_at
 from ..project.model import Clip, Project
 from .compiled import sample_of
-from .drawing import presence
+from .course import presence
 from .evaluate import evaluate, evaluate_clip
 from .scene import Layer, Scene
 from .whereabouts import Whereabouts, whereabouts_of

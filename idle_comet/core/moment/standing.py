@@ -151,7 +151,7 @@ def _stand_text(text: TextNow, width: int, height: int) -> Standing:
         _along(text.stand_x, sized.x0, sized.x1, width), _along(text.stand_y, sized.y0, sized.y1, height)
     )
     matrix = shift @ grow
-    ink, outer = layout.ink.through(matrix), layout.type_box.joins(layout.ink).through(matrix)
+    ink, outer = layout.ink.through(matrix), layout.type_box.union(layout.ink).through(matrix)
     stood = box.through(matrix)
     return Standing(matrix, ink, outer, ((stood.x0 + stood.x1) / 2, (stood.y0 + stood.y1) / 2), width, height, layout)
 

@@ -33,8 +33,9 @@ from .ease import (
     stronger,
 )
 from .motors import Follow, Motor, Oscillation, Steady, Tether, Wobble, describe_motor
-from .property import Driven, Fixed, Key, Moving, Property, Repeat, TimedKey, Value, number, resolve_keys
+from .property import Driven, Fixed, Key, Moving, Property, Repeat, TimedKey, resolve_keys
 from .sampling import ALONE, Around, path_segments, sampler, value_at
+from .values import Corner, Outline, Sort, Stops, Value, between, number, sort_of
 
 __all__ = [
     "ALONE",
@@ -42,6 +43,7 @@ __all__ = [
     "Bounce",
     "By",
     "Cascade",
+    "Corner",
     "Driven",
     "Ease",
     "EaseError",
@@ -58,11 +60,14 @@ __all__ = [
     "ORDERS",
     "Order",
     "Oscillation",
+    "Outline",
     "Property",
     "Repeat",
     "STARTING_POINTS",
+    "Sort",
     "Spring",
     "Steady",
+    "Stops",
     "Strengths",
     "Tether",
     "TimedKey",
@@ -71,6 +76,7 @@ __all__ = [
     "Unit",
     "Value",
     "Wobble",
+    "between",
     "describe_ease",
     "describe_motor",
     "ease_progress",
@@ -84,6 +90,7 @@ __all__ = [
     "read_css",
     "resolve_keys",
     "sampler",
+    "sort_of",
     "stronger",
     "timing",
     "unit_frame",

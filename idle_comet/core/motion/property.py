@@ -4,17 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, NamedTuple, Union
 
-from pydantic import Field, StringConstraints
+from pydantic import Field
 
 from ..clock import LocalClock
 from ..modelled import Frozen
 from .ease import Ease, Strengths
 from .motors import Motor
+from .values import Point, Value
 
-Number = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
-Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
-Point = tuple[Number, Number]
-Value = Union[Number, Colour, Point]
 CountsFrom = Literal["head", "tail", "proportion"]
 
 
@@ -70,13 +67,6 @@ class Driven(Frozen):
 
 
 Property = Annotated[Union[Fixed, Moving, Driven], Field(discriminator="state")]
-
-
-def number(value: Value) -> float:
-    """A value of a number's property; raises TypeError for a colour or a point."""
-    if isinstance(value, (int, float)):
-        return value
-    raise TypeError(f"{value!r} is no number")
 
 
 class TimedKey(NamedTuple):

@@ -11,6 +11,7 @@ from .ease import ease_progress
 from .motors import Follow, Motor, Tether, fade, oscillation, wobble
 from .property import Driven, Moving, Property, TimedKey, clock_for, resolve_keys
 from .through import monotone_at, monotone_slopes
+from .values import between, sort_of
 
 Sample = Callable[[float], Any]
 """The clip's frame, counted from its head (fractions are moments between), to a value."""
@@ -75,32 +76,15 @@ def value_at(prop: Property, frame: float, clock: LocalClock, around: Around = A
 
 def _run(prop: Moving, timed: list[TimedKey]) -> Sample:
     """One run of keys, held before the first and after the last."""
-    sort = type(timed[0].key.value)
-    if any(type(item.key.value) is not sort for item in timed):
-        # Numbers and colours in one property make no sense; the first sort rules.
-        timed = [item for item in timed if type(item.key.value) is sort]
+    sort = sort_of(timed[0].key.value)
+    # Values of different sorts in one property make no sense; the first sort rules.
+    timed = [item for item in timed if sort_of(item.key.value) == sort]
     if prop.through and len({item.frame for item in timed}) == len(timed) > 1:
-        if sort is tuple:
+        if sort == "point":
             return _path_through(timed)
-        if sort is not str:
+        if sort == "number":
             return _through(timed)
-    if sort is tuple:
-        return _on_path(timed)
-    return (
-        (lambda frame: _between(timed, frame, mixed_colour))
-        if sort is str
-        else (lambda frame: _between(timed, frame, _mixed))
-    )
-
-
-def _mixed(a: float, b: float, progress: float) -> float:
-    return a + (b - a) * progress
-
-
-def mixed_colour(a: str, b: str, progress: float) -> str:
-    """Between two colours on their encoded values; an overshoot is cut at black and white."""
-    parts = ((int(a[i : i + 2], 16), int(b[i : i + 2], 16)) for i in (1, 3, 5))
-    return "#" + "".join(f"{min(255, max(0, round(x + (y - x) * progress))):02x}" for x, y in parts)
+    return _on_path(timed) if sort == "point" else lambda frame: _between(timed, frame)
 
 
 def _place(timed: list[TimedKey], frame: float) -> tuple[TimedKey, TimedKey | None, float]:
@@ -115,9 +99,9 @@ def _place(timed: list[TimedKey], frame: float) -> tuple[TimedKey, TimedKey | No
     return left, right, ease_progress(left.key.ease, (frame - left.frame) / (right.frame - left.frame))
 
 
-def _between(timed: list[TimedKey], frame: float, mix: Callable[[Any, Any, float], Any]) -> Any:
+def _between(timed: list[TimedKey], frame: float) -> Any:
     left, right, progress = _place(timed, frame)
-    return left.key.value if right is None else mix(left.key.value, right.key.value, progress)
+    return left.key.value if right is None else between(left.key.value, right.key.value, progress)
 
 
 def _through(timed: list[TimedKey]) -> Sample:

@@ -15,7 +15,7 @@ from .mixing import mixed
 from .modes import MODES, Mode, blend
 from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
 from .planes import Planes, planes_to_rgba
-from .shapes import ellipse, paint_path, polygon, rounded
+from .shapes import bezier_path, ellipse, paint_path, polygon, rounded
 from .smear import mean_of, travelled
 from .svg import SvgError, SvgPart, outline_path, read_svg
 from .warp import covered_by, paint_rectangle, warp_picture
@@ -35,6 +35,7 @@ __all__ = [
     "SvgPart",
     "area_of",
     "beyond",
+    "bezier_path",
     "blend",
     "blur_patch",
     "deepened",

@@ -104,7 +104,7 @@ def area_of(patches: Sequence[Patch], window: Rect) -> Rect:
     """Bounds of patches as far as they lie in a window."""
     area = Rect(0, 0, 0, 0)
     for patch in patches:
-        area = area.joins(patch.rect.meets(window))
+        area = area.union(patch.rect.meets(window))
     return area
 
 
@@ -134,7 +134,7 @@ def going_on(patches: Sequence[Patch], area: Rect) -> Sides:
     whole = [
         patch
         for patch in patches
-        if patch.opacity >= 1 and patch.extends.everywhere and patch.rect.joins(area) == patch.rect
+        if patch.opacity >= 1 and patch.extends.everywhere and patch.rect.union(area) == patch.rect
     ]
     return EVERYWHERE if whole else NOWHERE
 

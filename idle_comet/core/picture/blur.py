@@ -81,7 +81,7 @@ def blur_patch(patch: Patch, sigma: float, window: Rect | None = None) -> Patch:
         return Patch.empty()
     # Ink further than `room` from what is wanted can't reach it.
     held = patch.rect.meets(wanted.grown(room))
-    area = wanted.joins(held)
+    area = wanted.union(held)
     x0, y0, x1, y1 = (int(edge) for edge in area)
     cut = patch.pixels[int(held.y0) - patch.y : int(held.y1) - patch.y, int(held.x0) - patch.x : int(held.x1) - patch.x]
     padded = cv2.copyMakeBorder(

@@ -15,7 +15,7 @@ def mixed(before: Patch, after: Patch, share: float | np.ndarray) -> Patch:
 
     `share` 0..1 is one number, or (h, w) float32 over the bounds of both patches together.
     """
-    area = before.rect.joins(after.rect)
+    area = before.rect.union(after.rect)
     if area.empty:
         return after
     x0, y0, x1, y1 = area.whole()

@@ -29,7 +29,7 @@ class Rect(NamedTuple):
     def meets(self, other: "Rect") -> "Rect":
         return Rect(max(self.x0, other.x0), max(self.y0, other.y0), min(self.x1, other.x1), min(self.y1, other.y1))
 
-    def joins(self, other: "Rect") -> "Rect":
+    def union(self, other: "Rect") -> "Rect":
         if self.empty:
             return other
         if other.empty:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import Sequence
 
 import numpy as np
 import skia
@@ -32,6 +33,16 @@ def polygon(box: Rect, sides: int) -> skia.Path:
     return skia.Path.Polygon(
         [skia.Point(box.x0 + (x - min(xs)) * across, box.y0 + (y - min(ys)) * down) for x, y in points], True
     )
+
+
+def bezier_path(curves: Sequence[tuple[tuple[float, float], ...]]) -> skia.Path:
+    """A closed path of cubic Béziers, each (begin, first handle, second handle, end)."""
+    path = skia.Path()
+    path.moveTo(*curves[0][0])
+    for _, first, second, end in curves:
+        path.cubicTo(*first, *second, *end)
+    path.close()
+    return path
 
 
 def paint_path(

@@ -129,7 +129,7 @@ class _Mean:
             tinted[..., :3] = self._total[..., None] * (np.asarray(self.colour, np.float32) / np.float32(255))
             tinted[..., 3] = self._total
             self._total, self._size, self.colour = tinted.reshape(self._total.shape[0], -1), 4, None
-        both = self._area.joins(area)
+        both = self._area.union(area)
         if both != self._area:
             larger, size = self._room(both), self._size
             x, y = int(self._area.x0 - both.x0) * size, int(self._area.y0 - both.y0)

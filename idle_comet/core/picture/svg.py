@@ -106,7 +106,7 @@ def _matrix(written: str) -> Transform:
 
 
 class _SkiaPen:
-    """Takes an outline as a path of the drawing library."""
+    """Takes an outline as a path of the graphics library."""
 
     def __init__(self) -> None:
         self.path = skia.Path()

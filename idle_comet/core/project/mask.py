@@ -8,8 +8,10 @@ from pydantic import Field
 
 from ..contents.base import Id
 from ..modelled import Frozen
-from ..motion import Property
+from ..motion import Corner, Outline, Property
 from ..steps import Parameter, share
+
+Form = Literal["rectangle", "ellipse", "outline", "clip"]
 
 
 class Mask(Frozen):
@@ -19,7 +21,7 @@ class Mask(Frozen):
     """
 
     id: Id
-    form: Literal["rectangle", "ellipse", "clip"] = "ellipse"
+    form: Form = "ellipse"
     clip: Id | None = None
     """The clip that is looked at, for the form "clip"."""
     by: Literal["shape", "brightness"] = "shape"
@@ -30,6 +32,11 @@ class Mask(Frozen):
 
 STRENGTH = share("strength", "Strength", 1, 0)
 
+_FEATHER = Parameter("feather", "Feather", "px", 24, 0, 200, 0, 20000, digits=1)
+_FIRST = Outline(
+    corners=tuple(Corner(at=at) for at in ((-240.0, -135.0), (240.0, -135.0), (240.0, 135.0), (-240.0, 135.0)))
+)
+
 MASK_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
     form: (
         Parameter("x", "Middle, across", "px", 640, 0, 1280, -20000, 20000, digits=1),
@@ -38,9 +45,17 @@ MASK_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
         Parameter("height", "Height", "px", 270, 0, 720, 0, 40000, digits=1),
         Parameter("turn", "Turn", "°", 0, -180, 180, -36000, 36000, digits=1),
         *((Parameter("radius", "Corners", "px", 0, 0, 200, 0, 20000, digits=1),) if form == "rectangle" else ()),
-        Parameter("feather", "Feather", "px", 24, 0, 200, 0, 20000, digits=1),
+        _FEATHER,
         STRENGTH,
     )
     for form in ("rectangle", "ellipse")
-} | {"clip": (STRENGTH,)}
-"""What can be set of a mask, by its form. Half of the feather lies to each side of the edge."""
+}
+MASK_PARAMETERS |= {
+    "outline": (
+        Parameter("outline", "Outline", "px", _FIRST, -1280, 1280, -40000, 40000, sort="outline"),
+        *(each for each in MASK_PARAMETERS["ellipse"] if each.name not in ("width", "height")),
+    ),
+    "clip": (STRENGTH,),
+}
+"""What can be set of a mask, by its form. Half of the feather lies to each side of the edge.
+The corners of an outline count from its middle."""

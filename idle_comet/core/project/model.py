@@ -31,7 +31,7 @@ from ..contents import (
     fixed,
 )
 from ..motion import Cascade, Ease, Linear, Property
-from ..motion.property import Colour
+from ..motion.values import Colour
 from ..picture import Mode
 from ..type import Pivot
 from .mask import Mask

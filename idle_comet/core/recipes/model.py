@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
-from ..motion.property import Colour
+from ..motion.values import Colour
 from ..project.model import Frames, Frozen, Name, Shutter, Step, Text
 
 SORTS = ("title", "strap", "chapter", "quote", "counter", "end card", "credits")

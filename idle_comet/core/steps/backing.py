@@ -60,7 +60,7 @@ class Backing(StepKind):
         boxes = self._boxes(values, rest) if self.changes_pixels(values) else []
         whole = Rect(0, 0, 0, 0)
         for box in boxes:
-            whole = whole.joins(box)
+            whole = whole.union(box)
         return None if whole.empty else whole
 
     def keeps_cover(self, values: Values) -> bool:

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
-Sort = Literal["number", "colour", "point"]
+from ..motion import Sort, sort_of
 
 
 @dataclass(frozen=True, slots=True)
 class Parameter:
-    """One value an editor can set: a number, or (by its `sort`) a colour or a point in px.
+    """One value an editor can set: a number, or (by its `sort`) a colour, one with its opacity, a choice among
+    `options`, a point in px, a run of colours or an outline in px.
 
     `low` and `high` are the printed ends of its gauge; `least` and `most` what is
     allowed at all (values beyond are clamped when evaluated, refused when set).
@@ -31,25 +32,21 @@ class Parameter:
     """What the stored value is multiplied by on screen (100 for a share shown in %)."""
 
     sort: Sort = "number"
+    options: tuple[str, ...] = ()
     gentle: float = 0.0
     """A swing that is only just seen: what a motor begins with. 0 is a hundredth of the printed scale."""
 
     def clamp(self, value: Any) -> Any:
         """The value within what is allowed; one of another sort gives way to the default."""
-        if self.sort == "colour":
-            return value if isinstance(value, str) else self.default
-        if self.sort == "point":
-            return (
-                tuple(min(self.most, max(self.least, each)) for each in value)
-                if isinstance(value, tuple)
-                else self.default
-            )
-        return min(self.most, max(self.least, value)) if isinstance(value, (int, float)) else self.default
+        if not self.fits(value):
+            return self.default
+        if self.sort == "number":
+            return min(self.most, max(self.least, value))
+        return tuple(min(self.most, max(self.least, each)) for each in value) if self.sort == "point" else value
 
     def fits(self, value: Any) -> bool:
         """Whether the value is of this sort at all."""
-        sorts: dict[str, tuple[type, ...]] = {"colour": (str,), "point": (tuple,), "number": (int, float)}
-        return isinstance(value, sorts[self.sort])
+        return sort_of(value) == self.sort and (self.sort != "choice" or value in self.options)
 
     def describe(self) -> dict[str, Any]:
         told = {field: getattr(self, field) for field in self.__dataclass_fields__}

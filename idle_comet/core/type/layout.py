@@ -11,8 +11,8 @@ import uharfbuzz as hb
 
 from ..picture import Rect
 from ..remember import Remembered, kept
+from .cursive import SCRIPTS, connects_back, connects_on
 from .faces import Face, face_for, faces_of, family_of
-from .joining import SCRIPTS, joins_back, joins_on
 from .lines import broken
 from .runs import Run, cut, in_visual_order
 from .setting import SMALL, Block, Range, Setting, cased
@@ -214,7 +214,7 @@ def _joint(words: str, before: _Cluster, start: int, end: int) -> bool:
         if before.rightward
         else (words[start:end], words[before.start : before.end])
     )
-    return joins_on(first) and joins_back(then) and (start == before.end or end == before.start)
+    return connects_on(first) and connects_back(then) and (start == before.end or end == before.start)
 
 
 _PLAIN = str.maketrans("łŁđĐøØħĦıŧŦ", "lLdDoOhHitT")
@@ -313,7 +313,7 @@ def lay_out(text: str, base: Setting, block: Block = Block(), ranges: tuple[Rang
             glyphs.append(glyph._replace(x=glyph.x + left, y=glyph.y + baseline))
         for one in made.clusters:
             letters.append((start + one.start, start + one.end, one.x0 + left, one.x1 + left, number, one.script))
-        type_box = type_box.joins(
+        type_box = type_box.union(
             Rect(left, baseline - made.ascent, left + max(made.width, 1e-9), baseline + made.descent)
         )
         boxes.append((baseline, made.ascent, made.descent))
@@ -330,9 +330,9 @@ def lay_out(text: str, base: Setting, block: Block = Block(), ranges: tuple[Rang
     for first, end in rows:
         own = Rect(0, 0, 0, 0)
         for glyph in placed[first:end]:
-            own = own.joins(glyph.ink)
+            own = own.union(glyph.ink)
         inks.append((first, end, own))
-        ink = ink.joins(own)
+        ink = ink.union(own)
     of_letter: list[list[Glyph]] = [[] for _ in units["letter"]]
     for glyph in placed:
         if glyph.letter >= 0:

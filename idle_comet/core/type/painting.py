@@ -65,7 +65,7 @@ class Pose(NamedTuple):
 def paint_text(layout: Layout, poses: Sequence[Pose], window: Rect, colour: tuple[int, int, int]) -> Patch:
     """A layout's ink inside a window: coverage of one colour, or all colours where ranges have their own.
 
-    Outlines are filled by their exact area (picture/fill.py): glyph runs of the drawing library snap to quarter
+    Outlines are filled by their exact area (picture/fill.py): glyph runs of the graphics library snap to quarter
     pixels, and its paths are sampled on four lines a pixel; either is seen in a slow drift.
     """
     # One px of room: an outline's edge reaches into the next pixel.
@@ -79,7 +79,7 @@ def paint_text(layout: Layout, poses: Sequence[Pose], window: Rect, colour: tupl
         return Patch.empty()
     area = shown[0][1]
     for _, bounds in shown[1:]:
-        area = area.joins(bounds)
+        area = area.union(bounds)
     box = area.whole()
     height, width = box[3] - box[1], box[2] - box[0]
     # Edges of type that is wholly there bear being rounded; a fade does not.
@@ -128,7 +128,7 @@ def _add(
     opacity = poses[0][0].opacity
     area = poses[0][1]
     for _, bounds in poses[1:]:
-        area = area.joins(bounds)
+        area = area.union(bounds)
     x0, y0, x1, y1 = area.whole()
     pieces = []
     strokes = None
@@ -288,7 +288,7 @@ def _bounds(layout: Layout, pose: Pose) -> Rect:
     else:
         ink = Rect(0, 0, 0, 0)
         for letter in pose.letters:
-            ink = ink.joins(layout.units["letter"][letter].ink)
+            ink = ink.union(layout.units["letter"][letter].ink)
     if ink.empty:
         return ink
     if pose.swaps:
@@ -296,7 +296,7 @@ def _bounds(layout: Layout, pose: Pose) -> Rect:
     if pose.smear:
         area = Rect(0, 0, 0, 0)
         for matrix, _ in pose.smear.looks:
-            area = area.joins(ink.through(matrix))
+            area = area.union(ink.through(matrix))
         return area.grown(1)
     return ink.grown(pose.inking.pen / 2 if pose.inking else 0).through(pose.matrix).grown(1)
 

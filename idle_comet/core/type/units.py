@@ -9,7 +9,7 @@ from typing import Any, Literal, NamedTuple, get_args
 import regex
 
 from ..picture import Rect
-from .joining import joins_back, joins_on
+from .cursive import connects_back, connects_on
 
 KINDS = ("all", "line", "word", "letter")
 
@@ -66,7 +66,7 @@ def units_of(
     """
     inks: dict[int, Rect] = {}
     for glyph in glyphs:
-        inks[glyph.cluster] = inks.get(glyph.cluster, Rect(0, 0, 0, 0)).joins(glyph.ink)
+        inks[glyph.cluster] = inks.get(glyph.cluster, Rect(0, 0, 0, 0)).union(glyph.ink)
     letters: list[Unit] = []
     letter_of: dict[int, int] = {}
     open_joint = False
@@ -76,19 +76,19 @@ def units_of(
             continue
         baseline, ascent, descent = lines[line]
         ink = inks.get(start, Rect(0, 0, 0, 0))
-        box = Rect(x0, baseline - ascent, max(x1, x0 + 1e-9), baseline + descent).joins(ink)
+        box = Rect(x0, baseline - ascent, max(x1, x0 + 1e-9), baseline + descent).union(ink)
         if (
             open_joint
             and letters
             and letters[-1].line == line
-            and (joins_back(text[start:end]) or unicodedata.combining(text[letters[-1].end - 1]) == _VIRAMA)
+            and (connects_back(text[start:end]) or unicodedata.combining(text[letters[-1].end - 1]) == _VIRAMA)
         ):
             last = letters[-1]
-            letters[-1] = last._replace(end=end, ink=last.ink.joins(ink), box=last.box.joins(box))
+            letters[-1] = last._replace(end=end, ink=last.ink.union(ink), box=last.box.union(box))
         else:
             letters.append(Unit(start, end, ink, box, baseline, line))
         letter_of[start] = len(letters) - 1
-        open_joint = joins_on(text[start:end]) or unicodedata.combining(text[end - 1]) == _VIRAMA
+        open_joint = connects_on(text[start:end]) or unicodedata.combining(text[end - 1]) == _VIRAMA
     words = [match.start() for match in _WORD.finditer(text)]
     groups = {
         "all": [0] * len(letters),
@@ -114,7 +114,7 @@ def _joined(letters: list[Unit], places: list[int]) -> list[Unit]:
         else:
             last = found[place]
             found[place] = last._replace(
-                end=max(last.end, one.end), ink=last.ink.joins(one.ink), box=last.box.joins(one.box)
+                end=max(last.end, one.end), ink=last.ink.union(one.ink), box=last.box.union(one.box)
             )
     return found
 
@@ -123,7 +123,7 @@ def _celled(units: list[Unit], kind: str) -> tuple[Unit, ...]:
     """The units with their cells; ink always lies within its own."""
     rows: dict[int, Rect] = {}
     for one in units:
-        rows[one.line] = rows.get(one.line, Rect(0, 0, 0, 0)).joins(one.ink)
+        rows[one.line] = rows.get(one.line, Rect(0, 0, 0, 0)).union(one.ink)
     beside: dict[int, tuple[float | None, float | None]] = {}
     ordered = sorted(units, key=lambda one: (one.line, one.box.x0))
     for before, one, after in zip([None, *ordered], ordered, [*ordered[1:], None]):
@@ -145,7 +145,7 @@ def _celled(units: list[Unit], kind: str) -> tuple[Unit, ...]:
             x0 = x0 if left is None else (left + x0) / 2
             x1 = x1 if right is None else (right + x1) / 2
         cell = Rect(x0, y0, x1, y1)
-        found.append(one._replace(cell=cell if one.ink.empty else cell.joins(one.ink)))
+        found.append(one._replace(cell=cell if one.ink.empty else cell.union(one.ink)))
     return tuple(found)
 
 
@@ -158,7 +158,7 @@ def regions_of(units: tuple[Unit, ...]) -> tuple[Rect, ...]:
     it."""
     rows: dict[int, Rect] = {}
     for one in units:
-        rows[one.line] = rows.get(one.line, Rect(0, 0, 0, 0)).joins(one.box)
+        rows[one.line] = rows.get(one.line, Rect(0, 0, 0, 0)).union(one.box)
     order = sorted(rows, key=lambda line: rows[line].y0)
     borders = [-_FAR, *((rows[a].y1 + rows[b].y0) / 2 for a, b in zip(order, order[1:])), _FAR]
     heights = {line: (borders[place], borders[place + 1]) for place, line in enumerate(order)}

@@ -1,4 +1,4 @@
-"""Painting in processes of their own: the drawing library holds the interpreter's lock."""
+"""Painting in processes of their own: the graphics library holds the interpreter's lock."""
 
 from .asking import FrameRequest, Painted, PaintFailed, Unwanted
 from .pool import PainterProcess, Painters, Wish, processes

@@ -13,7 +13,7 @@ from ...core.edits import EditError
 from ...core.modelled import Model
 from ...core.motion import STARTING_POINTS, Ease, EaseError, describe_ease, read_css, write_css
 from ...core.motion.ease import trace
-from ...core.motion.property import Value
+from ...core.motion.values import Value
 from ...core.picture import SvgError, read_svg
 from ...core.steps import KINDS, MIX, Parameter
 from ...core.type import Family, families

@@ -17,7 +17,7 @@ from ...core.clock import Numbering, Rate, TimecodeError, format_timecode, numbe
 from ...core.edits import ChangeSettings, Edit, EditError, enact, misfits
 from ...core.edits.mending import Aside
 from ...core.modelled import Model
-from ...core.moment.drawing import ClipDrawing
+from ...core.moment.course import ClipCourse
 from ...core.moment.meeting import Meeting, meetings
 from ...core.moment.timeline import film_length
 from ...core.project.difference import Difference
@@ -25,7 +25,7 @@ from ...core.project.model import Id, Project, Settings, Track
 from ...media.package import missing_files
 from ...store.projects import Outcome, StaleRevision, Stored
 from ..context import InContext
-from ..drawings import drawings_of, redrawn
+from ..courses import courses_of, redrawn
 from ..problems import Problem
 
 router = APIRouter(prefix="/projects", tags=["projects"])
@@ -112,9 +112,9 @@ class EditAnswer(Model):
     length: int
     history: History
     change: Difference
-    drawings: dict[str, ClipDrawing]
+    courses: dict[str, ClipCourse]
     outdated: list[Id] = []
-    """Clips whose drawing is another now and does not come with this: it is asked for when it is in sight."""
+    """Clips whose course is another now and does not come with this: it is asked for when it is in sight."""
     misfits: list[str]
     """Clips that reach past the shot they ride with."""
     numbering: Numbering
@@ -122,8 +122,8 @@ class EditAnswer(Model):
     """What does not fit into the film's frame any more, a sentence each."""
 
 
-class DrawingsOrder(Model):
-    """Clips whose drawings are wanted: those in sight."""
+class CoursesOrder(Model):
+    """Clips whose courses are wanted: those in sight."""
 
     clips: Annotated[list[Id], Field(max_length=500)]
 
@@ -135,11 +135,11 @@ class MeetingsOrder(Model):
     playhead: int | None = None
 
 
-class Drawings(Model):
+class Courses(Model):
     """How to draw clips at a revision; clips that are not there are left out."""
 
     revision: int
-    drawings: dict[str, ClipDrawing]
+    courses: dict[str, ClipCourse]
 
 
 class StaleAnswer(Model):
@@ -189,7 +189,7 @@ def answer_of(outcome: Outcome) -> EditAnswer:
         length=film_length(stored.project),
         history=_history(stored),
         change=outcome.change,
-        drawings=drawings_of(stored.project, few),
+        courses=courses_of(stored.project, few),
         outdated=others,
         misfits=misfits(stored.project),
         numbering=numbering_of(stored.project.settings.rate),
@@ -274,11 +274,11 @@ def read_set_aside(project_id: str, context: InContext) -> list[SetAside]:
     return [SetAside(**each._asdict()) for each in context.store.set_aside(project_id)]
 
 
-@router.post("/{project_id}/drawings")
-def draw(project_id: str, order: DrawingsOrder, context: InContext) -> Drawings:
+@router.post("/{project_id}/courses")
+def draw(project_id: str, order: CoursesOrder, context: InContext) -> Courses:
     """How to draw the clips that are in sight."""
     stored = context.store.load(project_id)
-    return Drawings(revision=stored.revision, drawings=drawings_of(stored.project, order.clips))
+    return Courses(revision=stored.revision, courses=courses_of(stored.project, order.clips))
 
 
 @router.post("/{project_id}/meetings")

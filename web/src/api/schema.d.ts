@@ -279,7 +279,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/drawings": {
+    "/api/projects/{project_id}/courses": {
         parameters: {
             query?: never;
             header?: never;
@@ -292,7 +292,7 @@ export interface paths {
          * Draw
          * @description How to draw the clips that are in sight.
          */
-        post: operations["draw_api_projects__project_id__drawings_post"];
+        post: operations["draw_api_projects__project_id__courses_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1264,7 +1264,7 @@ export interface components {
             /** Clip */
             clip: string;
             /** Form */
-            form?: ("rectangle" | "ellipse" | "clip") | null;
+            form?: ("rectangle" | "ellipse" | "outline" | "clip") | null;
             /** Invert */
             invert?: boolean | null;
             /**
@@ -1506,16 +1506,16 @@ export interface components {
             track: string;
         };
         /**
-         * ClipDrawing
+         * ClipCourse
          * @description Presence (frame, share of resting ink visible), fitted spans, curves and notes of one clip.
          *
          *     `words_at` is the first frame at which half of the resting ink is visible.
          */
-        ClipDrawing: {
-            arrival: components["schemas"]["SpanDrawing"];
+        ClipCourse: {
+            arrival: components["schemas"]["SpanCourse"];
             /** Curves */
             curves: components["schemas"]["Curve"][];
-            departure: components["schemas"]["SpanDrawing"];
+            departure: components["schemas"]["SpanCourse"];
             /** Framings */
             framings: [
                 number,
@@ -1529,7 +1529,7 @@ export interface components {
                 ][];
             };
             /** Joins */
-            joins: components["schemas"]["JoinDrawing"][];
+            joins: components["schemas"]["JoinCourse"][];
             /** Notes */
             notes: string[];
             /** Onsets */
@@ -1573,7 +1573,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"];
         };
         /**
          * CopyOrder
@@ -1587,6 +1587,92 @@ export interface components {
             rate?: components["schemas"]["Rate-Input"] | null;
             /** Width */
             width?: number | null;
+        };
+        /**
+         * Corner
+         * @description A point of an outline; the curve comes `into` it from and goes `out` to these, as shifts from the point.
+         */
+        "Corner-Input": {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Into
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            into?: [
+                number,
+                number
+            ];
+            /**
+             * Out
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            out?: [
+                number,
+                number
+            ];
+        };
+        /**
+         * Corner
+         * @description A point of an outline; the curve comes `into` it from and goes `out` to these, as shifts from the point.
+         */
+        "Corner-Output": {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Into
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            into: [
+                number,
+                number
+            ];
+            /**
+             * Out
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            out: [
+                number,
+                number
+            ];
+        };
+        /**
+         * Courses
+         * @description How to draw clips at a revision; clips that are not there are left out.
+         */
+        Courses: {
+            /** Courses */
+            courses: {
+                [key: string]: components["schemas"]["ClipCourse"];
+            };
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * CoursesOrder
+         * @description Clips whose courses are wanted: those in sight.
+         */
+        CoursesOrder: {
+            /** Clips */
+            clips: string[];
         };
         /**
          * Curve
@@ -1627,7 +1713,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "number" | "colour" | "point";
+            sort: "number" | "colour" | "clear colour" | "choice" | "point" | "stops" | "outline";
             /** Speeds */
             speeds: [
                 number,
@@ -1743,26 +1829,6 @@ export interface components {
             outline: string;
         };
         /**
-         * Drawings
-         * @description How to draw clips at a revision; clips that are not there are left out.
-         */
-        Drawings: {
-            /** Drawings */
-            drawings: {
-                [key: string]: components["schemas"]["ClipDrawing"];
-            };
-            /** Revision */
-            revision: number;
-        };
-        /**
-         * DrawingsOrder
-         * @description Clips whose drawings are wanted: those in sight.
-         */
-        DrawingsOrder: {
-            /** Clips */
-            clips: string[];
-        };
-        /**
          * Driven
          * @description A motor gives the value; `rest` is what it is set back to when fixed again.
          */
@@ -1776,7 +1842,7 @@ export interface components {
             rest?: number | string | [
                 number,
                 number
-            ];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1797,7 +1863,7 @@ export interface components {
             rest: number | string | [
                 number,
                 number
-            ];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1870,9 +1936,9 @@ export interface components {
          */
         EditAnswer: {
             change: components["schemas"]["Difference"];
-            /** Drawings */
-            drawings: {
-                [key: string]: components["schemas"]["ClipDrawing"];
+            /** Courses */
+            courses: {
+                [key: string]: components["schemas"]["ClipCourse"];
             };
             history: components["schemas"]["History"];
             /** Length */
@@ -2037,7 +2103,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"];
         };
         /**
          * Fixed
@@ -2053,7 +2119,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"];
         };
         /**
          * Follow
@@ -2396,7 +2462,7 @@ export interface components {
                 [key: string]: number | string | [
                     number,
                     number
-                ];
+                ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"];
             };
         };
         /**
@@ -2493,10 +2559,10 @@ export interface components {
             value: string | number;
         };
         /**
-         * JoinDrawing
+         * JoinCourse
          * @description A transition as it really lies, in frames from the clip's head; `asked` is the length that was set.
          */
-        JoinDrawing: {
+        JoinCourse: {
             /** Asked */
             asked: number;
             /** Between */
@@ -2598,7 +2664,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"];
         };
         /**
          * Key
@@ -2641,7 +2707,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"];
         };
         /**
          * KeyPlacement
@@ -2822,7 +2888,7 @@ export interface components {
              * @default ellipse
              * @enum {string}
              */
-            form?: "rectangle" | "ellipse" | "clip";
+            form?: "rectangle" | "ellipse" | "outline" | "clip";
             /** Id */
             id: string;
             /**
@@ -2858,7 +2924,7 @@ export interface components {
              * @default ellipse
              * @enum {string}
              */
-            form: "rectangle" | "ellipse" | "clip";
+            form: "rectangle" | "ellipse" | "outline" | "clip";
             /** Id */
             id: string;
             /**
@@ -3053,7 +3119,7 @@ export interface components {
             value?: number | string | [
                 number,
                 number
-            ] | null;
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"] | null;
         };
         /** MoveStep */
         MoveStep: {
@@ -3231,6 +3297,22 @@ export interface components {
             shape: "sine" | "triangle" | "pulse";
         };
         /**
+         * Outline
+         * @description A closed outline of cubic Béziers.
+         */
+        "Outline-Input": {
+            /** Corners */
+            corners: components["schemas"]["Corner-Input"][];
+        };
+        /**
+         * Outline
+         * @description A closed outline of cubic Béziers.
+         */
+        "Outline-Output": {
+            /** Corners */
+            corners: components["schemas"]["Corner-Output"][];
+        };
+        /**
          * PaletteColour
          * @description A colour of the series, by name.
          */
@@ -3252,7 +3334,7 @@ export interface components {
             default: number | string | [
                 number,
                 number
-            ];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"];
             /** Digits */
             digits: number;
             /** Gentle */
@@ -4478,7 +4560,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"];
         };
         /**
          * Settings
@@ -4650,10 +4732,10 @@ export interface components {
             kind: "soften";
         };
         /**
-         * SpanDrawing
+         * SpanCourse
          * @description An arrival or a departure: frames that apply, its ease (None where nothing moves), how the ease runs.
          */
-        SpanDrawing: {
+        SpanCourse: {
             /** Curve */
             curve: [
                 number,
@@ -4944,6 +5026,17 @@ export interface components {
             kind: "still";
             /** Media */
             media: string;
+        };
+        /**
+         * Stops
+         * @description A run of colours: each at a share of the way, in order; before the first and after the last they go on.
+         */
+        Stops: {
+            /** Stops */
+            stops: [
+                number,
+                string
+            ][];
         };
         /**
          * Strengths
@@ -7949,7 +8042,7 @@ export interface operations {
             };
         };
     };
-    draw_api_projects__project_id__drawings_post: {
+    draw_api_projects__project_id__courses_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7960,7 +8053,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DrawingsOrder"];
+                "application/json": components["schemas"]["CoursesOrder"];
             };
         };
         responses: {
@@ -7970,7 +8063,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Drawings"];
+                    "application/json": components["schemas"]["Courses"];
                 };
             };
             /** @description The request can't be read. */

@@ -25,7 +25,7 @@ const ids = computed(() => desk.picked)
 const many = computed(() => clips.value.length > 1)
 const titles = computed(() => clips.value.some((clip) => clip.content.kind === 'text'))
 const footage = computed(() => (props.clip.content.kind === 'footage' ? props.clip.content : null))
-const joins = computed(() => desk.drawing?.joins ?? [])
+const joins = computed(() => desk.course?.joins ?? [])
 
 const summary = computed(() => {
   const parts = [`${props.clip.length} frames`]

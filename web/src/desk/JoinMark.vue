@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** A transition where it lies: its ease drawn across it, its shape as a sign, its length to be dragged. */
 import { computed } from 'vue'
-import type { Clip, ClipDrawing } from '../api/client'
+import type { Clip, ClipCourse } from '../api/client'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
 import { useDesk } from '../stores/desk'
 
-const props = defineProps<{ clip: Clip; join: ClipDrawing['joins'][number]; scale: number; height: number }>()
+const props = defineProps<{ clip: Clip; join: ClipCourse['joins'][number]; scale: number; height: number }>()
 const edits = useEdits()
 const desk = useDesk()
 const left = computed(() => props.join.first * props.scale)

@@ -41,7 +41,7 @@ const px = computed(() => 1 / props.share)
 const settings = computed(() => project.settings!)
 const outline = computed(() => handles.value?.corners.map((point) => point.join(',')).join(' ') ?? '')
 const isText = computed(() => desk.clip?.content.kind === 'text')
-const text = computed(() => (desk.clip?.content.kind === 'text' ? choiceAt(desk.clip, 'text', desk.drawing, desk.local) : ''))
+const text = computed(() => (desk.clip?.content.kind === 'text' ? choiceAt(desk.clip, 'text', desk.course, desk.local) : ''))
 const draft = useDraft(() => text.value)
 
 const caret = computed(() => handles.value?.carets.find((each) => each.index === picked.value[1]) ?? null)

@@ -15,10 +15,10 @@ const desk = useDesk()
 const project = useProject()
 const edits = useEdits()
 const open = computed(() => desk.openRow === 'spans' && !props.folded)
-const drawing = computed(() => desk.drawing!)
+const course = computed(() => desk.course!)
 
 const spans = computed(() => (['arrival', 'departure'] as const).map((which) => {
-  const span = drawing.value[which]
+  const span = course.value[which]
   const ease = span.ease
   return {
     which, span, asked: props.clip[which],
@@ -38,10 +38,10 @@ function rest(which: 'arrival' | 'departure', ease: Ease) {
   const { head, length } = props.clip
   const edit = { kind: 'set_span_ease' as const, clip: props.clip.id, span: which, ease }
   if (which === 'arrival') tryout.rest(edit, props.clip)
-  else tryout.rest(edit, props.clip, [head + length - drawing.value.departure.frames - 20, head + length - 1])
+  else tryout.rest(edit, props.clip, [head + length - course.value.departure.frames - 20, head + length - 1])
 }
 
-const summary = computed(() => `${drawing.value.arrival.frames} f in, ${drawing.value.stay} f stay, ${drawing.value.departure.frames} f out`)
+const summary = computed(() => `${course.value.arrival.frames} f in, ${course.value.stay} f stay, ${course.value.departure.frames} f out`)
 </script>
 
 <template>

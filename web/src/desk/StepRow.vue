@@ -32,7 +32,7 @@ const name = computed(() => {
 })
 /** An arrival's units come first; elsewhere they are looked for less often. */
 const passes = computed(() => kind.value?.group === 'arrival' || props.step?.units != null)
-const curves = computed(() => (desk.drawing?.curves ?? []).filter((curve) => curve.step === id.value))
+const curves = computed(() => (desk.course?.curves ?? []).filter((curve) => curve.step === id.value))
 
 const says = computed(() => {
   const content = props.clip.content

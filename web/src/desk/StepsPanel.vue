@@ -23,10 +23,10 @@ const clip = computed(() => desk.clip)
       <div class="rows">
         <KeyPanel v-if="desk.key?.clip === clip.id && !folded" :clip="clip" />
         <ClipRow :clip="clip" :folded="folded" />
-        <SpansRow v-if="desk.drawing && clip.content.kind === 'text'" :clip="clip" :folded="folded" />
+        <SpansRow v-if="desk.course && clip.content.kind === 'text'" :clip="clip" :folded="folded" />
         <StepRow :clip="clip" :step="null" :place="0" :folded="folded" />
         <StepRow v-for="(step, i) in clip.steps" :key="step.id" :clip="clip" :step="step" :place="i + 1" :folded="folded" />
-        <p v-for="note in desk.drawing?.notes ?? []" :key="note" class="note alarm">{{ note }}</p>
+        <p v-for="note in desk.course?.notes ?? []" :key="note" class="note alarm">{{ note }}</p>
       </div>
     </template>
     <p v-else class="nothing muted">Choose a clip on the timeline, or click it in the picture, and its steps stand here.</p>

@@ -18,7 +18,7 @@ const edits = useEdits()
 
 const content = computed(() => (props.clip.content.kind === 'text' ? props.clip.content : null)!)
 /** A choice as it is at the playhead; changing it changes what is seen there. */
-const now = (name: Choice) => choiceAt(props.clip, name, desk.drawing, desk.local)
+const now = (name: Choice) => choiceAt(props.clip, name, desk.course, desk.local)
 const families = computed(() => desk.catalogue!.families)
 const faces = computed(() => families.value.map((each) => ({ title: `${each.name}, ${each.character}`, value: each.id })))
 const weight = computed(() => (content.value.weight.state === 'fixed' && typeof content.value.weight.value === 'number' ? content.value.weight.value : 600))

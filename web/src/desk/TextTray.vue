@@ -18,7 +18,7 @@ watch(() => [project.id, project.revision], async () => { texts.value = await an
 /** The words are the document's own, there even while the service is not; their times come from it. */
 const entries = computed(() => project.clips.flatMap((clip) => {
   if (clip.content.kind !== 'text') return []
-  const held = project.drawings[clip.id]?.held.text ?? []
+  const held = project.courses[clip.id]?.held.text ?? []
   const all = [{ key: null as number | null, text: clip.content.text, first: clip.head }, ...held.map(([frame, key]) => (
     { key: key as number | null, text: String((clip.content.kind === 'text' && clip.content.held.text?.[key]?.value) || ''), first: clip.head + Math.round(frame) }))]
   return all.map((each, i) => ({
@@ -96,7 +96,7 @@ function makeTitles() {
           {{ pasted.lines.length }} lines: <button data-test="titles-from-lines" @click="makeTitles">one title each</button> <button class="muted" @click="pasted = null">keep as one</button>
         </p>
         <p v-if="each.times && short(each.times)" class="alarm note">Too short to read: {{ (each.times.reading - each.times.shown).toFixed(1) }} s are missing.</p>
-        <p v-for="note in each.key === null ? project.drawings[each.clip.id]?.notes ?? [] : []" :key="note" class="alarm note">{{ note }}</p>
+        <p v-for="note in each.key === null ? project.courses[each.clip.id]?.notes ?? [] : []" :key="note" class="alarm note">{{ note }}</p>
       </div>
       <p v-if="!entries.length" class="muted">There are no titles on the timeline yet.</p>
     </div>

@@ -60,7 +60,7 @@ const rows = computed(() => project.tracks.map((track) => {
   const own = byTrack.value.get(track.id) ?? []
   const holds = own.some((clip) => desk.picked.includes(clip.id))
   const held = desk.picked.length <= LANED ? own.filter((clip) => desk.picked.includes(clip.id)) : []
-  const lanes = held.flatMap((clip) => (project.drawings[clip.id]?.curves ?? []).map((curve) => ({ clip, curve })))
+  const lanes = held.flatMap((clip) => (project.courses[clip.id]?.curves ?? []).map((curve) => ({ clip, curve })))
   const squeezed = desk.openSpan !== null && !holds
   const natural = track.height ?? (own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)
   return { track, clips: own.filter(inSight), lanes, squeezed, height: squeezed ? (own.some((clip) => clip.content.kind === 'footage') ? 26 : SQUEEZED) : natural }
@@ -150,7 +150,7 @@ function laneName(clip: Clip, curve: Curve): string {
   const parameter = curve.name === 'mix' ? desk.catalogue!.mix : known?.find((each) => each.name === curve.name)
   if (!parameter) return curve.name
   // Two steps may move a value of the same name: then the step says which.
-  const twice = (project.drawings[clip.id]?.curves ?? []).some((other) => other.name === curve.name && other.step !== curve.step)
+  const twice = (project.courses[clip.id]?.curves ?? []).some((other) => other.name === curve.name && other.step !== curve.step)
   const label = twice && kind ? kind.label : parameter.label
   return curve.sort === 'colour' || !parameter.unit ? label : `${label}, ${parameter.unit}${desk.speeds ? '/s' : ''}`
 }

@@ -17,7 +17,7 @@ const project = useProject()
 const desk = useDesk()
 const edits = useEdits()
 
-const drawing = computed(() => project.drawings[props.clip.id])
+const course = computed(() => project.courses[props.clip.id])
 const chosen = computed(() => desk.picked.includes(props.clip.id))
 const width = computed(() => props.clip.length * props.scale)
 const inner = computed(() => props.height - (props.squeezed ? 4 : 8))
@@ -26,7 +26,7 @@ const isText = computed(() => props.clip.content.kind === 'text')
 const x = (frame: number) => (frame + 0.5) * props.scale
 const y = (share: number) => inner.value - 1.5 - share * (inner.value - 4)
 const top = computed(() => {
-  const all = drawing.value?.presence ?? []
+  const all = course.value?.presence ?? []
   if (!all.length) return ''
   // A point every two px is as many as can be seen.
   const stride = Math.max(1, Math.floor(all.length / Math.max(10, width.value / 2)))
@@ -39,7 +39,7 @@ const body = computed(() => `${top.value}V${inner.value}H0Z`)
 
 /** Knees stand where the arrival ends and the departure begins; too near an end they get grips above the clip. An end that was cut has none. */
 const knees = computed(() => {
-  const { arrival, departure } = drawing.value!
+  const { arrival, departure } = course.value!
   const last = props.clip.length - 1
   const both = [
     { which: 'arrival' as const, at: x(arrival.frames), near: arrival.frames * props.scale < 12, cut: props.clip.skipped > 0 },
@@ -48,16 +48,16 @@ const knees = computed(() => {
   return both.filter((each) => !each.cut)
 })
 
-const wordsAt = computed(() => Math.min(x(drawing.value?.words_at ?? 0), Math.max(12, width.value - 120)))
+const wordsAt = computed(() => Math.min(x(course.value?.words_at ?? 0), Math.max(12, width.value - 120)))
 /** Where units arrive one after the other, each one's words stand at its onset, as far as they have room. */
 const onsets = computed(() => {
-  const all = drawing.value?.onsets ?? []
+  const all = course.value?.onsets ?? []
   if (all.length < 2 || all.some(([, word]) => word.length < 2 && all.length > 12)) return []
   const places = all.map(([frame, word]) => ({ at: x(frame), word }))
   const roomy = places.every((each, i) => i === places.length - 1 || places[i + 1].at - each.at > each.word.length * 6.6 + 6 || places[i + 1].at === each.at)
   return roomy ? places : []
 })
-const ticks = computed(() => (drawing.value?.onsets ?? []).map(([frame]) => x(frame)))
+const ticks = computed(() => (course.value?.onsets ?? []).map(([frame]) => x(frame)))
 const speed = computed(() => {
   const content = props.clip.content
   if (content.kind !== 'footage' || content.speed === 1) return ''
@@ -72,7 +72,7 @@ const framings = computed(() => {
   const media = content.kind === 'footage' || content.kind === 'still' ? project.project!.media[content.media] : null
   if (!media || high < 10 || width.value < 120) return []
   const wide = (high * media.width) / media.height
-  return (drawing.value?.framings ?? []).map((corners, i) => ({
+  return (course.value?.framings ?? []).map((corners, i) => ({
     left: i ? width.value - wide - 11 : 11, top: inner.value - high - 3, wide, high,
     points: corners.map(([across, down]) => `${(across * wide).toFixed(1)},${(down * high).toFixed(1)}`).join(' '),
   }))
@@ -158,10 +158,10 @@ function trim(press: PointerEvent, end: 'head' | 'tail') {
 
 function knee(press: PointerEvent, which: 'arrival' | 'departure') {
   desk.select(props.clip.id)
-  const from = drawing.value![which].frames
+  const from = course.value![which].frames
   followDrag(press, ({ dx, gesture }) => {
     const by = Math.round(dx / props.scale) * (which === 'arrival' ? 1 : -1)
-    const room = props.clip.length - drawing.value![which === 'arrival' ? 'departure' : 'arrival'].frames
+    const room = props.clip.length - course.value![which === 'arrival' ? 'departure' : 'arrival'].frames
     edits.spans(props.clip.id, { [which]: Math.min(Math.max(from + by, 0), room) }, gesture)
   })
 }
@@ -172,7 +172,7 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
     class="clip" :class="{ chosen, words: isText, unseen: clip.seen === 'hidden', squeezed }" :style="{ left: `${clip.head * scale}px`, width: `${width}px`, height: `${inner}px` }"
     role="button" tabindex="0" :aria-label="`${clip.name}, ${clip.length} frames`" :aria-pressed="chosen" :data-clip="clip.id" @pointerdown="move" @focus="chosen || desk.select(clip.id)"
   >
-    <template v-if="isText && drawing">
+    <template v-if="isText && course">
       <svg :width="width" :height="inner">
         <path :d="body" class="body" />
         <path :d="top" class="top" />
@@ -203,13 +203,13 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
     <svg v-if="clip.rides && !squeezed" class="rides" width="10" :height="8" aria-hidden="true"><title>Rides with {{ project.project!.clips[clip.rides]?.name ?? 'a shot that is gone' }}</title><path d="M1 1V5H9M9 5L6.500 2.500M9 5L6.500 7.500" /></svg>
     <div class="trim head" data-test="trim-head" @pointerdown.stop="trim($event, 'head')" />
     <div class="trim tail" data-test="trim-tail" @pointerdown.stop="trim($event, 'tail')" />
-    <template v-if="isText && drawing && !squeezed">
+    <template v-if="isText && course && !squeezed">
       <div
         v-for="each in knees" :key="each.which" class="grip" :class="{ near: each.near }" :style="{ left: `${each.at - 7}px` }"
         :title="`${each.which}: drag its length`" :data-test="`knee-${each.which}`" @pointerdown.stop="knee($event, each.which)"
       />
     </template>
-    <JoinMark v-for="join in squeezed ? [] : drawing?.joins ?? []" :key="join.end" :clip="clip" :join="join" :scale="scale" :height="inner" />
+    <JoinMark v-for="join in squeezed ? [] : course?.joins ?? []" :key="join.end" :clip="clip" :join="join" :scale="scale" :height="inner" />
   </div>
 </template>
 

@@ -19,7 +19,7 @@ const choosing = ref(false)
 
 const property = computed(() => propertyOf(props.clip, { step: props.step, name: props.parameter.name }))
 const state = computed(() => property.value?.state ?? 'fixed')
-const curve = computed(() => desk.drawing?.curves.find((each) => each.step === props.step && each.name === props.parameter.name) ?? null)
+const curve = computed(() => desk.course?.curves.find((each) => each.step === props.step && each.name === props.parameter.name) ?? null)
 
 /** The value at the playhead as the core has it; while that is on its way, or while playing, read off its samples. */
 const value = computed<Value>(() => {

@@ -52,7 +52,7 @@ export const useDesk = defineStore('desk', () => {
   const selected = computed(() => picked.value.at(-1) ?? null)
   const clip = computed(() => (selected.value ? project.project?.clips[selected.value] ?? null : null))
   const clips = computed(() => picked.value.flatMap((id) => project.project?.clips[id] ?? []))
-  const drawing = computed(() => (selected.value ? project.drawings[selected.value] ?? null : null))
+  const course = computed(() => (selected.value ? project.courses[selected.value] ?? null : null))
   const key = computed(() => keys.value.at(-1) ?? null)
   /** The range that plays: in to out when looping and they are set, else the clip in hand, else the film. */
   const range = computed<[number, number]>(() => {
@@ -71,7 +71,7 @@ export const useDesk = defineStore('desk', () => {
 
   /** To the middle of a clip's stay, unless the playhead is in its stay already. */
   function goToStay(one: Clip) {
-    const drawn = project.drawings[one.id]
+    const drawn = project.courses[one.id]
     const [arrival, departure] = drawn ? [drawn.arrival.frames, drawn.departure.frames] : [one.arrival, one.departure]
     const at = frame.value - one.head
     if (at < arrival || at >= one.length - departure) goTo(one.head + arrival + Math.floor((one.length - arrival - departure) / 2))
@@ -112,6 +112,6 @@ export const useDesk = defineStore('desk', () => {
 
   return {
     catalogue, loadCatalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
-    speeds, trail, selected, clip, clips, openStep, dropper, drawing, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf,
+    speeds, trail, selected, clip, clips, openStep, dropper, course, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf,
   }
 })

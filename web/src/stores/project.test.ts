@@ -28,7 +28,7 @@ const state = (revision: number) => ({
   id: 'film', revision, project: { settings: {}, tracks: [], marks: {}, media: {}, clips: {} }, length: 0, numbering: { base: 25, dropped: 0 }, history: { undo: null, redo: null },
   misfits: [], set_aside: [], notes: [],
 })
-const answer = (revision: number) => ({ ...state(revision), change: { clips: {}, media: {}, clips_gone: [], media_gone: [] }, drawings: {}, outdated: [] })
+const answer = (revision: number) => ({ ...state(revision), change: { clips: {}, media: {}, clips_gone: [], media_gone: [] }, courses: {}, outdated: [] })
 const rename = (name: string): Edit => ({ kind: 'change_settings', name })
 const names = () => sent.post.mock.calls.map(([, body]) => body.edit?.name ?? 'undo')
 const onItsWay = () => vi.waitFor(() => expect(sent.post).toHaveBeenCalled())

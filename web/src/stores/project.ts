@@ -1,7 +1,7 @@
 /** The open project: what the service last acknowledged, and the queue of edits on their way. */
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { Refused, answered, api, type Clip, type ClipDrawing,type Edit, type EditAnswer, type Project, type ProjectState } from '../api/client'
+import { Refused, answered, api, type Clip, type ClipCourse,type Edit, type EditAnswer, type Project, type ProjectState } from '../api/client'
 import { useTold } from '../use/told'
 import { useUnsent } from '../use/unsent'
 
@@ -19,7 +19,7 @@ export const useProject = defineStore('project', () => {
   const id = ref('')
   const revision = ref(0)
   const project = shallowRef<Project | null>(null)
-  const drawings = shallowRef<Record<string, ClipDrawing>>({})
+  const courses = shallowRef<Record<string, ClipCourse>>({})
   const length = ref(0)
   const numbering = shallowRef<ProjectState['numbering']>({ base: 25, dropped: 0 })
   const history = ref<ProjectState['history']>({ undo: null, redo: null })
@@ -47,7 +47,7 @@ export const useProject = defineStore('project', () => {
   function adopt(state: ProjectState) {
     id.value = state.id
     revision.value = state.revision
-    // A clip read anew is a new object: its drawing is asked for again when it is in sight.
+    // A clip read anew is a new object: its course is asked for again when it is in sight.
     project.value = state.project
     length.value = state.length
     numbering.value = state.numbering
@@ -90,7 +90,7 @@ export const useProject = defineStore('project', () => {
     for (const gone of change.clips_gone) delete clips[gone]
     for (const gone of change.media_gone) delete media[gone]
     project.value = { settings: change.settings ?? old.settings, tracks: change.tracks ?? old.tracks, marks: change.marks ?? old.marks, clips, media }
-    keep(answer.drawings)
+    keep(answer.courses)
     revision.value = answer.revision
     length.value = answer.length
     numbering.value = answer.numbering
@@ -100,21 +100,21 @@ export const useProject = defineStore('project', () => {
     if (answer.notes.length) notes.value = answer.notes
   }
 
-  /** Drawings, and the clips they were made of. */
-  function keep(drawn: Record<string, ClipDrawing>) {
+  /** Courses, and the clips they were made of. */
+  function keep(drawn: Record<string, ClipCourse>) {
     if (!Object.keys(drawn).length) return
     for (const id of Object.keys(drawn)) drawnOf.set(id, project.value!.clips[id])
-    drawings.value = { ...drawings.value, ...drawn }
+    courses.value = { ...courses.value, ...drawn }
   }
 
-  /** Ask for the drawings of clips in sight that have none, or one of an older state. */
+  /** Ask for the courses of clips in sight that have none, or one of an older state. */
   async function need(ids: string[]) {
     const missing = ids.filter((each) => project.value?.clips[each] && drawnOf.get(each) !== project.value.clips[each]).slice(0, 500)
     if (!missing.length) return
     for (const each of missing) drawnOf.set(each, project.value!.clips[each])
     try {
-      const answer = await answered(api.POST('/api/projects/{project_id}/drawings', { ...own(), body: { clips: missing } }))
-      if (answer.revision === revision.value) keep(answer.drawings)
+      const answer = await answered(api.POST('/api/projects/{project_id}/courses', { ...own(), body: { clips: missing } }))
+      if (answer.revision === revision.value) keep(answer.courses)
       else for (const each of missing) drawnOf.delete(each)
     } catch {
       for (const each of missing) drawnOf.delete(each)
@@ -203,5 +203,5 @@ export const useProject = defineStore('project', () => {
   const marks = computed(() => project.value?.marks ?? { markers: [], first: null, last: null })
   const rate = computed(() => (settings.value ? settings.value.rate.num / settings.value.rate.den : 25))
 
-  return { id, revision, project, drawings, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, clips, tracks, settings, marks, rate, open, take, need, edit, undo, redo }
+  return { id, revision, project, courses, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, clips, tracks, settings, marks, rate, open, take, need, edit, undo, redo }
 })

@@ -96,7 +96,7 @@ export function useCommands(): Command[] {
       const clip = project.project!.clips[ref.clip]
       const step = clip?.steps.find((each) => each.id === ref.step)
       const property = clip && propertyOf(clip, ref)
-      const drawn = project.drawings[ref.clip]?.curves.find((each) => each.step === ref.step && each.name === ref.name)
+      const drawn = project.courses[ref.clip]?.curves.find((each) => each.step === ref.step && each.name === ref.name)
       const at = drawn?.keys.find((each) => each[2] === ref.index)
       const key = (property as { keys?: { value: CopiedKey['value']; ease: CopiedKey['ease'] }[] } | undefined)?.keys?.[ref.index]
       return clip && at && key ? [{ step: ref.step, step_kind: step?.kind ?? null, name: ref.name, after: clip.head + Math.round(at[0]), value: key.value, ease: key.ease }] : []

@@ -1,5 +1,5 @@
 /** Finding a property of a clip, its declaration, and its keys. */
-import type { Clip, ClipDrawing, ParameterInfo, Property } from '../api/client'
+import type { Clip, ClipCourse, ParameterInfo, Property } from '../api/client'
 import { useDesk, type ChosenKey } from '../stores/desk'
 
 export type Key = Extract<Property, { state: 'moving' }>['keys'][number]
@@ -38,10 +38,10 @@ export type { ChosenKey }
 export type Choice = 'text' | 'typeface' | 'align' | 'stand_x' | 'stand_y' | 'measured_by'
 
 /** What a title's words or a choice of its are at a frame of the clip: as held by the last key up to it, or as set. */
-export function choiceAt(clip: Clip, name: Choice, drawing: ClipDrawing | null, frame: number): string {
+export function choiceAt(clip: Clip, name: Choice, course: ClipCourse | null, frame: number): string {
   const { content } = clip
   if (content.kind !== 'text') return ''
-  const ruling = [...(drawing?.held[name] ?? [])].reverse().find(([at]) => at <= frame)
+  const ruling = [...(course?.held[name] ?? [])].reverse().find(([at]) => at <= frame)
   const key = ruling && content.held[name]?.[ruling[1]]
   return String(key ? key.value : content[name])
 }

@@ -53,7 +53,7 @@ export function useView() {
   /** An arrival or departure spread over the timeline, so that its keys lie far apart. */
   function openSpan(which: 'arrival' | 'departure') {
     const clip = desk.clip
-    const drawn = desk.drawing
+    const drawn = desk.course
     if (!clip || !drawn) return
     before ??= { zoom: zoom.value, scrolled: scrolled.value }
     const frames = Math.max(12, drawn[which].frames)

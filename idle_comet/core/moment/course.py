@@ -1,4 +1,4 @@
-"""How a clip is drawn on the timeline and what its gauges show: computed here, drawn by the Desk."""
+"""A clip's course: how it is drawn on the timeline and what its gauges show, computed here, drawn by the Desk."""
 
 from __future__ import annotations
 
@@ -7,7 +7,17 @@ from typing import Any, Literal
 
 from ..clock import LocalClock
 from ..modelled import Model
-from ..motion import Ease, Property, describe_ease, describe_motor, ease_progress, resolve_keys, sampler, unit_frame
+from ..motion import (
+    Ease,
+    Property,
+    Sort,
+    describe_ease,
+    describe_motor,
+    ease_progress,
+    resolve_keys,
+    sampler,
+    unit_frame,
+)
 from ..motion.sampling import Sample
 from ..project.address import Place, places
 from ..project.model import Clip, Project
@@ -42,7 +52,7 @@ class Curve(Model):
     step: str
     name: str
     state: Literal["moving", "driven"]
-    sort: Literal["number", "colour", "point"]
+    sort: Sort
     points: list[tuple[float, float]]
     speeds: list[tuple[float, float]]
     fastest: float
@@ -53,7 +63,7 @@ class Curve(Model):
     says: str
 
 
-class SpanDrawing(Model):
+class SpanCourse(Model):
     """An arrival or a departure: frames that apply, its ease (None where nothing moves), how the ease runs."""
 
     frames: int
@@ -63,7 +73,7 @@ class SpanDrawing(Model):
     says: str
 
 
-class JoinDrawing(Model):
+class JoinCourse(Model):
     """A transition as it really lies, in frames from the clip's head; `asked` is the length that was set."""
 
     end: Literal["opening", "closing"]
@@ -74,22 +84,22 @@ class JoinDrawing(Model):
     between: bool
 
 
-class ClipDrawing(Model):
+class ClipCourse(Model):
     """Presence (frame, share of resting ink visible), fitted spans, curves and notes of one clip.
 
     `words_at` is the first frame at which half of the resting ink is visible.
     """
 
-    arrival: SpanDrawing
+    arrival: SpanCourse
     stay: int
-    departure: SpanDrawing
+    departure: SpanCourse
     shrunk: bool
     presence: list[tuple[float, float]]
     words_at: float
     onsets: list[tuple[float, str]]
     """When each unit of the text begins to arrive, and its words, where they arrive one after the other."""
     curves: list[Curve]
-    joins: list[JoinDrawing]
+    joins: list[JoinCourse]
     source: tuple[int, int] | None
     """First and last frame of its source that footage shows."""
     framings: list[list[tuple[float, float]]]
@@ -123,8 +133,8 @@ def clip_properties(clip: Clip) -> list[Place]:
     return list(places(clip))
 
 
-def draw_clip(project: Project, clip: Clip) -> ClipDrawing:
-    """The drawing of one clip."""
+def course_of(project: Project, clip: Clip) -> ClipCourse:
+    """The course of one clip."""
     clock = clock_of(clip)
     frames = _frames(clip)
     samples = sampled_properties(project, clip)
@@ -142,7 +152,7 @@ def draw_clip(project: Project, clip: Clip) -> ClipDrawing:
     ]
     seen = presence(project, clip, frames)
     arrival, departure = visible_spans(clip)
-    return ClipDrawing(
+    return ClipCourse(
         arrival=_span(clip, "head", arrival),
         stay=max(0, clip.length - arrival - departure),
         departure=_span(clip, "tail", departure),
@@ -267,7 +277,7 @@ def _thinned(values: list[tuple[float, str]]) -> list[tuple[float, str]]:
     ]
 
 
-def _joins(project: Project, clip: Clip) -> list[JoinDrawing]:
+def _joins(project: Project, clip: Clip) -> list[JoinCourse]:
     found = []
     ends: tuple[tuple[Literal["opening", "closing"], Joining | None], ...] = (
         ("opening", opening_of(project, clip)),
@@ -276,7 +286,7 @@ def _joins(project: Project, clip: Clip) -> list[JoinDrawing]:
     for end, joining in ends:
         if joining:
             found.append(
-                JoinDrawing(
+                JoinCourse(
                     end=end,
                     kind=joining.transition.kind,
                     first=joining.first - clip.head,
@@ -303,7 +313,7 @@ def _source(project: Project, clip: Clip) -> tuple[int, int] | None:
     return source_frame(project, clip.content, 0), source_frame(project, clip.content, clip.length - 1)
 
 
-def _span(clip: Clip, end: str, frames: int) -> SpanDrawing:
+def _span(clip: Clip, end: str, frames: int) -> SpanCourse:
     """The eases between keys that count from one end, which lie within its span."""
     eases: list[Ease] = []
     for _, _, prop in clip_properties(clip):
@@ -315,7 +325,7 @@ def _span(clip: Clip, end: str, frames: int) -> SpanDrawing:
             ]
     ease = eases[0] if eases else None
     curve = [(i / 40, ease_progress(ease, i / 40)) for i in range(41)] if ease else []
-    return SpanDrawing(
+    return SpanCourse(
         frames=frames,
         ease=ease,
         mixed=any(each != ease for each in eases),

@@ -21,7 +21,7 @@ from idle_comet.core.edits import (
     SplitClips,
     apply,
 )
-from idle_comet.core.moment.drawing import draw_clip
+from idle_comet.core.moment.course import course_of
 from idle_comet.core.moment.handles import handles_of
 from idle_comet.core.moment.trail import trail_of
 from idle_comet.core.motion import Driven, Key, Linear, Moving, Oscillation, Strengths
@@ -33,7 +33,7 @@ def with_property(film, name, prop, step="placement"):
 
 
 def curve(film, name, clip="title"):
-    return next(each for each in draw_clip(film, film.clips[clip]).curves if each.name == name)
+    return next(each for each in course_of(film, film.clips[clip]).curves if each.name == name)
 
 
 def test_speeds_are_the_values_slope_and_the_fastest_is_half_as_fast_again_as_the_mean(film):
@@ -99,22 +99,22 @@ def test_a_trail_is_dashed_as_the_shutter_sees_it(film):
 
 def test_a_cut_half_has_only_the_spans_it_shows(film):
     halves, _ = apply(film, SplitClips(clips=("title",), frame=25 + 20, seed="half"))
-    left, right = draw_clip(halves, halves.clips["title"]), draw_clip(halves, halves.clips["half-1"])
+    left, right = course_of(halves, halves.clips["title"]), course_of(halves, halves.clips["half-1"])
     assert (left.arrival.frames, left.departure.frames) == (20, 0) and (
         right.arrival.frames,
         right.departure.frames,
     ) == (20, 30)
-    whole = dict(draw_clip(film, film.clips["title"]).presence)
+    whole = dict(course_of(film, film.clips["title"]).presence)
     assert dict(right.presence)[0] == pytest.approx(whole[20], abs=0.03)
 
 
 def test_a_title_that_reaches_past_its_shot_is_told(film):
     riding, _ = apply(film, RideWith(clips=("title",), shot="shot"))
-    assert not any("reaches past" in note for note in draw_clip(riding, riding.clips["title"]).notes)
+    assert not any("reaches past" in note for note in course_of(riding, riding.clips["title"]).notes)
     long = riding.model_copy(
         update={"clips": {**riding.clips, "title": riding.clips["title"].model_copy(update={"length": 190})}}
     )
-    assert any("reaches past" in note for note in draw_clip(long, long.clips["title"]).notes)
+    assert any("reaches past" in note for note in course_of(long, long.clips["title"]).notes)
 
 
 @given(st.integers(1, 9), st.integers(64, 1400), st.integers(48, 900))
@@ -146,15 +146,15 @@ def test_variants_side_by_side_are_evaluated_at_the_same_frame(film):
 
 def test_shorter_spans_are_drawn_where_they_apply(film):
     crowded, _ = apply(film, SetSpans(clip="title", arrival=100, departure=100))
-    drawing = draw_clip(crowded, crowded.clips["title"])
-    assert drawing.shrunk and drawing.arrival.frames + drawing.departure.frames == 150
-    assert any("made shorter to fit" in note for note in drawing.notes)
+    course = course_of(crowded, crowded.clips["title"])
+    assert course.shrunk and course.arrival.frames + course.departure.frames == 150
+    assert any("made shorter to fit" in note for note in course.notes)
 
 
 @given(st.floats(0.5, 3), st.floats(-200, 200), st.floats(-30, 30))
 def test_the_first_and_last_framing_of_a_move_lie_where_the_frame_sees_the_picture(film, scale, across, turn):
     still, _ = apply(film, AddStep(clip="shot", at=0, step=Step(id="s", kind="placement")))
-    assert draw_clip(still, still.clips["shot"]).framings == []
+    assert course_of(still, still.clips["shot"]).framings == []
     for name, end in (("scale", scale), ("x", across), ("rotation", turn)):
         still, _ = apply(
             still,
@@ -170,7 +170,7 @@ def test_the_first_and_last_framing_of_a_move_lie_where_the_frame_sees_the_pictu
                 ),
             ),
         )
-    first, last = draw_clip(still, still.clips["shot"]).framings
+    first, last = course_of(still, still.clips["shot"]).framings
     # A shot of the frame's own shape is seen whole at first; then turned and grown about its middle, and shifted.
     assert first == [pytest.approx(corner, abs=1e-9) for corner in ((0, 0), (1, 0), (1, 1), (0, 1))]
     back = np.deg2rad(-turn)

@@ -1,4 +1,4 @@
-"""How clips are drawn, kept as long as the clip and what its drawing looks at are what they were."""
+"""How clips are drawn, kept as long as the clip and what its course looks at are what they were."""
 
 from __future__ import annotations
 
@@ -6,30 +6,30 @@ import weakref
 from typing import Iterable, NamedTuple
 
 from ..core.contents import CONTENT_PARAMETERS
-from ..core.moment.drawing import ClipDrawing, draw_clip
+from ..core.moment.course import ClipCourse, course_of
 from ..core.motion import Property
 from ..core.project.difference import Difference
 from ..core.project.model import Clip, Media, Project, Settings
 from ..core.remember import Remembered
 
 FEW = 24
-"""Drawings that come with an edit's answer; more than these are drawn when they are looked at."""
+"""Courses that come with an edit's answer; more than these are drawn when they are looked at."""
 
 
 class _Made(NamedTuple):
     settings: Settings
     media: dict[str, Media]
     clips: dict[str, Clip] | None
-    drawing: ClipDrawing
+    course: ClipCourse
 
 
 _kept: Remembered[Clip, _Made] = Remembered()
 _followed_by: dict[int, tuple[weakref.ref[Clip], frozenset[str]]] = {}
 
 
-def drawings_of(project: Project, clips: Iterable[str]) -> dict[str, ClipDrawing]:
-    """Drawings of the clips of these ids that are in the project."""
-    return {id: _drawing(project, project.clips[id]) for id in clips if id in project.clips}
+def courses_of(project: Project, clips: Iterable[str]) -> dict[str, ClipCourse]:
+    """Courses of the clips of these ids that are in the project."""
+    return {id: _course(project, project.clips[id]) for id in clips if id in project.clips}
 
 
 def redrawn(project: Project, change: Difference) -> tuple[list[str], list[str]]:
@@ -82,11 +82,11 @@ def _followed(clip: Clip) -> frozenset[str]:
 
 
 def _looks_around(clip: Clip) -> bool:
-    """Whether a clip's drawing depends on other clips: its neighbours, its shot, or what it follows."""
+    """Whether a clip's course depends on other clips: its neighbours, its shot, or what it follows."""
     return bool(clip.opening or clip.closing or clip.rides) or any(prop.state == "driven" for prop in _properties(clip))
 
 
-def _drawing(project: Project, clip: Clip) -> ClipDrawing:
+def _course(project: Project, clip: Clip) -> ClipCourse:
     known = _kept.find(clip)
     if (
         known
@@ -94,10 +94,10 @@ def _drawing(project: Project, clip: Clip) -> ClipDrawing:
         and known.media is project.media
         and (known.clips is None or known.clips is project.clips)
     ):
-        return known.drawing
+        return known.course
     return _kept.keep(
         clip,
         _Made(
-            project.settings, project.media, project.clips if _looks_around(clip) else None, draw_clip(project, clip)
+            project.settings, project.media, project.clips if _looks_around(clip) else None, course_of(project, clip)
         ),
-    ).drawing
+    ).course

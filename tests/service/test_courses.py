@@ -5,7 +5,7 @@ import pytest
 from idle_comet.core.edits import SetMotor, SetValue, apply
 from idle_comet.core.motion import Driven, Follow
 from idle_comet.core.project.difference import difference
-from idle_comet.service.drawings import FEW, drawings_of, redrawn
+from idle_comet.service.courses import FEW, courses_of, redrawn
 
 from ..core.drawn import rich_film
 
@@ -35,12 +35,12 @@ def test_a_clip_that_follows_another_is_drawn_anew_when_that_one_moves(rich, ste
         film,
         SetMotor(clip="plain", step="content", name="size", motor=Follow(clip="strap", step="content", name="size")),
     )
-    drawn = drawings_of(film, film.clips)
+    drawn = courses_of(film, film.clips)
     before = next(curve for curve in drawn["strap"].curves if curve.name == name)
     now, _ = apply(film, SetValue(clip="title", step=source[0], name=source[1], value=90, frame=29))
     few, others = redrawn(now, difference(film, now))
     assert {"title", "strap", "plain"} <= {*few, *others} and "card" not in {*few, *others}
-    after = next(curve for curve in drawings_of(now, few)["strap"].curves if curve.name == name)
+    after = next(curve for curve in courses_of(now, few)["strap"].curves if curve.name == name)
     assert after.points != before.points
 
 

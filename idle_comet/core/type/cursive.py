@@ -17,12 +17,12 @@ SCRIPTS = frozenset(
 
 
 @lru_cache(maxsize=4096)
-def joins_on(cluster: str) -> bool:
+def connects_on(cluster: str) -> bool:
     """Whether a cluster joins the one after it in reading order, where that lets itself be joined."""
     return not cluster.isascii() and bool(_ON.search(_SEEN_THROUGH.sub("", cluster)))
 
 
 @lru_cache(maxsize=4096)
-def joins_back(cluster: str) -> bool:
+def connects_back(cluster: str) -> bool:
     """Whether a cluster lets the one before it in reading order join it."""
     return not cluster.isascii() and bool(_BACK.search(_SEEN_THROUGH.sub("", cluster)))

@@ -1,0 +1,179 @@
+"""What a property's value can be, and what lies between two values of one sort."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal, Union
+
+from pydantic import Field, StringConstraints, field_validator
+
+from ..modelled import Frozen
+
+Number = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
+ClearColour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{8}$")]
+"""A colour with its opacity: `#rrggbbaa`."""
+Word = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9 -]{0,63}$")]
+"""One of some choices."""
+Point = tuple[Number, Number]
+Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
+
+Sort = Literal["number", "colour", "clear colour", "choice", "point", "stops", "outline"]
+
+
+class Stops(Frozen):
+    """A run of colours: each at a share of the way, in order; before the first and after the last they go on."""
+
+    stops: Annotated[tuple[tuple[Share, Colour | ClearColour], ...], Field(min_length=1, max_length=32)]
+
+    @field_validator("stops")
+    @classmethod
+    def _in_order(cls, stops: tuple[tuple[float, str], ...]) -> tuple[tuple[float, str], ...]:
+        return tuple(sorted(stops, key=lambda stop: stop[0]))
+
+    def at(self, share: float) -> str:
+        """The colour at a share of the way, on encoded values."""
+        after = next((place for place, stop in enumerate(self.stops) if stop[0] > share), len(self.stops))
+        if after in (0, len(self.stops)):
+            return self.stops[min(after, len(self.stops) - 1)][1]
+        (begin, first), (end, second) = self.stops[after - 1], self.stops[after]
+        return mixed_colour(first, second, (share - begin) / (end - begin))
+
+
+class Corner(Frozen):
+    """A point of an outline; the curve comes `into` it from and goes `out` to these, as shifts from the point."""
+
+    at: Point
+    into: Point = (0.0, 0.0)
+    out: Point = (0.0, 0.0)
+
+
+class Outline(Frozen):
+    """A closed outline of cubic Béziers."""
+
+    corners: Annotated[tuple[Corner, ...], Field(min_length=3, max_length=400)]
+
+    def scaled(self, by: float) -> Outline:
+        """As large as `by` times, about (0, 0)."""
+        corners = (
+            Corner(at=_times(each.at, by), into=_times(each.into, by), out=_times(each.out, by))
+            for each in self.corners
+        )
+        return Outline(corners=tuple(corners))
+
+
+Value = Union[Number, Colour, ClearColour, Word, Point, Stops, Outline]
+
+
+def number(value: Value) -> float:
+    """A value of a number's property; raises TypeError for any other sort."""
+    if isinstance(value, (int, float)):
+        return value
+    raise TypeError(f"{value!r} is no number")
+
+
+def sort_of(value: Any) -> Sort | None:
+    """Which sort a value is; None for what is none."""
+    if isinstance(value, str):
+        return "choice" if not value.startswith("#") else "colour" if len(value) == 7 else "clear colour"
+    if isinstance(value, bool):
+        return None
+    if isinstance(value, (int, float)):
+        return "number"
+    if isinstance(value, tuple):
+        return "point"
+    return "stops" if isinstance(value, Stops) else "outline" if isinstance(value, Outline) else None
+
+
+def between(a: Any, b: Any, progress: float) -> Any:
+    """What lies between two values of one sort; an eased progress may reach past 0 and 1. A choice waits for its
+    key."""
+    sort = sort_of(a)
+    if sort == "number":
+        return a + (b - a) * progress
+    if sort in ("colour", "clear colour"):
+        return mixed_colour(a, b, progress)
+    if sort == "stops":
+        return _mixed_stops(a, b, progress)
+    if sort == "outline":
+        return _mixed_outline(a, b, progress)
+    if sort == "point":
+        return _between(a, b, progress)
+    return a
+
+
+def mixed_colour(a: str, b: str, progress: float) -> str:
+    """Between two colours on their encoded values; an overshoot is cut at black and white.
+
+    Where one has an opacity the colours count as much as they cover (CSS Color 4, §12.3, premultiplied).
+    """
+    if len(a) == len(b) == 7:
+        return "#" + "".join(_byte(x + (y - x) * progress) for x, y in zip(_bytes(a), _bytes(b)))
+    (*one, first), (*other, second) = _bytes(a, 255), _bytes(b, 255)
+    opacity = min(255.0, max(0.0, first + (second - first) * progress))
+    mixed = (x * first + (y * second - x * first) * progress for x, y in zip(one, other))
+    return "#" + "".join(_byte(each / opacity if opacity else 0.0) for each in mixed) + _byte(opacity)
+
+
+def _bytes(colour: str, *opacity: int) -> tuple[int, ...]:
+    found = tuple(int(colour[place : place + 2], 16) for place in range(1, len(colour), 2))
+    return (*found, *opacity)[:4] if opacity else found
+
+
+def _byte(value: float) -> str:
+    return f"{min(255, max(0, round(value))):02x}"
+
+
+def _mixed_stops(a: Stops, b: Stops, progress: float) -> Stops:
+    """As many stops on both sides move from place to place; otherwise the runs themselves are mixed."""
+    if len(a.stops) == len(b.stops):
+        made = [
+            (min(1.0, max(0.0, x + (y - x) * progress)), mixed_colour(first, second, progress))
+            for (x, first), (y, second) in zip(a.stops, b.stops)
+        ]
+        return Stops(stops=tuple(made))
+    places = sorted({stop[0] for stop in (*a.stops, *b.stops)})
+    return Stops(stops=tuple((place, mixed_colour(a.at(place), b.at(place), progress)) for place in places[:32]))
+
+
+def _between(a: Point, b: Point, progress: float) -> Point:
+    return a[0] + (b[0] - a[0]) * progress, a[1] + (b[1] - a[1]) * progress
+
+
+def _mixed_outline(a: Outline, b: Outline, progress: float) -> Outline:
+    """Corner by corner; the outline with fewer gets more on its curves, which does not change it."""
+    most = max(len(a.corners), len(b.corners))
+    corners = [
+        Corner(
+            at=_between(one.at, other.at, progress),
+            into=_between(one.into, other.into, progress),
+            out=_between(one.out, other.out, progress),
+        )
+        for one, other in zip(_parted(a, most), _parted(b, most))
+    ]
+    return Outline(corners=tuple(corners))
+
+
+def _parted(outline: Outline, count: int) -> list[Corner]:
+    """The same outline with so many corners: its curves are halved in turn (de Casteljau)."""
+    corners = list(outline.corners)
+    place = 0
+    while len(corners) < count:
+        first, second = corners[place], corners[(place + 1) % len(corners)]
+        a, d = first.at, second.at
+        b, c = (a[0] + first.out[0], a[1] + first.out[1]), (d[0] + second.into[0], d[1] + second.into[1])
+        ab, bc, cd = _between(a, b, 0.5), _between(b, c, 0.5), _between(c, d, 0.5)
+        left, right = _between(ab, bc, 0.5), _between(bc, cd, 0.5)
+        middle = _between(left, right, 0.5)
+        corners[place] = first.model_copy(update={"out": _shift(a, ab)})
+        corners[(place + 1) % len(corners)] = second.model_copy(update={"into": _shift(d, cd)})
+        corners.insert(place + 1, Corner(at=middle, into=_shift(middle, left), out=_shift(middle, right)))
+        place = (place + 2) % len(corners)
+    return corners
+
+
+def _times(point: Point, by: float) -> Point:
+    return point[0] * by, point[1] * by
+
+
+def _shift(here: Point, to: Point) -> Point:
+    return to[0] - here[0], to[1] - here[1]
