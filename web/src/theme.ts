@@ -1,12 +1,12 @@
 /** Vuetify, dressed: soot and bone, dense, flat, two-pixel corners. */
 import { createVuetify } from 'vuetify'
 import { VSvgIcon } from 'vuetify/components/VIcon'
-import { VApp, VBtn, VMenu, VProgressLinear, VSelect, VSnackbar, VSwitch, VTextarea, VTooltip } from 'vuetify/components'
+import { VApp, VBtn, VDialog, VMenu, VProgressLinear, VSelect, VSnackbar, VSwitch, VTextarea, VTooltip } from 'vuetify/components'
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content
 
 export const theme = createVuetify({
-  components: { VApp, VBtn, VMenu, VProgressLinear, VSelect, VSnackbar, VSwitch, VTextarea, VTooltip },
+  components: { VApp, VBtn, VDialog, VMenu, VProgressLinear, VSelect, VSnackbar, VSwitch, VTextarea, VTooltip },
   theme: {
     cspNonce: nonce,
     defaultTheme: 'soot',

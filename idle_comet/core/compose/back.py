@@ -39,18 +39,21 @@ class Back(NamedTuple):
         placed = kind.place(step.values, rest)
         matrix = self.matrix if placed is None else self.matrix @ placed
         opacity = self.opacity * (1 - step.mix * (1 - kind.opacity(step.values)))
-        if opacity <= 0 or enlargement(matrix, rest) < 1e-9:
+        if opacity <= 0 or _gone(matrix, rest):
             return None
-        return self._replace(
-            matrix=matrix,
-            window=window,
-            opacity=opacity,
-            steps=steps,
-            inking=kind.inking(step.values, rest) or self.inking,
-        )
+        inking = kind.inking(step.values, rest) or self.inking
+        return Back(matrix, window, self.exact, opacity, steps, inking, self.spreads)
 
     def over(self, picture: Picture) -> Picture:
         """The picture with the steps done to it."""
         for step in self.steps:
             picture = Stepped(picture, step)
         return picture
+
+
+def _gone(matrix: Matrix, rest: Rest) -> bool:
+    """Whether a picture is too small to be seen at all."""
+    if matrix.flat:
+        a, b, c, d = matrix[:4]
+        return abs(a * d - b * c) < 1e-18
+    return enlargement(matrix, rest) < 1e-9

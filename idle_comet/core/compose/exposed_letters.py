@@ -5,14 +5,16 @@ from __future__ import annotations
 import math
 from typing import Callable, NamedTuple
 
-from ..moment.scene import Layer, StepNow, TextNow
+import numpy as np
+
+from ..moment.scene import Layer, TextNow
 from ..moment.standing import Standing, stand
-from ..picture import Matrix, Rect
+from ..picture import Rect
 from ..steps import KINDS
 from ..type import Pose, Smear
 from .back import Back
 from .graph import Seen, StepPlan
-from .letters import AT_REST, Signature, alike, back_for, splits, swaps_of, together
+from .letters import AT_REST, Letters, Signature, splits, together
 from .sight import Sight
 
 _FEWEST, _MOST = 4, 16
@@ -41,22 +43,40 @@ class _Look(NamedTuple):
     """The words at one moment: what is done to each letter, and to all of them after that."""
 
     content: TextNow
-    standing: Standing
-    steps: list[StepNow]
+    letters: Letters
     tail: Back
-    groups: dict[Signature, list[int]]
+    by_letter: dict[int, Signature]
 
     @property
-    def bare(self) -> Back:
-        """What all letters have in common, before what is done to each."""
-        return self.tail._replace(opacity=1.0, steps=())
+    def standing(self) -> Standing:
+        return self.letters.standing
+
+    def back_of(self, letter: int, bare: Back) -> Back | None:
+        """What lies before a letter; `bare` is what all have in common, before what is done to each."""
+        return self.letters.back_for(self.by_letter[letter], bare, {})
 
     def values(self, signature: Signature) -> list[object]:
         """The values of every step for some letters."""
         return [
             number if number == AT_REST else step.parts[number].values if step.parts else step.values
-            for step, (number, _) in zip(self.steps, signature)
+            for step, (number, _) in zip(self.letters.steps, signature)
         ]
+
+
+class _Way(NamedTuple):
+    """What lies before some letters at even times of the exposure; None where nothing of them is seen."""
+
+    members: list[int]
+    backs: list[Back | None]
+    looks: np.ndarray = np.empty((0, 10))
+    """Where they stand, (m, 10) (a … i of Matrix, and an opacity); where they are not there, as near as they come to
+    it."""
+    around: Rect = Rect(0, 0, 0, 0)
+    """What their ink covers on the way."""
+    travel: float = 0.0
+    """Px that their outermost corner goes."""
+    straight: bool = True
+    """Whether their corners go straight from look to look, as far as is seen."""
 
 
 def exposed_letters(layer: Layer, sight: Sight, at: _At, ceiling: int) -> Exposed | None:
@@ -65,90 +85,142 @@ def exposed_letters(layer: Layer, sight: Sight, at: _At, ceiling: int) -> Expose
     `at` gives the clip at a share of the exposure, worked out for some of its letters.
     """
     opens, closes = (_look(at(share, None), sight, None) for share in (0.0, 1.0))
-    if opens is None or closes is None or not _alike([opens, closes]):
+    if opens is None or closes is None or not _alike(opens, closes):
         return None
-    ends = [_by_letter(look) for look in (opens, closes)]
+    bare = opens.tail._replace(opacity=1.0, steps=())
     groups: dict[tuple[Signature, Signature], list[int]] = {}
-    for letter in ends[0]:
-        groups.setdefault((ends[0][letter], ends[1][letter]), []).append(letter)
-    moving, found, complete = [], [], True
-    for signature, members in groups.items():
-        way = [back_for(one, look.steps, look.standing, look.bare, {}) for one, look in zip(signature, (opens, closes))]
-        if way[0] == way[1] and opens.values(signature[0]) == closes.values(signature[1]):
-            complete = complete and way[0] is not None
-            if way[0] is not None:
-                found.append((members, way[:1]))
+    for letter, signature in opens.by_letter.items():
+        groups.setdefault((signature, closes.by_letter[letter]), []).append(letter)
+    moving: dict[int, _Known] = {}
+    found: list[_Way] = []
+    complete = True
+    gone: set[object] = set()
+    for (first, last), members in groups.items():
+        values = opens.letters.values_of(first), closes.letters.values_of(last)
+        ends = (None, None) if values in gone else (opens.back_of(members[0], bare), closes.back_of(members[0], bare))
+        if ends[0] == ends[1] and opens.values(first) == closes.values(last):
+            if ends[0] is None:
+                # Where they are not to be seen the place of letters does not matter: their values alone make it so.
+                gone.add(values)
+                complete = False
+            else:
+                found.append(_Way(members, [ends[0]]))
         else:
-            moving.append(members)
-    ways = _followed(moving, opens, closes, sight, at)
+            moving[members[0]] = _Known(members, {0.0: ends[0], 1.0: ends[1]})
+    ways = _followed(moving, opens, sight, bare, at)
     if ways is None:
         return None
-    for members, way in ways:
-        if any(back is not None for back in way):
-            found.append((members, way))
+    for way in ways:
+        if any(back is not None for back in way.backs):
+            found.append(way)
         else:
             complete = False
     planned = together(opens.content, opens.standing, _poses(found, opens, ceiling), complete, opens.tail, sight)
     return Exposed(planned and Seen(opens.tail.over(planned[0]), planned[1], layer.blend, layer.clip))
 
 
-_Ways = list[tuple[list[int], list[Back | None]]]
+class _Known(NamedTuple):
+    """What lies before some letters at the shares of the exposure that were looked at."""
+
+    members: list[int]
+    at: dict[float, Back | None]
 
 
-def _followed(moving: list[list[int]], opens: "_Look", closes: "_Look", sight: Sight, at: _At) -> _Ways | None:
-    """What lies before letters that move, at as many looks as it takes to follow them; None where they can't be."""
-    if not moving:
-        return []
-    letters = frozenset(letter for members in moving for letter in members)
-    known: dict[float, _Look | None] = {0.0: opens, 1.0: closes}
+def _followed(moving: dict[int, _Known], opens: _Look, sight: Sight, bare: Back, at: _At) -> list[_Way] | None:
+    """The ways of letters that move, each at as many looks as it takes to follow it; None where they can't be."""
+    found: list[_Way] = []
     legs = _FEWEST
-    while True:
-        for number in range(1, legs):
-            if number / legs not in known:
-                known[number / legs] = _look(at(number / legs, letters), sight, letters)
-        looks = [look for number in range(legs + 1) if (look := known[number / legs]) is not None]
-        if len(looks) <= legs or not _alike(looks):
-            return None
-        ways = []
-        by_letter = [_by_letter(look) for look in looks]
-        for members in moving:
-            way = _way([each[members[0]] for each in by_letter], looks)
-            if way is None:
+    while moving:
+        shares = [number / legs for number in range(legs + 1)]
+        letters = frozenset(letter for known in moving.values() for letter in known.members)
+        for share in shares:
+            if all(share in known.at for known in moving.values()):
+                continue
+            look = _look(at(share, letters), sight, letters)
+            if look is None or not _alike(opens, look):
                 return None
-            ways.append((members, way))
-        if legs >= _MOST or all(_straight(opens.standing, members, way) for members, way in ways):
-            return ways
+            for letter, known in moving.items():
+                known.at[share] = look.back_of(letter, bare)
+        ways = [_Way(known.members, [known.at[share] for share in shares]) for known in moving.values()]
+        if not all(_can_be_followed(way.backs) for way in ways):
+            return None
+        measured = _measured(ways, opens.standing)
+        done = [way for way in measured if way.straight or legs >= _MOST]
+        found += done
+        for way in done:
+            del moving[way.members[0]]
         legs *= 2
+    return found
 
 
-def _poses(found: _Ways, look: "_Look", ceiling: int) -> list[tuple[Pose, Back]]:
+def _measured(ways: list[_Way], standing: Standing) -> list[_Way]:
+    """The ways, all with as many looks, with how far and how straight their corners go."""
+    units = standing.words.units["letter"]
+    boxes = []
+    for way in ways:
+        box = Rect(0, 0, 0, 0)
+        for letter in way.members:
+            box = box.union(units[letter].ink)
+        boxes.append([(x, y, 1.0) for x, y in box.corners()])
+    looks = np.array([[_NOWHERE if back is None else back.matrix for back in way.backs] for way in ways])
+    placed = _rows(looks) @ _rows(np.array(standing.matrix))
+    seen = np.einsum("glij,gcj->glci", placed, np.array(boxes))
+    corners = seen[..., :2] / np.maximum(seen[..., 2:], 1e-3)
+    travel = np.nan_to_num(np.linalg.norm(np.diff(corners, axis=1), axis=-1)).max(-1).sum(-1)
+    bend = np.linalg.norm(corners[:, 1:-1] - (corners[:, :-2] + corners[:, 2:]) / 2, axis=-1)
+    # A bend of so much over two legs is a quarter of it within each; past where they are not seen there is none.
+    straight = ~(bend > 4 * _STRAIGHT).any((1, 2))
+    low, high = (side(corners, axis=(1, 2), initial=end, where=~np.isnan(corners)) for side, end in _ENDS)
+    opacities = [[0.0 if back is None else back.opacity for back in way.backs] for way in ways]
+    stood = placed.reshape(*looks.shape)[..., _FROM_ROWS]
+    seen_at = np.concatenate((stood, np.array(opacities)[..., None]), -1)
+    return [
+        way._replace(looks=_filled(each), around=Rect(*first, *last), travel=far, straight=even)
+        for way, each, first, last, far, even in zip(
+            ways, seen_at, low.tolist(), high.tolist(), travel.tolist(), straight.tolist()
+        )
+    ]
+
+
+_NOWHERE = (math.nan,) * 9
+_ENDS = ((np.min, math.inf), (np.max, -math.inf))
+_FROM_ROWS = [0, 3, 1, 4, 2, 5, 6, 7, 8]
+"""Where a … i of Matrix stand in the rows of a transform."""
+
+
+def _rows(matrices: np.ndarray) -> np.ndarray:
+    """(…, 3, 3) transforms of (…, 9) matrices."""
+    return matrices[..., [0, 2, 4, 1, 3, 5, 6, 7, 8]].reshape(*matrices.shape[:-1], 3, 3)
+
+
+def _filled(looks: np.ndarray) -> np.ndarray:
+    """Looks at which nothing is there as the nearest one before them, or after."""
+    there = ~np.isnan(looks[:, 0])
+    if there.all() or not there.any():
+        return looks
+    nearest = np.maximum.accumulate(np.where(there, np.arange(len(looks)), there.argmax()))
+    return np.concatenate((looks[nearest, :9], looks[:, 9:]), 1)
+
+
+def _poses(found: list[_Way], look: _Look, ceiling: int) -> list[tuple[Pose, Back]]:
     """The letters' poses; those that stand still alike are one."""
-    standing = look.standing
+    standing, swaps_of = look.standing, look.letters.swaps_of
     poses: list[tuple[Pose, Back]] = []
     still: dict[object, int] = {}
-    for members, way in found:
-        middle = next(back for back in (way[len(way) // 2], *way) if back is not None)
-        smear = _smear(standing, members, way, ceiling) if len(way) > 1 else None
+    for way in found:
+        members = way.members
+        middle = next(back for back in (way.backs[len(way.backs) // 2], *way.backs) if back is not None)
+        smear = _smear(way, ceiling) if len(way.backs) > 1 else None
         name = (middle.matrix, middle.opacity, middle.inking)
         if not smear and not middle.steps and name in still:
             pose, back = poses[still[name]]
             members = sorted((*(pose.letters or ()), *members))
-            poses[still[name]] = (
-                pose._replace(letters=tuple(members), swaps=swaps_of(look.steps, standing, members)),
-                back,
-            )
+            poses[still[name]] = (pose._replace(letters=tuple(members), swaps=swaps_of(members)), back)
             continue
         if not smear and not middle.steps:
             still[name] = len(poses)
-        pose = Pose(
-            tuple(members),
-            middle.matrix @ standing.matrix,
-            1.0 if smear else middle.opacity,
-            middle.inking,
-            swaps_of(look.steps, standing, members),
-            smear,
-        )
-        poses.append((pose, middle))
+        matrix, opacity = middle.matrix @ standing.matrix, 1.0 if smear else middle.opacity
+        poses.append((Pose(tuple(members), matrix, opacity, middle.inking, swaps_of(members), smear), middle))
     return poses
 
 
@@ -170,93 +242,43 @@ def _look(layer: Layer | None, sight: Sight, letters: frozenset[int] | None) -> 
         return None
     if not _keep_means(tail.steps):
         return None
-    steps = active[: split + 1]
-    return _Look(layer.content, standing, steps, tail, alike(steps, standing, letters))
+    own = Letters(active[: split + 1], standing)
+    by_letter = {letter: signature for signature, members in own.alike(letters).items() for letter in members}
+    return _Look(layer.content, own, tail, by_letter)
 
 
 def _keep_means(steps: tuple[StepPlan, ...]) -> bool:
     return all(KINDS[one.step.kind].keeps_means for one in steps)
 
 
-def _alike(looks: list[_Look]) -> bool:
+def _alike(first: _Look, look: _Look) -> bool:
     """Whether the same words are set in the same way, and what is done to all of them at the end stands still."""
-    first = looks[0]
-    return all(
+    return (
         look.standing.layout is first.standing.layout
         and look.standing.matrix == first.standing.matrix
         and look.tail.steps == first.tail.steps
         and look.tail.opacity == first.tail.opacity
         and look.tail.inking == first.tail.inking
-        for look in looks
     )
 
 
-def _by_letter(look: _Look) -> dict[int, Signature]:
-    return {letter: signature for signature, members in look.groups.items() for letter in members}
-
-
-def _way(signatures: list[Signature], looks: list[_Look]) -> list[Back | None] | None:
-    """What lies before some letters at each look; None where their pixels are changed in a way that moves or
-    changes."""
-    way = [back_for(signature, look.steps, look.standing, look.bare, {}) for signature, look in zip(signatures, looks)]
+def _can_be_followed(way: list[Back | None]) -> bool:
+    """Whether pixels of these letters are changed in no way that moves or changes."""
     there = [back for back in way if back is not None]
     if not there:
-        return way
+        return True
     first = there[0]
     still = first.steps == () or len(there) == len(way) and all(back.matrix == first.matrix for back in there)
-    if (
-        any(back.inking != first.inking or back.steps != first.steps for back in there)
-        or not still
-        or not _keep_means(first.steps)
-    ):
-        return None
-    return way
+    alike = all(back.inking == first.inking and back.steps == first.steps for back in there)
+    return still and alike and _keep_means(first.steps)
 
 
-def _corners(standing: Standing, members: list[int], matrix: Matrix) -> list[tuple[float, float]]:
-    box = Rect(0, 0, 0, 0)
-    for letter in members:
-        box = box.union(standing.words.units["letter"][letter].ink)
-    return box.corners(matrix @ standing.matrix)
-
-
-def _straight(standing: Standing, members: list[int], way: list[Back | None]) -> bool:
-    """Whether the corners go straight from look to look, as far as is seen."""
-    for before, middle, after in zip(way, way[1:], way[2:]):
-        if before is None or middle is None or after is None:
-            continue
-        if before.matrix == middle.matrix == after.matrix:
-            continue
-        corners = (_corners(standing, members, each.matrix) for each in (before, middle, after))
-        # A bend of so much over two legs is a quarter of it within each.
-        if any(math.dist(b, ((a[0] + c[0]) / 2, (a[1] + c[1]) / 2)) > 4 * _STRAIGHT for a, b, c in zip(*corners)):
-            return False
-    return True
-
-
-def _smear(standing: Standing, members: list[int], way: list[Back | None], ceiling: int) -> Smear | None:
+def _smear(way: _Way, ceiling: int) -> Smear | None:
     """The moments at which some letters are painted, each with its opacity; none where they stand still."""
-    there = [back for back in way if back is not None]
+    there = [back for back in way.backs if back is not None]
     first = there[0]
-    if len(there) == len(way) and all(back.matrix == first.matrix and back.opacity == first.opacity for back in there):
+    everywhere = len(there) == len(way.backs)
+    if everywhere and all(back.matrix == first.matrix and back.opacity == first.opacity for back in there):
         return None
-    travel = 0.0
-    for one, other in zip(there, there[1:]):
-        if one.matrix != other.matrix:
-            travel += max(
-                math.dist(a, b)
-                for a, b in zip(_corners(standing, members, one.matrix), _corners(standing, members, other.matrix))
-            )
-    wanted = max(_LEAST, math.ceil(_TO_A_PX * travel))
-    count = min(wanted, _TO_A_PX * ceiling)
-    looks = []
-    for place, back in enumerate(way):
-        # Where they are not there they are as near as they come to it, and nothing is seen.
-        nearest = (
-            back
-            or min(
-                ((far, each) for far, each in enumerate(way) if each is not None), key=lambda each: abs(each[0] - place)
-            )[1]
-        )
-        looks.append((nearest.matrix @ standing.matrix, back.opacity if back else 0.0))
-    return Smear(tuple(looks), count, wanted, len(there) == len(way) and _straight(standing, members, way))
+    wanted = max(_LEAST, math.ceil(_TO_A_PX * way.travel))
+    return Smear(way.looks.tobytes(), way.around, min(wanted, _TO_A_PX * ceiling), wanted, everywhere and way.straight)

@@ -62,7 +62,8 @@ class Source(Picture):
     moves: bool = False
 
     def names(self) -> tuple[Any, ...]:
-        return (self.content, self.matrix, self.window, self.frame, self.exact, self.poses, self.moves)
+        poses = [pose.name for pose in self.poses]
+        return (self.content, self.matrix, self.window, self.frame, self.exact, poses, self.moves)
 
 
 @dataclass(frozen=True)

@@ -22,7 +22,22 @@ def splits(step: StepNow, standing: Standing) -> bool:
     if kind.letters(step.values, standing.rest(step.leaving)) is not None:
         return True
     # At rest every unit is where it would be without the step: then all of the text is painted as one.
-    return any(not kind.rests(part.values) and _changes(step, part, standing) for part in step.parts)
+    resting = _resting(step)
+    return any(number not in resting and _changes(step, part, standing) for number, part in enumerate(step.parts))
+
+
+def _resting(step: StepNow) -> set[int]:
+    """Numbers of the parts that a step leaves as they are. Parts that have arrived share their values."""
+    rests = KINDS[step.kind].rests
+    known: dict[int, bool] = {}
+    found = set()
+    for number, part in enumerate(step.parts):
+        still = known.get(id(part.values))
+        if still is None:
+            still = known[id(part.values)] = rests(part.values)
+        if still:
+            found.add(number)
+    return found
 
 
 def _changes(step: StepNow, part: PartNow, standing: Standing) -> bool:
@@ -45,73 +60,74 @@ AT_REST = -2
 """In place of the number of a part that changes nothing."""
 
 
-def alike(steps: list[StepNow], standing: Standing, letters: Iterable[int] | None = None) -> dict[Signature, list[int]]:
-    """Letters by what is done to them: for each step the number of their part, and how much of them it shows."""
-    changed = [KINDS[step.kind].letters(step.values, standing.rest(step.leaving)) for step in steps]
-    # What an earlier step adds is shared out among letters, those at rest too.
-    numbers, shared = [], False
-    for step in steps:
-        rests = KINDS[step.kind].rests
-        still = {} if shared else {number: AT_REST for number, part in enumerate(step.parts) if rests(part.values)}
-        numbers.append([still.get(number, number) for number in step.of_letter] if step.parts else None)
-        shared = shared or KINDS[step.kind].paints_its_own
-    found: dict[Signature, list[int]] = {}
-    for letter in range(len(standing.words.units["letter"])) if letters is None else letters:
-        signature = tuple(
-            (number[letter] if number else 0, made[letter].opacity if made else 1.0)
-            for number, made in zip(numbers, changed)
-        )
-        found.setdefault(signature, []).append(letter)
-    return found
+class Letters:
+    """The letters of words at one moment: what steps that are passed on, or done to single letters, do to each."""
 
+    def __init__(self, steps: list[StepNow], standing: Standing) -> None:
+        self.steps, self.standing = steps, standing
+        self._rest_of = standing.rests()
+        self._rests = [standing.rest(step.leaving, step.pivot) for step in steps]
+        self._changed = [KINDS[step.kind].letters(step.values, standing.rest(step.leaving)) for step in steps]
 
-def back_for(
-    signature: Signature,
-    steps: list[StepNow],
-    standing: Standing,
-    back: Back | None,
-    masks: dict[int, tuple[MaskPlan, ...]],
-) -> Back | None:
-    """What lies between some letters that are alike and what is seen of them."""
-    # A step before one that is passed on paints for all letters at once; what it adds is shared out among them.
-    only: Rect | None = None
-    for step, (number, share) in zip(reversed(steps), reversed(signature)):
-        if back is None or share <= 0:
-            return None
-        if step.parts:
-            if number == AT_REST:
-                back = back if share == 1 else back._replace(opacity=back.opacity * share)
-                continue
-            part = step.parts[number]
-            own = StepNow(step.kind, part.values, part.mix, step.leaving)
-            back = back.before(
-                own, standing.rest_of(part.unit, part.index, step.leaving, step.pivot), masks=masks.get(id(step), ())
+    def alike(self, letters: Iterable[int] | None = None) -> dict[Signature, list[int]]:
+        """Letters by what is done to them: for each step the number of their part, and how much of them it shows."""
+        # What an earlier step adds is shared out among letters, those at rest too.
+        numbers, shared = [], False
+        for step in self.steps:
+            still = {} if shared else dict.fromkeys(_resting(step), AT_REST)
+            numbers.append([still.get(number, number) for number in step.of_letter] if step.parts else None)
+            shared = shared or KINDS[step.kind].paints_its_own
+        found: dict[Signature, list[int]] = {}
+        each_step = list(zip(numbers, self._changed))
+        for letter in range(len(self.standing.words.units["letter"])) if letters is None else letters:
+            signature = tuple(
+                [(number[letter] if number else 0, made[letter].opacity if made else 1.0) for number, made in each_step]
             )
-            only = _shared_out(only, part, standing)
-        else:
-            back = back.before(step, standing.rest(step.leaving, step.pivot), only, masks.get(id(step), ()))
-        if back is not None and share != 1:
-            back = back._replace(opacity=back.opacity * share)
-    return back
+            found.setdefault(signature, []).append(letter)
+        return found
 
+    def values_of(self, signature: Signature) -> tuple[tuple[int, float], ...]:
+        """Names the values of every step for some letters. Units that wait or have gone share one object."""
+        return tuple(
+            [
+                (number if number < 0 or not step.parts else id(step.parts[number].values), share)
+                for step, (number, share) in zip(self.steps, signature)
+            ]
+        )
 
-def values_of(steps: list[StepNow], signature: Signature) -> tuple[tuple[int, float], ...]:
-    """Names the values of every step for some letters. Units that wait or have gone share one object."""
-    return tuple(
-        (number if number < 0 or not step.parts else id(step.parts[number].values), share)
-        for step, (number, share) in zip(steps, signature)
-    )
+    def back_for(self, signature: Signature, back: Back | None, masks: dict[int, tuple[MaskPlan, ...]]) -> Back | None:
+        """What lies between some letters that are alike and what is seen of them."""
+        passed: list[PartNow] = []
+        for place in range(len(self.steps) - 1, -1, -1):
+            step, (number, share) = self.steps[place], signature[place]
+            if back is None or share <= 0:
+                return None
+            if not step.parts:
+                # A step before one that is passed on paints for all letters at once; what it adds is shared out.
+                back = back.before(step, self._rests[place], self._shared_out(passed), masks.get(id(step), ()))
+            elif number != AT_REST:
+                part = step.parts[number]
+                own = StepNow(step.kind, part.values, part.mix, step.leaving)
+                rest = self._rest_of(part.unit, part.index, step.leaving, step.pivot)
+                back = back.before(own, rest, None, masks.get(id(step), ()))
+                passed.append(part)
+            if back is not None and share != 1:
+                back = back._replace(opacity=back.opacity * share)
+        return back
 
+    def _shared_out(self, parts: list[PartNow]) -> Rect | None:
+        """Where what is painted for all letters belongs to some of them; None for everywhere."""
+        only: Rect | None = None
+        for part in parts:
+            around = regions(self.standing.words, part.unit)[part.index].through(self.standing.matrix)
+            only = around if only is None else only.meets(around)
+        return only
 
-def _shared_out(only: Rect | None, part: PartNow, standing: Standing) -> Rect:
-    around = regions(standing.words, part.unit)[part.index].through(standing.matrix)
-    return around if only is None else only.meets(around)
-
-
-def swaps_of(steps: list[StepNow], standing: Standing, members: list[int]) -> tuple[tuple[int, str], ...]:
-    """Letters among these that are shown as another character."""
-    changed = [KINDS[step.kind].letters(step.values, standing.rest(step.leaving)) for step in steps]
-    return tuple((letter, swap) for made in changed if made for letter in members if (swap := made[letter].swap))
+    def swaps_of(self, members: list[int]) -> tuple[tuple[int, str], ...]:
+        """Letters among these that are shown as another character."""
+        return tuple(
+            [(letter, swap) for made in self._changed if made for letter in members if (swap := made[letter].swap)]
+        )
 
 
 def in_sight(standing: Standing, pose: Pose, window: Rect) -> bool:
@@ -133,19 +149,19 @@ def letters_of(
     masks: dict[int, tuple[MaskPlan, ...]],
 ) -> tuple[Picture, float] | None:
     """The words with these steps done, and the opacity of all of them; the steps in `tail` are left to do."""
-    groups = alike(steps, standing)
+    letters = Letters(steps, standing)
     bare = tail._replace(opacity=1.0, steps=())
     # Letters that come to stand alike are one pose, such as all that have arrived.
     stands: list[tuple[Back, list[int]]] = []
     bare_ones: dict[tuple[Matrix, float, Inking | None], list[int]] = {}
     complete = True
     gone: set[tuple[tuple[int, float], ...]] = set()
-    for signature, members in groups.items():
-        values = values_of(steps, signature)
-        back = None if values in gone else back_for(signature, steps, standing, bare, masks)
+    for signature, members in letters.alike().items():
+        known_gone = bool(gone) and letters.values_of(signature) in gone
+        back = None if known_gone else letters.back_for(signature, bare, masks)
         if back is None:
             # Where they are not to be seen the place of letters does not matter: their values alone make it so.
-            gone.add(values)
+            gone.add(letters.values_of(signature))
             complete = False
         elif back.steps:
             stands.append((back, members))
@@ -157,11 +173,7 @@ def letters_of(
     found = []
     for back, members in stands:
         pose = Pose(
-            tuple(sorted(members)),
-            back.matrix @ standing.matrix,
-            back.opacity,
-            back.inking,
-            swaps_of(steps, standing, members),
+            tuple(sorted(members)), back.matrix @ standing.matrix, back.opacity, back.inking, letters.swaps_of(members)
         )
         found.append((pose, back))
     return together(content, standing, found, complete, tail, sight)
@@ -176,11 +188,16 @@ def together(
     if found and complete and found[0][1].steps and all(back.steps == found[0][1].steps for _, back in found):
         common, window = found[0][1].steps, found[0][1].window
         found = [(pose, back._replace(steps=())) for pose, back in found]
-    visible = [(pose, back) for pose, back in found if adds(back.steps) or in_sight(standing, pose, back.window)]
+    stepped = any(back.steps for _, back in found)
+    if stepped:
+        visible = [(pose, back) for pose, back in found if adds(back.steps) or in_sight(standing, pose, back.window)]
+    else:
+        # Whoever paints them looks at each; here it is enough that there is one.
+        visible = found if any(in_sight(standing, pose, back.window) for pose, back in found) else []
     if not visible and not adds((*common, *tail.steps)):
         return None
     picture: Picture
-    if any(back.steps for _, back in visible):
+    if stepped:
         own = [Seen(back.over(_source(content, (pose,), back.window, sight))) for pose, back in visible]
         picture = Blended(tuple(own), window)
     else:

@@ -93,6 +93,8 @@ def moment_of(layer: Layer, share: float, letters: frozenset[int] | None = None)
     if exposure is None:
         return layer
     at = exposure.opens + (exposure.closes - exposure.opens) * share
+    if at == exposure.frame:
+        return layer._replace(exposure=None)
     return evaluate_clip(exposure.project, exposure.clip, at, exposure.frame, letters)
 
 

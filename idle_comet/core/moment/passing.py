@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from ..motion import Cascade, Timing, fitted, held_state, timing, unit_frame
+from ..motion import Cascade, Leads, Timing, fitted, held_state, timing, unit_frame
 from ..project.model import Clip
 from ..project.times import clock_of
 from ..steps import KINDS, Values
@@ -101,60 +101,102 @@ def step_by_units(
     parts: list[PartNow] = []
     of_letter: list[int] = []
     known: dict[tuple[int, int, int], int] = {}
-    places = layout.places
     own = _OfUnits(step, local, shown)
-    for letter, (into, out, place) in enumerate(
-        zip(*(places[unit][::every] for unit in (passing.arrival.unit, passing.departure.unit, here)))
-    ):
+    # How late each unit arrives and how much quicker, how early it leaves and how much quicker.
+    late, early, last = passing.arriving.delays, passing.leaving.delays, passing.leaving.longest
+    quicker, quicker_out = passing.arriving.rate, passing.leaving.rate
+    places = [layout.places[unit][::every] for unit in (passing.arrival.unit, passing.departure.unit, here)]
+    for letter, unit in enumerate(zip(*places)):
         if letters is not None and letter not in letters:
             of_letter.append(-1)
             continue
-        number = known.get((into, out, place))
+        number = known.get(unit)
         if number is None:
-            number = known[into, out, place] = len(parts)
-            values, mix = own.at(_times(passing, into, out))
+            number = known[unit] = len(parts)
+            into, out, place = unit
+            values, mix = own.at((late[into], quicker, last - early[out], quicker_out))
             parts.append(PartNow(values, mix, here, place))
         of_letter.append(number)
     first = parts[0]
     return StepNow(step.kind, first.values, first.mix, leaving, tuple(parts), tuple(of_letter), step.units.pivot)
 
 
+def _still(leads: Leads, frame: float, late: float, quicker: float, early: float, quicker_out: float) -> int:
+    """What `held_state` says of a unit's frame, told without working that out: most units wait, or have arrived."""
+    head, tail = leads.head, leads.tail
+    if leads.sort == "keys" and head:
+        since = frame - head[0] - late
+        if since <= 0:
+            return 1
+        if since * quicker >= head[1] - head[0] and (leads.rests or not tail):
+            if not tail:
+                return 3
+            if (tail[1] - early - frame) * quicker_out >= tail[1] - tail[0]:
+                return 2
+    return held_state(leads, unit_frame(frame, leads, late, quicker, early, quicker_out))
+
+
 class _OfUnits:
     """A step's values for unit after unit at one frame. Units that wait, rest or have gone share theirs."""
 
     def __init__(self, step: CompiledStep, local: float, shown: float | None) -> None:
-        self._step, self._local, self._shown = step, local, shown
-        self._varying = (*step.varying, step.mix)
-        self._leads = list({id(each.leads): each.leads for each in self._varying}.values())
-        self._held: dict[tuple[int, ...], tuple[Values, float]] = {}
+        self._step, self._local = step, local
+        self._shown = shown if shown is not None and shown != local and KINDS[step.kind].hides else None
+        every = {id(each.leads): each.leads for each in (*step.varying, step.mix)}
+        # What is the same for the whole clip is so for every unit.
+        self._leads = [(name, leads) for name, leads in every.items() if leads.sort != "whole"]
+        self._still = {name: local for name, leads in every.items() if leads.sort == "whole"}
+        self._rests = all(held_state(leads, local) for leads in every.values() if leads.sort == "whole")
+        # Most often all that moves has its keys at the same frames.
+        self._only = self._leads[0] if len(self._leads) == 1 and self._rests and self._shown is None else None
+        self._held: dict[object, tuple[Values, float]] = {}
+        # A mix that does not move is most often all there.
+        self._mix = step.mixed(local) if step.mix.leads.sort == "whole" and self._shown is None else None
 
     def at(self, times: tuple[float, float, float, float]) -> tuple[Values, float]:
         """Values and mix of a unit with these times."""
-        frames = {id(leads): unit_frame(self._local, leads, *times) for leads in self._leads}
-        if self._shown is not None and self._shown != self._local:
-            at_shown = {id(leads): unit_frame(self._shown, leads, *times) for leads in self._leads}
+        if self._only is not None:
+            leads = self._only[1]
+            state = _still(leads, self._local, *times)
+            if state and state in self._held:
+                return self._held[state]
+            found = self._told(self._by_leads([unit_frame(self._local, leads, *times)], self._local), self._local)
+            if state:
+                self._held[state] = found
+            return found
+        frames = [unit_frame(self._local, leads, *times) for _, leads in self._leads]
+        if self._shown is not None:
+            at_shown = self._by_leads([unit_frame(self._shown, leads, *times) for _, leads in self._leads], self._shown)
             if KINDS[self._step.kind].hidden(self._values(at_shown)):
                 # What is hidden at its frame is hidden for as long as the shutter is open around it.
                 return self._told(at_shown, self._shown)
-        held = tuple(held_state(leads, frames[id(leads)]) for leads in self._leads)
+        if not self._rests:
+            return self._told(self._by_leads(frames, self._local), self._local)
+        held = tuple([held_state(leads, frame) for (_, leads), frame in zip(self._leads, frames)])
         if 0 in held:
-            return self._told(frames, self._local)
-        if held not in self._held:
-            self._held[held] = self._told(frames, self._local)
-        return self._held[held]
+            return self._told(self._by_leads(frames, self._local), self._local)
+        known = self._held.get(held)
+        if known is None:
+            known = self._held[held] = self._told(self._by_leads(frames, self._local), self._local)
+        return known
+
+    def _by_leads(self, frames: list[float], whole: float) -> dict[int, float]:
+        found = dict.fromkeys(self._still, whole) if self._still else {}
+        for (name, _), frame in zip(self._leads, frames):
+            found[name] = frame
+        return found
 
     def _values(self, frames: dict[int, float]) -> Values:
         step = self._step
-        return (
-            {
-                **step.fixed,
-                **{each.name: each.parameter.clamp(each.sample(frames[id(each.leads)])) for each in step.varying},
-            }
-            if step.varying
-            else step.fixed
-        )
+        if not step.varying:
+            return step.fixed
+        values = dict(step.fixed)
+        for each in step.varying:
+            values[each.name] = each.parameter.clamp(each.sample(frames[id(each.leads)]))
+        return values
 
     def _told(self, frames: dict[int, float], when: float) -> tuple[Values, float]:
-        step = self._step
-        mix = step.mix.parameter.clamp(step.mix.sample(frames[id(step.mix.leads)]))
+        step, mix = self._step, self._mix
+        if mix is None:
+            mix = step.mix.parameter.clamp(step.mix.sample(frames[id(step.mix.leads)]))
         return step.told(self._values(frames), when, mix), step.share(mix)

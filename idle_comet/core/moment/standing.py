@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import Callable, NamedTuple
 
 from ..picture import Matrix, Rect
 from ..project.model import Styled
@@ -45,13 +45,22 @@ class Standing(NamedTuple):
 
     def rest_of(self, unit: str, index: int, leaving: bool, pivot: str) -> Rest:
         """One unit of a text, as steps know it."""
-        at_rest = _RESTS.find(self.words)
-        if at_rest is None or at_rest[0] != self[:6]:
-            at_rest = _RESTS.keep(self.words, (self[:6], {}))
-        known = at_rest[1].get((unit, index, leaving, pivot))
-        if known is None:
-            known = at_rest[1][unit, index, leaving, pivot] = self._rest_of(unit, index, leaving, pivot)
-        return known
+        return self.rests()(unit, index, leaving, pivot)
+
+    def rests(self) -> Callable[[str, int, bool, str], Rest]:
+        """Finds units of a text at rest, many in a row: (unit, index, leaving, pivot) to its rest."""
+        kept = _RESTS.find(self.words)
+        if kept is None or kept[0] != self[:6]:
+            kept = _RESTS.keep(self.words, (self[:6], {}))
+        found = kept[1]
+
+        def rest_of(unit: str, index: int, leaving: bool, pivot: str) -> Rest:
+            known = found.get((unit, index, leaving, pivot))
+            if known is None:
+                known = found[unit, index, leaving, pivot] = self._rest_of(unit, index, leaving, pivot)
+            return known
+
+        return rest_of
 
     def _rest_of(self, unit: str, index: int, leaving: bool, pivot: str) -> Rest:
         units = self.words.units[unit]

@@ -11,7 +11,7 @@ from .ease import ease_progress
 from .motors import Follow, Motor, Tether, fade, oscillation, wobble
 from .property import Driven, Moving, Property, TimedKey, clock_for, resolve_keys
 from .through import monotone_at, monotone_slopes
-from .values import between, sort_of
+from .values import mixer_of, sort_of
 
 Sample = Callable[[float], Any]
 """The clip's frame, counted from its head (fractions are moments between), to a value."""
@@ -84,7 +84,10 @@ def _run(prop: Moving, timed: list[TimedKey]) -> Sample:
             return _path_through(timed)
         if sort == "number":
             return _through(timed)
-    return _on_path(timed) if sort == "point" else lambda frame: _between(timed, frame)
+    if sort == "point":
+        return _on_path(timed)
+    mix = mixer_of(sort)
+    return lambda frame: _between(timed, frame, mix)
 
 
 def _place(timed: list[TimedKey], frame: float) -> tuple[TimedKey, TimedKey | None, float]:
@@ -99,9 +102,9 @@ def _place(timed: list[TimedKey], frame: float) -> tuple[TimedKey, TimedKey | No
     return left, right, ease_progress(left.key.ease, (frame - left.frame) / (right.frame - left.frame))
 
 
-def _between(timed: list[TimedKey], frame: float) -> Any:
+def _between(timed: list[TimedKey], frame: float, mix: Callable[[Any, Any, float], Any]) -> Any:
     left, right, progress = _place(timed, frame)
-    return left.key.value if right is None else between(left.key.value, right.key.value, progress)
+    return left.key.value if right is None else mix(left.key.value, right.key.value, progress)
 
 
 def _through(timed: list[TimedKey]) -> Sample:

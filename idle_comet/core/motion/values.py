@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal, Union
+from typing import Annotated, Any, Callable, Literal, Union
 
 from pydantic import Field, StringConstraints, field_validator
 
@@ -85,20 +85,13 @@ def sort_of(value: Any) -> Sort | None:
 
 
 def between(a: Any, b: Any, progress: float) -> Any:
-    """What lies between two values of one sort; an eased progress may reach past 0 and 1. A choice waits for its
-    key."""
-    sort = sort_of(a)
-    if sort == "number":
-        return a + (b - a) * progress
-    if sort in ("colour", "clear colour"):
-        return mixed_colour(a, b, progress)
-    if sort == "stops":
-        return _mixed_stops(a, b, progress)
-    if sort == "outline":
-        return _mixed_outline(a, b, progress)
-    if sort == "point":
-        return _between(a, b, progress)
-    return a
+    """What lies between two values of one sort; an eased progress may reach past 0 and 1."""
+    return mixer_of(sort_of(a))(a, b, progress)
+
+
+def mixer_of(sort: Sort | None) -> Callable[[Any, Any, float], Any]:
+    """What mixes two values of a sort by a progress. A choice waits for its key."""
+    return _MIXERS.get(sort, lambda a, b, progress: a)
 
 
 def mixed_colour(a: str, b: str, progress: float) -> str:
@@ -177,3 +170,17 @@ def _times(point: Point, by: float) -> Point:
 
 def _shift(here: Point, to: Point) -> Point:
     return to[0] - here[0], to[1] - here[1]
+
+
+def _mixed(a: float, b: float, progress: float) -> float:
+    return a + (b - a) * progress
+
+
+_MIXERS: dict[Sort | None, Callable[[Any, Any, float], Any]] = {
+    "number": _mixed,
+    "colour": mixed_colour,
+    "clear colour": mixed_colour,
+    "point": _between,
+    "stops": _mixed_stops,
+    "outline": _mixed_outline,
+}

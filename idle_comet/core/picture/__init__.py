@@ -5,7 +5,7 @@ from .blur import blur_patch, gaussian_blur, reach
 from .colour import RGB, parse_colour, to_i420
 from .distance import distance_outside
 from .dither import round_into
-from .fill import covered, mean_covered
+from .fill import Outlines, Streak, add_streaks, covered
 from .joining import mix_pictures, reached
 from .kernel import kernel, load_kernels
 from .masking import beyond, field, masked
@@ -26,13 +26,16 @@ __all__ = [
     "Matrix",
     "Mode",
     "NOWHERE",
+    "Outlines",
     "Patch",
     "Planes",
     "RGB",
     "Rect",
     "Sides",
+    "Streak",
     "SvgError",
     "SvgPart",
+    "add_streaks",
     "area_of",
     "beyond",
     "bezier_path",
@@ -50,7 +53,6 @@ __all__ = [
     "kernel",
     "load_kernels",
     "masked",
-    "mean_covered",
     "mean_of",
     "missing_picture",
     "mix_pictures",

@@ -7,9 +7,12 @@ each row then gives the winding); outlines that overlap or abut add up, and are 
 
 from __future__ import annotations
 
+from typing import NamedTuple, Sequence
+
 import numpy as np
 
 from .kernel import kernel
+from .matrix import Matrix
 
 
 @kernel("void(float64[:,::1], float32[:,::1])")
@@ -83,51 +86,112 @@ def covered(pieces: np.ndarray, width: int, height: int) -> np.ndarray:
     return np.minimum(np.abs(area, out=area), 1.0, out=area)
 
 
-@kernel("void(float64[:,::1], float64[:,::1], float32[::1], float32[:,::1])")
-def _accumulate_moments(pieces, moments, weights, mean):
-    height, width = mean.shape
-    moved = np.empty_like(pieces)
-    for number in range(moments.shape[0]):
-        a, b, c, d, e, f, g, h, i = moments[number]
-        low_x, low_y, high_x, high_y = np.inf, np.inf, -np.inf, -np.inf
-        for piece in range(pieces.shape[0]):
+@kernel("void(float64[:,::1], int64[::1], float64[:,::1], float64[:,::1])")
+def _moved(pieces, ends, matrices, out):
+    begin = 0
+    for number in range(ends.shape[0]):
+        a, b, c, d, e, f, g, h, i = matrices[number]
+        flat = g == 0 and h == 0 and i == 1
+        for piece in range(begin, ends[number]):
             for end in range(0, 4, 2):
                 x, y = pieces[piece, end], pieces[piece, end + 1]
-                w = max(g * x + h * y + i, 1e-3)
-                px, py = (a * x + c * y + e) / w, (b * x + d * y + f) / w
-                moved[piece, end], moved[piece, end + 1] = px, py
-                low_x, high_x, low_y, high_y = min(low_x, px), max(high_x, px), min(low_y, py), max(high_y, py)
-        if not (np.isfinite(low_x) and np.isfinite(low_y) and np.isfinite(high_x) and np.isfinite(high_y)):
-            continue
-        x0, y0 = int(max(0.0, np.floor(low_x))), int(max(0.0, np.floor(low_y)))
-        x1, y1 = int(min(float(width), np.ceil(high_x) + 1)), int(min(float(height), np.ceil(high_y)))
-        if x0 >= x1 or y0 >= y1:
-            continue
-        for piece in range(pieces.shape[0]):
-            moved[piece, 0] -= x0
-            moved[piece, 2] -= x0
-            moved[piece, 1] -= y0
-            moved[piece, 3] -= y0
-        area = np.zeros((y1 - y0, x1 - x0), np.float32)
-        _accumulate(moved, area)
-        for row in range(y1 - y0):
-            total = np.float32(0)
-            into, of = mean[y0 + row, x0:x1], area[row]
-            for column in range(x1 - x0):
-                total += of[column]
-                into[column] += weights[number] * min(abs(total), np.float32(1))
+                w = 1.0 if flat else max(g * x + h * y + i, 1e-3)
+                out[piece, end], out[piece, end + 1] = (a * x + c * y + e) / w, (b * x + d * y + f) / w
+        begin = ends[number]
 
 
-def mean_covered(pieces: np.ndarray, moments: np.ndarray, weights: np.ndarray, width: int, height: int) -> np.ndarray:
-    """The weighted sum of the coverages of outlines at several moments, (height, width) float32.
+class Outlines(NamedTuple):
+    """Outlines that stand each on their own: `pieces` (n, 4) of all of them, and where those of each end."""
 
-    `pieces` (n, 4) as `covered` takes them, `moments` (m, 9) the transforms to px (a … i of Matrix), `weights` (m,).
-    """
-    mean = np.zeros((height, width), np.float32)
-    _accumulate_moments(
-        np.ascontiguousarray(pieces, np.float64),
-        np.ascontiguousarray(moments, np.float64),
-        np.ascontiguousarray(weights, np.float32),
-        mean,
+    pieces: np.ndarray
+    ends: np.ndarray
+
+    @classmethod
+    def of(cls, outlines: Sequence[np.ndarray]) -> Outlines:
+        """`outlines` are (n, 4) each: x0, y0, x1, y1, each contour closed."""
+        pieces = np.concatenate(outlines) if len(outlines) > 1 else outlines[0]
+        return cls(np.ascontiguousarray(pieces, np.float64), np.cumsum([len(each) for each in outlines]))
+
+    def moved(self, matrices: Sequence[Matrix]) -> np.ndarray:
+        """All pieces, each outline through its own transform; a straight piece stays straight, with perspective too."""
+        out = np.empty_like(self.pieces)
+        _moved(self.pieces, self.ends, np.array(matrices, np.float64), out)
+        return out
+
+
+@kernel("void(float64[:,::1], int64[::1], float64[:,::1], int64[::1], int64[::1], boolean[::1], float32[:,::1])")
+def _accumulate_streaks(pieces, ends, looks, look_ends, counts, bends, total):
+    height, width = total.shape
+    moved = np.empty_like(pieces)
+    at_look = np.empty(looks.shape[1])
+    begin, first_look = 0, 0
+    for number in range(ends.shape[0]):
+        legs = look_ends[number] - first_look - 1
+        for moment in range(counts[number]):
+            # Between looks the way is straight, or a parabola through three of them.
+            place = (moment + 0.5) / counts[number] * legs
+            if bends[number]:
+                leg = min(int(place) // 2 * 2, legs - 2)
+            else:
+                leg = min(int(place), legs - 1)
+            part = place - leg
+            for value in range(looks.shape[1]):
+                one, other = looks[first_look + leg, value], looks[first_look + leg + 1, value]
+                at_look[value] = one + (other - one) * part
+                if bends[number]:
+                    third = looks[first_look + leg + 2, value]
+                    at_look[value] += (third - 2 * other + one) * part * (part - 1) / 2
+            weight = np.float32(min(max(at_look[9], 0.0), 1.0) / counts[number])
+            if weight <= 0:
+                continue
+            a, b, c, d, e, f, g, h, i = at_look[:9]
+            low_x, low_y, high_x, high_y = np.inf, np.inf, -np.inf, -np.inf
+            for piece in range(begin, ends[number]):
+                for end in range(0, 4, 2):
+                    x, y = pieces[piece, end], pieces[piece, end + 1]
+                    w = max(g * x + h * y + i, 1e-3)
+                    px, py = (a * x + c * y + e) / w, (b * x + d * y + f) / w
+                    moved[piece, end], moved[piece, end + 1] = px, py
+                    low_x, high_x, low_y, high_y = min(low_x, px), max(high_x, px), min(low_y, py), max(high_y, py)
+            if not (np.isfinite(low_x) and np.isfinite(low_y) and np.isfinite(high_x) and np.isfinite(high_y)):
+                continue
+            x0, y0 = int(max(0.0, np.floor(low_x))), int(max(0.0, np.floor(low_y)))
+            x1, y1 = int(min(float(width), np.ceil(high_x) + 1)), int(min(float(height), np.ceil(high_y)))
+            if x0 >= x1 or y0 >= y1:
+                continue
+            for piece in range(begin, ends[number]):
+                moved[piece, 0] -= x0
+                moved[piece, 2] -= x0
+                moved[piece, 1] -= y0
+                moved[piece, 3] -= y0
+            area = np.zeros((y1 - y0, x1 - x0), np.float32)
+            _accumulate(moved[begin : ends[number]], area)
+            for row in range(y1 - y0):
+                share = np.float32(0)
+                into, of = total[y0 + row, x0:x1], area[row]
+                for column in range(x1 - x0):
+                    share += of[column]
+                    into[column] += weight * min(abs(share), np.float32(1))
+        begin, first_look = ends[number], look_ends[number]
+
+
+class Streak(NamedTuple):
+    """The way of one outline while a shutter is open: `looks` (m, 10) at even times, a transform (a … i of Matrix) and
+    an opacity each; `count` moments are painted on it. Where it `bends` it is a parabola through each three looks."""
+
+    looks: np.ndarray
+    moments: int
+    bends: bool
+
+
+def add_streaks(outlines: Outlines, streaks: Sequence[Streak], total: np.ndarray) -> None:
+    """Add to a (h, w) float32 total the mean coverage of each outline over its moments; it may pass 1."""
+    _accumulate_streaks(
+        outlines.pieces,
+        outlines.ends,
+        np.ascontiguousarray(np.concatenate([each.looks for each in streaks]), np.float64),
+        np.cumsum([len(each.looks) for each in streaks]),
+        np.array([each.moments for each in streaks], np.int64),
+        np.array([each.bends for each in streaks]),
+        total,
     )
-    return mean

@@ -164,11 +164,16 @@ class StepKind:
 
     def rests(self, values: Values) -> bool:
         """Whether all values are their neutral ones: then the step changes nothing."""
-        return all(values[each.name] == each.neutral for each in self.parameters)
+        return all([values[each.name] == each.neutral or values[each.name] == (0, 0) for each in self.parameters])
 
     def keeps_cover(self, values: Values) -> bool:
         """Whether an opaque picture that covers the frame still does so after the step."""
         return not self.changes_pixels(values)
+
+    @property
+    def hides(self) -> bool:
+        """Whether there are values at which nothing may be seen (see `hidden`)."""
+        return type(self).hidden is not StepKind.hidden
 
     def hidden(self, values: Values) -> bool:
         """Whether nothing may be seen while the step has these values at a frame, however long the shutter is open

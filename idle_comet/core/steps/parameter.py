@@ -38,10 +38,10 @@ class Parameter:
 
     def clamp(self, value: Any) -> Any:
         """The value within what is allowed; one of another sort gives way to the default."""
+        if self.sort == "number" and isinstance(value, (int, float)):
+            return self.least if value < self.least else self.most if value > self.most else value
         if not self.fits(value):
             return self.default
-        if self.sort == "number":
-            return min(self.most, max(self.least, value))
         return tuple(min(self.most, max(self.least, each)) for each in value) if self.sort == "point" else value
 
     def fits(self, value: Any) -> bool:

@@ -65,11 +65,12 @@ class Placement(StepKind):
     def place(self, values: Values, rest: Rest) -> Matrix:
         px, py = rest.anchor[0] + values["pivot_x"], rest.anchor[1] + values["pivot_y"]
         scale, path = values["scale"], values["path"]
-        turned = Matrix.grow(scale)
-        if values["rotation"]:
-            cos, sin = Matrix.turn(values["rotation"])[:2]
-            turned = Matrix(cos * scale, sin * scale, -sin * scale, cos * scale)
-        return turned.about(px, py).moved(values["x"] + path[0], values["y"] + path[1])
+        x, y = px + values["x"] + path[0], py + values["y"] + path[1]
+        if not values["rotation"]:
+            return Matrix(scale, 0.0, 0.0, scale, x - scale * px, y - scale * py)
+        cos, sin = Matrix.turn(values["rotation"])[:2]
+        a, b = cos * scale, sin * scale
+        return Matrix(a, b, -b, a, x - a * px + b * py, y - b * px - a * py)
 
     def opacity(self, values: Values) -> float:
         return values["opacity"]

@@ -7,7 +7,7 @@ from typing import Hashable, NamedTuple, Sequence
 import numpy as np
 import skia
 
-from ..picture import Matrix, Patch, Rect, covered, mean_covered, over, parse_colour, travelled
+from ..picture import Matrix, Outlines, Patch, Rect, Streak, add_streaks, covered, over, parse_colour, travelled
 from ..remember import BUDGET
 from .faces import octave_of
 from .layout import Glyph, Layout
@@ -25,27 +25,52 @@ class Inking(NamedTuple):
 
 class Smear(NamedTuple):
     """Where letters stand while a shutter is open: `looks` at even times from its opening to its closing, each a matrix
-    and an opacity; `count` moments are painted, of as many as are `wanted` for the way. Where the way `bends` it is a
-    parabola through each three looks (their number is odd), otherwise it is straight between them, as past a jump."""
+    (a … i) and an opacity; `count` moments are painted, of as many as are `wanted` for the way.
 
-    looks: tuple[tuple[Matrix, float], ...]
+    Where the way `bends` it is a parabola through each three looks (their number is odd), otherwise it is straight
+    between them, as past a jump.
+    """
+
+    looks: bytes
+    """(m, 10) float64, packed: what is compared and named for every frame is best one value."""
+    around: Rect
+    """What their ink covers on the way."""
     count: int  # type: ignore[assignment]  # in place of the tuple's own
     wanted: int
     bends: bool = False
 
-    def moments(self) -> tuple[np.ndarray, np.ndarray]:
-        """The matrices (count, 9) and the opacities (count,) of the moments painted."""
-        at = (np.arange(self.count) + 0.5) / self.count * (len(self.looks) - 1)
-        looks = np.array([(*matrix, opacity) for matrix, opacity in self.looks])
+    @property
+    def places(self) -> np.ndarray:
+        """The looks, (m, 10)."""
+        return np.frombuffer(self.looks).reshape(-1, 10)
+
+    def streak(self, x: float, y: float) -> Streak:
+        """Where it goes, seen from (x, y) on."""
+        looks = self.places.copy()
+        looks[:, 0:6:2] -= x * looks[:, 6:9]
+        looks[:, 1:6:2] -= y * looks[:, 6:9]
+        return Streak(looks, self.count, self.bends)
+
+    @property
+    def only_travels(self) -> bool:
+        """Whether nothing but its place changes."""
+        looks = self.places
+        flat = bool((looks[:, 6:9] == (0, 0, 1)).all())
+        return flat and bool((looks[:, [0, 1, 2, 3, 9]] == looks[0, [0, 1, 2, 3, 9]]).all())
+
+    def shifts(self) -> list[tuple[float, float]]:
+        """Places of the moments, from the middle look on; of mere travel."""
+        looks = self.places[:, 4:6]
+        legs = len(looks) - 1
+        places = looks - looks[legs // 2]
+        at = (np.arange(self.count) + 0.5) / self.count * legs
+        first = np.minimum(at.astype(int) // 2 * 2, legs - 2) if self.bends else np.minimum(at.astype(int), legs - 1)
+        part = (at - first)[:, None]
+        made = places[first] + (places[first + 1] - places[first]) * part
         if self.bends:
-            first = np.minimum(at.astype(int) // 2 * 2, len(self.looks) - 3)
-            part = (at - first)[:, None]
-            a, b, c = looks[first], looks[first + 1], looks[first + 2]
-            made = a + (b - a) * part + (c - 2 * b + a) * part * (part - 1) / 2
-        else:
-            first = np.minimum(at.astype(int), len(self.looks) - 2)
-            made = looks[first] + (looks[first + 1] - looks[first]) * (at - first)[:, None]
-        return made[:, :9].copy(), np.clip(made[:, 9], 0, 1)
+            curved = places[first + 2] - 2 * places[first + 1] + places[first]
+            made = made + curved * part * (part - 1) / 2
+        return [(float(x), float(y)) for x, y in made]
 
 
 class Pose(NamedTuple):
@@ -60,6 +85,11 @@ class Pose(NamedTuple):
     """Letters shown as another character, in their own place."""
     smear: Smear | None = None
     """While a shutter is open: the moments whose mean is painted, in place of `matrix` and `opacity`."""
+
+    @property
+    def name(self) -> tuple[object, ...]:
+        """The pose as plain tuples, which are written in a tenth of the time."""
+        return (self.letters, (*self.matrix,), self.opacity, self.inking, self.swaps, self.smear and (*self.smear,))
 
 
 def paint_text(layout: Layout, poses: Sequence[Pose], window: Rect, colour: tuple[int, int, int]) -> Patch:
@@ -111,9 +141,12 @@ _Shown = Sequence[tuple[Pose, Rect]]
 
 
 def _alike(shown: _Shown) -> list[_Shown]:
-    """Poses that are wholly there are filled together, so that letters abut without a seam; one that fades is alone."""
+    """Poses that are wholly there are filled together, so that letters abut without a seam; one that fades is alone.
+    Streaks add up one by one, at once."""
     whole = [each for each in shown if _whole(each[0])]
-    return [each for each in (whole, *([one] for one in shown if not _whole(one[0]))) if each]
+    streaks = [each for each in shown if each[0].smear]
+    alone = [[each] for each in shown if not _whole(each[0]) and not each[0].smear]
+    return [each for each in (whole, *alone, streaks) if each]
 
 
 def _whole(pose: Pose) -> bool:
@@ -125,21 +158,24 @@ def _add(
     total: np.ndarray, box: tuple[int, int, int, int], layout: Layout, poses: _Shown, own: str | None = None
 ) -> None:
     """Add the coverage of the glyphs of one colour to a total; it may pass 1 where they overlap."""
+    if poses[0][0].smear:
+        _add_streaks(total, box, layout, poses, own)
+        return
     opacity = poses[0][0].opacity
     area = poses[0][1]
     for _, bounds in poses[1:]:
         area = area.union(bounds)
     x0, y0, x1, y1 = area.whole()
-    pieces = []
+    corner = Matrix.shift(-x0, -y0)
+    outlines: list[np.ndarray] = []
+    matrices: list[Matrix] = []
     strokes = None
-    pose, bounds = poses[0]
-    if pose.smear:
-        total[y0 - box[1] : y1 - box[1], x0 - box[0] : x1 - box[0]] += _streak(layout, pose, pose.smear, bounds, own)
-        return
     for pose, bounds in poses:
-        to = Matrix.shift(-x0, -y0) @ pose.matrix
+        to = corner @ pose.matrix
         if pose.inking is None or pose.inking.fill > 0:
-            pieces += [_moved(outline, to) for outline in _outlines(layout, pose, bounds, own)]
+            own_outlines = _outlines(layout, pose, bounds, own)
+            outlines += own_outlines
+            matrices += [to] * len(own_outlines)
         if pose.inking is not None:
             strokes = _strokes(
                 [glyph for glyph in _glyphs(layout, pose, bounds) if _inked(glyph, own)],
@@ -149,9 +185,10 @@ def _add(
                 y1 - y0,
             )
     part = total[y0 - box[1] : y1 - box[1], x0 - box[0] : x1 - box[0]]
-    if pieces:
+    if outlines:
         fill = poses[0][0].inking.fill if poses[0][0].inking else 1.0
-        part += covered(np.concatenate(pieces), x1 - x0, y1 - y0) * np.float32(opacity * fill)
+        cover = covered(Outlines.of(outlines).moved(matrices), x1 - x0, y1 - y0)
+        part += cover * np.float32(opacity * fill) if opacity * fill != 1 else cover
     if strokes is not None:
         part += strokes * np.float32(opacity)
 
@@ -160,38 +197,50 @@ _LONG = 24
 """Moments from which on mere travel is painted once and shifted."""
 
 
-def _streak(layout: Layout, pose: Pose, smear: Smear, bounds: Rect, own: str | None) -> np.ndarray:
-    """The mean coverage of a pose over its moments, (h, w) float32 over the whole px of the bounds."""
-    x0, y0, x1, y1 = bounds.whole()
-    looks = smear.looks
-    largest = max((matrix for matrix, _ in looks), key=lambda matrix: matrix.scale)
-    outlines = _outlines(layout, pose._replace(matrix=largest), bounds, own)
-    pieces = np.concatenate(outlines) if outlines else np.empty((0, 4))
-    total = np.zeros((y1 - y0, x1 - x0), np.float32)
-    if not len(pieces):
-        return total
-    moments, seen = smear.moments()
-    first = looks[0][0]
-    if smear.count > _LONG and all(
-        matrix.flat and matrix[:4] == first[:4] and opacity == looks[0][1] for matrix, opacity in looks
-    ):
-        middle = Matrix(*moments[len(moments) // 2])
-        left, top, right, foot = _bounds(layout, pose._replace(matrix=middle, smear=None)).whole()
-        still = Patch(
-            covered(_moved(pieces, Matrix.shift(-left, -top) @ middle), right - left, foot - top),
-            left,
-            top,
-            colour=(0, 0, 0),
-        )
-        streak = travelled(still, [(e - middle.e, f - middle.f) for e, f in moments[:, 4:6]], Rect(x0, y0, x1, y1))
-        if not streak.rect.empty:
-            part = total[streak.y - y0 : streak.y - y0 + streak.height, streak.x - x0 : streak.x - x0 + streak.width]
-            part += streak.pixels * np.float32(looks[0][1])
-        return total
-    # First the moment's own place, then the corner of what is painted.
-    moments[:, 0:6:2] -= x0 * moments[:, 6:9]
-    moments[:, 1:6:2] -= y0 * moments[:, 6:9]
-    return mean_covered(pieces, moments, seen / len(moments), x1 - x0, y1 - y0)
+def _add_streaks(
+    total: np.ndarray, box: tuple[int, int, int, int], layout: Layout, poses: _Shown, own: str | None
+) -> None:
+    """Add the mean coverage of poses over the moments of their smears."""
+    outlines: list[np.ndarray] = []
+    streaks: list[Streak] = []
+    for pose, bounds in poses:
+        smear = pose.smear
+        assert smear is not None
+        if smear.count > _LONG and smear.only_travels:
+            _add_travel(total, box, layout, pose, smear, bounds, own)
+            continue
+        looks = smear.places
+        largest = np.abs(looks[:, 0] * looks[:, 3] - looks[:, 1] * looks[:, 2]).argmax()
+        for outline in _outlines(layout, pose._replace(matrix=Matrix(*looks[largest, :9])), bounds, own):
+            outlines.append(outline)
+            streaks.append(smear.streak(box[0], box[1]))
+    if outlines:
+        add_streaks(Outlines.of(outlines), streaks, total)
+
+
+def _add_travel(
+    total: np.ndarray,
+    box: tuple[int, int, int, int],
+    layout: Layout,
+    pose: Pose,
+    smear: Smear,
+    bounds: Rect,
+    own: str | None,
+) -> None:
+    """Add the streak of a pose that only travels: it is painted once, and shifted."""
+    *place, opacity = smear.places[(len(smear.places) - 1) // 2]
+    middle = Matrix(*place)
+    outlines = _outlines(layout, pose._replace(matrix=middle), bounds, own)
+    if not outlines:
+        return
+    left, top, right, foot = _bounds(layout, pose._replace(matrix=middle, smear=None)).whole()
+    cover = covered(
+        Outlines.of(outlines).moved([Matrix.shift(-left, -top) @ middle] * len(outlines)), right - left, foot - top
+    )
+    streak = travelled(Patch(cover, left, top, colour=(0, 0, 0)), smear.shifts(), Rect(*bounds.whole()))
+    if not streak.rect.empty:
+        x, y = streak.x - box[0], streak.y - box[1]
+        total[y : y + streak.height, x : x + streak.width] += streak.pixels * np.float32(opacity)
 
 
 def _glyphs(layout: Layout, pose: Pose, bounds: Rect) -> list[Glyph]:
@@ -270,19 +319,9 @@ def _inked(glyph: Glyph, own: str | None) -> bool:
     return glyph.colour == own and not glyph.face.colourful
 
 
-def _moved(pieces: np.ndarray, to: Matrix) -> np.ndarray:
-    """Pieces through a transform; a straight piece stays straight, with perspective too."""
-    x, y = pieces[:, 0::2], pieces[:, 1::2]
-    out = np.empty_like(pieces)
-    if to.flat:
-        out[:, 0::2], out[:, 1::2] = to.a * x + to.c * y + to.e, to.b * x + to.d * y + to.f
-    else:
-        w = np.maximum(to.g * x + to.h * y + to.i, 1e-3)
-        out[:, 0::2], out[:, 1::2] = (to.a * x + to.c * y + to.e) / w, (to.b * x + to.d * y + to.f) / w
-    return out
-
-
 def _bounds(layout: Layout, pose: Pose) -> Rect:
+    if pose.smear:
+        return pose.smear.around.grown(1)
     if pose.letters is None:
         ink = layout.ink
     else:
@@ -293,11 +332,6 @@ def _bounds(layout: Layout, pose: Pose) -> Rect:
         return ink
     if pose.swaps:
         ink = ink.grown(0.6)
-    if pose.smear:
-        area = Rect(0, 0, 0, 0)
-        for matrix, _ in pose.smear.looks:
-            area = area.union(ink.through(matrix))
-        return area.grown(1)
     return ink.grown(pose.inking.pen / 2 if pose.inking else 0).through(pose.matrix).grown(1)
 
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Doing things by typing their names; what takes a value is typed with it: “shorter by 1s”. */
-import { computed, onMounted, ref } from 'vue'
+import { computed, nextTick, onMounted, ref } from 'vue'
+import Sheet from '../parts/Sheet.vue'
 import { useDesk } from '../stores/desk'
 import { spelled, type Command } from '../use/commands'
 
@@ -9,7 +10,7 @@ const desk = useDesk()
 const typed = ref('')
 const at = ref(0)
 const field = ref<HTMLInputElement | null>(null)
-onMounted(() => field.value?.focus())
+onMounted(() => nextTick(() => field.value?.focus()))
 
 /** Every typed word must be found, in what a command does or is also called; a command that takes a value lets the rest be it. */
 const found = computed(() => {
@@ -36,11 +37,11 @@ const move = (by: number) => { at.value = Math.min(Math.max(at.value + by, 0), f
 </script>
 
 <template>
-  <div class="back" @pointerdown.self="desk.commanding = false">
-    <div class="box" role="dialog" aria-label="Do something by typing its name">
+  <Sheet label="Do something by typing its name" :width="460" high @close="desk.commanding = false">
+    <div class="box">
       <input
         ref="field" v-model="typed" placeholder="shorter by 1s" aria-label="What to do" data-test="command" @input="at = 0"
-        @keydown.esc.stop="desk.commanding = false" @keydown.enter="run(at)" @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)"
+        @keydown.enter="run(at)" @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)"
       />
       <ul role="listbox">
         <li v-for="(hit, i) in found" :key="hit.command.does" role="option" :aria-selected="i === at" :class="{ on: i === at, cant: !hit.can }" @pointerdown.prevent="run(i)">
@@ -50,12 +51,10 @@ const move = (by: number) => { at.value = Math.min(Math.max(at.value + by, 0), f
         <li v-if="!found.length" class="muted">Nothing goes by that name.</li>
       </ul>
     </div>
-  </div>
+  </Sheet>
 </template>
 
 <style scoped>
-.back { position: fixed; inset: 0; z-index: 1500; display: grid; justify-items: center; align-items: start; padding-top: 16vh; background: #0006; }
-.box { width: 460px; background: var(--raised); border: 1px solid var(--line); }
 input { width: 100%; background: var(--soot); border: 0; border-bottom: 1px solid var(--line); padding: 10px 16px; font-size: 15px; outline: none; }
 ul { list-style: none; margin: 0; padding: 4px 0; }
 li { display: flex; justify-content: space-between; padding: 6px 16px; cursor: pointer; }

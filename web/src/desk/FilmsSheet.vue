@@ -2,6 +2,7 @@
 /** All films: open, make, copy, delete and put back. */
 import { onMounted, ref } from 'vue'
 import { answered, api, said, type ProjectSummary } from '../api/client'
+import Sheet from '../parts/Sheet.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { RATES, SIZES, sizeOf } from '../use/frames'
@@ -47,8 +48,8 @@ const putBack = () => attempt(async () => {
 </script>
 
 <template>
-  <div class="back" @click="desk.films = false">
-    <div class="sheet" role="dialog" aria-label="Films" @click.stop @keydown.esc="desk.films = false">
+  <Sheet label="Films" @close="desk.films = false">
+    <div class="films">
       <h2>Films</h2>
       <div v-for="film in films" :key="film.id" class="film" :class="{ now: film.id === project.id }">
         <button class="name" @click="enter(film.id)">{{ film.name }}</button>
@@ -65,12 +66,11 @@ const putBack = () => attempt(async () => {
       </div>
       <p class="muted note">The first shot added to an empty film gives it its size and rate.</p>
     </div>
-  </div>
+  </Sheet>
 </template>
 
 <style scoped>
-.back { position: fixed; inset: 0; z-index: 1500; display: grid; place-items: center; background: #0007; }
-.sheet { background: var(--raised); border: 1px solid var(--line); padding: 18px 24px; width: 640px; max-height: 80vh; overflow-y: auto; }
+.films { padding: 18px 24px; }
 h2 { font: 600 15px/20px var(--words); margin: 0 0 10px; }
 .film { display: grid; grid-template-columns: 1fr auto auto auto; gap: 18px; align-items: center; padding: 8px 0; border-top: 1px solid var(--line); }
 .name { text-align: left; font-weight: 500; }

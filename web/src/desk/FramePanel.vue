@@ -2,6 +2,7 @@
 /** The film's own frame and rate: what is in it is fitted to another. Or a copy of the film in another frame. */
 import { computed, ref } from 'vue'
 import { answered, api, said } from '../api/client'
+import Sheet from '../parts/Sheet.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
@@ -44,7 +45,7 @@ async function copy() {
 </script>
 
 <template>
-  <div class="panel" role="dialog" aria-label="The film's frame" @keydown.esc.stop="desk.framing = false">
+  <Sheet label="The film's frame" :width="360" @close="desk.framing = false"><div class="panel">
     <p class="head">The film’s frame</p>
     <VSelect v-model="size" :items="sizes" aria-label="Frame size" />
     <VSelect v-model="rate" :items="rates" aria-label="Frames per second" />
@@ -54,11 +55,11 @@ async function copy() {
       <button class="act" :disabled="same" data-test="copy-frame" @click="copy">Make a copy in it</button>
       <button class="act" @click="desk.framing = false">Close</button>
     </div>
-  </div>
+  </div></Sheet>
 </template>
 
 <style scoped>
-.panel { position: absolute; z-index: 1200; top: 44px; right: 16px; width: 340px; padding: 14px 16px; background: var(--raised); border: 1px solid var(--line); display: grid; gap: 8px; white-space: normal; }
+.panel { padding: 14px 16px; display: grid; gap: 8px; }
 .head { font-weight: 600; }
 p { margin: 0; font-size: 12.5px; line-height: 1.45; }
 .acts { display: flex; gap: 14px; align-items: center; }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** All shortcuts, from the one table of commands, and the look of the Desk. */
 import { computed } from 'vue'
+import Sheet from '../parts/Sheet.vue'
 import { useDesk } from '../stores/desk'
 import { spelled, type Command } from '../use/commands'
 import { useLook } from '../use/look'
@@ -12,8 +13,8 @@ const keyed = computed(() => props.table.filter((each) => each.keys))
 </script>
 
 <template>
-  <div class="back" @click="desk.sheet = false">
-    <div class="sheet" role="dialog" aria-label="Shortcuts" @click.stop>
+  <Sheet label="Shortcuts" :width="1180" @close="desk.sheet = false">
+    <div class="shortcuts">
       <div class="lines">
         <div v-for="each in keyed" :key="each.keys" class="line"><kbd class="numbers">{{ spelled(each.keys!) }}</kbd><span>{{ each.does }}</span></div>
       </div>
@@ -23,12 +24,11 @@ const keyed = computed(() => props.table.filter((each) => each.keys))
         <button v-for="each in (['soot', 'bone'] as const)" :key="each" role="radio" :aria-checked="look === each" :class="{ on: look === each }" @click="look = each">{{ each }}</button>
       </div>
     </div>
-  </div>
+  </Sheet>
 </template>
 
 <style scoped>
-.back { position: fixed; inset: 0; z-index: 1500; display: grid; place-items: center; background: #0007; }
-.sheet { background: var(--raised); border: 1px solid var(--line); padding: 18px 24px; max-width: 1180px; max-height: 92vh; overflow: auto; }
+.shortcuts { padding: 18px 24px; }
 .lines { columns: 3; column-gap: 28px; font-size: 12px; }
 .line { display: grid; grid-template-columns: 118px 1fr; break-inside: avoid; padding: 3px 0; }
 kbd { color: var(--muted); }
