@@ -139,12 +139,12 @@ class ShotReader:
         if self.alpha or turned or not self.is_proxy and is_wide(frame) or not _planar(frame):
             return None
         matrix = Colorspace.ITU709 if self.is_proxy else matrix_of(frame)
-        # The decoder's own memory is used again for frames to come.
-        return Planes(
-            *(plane.copy() for plane in _planes(frame)),
-            1 if matrix == Colorspace.ITU709 else 5,
-            _whole_range(frame, self.is_proxy),
-        )
+        # The decoder's own memory: it is not used again while somebody holds it.
+        return Planes(*_planes(frame), 1 if matrix == Colorspace.ITU709 else 5, _whole_range(frame, self.is_proxy))
+
+
+EXPORTED = 24 << 20
+"""Bytes of shots kept while a film is exported: each frame is wanted once, or by both sides of a transition."""
 
 
 class ShotSources:

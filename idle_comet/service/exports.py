@@ -52,7 +52,8 @@ def _segments(
     import signal
 
     from ..core.compose import Painter
-    from ..media.decode import ShotSources
+    from ..core.remember import Budget
+    from ..media.decode import EXPORTED, ShotSources
     from ..media.faces import use_faces
     from ..media.film import render_segment
 
@@ -62,7 +63,7 @@ def _segments(
     try:
         project = Project.model_validate_json(document)
         use_faces(Path(media))
-        painter = Painter(ShotSources(lambda id: Path(media) / project.media[id].path))
+        painter = Painter(ShotSources(lambda id: Path(media) / project.media[id].path, Budget(EXPORTED)))
         for segment in mine:
             render_segment(project, painter, order, segment, Path(folder), 1, pipe.send)
         pipe.send("done")

@@ -85,6 +85,8 @@ class Compiled(NamedTuple):
     content: Callable[[float], Any] | None
     steps: tuple[CompiledStep, ...]
     moves: bool
+    travels: bool
+    """Whether it is placed otherwise at one moment than at another; one that only fades is not."""
 
     def text(self, frame: float) -> TextNow:
         """A text's settings at a frame; raises TypeError for anything else."""
@@ -184,6 +186,7 @@ def _compile(clip: Clip, around: Surroundings) -> Compiled:
 
     steps = tuple(_step(clip, step, sample, clock, around) for step in clip.steps if step.on and step.kind in KINDS)
     content = clip.content
+    travels = any(_travels(step) for step in clip.steps if step.on and step.kind in KINDS)
     # What a mask looks at may move whenever it likes.
     moves = any(step.masks for step in clip.steps) or any(
         prop.state != "fixed" for step in clip.steps for prop in (step.mix, *step.values.values())
@@ -194,12 +197,19 @@ def _compile(clip: Clip, around: Surroundings) -> Compiled:
             for each in CONTENT_PARAMETERS["text"]
         )
         moves = moves or any(getattr(content, each.name).state != "fixed" for each in CONTENT_PARAMETERS["text"])
-        return Compiled(_text(content, numbers, clock), steps, moves)
+        return Compiled(_text(content, numbers, clock), steps, moves, travels)
     if content.kind == "plain":
         parameter = CONTENT_PARAMETERS["plain"][0]
         colour = sample("content", "colour", content.colour)
-        return Compiled(lambda frame: PlainNow(parameter.clamp(colour(frame))), steps, moves)
-    return Compiled(None, steps, moves)
+        return Compiled(lambda frame: PlainNow(parameter.clamp(colour(frame))), steps, moves, travels)
+    return Compiled(None, steps, moves, travels)
+
+
+def _travels(step: Step) -> bool:
+    """Whether what a step places is placed otherwise from moment to moment."""
+    kind = KINDS[step.kind]
+    placing = [step.mix, *(prop for name, prop in step.values.items() if name not in kind.fades)]
+    return kind.places and any(prop.state != "fixed" for prop in placing)
 
 
 def _step(

@@ -71,7 +71,7 @@ def evaluate_clip(
     content = own.content(local) if own.content is not None else _held(project, clip, local, shown, depth)
     steps, content = _steps(project, clip, own.steps, content, local, local if shown is None else shown, letters)
     exposure = exposure_of(project, clip, own, local) if shown is None else None
-    return Layer(clip.id, content, steps, exposure, clip.blend, own.moves)
+    return Layer(clip.id, content, steps, exposure, clip.blend, own.travels)
 
 
 def _steps(

@@ -127,7 +127,7 @@ class Layer(NamedTuple):
     exposure: Exposure | None = None
     blend: Mode = "normal"
     moves: bool = False
-    """Whether any of its values is other than fixed, at this moment or another."""
+    """Whether it is placed otherwise at another moment."""
 
 
 class Join(NamedTuple):

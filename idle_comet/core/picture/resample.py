@@ -80,34 +80,61 @@ def _lanczos(x: np.ndarray, reach: int) -> np.ndarray:
     return np.where(np.abs(x) < reach, np.sinc(x) * np.sinc(x / reach), 0.0)
 
 
-_PASS = "int64[::1], float32[:,::1], float32[:,::1], int64)"
+_FOUR = "void(float32[::1], {0}[::1], {0}[::1], {0}[::1], {0}[::1], float32, float32, float32, float32)"
+_PASS = "int64[::1], float32[:,::1], float32[:,::1], int64, int64)"
+
+
+@kernel(_FOUR.format("uint8"), _FOUR.format("uint16"), fastmath=True)
+def _add_four(mean, r0, r1, r2, r3, w0, w1, w2, w3):
+    # A loop of its own is told at once that its rows are apart, and runs on whole registers.
+    for i in range(mean.shape[0]):
+        mean[i] += w0 * np.float32(r0[i]) + w1 * np.float32(r1[i]) + w2 * np.float32(r2[i]) + w3 * np.float32(r3[i])
+
+
+@kernel("void(float32[::1], uint8[::1], float32)", "void(float32[::1], uint16[::1], float32)", fastmath=True)
+def _add_one(mean, row, weight):
+    for i in range(mean.shape[0]):
+        mean[i] += weight * np.float32(row[i])
+
+
+@kernel("void(float32[::1], float32[::1])")
+def _set(mean, row):
+    for i in range(mean.shape[0]):
+        mean[i] = row[i]
+
+
+@kernel("void(uint8[::1], float32[::1], float32)", "void(uint16[::1], float32[::1], float32)", fastmath=True)
+def _cut(into, mean, most):
+    for i in range(mean.shape[0]):
+        into[i] = np.int32(min(max(mean[i], np.float32(0)), most))
 
 
 @kernel("void(uint8[:,::1], uint16[:,::1], " + _PASS, "void(uint16[:,::1], uint8[:,::1], " + _PASS, fastmath=True)
-def _along_rows(source, out, first, weights, rounding, begin):
-    """Every row of `out` as a weighted mean of rows of `source`, two taps at a time; `rounding` is added before
-    fractions are cut off, beginning at the pattern's row `begin`."""
+def _along_rows(source, out, first, weights, rounding, begin, left):
+    """Every row of `out` as a weighted mean of rows of `source` from its column `left` on, four taps at a time;
+    `rounding` is added before fractions are cut off, beginning at the pattern's row `begin`."""
     height, length = out.shape
+    right = left + length
     count = weights.shape[1]
     most = np.float32(255) if out.itemsize == 1 else np.float32(65535)
     mean = np.empty(length, np.float32)
     for y in range(height):
-        mean[:] = rounding[(begin + y) % rounding.shape[0]]
-        tap = 0
+        _set(mean, rounding[(begin + y) % rounding.shape[0]])
+        row, tap = first[y], 0
         while tap + 1 < count:
-            one, other = weights[y, tap], weights[y, tap + 1]
-            if one != 0 or other != 0:
-                a, b = source[first[y] + tap], source[first[y] + tap + 1]
-                for i in range(length):
-                    mean[i] += one * np.float32(a[i]) + other * np.float32(b[i])
-            tap += 2
+            # Of two or three that are left the last counts as nothing more than once.
+            last = count - 1 - tap
+            w0, w1 = weights[y, tap], weights[y, tap + 1]
+            w2 = weights[y, tap + 2] if last >= 2 else np.float32(0)
+            w3 = weights[y, tap + 3] if last >= 3 else np.float32(0)
+            if w0 != 0 or w1 != 0 or w2 != 0 or w3 != 0:
+                r0, r1 = source[row, left:right], source[row + 1, left:right]
+                r2, r3 = source[row + min(last, 2), left:right], source[row + min(last, 3), left:right]
+                _add_four(mean, r0, r1, r2, r3, w0, w1, w2, w3)
+            row, tap = row + 4, tap + 4
         if tap < count and weights[y, tap] != 0:
-            one, a = weights[y, tap], source[first[y] + tap]
-            for i in range(length):
-                mean[i] += one * np.float32(a[i])
-        into = out[y]
-        for i in range(length):
-            into[i] = np.int32(min(max(mean[i], np.float32(0)), most))
+            _add_one(mean, source[row, left:right], weights[y, tap])
+        _cut(out[y], mean, most)
 
 
 @kernel("void(uint8[:,:,::1])")
@@ -143,25 +170,42 @@ def resampled(
     size = 1 if picture.ndim == 2 else 4
     down = taps(height, picture.shape[0], float(scale[1]), float(begin[1]), float(low[1]), exact)
     across = taps(width, picture.shape[1], float(scale[0]), float(begin[0]), float(low[0]), exact)
-    left, right = int(across.first.min()), int(across.first.max()) + across.weights.shape[1]
-    shown = own(picture[:, left:right]).reshape(picture.shape[0], -1)
-    # In between a value has eight more bits.
-    tall = np.empty((height, shown.shape[1]), np.uint16)
-    _along_rows(
-        shown, tall, down.first, down.weights * np.float32(256), np.full((1, shown.shape[1]), 0.5, np.float32), 0
-    )
-    # Turned over, columns are rows: both passes run along memory.
-    turned = _turned(tall, np.float64 if size == 4 else np.uint16)
-    wide = np.empty((width, height * size), np.uint8)
+    shown = own(picture).reshape(picture.shape[0], -1)
+    out = np.empty((height, width), np.int32 if size == 4 else np.uint8)
+    half = np.full((1, shown.shape[1]), 0.5, np.float32)
     rounding, begins = _rounding(height, size, dithered)
-    _along_rows(turned, wide, across.first - left, across.weights / np.float32(256), rounding, begins)
-    out = _turned(wide, np.int32 if size == 4 else np.uint8)
+    weights = down.weights * np.float32(256), across.weights / np.float32(256)
+    # A block of columns at a time: what lies between the two passes stays near the processor, in the same memory.
+    blocks = [across.first[x : x + _BLOCK] for x in range(0, width, _BLOCK)]
+    ends = [(int(first.min()), int(first.max()) + across.weights.shape[1]) for first in blocks]
+    most = max(right - left for left, right in ends) * size * height
+    upright, lying, whole = (
+        np.empty(most, np.uint16),
+        np.empty(most, np.uint16),
+        np.empty(_BLOCK * size * height, np.uint8),
+    )
+    deep = np.float64 if size == 4 else np.uint16
+    for number, (first, (left, right)) in enumerate(zip(blocks, ends)):
+        x, columns = number * _BLOCK, right - left
+        # In between a value has eight more bits.
+        tall = upright[: height * columns * size].reshape(height, -1)
+        _along_rows(shown, tall, down.first, weights[0], half, 0, left * size)
+        # Turned over, columns are rows: both passes run along memory.
+        turned = lying[: height * columns * size].reshape(columns, -1)
+        cv2.transpose(tall.view(deep), turned.view(deep))
+        wide = whole[: len(first) * size * height].reshape(len(first), -1)
+        _along_rows(turned, wide, first - left, weights[1][x : x + _BLOCK], rounding, begins + x, 0)
+        cv2.transpose(wide.view(out.dtype), out[:, x : x + _BLOCK])
     if size == 1:
         return out
-    out = out.reshape(height, width, 4)
+    pixels = out.view(np.uint8).reshape(height, width, 4)
     if not opaque and exact:
-        _hold_to_coverage(out)
-    return out
+        _hold_to_coverage(pixels)
+    return pixels
+
+
+_BLOCK = 320
+"""Columns of the result done at a time."""
 
 
 def _rounding(height: int, size: int, dithered: tuple[int, int] | None) -> tuple[np.ndarray, int]:
@@ -170,8 +214,3 @@ def _rounding(height: int, size: int, dithered: tuple[int, int] | None) -> tuple
     x, y = dithered
     pattern = columns(height + y % SIDE)[:, y % SIDE * 4 :]
     return np.ascontiguousarray(pattern if size == 4 else pattern[:, ::4]), x
-
-
-def _turned(pixels: np.ndarray, pixel: type) -> np.ndarray:
-    """Rows of RGBA px as columns; `pixel` is a number as large as one of them."""
-    return cv2.transpose(pixels.view(pixel)).view(pixels.dtype)

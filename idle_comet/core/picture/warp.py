@@ -43,13 +43,15 @@ def warp_picture(
     covers = covered_by(outline, matrix, Rect(x0, y0, x1, y1))
     extends = _reaching(outline, matrix, frame or window) if opaque else NOWHERE
     if isinstance(picture, Planes):
-        pixels = (
-            sampled_planes(picture, Matrix.shift(-x0, -y0) @ matrix, x1 - x0, y1 - y0, exact, (x0, y0), moves)
-            if moves or not _whole_shift(matrix)
-            else None
-        )
+        as_it_is = not moves and _whole_shift(matrix)
+        at = Matrix.shift(-x0, -y0) @ matrix
+        pixels = None if as_it_is else sampled_planes(picture, at, x1 - x0, y1 - y0, exact, (x0, y0), moves)
         if pixels is None:
-            return warp_picture(picture.rgba(), matrix, window, opaque, frame, exact, kept, moves)
+            rgba = picture.rgba()
+            if as_it_is and covers and (x1 - x0, y1 - y0) == (width, height):
+                # Made for this patch alone: it may be painted on.
+                return Patch(rgba, x0, y0, extends=extends)
+            return warp_picture(rgba, matrix, window, opaque, frame, exact, kept, moves)
     elif not moves and covers and opaque and _whole_shift(matrix):
         cut = picture[y0 - int(matrix.f) : y1 - int(matrix.f), x0 - int(matrix.e) : x1 - int(matrix.e)]
         return Patch(own(cut), x0, y0, extends=extends)

@@ -137,6 +137,8 @@ class StepKind:
     """Whether it is part of how type is dressed, and so of a type style."""
     by_hand: bool = False
     """Whether it is the one that is moved by hand on the picture: every clip has its own, or gets one."""
+    fades: tuple[str, ...] = ()
+    """Of a kind that places: the values that have no part in where."""
     keeps_means: bool = False
     """Whether what it makes of a mean of pictures is the mean of what it makes of each: then a streak may be made
     before it."""
@@ -169,6 +171,11 @@ class StepKind:
     def keeps_cover(self, values: Values) -> bool:
         """Whether an opaque picture that covers the frame still does so after the step."""
         return not self.changes_pixels(values)
+
+    @property
+    def places(self) -> bool:
+        """Whether it places what it is done to (see `place`)."""
+        return type(self).place is not StepKind.place
 
     @property
     def hides(self) -> bool:

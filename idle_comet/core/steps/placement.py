@@ -18,6 +18,7 @@ class Placement(StepKind):
     weakens = ("opacity", "y", "x", "path", "scale", "rotation")
     says = "{scale} %, {x} across, {y} down"
     by_hand = True
+    fades = ("opacity",)
     parameters = (
         Parameter("opacity", "Opacity", "%", 1, 0, 1, 0, 1, neutral=1, shown_times=100),
         Parameter("y", "Travel down", "px", 0, -200, 200, -20000, 20000, digits=1, gentle=3),
