@@ -71,9 +71,9 @@ _KEYS = "heather honey from the slow harvest of the year"
 def _typing(page, film: str) -> tuple[list[float], list[float]]:
     """Waits in ms for the picture after each key, and what an edit's answer and a cold frame take by themselves."""
     page.locator("[data-clip=c0]").click()
-    page.keyboard.press("Escape") if page.locator("[data-clip=c0]").count() == 0 else None
-    field = page.locator("[data-test=words]").first
-    field.click()
+    # The rows of a title: the clip, its times, its words.
+    page.locator(".steps .names").nth(2).click()
+    page.locator(".settings [data-test=words]").first.click()
     page.wait_for_timeout(1500)
     page.evaluate(_TYPED)
     width, height = page.evaluate("() => { const c = document.querySelector('canvas'); return [c.width, c.height]; }")

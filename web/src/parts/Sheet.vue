@@ -5,7 +5,7 @@ const emit = defineEmits<{ close: [] }>()
 </script>
 
 <template>
-  <VDialog :model-value="true" :width="width" :transition="false" :aria-label="label" :class="{ high }" scrim="#000" :opacity="0.5" @update:model-value="emit('close')">
+  <VDialog :model-value="true" :width="width" :transition="false" :aria-label="label" :class="{ high }" scrim="#000" :opacity="0.35" @update:model-value="emit('close')">
     <div class="sheet"><slot /></div>
   </VDialog>
 </template>
