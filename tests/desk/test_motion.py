@@ -26,7 +26,7 @@ def test_one_act_each_softens_mirrors_slows_and_strengthens(desk, running):
     )
     desk.keyboard.press("4")
     until(lambda: values(running)["opacity"]["keys"][0]["ease"]["start"] == pytest.approx(1 / 3 + 0.2))
-    desk.get_by_role("button", name="mirror", exact=True).click()
+    desk.get_by_role("button", name="mirror the arrival").click()
     until(lambda: clip(running)["departure"] == 40)
     keys = values(running)["y"]["keys"]
     assert [(key["counts_from"], key["at"], key["value"]) for key in keys] == [
@@ -224,7 +224,7 @@ def test_other_words_hold_from_the_playhead_on(desk, running):
     desk.get_by_role("button", name=re.compile("^Text")).last.click()
     go_to(desk, "4:00")
     before = settled(desk, 100)
-    desk.get_by_role("button", name="other words").click()
+    desk.get_by_role("button", name="change words from here").click()
     field = desk.get_by_label(re.compile("Words from frame"))
     field.fill("BEES AT DUSK")
     desk.keyboard.press("Enter")

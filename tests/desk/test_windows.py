@@ -25,7 +25,7 @@ def other(chromium, running):
 
 
 def test_a_window_sees_what_another_one_does_as_it_happens(desk, other, running):
-    desk.get_by_role("button", name="mirror", exact=True).click()
+    desk.get_by_role("button", name="mirror the arrival").click()
     until(lambda: "mirror" in other.get_by_role("button", name="Undo").inner_text().lower())
     settled(other)
     # And goes on from there, without having been asked anything.
@@ -65,7 +65,7 @@ def test_edits_that_are_not_sent_yet_are_kept_when_the_window_closes(chromium, r
     page.goto(f"{running.address}/?project=slow-harvest")
     settled(page)
     page.route("**/edits", lambda route: route.abort())
-    page.get_by_role("button", name="mirror", exact=True).click()
+    page.get_by_role("button", name="mirror the arrival").click()
     until(lambda: "offline" in page.locator("[data-test=saved]").inner_text())
     left = page.evaluate("() => JSON.parse(localStorage.getItem('idle-comet-unsent-slow-harvest'))")
     assert [order["edit"]["kind"] for order in left] == ["mirror_arrival"]

@@ -30,10 +30,10 @@ const desk = useDesk()
 const commands = useCommands()
 useShortcuts(commands)
 useTeller()
-useLook()
+const { tall } = useLook()
 const failed = ref('')
 const timelineHeight = useLocalStorage('timeline-height', 308)
-const stepsWidth = useLocalStorage('steps-width', 384)
+const stepsWidth = useLocalStorage('steps-width', 464)
 
 async function open() {
   try {
@@ -59,7 +59,7 @@ onMounted(open)
 
 const stood = ref(0)
 const setTimeline = (height: number) => { timelineHeight.value = Math.min(Math.max(height, 120), window.innerHeight - 320) }
-const setSteps = (width: number) => { stepsWidth.value = Math.min(Math.max(width, 340), Math.min(620, window.innerWidth - 720)) }
+const setSteps = (width: number) => { stepsWidth.value = Math.min(Math.max(width, 420), Math.min(620, window.innerWidth - 720)) }
 
 function resizeTimeline(press: PointerEvent) {
   const from = timelineHeight.value
@@ -74,7 +74,7 @@ function resizeSteps(press: PointerEvent) {
 
 <template>
   <VApp>
-    <div v-if="project.project" class="desk" :style="{ gridTemplateRows: `44px minmax(0, 1fr) ${timelineHeight}px` }">
+    <div v-if="project.project" class="desk" :class="{ tall }" :style="{ gridTemplateRows: `44px minmax(0, 1fr) ${timelineHeight}px` }">
       <TopBar />
       <div class="middle">
         <TextTray v-if="desk.tray === 'text'" />
@@ -82,11 +82,13 @@ function resizeSteps(press: PointerEvent) {
         <RecipesTray v-if="desk.tray === 'recipes'" />
         <ExportTray v-if="desk.tray === 'export'" />
         <PreviewPane />
+      </div>
+      <div class="side" :style="{ width: desk.tray ? '232px' : `${stepsWidth}px` }">
         <div
-          class="split upright" role="separator" tabindex="0" aria-orientation="vertical" aria-label="Width of the Steps" :aria-valuenow="stepsWidth" aria-valuemin="340" aria-valuemax="620"
+          class="split upright" role="separator" tabindex="0" aria-orientation="vertical" aria-label="Width of the Steps" :aria-valuenow="stepsWidth" aria-valuemin="420" aria-valuemax="620"
           @pointerdown="resizeSteps" @keydown="byArrows($event, (x, _y, _gesture, begins) => { if (begins) stood = stepsWidth; setSteps(stood - 8 * x) })"
         />
-        <StepsPanel :folded="desk.tray !== null" :style="{ width: desk.tray ? '200px' : `${stepsWidth}px` }" />
+        <StepsPanel :folded="desk.tray !== null" />
       </div>
       <div class="bottom">
         <div
@@ -116,7 +118,13 @@ function resizeSteps(press: PointerEvent) {
 </template>
 
 <style>
-.desk { display: grid; grid-template-columns: minmax(0, 1fr); height: 100vh; width: 100vw; background: var(--soot); }
+.desk { display: grid; grid-template-columns: minmax(0, 1fr) auto; height: 100vh; width: 100vw; background: var(--soot); }
+.desk > .bar { grid-column: 1 / -1; }
+.side { display: flex; min-height: 0; border-top: 1px solid var(--line); grid-column: 2; grid-row: 2; }
+.side > .steps { flex: 1; min-width: 0; }
+.tall > .side { grid-row: 2 / 4; }
+.bottom { grid-row: 3; grid-column: 1 / -1; }
+.tall > .bottom { grid-column: 1; }
 .middle { display: flex; min-height: 0; border-top: 1px solid var(--line); }
 .bottom { position: relative; min-height: 0; border-top: 1px solid var(--line); }
 .split { position: relative; z-index: 3; touch-action: none; }

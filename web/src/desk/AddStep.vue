@@ -61,7 +61,7 @@ function move(by: number) {
 
 <template>
   <span class="add">
-    <button v-if="!open" class="muted" data-test="add-step" @click="start">add</button>
+    <button v-if="!open" class="act" data-test="add-step" @click="start">add a step</button>
     <template v-else>
       <input
         ref="field" v-model="typed" placeholder="blur, move, fade" aria-label="Name of the step" @input="at = 0" @blur="open = false"
@@ -81,12 +81,12 @@ function move(by: number) {
 </template>
 
 <style scoped>
-.add { position: relative; font-size: 12px; }
+.add { position: relative; font-size: 12.5px; }
 .add > button:hover { color: var(--bone); }
 input { width: 150px; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 2px 8px; }
 ul { position: absolute; right: 0; top: 24px; z-index: 20; margin: 0; padding: 4px 0; list-style: none; width: 280px; max-height: 460px; overflow-y: auto; background: var(--raised); border: 1px solid var(--line); }
 li { padding: 5px 12px; cursor: pointer; font-size: 13px; }
-li .muted { font-size: 11px; }
-li.group { cursor: default; font-size: 11px; padding-top: 9px; background: none; }
+li .muted { font-size: 12.5px; }
+li.group { cursor: default; font-size: 12.5px; padding-top: 9px; background: none; }
 li.on, li:not(.group):hover { background: var(--chosen); }
 </style>

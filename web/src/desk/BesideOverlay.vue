@@ -37,5 +37,5 @@ function pick(i: number) {
 .beside { position: absolute; inset: 0; }
 button { position: absolute; text-align: left; border: 1px solid transparent; }
 button:hover, button:focus-visible { border-color: var(--bone); }
-span { position: absolute; left: 6px; bottom: 4px; font-size: 11px; padding: 1px 5px; background: #171513b0; color: #ece4d8; }
+span { position: absolute; left: 6px; bottom: 4px; font-size: 12.5px; padding: 1px 5px; background: #171513b0; color: #ece4d8; }
 </style>

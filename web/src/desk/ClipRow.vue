@@ -99,28 +99,28 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
       </button>
     </div>
     <div v-if="titles && !folded" class="acts">
-      <button title="Soft in, soft out (1)" @click="edits.soften(ids)">soft</button>
-      <button title="The departure becomes the arrival backwards (2)" @click="edits.mirror(ids)">mirror</button>
-      <button title="Arrival and departure half as long again (3)" @click="edits.slower(ids)">slower</button>
-      <button title="Stronger eases (4)" @click="edits.stronger(ids)">stronger</button>
-      <button v-if="!many" title="A second line below, a little later, the other way (Shift+T)" @click="addSecondLine(clip.id)">second line</button>
-      <button v-if="!many" title="Eases side by side (5)" data-test="beside" @click="desk.beside = besideEases(desk, project)">beside</button>
+      <button class="act" title="Soft in, soft out (1)" @click="edits.soften(ids)">soften</button>
+      <button class="act" title="The departure becomes the arrival backwards (2)" @click="edits.mirror(ids)">mirror the arrival</button>
+      <button class="act" title="Arrival and departure half as long again (3)" @click="edits.slower(ids)">slow down</button>
+      <button class="act" title="Stronger eases (4)" @click="edits.stronger(ids)">strengthen</button>
+      <button class="act" v-if="!many" title="A second line below, a little later, the other way (Shift+T)" @click="addSecondLine(clip.id)">add a second line</button>
+      <button class="act" v-if="!many" title="Eases side by side (5)" data-test="beside" @click="desk.beside = besideEases(desk, project)">compare eases</button>
     </div>
     <div v-if="many && !folded" class="acts" data-test="many">
       <span class="muted">from “{{ clips[0].name.slice(0, 16) }}”:</span>
-      <button title="Type, surface and motion of the first in hand onto the others" @click="edits.carryOver(ids[0], ids, 'both')">look and motion</button>
-      <button @click="edits.carryOver(ids[0], ids, 'look')">look</button>
-      <button @click="edits.carryOver(ids[0], ids, 'motion')">motion</button>
+      <button class="act" title="Type, surface and motion of the first in hand onto the others" @click="edits.carryOver(ids[0], ids, 'both')">look and motion</button>
+      <button class="act" @click="edits.carryOver(ids[0], ids, 'look')">look</button>
+      <button class="act" @click="edits.carryOver(ids[0], ids, 'motion')">motion</button>
     </div>
     <div v-if="!folded && open" class="acts aligns">
       <span class="muted">align {{ many ? 'to the first' : 'in the frame' }}:</span>
-      <button v-for="side in SIDES" :key="side" :title="many ? `All to the ${side} of the first in hand` : `To the ${side} of the frame; with Shift, of the safe area`" @click="align(side, $event)">{{ side }}</button>
-      <template v-if="clips.length > 2"><button @click="edits.distributeClips(ids, 'across')">even across</button><button @click="edits.distributeClips(ids, 'down')">even down</button></template>
+      <button class="act" v-for="side in SIDES" :key="side" :title="many ? `All to the ${side} of the first in hand` : `To the ${side} of the frame; with Shift, of the safe area`" @click="align(side, $event)">{{ side }}</button>
+      <template v-if="clips.length > 2"><button class="act" @click="edits.distributeClips(ids, 'across')">spread across</button><button class="act" @click="edits.distributeClips(ids, 'down')">spread down</button></template>
     </div>
     <div v-if="open" class="inside">
       <div class="line">
         <span class="muted">Length</span>
-        <span><button @click="stretch(-1)">shorter</button> <button @click="stretch(1)">longer</button> by</span>
+        <span><button class="act" @click="stretch(-1)">shorten</button> <button class="act" @click="stretch(1)">lengthen</button> by</span>
         <input v-model="by" class="numbers" aria-label="By how much: 1s, 12f" data-test="stretch-by" @keydown.enter="stretch(-1)" />
       </div>
       <ChoiceLine label="Seen" :choices="SEEN" :now="clip.seen" @choose="edits.seen(ids, $event)" />
@@ -131,9 +131,9 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
       <template v-if="footage && !many">
         <Gauge label="Speed" :value="Math.abs(footage.speed) * 100" :low="0" :high="300" :neutral="100" :least="1" :most="10000" unit="%" @change="run" />
         <Gauge label="From frame" :value="footage.start" :low="0" :high="Math.max(100, footage.start + clip.length)" :least="0" :most="1e6" unit="f" :rate="project.rate" @change="(v, g) => edits.slip(clip.id, v, g)" />
-        <div class="line"><span class="muted" /><span><button @click="edits.speed(clip.id, -footage.speed || -1, 'part', desk.local)">backwards</button> <button @click="edits.speed(clip.id, 0, 'length', desk.local)">freeze this frame</button> <button @click="edits.speed(clip.id, 1, 'part', 0)">as shot</button></span></div>
+        <div class="line"><span class="muted" /><span><button class="act" @click="edits.speed(clip.id, -footage.speed || -1, 'part', desk.local)">play backwards</button> <button class="act" @click="edits.speed(clip.id, 0, 'length', desk.local)">freeze this frame</button> <button class="act" @click="edits.speed(clip.id, 1, 'part', 0)">play as shot</button></span></div>
       </template>
-      <div v-if="clip.skipped || clip.cut_off" class="line"><span class="muted">Cut</span><span>a part of a longer motion</span><button @click="edits.makeWhole(ids)">make whole</button></div>
+      <div v-if="clip.skipped || clip.cut_off" class="line"><span class="muted">Cut</span><span>a part of a longer motion</span><button class="act" @click="edits.makeWhole(ids)">make whole</button></div>
       <template v-for="each in ends" :key="each.end">
         <div class="line">
           <span class="muted">{{ each.label }}</span>
@@ -167,13 +167,11 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
 .head { display: flex; align-items: center; min-height: 40px; padding-right: 16px; }
 .names { flex: 1; min-width: 0; text-align: left; padding: 4px 0; }
 .name { display: block; font-weight: 600; }
-.says { display: block; font-size: 12px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.acts { display: flex; flex-wrap: wrap; gap: 4px 12px; padding: 0 16px 8px 0; font-size: 12px; white-space: nowrap; }
-.acts button, .line button { color: var(--muted); }
-.acts button:hover, .line button:hover { color: var(--bone); }
+.says { display: block; font-size: 12.5px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.acts { display: flex; flex-wrap: wrap; gap: 4px; padding: 0 16px 8px 0; font-size: 12.5px; white-space: nowrap; }
 .inside { padding: 0 16px 12px 0; }
-.line { display: grid; grid-template-columns: 78px 1fr auto; gap: 5px; align-items: center; min-height: 28px; font-size: 12px; }
-.line span button { margin-right: 10px; }
+.line { display: grid; grid-template-columns: 88px 1fr auto; gap: 5px; align-items: center; min-height: 30px; font-size: 12.5px; }
+.line span button { margin: 2px 4px 2px 0; }
 .line input { width: 52px; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 2px 6px; text-align: right; }
 .line input[type=color] { padding: 0; height: 20px; }
 </style>

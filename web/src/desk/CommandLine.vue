@@ -43,7 +43,7 @@ const move = (by: number) => { at.value = Math.min(Math.max(at.value + by, 0), f
         ref="field" v-model="typed" placeholder="shorter by 1s" aria-label="What to do" data-test="command" @input="at = 0"
         @keydown.enter="run(at)" @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)"
       />
-      <ul role="listbox">
+      <ul role="listbox" aria-label="What goes by that name">
         <li v-for="(hit, i) in found" :key="hit.command.does" role="option" :aria-selected="i === at" :class="{ on: i === at, cant: !hit.can }" @pointerdown.prevent="run(i)">
           <span>{{ hit.command.does }} <span class="muted">{{ hit.rest || (hit.command.takes ? `… ${hit.command.takes}` : '') }}</span></span>
           <kbd v-if="hit.command.keys" class="numbers muted">{{ spelled(hit.command.keys) }}</kbd>

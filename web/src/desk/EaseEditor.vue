@@ -82,8 +82,8 @@ const set = (change: object, gesture: string) => emit('change', { ...props.ease,
       <span class="muted from">From</span>
       <EaseShelf label="Named eases" :now="ease" :says="told?.says" @rest="emit('rest', $event)" @leave="emit('leave')" @choose="emit('change', $event)" />
       <input v-if="keeping" class="keep" placeholder="its name" maxlength="200" aria-label="Name to keep this ease under" @vue:mounted="({ el }: any) => el.focus()" @blur="keeping = false" @keydown.enter="keep" @keydown.esc.stop="keeping = false" />
-      <button v-else-if="own" class="muted" @click="edits.forgetEase(own.name)">forget</button>
-      <button v-else class="muted" @click="keeping = true">keep</button>
+      <button v-else-if="own" class="act" @click="edits.forgetEase(own.name)">forget</button>
+      <button v-else class="act" @click="keeping = true">keep</button>
     </div>
     <div class="css">
       <span class="muted">CSS</span>
@@ -93,11 +93,11 @@ const set = (change: object, gesture: string) => emit('change', { ...props.ease,
 </template>
 
 <style scoped>
-.named, .css { display: grid; grid-template-columns: 78px 1fr auto; gap: 5px; align-items: center; min-height: 28px; font-size: 12px; }
+.named, .css { display: grid; grid-template-columns: 88px 1fr auto; gap: 5px; align-items: center; min-height: 28px; font-size: 12.5px; }
 .named { align-items: start; }
 .from { padding-top: 6px; }
-.css { grid-template-columns: 78px 1fr; }
-.css input, .keep { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 3px 6px; font-size: 11px; min-width: 0; }
+.css { grid-template-columns: 88px 1fr; }
+.css input, .keep { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 3px 6px; font-size: 12.5px; min-width: 0; }
 .keep { width: 90px; }
 .named button:hover { color: var(--bone); }
 </style>

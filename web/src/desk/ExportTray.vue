@@ -15,6 +15,7 @@ const what = ref<'film' | 'range' | 'clip'>('film')
 
 const QUALITIES = [[10, 'finest'], [16, 'fine'], [23, 'light']] as const
 const newest = computed(() => jobs.value[0] ?? null)
+const finished = computed(() => newest.value?.state === 'done')
 const busy = computed(() => newest.value?.state === 'running' || newest.value?.state === 'waiting')
 
 const blurred = computed(() => project.settings!.shutter.angle > 0 || project.clips.some((clip) => (clip.shutter?.angle ?? 0) > 0))
@@ -59,24 +60,28 @@ const says = (job: ExportJob) => {
 
 <template>
   <aside class="tray" aria-label="Export">
-    <header>Export <button class="muted" @click="desk.tray = null">close</button></header>
+    <header>Export <button class="act" @click="desk.tray = null">close</button></header>
     <div class="inside">
       <p class="muted what">H.264 in MP4, {{ project.settings!.width }}×{{ project.settings!.height }}, Rec.709, painted exactly as the paused Preview shows it.<template v-if="blurred"> Motion blur takes up to {{ desk.catalogue!.ceilings.exact }} pictures a frame.</template></p>
+      <span class="muted label">What</span>
       <div class="choice" role="radiogroup" aria-label="Range">
         <button role="radio" :aria-checked="what === 'film'" :class="{ on: what === 'film' }" @click="what = 'film'">the whole film</button>
         <button role="radio" :aria-checked="what === 'range'" :class="{ on: what === 'range' }" :disabled="project.marks.first == null && project.marks.last == null" @click="what = 'range'">in to out</button>
         <button role="radio" :aria-checked="what === 'clip'" :class="{ on: what === 'clip' }" :disabled="!desk.clip" @click="what = 'clip'">the clip in hand</button>
       </div>
+      <span class="muted label">Quality</span>
       <div class="choice" role="radiogroup" aria-label="Quality">
         <button v-for="[value, word] in QUALITIES" :key="value" role="radio" :aria-checked="quality === value" :class="{ on: quality === value }" @click="quality = value">{{ word }}</button>
       </div>
-      <VBtn block variant="outlined" :disabled="busy" data-test="export" @click="order">{{ busy ? 'Exporting' : 'Export the film' }}</VBtn>
+      <VBtn v-if="finished" block class="again" :disabled="busy" data-test="export" @click="order">Export it again</VBtn>
+      <VBtn v-else block variant="outlined" :disabled="busy" data-test="export" @click="order">{{ busy ? 'Exporting' : 'Export the film' }}</VBtn>
       <div v-for="(job, i) in jobs" :key="job.id" class="job" :data-test="`job-${job.state}`">
         <div class="line">
-          <span :class="{ alarm: job.state === 'failed' }">{{ says(job) }}</span>
-          <button v-if="job.state === 'running' || job.state === 'waiting'" class="muted" @click="cancel(job.id)">cancel</button>
-          <a v-if="job.state === 'done'" class="muted" :href="`/api/exports/${job.id}/film`" :download="job.file_name ?? 'film.mp4'">save a copy</a>
+          <span class="told" :class="{ alarm: job.state === 'failed' }">{{ says(job) }}</span>
+          <button v-if="job.state === 'running' || job.state === 'waiting'" class="act" @click="cancel(job.id)">cancel</button>
+          <a v-if="job.state === 'done'" class="act" :class="{ save: i === 0 }" :href="`/api/exports/${job.id}/film`" :download="job.file_name ?? 'film.mp4'">save a copy</a>
         </div>
+        <span v-if="job.state === 'done'" class="muted numbers file" :title="job.file_name ?? ''">{{ job.file_name }}</span>
         <VProgressLinear v-if="job.state === 'running' || job.state === 'waiting'" :model-value="(100 * job.frames_done) / job.frames" :aria-label="says(job)" />
         <FilmPlayer v-if="job.state === 'done' && i === 0" :src="`/api/exports/${job.id}/film`" :rate="project.rate" />
       </div>
@@ -85,13 +90,12 @@ const says = (job: ExportJob) => {
 </template>
 
 <style scoped>
-.what { margin: 0 0 12px; font-size: 12px; line-height: 18px; }
-.choice { display: flex; gap: 16px; margin-bottom: 10px; }
-.choice button { color: var(--muted); border-bottom: 1px solid transparent; }
-.choice .on { color: var(--bone); border-color: var(--bone); }
-.job { border-top: 1px solid var(--line); margin-top: 12px; padding-top: 10px; font-size: 12px; display: grid; gap: 8px; }
+.what { margin: 0 0 12px; font-size: 12.5px; line-height: 18px; }
+.choice { margin-bottom: 12px; }
+.label { display: block; margin-bottom: 4px; font-size: 12.5px; }
+.save { font-weight: 600; background: var(--bone); color: var(--soot); text-decoration: none; }
+.save:hover { background: var(--bone); }
+.file { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.job { border-top: 1px solid var(--line); margin-top: 12px; padding-top: 10px; font-size: 12.5px; display: grid; gap: 8px; }
 .line { display: flex; justify-content: space-between; gap: 12px; }
-.line a { color: var(--muted); }
-header button { font-size: 12px; font-weight: 400; }
-header button:hover, .line button:hover, .line a:hover { color: var(--bone); }
 </style>

@@ -61,7 +61,7 @@ async function add() {
           <span class="muted">{{ each.name }}, {{ each.character }}</span>
         </li>
         <li v-if="!found.length" class="muted">No typeface goes by that name.</li>
-        <li class="own"><button class="muted" @pointerdown.prevent @click="files!.click()">add one of your own: TTF, OTF or WOFF2</button></li>
+        <li class="own"><button class="act" @pointerdown.prevent @click="files!.click()">add one of your own: TTF, OTF or WOFF2</button></li>
       </ul>
     </template>
     <input ref="files" type="file" accept=".ttf,.otf,.woff2,.woff" hidden @change="add" />
@@ -73,7 +73,7 @@ async function add() {
 .now { width: 100%; text-align: left; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 4px 8px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 input { width: 100%; background: var(--soot); border: 1px solid var(--muted); border-radius: 2px; padding: 4px 8px; }
 ul { position: absolute; right: 0; top: 28px; z-index: 30; margin: 0; padding: 4px 0; list-style: none; width: 292px; max-height: 420px; overflow-y: auto; background: var(--raised); border: 1px solid var(--line); }
-li { padding: 6px 12px; cursor: pointer; font-size: 11px; }
+li { padding: 6px 12px; cursor: pointer; font-size: 12.5px; }
 li img { display: block; object-fit: contain; object-position: left center; }
 li.on { background: var(--chosen); }
 .own { border-top: 1px solid var(--line); cursor: default; }

@@ -54,8 +54,8 @@ const putBack = () => attempt(async () => {
       <div v-for="film in films" :key="film.id" class="film" :class="{ now: film.id === project.id }">
         <button class="name" @click="enter(film.id)">{{ film.name }}</button>
         <span class="muted numbers">{{ film.width }}×{{ film.height }}</span>
-        <button class="muted" @click="copy(film)">copy</button>
-        <button class="muted" :disabled="film.id === project.id" @click="remove(film)">delete</button>
+        <button class="act" @click="copy(film)">copy</button>
+        <button class="act" :disabled="film.id === project.id" @click="remove(film)">delete</button>
       </div>
       <p v-if="deleted" class="muted">“{{ deleted.name }}” was deleted. <button class="link" @click="putBack">Put it back</button></p>
       <div class="make">
@@ -79,5 +79,5 @@ h2 { font: 600 15px/20px var(--words); margin: 0 0 10px; }
 .link { text-decoration: underline; }
 .make { display: grid; grid-template-columns: 1fr 130px 160px auto; gap: 8px; padding-top: 14px; border-top: 1px solid var(--line); }
 .make > input { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 4px 8px; }
-.note { font-size: 12px; margin: 10px 0 0; }
+.note { font-size: 12.5px; margin: 10px 0 0; }
 </style>

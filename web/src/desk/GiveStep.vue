@@ -37,7 +37,7 @@ function use() {
   </div>
   <div v-else class="line">
     <span class="muted">Drawing</span>
-    <button class="muted" @click="file!.click()">{{ step.drawing ? 'another SVG' : 'take shapes from an SVG' }}</button>
+    <button class="act" @click="file!.click()">{{ step.drawing ? 'another SVG' : 'take shapes from an SVG' }}</button>
     <input ref="file" type="file" accept=".svg,image/svg+xml" hidden data-test="svg" @change="read" />
   </div>
   <div v-if="parts.length > 1" class="parts">
@@ -46,10 +46,10 @@ function use() {
 </template>
 
 <style scoped>
-.line { display: grid; grid-template-columns: 78px 1fr; gap: 5px; align-items: center; min-height: 28px; font-size: 12px; }
+.line { display: grid; grid-template-columns: 88px 1fr; gap: 5px; align-items: center; min-height: 28px; font-size: 12.5px; }
 .line button { text-align: left; }
 .line button:hover { color: var(--bone); }
-.parts { display: flex; flex-wrap: wrap; gap: 2px 12px; padding-left: 83px; font-size: 12px; max-height: 80px; overflow-y: auto; }
+.parts { display: flex; flex-wrap: wrap; gap: 2px 12px; padding-left: 83px; font-size: 12.5px; max-height: 80px; overflow-y: auto; }
 .parts button { color: var(--muted); border-bottom: 1px solid transparent; }
 .parts .on { color: var(--bone); border-color: var(--bone); }
 </style>

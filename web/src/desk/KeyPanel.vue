@@ -54,9 +54,9 @@ function remove() {
   <section v-if="key && parameter && drawn" class="key" aria-label="Key">
     <div class="top">
       <span class="name">{{ many ? `${desk.keys.length} keys` : `Key of ${parameter.label.toLowerCase()}` }}</span>
-      <button class="muted" @click="desk.beside = besideEases(desk, project)">side by side</button>
-      <button class="muted" @click="remove">remove</button>
-      <button class="muted" @click="desk.keys = []">close</button>
+      <button class="act" @click="desk.beside = besideEases(desk, project)">compare eases</button>
+      <button class="act" @click="remove">remove</button>
+      <button class="act" @click="desk.keys = []">close</button>
     </div>
     <template v-if="!many">
       <Gauge
@@ -78,9 +78,9 @@ function remove() {
     </template>
     <template v-else>
       <div class="acts">
-        <button @click="edits.distributeKeys(desk.keys)">distribute</button>
-        <button @click="edits.alignKeys(desk.keys, desk.frame)">align at the playhead</button>
-        <button @click="edits.stretchKeys(desk.keys, desk.frame, factor / 100)">stretch to {{ factor }} %</button>
+        <button class="act" @click="edits.distributeKeys(desk.keys)">space evenly</button>
+        <button class="act" @click="edits.alignKeys(desk.keys, desk.frame)">align at the playhead</button>
+        <button class="act" @click="edits.stretchKeys(desk.keys, desk.frame, factor / 100)">stretch to {{ factor }} %</button>
       </div>
       <Gauge label="Stretch" :value="factor" :low="25" :high="400" :least="1" :most="10000" :neutral="100" unit="%" @change="(value) => { factor = value }" />
     </template>
@@ -102,9 +102,7 @@ function remove() {
 
 <style scoped>
 .key { padding: 4px 16px 10px 36px; border-bottom: 1px solid var(--line); background: var(--raised); }
-.top { display: flex; gap: 14px; align-items: baseline; height: 28px; font-size: 12px; }
+.top { display: flex; gap: 14px; align-items: baseline; height: 28px; font-size: 12.5px; }
 .name { flex: 1; font-weight: 600; font-size: 13px; }
-.top button:hover, .acts button:hover { color: var(--bone); }
-.acts { display: flex; gap: 14px; font-size: 12px; min-height: 24px; }
-.acts button { color: var(--muted); }
+.acts { display: flex; gap: 14px; font-size: 12.5px; min-height: 24px; }
 </style>

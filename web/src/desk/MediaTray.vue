@@ -56,7 +56,7 @@ function pick(event: Event) {
 
 <template>
   <aside class="tray" aria-label="Media" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
-    <header>Media <button class="muted close" @click="desk.tray = null">close</button></header>
+    <header>Media <button class="act" @click="desk.tray = null">close</button></header>
     <div class="inside">
       <VBtn block variant="outlined" :disabled="upload.share.value !== null" @click="picker?.click()">
         {{ upload.share.value === null ? 'Add files' : upload.share.value < 1 ? `Adding, ${Math.round(upload.share.value * 100)} %` : 'Looking at them' }}
@@ -77,8 +77,8 @@ function pick(event: Event) {
           <span v-if="item.kind === 'video'" class="part muted" @dragstart.prevent.stop>
             <RangeLine :length="lengthOf(item)" :first="partOf(item)[0]" :last="partOf(item)[1]" :label="item.name" @change="(first, last) => { parts[item.id] = [first, last] }" />
           </span>
-          <button @click="put(item)">put at the playhead</button>
-          <button v-if="replaces(item)" :title="`In place of ${desk.clip!.name}; what rides with it follows`" @click="edits.replaceShot(desk.clip!.id, item.id)">put in place of the shot in hand</button>
+          <button class="act" @click="put(item)">put at the playhead</button>
+          <button class="act" v-if="replaces(item)" :title="`In place of ${desk.clip!.name}; what rides with it follows`" @click="edits.replaceShot(desk.clip!.id, item.id)">put in place of the shot in hand</button>
         </div>
       </div>
       <button class="plain muted" @click="edits.addPicture(newId(), desk.frame, null)">put a plain colour at the playhead</button>
@@ -89,13 +89,11 @@ function pick(event: Event) {
 <style scoped>
 .over { outline: 1px solid var(--bone); outline-offset: -1px; }
 .note { line-height: 1.3; }
-.hint { font-size: 12px; margin: 8px 0; }
+.hint { font-size: 12.5px; margin: 8px 0; }
 .item { display: flex; gap: 12px; padding: 8px 0; border-top: 1px solid var(--line); cursor: grab; }
 .item img { object-fit: cover; background: var(--soot); flex: none; }
-.about { display: flex; flex-direction: column; gap: 2px; min-width: 0; font-size: 12px; align-items: flex-start; }
+.about { display: flex; flex-direction: column; gap: 2px; min-width: 0; font-size: 12.5px; align-items: flex-start; }
 .name { font-weight: 600; font-size: 13px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; max-width: 100%; }
-.about button, .plain { color: var(--muted); font-size: 12px; }
-.about button:hover, .plain:hover { color: var(--bone); }
 .plain { padding: 10px 0; border-top: 1px solid var(--line); width: 100%; text-align: left; }
-.close { font-size: 12px; font-weight: 400; }
+.close { font-size: 12.5px; font-weight: 400; }
 </style>

@@ -209,5 +209,5 @@ const times = computed(() => {
 .handle path { stroke: var(--muted); fill: none; }
 .handle .tip { stroke: var(--bone); stroke-width: 2; }
 .handle rect { fill: transparent; }
-.scale text { fill: var(--muted); font-size: 10px; }
+.scale text { fill: var(--muted); font-size: 12.5px; }
 </style>

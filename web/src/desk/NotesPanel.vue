@@ -11,8 +11,8 @@ const all = ref(false)
   <div v-if="project.notes.length" class="notes" role="status" data-test="notes">
     <p v-for="note in all ? project.notes : project.notes.slice(0, 1)" :key="note">{{ note }}</p>
     <div class="acts">
-      <button v-if="project.notes.length > 1" @click="all = !all">{{ all ? 'Show one' : `And ${project.notes.length - 1} more` }}</button>
-      <button @click="project.notes = []">Understood</button>
+      <button class="act" v-if="project.notes.length > 1" @click="all = !all">{{ all ? 'Show one' : `And ${project.notes.length - 1} more` }}</button>
+      <button class="act" @click="project.notes = []">Understood</button>
     </div>
   </div>
 </template>

@@ -38,12 +38,12 @@ const colour = computed(() => (content.value.colour.state === 'fixed' ? String(c
     <Gauge label="Lifted" :value="Math.round((each.set.shift ?? 0) * 100)" :low="-60" :high="60" :least="-500" :most="500" unit="% em" @change="(shift, g) => put(each, { shift: shift / 100 }, g)" />
     <ChoiceLine label="Case" :choices="CASE" :now="each.set.case ?? content.case" @choose="put(each, { case: $event })" />
     <div class="line"><span class="muted">Colour</span><ColourField :value="each.set.colour ?? colour" label="Colour of the part" @change="(value, g) => put(each, { colour: value }, g)" /></div>
-    <button class="muted" @click="edits.styleRange(clip.id, { start: each.start, end: each.end }, true)">set plain</button>
+    <button class="act" @click="edits.styleRange(clip.id, { start: each.start, end: each.end }, true)">set plain</button>
   </details>
 </template>
 
 <style scoped>
-.part { border-left: 2px solid var(--line); padding-left: 10px; font-size: 12px; }
+.part { border-left: 2px solid var(--line); padding-left: 10px; font-size: 12.5px; }
 summary { cursor: pointer; min-height: 24px; }
-.line { display: grid; grid-template-columns: 78px 1fr; gap: 5px; align-items: center; min-height: 28px; }
+.line { display: grid; grid-template-columns: 88px 1fr; gap: 5px; align-items: center; min-height: 28px; }
 </style>

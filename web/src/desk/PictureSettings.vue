@@ -24,10 +24,6 @@ const media = computed(() => (content.value.kind === 'footage' || content.value.
 </template>
 
 <style scoped>
-.settings { font-size: 12px; }
+.settings { font-size: 12.5px; }
 .settings p { margin: 2px 0 8px; }
-.choice { display: flex; gap: 14px; }
-.choice button { color: var(--muted); border-bottom: 1px solid transparent; }
-.choice button:hover, .choice .on { color: var(--bone); }
-.choice .on { border-color: var(--bone); }
 </style>

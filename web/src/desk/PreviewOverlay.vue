@@ -206,7 +206,7 @@ function placeCaret(event: PointerEvent) {
 </script>
 
 <template>
-  <svg ref="frame" class="over" :class="{ typing: desk.typing }" :viewBox="`0 0 ${settings.width} ${settings.height}`" aria-hidden="true">
+  <svg ref="frame" class="over" :class="{ typing: desk.typing }" :viewBox="`0 0 ${settings.width} ${settings.height}`" role="group" aria-label="Handles on the picture">
     <g v-if="desk.guides" fill="none" stroke="var(--bone)" :stroke-width="px" opacity="0.75">
       <path
         v-for="share in [0.035, 0.05]" :key="share" :opacity="share === 0.05 ? 1 : 0.5"
@@ -282,5 +282,5 @@ function placeCaret(event: PointerEvent) {
 .caret { stroke: var(--now); animation: blink 1.06s steps(1) infinite; }
 @keyframes blink { 50% { opacity: 0; } }
 .typed { position: absolute; left: 0; bottom: 0; width: 1px; height: 1px; opacity: 0; border: 0; padding: 0; resize: none; }
-.state { position: absolute; left: 50%; bottom: 10px; transform: translateX(-50%); background: var(--soot); border: 1px solid var(--line); padding: 3px 10px; font-size: 12px; }
+.state { position: absolute; left: 50%; bottom: 10px; transform: translateX(-50%); background: var(--soot); border: 1px solid var(--line); padding: 3px 10px; font-size: 12.5px; }
 </style>

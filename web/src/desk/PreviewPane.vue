@@ -99,9 +99,9 @@ function takeColour(event: PointerEvent) {
         <div v-if="desk.dropper" class="dropper" data-test="dropper" @pointerdown="takeColour" />
         <div v-if="!project.clips.length" class="empty" data-test="empty">
           <p>An empty film</p>
-          <button @click="desk.tray = 'media'">add footage</button>
-          <button @click="addTitle">write a title <kbd>T</kbd></button>
-          <button @click="desk.tray = 'recipes'">begin with a recipe <kbd>Y</kbd></button>
+          <button class="act" @click="desk.tray = 'media'">add footage</button>
+          <button class="act" @click="addTitle">write a title <kbd>T</kbd></button>
+          <button class="act" @click="desk.tray = 'recipes'">begin with a recipe <kbd>Y</kbd></button>
         </div>
         <BesideOverlay v-if="desk.beside" :width="fitted.width" :height="fitted.height" />
         <PreviewOverlay v-else :share="fitted.share" />
@@ -121,6 +121,6 @@ canvas { width: 100%; height: 100%; display: block; }
 .empty p { color: var(--muted); margin: 0 0 6px; }
 .empty button { width: 220px; padding: 7px 0; border: 1px solid var(--line); border-radius: 2px; }
 .empty button:hover { border-color: var(--bone); }
-kbd { font: 11px var(--numbers); color: var(--muted); border: 1px solid var(--line); border-radius: 2px; padding: 0 4px; margin-left: 4px; }
+kbd { font: 12.5px var(--numbers); color: var(--muted); border: 1px solid var(--line); border-radius: 2px; padding: 0 4px; margin-left: 4px; }
 .held { position: absolute; inset: 0; width: 100%; height: 100%; }
 </style>

@@ -109,15 +109,15 @@ async function remove(recipe: Recipe) {
 
 <template>
   <aside class="tray" aria-label="Recipes">
-    <header>Recipes <button class="muted close" @click="desk.tray = null">close</button></header>
+    <header>Recipes <button class="act" @click="desk.tray = null">close</button></header>
     <div class="find">
       <input v-model="typed" placeholder="name, kind or character" aria-label="Search recipes" data-test="find-recipe" />
-      <div class="sorts">
+      <div class="sorts choice">
         <button v-for="each in SORTS" :key="each" :class="{ on: sort === each }" :aria-pressed="sort === each" @click="sort = sort === each ? null : each">{{ each }}</button>
       </div>
       <p class="muted to">
         <template v-if="title">On “{{ title.name.slice(0, 24) }}”<template v-if="titles.length > 1"> and {{ titles.length - 1 }} more</template>,
-          <button :class="{ on: !adds }" @click="adds = false">in place of what it has</button> or <button :class="{ on: adds }" @click="adds = true">added to it</button></template>
+          <span class="choice" role="radiogroup" aria-label="How it is put on"><button role="radio" :aria-checked="!adds" :class="{ on: !adds }" @click="adds = false">in its place</button><button role="radio" :aria-checked="adds" :class="{ on: adds }" @click="adds = true">added to it</button></span></template>
         <template v-else>A new title at the playhead</template>
       </p>
     </div>
@@ -137,7 +137,7 @@ async function remove(recipe: Recipe) {
           <p v-if="each.missing.length" class="alarm missing">Without {{ each.missing.join(', ') }}</p>
           <div v-if="each.own" class="muted own">
             <a :href="`/api/recipes/${each.recipe.id}/file`" download>save as a file</a>
-            <button @click="remove(each.recipe)">remove</button>
+            <button class="act" @click="remove(each.recipe)">remove</button>
           </div>
         </div>
       </div>
@@ -145,14 +145,14 @@ async function remove(recipe: Recipe) {
       <FillIns v-if="title && current" :clip="title" :recipe="current.recipe" />
       <div class="foot">
         <template v-if="title">
-          <button data-test="keep-recipe" @click="keep">keep “{{ title.name.slice(0, 18) }}” as a recipe</button>
+          <button class="act" data-test="keep-recipe" @click="keep">keep “{{ title.name.slice(0, 18) }}” as a recipe</button>
           <template v-if="kept">
             <input v-shown="kept.recipe.name" aria-label="Name of the recipe kept" maxlength="200" @change="rename" />
             <input v-model="note" aria-label="Note on the recipe" placeholder="a note for whoever uses it" maxlength="500" @change="rename({ target: { value: kept.recipe.name } } as unknown as Event)" />
           </template>
-          <button @click="edits.reset(titles.map((clip) => clip.id))">back to plain</button>
+          <button class="act" @click="edits.reset(titles.map((clip) => clip.id))">back to plain</button>
         </template>
-        <button @click="files!.click()">read a recipe file</button>
+        <button class="act" @click="files!.click()">read a recipe file</button>
         <a v-if="current" :href="`/api/recipes/${current.recipe.id}/file`" download>save {{ current.recipe.name }} as a file</a>
         <input ref="files" type="file" accept=".json" multiple hidden data-test="recipe-files" @change="read" />
       </div>
@@ -162,15 +162,12 @@ async function remove(recipe: Recipe) {
 </template>
 
 <style scoped>
-.find { padding: 0 16px 8px; font-size: 12px; }
+.find { padding: 0 16px 8px; font-size: 12.5px; }
 .find input, .foot input { width: 100%; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 4px 8px; }
-.sorts { display: flex; flex-wrap: wrap; gap: 3px 12px; padding: 8px 0 2px; }
-.sorts button, .to button { color: var(--muted); border-bottom: 1px solid transparent; }
-.sorts button:hover, .sorts .on, .to button:hover, .to .on { color: var(--bone); }
-.sorts .on, .to .on { border-color: var(--bone); }
+.sorts { margin: 8px 0 2px; }
 .to { margin: 6px 0 0; line-height: 18px; }
 .shelf { display: grid; grid-template-columns: 1fr 1fr; gap: 10px 4px; }
-.recipe { width: 142px; font-size: 12px; }
+.recipe { width: 142px; font-size: 12.5px; }
 .picture { display: block; position: relative; width: 142px; height: 80px; background: var(--soot); outline-offset: 1px; }
 .now .picture { outline: 1px solid var(--bone); }
 .picture img { display: block; }
@@ -179,10 +176,8 @@ async function remove(recipe: Recipe) {
 .name { font-weight: 600; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .like svg { display: block; fill: none; stroke: var(--muted); }
 .like .full { fill: var(--bone); stroke: var(--bone); }
-.missing { margin: 2px 0 0; font-size: 11px; }
-.own { display: flex; gap: 10px; font-size: 11px; }
+.missing { margin: 2px 0 0; font-size: 12.5px; }
+.own { display: flex; gap: 10px; font-size: 12.5px; }
 .own a, .foot a { color: inherit; text-decoration: none; }
-.foot { display: flex; flex-direction: column; align-items: flex-start; gap: 6px; padding: 14px 0; font-size: 12px; color: var(--muted); border-top: 1px solid var(--line); margin-top: 12px; }
-.foot button:hover, .foot a:hover, .own button:hover, .own a:hover { color: var(--bone); }
-.close { font-size: 12px; font-weight: 400; }
+.foot { display: flex; flex-direction: column; align-items: flex-start; gap: 6px; padding: 14px 0; font-size: 12.5px; color: var(--muted); border-top: 1px solid var(--line); margin-top: 12px; }
 </style>

@@ -52,35 +52,35 @@ function keepStyle() {
       <input v-shown="colour.name" class="name" :aria-label="`Name of ${colour.name}`" maxlength="200" @change="edits.paletteColour({ ...colour, name: ($event.target as HTMLInputElement).value || colour.name })" />
       <ColourField :value="colour.value" :label="colour.name" @change="(value) => before({ colour: colour.id }, `${colour.name} becomes ${value}`, () => edits.paletteColour({ ...colour, value }))" />
       <span class="acts">
-        <button v-if="title" class="muted" @click="edits.usePaletteColour(ids, 'content', 'colour', colour.id)">use on the words</button>
-        <button class="muted" @click="edits.removePaletteColour(colour.id)">remove</button>
+        <button v-if="title" class="act" @click="edits.usePaletteColour(ids, 'content', 'colour', colour.id)">use on the words</button>
+        <button class="act" @click="edits.removePaletteColour(colour.id)">remove</button>
       </span>
     </div>
-    <button class="muted" @click="addColour">add a colour</button>
+    <button class="act" @click="addColour">add a colour</button>
     <div v-for="style in styles" :key="style.id" class="style" :class="{ on: set === style.id }">
       <span class="name">{{ style.name }}</span>
       <span class="muted says">{{ style.look.typeface }}, {{ style.surface.length ? style.surface.map((step) => step.kind).join(', ') : 'no surface' }}</span>
       <span class="acts">
-        <button v-if="title && set !== style.id" class="muted" @click="edits.useTypeStyle(ids, style.id)">set in it</button>
-        <button v-if="title && set === style.id" class="muted" @click="before({ style: style.id }, `${style.name} becomes as “${title.name.slice(0, 20)}” is set now`, () => edits.saveTypeStyle(title!.id, style.id, style.name))">take over from “{{ title.name.slice(0, 12) }}”</button>
-        <button v-if="set === style.id" class="muted" @click="edits.useTypeStyle(ids, null)">leave it</button>
-        <button class="muted" @click="edits.removeTypeStyle(style.id)">remove</button>
+        <button v-if="title && set !== style.id" class="act" @click="edits.useTypeStyle(ids, style.id)">set in it</button>
+        <button v-if="title && set === style.id" class="act" @click="before({ style: style.id }, `${style.name} becomes as “${title.name.slice(0, 20)}” is set now`, () => edits.saveTypeStyle(title!.id, style.id, style.name))">take over from “{{ title.name.slice(0, 12) }}”</button>
+        <button v-if="set === style.id" class="act" @click="edits.useTypeStyle(ids, null)">leave it</button>
+        <button class="act" @click="edits.removeTypeStyle(style.id)">remove</button>
       </span>
     </div>
     <template v-if="title">
       <input v-if="naming !== null" v-model="naming" class="keep" placeholder="its name" aria-label="Name of the type style" maxlength="200" @vue:mounted="({ el }: any) => el.focus()" @keydown.enter="keepStyle" @keydown.esc.stop="naming = null" @blur="naming = null" />
-      <button v-else class="muted" @click="naming = ''">keep how “{{ title.name.slice(0, 18) }}” is set as a type style</button>
+      <button v-else class="act" @click="naming = ''">keep how “{{ title.name.slice(0, 18) }}” is set as a type style</button>
     </template>
     <div v-if="waiting" class="waiting" role="alertdialog" :aria-label="waiting.says" data-test="will-change">
       <p>{{ waiting.says }}. This changes {{ waiting.names.length }} {{ waiting.names.length === 1 ? 'title' : 'titles' }}:</p>
       <p class="muted">{{ waiting.names.slice(0, 8).join(', ') }}<template v-if="waiting.names.length > 8"> and {{ waiting.names.length - 8 }} more</template></p>
-      <button class="go" @click="agree">change them</button> <button class="muted" @click="waiting = null">leave them</button>
+      <button class="go" @click="agree">change them</button> <button class="act" @click="waiting = null">leave them</button>
     </div>
   </section>
 </template>
 
 <style scoped>
-.series { display: flex; flex-direction: column; align-items: flex-start; gap: 6px; padding: 12px 0; border-top: 1px solid var(--line); font-size: 12px; }
+.series { display: flex; flex-direction: column; align-items: flex-start; gap: 6px; padding: 12px 0; border-top: 1px solid var(--line); font-size: 12.5px; }
 .head { margin: 0; font-weight: 600; }
 .entry, .style { width: 100%; display: grid; grid-template-columns: 96px 1fr; gap: 2px 8px; align-items: center; }
 .style { grid-template-columns: 1fr; border-left: 2px solid var(--line); padding-left: 8px; }

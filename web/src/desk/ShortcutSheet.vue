@@ -8,7 +8,7 @@ import { useLook } from '../use/look'
 
 const props = defineProps<{ table: Command[] }>()
 const desk = useDesk()
-const { look } = useLook()
+const { look, tall } = useLook()
 const keyed = computed(() => props.table.filter((each) => each.keys))
 </script>
 
@@ -19,9 +19,12 @@ const keyed = computed(() => props.table.filter((each) => each.keys))
         <div v-for="each in keyed" :key="each.keys" class="line"><kbd class="numbers">{{ spelled(each.keys!) }}</kbd><span>{{ each.does }}</span></div>
       </div>
       <p class="muted">Everything else: / and its name, such as “shorter by 1s”, “wipe 12f”, “speed 50”. Ctrl and the wheel zoom the timeline; Ctrl-drag slips a shot; an end trimmed with Ctrl moves the rest along.</p>
-      <div class="look" role="radiogroup" aria-label="Look of the Desk">
-        <span class="muted">Look</span>
+      <div class="look"><span class="muted">Look</span><div class="choice" role="radiogroup" aria-label="Look of the Desk">
         <button v-for="each in (['soot', 'bone'] as const)" :key="each" role="radio" :aria-checked="look === each" :class="{ on: look === each }" @click="look = each">{{ each }}</button>
+      </div>
+        <span class="muted">Steps</span><div class="choice" role="radiogroup" aria-label="Where the Steps stand">
+          <button v-for="[each, words] in ([[true, 'the full height'], [false, 'above the timeline']] as const)" :key="words" role="radio" :aria-checked="tall === each" :class="{ on: tall === each }" @click="tall = each">{{ words }}</button>
+        </div>
       </div>
     </div>
   </Sheet>
@@ -29,11 +32,9 @@ const keyed = computed(() => props.table.filter((each) => each.keys))
 
 <style scoped>
 .shortcuts { padding: 18px 24px; }
-.lines { columns: 3; column-gap: 28px; font-size: 12px; }
+.lines { columns: 3; column-gap: 28px; font-size: 12.5px; }
 .line { display: grid; grid-template-columns: 118px 1fr; break-inside: avoid; padding: 3px 0; }
 kbd { color: var(--muted); }
-p { margin: 14px 0 10px; font-size: 12px; border-top: 1px solid var(--line); padding-top: 10px; }
-.look { display: flex; gap: 16px; font-size: 12px; }
-.look button { color: var(--muted); border-bottom: 1px solid transparent; }
-.look .on { color: var(--bone); border-color: var(--bone); }
+p { margin: 14px 0 10px; font-size: 12.5px; border-top: 1px solid var(--line); padding-top: 10px; }
+.look { display: flex; align-items: center; gap: 16px; font-size: 12.5px; }
 </style>

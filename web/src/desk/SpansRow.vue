@@ -91,8 +91,8 @@ const summary = computed(() => `${course.value.arrival.frames} f in, ${course.va
 .head { display: flex; align-items: center; gap: 10px; min-height: 46px; padding-right: 16px; }
 .names { flex: 1; min-width: 0; text-align: left; padding: 4px 0; }
 .name { display: block; font-weight: 600; white-space: nowrap; }
-.says { display: block; font-size: 12px; }
+.says { display: block; font-size: 12.5px; }
 .inside { padding: 0 16px 12px 0; }
-.ease { display: grid; grid-template-columns: 74px 1fr; align-items: start; gap: 9px; margin: 4px 0 10px; font-size: 12px; }
-.nothing { font-size: 12px; margin: 2px 0 8px; }
+.ease { display: grid; grid-template-columns: 74px 1fr; align-items: start; gap: 9px; margin: 4px 0 10px; font-size: 12.5px; }
+.nothing { font-size: 12.5px; margin: 2px 0 8px; }
 </style>

@@ -140,8 +140,8 @@ function hold(on: boolean) {
         <Gauge label="Out, to tail" :value="step.until" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { until: v }, g)" />
       </template>
       <div v-if="step" class="foot">
-        <button v-if="step.kind === 'placement'" class="muted" @click="edits.keyPlacement(clip.id, step.id)">key the whole placement here</button>
-        <button class="muted" @click="edits.removeStep(clip.id, step.id)">remove this step</button>
+        <button v-if="step.kind === 'placement'" class="act" @click="edits.keyPlacement(clip.id, step.id)">key the whole placement here</button>
+        <button class="act" @click="edits.removeStep(clip.id, step.id)">remove this step</button>
       </div>
     </div>
   </section>
@@ -157,15 +157,14 @@ function hold(on: boolean) {
 .picture img { object-fit: cover; }
 .names { flex: 1; min-width: 0; text-align: left; padding: 4px 0; }
 .name { display: block; font-weight: 600; }
-.says { display: block; font-size: 12px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.says { display: block; font-size: 12.5px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .off .name, .off .picture { opacity: 0.5; }
 .switch svg { display: block; fill: none; stroke: var(--muted); }
 .switch path { stroke: var(--bone); stroke-width: 2; }
 .off .switch path { stroke: var(--muted); }
 .inside { padding: 2px 16px 12px 0; }
-.line { display: grid; grid-template-columns: 78px 1fr; gap: 5px; align-items: center; min-height: 28px; font-size: 12px; }
-.foot { display: flex; gap: 18px; padding-top: 8px; font-size: 12px; }
-.foot button:hover { color: var(--bone); }
+.line { display: grid; grid-template-columns: 88px 1fr; gap: 5px; align-items: center; min-height: 28px; font-size: 12.5px; }
+.foot { display: flex; gap: 18px; padding-top: 8px; font-size: 12.5px; }
 .folded { padding-left: 16px; }
 .folded .thread { display: none; }
 .folded .head { gap: 10px; padding-right: 8px; }

@@ -34,12 +34,12 @@ const clip = computed(() => desk.clip)
 </template>
 
 <style scoped>
-.steps { flex: none; background: var(--panel); display: flex; flex-direction: column; min-height: 0; }
+.steps { background: var(--panel); display: flex; flex-direction: column; min-height: 0; }
 header { display: flex; justify-content: space-between; align-items: baseline; gap: 12px; padding: 13px 16px 9px 36px; font-size: 14px; }
 .title { display: block; font-weight: 600; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .title .muted { font-weight: 400; }
 .folded header { display: flex; justify-content: space-between; align-items: baseline; gap: 12px; padding-left: 16px; }
 .rows { overflow-y: auto; min-height: 0; flex: 1; padding-bottom: 12px; }
-.note { margin: 10px 16px 0 36px; font-size: 12px; }
+.note { margin: 10px 16px 0 36px; font-size: 12.5px; }
 .nothing { padding: 24px 36px; line-height: 20px; }
 </style>

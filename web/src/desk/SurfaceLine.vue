@@ -17,15 +17,13 @@ const there = computed(() => props.clip.steps.flatMap((step) => {
 
 <template>
   <div class="surface">
-    <p v-if="there.length"><span class="muted">has</span> <button v-for="{ step, label } in there" :key="step.id" :class="{ muted: !step.on }" @click="desk.openRow = step.id">{{ label }}{{ step.on ? '' : ', off' }}</button></p>
-    <p><span class="muted">add</span> <button v-for="{ kind, label } in kinds" :key="kind" class="muted" @click="edits.addStep(clip.id, kind, placeFor(clip, kind))">{{ label.toLowerCase() }}</button></p>
+    <p v-if="there.length"><span class="muted">has</span> <button v-for="{ step, label } in there" :key="step.id" class="act" @click="desk.openRow = step.id">{{ label }}{{ step.on ? '' : ', off' }}</button></p>
+    <p><span class="muted">add</span> <button v-for="{ kind, label } in kinds" :key="kind" class="act" @click="edits.addStep(clip.id, kind, placeFor(clip, kind))">{{ label.toLowerCase() }}</button></p>
   </div>
 </template>
 
 <style scoped>
-.surface { font-size: 12px; }
-p { display: flex; flex-wrap: wrap; gap: 2px 12px; margin: 0; min-height: 22px; align-items: center; padding-left: 83px; position: relative; }
+.surface { font-size: 12.5px; }
+p { display: flex; flex-wrap: wrap; gap: 2px 12px; margin: 0; min-height: 22px; align-items: center; padding-left: 93px; position: relative; }
 p span { position: absolute; left: 0; top: 3px; }
-button { border-bottom: 1px solid transparent; }
-button:hover { color: var(--bone); border-color: var(--line); }
 </style>

@@ -79,8 +79,8 @@ function setFeatures(event: Event) {
     <div class="pair choices">
       <span class="muted">From here on</span>
       <div class="choice">
-        <button title="Other words from the playhead on" @click="edits.hold(clip.id, 'text', now('text'))">other words</button>
-        <button title="Another typeface from the playhead on" @click="edits.hold(clip.id, 'typeface', now('typeface'))">typeface</button>
+        <button class="act" title="Other words from the playhead on" @click="edits.hold(clip.id, 'text', now('text'))">change words from here</button>
+        <button class="act" title="Another typeface from the playhead on" @click="edits.hold(clip.id, 'typeface', now('typeface'))">change typeface from here</button>
       </div>
     </div>
     <div v-for="each in changes" :key="each.name + each.index" class="pair held">
@@ -90,7 +90,7 @@ function setFeatures(event: Event) {
         v-else :model-value="each.key.value" :items="faces" :aria-label="`${each.word} from frame ${each.key.at} on`"
         @update:model-value="(value: string | number) => { desk.goTo(clip.head + Math.round(each.key.at)); edits.hold(clip.id, each.name, String(value)) }"
       />
-      <button class="muted" @click="edits.removeHeld(clip.id, each.name, each.index)">remove</button>
+      <button class="act" @click="edits.removeHeld(clip.id, each.name, each.index)">remove</button>
     </div>
     <h3>Paragraph</h3>
     <ChoiceLine v-for="group in groups" :key="group.name" :label="group.label" :choices="group.choices" :now="group.now" @choose="edits.text(clip.id, { [group.name]: $event }, undefined, true)" />
@@ -104,9 +104,9 @@ function setFeatures(event: Event) {
 </template>
 
 <style scoped>
-h3 { font: 600 12px/16px var(--words); margin: 8px 0 0; padding-top: 8px; border-top: 1px solid var(--line); }
+h3 { font: 600 12.5px/16px var(--words); margin: 8px 0 0; padding-top: 8px; border-top: 1px solid var(--line); }
 .settings { display: grid; gap: 6px; padding-bottom: 6px; }
-.pair { display: grid; grid-template-columns: 84px 1fr 76px; gap: 6px; align-items: center; font-size: 12px; }
+.pair { display: grid; grid-template-columns: 84px 1fr 76px; gap: 6px; align-items: center; font-size: 12.5px; }
 .face { grid-column: span 2; }
 .features { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 3px 8px; grid-column: span 2; }
 .held input { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 3px 6px; min-width: 0; }

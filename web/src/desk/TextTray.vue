@@ -67,16 +67,16 @@ function makeTitles() {
 
 <template>
   <aside class="tray" aria-label="Text">
-    <header>Text <button class="muted" aria-label="Close the tray" @click="desk.tray = null">close</button></header>
+    <header>Text <button class="act" aria-label="Close the tray" @click="desk.tray = null">close</button></header>
     <div class="finder">
       <input v-model="finding" placeholder="find" aria-label="Find words" data-test="find" />
       <template v-if="finding">
         <input v-model="by" placeholder="replace by" aria-label="Replace by" data-test="replace-by" @keydown.enter="times && replace()" />
         <span class="muted">
-          <button :class="{ on: whole }" @click="whole = !whole">whole words</button>
-          <button :class="{ on: capitals }" @click="capitals = !capitals">capitals count</button>
+          <button class="flip" :aria-pressed="whole" @click="whole = !whole">whole words</button>
+          <button class="flip" :aria-pressed="capitals" @click="capitals = !capitals">capitals count</button>
         </span>
-        <button :disabled="!times" data-test="replace" @click="replace">{{ times ? `replace ${times} in ${found.length} ${found.length === 1 ? 'title' : 'titles'}` : 'not found' }}</button>
+        <button class="act" :disabled="!times" data-test="replace" @click="replace">{{ times ? `replace ${times} in ${found.length} ${found.length === 1 ? 'title' : 'titles'}` : 'not found' }}</button>
       </template>
     </div>
     <div class="inside">
@@ -93,7 +93,7 @@ function makeTitles() {
           :rows="Math.min(8, each.text.split('\n').length + (each.text.length > 34 ? 1 : 0))" @enter="enter(each)" @paste="paste($event, each.clip.id)"
         />
         <p v-if="pasted?.clip === each.clip.id" class="pasted">
-          {{ pasted.lines.length }} lines: <button data-test="titles-from-lines" @click="makeTitles">one title each</button> <button class="muted" @click="pasted = null">keep as one</button>
+          {{ pasted.lines.length }} lines: <button class="act" data-test="titles-from-lines" @click="makeTitles">one title each</button> <button class="act" @click="pasted = null">keep as one</button>
         </p>
         <p v-if="each.times && short(each.times)" class="alarm note">Too short to read: {{ (each.times.reading - each.times.shown).toFixed(1) }} s are missing.</p>
         <p v-for="note in each.key === null ? project.courses[each.clip.id]?.notes ?? [] : []" :key="note" class="alarm note">{{ note }}</p>
@@ -104,18 +104,14 @@ function makeTitles() {
 </template>
 
 <style scoped>
-.finder { display: grid; gap: 6px; padding: 0 16px 8px; font-size: 12px; }
+.finder { display: grid; gap: 6px; padding: 0 16px 8px; font-size: 12.5px; }
 .finder input { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 4px 8px; }
 .finder span { display: flex; gap: 14px; }
-.finder .on { color: var(--bone); border-bottom: 1px solid var(--bone); }
 .finder > button { text-align: left; }
 .entry { padding: 8px 0 10px; border-bottom: 1px solid var(--line); }
-.times { display: flex; justify-content: space-between; font-size: 12px; margin-bottom: 4px; }
+.times { display: flex; justify-content: space-between; font-size: 12.5px; margin-bottom: 4px; }
 .reading svg { vertical-align: -1px; margin-right: 4px; }
 .reading path { stroke: var(--line); }
 .reading rect { fill: currentColor; }
-.note, .pasted { font-size: 12px; margin: 6px 0 0; }
-.pasted button { border-bottom: 1px solid var(--line); margin-right: 10px; }
-header button:hover { color: var(--bone); }
-header button { font-size: 12px; font-weight: 400; }
+.note, .pasted { font-size: 12.5px; margin: 6px 0 0; }
 </style>

@@ -161,12 +161,12 @@ function laneName(clip: Clip, curve: Curve): string {
     <div class="inner" :style="{ width: `${inner + HEADER}px` }">
       <div class="ruler">
         <div class="corner" :style="{ width: `${HEADER}px` }">
-          <button class="muted" title="A new title over the playhead (T)" data-test="add-title" @click="addTitle">add title</button>
-          <button class="muted" title="A new track on top" data-test="add-track" @click="edits.addTrack(0)">track</button>
-          <button :class="desk.snapping ? 'on' : 'muted'" :aria-pressed="desk.snapping" title="Snapping (S)" @click="desk.snapping = !desk.snapping">snap</button>
+          <button class="act" title="A new title over the playhead (T)" data-test="add-title" @click="addTitle">+ title</button>
+          <button class="act" title="A new track on top" data-test="add-track" @click="edits.addTrack(0)">+ track</button>
         </div>
         <TimelineRuler :sight="sight" />
       </div>
+      <div class="playhead line" :style="{ left: `${HEADER + x(desk.frame)}px` }" />
       <div class="playhead" :class="{ low: project.marks.markers.length }" :style="{ left: `${HEADER + x(desk.frame)}px` }">
         <span class="numbers flag" :style="{ transform: `translateX(max(-50%, ${-x(desk.frame)}px))` }">{{ shortTimecode(desk.frame, project.numbering) }}</span>
       </div>
@@ -183,7 +183,7 @@ function laneName(clip: Clip, curve: Curve): string {
           <div class="header muted" :style="{ width: `${HEADER}px` }">
             <span :title="`${laneName(clip, curve)} of “${clip.name}”`">{{ laneName(clip, curve) }}</span>
             <i v-if="!desk.openSpan" class="foot" title="Drag the lanes taller" @pointerdown="growLanes" />
-            <button v-if="curve.sort !== 'colour'" class="muted" :title="desk.speeds ? 'Show the value (V)' : 'Show the speed (V)'" @click="desk.speeds = !desk.speeds">{{ desk.speeds ? 'speed' : 'value' }}</button>
+            <button v-if="curve.sort !== 'colour'" class="act" :title="desk.speeds ? 'Show the value (V)' : 'Show the speed (V)'" @click="desk.speeds = !desk.speeds">{{ desk.speeds ? 'speed' : 'value' }}</button>
           </div>
           <MotionLane :clip="clip" :curve="curve" :width="inner" :scale="scale" :height="curve.sort === 'colour' ? 26 : laneHeight" />
         </div>
@@ -203,24 +203,24 @@ function laneName(clip: Clip, curve: Curve): string {
 .timeline { height: 100%; overflow: auto; background: var(--soot); position: relative; }
 .inner { position: relative; min-height: 100%; }
 .ruler { display: flex; align-items: flex-end; min-height: 26px; position: sticky; top: 0; z-index: 4; background: var(--soot); border-bottom: 1px solid var(--line); }
-.corner { flex: none; position: sticky; left: 0; z-index: 5; background: var(--soot); padding: 4px 6px 4px 14px; font-size: 12px; display: flex; gap: 10px; white-space: nowrap; }
-.corner button:hover { color: var(--bone); }
-.corner .on { border-bottom: 1px solid var(--bone); height: 19px; }
+.corner { flex: none; position: sticky; left: 0; z-index: 5; background: var(--soot); padding: 4px 6px 4px 14px; font-size: 12.5px; display: flex; gap: 4px; white-space: nowrap; }
 .track { display: flex; border-bottom: 1px solid var(--row); position: relative; }
 .track.hidden .lane { opacity: 0.35; }
 .track.locked .lane { background: repeating-linear-gradient(135deg, transparent 0 6px, var(--row) 6px 7px); }
-.header { flex: none; position: sticky; left: 0; z-index: 3; background: var(--soot); padding: 0 6px 0 14px; font-size: 12px; display: flex; align-items: center; justify-content: space-between; gap: 4px; }
+.header { flex: none; position: sticky; left: 0; z-index: 3; background: var(--soot); padding: 0 6px 0 14px; font-size: 12.5px; display: flex; align-items: center; justify-content: space-between; gap: 4px; }
 .header span { overflow: hidden; display: -webkit-box; -webkit-box-orient: vertical; -webkit-line-clamp: 2; line-height: 14px; }
-.header button { opacity: 0; font-size: 11px; position: absolute; right: 6px; bottom: 3px; background: var(--soot); padding-left: 4px; }
+.header button { opacity: 0; font-size: 12.5px; position: absolute; right: 6px; bottom: 3px; background: var(--soot); padding-left: 4px; }
 .motion:hover .header button, .header button:focus-visible { opacity: 1; }
 .lane { position: relative; height: 100%; touch-action: none; }
 .motion { border-bottom: 0; }
 .foot { position: absolute; left: 0; right: 0; bottom: -2px; height: 5px; cursor: row-resize; touch-action: none; }
-.playhead { position: absolute; top: 0; bottom: 0; width: 1px; background: var(--now); z-index: 5; pointer-events: none; }
+.playhead { position: absolute; top: 0; bottom: 0; width: 1px; z-index: 5; pointer-events: none; }
+/* Names stand over the line, its flag over the ruler. */
+.playhead.line { background: var(--now); z-index: 1; }
 .low .flag { top: 18px; margin-top: 14px; }
-.flag { position: sticky; top: 4px; display: inline-block; background: var(--now); color: var(--on-now); padding: 1px 7px; font-size: 12px; line-height: 16px; font-weight: 500; }
+.flag { position: sticky; top: 4px; display: inline-block; background: var(--now); color: var(--on-now); padding: 1px 7px; font-size: 12.5px; line-height: 16px; font-weight: 500; }
 .meeting { position: absolute; top: 26px; bottom: 0; border-left: 1px dashed var(--bone); z-index: 4; pointer-events: none; }
-.meeting span { position: absolute; left: 4px; top: 2px; background: var(--soot); font-size: 11px; padding: 0 4px; white-space: nowrap; }
+.meeting span { position: absolute; left: 4px; top: 2px; background: var(--soot); font-size: 12.5px; padding: 0 4px; white-space: nowrap; }
 .marquee { position: absolute; border: 1px dashed var(--bone); z-index: 6; pointer-events: none; }
-.hint { position: sticky; left: 14px; margin: 8px 14px; font-size: 12px; width: max-content; max-width: 1000px; }
+.hint { position: sticky; left: 14px; margin: 8px 14px; font-size: 12.5px; width: max-content; max-width: 1000px; }
 </style>

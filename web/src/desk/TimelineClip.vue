@@ -24,7 +24,9 @@ const inner = computed(() => props.height - (props.squeezed ? 4 : 8))
 const isText = computed(() => props.clip.content.kind === 'text')
 
 const x = (frame: number) => (frame + 0.5) * props.scale
-const y = (share: number) => inner.value - 1.5 - share * (inner.value - 4)
+/** Names have a band of their own above the curve, where a clip is tall enough for both. */
+const band = computed(() => (props.squeezed || inner.value < 30 ? 0 : 15))
+const y = (share: number) => inner.value - 1.5 - share * (inner.value - 4 - band.value)
 const top = computed(() => {
   const all = course.value?.presence ?? []
   if (!all.length) return ''
@@ -228,8 +230,8 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 .chosen .top { stroke: var(--bone); stroke-width: 2; }
 .chosen .bracket { stroke: var(--bone); stroke-width: 1.5; }
 .chosen .knee { stroke: var(--bone); stroke-width: 4; }
-.says { position: absolute; top: 50%; transform: translateY(-50%); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; pointer-events: none; font-weight: 500; }
-.says.shot { top: 4px; left: 8px; transform: none; font-size: 11px; color: #ece4d8; text-shadow: 0 0 3px #000, 0 0 2px #000; max-width: calc(100% - 16px); }
+.says { position: absolute; z-index: 2; top: 2px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; pointer-events: none; font-weight: 500; font-size: 12.5px; line-height: 14px; padding: 0 3px; background: var(--soot); }
+.says.shot { top: 2px; left: 3px; color: #ece4d8; background: #171513cc; max-width: calc(100% - 8px); }
 .strip { position: absolute; inset: 0; overflow: hidden; background: var(--panel); }
 .strip img { position: absolute; inset: 0; width: 100%; height: 100%; pointer-events: none; }
 .strip i { position: absolute; top: 0; bottom: 0; width: 1px; background: #0009; }

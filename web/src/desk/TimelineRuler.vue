@@ -115,12 +115,12 @@ function dragEnd(press: PointerEvent, end: 'first' | 'last') {
 <style scoped>
 .marks { position: relative; }
 svg { cursor: pointer; touch-action: none; display: block; }
-text { fill: var(--muted); font-size: 12px; }
+text { fill: var(--muted); font-size: 12.5px; }
 .range path { stroke: var(--bone); opacity: 0.8; }
 .range .end { cursor: ew-resize; }
 .marker { cursor: grab; }
 .marker rect { fill: transparent; }
 .marker path { stroke: var(--bone); stroke-dasharray: 2 2; }
-.marker text { fill: var(--bone); font-size: 11px; }
-.name { position: absolute; top: 0; width: 120px; height: 16px; background: var(--raised); border: 1px solid var(--line); font-size: 11px; padding: 0 3px; z-index: 2; }
+.marker text { fill: var(--bone); font-size: 12.5px; }
+.name { position: absolute; top: 0; width: 120px; height: 16px; background: var(--raised); border: 1px solid var(--line); font-size: 12.5px; padding: 0 3px; z-index: 2; }
 </style>

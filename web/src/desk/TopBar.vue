@@ -20,8 +20,13 @@ const saved = computed(() => {
 const frame = computed(() => {
   const settings = project.settings!
   const rate = settings.rate.den === 1 ? settings.rate.num : (settings.rate.num / settings.rate.den).toFixed(2)
-  return `${settings.width}×${settings.height}, ${rate}`
+  return `${settings.width}×${settings.height} at ${rate}`
 })
+
+function openAlone() {
+  const { width, height } = project.settings!
+  window.open(`/?alone=1&project=${project.id}`, 'idle-comet-preview', `popup,width=${width},height=${height}`)
+}
 
 function toggle(tray: Tray) {
   desk.tray = desk.tray === tray ? null : tray
@@ -48,21 +53,22 @@ function endNaming(keep: boolean) {
       @blur="endNaming(true)" @keydown.enter="endNaming(true)" @keydown.esc="endNaming(false)"
     />
     <button v-else class="name" title="Rename" @click="startNaming">{{ project.settings?.name }}</button>
-    <span class="muted saved" :class="{ alarm: project.saveState === 'offline' }" role="status" data-test="saved">{{ saved }}</span>
+    <span class="told saved" :class="{ alarm: project.saveState === 'offline' }" role="status" data-test="saved">{{ saved }}</span>
     <nav>
       <button :class="{ open: desk.tray === 'text' }" :aria-pressed="desk.tray === 'text'" @click="toggle('text')">Text</button>
       <button :class="{ open: desk.tray === 'media' }" :aria-pressed="desk.tray === 'media'" @click="toggle('media')">Media</button>
       <button :class="{ open: desk.tray === 'recipes' }" :aria-pressed="desk.tray === 'recipes'" @click="toggle('recipes')">Recipes</button>
     </nav>
     <div class="right">
-      <button class="muted" :disabled="!project.history.undo" title="Ctrl+Z" @click="project.undo()">
+      <button class="act" :disabled="!project.history.undo" title="Ctrl+Z" @click="project.undo()">
         {{ project.history.undo ? `Undo “${project.history.undo}”` : 'Nothing to undo' }}
       </button>
-      <button v-if="project.history.redo" class="muted" title="Ctrl+Shift+Z" @click="project.redo()">
+      <button v-if="project.history.redo" class="act" title="Ctrl+Shift+Z" @click="project.redo()">
         Redo “{{ project.history.redo }}”
       </button>
-      <button class="muted numbers" title="The film's frame and rate" aria-label="The film's frame" data-test="frame" @click="desk.framing = !desk.framing">{{ frame }}</button>
-      <button class="muted" aria-label="Shortcuts" title="Shortcuts" @click="desk.sheet = true">?</button>
+      <button class="act numbers" title="The film's frame and rate; click to change them" :aria-label="`The film’s frame: ${frame}`" data-test="frame" @click="desk.framing = !desk.framing">{{ frame }}</button>
+      <button class="act" title="The Preview alone in a second window, px for px" @click="openAlone">Second window</button>
+      <button class="act" aria-label="Shortcuts" title="Shortcuts" @click="desk.sheet = true">?</button>
       <VBtn variant="outlined" @click="toggle('export')">Export</VBtn>
     </div>
   </header>
@@ -73,13 +79,12 @@ function endNaming(keep: boolean) {
 .name { font-weight: 600; font-size: 14px; }
 input.name { background: var(--raised); border: 1px solid var(--line); border-radius: 2px; padding: 3px 6px; width: 280px; }
 .sign { line-height: 0; }
-.saved { font-size: 12px; overflow: hidden; text-overflow: ellipsis; }
+.saved { font-size: 12.5px; overflow: hidden; text-overflow: ellipsis; }
 .saved.alarm { color: var(--alarm); }
 nav { display: flex; gap: 24px; }
 nav button { color: var(--muted); padding: 6px 2px; border-bottom: 1px solid transparent; font-size: 14px; }
 nav button:hover, nav button.open { color: var(--bone); }
 nav button.open { border-color: var(--bone); }
-.right { display: flex; justify-content: flex-end; align-items: center; gap: 18px; font-size: 12px; min-width: 0; }
+.right { display: flex; justify-content: flex-end; align-items: center; gap: 8px; font-size: 12.5px; min-width: 0; }
 .right > button { overflow: hidden; text-overflow: ellipsis; }
-.right > button:hover:not(:disabled) { color: var(--bone); }
 </style>

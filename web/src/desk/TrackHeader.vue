@@ -82,7 +82,7 @@ function grow(press: PointerEvent) {
 </template>
 
 <style scoped>
-.header { flex: none; position: sticky; left: 0; z-index: 3; background: var(--soot); padding: 0 6px 0 14px; font-size: 12px; display: flex; align-items: center; gap: 3px; color: var(--muted); touch-action: none; }
+.header { flex: none; position: sticky; left: 0; z-index: 3; background: var(--soot); padding: 0 6px 0 14px; font-size: 12.5px; display: flex; align-items: center; gap: 3px; color: var(--muted); touch-action: none; }
 .name { flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; cursor: grab; }
 .off .name { text-decoration: line-through; opacity: 0.7; }
 .dragging { background: var(--raised); }

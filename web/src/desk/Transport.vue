@@ -13,11 +13,6 @@ const typing = ref(false)
 const field = ref<HTMLInputElement | null>(null)
 const now = computed(() => timecode(desk.frame, project.numbering))
 
-function openAlone() {
-  const { width, height } = project.settings!
-  window.open(`/?alone=1&project=${project.id}`, 'idle-comet-preview', `popup,width=${width},height=${height}`)
-}
-
 async function startTyping() {
   desk.playing = false
   typing.value = true
@@ -52,25 +47,22 @@ async function go() {
     <button class="icon" aria-label="One frame on" title="One frame on (→)" @click="desk.goTo(desk.frame + 1)">
       <svg width="16" height="16"><path d="M6 3.500L10.500 8L6 12.500" /></svg>
     </button>
-    <button class="word" :class="{ on: desk.loop }" :aria-pressed="desk.loop" @click="desk.loop = !desk.loop">
+    <button class="flip" :aria-pressed="desk.loop" @click="desk.loop = !desk.loop">
       loop {{ project.marks.first != null || project.marks.last != null ? 'range' : desk.clip ? (desk.clip.content.kind === 'text' ? 'title' : 'shot') : 'film' }}
     </button>
-    <button class="word" :class="{ on: desk.guides }" :aria-pressed="desk.guides" @click="desk.guides = !desk.guides">guides</button>
-    <button class="word" :class="{ on: desk.trail }" :aria-pressed="desk.trail" title="The way the clip in hand travels" @click="desk.trail = !desk.trail">path</button>
-    <button class="word" title="The Preview alone in a second window, px for px" @click="openAlone">second window</button>
-    <span class="muted state" role="status" data-test="preview-state">{{ state }}</span>
+    <button class="flip" :aria-pressed="desk.guides" @click="desk.guides = !desk.guides">guides</button>
+    <button class="flip" :aria-pressed="desk.trail" title="The way the clip in hand travels" @click="desk.trail = !desk.trail">path</button>
+    <button class="flip" :aria-pressed="desk.snapping" title="Clips and keys are drawn to what is near (S)" @click="desk.snapping = !desk.snapping">snap</button>
+    <span class="told state" role="status" data-test="preview-state">{{ state }}</span>
   </div>
 </template>
 
 <style scoped>
-.transport { display: flex; align-items: center; gap: 14px; height: 36px; margin: 0 auto; max-width: 100%; padding: 0 12px; font-size: 12px; flex: none; }
+.transport { display: flex; align-items: center; gap: 14px; height: 36px; margin: 0 auto; max-width: 100%; padding: 0 12px; font-size: 12.5px; flex: none; }
 .time { font-size: 18px; letter-spacing: -0.03em; width: 136px; text-align: left; }
 input.time { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; }
 .icon svg { display: block; fill: none; stroke: var(--bone); stroke-width: 1.3; stroke-linejoin: round; }
 .icon { padding: 5px; margin: 0 -6px; border-radius: 2px; }
 .icon:hover { background: var(--raised); }
-.word { color: var(--muted); border-bottom: 1px solid transparent; padding: 2px 0; white-space: nowrap; }
-.word:hover, .word.on { color: var(--bone); }
-.word.on { border-color: var(--bone); }
 .state { margin-left: auto; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 </style>

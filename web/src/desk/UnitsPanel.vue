@@ -39,7 +39,7 @@ const ends = computed(() => [
         <div class="line">
           <span class="muted">Order</span>
           <VSelect :model-value="now.order" :items="ORDERS" :aria-label="`Order, ${label.toLowerCase()}`" @update:model-value="(order: Cascade['order']) => change(end, now, { order })" />
-          <button v-if="now.order === 'random'" class="muted" @click="change(end, now, { seed: now.seed + 1 })">try another</button>
+          <button v-if="now.order === 'random'" class="act" @click="change(end, now, { seed: now.seed + 1 })">try another</button>
         </div>
         <ChoiceLine label="Each next" :choices="BY" :now="now.by" @choose="change(end, now, { by: $event })" />
         <Gauge
@@ -54,8 +54,8 @@ const ends = computed(() => [
     </template>
     <div class="line">
       <span class="muted">Departure</span>
-      <button v-if="departure" class="muted" @click="edits.units(clip.id, step.id, { as_arrival: true })">as it arrives</button>
-      <button v-else class="muted" @click="edits.units(clip.id, step.id, { departure: { ...arrival, unit: 'all' } })">in its own way</button>
+      <button v-if="departure" class="act" @click="edits.units(clip.id, step.id, { as_arrival: true })">leave as it arrives</button>
+      <button v-else class="act" @click="edits.units(clip.id, step.id, { departure: { ...arrival, unit: 'all' } })">leave in its own way</button>
     </div>
     <div class="line">
       <span class="muted">About</span>
@@ -66,7 +66,5 @@ const ends = computed(() => [
 
 <style scoped>
 .units { border-left: 2px solid var(--line); padding-left: 10px; margin: 4px 0 8px; }
-.line { display: grid; grid-template-columns: 78px 1fr auto; gap: 5px; align-items: center; min-height: 26px; font-size: 12px; }
-.line button { text-align: left; }
-.line button:hover { color: var(--bone); }
+.line { display: grid; grid-template-columns: 88px 1fr auto; gap: 5px; align-items: center; min-height: 26px; font-size: 12.5px; }
 </style>

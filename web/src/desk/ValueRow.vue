@@ -116,14 +116,14 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
 </template>
 
 <style scoped>
-.flat { display: grid; grid-template-columns: 78px 1fr auto; align-items: center; gap: 5px; min-height: 26px; }
-.label { font-size: 12px; }
-.point { font-size: 12px; }
+.flat { display: grid; grid-template-columns: 88px 1fr auto; align-items: center; gap: 5px; min-height: 26px; }
+.label { font-size: 12.5px; }
+.point { font-size: 12.5px; }
 .keys { display: flex; align-items: center; gap: 2px; position: relative; }
 .keys button svg { display: block; fill: none; stroke: var(--muted); }
 .state svg { opacity: 0.8; }
 .state:hover { background: var(--soot); }
-.states { position: absolute; right: 0; z-index: 3; display: flex; gap: 10px; font-size: 12px; background: var(--raised); border: 1px solid var(--line); padding: 2px 8px; }
+.states { position: absolute; right: 0; z-index: 3; display: flex; gap: 10px; font-size: 12.5px; background: var(--raised); border: 1px solid var(--line); padding: 2px 8px; }
 .flat .states, .value-row .states { right: -6px; }
 .states button { color: var(--muted); }
 .states .on, .states button:hover { color: var(--bone); }

@@ -15,9 +15,5 @@ const emit = defineEmits<{ choose: [value: T] }>()
 </template>
 
 <style scoped>
-.line { display: grid; grid-template-columns: 78px 1fr auto; gap: 5px; align-items: center; min-height: 26px; font-size: 12px; }
-.choice { display: flex; flex-wrap: wrap; gap: 2px 12px; }
-.choice button { color: var(--muted); border-bottom: 1px solid transparent; }
-.choice button:hover, .choice .on { color: var(--bone); }
-.choice .on { border-color: var(--bone); }
+.line { display: grid; grid-template-columns: 88px 1fr auto; gap: 5px; align-items: center; min-height: 30px; font-size: 12.5px; }
 </style>

@@ -41,5 +41,5 @@ function drop() {
 .swatch input { position: absolute; inset: 0; opacity: 0; width: 100%; height: 100%; cursor: pointer; }
 .dropper svg { display: block; fill: none; stroke: var(--muted); }
 .dropper:hover svg { stroke: var(--bone); }
-.hex { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 2px 6px; font-size: 12px; width: 76px; }
+.hex { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 2px 6px; font-size: 12.5px; width: 76px; }
 </style>

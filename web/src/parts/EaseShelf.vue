@@ -49,5 +49,5 @@ function step(event: KeyboardEvent) {
 .curves button { width: 38px; height: 28px; display: grid; place-items: center; border: 1px solid var(--line); border-radius: 2px; opacity: 0.75; }
 .curves button:hover, .curves button:focus-visible, .curves .on { opacity: 1; border-color: var(--bone); }
 .own { border-style: dashed; }
-.says { font-size: 12px; min-height: 18px; margin: 3px 0 0; }
+.says { font-size: 12.5px; min-height: 18px; margin: 3px 0 0; }
 </style>

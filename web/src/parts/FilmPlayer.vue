@@ -60,5 +60,5 @@ video { width: 100%; display: block; background: #000; cursor: pointer; }
 .line { display: flex; align-items: center; gap: 8px; padding-top: 4px; }
 button svg { display: block; fill: none; stroke: var(--bone); stroke-width: 1.3; }
 .scrub { flex: 1; cursor: pointer; touch-action: none; }
-.numbers { font-size: 11px; }
+.numbers { font-size: 12.5px; }
 </style>

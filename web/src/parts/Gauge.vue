@@ -24,7 +24,7 @@ const props = withDefaults(defineProps<{
 }>(), { neutral: 0, rest: undefined, unit: '', digits: 0, rate: 25, live: false })
 const emit = defineEmits<{ change: [value: number, gesture: string] }>()
 
-const WIDTH = 108
+const WIDTH = 160
 const ghost = ref<number | null>(null)
 const typing = ref(false)
 const field = ref<HTMLInputElement | null>(null)
@@ -124,13 +124,13 @@ function endTyping(keep: boolean) {
 </template>
 
 <style scoped>
-.gauge { position: relative; display: grid; grid-template-columns: 78px 108px 44px 32px 1fr; align-items: center; gap: 5px; height: 26px; }
-.label { font-size: 12px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.gauge { position: relative; display: grid; grid-template-columns: 88px 160px 44px 30px 1fr; align-items: center; gap: 5px; height: 26px; }
+.label { font-size: 12.5px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .printed { cursor: ew-resize; touch-action: none; }
 .ends { opacity: 0; }
 .ends text { font: 7.5px var(--numbers); fill: var(--muted); }
 .printed:hover .ends, .printed:focus .ends { opacity: 1; }
-.reset { position: absolute; left: 58px; top: 5px; width: 20px; height: 16px; display: grid; place-items: center; background: var(--raised); opacity: 0; }
+.reset { position: absolute; left: 68px; top: 5px; width: 20px; height: 16px; display: grid; place-items: center; background: var(--raised); opacity: 0; }
 .reset path { fill: none; stroke: var(--muted); stroke-width: 1.2; }
 .reset:hover path { stroke: var(--bone); }
 .gauge:hover .reset, .reset:focus-visible { opacity: 1; }
@@ -143,5 +143,5 @@ function endTyping(keep: boolean) {
 .value { text-align: right; font-size: 13px; cursor: text; }
 .value:hover { background: var(--raised); }
 .entry { width: 44px; text-align: right; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; font-size: 13px; padding: 0 2px; }
-.unit { font-size: 11px; white-space: nowrap; overflow: hidden; }
+.unit { font-size: 12.5px; white-space: nowrap; overflow: hidden; }
 </style>

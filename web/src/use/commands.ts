@@ -5,6 +5,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { besideEases } from './beside'
 import { useEdits } from './edits'
+import { useLook } from './look'
 import { useNewTitle } from './newTitle'
 import { propertyOf } from './properties'
 import { useView } from './view'
@@ -26,6 +27,7 @@ export interface Command {
 export function useCommands(): Command[] {
   const desk = useDesk()
   const project = useProject()
+  const { tall } = useLook()
   const edits = useEdits()
   const view = useView()
   const made = useNewTitle()
@@ -279,6 +281,7 @@ export function useCommands(): Command[] {
     ...(['head', 'tail', 'proportion'] as const).map((end) => ({ does: `Keys count from ${end === 'proportion' ? 'proportion' : `the ${end}`}`, can: keysInHand, run: () => edits.recountKeys(desk.keys, end) })),
 
     { keys: 'S', does: 'Snapping on or off', run: () => { desk.snapping = !desk.snapping } },
+    { does: 'Steps over the full height, or above the timeline', also: 'arrange layout panel', run: () => { tall.value = !tall.value } },
     { keys: 'F', does: 'Fit the whole film', run: () => view.fitAll() },
     { keys: 'Shift+F', does: 'Fit what is in hand', can: some, run: () => view.fitPicked() },
     { keys: '+', does: 'Closer', also: 'zoom in', run: () => view.zoomBy(1.5) },

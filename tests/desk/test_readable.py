@@ -1,0 +1,102 @@
+"""The Desk can be read: in both looks every main view passes axe, no text is small, and there is room."""
+
+import pytest
+
+from idle_comet.setup.home import ROOT
+
+from .helpers import settled
+
+AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
+FINDINGS = """() => axe.run({ resultTypes: ['violations'] }).then(found => found.violations
+  .filter(each => ['serious', 'critical'].includes(each.impact))
+  .map(each => `${each.id}: ${each.nodes.map(node => node.html.slice(0, 90)).join(' and ')}`))"""
+SMALL = """() => [...document.querySelectorAll('body *')].filter(each => each.checkVisibility() && !each.closest('svg')
+  && [...each.childNodes].some(node => node.nodeType === 3 && node.textContent.trim())
+  && parseFloat(getComputedStyle(each).fontSize) < 12.5).map(each => each.outerHTML.slice(0, 120))"""
+
+
+def button(name):
+    return lambda page: page.get_by_role("button", name=name, exact=True).click()
+
+
+def row(number):
+    return lambda page: page.locator(".steps .names").nth(number).click()
+
+
+def key(name):
+    return lambda page: page.keyboard.press(name)
+
+
+VIEWS = {
+    "a title in hand": lambda page: None,
+    "the clip": row(0),
+    "the words": row(2),
+    "a step": row(3),
+    "text": button("Text"),
+    "media": button("Media"),
+    "recipes": button("Recipes"),
+    "export": button("Export"),
+    "commands": key("/"),
+    "films": button("Films"),
+    "shortcuts": button("Shortcuts"),
+    "the frame": lambda page: page.locator("[data-test=frame]").click(),
+}
+
+
+@pytest.mark.parametrize("look", ["soot", "bone"])
+def test_every_main_view_is_readable(page, running, look):
+    page.add_init_script(f"localStorage.setItem('look', '{look}')")
+    page.goto(f"{running.address}/?project=slow-harvest")
+    settled(page)
+    page.evaluate(AXE.read_text())
+    for name, act in VIEWS.items():
+        act(page)
+        page.wait_for_timeout(500)
+        assert page.evaluate(FINDINGS) == [], name
+        assert page.evaluate(SMALL) == [], name
+        if page.locator("[role=dialog]").count():
+            page.keyboard.press("Escape")
+            page.locator("[role=dialog]").wait_for(state="detached")
+
+
+@pytest.mark.parametrize("width, height", [(1280, 800), (1920, 1080), (2560, 1440)])
+def test_there_is_room_at_every_size(chromium, running, width, height):
+    page = chromium.new_page(viewport={"width": width, "height": height})
+    page.goto(f"{running.address}/?project=slow-harvest")
+    settled(page)
+    steps = page.get_by_label("Steps", exact=True).bounding_box()
+    assert steps["y"] + steps["height"] == pytest.approx(height, abs=2)  # the Steps run the full height
+    assert page.locator(".gauge .printed").first.bounding_box()["width"] >= 160
+    assert page.locator("canvas").bounding_box()["width"] >= 700
+    page.get_by_role("button", name="Recipes", exact=True).click()
+    page.wait_for_timeout(400)
+    assert page.locator("canvas").bounding_box()["width"] >= 700
+    page.close()
+
+
+def test_dialogs_hold_the_keyboard_and_give_it_back(desk):
+    opener = desk.get_by_role("button", name="Films", exact=True)
+    opener.focus()
+    desk.keyboard.press("Enter")
+    sheet = desk.get_by_role("dialog", name="Films")
+    sheet.wait_for()
+    for _ in range(30):
+        desk.keyboard.press("Tab")
+        assert sheet.evaluate("sheet => sheet.contains(document.activeElement)")
+    desk.keyboard.press("Escape")
+    sheet.wait_for(state="detached")
+    assert opener.evaluate("opener => opener === document.activeElement")
+
+
+def test_names_stand_over_curves_and_the_playhead(desk):
+    """Nothing runs through words: a name has a band above its clip's curve, and the playhead passes below it."""
+    clip = desk.locator("[data-clip=title]")
+    name, curve = clip.locator(".says").bounding_box(), clip.locator("path.top").bounding_box()
+    assert name["y"] + name["height"] <= curve["y"] + 2
+    x, y = name["x"] + name["width"] / 2, name["y"] + name["height"] / 2
+    top = desk.evaluate(
+        "([x, y]) => { for (const each of document.querySelectorAll('.says, .playhead')) "
+        "each.style.pointerEvents = 'auto'; return document.elementFromPoint(x, y).className; }",
+        [x, y],
+    )
+    assert "says" in top
