@@ -1,7 +1,12 @@
 <script setup lang="ts">
 /** A sheet over the Desk. The keyboard stays in it until it is closed, and goes back to where it was. */
+import { onBeforeUnmount } from 'vue'
+
 withDefaults(defineProps<{ label: string; width?: number; high?: boolean }>(), { width: 640 })
 const emit = defineEmits<{ close: [] }>()
+
+const before = document.activeElement
+onBeforeUnmount(() => { if (before instanceof HTMLElement) before.focus() })
 </script>
 
 <template>
