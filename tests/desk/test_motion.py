@@ -224,7 +224,7 @@ def test_other_words_hold_from_the_playhead_on(desk, running):
     desk.get_by_role("button", name=re.compile("^Text")).last.click()
     go_to(desk, "4:00")
     before = settled(desk, 100)
-    desk.get_by_role("button", name="change words from here").click()
+    desk.get_by_role("button", name="change the words").click()
     field = desk.get_by_label(re.compile("Words from frame"))
     field.fill("BEES AT DUSK")
     desk.keyboard.press("Enter")

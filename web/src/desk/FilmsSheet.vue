@@ -57,7 +57,7 @@ const putBack = () => attempt(async () => {
         <button class="act" @click="copy(film)">copy</button>
         <button class="act" :disabled="film.id === project.id" @click="remove(film)">delete</button>
       </div>
-      <p v-if="deleted" class="muted">“{{ deleted.name }}” was deleted. <button class="link" @click="putBack">Put it back</button></p>
+      <p v-if="deleted" class="muted">“{{ deleted.name }}” was deleted. <button class="act" @click="putBack">Put it back</button></p>
       <div class="make">
         <input v-model="name" placeholder="Name of a new film" maxlength="200" aria-label="Name of a new film" @keydown.enter="make" />
         <VSelect v-model="size" :items="SIZES" aria-label="Frame size" />
@@ -76,7 +76,6 @@ h2 { font: 600 15px/20px var(--words); margin: 0 0 10px; }
 .name { text-align: left; font-weight: 500; }
 .now .name { font-weight: 600; }
 .film .muted:hover:not(:disabled, span) { color: var(--bone); }
-.link { text-decoration: underline; }
 .make { display: grid; grid-template-columns: 1fr 130px 160px auto; gap: 8px; padding-top: 14px; border-top: 1px solid var(--line); }
 .make > input { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 4px 8px; }
 .note { font-size: 12.5px; margin: 10px 0 0; }

@@ -47,8 +47,8 @@ async function copy() {
 <template>
   <Sheet label="The film's frame" :width="360" @close="desk.framing = false"><div class="panel">
     <p class="head">The film’s frame</p>
-    <VSelect v-model="size" :items="sizes" aria-label="Frame size" />
-    <VSelect v-model="rate" :items="rates" aria-label="Frames per second" />
+    <div class="line"><span class="muted">Size, px</span><VSelect v-model="size" :items="sizes" aria-label="Frame size" /></div>
+    <div class="line"><span class="muted">Frames a second</span><VSelect v-model="rate" :items="rates" aria-label="Frames per second" /></div>
     <p class="muted">Titles scale with the frame and keep their places in the safe area; every clip keeps its moments. One undo takes it back.</p>
     <div class="acts">
       <VBtn variant="outlined" :disabled="same" data-test="reframe" @click="apply">Fit the film to it</VBtn>
@@ -62,8 +62,6 @@ async function copy() {
 .panel { padding: 14px 16px; display: grid; gap: 8px; }
 .head { font-weight: 600; }
 p { margin: 0; font-size: 12.5px; line-height: 1.45; }
-.acts { display: flex; gap: 14px; align-items: center; }
-.act { font-size: 12.5px; padding: 4px 0; }
-.act:hover:not(:disabled) { text-decoration: underline; }
-.act:disabled { color: var(--muted); }
+.acts { display: flex; gap: 8px; align-items: center; }
+.line { display: grid; grid-template-columns: 108px 1fr; align-items: center; font-size: 12.5px; }
 </style>

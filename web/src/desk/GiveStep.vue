@@ -41,15 +41,12 @@ function use() {
     <input ref="file" type="file" accept=".svg,image/svg+xml" hidden data-test="svg" @change="read" />
   </div>
   <div v-if="parts.length > 1" class="parts">
-    <button v-for="each in parts" :key="each.outline" :class="{ on: each.used }" :aria-pressed="each.used" @click="each.used = !each.used; use()">{{ each.name }}</button>
+    <button v-for="each in parts" :key="each.outline" class="flip" :aria-pressed="each.used" @click="each.used = !each.used; use()">{{ each.name }}</button>
   </div>
 </template>
 
 <style scoped>
 .line { display: grid; grid-template-columns: 88px 1fr; gap: 5px; align-items: center; min-height: 28px; font-size: 12.5px; }
 .line button { text-align: left; }
-.line button:hover { color: var(--bone); }
-.parts { display: flex; flex-wrap: wrap; gap: 2px 12px; padding-left: 83px; font-size: 12.5px; max-height: 80px; overflow-y: auto; }
-.parts button { color: var(--muted); border-bottom: 1px solid transparent; }
-.parts .on { color: var(--bone); border-color: var(--bone); }
+.parts { display: flex; flex-wrap: wrap; gap: 2px 12px; padding-left: 93px; font-size: 12.5px; max-height: 80px; overflow-y: auto; }
 </style>

@@ -20,7 +20,5 @@ const all = ref(false)
 <style scoped>
 .notes { position: absolute; z-index: 1100; right: 16px; top: 52px; width: 360px; max-height: 50vh; overflow-y: auto; background: var(--raised); border: 1px solid var(--line); border-left: 2px solid var(--alarm); padding: 10px 14px; font-size: 12.5px; line-height: 1.45; }
 p { margin: 0 0 6px; }
-.acts { display: flex; gap: 18px; }
-.acts button { font-weight: 600; padding: 2px 0; }
-.acts button:hover { text-decoration: underline; }
+.acts { display: flex; gap: 8px; }
 </style>

@@ -74,7 +74,7 @@ function keepStyle() {
     <div v-if="waiting" class="waiting" role="alertdialog" :aria-label="waiting.says" data-test="will-change">
       <p>{{ waiting.says }}. This changes {{ waiting.names.length }} {{ waiting.names.length === 1 ? 'title' : 'titles' }}:</p>
       <p class="muted">{{ waiting.names.slice(0, 8).join(', ') }}<template v-if="waiting.names.length > 8"> and {{ waiting.names.length - 8 }} more</template></p>
-      <button class="go" @click="agree">change them</button> <button class="act" @click="waiting = null">leave them</button>
+      <button class="act" @click="agree">change them</button> <button class="act" @click="waiting = null">leave them</button>
     </div>
   </section>
 </template>
@@ -89,8 +89,6 @@ function keepStyle() {
 .name { font-weight: 600; }
 input { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 2px 6px; min-width: 0; }
 input.name { width: 96px; }
-button.muted:hover, .go { color: var(--bone); }
-.go { border-bottom: 1px solid var(--bone); }
 .waiting { border: 1px solid var(--muted); padding: 8px 10px; width: 100%; }
 .waiting p { margin: 0 0 6px; }
 </style>

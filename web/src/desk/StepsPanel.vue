@@ -17,7 +17,7 @@ const clip = computed(() => desk.clip)
   <aside class="steps" :class="{ folded }" aria-label="Steps">
     <template v-if="clip">
       <header>
-        <span class="title"><span v-if="!folded" class="muted">Steps for</span> {{ clip.name }}</span>
+        <span class="title"><span v-if="!folded" class="muted">{{ desk.clips.length > 1 ? `${desk.clips.length} clips in hand, steps of` : 'Steps for' }}</span> {{ clip.name }}</span>
         <AddStep v-if="!folded" :clip="clip" />
       </header>
       <div class="rows">

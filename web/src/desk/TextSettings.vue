@@ -78,9 +78,9 @@ function setFeatures(event: Event) {
     </div>
     <div class="pair choices">
       <span class="muted">From here on</span>
-      <div class="choice">
-        <button class="act" title="Other words from the playhead on" @click="edits.hold(clip.id, 'text', now('text'))">change words from here</button>
-        <button class="act" title="Another typeface from the playhead on" @click="edits.hold(clip.id, 'typeface', now('typeface'))">change typeface from here</button>
+      <div class="acts">
+        <button class="act" title="Other words from the playhead on" @click="edits.hold(clip.id, 'text', now('text'))">change the words</button>
+        <button class="act" title="Another typeface from the playhead on" @click="edits.hold(clip.id, 'typeface', now('typeface'))">change the typeface</button>
       </div>
     </div>
     <div v-for="each in changes" :key="each.name + each.index" class="pair held">
@@ -106,14 +106,11 @@ function setFeatures(event: Event) {
 <style scoped>
 h3 { font: 600 12.5px/16px var(--words); margin: 8px 0 0; padding-top: 8px; border-top: 1px solid var(--line); }
 .settings { display: grid; gap: 6px; padding-bottom: 6px; }
-.pair { display: grid; grid-template-columns: 84px 1fr 76px; gap: 6px; align-items: center; font-size: 12.5px; }
+.pair { display: grid; grid-template-columns: 88px 1fr 76px; gap: 5px; align-items: center; font-size: 12.5px; }
 .face { grid-column: span 2; }
 .features { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 3px 8px; grid-column: span 2; }
 .held input { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 3px 6px; min-width: 0; }
 .held button { text-align: left; }
-.choices { grid-template-columns: 84px 1fr; }
-.choice { display: flex; gap: 14px; }
-.choice button { color: var(--muted); border-bottom: 1px solid transparent; padding: 1px 0; }
-.choice button:hover, .choice .on { color: var(--bone); }
-.choice .on { border-color: var(--bone); }
+.choices { grid-template-columns: 88px 1fr; }
+.acts { display: flex; flex-wrap: wrap; gap: 4px; }
 </style>

@@ -21,6 +21,8 @@ const course = computed(() => project.courses[props.clip.id])
 const chosen = computed(() => desk.picked.includes(props.clip.id))
 const width = computed(() => props.clip.length * props.scale)
 const inner = computed(() => props.height - (props.squeezed ? 4 : 8))
+/** Of several in hand, the one whose steps are shown. */
+const lead = computed(() => desk.picked.length > 1 && desk.selected === props.clip.id)
 const isText = computed(() => props.clip.content.kind === 'text')
 
 const x = (frame: number) => (frame + 0.5) * props.scale
@@ -171,7 +173,7 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 
 <template>
   <div
-    class="clip" :class="{ chosen, words: isText, unseen: clip.seen === 'hidden', squeezed }" :style="{ left: `${clip.head * scale}px`, width: `${width}px`, height: `${inner}px` }"
+    class="clip" :class="{ chosen, lead, words: isText, unseen: clip.seen === 'hidden', squeezed }" :style="{ left: `${clip.head * scale}px`, width: `${width}px`, height: `${inner}px` }"
     role="button" tabindex="0" :aria-label="`${clip.name}, ${clip.length} frames`" :aria-pressed="chosen" :data-clip="clip.id" @pointerdown="move" @focus="chosen || desk.select(clip.id)"
   >
     <template v-if="isText && course">
@@ -232,6 +234,7 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 .chosen .knee { stroke: var(--bone); stroke-width: 4; }
 .says { position: absolute; z-index: 2; top: 2px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; pointer-events: none; font-weight: 500; font-size: 12.5px; line-height: 14px; padding: 0 3px; background: var(--soot); }
 .says.shot { top: 2px; left: 3px; color: #ece4d8; background: #171513cc; max-width: calc(100% - 8px); }
+.lead .says { background: var(--bone); color: var(--soot); }
 .strip { position: absolute; inset: 0; overflow: hidden; background: var(--panel); }
 .strip img { position: absolute; inset: 0; width: 100%; height: 100%; pointer-events: none; }
 .strip i { position: absolute; top: 0; bottom: 0; width: 1px; background: #0009; }

@@ -61,14 +61,14 @@ function endNaming(keep: boolean) {
     </nav>
     <div class="right">
       <button class="act" :disabled="!project.history.undo" title="Ctrl+Z" @click="project.undo()">
-        {{ project.history.undo ? `Undo “${project.history.undo}”` : 'Nothing to undo' }}
+        {{ project.history.undo ? `Undo “${project.history.undo}”` : project.history.redo ? 'Undo' : 'Nothing to undo' }}
       </button>
       <button v-if="project.history.redo" class="act" title="Ctrl+Shift+Z" @click="project.redo()">
         Redo “{{ project.history.redo }}”
       </button>
-      <button class="act numbers" title="The film's frame and rate; click to change them" :aria-label="`The film’s frame: ${frame}`" data-test="frame" @click="desk.framing = !desk.framing">{{ frame }}</button>
-      <button class="act" title="The Preview alone in a second window, px for px" @click="openAlone">Second window</button>
-      <button class="act" aria-label="Shortcuts" title="Shortcuts" @click="desk.sheet = true">?</button>
+      <button class="act numbers whole" title="The film's frame and rate; click to change them" :aria-label="`The film’s frame: ${frame}`" data-test="frame" @click="desk.framing = !desk.framing">{{ frame }}</button>
+      <button class="act whole" title="The Preview alone in a second window, px for px" @click="openAlone">Second window</button>
+      <button class="act whole" aria-label="Shortcuts" title="Shortcuts" @click="desk.sheet = true">?</button>
       <VBtn variant="outlined" @click="toggle('export')">Export</VBtn>
     </div>
   </header>
@@ -87,4 +87,5 @@ nav button:hover, nav button.open { color: var(--bone); }
 nav button.open { border-color: var(--bone); }
 .right { display: flex; justify-content: flex-end; align-items: center; gap: 8px; font-size: 12.5px; min-width: 0; }
 .right > button { overflow: hidden; text-overflow: ellipsis; }
+.right > .whole, .right > .v-btn { flex: none; }
 </style>
