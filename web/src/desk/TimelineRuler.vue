@@ -18,6 +18,14 @@ const naming = ref<string | null>(null)
 const field = ref<HTMLInputElement[]>([])
 
 const x = (frame: number) => frame * view.scale.value
+/** Half the width of the playhead's flag, and the room a number takes. */
+const FLAG = 28
+const NUMBER = 50
+/** Numbers give way to the playhead's flag. */
+function clear(frame: number) {
+  const from = x(frame) + 5 - Math.max(x(desk.frame), FLAG)
+  return from > FLAG || from + NUMBER < -FLAG
+}
 const ticks = computed(() => {
   const { numbering } = project
   const { base } = numbering
@@ -90,7 +98,7 @@ function dragEnd(press: PointerEvent, end: 'first' | 'last') {
     <svg :width="view.inner.value" :height="26 + strip" :viewBox="`0 ${-strip} ${view.inner.value} ${26 + strip}`" data-test="ruler" @pointerdown="scrub">
       <g v-for="tick in ticks" :key="tick.frame">
         <path :d="`M${x(tick.frame) + 0.5} ${tick.label ? 13 : 20}V26`" stroke="var(--faint)" />
-        <text v-if="tick.label" :x="x(tick.frame) + 5" y="17" class="numbers">{{ tick.label }}</text>
+        <text v-if="tick.label && clear(tick.frame)" :x="x(tick.frame) + 5" y="17" class="numbers">{{ tick.label }}</text>
       </g>
       <g v-if="range" class="range" data-test="range">
         <path :d="`M${range[0]} 24.500H${range[1]}`" stroke-width="3" />
