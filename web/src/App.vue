@@ -100,7 +100,7 @@ function resizeSteps(press: PointerEvent) {
     </div>
     <div v-else class="waiting muted" role="status">
       {{ failed || 'Opening' }}
-      <VBtn v-if="failed" variant="outlined" @click="desk.films = true">Films</VBtn>
+      <VBtn v-if="failed" variant="flat" @click="desk.films = true">Films</VBtn>
     </div>
     <NotesPanel v-if="project.project" />
     <FramePanel v-if="desk.framing && project.project" />

@@ -122,7 +122,7 @@ def _along_rows(source, out, first, weights, rounding, begin, left):
         _set(mean, rounding[(begin + y) % rounding.shape[0]])
         row, tap = first[y], 0
         while tap + 1 < count:
-            # Of two or three that are left the last counts as nothing more than once.
+            # Where fewer than four taps are left, the missing ones weigh nothing and read the last row again.
             last = count - 1 - tap
             w0, w1 = weights[y, tap], weights[y, tap + 1]
             w2 = weights[y, tap + 2] if last >= 2 else np.float32(0)

@@ -74,7 +74,7 @@ const says = (job: ExportJob) => {
         <button v-for="[value, word] in QUALITIES" :key="value" role="radio" :aria-checked="quality === value" :class="{ on: quality === value }" @click="quality = value">{{ word }}</button>
       </div>
       <VBtn v-if="finished" block class="again" :disabled="busy" data-test="export" @click="order">Export it again</VBtn>
-      <VBtn v-else block variant="outlined" :disabled="busy" data-test="export" @click="order">{{ busy ? 'Exporting' : 'Export the film' }}</VBtn>
+      <VBtn v-else block variant="flat" :disabled="busy" data-test="export" @click="order">{{ busy ? 'Exporting' : 'Export the film' }}</VBtn>
       <div v-for="(job, i) in jobs" :key="job.id" class="job" :data-test="`job-${job.state}`">
         <div class="line">
           <span class="told" :class="{ alarm: job.state === 'failed' }">{{ says(job) }}</span>

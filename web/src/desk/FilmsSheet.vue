@@ -62,7 +62,7 @@ const putBack = () => attempt(async () => {
         <input v-model="name" placeholder="Name of a new film" maxlength="200" aria-label="Name of a new film" @keydown.enter="make" />
         <VSelect v-model="size" :items="SIZES" aria-label="Frame size" />
         <VSelect v-model="rate" :items="Object.keys(RATES)" aria-label="Frames per second" />
-        <VBtn variant="outlined" @click="make">Make it</VBtn>
+        <VBtn variant="flat" @click="make">Make it</VBtn>
       </div>
       <p class="muted note">The first shot added to an empty film gives it its size and rate.</p>
     </div>

@@ -51,7 +51,7 @@ async function copy() {
     <div class="line"><span class="muted">Frames a second</span><VSelect v-model="rate" :items="rates" aria-label="Frames per second" /></div>
     <p class="muted">Titles scale with the frame and keep their places in the safe area; every clip keeps its moments. One undo takes it back.</p>
     <div class="acts">
-      <VBtn variant="outlined" :disabled="same" data-test="reframe" @click="apply">Fit the film to it</VBtn>
+      <VBtn variant="flat" :disabled="same" data-test="reframe" @click="apply">Fit the film to it</VBtn>
       <button class="act" :disabled="same" data-test="copy-frame" @click="copy">Make a copy in it</button>
       <button class="act" @click="desk.framing = false">Close</button>
     </div>

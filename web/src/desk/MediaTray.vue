@@ -58,7 +58,7 @@ function pick(event: Event) {
   <aside class="tray" aria-label="Media" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
     <header>Media <button class="act" @click="desk.tray = null">close</button></header>
     <div class="inside">
-      <VBtn block variant="outlined" :disabled="upload.share.value !== null" @click="picker?.click()">
+      <VBtn block variant="flat" :disabled="upload.share.value !== null" @click="picker?.click()">
         {{ upload.share.value === null ? 'Add files' : upload.share.value < 1 ? `Adding, ${Math.round(upload.share.value * 100)} %` : 'Looking at them' }}
       </VBtn>
       <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.png,.jpg,.jpeg,.webp,.gif" data-test="files" @change="pick" />

@@ -69,7 +69,7 @@ function endNaming(keep: boolean) {
       <button class="act numbers whole" title="The film's frame and rate; click to change them" :aria-label="`The film’s frame: ${frame}`" data-test="frame" @click="desk.framing = !desk.framing">{{ frame }}</button>
       <button class="act whole" title="The Preview alone in a second window, px for px" @click="openAlone">Second window</button>
       <button class="act whole" aria-label="Shortcuts" title="Shortcuts" @click="desk.sheet = true">?</button>
-      <VBtn variant="outlined" @click="toggle('export')">Export</VBtn>
+      <VBtn variant="flat" @click="toggle('export')">Export</VBtn>
     </div>
   </header>
 </template>

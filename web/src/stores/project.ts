@@ -1,7 +1,7 @@
 /** The open project: what the service last acknowledged, and the queue of edits on their way. */
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { Refused, answered, api, type Clip, type ClipCourse,type Edit, type EditAnswer, type Project, type ProjectState } from '../api/client'
+import { Refused, answered, api, type Clip, type ClipCourse, type Edit, type EditAnswer, type Project, type ProjectState } from '../api/client'
 import { useTold } from '../use/told'
 import { useUnsent } from '../use/unsent'
 
