@@ -138,3 +138,12 @@ def test_a_large_still_is_sampled_from_copies_that_are_kept():
     assert (
         np.abs(first.pixels.astype(int) - warp_picture(picture, matrix, Rect(0, 0, 280, 158), True).pixels).max() == 0
     )
+
+
+@pytest.mark.parametrize("exact", [True, False])
+def test_a_still_with_transparency_seen_at_its_own_size_is_its_own_pixels(exact):
+    shown = np.random.default_rng(3).integers(0, 256, (40, 60, 4)).astype(np.uint8)
+    shown[..., :3] = np.minimum(shown[..., :3], shown[..., 3:])
+    patch = warp_picture(shown, Matrix.shift(20, 10), Rect(0, 0, 100, 80), False, exact=exact)
+    assert (patch.x, patch.y) == (20, 10)
+    assert np.array_equal(patch.pixels, shown)

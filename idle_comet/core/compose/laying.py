@@ -25,10 +25,14 @@ def laid(patches: Laid, width: int, height: int, background: tuple[int, int, int
         frame = filled(width, height, background, np.uint8)
     else:
         frame, patches = ground, patches[1:]
-    whole = Rect(0, 0, width, height)
-    for top in range(0, height, _BAND):
+    seen = [(patch, mode) for patch, mode in patches if patch.opacity > 0]
+    whole = area_of([patch for patch, _ in seen], Rect(0, 0, width, height))
+    if whole.empty:
+        return frame
+    _, first, _, last = whole.whole()
+    for top in range(first, last, _BAND):
         rows = whole.meets(Rect(0, top, width, top + _BAND))
-        here = [(patch, mode) for patch, mode in patches if patch.opacity > 0 and not patch.rect.meets(rows).empty]
+        here = [(patch, mode) for patch, mode in seen if not patch.rect.meets(rows).empty]
         area = area_of([patch for patch, _ in here], rows)
         if area.empty:
             continue

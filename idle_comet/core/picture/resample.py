@@ -29,7 +29,10 @@ on another, and a zoom that passes its own size does not flash. What stands stil
 
 class Taps(NamedTuple):
     """For every sample along one axis: the first source px that counts, and the weights from there on, whose sum is
-    1."""
+    1.
+
+    There are a multiple of four weights to a sample; those past the last px of a small picture are 0.
+    """
 
     first: np.ndarray
     weights: np.ndarray
@@ -42,99 +45,145 @@ def taps(count: int, source: int, scale: float, begin: float, low: float, exact:
     Source px k covers [k, k + 1); it is painted from `begin` + k · `scale` on. The filter lets through what is coarser
     than `low` source px. Past the ends the outermost px goes on.
     """
-    reach = REACH[exact]
-    wide = max(1.0, low)
-    centre = (np.arange(count) + 0.5 - begin) / scale
+    reach, wide = REACH[exact], max(1.0, low)
     around = math.floor(2 * reach * wide) + 1
-    number = min(source, around)
-    # The first px whose centre is within reach.
-    leading = np.ceil(centre - reach * wide - 0.5).astype(np.int64)
-    index = leading[:, None] + np.arange(around)[None, :]
-    weights = (
-        _lanczos((index + 0.5 - centre[:, None]) / wide, reach)
-        if exact
-        else np.maximum(0, 1 - np.abs((index + 0.5 - centre[:, None]) / wide))
-    )
-    weights = _balanced(weights, (index + 0.5 - centre[:, None]) / wide, reach)
-    held = np.clip(index, 0, source - 1)
-    first = np.clip(leading, 0, source - number)
-    gathered = np.zeros((count, number))
-    # What lies past an end counts for the px at that end.
-    np.add.at(gathered, (np.arange(count)[:, None], np.clip(held - first[:, None], 0, number - 1)), weights)
-    return Taps(first, np.ascontiguousarray(gathered, np.float32))
+    found = Taps(np.empty(count, np.int64), np.empty((count, -(-min(source, around) // 4) * 4), np.float32))
+    _weigh(*found, source, scale, begin, wide, reach)
+    return found
 
 
-def _balanced(weights: np.ndarray, x: np.ndarray, reach: int) -> np.ndarray:
-    """Weights whose sum is 1 and whose centre of gravity is the sample itself: a window's own is up to a fiftieth of a
-    px beside it, by which a slow drift would hurry and lag."""
-    weights = weights / weights.sum(1, keepdims=True)
-    bell = np.where(np.abs(x) < reach, np.cos(np.pi * x / (2 * reach)) ** 2, 0.0)
-    lacking, aside = 1 - weights.sum(1), -(weights * x).sum(1)
-    b0, b1, b2 = bell.sum(1), (bell * x).sum(1), (bell * x * x).sum(1)
-    det = b0 * b2 - b1 * b1
-    alpha, beta = (lacking * b2 - aside * b1) / det, (aside * b0 - lacking * b1) / det
-    return weights + bell * (alpha[:, None] + beta[:, None] * x)
+@kernel("void(int64[::1], float32[:,::1], int64, float64, float64, float64, int64)")
+def _weigh(first, weights, source, scale, begin, wide, reach):
+    """Lanczos weights for a reach of 2, a tent for 1.
+
+    They are balanced: a window's own centre of gravity is up to a fiftieth of a px beside the sample, by which a slow
+    drift would hurry and lag. A part of cos² takes that back.
+    """
+    count, number = weights.shape
+    around = int(math.floor(2 * reach * wide)) + 1
+    raw, bell = np.empty(around), np.empty(around)
+    # sin and cos of π·x/reach go on from tap to tap by a turn.
+    step = 1 / wide
+    turn_sin, turn_cos = math.sin(math.pi * step / reach), math.cos(math.pi * step / reach)
+    for sample in range(count):
+        centre = (sample + 0.5 - begin) / scale
+        # The first px whose centre is within reach.
+        leading = int(math.ceil(centre - reach * wide - 0.5))
+        start = (leading + 0.5 - centre) / wide
+        total, aside, b0, b1, b2 = 0.0, 0.0, 0.0, 0.0, 0.0
+        sin, cos = math.sin(math.pi * start / reach), math.cos(math.pi * start / reach)
+        for tap in range(around):
+            x = start + tap * step
+            raw[tap] = bell[tap] = 0.0
+            if abs(x) < reach:
+                bell[tap] = 0.5 + 0.5 * cos
+                if reach == 1:
+                    raw[tap] = 1 - abs(x)
+                else:
+                    # sinc(x) · sinc(x/2), where sin πx = 2 · sin πx/2 · cos πx/2.
+                    raw[tap] = 4 * sin * sin * cos / (math.pi * x) ** 2 if abs(x) > 1e-6 else 1.0
+            total += raw[tap]
+            aside += raw[tap] * x
+            b0 += bell[tap]
+            b1 += bell[tap] * x
+            b2 += bell[tap] * x * x
+            sin, cos = sin * turn_cos + cos * turn_sin, cos * turn_cos - sin * turn_sin
+        # A tent of which one px alone is within reach lies on it.
+        apart = b0 * b2 - b1 * b1
+        by = aside / total / apart if apart > 1e-12 else 0.0
+        begins = min(max(leading, 0), max(0, source - number))
+        first[sample] = begins
+        for tap in range(number):
+            weights[sample, tap] = 0
+        for tap in range(around):
+            weight = raw[tap] / total + bell[tap] * by * (b1 - b0 * (start + tap * step))
+            # What lies past an end counts for the px at that end.
+            weights[sample, min(max(leading + tap, 0), source - 1) - begins] += np.float32(weight)
 
 
-def _lanczos(x: np.ndarray, reach: int) -> np.ndarray:
-    return np.where(np.abs(x) < reach, np.sinc(x) * np.sinc(x / reach), 0.0)
+_ROWS = "float32[:,::1], {}, {}, {}, {}, float32, float32, float32, float32)".format(*["uint64"] * 4)
 
 
-_FOUR = "void(float32[::1], {0}[::1], {0}[::1], {0}[::1], {0}[::1], float32, float32, float32, float32)"
-_PASS = "int64[::1], float32[:,::1], float32[:,::1], int64, int64)"
+@kernel("void(float32[:,::1], uint64, float32[:,::1], uint64, " + _ROWS, fastmath=True)
+def _set_four(out, y, add, k, rows, r0, r1, r2, r3, w0, w1, w2, w3):
+    # Whole pictures and numbers of rows are told, not rows of their own: to hand over a row costs as much as to sum it.
+    for i in range(np.uint64(out.shape[1])):
+        out[y, i] = add[k, i] + w0 * rows[r0, i] + w1 * rows[r1, i] + w2 * rows[r2, i] + w3 * rows[r3, i]
 
 
-@kernel(_FOUR.format("uint8"), _FOUR.format("uint16"), fastmath=True)
-def _add_four(mean, r0, r1, r2, r3, w0, w1, w2, w3):
-    # A loop of its own is told at once that its rows are apart, and runs on whole registers.
-    for i in range(mean.shape[0]):
-        mean[i] += w0 * np.float32(r0[i]) + w1 * np.float32(r1[i]) + w2 * np.float32(r2[i]) + w3 * np.float32(r3[i])
+@kernel("void(float32[:,::1], uint64, " + _ROWS, fastmath=True)
+def _add_four(out, y, rows, r0, r1, r2, r3, w0, w1, w2, w3):
+    for i in range(np.uint64(out.shape[1])):
+        out[y, i] += w0 * rows[r0, i] + w1 * rows[r1, i] + w2 * rows[r2, i] + w3 * rows[r3, i]
 
 
-@kernel("void(float32[::1], uint8[::1], float32)", "void(float32[::1], uint16[::1], float32)", fastmath=True)
-def _add_one(mean, row, weight):
-    for i in range(mean.shape[0]):
-        mean[i] += weight * np.float32(row[i])
+@kernel("void(float32[:,::1], uint64)", fastmath=True)
+def _hold(out, y):
+    for i in range(np.uint64(out.shape[1])):
+        out[y, i] = min(max(out[y, i], np.float32(0)), np.float32(255))
 
 
-@kernel("void(float32[::1], float32[::1])")
-def _set(mean, row):
-    for i in range(mean.shape[0]):
-        mean[i] = row[i]
+@kernel("void(uint8[:,::1], uint64, float32[:,::1])", fastmath=True)
+def _cut(out, y, mean):
+    for i in range(np.uint64(out.shape[1])):
+        out[y, i] = np.uint8(np.int32(min(max(mean[0, i], np.float32(0)), np.float32(255))))
 
 
-@kernel("void(uint8[::1], float32[::1], float32)", "void(uint16[::1], float32[::1], float32)", fastmath=True)
-def _cut(into, mean, most):
-    for i in range(mean.shape[0]):
-        into[i] = np.int32(min(max(mean[i], np.float32(0)), most))
+@kernel("void(float32[:,::1], uint64, uint8[:,::1], uint64, uint64)")
+def _deepen(into, k, source, row, left):
+    for i in range(np.uint64(into.shape[1])):
+        into[k, i] = np.float32(source[row, left + i])
 
 
-@kernel("void(uint8[:,::1], uint16[:,::1], " + _PASS, "void(uint16[:,::1], uint8[:,::1], " + _PASS, fastmath=True)
-def _along_rows(source, out, first, weights, rounding, begin, left):
-    """Every row of `out` as a weighted mean of rows of `source` from its column `left` on, four taps at a time;
-    `rounding` is added before fractions are cut off, beginning at the pattern's row `begin`."""
+@kernel("void(uint8[:,::1], float32[:,::1], int64[::1], float32[:,::1], int64)")
+def _down(source, out, first, weights, left):
+    """Every row of `out` as a weighted sum of rows of `source` from its column `left` on."""
     height, length = out.shape
-    right = left + length
-    count = weights.shape[1]
-    most = np.float32(255) if out.itemsize == 1 else np.float32(65535)
-    mean = np.empty(length, np.float32)
+    count, last = weights.shape[1], source.shape[0] - 1
+    nothing = np.zeros((1, length), np.float32)
+    # Rows that count for several samples are made deep once, and kept near the processor while they do.
+    places = 4
+    while places < count:
+        places *= 2
+    mask = places - 1
+    near = np.empty((places, length), np.float32)
+    held = np.full(places, -1)
     for y in range(height):
-        _set(mean, rounding[(begin + y) % rounding.shape[0]])
-        row, tap = first[y], 0
-        while tap + 1 < count:
-            # Where fewer than four taps are left, the missing ones weigh nothing and read the last row again.
-            last = count - 1 - tap
-            w0, w1 = weights[y, tap], weights[y, tap + 1]
-            w2 = weights[y, tap + 2] if last >= 2 else np.float32(0)
-            w3 = weights[y, tap + 3] if last >= 3 else np.float32(0)
-            if w0 != 0 or w1 != 0 or w2 != 0 or w3 != 0:
-                r0, r1 = source[row, left:right], source[row + 1, left:right]
-                r2, r3 = source[row + min(last, 2), left:right], source[row + min(last, 3), left:right]
-                _add_four(mean, r0, r1, r2, r3, w0, w1, w2, w3)
-            row, tap = row + 4, tap + 4
-        if tap < count and weights[y, tap] != 0:
-            _add_one(mean, source[row, left:right], weights[y, tap])
-        _cut(out[y], mean, most)
+        for tap in range(count):
+            row = min(first[y] + tap, last)
+            if held[row & mask] != row:
+                held[row & mask] = row
+                _deepen(near, row & mask, source, row, left)
+        for tap in range(0, count, 4):
+            row = first[y] + tap
+            r0, r1 = min(row, last) & mask, min(row + 1, last) & mask
+            r2, r3 = min(row + 2, last) & mask, min(row + 3, last) & mask
+            w0, w1, w2, w3 = weights[y, tap], weights[y, tap + 1], weights[y, tap + 2], weights[y, tap + 3]
+            if tap == 0:
+                _set_four(out, y, nothing, 0, near, r0, r1, r2, r3, w0, w1, w2, w3)
+            else:
+                _add_four(out, y, near, r0, r1, r2, r3, w0, w1, w2, w3)
+        # Between the passes, too, an edge is no brighter than white: what a filter of this kind adds would add up.
+        _hold(out, y)
+
+
+@kernel("void(float32[:,::1], uint8[:,::1], int64[::1], float32[:,::1], float32[:,::1], int64)")
+def _across(rows, out, first, weights, rounding, begin):
+    """Every row of `out` as a weighted sum of `rows`; `rounding` is added before fractions are cut off, beginning at
+    the pattern's row `begin`."""
+    height, length = out.shape
+    count, last = weights.shape[1], rows.shape[0] - 1
+    mean = np.empty((1, length), np.float32)
+    for y in range(height):
+        for tap in range(0, count, 4):
+            row = first[y] + tap
+            r0, r1, r2, r3 = min(row, last), min(row + 1, last), min(row + 2, last), min(row + 3, last)
+            w0, w1, w2, w3 = weights[y, tap], weights[y, tap + 1], weights[y, tap + 2], weights[y, tap + 3]
+            if tap == 0:
+                _set_four(mean, 0, rounding, (begin + y) % rounding.shape[0], rows, r0, r1, r2, r3, w0, w1, w2, w3)
+            else:
+                _add_four(mean, 0, rows, r0, r1, r2, r3, w0, w1, w2, w3)
+        _cut(out, y, mean)
 
 
 @kernel("void(uint8[:,:,::1])")
@@ -172,30 +221,24 @@ def resampled(
     across = taps(width, picture.shape[1], float(scale[0]), float(begin[0]), float(low[0]), exact)
     shown = own(picture).reshape(picture.shape[0], -1)
     out = np.empty((height, width), np.int32 if size == 4 else np.uint8)
-    half = np.full((1, shown.shape[1]), 0.5, np.float32)
     rounding, begins = _rounding(height, size, dithered)
-    weights = down.weights * np.float32(256), across.weights / np.float32(256)
     # A block of columns at a time: what lies between the two passes stays near the processor, in the same memory.
-    blocks = [across.first[x : x + _BLOCK] for x in range(0, width, _BLOCK)]
-    ends = [(int(first.min()), int(first.max()) + across.weights.shape[1]) for first in blocks]
+    block = _BLOCK // size
+    firsts = [across.first[x : x + block] for x in range(0, width, block)]
+    ends = [(int(first.min()), min(picture.shape[1], int(first.max()) + across.weights.shape[1])) for first in firsts]
     most = max(right - left for left, right in ends) * size * height
-    upright, lying, whole = (
-        np.empty(most, np.uint16),
-        np.empty(most, np.uint16),
-        np.empty(_BLOCK * size * height, np.uint8),
-    )
-    deep = np.float64 if size == 4 else np.uint16
-    for number, (first, (left, right)) in enumerate(zip(blocks, ends)):
-        x, columns = number * _BLOCK, right - left
-        # In between a value has eight more bits.
+    upright, lying = np.empty(most, np.float32), np.empty(most, np.float32)
+    whole = np.empty(block * size * height, np.uint8)
+    for number, (first, (left, right)) in enumerate(zip(firsts, ends)):
+        x, columns = number * block, right - left
         tall = upright[: height * columns * size].reshape(height, -1)
-        _along_rows(shown, tall, down.first, weights[0], half, 0, left * size)
+        _down(shown, tall, down.first, down.weights, left * size)
         # Turned over, columns are rows: both passes run along memory.
         turned = lying[: height * columns * size].reshape(columns, -1)
-        cv2.transpose(tall.view(deep), turned.view(deep))
+        cv2.transpose(tall.reshape(height, columns, size), turned.reshape(columns, height, size))
         wide = whole[: len(first) * size * height].reshape(len(first), -1)
-        _along_rows(turned, wide, first - left, weights[1][x : x + _BLOCK], rounding, begins + x, 0)
-        cv2.transpose(wide.view(out.dtype), out[:, x : x + _BLOCK])
+        _across(turned, wide, first - left, across.weights[x : x + block], rounding, begins + x)
+        cv2.transpose(wide.view(out.dtype), out[:, x : x + block])
     if size == 1:
         return out
     pixels = out.view(np.uint8).reshape(height, width, 4)
@@ -205,7 +248,7 @@ def resampled(
 
 
 _BLOCK = 320
-"""Columns of the result done at a time."""
+"""Columns of the result done at a time, in a picture of four channels a fourth."""
 
 
 def _rounding(height: int, size: int, dithered: tuple[int, int] | None) -> tuple[np.ndarray, int]:
