@@ -22,6 +22,9 @@ _LEAST = {True: 8, False: 2}
 """Pictures painted at least where more changes than places: fades, blurs, windows. Half as many where nothing goes half
 a px."""
 
+_FINE = {True: 1.0, False: 0.5}
+"""Pictures painted for each px that the outermost corner travels."""
+
 _SHORT = 6.0
 """Px of mere travel below which every moment is painted where it stands, four to a px."""
 
@@ -34,7 +37,8 @@ Point = tuple[float, float]
 def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
     """The picture of a clip, with its motion blur if it has any and moves.
 
-    One sample for each px that the outermost corner travels; plain travel is one picture shifted.
+    One sample for each px that the outermost corner travels, or for every other in a light preview; plain travel is one
+    picture shifted.
     """
     if layer.exposure is None:
         return plan_clip(layer, sight, inside)
@@ -69,7 +73,7 @@ def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
         [travel, *(_way([each[step] for each in grown]) for step in grown[0] if all(step in each for each in grown))]
     )
     least = _LEAST[sight.exact] if travel >= 0.5 else _LEAST[sight.exact] // 2
-    wanted = max(least, math.ceil(4 * travel if short else travel))
+    wanted = max(least, math.ceil(4 * travel if short else _FINE[sight.exact] * travel))
     count = min(wanted, CEILINGS[sight.exact])
     if count == 1:
         return plan_clip(moments[looks // 2], sight, inside)

@@ -3,8 +3,13 @@
 So a painting process, or one that exports, begins within milliseconds, and so does the one that takes its place.
 """
 
+import gc
+
 from ...core.picture import load_kernels
 from ...media import film  # noqa: F401
 from . import worker  # noqa: F401
 
 load_kernels()
+# What is read is never let go: to look through all of it for rubbish would hold up a frame for its own length.
+gc.collect()
+gc.freeze()
