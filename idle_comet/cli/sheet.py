@@ -1,16 +1,24 @@
-"""`./comet sheet`: a contact sheet of every recipe, six moments each, over the demo's own shots."""
+"""`./comet sheet`: a contact sheet of every recipe, at three moments over three of the demo's shots."""
 
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated, Optional
+from typing import TYPE_CHECKING, Annotated, Optional
 
 import typer
 
 from .opening import saying
 
-_MOMENTS = (0.04, 0.1, 0.2, 0.36, 0.6, 0.96)
-_WIDE, _HIGH, _NAME = 160, 90, 14
+if TYPE_CHECKING:
+    import numpy as np
+
+    from ..core.project.model import Media, Project
+    from ..core.recipes import Recipe
+
+_MOMENTS = (("heath-evening", 0.12), ("ottoline-bench", 0.6), ("hands-jars", 0.6))
+"""On its way over the evening, at rest over a busy shot and over a bright one."""
+
+_WIDE, _HIGH, _NAME = 320, 180, 22
 
 
 def sheet(
@@ -24,8 +32,6 @@ def sheet(
     import numpy as np
 
     from ..core.compose import Painter, evaluate, plan
-    from ..core.edits import AddFromRecipe, apply
-    from ..core.project.model import Clip, Footage, Project, Settings, Track
     from ..core.recipes import shipped_recipes
     from ..demo.world import make_world
     from ..media.decode import ShotSources
@@ -36,59 +42,47 @@ def sheet(
         folder.mkdir(parents=True, exist_ok=True)
         media = make_world(folder)
     painter = Painter(ShotSources(lambda id: folder / media[id].path))
-    shots = {
-        "title": "heath-evening",
-        "chapter": "heath-evening",
-        "quote": "heath-evening",
-        "credits": "heath-evening",
-        "strap": "ottoline-bench",
-        "counter": "hands-jars",
-        "end card": "hands-jars",
-    }
+    texts = (words.replace("|", "\n"),) if words else ()
     tiles = []
     for recipe in shipped_recipes().values():
-        ground = Clip(
-            id="shot",
-            track="shots",
-            name="shot",
-            head=0,
-            length=2000,
-            content=Footage(media=shots[recipe.sort], speed=0),
-        )
-        film = Project(
-            settings=Settings(name="sheet"),
-            tracks=(Track(id="shots", name="Shots"),),
-            media=media,
-            clips={"shot": ground},
-        )
-        film, _ = apply(
-            film, AddFromRecipe(new="t", frame=0, recipe=recipe, texts=(words.replace("|", "\n"),) if words else ())
-        )
-        length = film.clips["t"].length
-        row = [
-            painter.paint(plan(evaluate(film, round(share * (length - 1))), _WIDE, _HIGH))[..., 2::-1]
-            for share in _MOMENTS
-        ]
-        strip = np.zeros((_HIGH + _NAME, _WIDE * len(row), 3), np.uint8)
-        strip[_NAME:] = np.hstack(row)
-        cv2.putText(
-            strip,
-            f"{recipe.name}, {recipe.sort}, {recipe.content.typeface}",
-            (3, _NAME - 4),
-            cv2.FONT_HERSHEY_SIMPLEX,
-            0.36,
-            (216, 228, 236),
-            1,
-            cv2.LINE_AA,
-        )
+        strip = np.zeros((_HIGH + _NAME, _WIDE * len(_MOMENTS), 3), np.uint8)
+        for number, (shot, share) in enumerate(_MOMENTS):
+            film = _film(recipe, shot, media, texts)
+            frame = round(share * (film.clips["t"].length - 1))
+            picture = painter.paint(plan(evaluate(film, frame), _WIDE, _HIGH))
+            strip[_NAME:, number * _WIDE : (number + 1) * _WIDE] = picture[..., 2::-1]
+        _caption(strip, recipe)
         tiles.append(strip)
     half = (len(tiles) + 1) // 2
     columns = [
         np.vstack(part + [np.zeros_like(tiles[0])] * (half - len(part))) for part in (tiles[:half], tiles[half:])
     ]
-    cv2.imwrite(
-        str(out),
-        np.hstack([columns[0], np.zeros((columns[0].shape[0], 8, 3), np.uint8), columns[1]]),
-        [cv2.IMWRITE_PNG_COMPRESSION, 9],
-    )
+    whole = np.hstack([columns[0], np.zeros((columns[0].shape[0], 8, 3), np.uint8), columns[1]])
+    cv2.imwrite(str(out), whole, [cv2.IMWRITE_PNG_COMPRESSION, 9])
     typer.echo(f"{len(tiles)} recipes, {len(_MOMENTS)} moments each: {out}")
+
+
+def _film(recipe: Recipe, shot: str, media: dict[str, Media], texts: tuple[str, ...]) -> Project:
+    """One title of a recipe over a shot that stands still."""
+    from ..core.edits import AddFromRecipe, apply
+    from ..core.project.model import Clip, Footage, Project, Settings, Track
+
+    ground = Clip(id="shot", track="shots", name="shot", head=0, length=2000, content=Footage(media=shot, speed=0))
+    film = Project(
+        settings=Settings(name="sheet"), tracks=(Track(id="shots", name="Shots"),), media=media, clips={"shot": ground}
+    )
+    return apply(film, AddFromRecipe(new="t", frame=0, recipe=recipe, texts=texts))[0]
+
+
+def _caption(strip: np.ndarray, recipe: Recipe) -> None:
+    """The recipe's name, what it is for and its typeface, set in the product's own type."""
+    from ..core.picture import Matrix, Rect
+    from ..core.type import Pose, Setting, families, lay_out, paint_text
+
+    family = families().get(recipe.content.typeface)
+    text = f"{recipe.name}, {recipe.sort}, {family.name if family else recipe.content.typeface}"
+    layout = lay_out(text, Setting("archivo", 500))
+    place = Matrix.shift(4 - 14 * layout.ink.x0, _NAME - 7) @ Matrix.grow(14)
+    patch = paint_text(layout, [Pose(None, place)], Rect(0, 0, strip.shape[1], _NAME), (255, 255, 255))
+    light = patch.pixels[..., None] * (0.85 / 255)
+    strip[patch.y : patch.y + patch.height, patch.x : patch.x + patch.width] = 255 * light

@@ -274,6 +274,12 @@ DRAWN = {
         track=st.none() | tracks,
         first=st.integers(0, 30),
     ),
+    e.LayPictures: st.builds(
+        e.LayPictures,
+        seed=seed,
+        frame=frames,
+        media=st.lists(st.sampled_from(["copy", "copy", "nothing"]), min_size=1, max_size=3).map(tuple),
+    ),
     e.AddSecondLine: st.builds(e.AddSecondLine, clip=titles, new=new, later=st.integers(0, 60), text=texts),
     e.AddStep: st.builds(
         e.AddStep,

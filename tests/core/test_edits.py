@@ -15,6 +15,7 @@ from idle_comet.core.edits import (
     HoldChoice,
     KeyPlacement,
     KeyRef,
+    LayPictures,
     MirrorArrival,
     MoveClips,
     MoveKey,
@@ -273,6 +274,18 @@ def test_the_first_titles_and_shots_of_an_empty_film_find_its_tracks():
     assert [
         (track.name, [clip.id for clip in film.clips.values() if clip.track == track.id]) for track in film.tracks
     ] == [("Titles 2", ["two"]), ("Titles", ["one"]), ("Pictures", ["over"]), ("Shots", ["card"])]
+
+
+def test_pictures_laid_at_once_follow_each_other_and_are_one_act(film):
+    shot = next(id for id, media in film.media.items() if media.kind == "video")
+    end = max(clip.end for clip in film.clips.values())
+    laid, back = apply(film, LayPictures(seed="in", frame=end, media=(shot, shot, shot)))
+    clips = [laid.clips[f"in-{number}"] for number in (1, 2, 3)]
+    assert clips[0].head == end and len({clip.track for clip in clips}) == 1
+    assert all(after.head == before.end for before, after in zip(clips, clips[1:]))
+    assert apply(laid, back)[0] == film
+    with pytest.raises(EditError, match="not in this project"):
+        apply(film, LayPictures(seed="in", frame=end, media=(shot, "nothing")))
     # An empty track below a picture is none for titles.
     below = Project(
         settings=Settings(name="New"),

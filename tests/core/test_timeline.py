@@ -250,6 +250,13 @@ def test_copies_keep_their_distances_and_what_rides_with_them(cut):
     pasted, _ = apply(cut, PasteClips(clips=(cut.clips["title-1"],), frame=10, seed="p"))
     # Its own track is taken there: it goes to one that is free.
     assert (pasted.clips["p-1"].head, pasted.clips["p-1"].track) == (10, "more")
+    # Without room it stands directly above where it came from, on a track named like its own.
+    again, _ = apply(pasted, PasteClips(clips=(cut.clips["title-1"],), frame=10, seed="q"))
+    order = [track.id for track in again.tracks]
+    made, own = again.clips["q-1"].track, cut.clips["title-1"].track
+    name = next(track.name for track in cut.tracks if track.id == own)
+    assert order.index(made) == order.index(own) - 1
+    assert next(track.name for track in again.tracks if track.id == made) == f"{name} 2"
 
 
 def test_a_locked_track_keeps_its_clips_and_a_hidden_one_shows_none(cut):

@@ -217,3 +217,47 @@ def test_an_episode_title_is_made_from_nothing_in_few_actions(page, running):
     # The upper line rises, the lower sinks by as much.
     assert travels[0] == [6, -6] and travels[1][1] - travels[1][0] == pytest.approx(12)
     running.api("DELETE", f"/projects/{made['id']}")
+
+
+DROP = """async ([name, data]) => {
+  const bytes = Uint8Array.from(atob(data), letter => letter.charCodeAt(0));
+  const carried = new DataTransfer();
+  carried.items.add(new File([bytes], name, { type: 'video/mp4' }));
+  const under = document.elementFromPoint(500, 200);
+  for (const kind of ['dragover', 'drop'])
+    under.dispatchEvent(new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: carried }));
+}"""
+
+
+def test_a_first_title_is_dropped_chosen_typed_and_exported_in_seven_actions(page, running, tmp_path):
+    made = running.api("POST", "/projects", json={"name": "First film"}).json()
+    shot = running.project()["project"]["media"]["hands-jars"]
+    page.goto(f"{running.address}/?project={made['id']}")
+    page.locator("[data-test=empty]").get_by_text("anywhere on the page").wait_for()
+    data = base64.b64encode((running.home / "media" / shot["path"]).read_bytes()).decode()
+    page.evaluate(DROP, ["jars.mp4", data])  # 1
+    page.locator("[data-test=next]").wait_for()  # the next act is told in place
+    page.keyboard.press("y")  # 2
+    page.locator("[data-recipe=skep]").click()  # 3
+    page.locator("[data-test=type-here]").wait_for(state="attached")
+    page.keyboard.type("Sweet water\nfrom the heath")  # 4
+
+    def title():
+        found = running.api("GET", f"/projects/{made['id']}").json()["project"]["clips"].values()
+        return next((each for each in found if each["content"]["kind"] == "text"), None)
+
+    until(lambda: title() and title()["content"]["text"] == "Sweet water\nfrom the heath")
+    page.get_by_role("button", name="Export", exact=True).click()  # 5
+    page.locator("[data-test=export]").click()  # 6
+    page.locator("[data-test=film]").wait_for(timeout=120_000)
+    with page.expect_download() as saved:
+        page.get_by_role("link", name="save a copy").click()  # 7
+    film = cv2.VideoCapture(str(saved.value.path()))
+    middle = title()["head"] + title()["length"] // 2
+    film.set(cv2.CAP_PROP_POS_FRAMES, middle)
+    exported = film.read()[1][..., ::-1].astype(float)
+    out = tmp_path / "own.png"
+    assert running.command("frame", made["id"], "--at", str(middle), "--out", str(out)).returncode == 0
+    assert psnr(exported, cv2.imread(str(out))[..., ::-1].astype(float)) >= 33
+    # The film is as large as its first shot, and the words are there.
+    assert exported.shape == (shot["height"], shot["width"], 3) and title()["recipe"] == "skep"

@@ -44,6 +44,7 @@ def test_an_ease_is_typed_in_css_bent_by_its_handles_and_kept_under_a_name(desk,
     lane = desk.locator(".motion-lane").nth(2)
     lane.locator("[data-test=key]").nth(0).click()
     panel = desk.get_by_label("Key", exact=True)
+    panel.locator("[data-test=as-text]").click()
     panel.locator("[data-test=css]").fill("cubic-bezier(0.1, 0.8, 0.3, 1.4)")
     desk.keyboard.press("Enter")
     until(
@@ -146,7 +147,7 @@ def test_a_pulse_repeats_and_is_compared_in_six_eases(desk, running):
 def test_a_value_is_driven_and_baked(desk, running, tmp_path):
     desk.get_by_role("button", name=re.compile("^Placement")).click()
     go_to(desk, "4:00")
-    desk.get_by_role("button", name="Rotation fixed", exact=True).click()
+    desk.get_by_role("button", name="Rotation: fixed", exact=True).click()
     desk.get_by_role("menuitem", name="driven").click()
     until(lambda: values(running)["rotation"]["state"] == "driven")
     assert values(running)["rotation"]["motor"]["kind"] == "wobble"
@@ -237,3 +238,29 @@ def test_other_words_hold_from_the_playhead_on(desk, running):
     settled(desk, 99)
     command(desk, "go to 3:24")
     assert clip(running)["content"]["text"] == "THE SLOW HARVEST"
+
+
+def test_a_small_curve_goes_to_its_nearest_key_and_other_lanes_idle(desk):
+    desk.get_by_role("button", name="Focus blur moving: radius", exact=True).click()
+    # The lanes of the other steps fold to a line; one that is clicked opens its own.
+    until(lambda: [lane.bounding_box()["height"] for lane in desk.locator("[data-test=lane]").all()] == [38, 18, 18])
+    curve = desk.get_by_role("button", name="Nearest key of Radius")
+    box = curve.bounding_box()
+    desk.mouse.click(box["x"] + 0.3 * box["width"], box["y"] + 5)
+    until(lambda: desk.locator("[data-test=timecode]").inner_text().endswith("02:15"))
+    assert desk.get_by_role("button", name="Key of Radius here").get_attribute("aria-pressed") == "true"
+    curve.press("ArrowRight")
+    until(lambda: desk.locator("[data-test=timecode]").inner_text().endswith("05:19"))
+    desk.get_by_title("Open Opacity, %").click()
+    until(lambda: [lane.bounding_box()["height"] for lane in desk.locator("[data-test=lane]").all()] == [18, 38, 38])
+
+
+def test_marks_on_the_picture_fade_while_the_pointer_is_elsewhere(desk):
+    seen = "grips => getComputedStyle(grips).opacity"
+    box = desk.locator("canvas").bounding_box()
+    desk.mouse.move(box["x"] + 30, box["y"] + 30)
+    until(lambda: desk.locator(".grips").evaluate(seen) == "1")
+    desk.mouse.move(400, 700)
+    until(lambda: desk.locator(".grips").evaluate(seen) == "0")
+    desk.locator("[data-test=turn]").focus()
+    until(lambda: desk.locator(".grips").evaluate(seen) == "1")

@@ -14,6 +14,44 @@ SMALL = """() => [...document.querySelectorAll('body *')].filter(each => each.ch
   && [...each.childNodes].some(node => node.nodeType === 3 && node.textContent.trim())
   && parseFloat(getComputedStyle(each).fontSize) < 12.5).map(each => each.outerHTML.slice(0, 120))"""
 
+# Lines and grounds that only part or carry are no marks; everything else that is drawn means something.
+FAINT = """() => {
+  const root = getComputedStyle(document.documentElement)
+  const decorative = ['--line', '--row', '--lane', '--panel', '--raised', '--soot', '--chosen', '--plate', '--plate-on', '--surround']
+  const paint = document.createElement('canvas').getContext('2d', { willReadFrequently: true })
+  const rgba = (colour) => {
+    paint.clearRect(0, 0, 1, 1)
+    paint.fillStyle = colour
+    paint.fillRect(0, 0, 1, 1)
+    return [...paint.getImageData(0, 0, 1, 1).data]
+  }
+  const known = new Set(decorative.map((name) => rgba(root.getPropertyValue(name)).join()))
+  const light = ([r, g, b]) => [r, g, b].map((each) => each / 255).map((each) => each <= 0.04045 ? each / 12.92 : ((each + 0.055) / 1.055) ** 2.4)
+    .reduce((sum, each, i) => sum + each * [0.2126, 0.7152, 0.0722][i], 0)
+  const ground = (node) => {
+    for (let each = node; each; each = each.parentElement) {
+      const found = rgba(getComputedStyle(each).backgroundColor)
+      if (found[3] > 250) return found
+    }
+    return rgba(root.getPropertyValue('--soot'))
+  }
+  const faint = []
+  for (const node of document.querySelectorAll('.desk svg :not(g, title), .desk .choice, .desk .flip, .desk .state')) {
+    // What lies on pictures has a ground of its own; what is off or unseen says so by being faint.
+    if (!node.checkVisibility() || node.closest('.preview, .strip, .framing, .join, [disabled], .off, .unseen, mask, defs')) continue
+    const style = getComputedStyle(node)
+    if (+style.opacity < 0.99 || [...ancestors(node)].some((each) => +getComputedStyle(each).opacity < 0.99)) continue
+    const drawn = node instanceof SVGElement ? [style.stroke, style.fill] : [style.borderTopColor]
+    const seen = drawn.filter((each) => each !== 'none' && each !== 'rgb(0, 0, 0)').map(rgba).filter((each) => each[3] > 250 && !known.has(each.join()))
+    if (!seen.length) continue
+    const [a, b] = [Math.max(...seen.map((each) => ratio(light(each), light(ground(node.parentElement))))), 3]
+    if (a < b) faint.push(`${a.toFixed(2)} ${node.outerHTML.slice(0, 90)} in ${node.closest('[class]').getAttribute('class')}`)
+  }
+  function ratio(one, other) { return (Math.max(one, other) + 0.05) / (Math.min(one, other) + 0.05) }
+  function* ancestors(node) { for (let each = node.parentElement; each; each = each.parentElement) yield each }
+  return [...new Set(faint)]
+}"""
+
 
 def button(name):
     return lambda page: page.get_by_role("button", name=name, exact=True).click()
@@ -54,9 +92,14 @@ def test_every_main_view_is_readable(page, running, look):
         page.wait_for_timeout(500)
         assert page.evaluate(FINDINGS) == [], name
         assert page.evaluate(SMALL) == [], name
+        assert page.evaluate(FAINT) == [], name
         if page.locator("[role=dialog]").count():
             page.keyboard.press("Escape")
             page.locator("[role=dialog]").wait_for(state="detached")
+
+
+def steps_of(page):
+    return page.get_by_label("Steps", exact=True).bounding_box()
 
 
 @pytest.mark.parametrize("width, height", [(1280, 800), (1920, 1080), (2560, 1440)])
@@ -64,13 +107,18 @@ def test_there_is_room_at_every_size(chromium, running, width, height):
     page = chromium.new_page(viewport={"width": width, "height": height})
     page.goto(f"{running.address}/?project=slow-harvest")
     settled(page)
-    steps = page.get_by_label("Steps", exact=True).bounding_box()
+    steps = steps_of(page)
     assert steps["y"] + steps["height"] == pytest.approx(height, abs=2)  # the Steps run the full height
     assert page.locator(".gauge .printed").first.bounding_box()["width"] >= 160
     assert page.locator("canvas").bounding_box()["width"] >= 700
     page.get_by_role("button", name="Recipes", exact=True).click()
     page.wait_for_timeout(400)
     assert page.locator("canvas").bounding_box()["width"] >= 700
+    # Values stay usable beside a tray.
+    page.locator(".steps .names").nth(3).click()
+    panel, scale = steps_of(page), page.locator(".gauge .printed").first.bounding_box()
+    keyed = page.locator(".keyed").first.bounding_box()
+    assert scale["width"] >= 160 and keyed["x"] + keyed["width"] <= panel["x"] + panel["width"]
     page.close()
 
 

@@ -42,7 +42,7 @@ def test_a_key_is_dragged_in_its_lane_eased_and_removed(desk, running, tmp_path)
 def test_a_value_is_set_moving_and_changing_it_writes_a_key_at_the_playhead(desk, running):
     desk.get_by_role("button", name=re.compile("^Placement")).click()
     go_to(desk, "3s")
-    desk.get_by_role("button", name="Scale fixed", exact=True).click()
+    desk.get_by_role("button", name="Scale: fixed", exact=True).click()
     desk.get_by_role("menuitem", name="moving").click()
     until(lambda: clip(running)["steps"][1]["values"].get("scale", {}).get("state") == "moving")
     go_to(desk, "4s")
@@ -50,7 +50,7 @@ def test_a_value_is_set_moving_and_changing_it_writes_a_key_at_the_playhead(desk
     gauge.focus()
     desk.keyboard.press("Shift+ArrowRight")
     until(lambda: [key["value"] for key in keys_of(running, "scale")] == [1, pytest.approx(1.01, abs=0.02)])
-    desk.get_by_role("button", name="Scale moving", exact=True).click()
+    desk.get_by_role("button", name="Scale: moving", exact=True).click()
     desk.get_by_role("menuitem", name="fixed").click()
     until(lambda: clip(running)["steps"][1]["values"]["scale"]["state"] == "fixed")
 

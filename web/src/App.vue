@@ -24,6 +24,7 @@ import { followDrag } from './use/gesture'
 import { useLook } from './use/look'
 import { useCommands } from './use/commands'
 import { useShortcuts } from './use/shortcuts'
+import { useUpload } from './use/upload'
 
 const project = useProject()
 const desk = useDesk()
@@ -33,7 +34,7 @@ useTeller()
 const { tall } = useLook()
 const failed = ref('')
 const timelineHeight = useLocalStorage('timeline-height', 308)
-const stepsWidth = useLocalStorage('steps-width', 464)
+const stepsWidth = useLocalStorage('steps-width', 480)
 
 async function open() {
   try {
@@ -57,9 +58,21 @@ async function open() {
 
 onMounted(open)
 
+/** Files dropped anywhere on the page are added, unless something under the pointer has taken them. */
+const upload = useUpload()
+const holds = (event: DragEvent) => [...(event.dataTransfer?.types ?? [])].includes('Files')
+function over(event: DragEvent) {
+  if (holds(event)) event.preventDefault()
+}
+function drop(event: DragEvent) {
+  if (event.defaultPrevented || !holds(event)) return
+  event.preventDefault()
+  if (project.project) void upload.add([...event.dataTransfer!.files])
+}
+
 const stood = ref(0)
 const setTimeline = (height: number) => { timelineHeight.value = Math.min(Math.max(height, 120), window.innerHeight - 320) }
-const setSteps = (width: number) => { stepsWidth.value = Math.min(Math.max(width, 420), Math.min(620, window.innerWidth - 720)) }
+const setSteps = (width: number) => { stepsWidth.value = Math.min(Math.max(width, 470), Math.min(620, window.innerWidth - 720)) }
 
 function resizeTimeline(press: PointerEvent) {
   const from = timelineHeight.value
@@ -74,7 +87,7 @@ function resizeSteps(press: PointerEvent) {
 
 <template>
   <VApp>
-    <div v-if="project.project" class="desk" :class="{ tall }" :style="{ gridTemplateRows: `44px minmax(0, 1fr) ${timelineHeight}px` }">
+    <div v-if="project.project" class="desk" :class="{ tall }" :style="{ gridTemplateRows: `44px minmax(0, 1fr) ${timelineHeight}px` }" @dragover="over" @drop="drop">
       <TopBar />
       <div class="middle">
         <TextTray v-if="desk.tray === 'text'" />
@@ -83,12 +96,12 @@ function resizeSteps(press: PointerEvent) {
         <ExportTray v-if="desk.tray === 'export'" />
         <PreviewPane />
       </div>
-      <div class="side" :style="{ width: desk.tray ? '232px' : `${stepsWidth}px` }">
+      <div class="side" :style="{ width: desk.tray ? `min(${stepsWidth}px, max(254px, 100vw - 1026px))` : `${Math.max(470, stepsWidth)}px` }">
         <div
-          class="split upright" role="separator" tabindex="0" aria-orientation="vertical" aria-label="Width of the Steps" :aria-valuenow="stepsWidth" aria-valuemin="420" aria-valuemax="620"
+          class="split upright" role="separator" tabindex="0" aria-orientation="vertical" aria-label="Width of the Steps" :aria-valuenow="stepsWidth" aria-valuemin="470" aria-valuemax="620"
           @pointerdown="resizeSteps" @keydown="byArrows($event, (x, _y, _gesture, begins) => { if (begins) stood = stepsWidth; setSteps(stood - 8 * x) })"
         />
-        <StepsPanel :folded="desk.tray !== null" />
+        <StepsPanel />
       </div>
       <div class="bottom">
         <div

@@ -12,7 +12,7 @@ from ..project.model import MAX_TEXT, Clip, Footage, Frames, Frozen, Id, Plain, 
 from ..project.source import source_length
 from ..steps import BY_HAND
 from .base import EditError, rule
-from .copies import has_room
+from .copies import Seed, has_room
 from .tracks import with_new_track
 
 _TITLE_SECONDS = 4
@@ -41,6 +41,15 @@ class AddPicture(Frozen):
     track: Id | None = Field(default=None, description="The track it was dropped on; without it the core finds one.")
     first: Frames = 0
     last: Frames | None = None
+
+
+class LayPictures(Frozen):
+    """Shots and stills one after the other from a frame on, each whole; called `seed`-1, `seed`-2 and so on."""
+
+    kind: Literal["lay_pictures"] = "lay_pictures"
+    seed: Seed
+    frame: Frames
+    media: Annotated[tuple[Id, ...], Field(min_length=1, max_length=500)]
 
 
 def _suited(project: Project, pictures: bool) -> list[str]:
@@ -143,3 +152,18 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
         steps=(Step(id="placement", kind=BY_HAND.kind),),
     )
     return with_clip_somewhere(project, clip, True, edit.track), f"add {name}"
+
+
+@rule(LayPictures)
+def lay_pictures(project: Project, edit: LayPictures) -> tuple[Project, str]:
+    frame, track = edit.frame, None
+    for number, media in enumerate(edit.media, 1):
+        clip = f"{edit.seed}-{number}"
+        # Beside the one before, as long as its track has room.
+        for asked in (track, None) if track else (None,):
+            made, _ = add_picture(project, AddPicture(clip=clip, frame=frame, media=media, track=asked))
+            if asked is None or made.clips[clip].track == asked:
+                break
+        project, frame, track = made, made.clips[clip].end, made.clips[clip].track
+    first = project.media[edit.media[0]].name
+    return project, f"add {first}" if len(edit.media) == 1 else f"add {len(edit.media)} pictures"

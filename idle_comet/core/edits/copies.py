@@ -119,7 +119,10 @@ def with_room(project: Project, moved: list[Clip]) -> Project:
 
 
 def place_somewhere(project: Project, clip: Clip) -> Project:
-    """The clip on its own track, else on one nearby of its sort, else on a new one above it."""
+    """The clip on its own track, else on the nearest of its sort, else on a new one above its own and named like it.
+
+    Words never go to an empty track on which pictures would lie over them.
+    """
     words = clip.content.kind == "text"
     within = next((track.within for track in project.tracks if track.id == clip.track), None)
     tracks = [track.id for track in project.tracks if not track.locked and track.within == within]
@@ -127,11 +130,18 @@ def place_somewhere(project: Project, clip: Clip) -> Project:
     for other in project.clips.values():
         sorts.setdefault(other.track, set()).add(other.content.kind == "text")
     own = [clip.track] if clip.track in tracks else []
-    suited = [track for track in tracks if track not in own and (not sorts.get(track) or words in sorts[track])]
+    order = [track.id for track in project.tracks]
+    home = order.index(clip.track) if clip.track in order else 0 if words else len(order)
+    highest = min((i for i, track in enumerate(order) if False in sorts.get(track, ())), default=len(order))
+    suited = [
+        track
+        for track in sorted(tracks, key=lambda track: abs(order.index(track) - home))
+        if track not in own
+        and (words in sorts[track] if sorts.get(track) else not words or order.index(track) < highest)
+    ]
     for track in [*own, *suited]:
         if has_room(project, track, clip.head, clip.end):
             return with_clips(project, [clip.model_copy(update={"track": track})])
-    order = [track.id for track in project.tracks]
-    at = order.index(clip.track) if clip.track in order else 0 if words else len(order)
-    project, made = with_new_track(project, words, at, within)
+    like = next((track.name for track in project.tracks if track.id == clip.track), None)
+    project, made = with_new_track(project, words, home, within, like)
     return with_clips(project, [clip.model_copy(update={"track": made})])

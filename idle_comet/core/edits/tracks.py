@@ -51,14 +51,19 @@ def track_of(project: Project, id: str) -> Track:
     raise EditError(f"There is no track “{id}”; nothing was changed.")
 
 
-def with_new_track(project: Project, words: bool, at: int, within: str | None = None) -> tuple[Project, str]:
-    """One more track of a timeline, at a place among all tracks, named by what it is for and counted among its like;
-    and its id."""
+def with_new_track(
+    project: Project, words: bool, at: int, within: str | None = None, like: str | None = None
+) -> tuple[Project, str]:
+    """One more track of a timeline, at a place among all tracks; and its id.
+
+    It is named `like` another, or by what it is for, and counted among those of that name.
+    """
     ids = {track.id for track in project.tracks}
     number = 1 + len(ids)
     while f"track-{number}" in ids:
         number += 1
-    word = "Titles" if words else "Pictures"
+    word = like.rstrip("0123456789").rstrip() if like else ""
+    word = word or ("Titles" if words else "Pictures")
     alike = sum(
         track.within == within and (track.name == word or track.name.startswith(f"{word} ")) for track in project.tracks
     )

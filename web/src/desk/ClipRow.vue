@@ -12,12 +12,12 @@ import { useNewTitle } from '../use/newTitle'
 import { useTryout } from '../use/tryout'
 import EaseEditor from './EaseEditor.vue'
 
-const props = defineProps<{ clip: Clip; folded: boolean }>()
+const props = defineProps<{ clip: Clip }>()
 const desk = useDesk()
 const project = useProject()
 const edits = useEdits()
 const { addSecondLine } = useNewTitle()
-const open = computed(() => (desk.openRow === 'clip' || many.value) && !props.folded)
+const open = computed(() => (desk.openRow === 'clip' || many.value))
 const by = ref('1s')
 
 const clips = computed(() => desk.clips)
@@ -91,14 +91,14 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
 </script>
 
 <template>
-  <section class="row" :class="{ open, folded }" data-test="clip-row">
+  <section class="row" :class="{ open }" data-test="clip-row">
     <div class="head">
       <button class="names" :aria-expanded="open" @click="desk.openRow = open ? null : 'clip'">
         <span class="name">{{ many ? `${clips.length} clips` : 'Clip' }}</span>
-        <span v-if="!folded" class="muted says">{{ many ? clips.map((each) => each.name).join(', ') : summary }}</span>
+        <span class="muted says">{{ many ? clips.map((each) => each.name).join(', ') : summary }}</span>
       </button>
     </div>
-    <div v-if="titles && !folded" class="acts">
+    <div v-if="titles" class="acts">
       <button class="act" title="Soft in, soft out (1)" @click="edits.soften(ids)">soften</button>
       <button class="act" title="The departure becomes the arrival backwards (2)" @click="edits.mirror(ids)">mirror the arrival</button>
       <button class="act" title="Arrival and departure half as long again (3)" @click="edits.slower(ids)">slow down</button>
@@ -106,13 +106,13 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
       <button class="act" v-if="!many" title="A second line below, a little later, the other way (Shift+T)" @click="addSecondLine(clip.id)">add a second line</button>
       <button class="act" v-if="!many" title="Eases side by side (5)" data-test="beside" @click="desk.beside = besideEases(desk, project)">compare eases</button>
     </div>
-    <div v-if="many && !folded" class="acts" data-test="many">
+    <div v-if="many" class="acts" data-test="many">
       <span class="muted">from “{{ clips[0].name.slice(0, 16) }}”:</span>
       <button class="act" title="Type, surface and motion of the first in hand onto the others" @click="edits.carryOver(ids[0], ids, 'both')">look and motion</button>
       <button class="act" @click="edits.carryOver(ids[0], ids, 'look')">look</button>
       <button class="act" @click="edits.carryOver(ids[0], ids, 'motion')">motion</button>
     </div>
-    <div v-if="!folded && open" class="acts aligns">
+    <div v-if="open" class="acts aligns">
       <span class="muted">align {{ many ? 'to the first' : 'in the frame' }}:</span>
       <button class="act" v-for="side in SIDES" :key="side" :title="many ? `All to the ${side} of the first in hand` : `To the ${side} of the frame; with Shift, of the safe area`" @click="align(side, $event)">{{ side }}</button>
       <template v-if="clips.length > 2"><button class="act" @click="edits.distributeClips(ids, 'across')">spread across</button><button class="act" @click="edits.distributeClips(ids, 'down')">spread down</button></template>
@@ -163,15 +163,17 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
 <style scoped>
 .row { padding-left: 36px; border-bottom: 1px solid var(--line); }
 .row.open { background: var(--raised); }
-.folded { padding-left: 16px; }
 .head { display: flex; align-items: center; min-height: 40px; padding-right: 16px; }
 .names { flex: 1; min-width: 0; text-align: left; padding: 4px 0; }
 .name { display: block; font-weight: 600; }
 .says { display: block; font-size: 12.5px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.acts { display: flex; flex-wrap: wrap; gap: 4px; padding: 0 16px 8px 0; font-size: 12.5px; white-space: nowrap; }
+.acts { display: flex; flex-wrap: wrap; align-items: center; gap: 4px; padding: 0 16px 8px 0; font-size: 12.5px; white-space: nowrap; }
 .inside { padding: 0 16px 12px 0; }
-.line { display: grid; grid-template-columns: 88px 1fr auto; gap: 5px; align-items: center; min-height: 30px; font-size: 12.5px; }
 .line span button { margin: 2px 4px 2px 0; }
 .line input { width: 52px; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 2px 6px; text-align: right; }
 .line input[type=color] { padding: 0; height: 20px; }
+@container (max-width: 340px) {
+  .row { padding-left: 12px; }
+  .head, .acts, .inside { padding-right: 8px; }
+}
 </style>

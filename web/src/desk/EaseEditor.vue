@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** An ease: its kind, its numbers, named ones to start from, one's own kept under a name, and CSS in and out. */
+/** An ease: its kind, its numbers, named ones to start from, one's own kept under a name, and written as text. */
 import { computed, ref, watch } from 'vue'
 import { answered, api, said, type Ease, type EaseInfo } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
@@ -15,7 +15,7 @@ const emit = defineEmits<{ change: [ease: Ease, gesture?: string]; rest: [ease: 
 const project = useProject()
 const edits = useEdits()
 const told = ref<EaseInfo | null>(null)
-const writing = ref(false)
+const written = ref(false)
 const keeping = ref(false)
 let asked = 0
 
@@ -36,7 +36,6 @@ watch(() => props.ease, async (ease) => {
 
 async function read(event: Event) {
   const css = (event.target as HTMLInputElement).value
-  writing.value = false
   if (!css.trim() || css === told.value?.css) return
   try {
     emit('change', (await answered(api.POST('/api/ease', { body: { css } }))).ease)
@@ -78,26 +77,25 @@ const set = (change: object, gesture: string) => emit('change', { ...props.ease,
       <Gauge label="Jumps" :value="ease.count" :low="1" :high="12" :least="1" :most="1000" @change="(v, g) => set({ count: v }, g)" />
       <ChoiceLine label="Each at" :choices="[['end', 'its end'], ['start', 'its start']] as const" :now="ease.at" @choose="set({ at: $event }, '')" />
     </template>
-    <div class="named">
+    <div class="line named">
       <span class="muted from">From</span>
       <EaseShelf label="Named eases" :now="ease" :says="told?.says" @rest="emit('rest', $event)" @leave="emit('leave')" @choose="emit('change', $event)" />
       <input v-if="keeping" class="keep" placeholder="its name" maxlength="200" aria-label="Name to keep this ease under" @vue:mounted="({ el }: any) => el.focus()" @blur="keeping = false" @keydown.enter="keep" @keydown.esc.stop="keeping = false" />
       <button v-else-if="own" class="act" @click="edits.forgetEase(own.name)">forget</button>
       <button v-else class="act" @click="keeping = true">keep</button>
     </div>
-    <div class="css">
-      <span class="muted">CSS</span>
-      <input v-shown="told?.css ?? ''" class="numbers" spellcheck="false" aria-label="The ease in CSS" data-test="css" @focus="writing = true" @keydown.enter="($event.target as HTMLInputElement).blur()" @blur="read" />
+    <div class="line">
+      <span class="muted">As text</span>
+      <button v-if="!written" class="act" data-test="as-text" @click="written = true">write the curve</button>
+      <input v-else v-shown="told?.css ?? ''" class="numbers written" spellcheck="false" aria-label="The ease as text, in the web’s notation" title="cubic-bezier(…), linear(…), steps(…)" data-test="css" @keydown.enter="($event.target as HTMLInputElement).blur()" @blur="read" />
     </div>
   </div>
 </template>
 
 <style scoped>
-.named, .css { display: grid; grid-template-columns: 88px 1fr auto; gap: 5px; align-items: center; min-height: 28px; font-size: 12.5px; }
 .named { align-items: start; }
 .from { padding-top: 6px; }
-.css { grid-template-columns: 88px 1fr; }
-.css input, .keep { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 3px 6px; font-size: 12.5px; min-width: 0; }
+.written, .keep { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 3px 6px; font-size: 12.5px; min-width: 0; }
 .keep { width: 90px; }
 .named button:hover { color: var(--bone); }
 </style>

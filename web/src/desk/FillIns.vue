@@ -68,5 +68,4 @@ function put(fill: Recipe['fill_ins'][number], value: string | number, gesture: 
 .fills { display: grid; gap: 6px; padding: 12px 0 4px; border-top: 1px solid var(--line); margin-top: 12px; font-size: 12.5px; }
 .head { margin: 0; font-weight: 600; }
 .head .muted { font-weight: 400; }
-.line { display: grid; grid-template-columns: 88px 1fr; gap: 5px; align-items: center; min-height: 28px; }
 </style>

@@ -46,7 +46,6 @@ function use() {
 </template>
 
 <style scoped>
-.line { display: grid; grid-template-columns: 88px 1fr; gap: 5px; align-items: center; min-height: 28px; font-size: 12.5px; }
 .line button { text-align: left; }
 .parts { display: flex; flex-wrap: wrap; gap: 2px 12px; padding-left: 93px; font-size: 12.5px; max-height: 80px; overflow-y: auto; }
 </style>

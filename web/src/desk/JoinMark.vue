@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** A transition where it lies: its ease drawn across it, its shape as a sign, its length to be dragged. */
+/** A transition where it lies: the two pictures overlapping, each with its knee, and its shape as a sign; its length to be dragged. */
 import { computed } from 'vue'
 import type { Clip, ClipCourse } from '../api/client'
 import { useEdits } from '../use/edits'
@@ -11,15 +11,21 @@ const edits = useEdits()
 const desk = useDesk()
 const left = computed(() => props.join.first * props.scale)
 const width = computed(() => Math.max(3, props.join.length * props.scale))
-/** What the new picture's edge looks like half-way. */
-const sign = computed(() => {
+/** Of two neighbours the one that leaves lies behind and goes on to the end; the one that comes lies before it, lower, from the beginning. */
+const STEP = 5
+const cards = computed(() => {
   const [w, h] = [width.value, props.height]
-  return {
-    dissolve: `M0 ${h - 2}C${w / 2} ${h - 2} ${w / 2} 2 ${w} 2M0 2C${w / 2} 2 ${w / 2} ${h - 2} ${w} ${h - 2}`, dip: `M0 0L${w / 2} ${h}L${w} 0`, wipe: `M0 ${h}L${w} 0`,
-    ellipse: `M${w / 2} 2A${w / 2 - 1} ${h / 2 - 2} 0 1 0 ${w / 2 + 0.1} 2Z`, rectangle: `M${w * 0.2} ${h * 0.2}H${w * 0.8}V${h * 0.8}H${w * 0.2}Z`,
-    slide: `M0 ${h / 2}H${w - 1}M${w - 1} ${h / 2}l-5 -4M${w - 1} ${h / 2}l-5 4`,
-  }[props.join.kind] ?? ''
+  const knee = Math.min(9, w / 2, h / 2)
+  const leaves = { line: `M0 1.500H${w - knee}Q${w} 1.500 ${w} ${1.5 + knee}V${h}`, area: `M0 1.500H${w - knee}Q${w} 1.500 ${w} ${1.5 + knee}V${h}H0Z` }
+  const top = props.join.between ? 1.5 + STEP : 1.5
+  const comes = { line: `M0 ${h}V${top + knee}Q0 ${top} ${knee} ${top}H${w}`, area: `M0 ${h}V${top + knee}Q0 ${top} ${knee} ${top}H${w}V${h}Z` }
+  if (props.join.between) return [leaves, comes]
+  return [props.join.end === 'opening' ? comes : leaves]
 })
+/** What the new picture's edge looks like half-way, small, where there is room. */
+const sign = computed(() => ({
+  dissolve: '', dip: 'M-5 -4L0 4L5 -4', wipe: 'M-4 5L4 -5', ellipse: 'M-5 0A5 3.500 0 1 0 5 0A5 3.500 0 1 0 -5 0', rectangle: 'M-5 -3.500H5V3.500H-5Z', slide: 'M-5 0H5M5 0l-3.500 -3M5 0l-3.500 3',
+}[props.join.kind] ?? ''))
 
 function drag(press: PointerEvent) {
   const transition = props.clip[props.join.end]!
@@ -35,13 +41,17 @@ function drag(press: PointerEvent) {
 
 <template>
   <div class="join" :style="{ left: `${left}px`, width: `${width}px`, height: `${height}px` }" :title="`${join.kind}, ${join.length} frames: drag its length`" data-test="join" @pointerdown.stop="drag">
-    <svg :width="width" :height="height" preserveAspectRatio="none"><rect width="100%" height="100%" /><path :d="sign" /></svg>
+    <svg :width="width" :height="height">
+      <g v-for="(card, i) in cards" :key="i"><path class="area" :d="card.area" /><path class="halo" :d="card.line" /><path :d="card.line" /></g>
+      <path v-if="sign && width > 20" :d="sign" :transform="`translate(${width / 2} ${(height + STEP) / 2})`" />
+    </svg>
   </div>
 </template>
 
 <style scoped>
 .join { position: absolute; top: 0; cursor: ew-resize; z-index: 2; touch-action: none; }
-.join svg { position: absolute; inset: 0; overflow: hidden; }
-rect { fill: #17151399; stroke: #ece4d8; stroke-width: 1; }
-path { fill: none; stroke: #ece4d8; stroke-width: 1.2; }
+.join svg { position: absolute; inset: 0; overflow: visible; }
+path { fill: none; stroke: #ece4d8; stroke-width: 1.4; }
+.halo { stroke: #171513b3; stroke-width: 4; }
+.area { fill: #17151340; stroke: none; }
 </style>

@@ -102,7 +102,11 @@ function remove() {
 
 <style scoped>
 .key { padding: 4px 16px 10px 36px; border-bottom: 1px solid var(--line); background: var(--raised); }
-.top { display: flex; gap: 14px; align-items: baseline; height: 28px; font-size: 12.5px; }
+.top { display: flex; flex-wrap: wrap; gap: 6px; align-items: baseline; min-height: 28px; font-size: 12.5px; }
 .name { flex: 1; font-weight: 600; font-size: 13px; }
-.acts { display: flex; gap: 14px; font-size: 12.5px; min-height: 24px; }
+.acts { display: flex; flex-wrap: wrap; gap: 6px; font-size: 12.5px; min-height: 24px; }
+@container (max-width: 340px) {
+  .key { padding: 4px 8px 10px 12px; }
+  .name { flex-basis: 100%; }
+}
 </style>

@@ -70,10 +70,10 @@ function change(kind: Motor['kind']) {
       <Gauge label="Amplitude" :value="motor.amplitude * times" :low="0" :high="parameter.gentle * 20 * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="2" @change="(v, g) => set({ amplitude: v / times }, g)" />
       <Gauge label="Rate" :value="motor.rate" :low="0" :high="6" :least="0" :most="60" unit="Hz" :digits="2" @change="(v, g) => set({ rate: v }, g)" />
       <Gauge label="Phase" :value="motor.phase" :low="0" :high="1" :least="-1000" :most="1000" unit="turns" :digits="2" @change="(v, g) => set({ phase: v }, g)" />
-      <div v-if="motor.kind === 'wobble'" class="seed"><span class="muted">Seed</span><span class="numbers">{{ motor.seed }}</span><button class="act" @click="set({ seed: 1 + Math.floor(Math.random() * 1e6) })">try another</button></div>
+      <div v-if="motor.kind === 'wobble'" class="line"><span class="muted">Seed</span><span class="numbers">{{ motor.seed }}</span><button class="act" @click="set({ seed: 1 + Math.floor(Math.random() * 1e6) })">try another</button></div>
     </template>
     <template v-if="motor.kind === 'follow'">
-      <div class="seed">
+      <div class="line">
         <span class="muted">Follows</span>
         <VSelect :model-value="followed" :items="others" aria-label="Which value it follows" @update:model-value="(place: string) => { const [clip, step, name] = JSON.parse(place); set({ clip, step, name }) }" />
       </div>
@@ -82,20 +82,19 @@ function change(kind: Motor['kind']) {
       <Gauge label="Delay" :value="motor.delay" :low="-25" :high="25" :least="-1e6" :most="1e6" unit="f" :rate="project.rate" @change="(v, g) => set({ delay: v }, g)" />
     </template>
     <template v-if="motor.kind === 'tether'">
-      <div class="seed"><span class="muted">Goes with</span><VSelect :model-value="motor.clip" :items="beside" aria-label="Which clip it goes with" @update:model-value="(clip: string) => set({ clip })" /></div>
-      <div class="seed"><span class="muted">Its side</span><VSelect :model-value="motor.side" :items="SIDES" aria-label="Which side of it" @update:model-value="(side: string) => set({ side })" /></div>
+      <div class="line"><span class="muted">Goes with</span><VSelect :model-value="motor.clip" :items="beside" aria-label="Which clip it goes with" @update:model-value="(clip: string) => set({ clip })" /></div>
+      <div class="line"><span class="muted">Its side</span><VSelect :model-value="motor.side" :items="SIDES" aria-label="Which side of it" @update:model-value="(side: string) => set({ side })" /></div>
       <Gauge label="Gain" :value="motor.gain" :low="-2" :high="2" :least="-1e6" :most="1e6" unit="×" :digits="2" :neutral="0" @change="(v, g) => set({ gain: v }, g)" />
       <Gauge label="Offset" :value="motor.offset" :low="-640" :high="640" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="1" @change="(v, g) => set({ offset: v }, g)" />
     </template>
     <Gauge label="Fade in" :value="motor.fade_in" :low="0" :high="75" :least="0" :most="1e7" unit="f" :rate="project.rate" @change="(v, g) => set({ fade_in: v }, g)" />
     <Gauge label="Fade out" :value="motor.fade_out" :low="0" :high="75" :least="0" :most="1e7" unit="f" :rate="project.rate" @change="(v, g) => set({ fade_out: v }, g)" />
-    <div class="seed"><span /><button class="act" title="A key on every frame in place of the motor" @click="edits.bake(clip.id, step, parameter.name, 1)">bake to keys</button></div>
+    <div class="line"><span /><button class="act" title="A key on every frame in place of the motor" @click="edits.bake(clip.id, step, parameter.name, 1)">bake to keys</button></div>
   </div>
 </template>
 
 <style scoped>
 .motor { border-left: 1px solid var(--line); padding-left: 10px; margin: 2px 0 6px; }
-.seed { display: grid; grid-template-columns: 88px 1fr auto; gap: 5px; align-items: center; min-height: 26px; font-size: 12.5px; }
 .seed button:hover { color: var(--bone); }
 .seed button { text-align: left; }
 </style>

@@ -45,5 +45,4 @@ const colour = computed(() => (content.value.colour.state === 'fixed' ? String(c
 <style scoped>
 .part { border-left: 2px solid var(--line); padding-left: 10px; font-size: 12.5px; }
 summary { cursor: pointer; min-height: 24px; }
-.line { display: grid; grid-template-columns: 88px 1fr; gap: 5px; align-items: center; min-height: 28px; }
 </style>

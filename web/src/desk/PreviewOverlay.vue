@@ -6,6 +6,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useDraft } from '../use/draft'
 import { byArrows } from '../use/arrows'
+import { bracket } from '../use/brackets'
 import { followDrag } from '../use/gesture'
 import { useEdits } from '../use/edits'
 import { choiceAt } from '../use/properties'
@@ -154,17 +155,6 @@ function moveBy(event: KeyboardEvent, handle: 'place' | 'scale' | 'turn' | 'pivo
 const rounded = (value: number | undefined, times = 1) => Math.round((value ?? 0) * times * 10) / 10
 
 const corners = computed(() => handles.value?.corners ?? [])
-/** A corner's grip: two short strokes along the edges that meet there. */
-function hook(i: number): string {
-  const [corner, before, after] = [corners.value[i], corners.value[(i + 3) % 4], corners.value[(i + 1) % 4]]
-  const along = (to: [number, number]) => {
-    const length = Math.hypot(to[0] - corner[0], to[1] - corner[1]) || 1
-    const reach = Math.min(10 * px.value, length / 3) / length
-    return `${corner[0] + (to[0] - corner[0]) * reach} ${corner[1] + (to[1] - corner[1]) * reach}`
-  }
-  return `M${along(before)}L${corner.join(' ')}L${along(after)}`
-}
-
 /** The turning grip stands off the middle of the upper edge. */
 const turnGrip = computed(() => {
   const [a, b, , d] = corners.value
@@ -235,7 +225,7 @@ function placeCaret(event: PointerEvent) {
           @pointerdown="dragScale" @keydown="moveBy($event, 'scale')"
         >
           <circle :cx="corner[0]" :cy="corner[1]" :r="9 * px" stroke="none" />
-          <path :stroke-width="2.5 * px" :d="hook(i)" />
+          <path :stroke-width="2.5 * px" :d="bracket(corners, i, 10 * px)" />
         </g>
         <g v-if="turnGrip" class="turn" data-test="turn" role="slider" tabindex="0" aria-label="Arc: turns the clip" :aria-valuetext="`${rounded(handles.place.rotation)} degrees`" :aria-valuenow="rounded(handles.place.rotation)"
           @pointerdown="dragTurn" @keydown="moveBy($event, 'turn')"
@@ -248,7 +238,7 @@ function placeCaret(event: PointerEvent) {
           @pointerdown="dragPivot" @keydown="moveBy($event, 'pivot')"
         >
           <circle :cx="handles.pivot[0]" :cy="handles.pivot[1]" :r="7 * px" stroke="none" />
-          <path :d="`M${handles.pivot[0] - 6 * px} ${handles.pivot[1]}h${12 * px}M${handles.pivot[0]} ${handles.pivot[1] - 6 * px}v${12 * px}`" />
+          <path :d="`M${handles.pivot[0] - 8 * px} ${handles.pivot[1]}h${5 * px}m${6 * px} 0h${5 * px}M${handles.pivot[0]} ${handles.pivot[1] - 8 * px}v${5 * px}m0 ${6 * px}v${5 * px}`" />
         </g>
       </g>
       <path
@@ -267,7 +257,11 @@ function placeCaret(event: PointerEvent) {
 
 <style scoped>
 .over { position: absolute; inset: 0; width: 100%; height: 100%; pointer-events: none; overflow: visible; }
-.outline { fill: none; stroke: var(--bone); opacity: 0.55; }
+.outline { fill: none; stroke: var(--bone); opacity: 0.55; transition: opacity 0.15s; }
+/* With the pointer elsewhere the picture is looked at, not taken hold of. */
+.grips, .trail { transition: opacity 0.15s; }
+.picture:not(:hover, :focus-within) .over:not(.typing) :is(.grips, .trail) { opacity: 0; }
+.picture:not(:hover, :focus-within) .over:not(.typing) .outline { opacity: 0.3; }
 .outline { pointer-events: all; cursor: move; touch-action: none; }
 .typing .outline { opacity: 1; cursor: text; }
 .met { stroke: var(--bone); opacity: 0.7; }

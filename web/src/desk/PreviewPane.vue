@@ -21,7 +21,7 @@ const { width, height } = useElementSize(place)
 /** The picture's size on screen, as large as it goes. */
 const fitted = computed(() => {
   const { width: w, height: h } = project.settings!
-  const share = Math.max(0.05, Math.min((width.value - 24) / w, (height.value - 12) / h))
+  const share = Math.max(0.05, Math.min((width.value - 4) / w, (height.value - 12) / h))
   return { width: Math.round(w * share), height: Math.round(h * share), share }
 })
 
@@ -98,7 +98,7 @@ function takeColour(event: PointerEvent) {
         <img v-if="heldPicture" class="held" :src="heldPicture" alt="The picture after the held step" />
         <div v-if="desk.dropper" class="dropper" data-test="dropper" @pointerdown="takeColour" />
         <div v-if="!project.clips.length" class="empty" data-test="empty">
-          <p>An empty film</p>
+          <p>An empty film. Drop shots or stills anywhere on the page, or</p>
           <button class="act" @click="desk.tray = 'media'">add footage</button>
           <button class="act" @click="addTitle">write a title <kbd>T</kbd></button>
           <button class="act" @click="desk.tray = 'recipes'">begin with a recipe <kbd>Y</kbd></button>
@@ -121,6 +121,5 @@ canvas { width: 100%; height: 100%; display: block; }
 .empty p { color: var(--muted); margin: 0 0 6px; }
 .empty button { width: 220px; padding: 7px 0; border: 1px solid var(--line); border-radius: 2px; }
 .empty button:hover { border-color: var(--bone); }
-kbd { font: 12.5px var(--numbers); color: var(--muted); border: 1px solid var(--line); border-radius: 2px; padding: 0 4px; margin-left: 4px; }
 .held { position: absolute; inset: 0; width: 100%; height: 100%; }
 </style>

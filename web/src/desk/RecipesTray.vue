@@ -5,6 +5,7 @@ import { answered, api, said, type Recipe, type RecipeInfo } from '../api/client
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { newId, useEdits } from '../use/edits'
+import { useNewTitle } from '../use/newTitle'
 import { useTryout } from '../use/tryout'
 import FillIns from './FillIns.vue'
 import SeriesStyle from './SeriesStyle.vue'
@@ -13,6 +14,7 @@ const project = useProject()
 const desk = useDesk()
 const edits = useEdits()
 const tryout = useTryout()
+const { typeInto } = useNewTitle()
 
 const all = ref<RecipeInfo[]>([])
 const typed = ref('')
@@ -70,7 +72,7 @@ function apply({ recipe }: RecipeInfo) {
   }
   const id = newId()
   edits.addFromRecipe(id, recipe)
-  desk.select(id)
+  typeInto(id)
 }
 async function like(each: RecipeInfo) {
   each.favourite = !each.favourite

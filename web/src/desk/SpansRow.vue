@@ -10,11 +10,11 @@ import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import { useTryout } from '../use/tryout'
 
-const props = defineProps<{ clip: Clip; folded: boolean }>()
+const props = defineProps<{ clip: Clip }>()
 const desk = useDesk()
 const project = useProject()
 const edits = useEdits()
-const open = computed(() => desk.openRow === 'spans' && !props.folded)
+const open = computed(() => desk.openRow === 'spans')
 const course = computed(() => desk.course!)
 
 const spans = computed(() => (['arrival', 'departure'] as const).map((which) => {
@@ -45,15 +45,13 @@ const summary = computed(() => `${course.value.arrival.frames} f in, ${course.va
 </script>
 
 <template>
-  <section class="row" :class="{ open, folded }">
+  <section class="row" :class="{ open }">
     <div class="head">
       <button class="names" :aria-expanded="open" @click="desk.openRow = open ? null : 'spans'">
-        <span class="name">{{ folded ? 'Arrival, departure' : 'Arrival and departure' }}</span>
-        <span v-if="!folded" class="muted says">{{ summary }}</span>
+        <span class="name">Arrival and departure</span>
+        <span class="muted says">{{ summary }}</span>
       </button>
-      <template v-if="!folded">
-        <EaseCurve v-for="each in spans" :key="each.which" :points="each.span.curve" :width="44" :height="26" />
-      </template>
+      <EaseCurve v-for="each in spans" :key="each.which" class="small" :points="each.span.curve" :width="44" :height="26" />
     </div>
     <div v-if="open" class="inside">
       <template v-for="each in spans" :key="each.which">
@@ -87,7 +85,6 @@ const summary = computed(() => `${course.value.arrival.frames} f in, ${course.va
 <style scoped>
 .row { padding-left: 36px; border-bottom: 1px solid var(--line); }
 .row.open { background: var(--raised); }
-.folded { padding-left: 16px; }
 .head { display: flex; align-items: center; gap: 10px; min-height: 46px; padding-right: 16px; }
 .names { flex: 1; min-width: 0; text-align: left; padding: 4px 0; }
 .name { display: block; font-weight: 600; white-space: nowrap; }
@@ -95,4 +92,10 @@ const summary = computed(() => `${course.value.arrival.frames} f in, ${course.va
 .inside { padding: 0 16px 12px 0; }
 .ease { display: grid; grid-template-columns: 74px 1fr; align-items: start; gap: 9px; margin: 4px 0 10px; font-size: 12.5px; }
 .nothing { font-size: 12.5px; margin: 2px 0 8px; }
+@container (max-width: 340px) {
+  .row { padding-left: 12px; }
+  .head { padding-right: 8px; }
+  .small { display: none; }
+  .inside { padding-right: 8px; }
+}
 </style>

@@ -15,14 +15,14 @@ import TextSettings from './TextSettings.vue'
 import UnitsPanel from './UnitsPanel.vue'
 import ValueRow from './ValueRow.vue'
 
-const props = defineProps<{ clip: Clip; step: Step | null; place: number; folded: boolean }>()
+const props = defineProps<{ clip: Clip; step: Step | null; place: number }>()
 const project = useProject()
 const desk = useDesk()
 const edits = useEdits()
 const row = ref<HTMLElement | null>(null)
 
 const id = computed(() => props.step?.id ?? 'content')
-const open = computed(() => desk.openRow === id.value && !props.folded)
+const open = computed(() => desk.openRow === id.value)
 const on = computed(() => props.step?.on ?? true)
 const kind = computed<KindInfo | undefined>(() => (props.step ? desk.kindOf(props.step.kind) : undefined))
 const parameters = computed(() => (props.step ? kind.value?.parameters ?? [] : desk.catalogue!.content[props.clip.content.kind] ?? []))
@@ -93,7 +93,7 @@ function hold(on: boolean) {
 </script>
 
 <template>
-  <section ref="row" class="row" :class="{ open, off: !on, folded }" :data-step="step?.id">
+  <section ref="row" class="row" :class="{ open, off: !on }" :data-step="step?.id">
     <svg class="thread" width="24" height="100%" preserveAspectRatio="none" aria-hidden="true">
       <template v-if="on"><line x1="18" x2="18" y1="0" y2="100%" /></template>
       <template v-else><line x1="10" x2="10" y1="0" y2="100%" /></template>
@@ -107,11 +107,11 @@ function hold(on: boolean) {
       </button>
       <button class="names" :aria-expanded="open" :aria-keyshortcuts="step ? 'Alt+ArrowUp Alt+ArrowDown' : undefined" :title="step ? 'Drag, or Alt with an arrow, to reorder' : undefined" @click="desk.openRow = open ? null : id" @keydown="byKey">
         <span class="name">{{ name }}</span>
-        <span v-if="!folded" class="muted says">{{ says }}</span>
+        <span class="muted says">{{ says }}</span>
       </button>
-      <Sparkline v-if="!folded && curves.length && on" :points="curves[0].points" :at="desk.local" />
+      <Sparkline v-if="curves.length && on" :points="curves[0].points" :at="desk.local" />
       <button
-        v-if="step && !folded" class="switch" role="switch" :aria-checked="on" :aria-label="`${name} on`"
+        v-if="step" class="switch" role="switch" :aria-checked="on" :aria-label="`${name} on`"
         @click="edits.switchStep(clip.id, step.id, !on)"
       >
         <svg width="26" height="14"><rect x="0.5" y="2.500" width="25" height="9" rx="1" /><path :d="on ? 'M20 0.500V13.500' : 'M6 0.500V13.500'" /></svg>
@@ -163,9 +163,14 @@ function hold(on: boolean) {
 .switch path { stroke: var(--bone); stroke-width: 2; }
 .off .switch path { stroke: var(--muted); }
 .inside { padding: 2px 16px 12px 0; }
-.line { display: grid; grid-template-columns: 88px 1fr; gap: 5px; align-items: center; min-height: 28px; font-size: 12.5px; }
 .foot { display: flex; gap: 18px; padding-top: 8px; font-size: 12.5px; }
-.folded { padding-left: 16px; }
-.folded .thread { display: none; }
-.folded .head { gap: 10px; padding-right: 8px; }
+@container (max-width: 340px) {
+  .row { padding-left: 12px; }
+  .thread { display: none; }
+  .head { gap: 8px; padding-right: 8px; }
+  .picture { width: 58px; height: 34px; }
+  .picture img { width: 56px; height: 32px; }
+  .inside { padding-right: 8px; }
+  .foot { flex-wrap: wrap; gap: 6px; }
+}
 </style>

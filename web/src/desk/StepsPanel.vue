@@ -1,34 +1,55 @@
 <script setup lang="ts">
 /** Steps of the selected clip, in the order they are done, each with the picture as it is after it. */
-import { computed } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { useNewTitle } from '../use/newTitle'
 import AddStep from './AddStep.vue'
 import ClipRow from './ClipRow.vue'
 import KeyPanel from './KeyPanel.vue'
 import SpansRow from './SpansRow.vue'
 import StepRow from './StepRow.vue'
 
-defineProps<{ folded: boolean }>()
 const desk = useDesk()
+const project = useProject()
+const { addTitle } = useNewTitle()
 const clip = computed(() => desk.clip)
+const untitled = computed(() => project.clips.length > 0 && !project.clips.some((each) => each.content.kind === 'text'))
+
+/** The row that opens is scrolled into view whole; one taller than the panel from its head on. */
+const rows = ref<HTMLElement | null>(null)
+watch(() => desk.openRow, async () => {
+  await nextTick()
+  const row = rows.value?.querySelector<HTMLElement>('.row.open')
+  if (!row) return
+  const [top, foot] = [row.offsetTop, row.offsetTop + row.offsetHeight]
+  const { scrollTop, clientHeight } = rows.value!
+  if (foot > scrollTop + clientHeight) rows.value!.scrollTop = Math.min(top, foot - clientHeight)
+  else if (top < scrollTop) rows.value!.scrollTop = top
+})
 </script>
 
 <template>
-  <aside class="steps" :class="{ folded }" aria-label="Steps">
+  <aside class="steps" aria-label="Steps">
     <template v-if="clip">
       <header>
-        <span class="title"><span v-if="!folded" class="muted">{{ desk.clips.length > 1 ? `${desk.clips.length} clips in hand, steps of` : 'Steps for' }}</span> {{ clip.name }}</span>
-        <AddStep v-if="!folded" :clip="clip" />
+        <span class="title"><span class="muted for">{{ desk.clips.length > 1 ? `${desk.clips.length} clips in hand, steps of` : 'Steps for' }}</span> {{ clip.name }}</span>
+        <AddStep :clip="clip" />
       </header>
-      <div class="rows">
-        <KeyPanel v-if="desk.key?.clip === clip.id && !folded" :clip="clip" />
-        <ClipRow :clip="clip" :folded="folded" />
-        <SpansRow v-if="desk.course && clip.content.kind === 'text'" :clip="clip" :folded="folded" />
-        <StepRow :clip="clip" :step="null" :place="0" :folded="folded" />
-        <StepRow v-for="(step, i) in clip.steps" :key="step.id" :clip="clip" :step="step" :place="i + 1" :folded="folded" />
+      <div ref="rows" class="rows">
+        <KeyPanel v-if="desk.key?.clip === clip.id" :clip="clip" />
+        <ClipRow :clip="clip" />
+        <SpansRow v-if="desk.course && clip.content.kind === 'text'" :clip="clip" />
+        <StepRow :clip="clip" :step="null" :place="0" />
+        <StepRow v-for="(step, i) in clip.steps" :key="step.id" :clip="clip" :step="step" :place="i + 1" />
         <p v-for="note in desk.course?.notes ?? []" :key="note" class="note alarm">{{ note }}</p>
       </div>
     </template>
+    <div v-else-if="untitled" class="nothing" data-test="next">
+      <p class="muted">There is no title yet. Put one over the playhead, and type.</p>
+      <button class="act" @click="addTitle">write a title <kbd>T</kbd></button>
+      <button class="act" @click="desk.tray = 'recipes'">begin with a recipe <kbd>Y</kbd></button>
+    </div>
     <p v-else class="nothing muted">Choose a clip on the timeline, or click it in the picture, and its steps stand here.</p>
   </aside>
 </template>
@@ -38,8 +59,15 @@ const clip = computed(() => desk.clip)
 header { display: flex; justify-content: space-between; align-items: baseline; gap: 12px; padding: 13px 16px 9px 36px; font-size: 14px; }
 .title { display: block; font-weight: 600; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .title .muted { font-weight: 400; }
-.folded header { display: flex; justify-content: space-between; align-items: baseline; gap: 12px; padding-left: 16px; }
-.rows { overflow-y: auto; min-height: 0; flex: 1; padding-bottom: 12px; }
+.rows { position: relative; overflow-y: auto; min-height: 0; flex: 1; padding-bottom: 12px; }
 .note { margin: 10px 16px 0 36px; font-size: 12.5px; }
 .nothing { padding: 24px 36px; line-height: 20px; }
+div.nothing { display: grid; gap: 6px; justify-items: start; }
+div.nothing p { margin: 0 0 6px; }
+@container (max-width: 340px) {
+  header { padding-left: 12px; padding-right: 8px; }
+  .for { display: none; }
+  .note { margin: 10px 12px 0; }
+  .nothing { padding: 24px 12px; }
+}
 </style>

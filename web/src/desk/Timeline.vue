@@ -18,6 +18,8 @@ import TimelineRuler from './TimelineRuler.vue'
 import TrackHeader from './TrackHeader.vue'
 
 const SQUEEZED = 14
+/** Px of a lane that idles: its name and the shape of its curve. */
+const FOLDED = 18
 /** Lanes are open for no more clips in hand than this: beyond, the tracks are what is looked at. */
 const LANED = 3
 const project = useProject()
@@ -60,7 +62,10 @@ const rows = computed(() => project.tracks.map((track) => {
   const own = byTrack.value.get(track.id) ?? []
   const holds = own.some((clip) => desk.picked.includes(clip.id))
   const held = desk.picked.length <= LANED ? own.filter((clip) => desk.picked.includes(clip.id)) : []
-  const lanes = held.flatMap((clip) => (project.courses[clip.id]?.curves ?? []).map((curve) => ({ clip, curve })))
+  const all = held.flatMap((clip) => (project.courses[clip.id]?.curves ?? []).map((curve) => ({ clip, curve })))
+  // With a step open in the Steps its own values are looked at; the others idle, folded to a line each.
+  const some = desk.openSpan === null && all.some(({ curve }) => curve.step === desk.openRow)
+  const lanes = all.map((lane) => ({ ...lane, folded: some && lane.curve.step !== desk.openRow && !desk.keys.some((key) => key.step === lane.curve.step && key.name === lane.curve.name) }))
   const squeezed = desk.openSpan !== null && !holds
   const natural = track.height ?? (own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)
   return { track, clips: own.filter(inSight), lanes, squeezed, height: squeezed ? (own.some((clip) => clip.content.kind === 'footage') ? 26 : SQUEEZED) : natural }
@@ -179,13 +184,14 @@ function laneName(clip: Clip, curve: Curve): string {
             <TimelineClip v-for="clip in row.clips" :key="clip.id" :clip="clip" :scale="scale" :height="row.height" :squeezed="row.squeezed" />
           </div>
         </div>
-        <div v-for="{ clip, curve } in row.lanes" :key="clip.id + curve.step + curve.name" class="track motion" :style="{ height: `${curve.sort === 'colour' ? 26 : laneHeight}px` }">
+        <div v-for="{ clip, curve, folded } in row.lanes" :key="clip.id + curve.step + curve.name" class="track motion" :class="{ folded }" data-test="lane" :style="{ height: `${folded ? FOLDED : curve.sort === 'colour' ? 26 : laneHeight}px` }">
           <div class="header muted" :style="{ width: `${HEADER}px` }">
-            <span :title="`${laneName(clip, curve)} of “${clip.name}”`">{{ laneName(clip, curve) }}</span>
-            <i v-if="!desk.openSpan" class="foot" title="Drag the lanes taller" @pointerdown="growLanes" />
-            <button v-if="curve.sort !== 'colour'" class="act" :title="desk.speeds ? 'Show the value (V)' : 'Show the speed (V)'" @click="desk.speeds = !desk.speeds">{{ desk.speeds ? 'speed' : 'value' }}</button>
+            <button v-if="folded" class="unfold" :title="`Open ${laneName(clip, curve)}`" @click="desk.openRow = curve.step">{{ laneName(clip, curve) }}</button>
+            <span v-else :title="`${laneName(clip, curve)} of “${clip.name}”`">{{ laneName(clip, curve) }}</span>
+            <i v-if="!desk.openSpan && !folded" class="foot" title="Drag the lanes taller" @pointerdown="growLanes" />
+            <button v-if="curve.sort !== 'colour' && !folded" class="act" :title="desk.speeds ? 'Show the value (V)' : 'Show the speed (V)'" @click="desk.speeds = !desk.speeds">{{ desk.speeds ? 'speed' : 'value' }}</button>
           </div>
-          <MotionLane :clip="clip" :curve="curve" :width="inner" :scale="scale" :height="curve.sort === 'colour' ? 26 : laneHeight" />
+          <MotionLane :clip="clip" :curve="curve" :width="inner" :scale="scale" :height="folded ? FOLDED : curve.sort === 'colour' ? 26 : laneHeight" />
         </div>
       </template>
       <p v-if="!project.clips.length" class="hint muted" :style="{ marginLeft: `${HEADER + 14}px` }">Drop shots, stills or numbered pictures here. The first shot gives the film its size and rate.</p>
@@ -209,8 +215,10 @@ function laneName(clip: Clip, curve: Curve): string {
 .track.locked .lane { background: repeating-linear-gradient(135deg, transparent 0 6px, var(--row) 6px 7px); }
 .header { flex: none; position: sticky; left: 0; z-index: 3; background: var(--soot); padding: 0 6px 0 14px; font-size: 12.5px; display: flex; align-items: center; justify-content: space-between; gap: 4px; }
 .header span { overflow: hidden; display: -webkit-box; -webkit-box-orient: vertical; -webkit-line-clamp: 2; line-height: 14px; }
-.header button { opacity: 0; font-size: 12.5px; position: absolute; right: 6px; bottom: 3px; background: var(--soot); padding-left: 4px; }
-.motion:hover .header button, .header button:focus-visible { opacity: 1; }
+.header .act { opacity: 0; position: absolute; right: 6px; bottom: 3px; }
+.unfold { flex: 1; text-align: left; font-size: 12.5px; line-height: 16px; color: var(--muted); white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.unfold:hover { color: var(--bone); }
+.motion:hover .header .act, .header .act:focus-visible { opacity: 1; }
 .lane { position: relative; height: 100%; touch-action: none; }
 .motion { border-bottom: 0; }
 .foot { position: absolute; left: 0; right: 0; bottom: -2px; height: 5px; cursor: row-resize; touch-action: none; }

@@ -9,6 +9,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
+import { brackets } from '../use/brackets'
 import { holdClips } from '../use/meets'
 import JoinMark from './JoinMark.vue'
 
@@ -67,9 +68,24 @@ const speed = computed(() => {
   if (content.kind !== 'footage' || content.speed === 1) return ''
   return content.speed === 0 ? ', frozen' : content.speed < 0 ? `, backwards${content.speed === -1 ? '' : ` at ${Math.round(-content.speed * 100)} %`}` : `, ${Math.round(content.speed * 100)} %`
 })
+/** Px at a shot's ends over which it and its neighbour overlap: its name keeps off them. */
+const overlaps = computed(() => {
+  const mine = props.clip
+  const left = project.clips.find((each) => each.track === mine.track && each.head + each.length === mine.head)
+  const before = left ? project.courses[left.id]?.joins.find((join) => join.between) : undefined
+  const own = course.value?.joins ?? []
+  const ends = own.find((join) => join.end === 'closing')
+  const begins = own.find((join) => join.end === 'opening')
+  return {
+    left: Math.max(before ? before.first + before.length - left!.length : 0, begins ? begins.first + begins.length : 0) * props.scale,
+    right: ends ? (mine.length - ends.first) * props.scale : 0,
+  }
+})
 const says = computed(() => `${props.clip.name}${speed.value}${props.clip.seen === 'hidden' ? ', hidden' : props.clip.seen === 'alone' ? ', seen alone' : ''}`)
 
-/** A move's first and last framing: the picture small, and on it what the frame shows. */
+/** One and two, drawn: they are marks, not words. */
+const NUMBERS = ['M-2 -2.500L0.500 -4.500V4.500', 'M-2.500 -2.500C-2 -5.500 3 -5.200 2.500 -2C2 0.500 -1 2 -2.700 4.300H2.800']
+/** A move's first and last framing: the picture small, and on it what the frame shows, numbered as in the Preview. */
 const framings = computed(() => {
   const content = props.clip.content
   const high = Math.min(18, inner.value - 22)
@@ -77,8 +93,8 @@ const framings = computed(() => {
   if (!media || high < 10 || width.value < 120) return []
   const wide = (high * media.width) / media.height
   return (course.value?.framings ?? []).map((corners, i) => ({
-    left: i ? width.value - wide - 11 : 11, top: inner.value - high - 3, wide, high,
-    points: corners.map(([across, down]) => `${(across * wide).toFixed(1)},${(down * high).toFixed(1)}`).join(' '),
+    left: i ? width.value - wide - 11 - overlaps.value.right : 11 + overlaps.value.left, top: inner.value - high - 3, wide, high,
+    path: brackets(corners.map(([across, down]) => [across * wide, down * high]), 5),
   }))
 })
 
@@ -197,11 +213,11 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
         <img v-if="strip" :src="strip.src" alt="" draggable="false" />
         <i v-for="tile in (strip?.tiles ?? 1) - 1" :key="tile" :style="{ left: `${(tile * width) / strip!.tiles}px` }" />
       </div>
-      <span v-if="!squeezed" class="says shot">{{ says }}</span>
+      <span v-if="!squeezed" class="says shot" :style="{ marginLeft: `${3 + overlaps.left}px`, maxWidth: `${Math.max(0, width - overlaps.left - overlaps.right - 8)}px` }">{{ says }}</span>
       <svg
-        v-for="(each, i) in squeezed ? [] : framings" :key="i" class="framing" data-test="framing" :width="each.wide" :height="each.high"
+        v-for="(each, i) in squeezed ? [] : framings" :key="i" class="framing" data-test="framing" aria-hidden="true" :width="each.wide" :height="each.high"
         :style="{ left: `${each.left}px`, top: `${each.top}px` }"
-      ><title>{{ i ? 'The frame on the picture at the last frame' : 'The frame on the picture at the first frame' }}</title><rect width="100%" height="100%" /><polygon :points="each.points" /></svg>
+      ><rect width="100%" height="100%" /><path :d="each.path" /><path :d="NUMBERS[i]" :transform="`translate(${each.wide / 2} ${each.high / 2})`" /></svg>
       <svg :width="width" :height="inner" class="frame"><rect x="0.5" y="0.5" :width="Math.max(0, width - 1)" :height="inner - 1" /></svg>
     </template>
     <svg v-if="clip.rides && !squeezed" class="rides" width="10" :height="8" aria-hidden="true"><title>Rides with {{ project.project!.clips[clip.rides]?.name ?? 'a shot that is gone' }}</title><path d="M1 1V5H9M9 5L6.500 2.500M9 5L6.500 7.500" /></svg>
@@ -233,14 +249,15 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 .chosen .bracket { stroke: var(--bone); stroke-width: 1.5; }
 .chosen .knee { stroke: var(--bone); stroke-width: 4; }
 .says { position: absolute; z-index: 2; top: 2px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; pointer-events: none; font-weight: 500; font-size: 12.5px; line-height: 14px; padding: 0 3px; background: var(--soot); }
-.says.shot { top: 2px; left: 3px; color: #ece4d8; background: #171513cc; max-width: calc(100% - 8px); }
+/* A shot's name stays in sight while any of the shot is: beside the track's own. */
+.says.shot { position: sticky; display: block; width: max-content; left: 135px; margin-top: 2px; color: #ece4d8; background: #171513cc; }
 .lead .says { background: var(--bone); color: var(--soot); }
 .strip { position: absolute; inset: 0; overflow: hidden; background: var(--panel); }
 .strip img { position: absolute; inset: 0; width: 100%; height: 100%; pointer-events: none; }
 .strip i { position: absolute; top: 0; bottom: 0; width: 1px; background: #0009; }
 .clip .framing { inset: auto; position: absolute; pointer-events: none; }
-.framing rect { fill: #17151366; stroke: #ece4d873; }
-.framing polygon { fill: none; stroke: #ece4d8; stroke-width: 1.2; }
+.framing rect { fill: #171513aa; }
+.framing path { fill: none; stroke: #ece4d8; stroke-width: 1.5; }
 .frame rect { fill: none; stroke: var(--faint); }
 .chosen .frame rect { stroke: var(--bone); stroke-width: 1.5; }
 .clip .rides { inset: auto auto 3px 12px; fill: none; stroke: var(--bone); opacity: 0.8; }

@@ -4,6 +4,7 @@ import { computed, nextTick, ref } from 'vue'
 import { useDesk, type Tray } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
+import { useUpload } from '../use/upload'
 
 const project = useProject()
 const desk = useDesk()
@@ -11,7 +12,9 @@ const edits = useEdits()
 const naming = ref(false)
 const field = ref<HTMLInputElement | null>(null)
 
+const { share } = useUpload()
 const saved = computed(() => {
+  if (share.value !== null) return share.value < 1 ? `adding files, ${Math.round(100 * share.value)} %` : 'looking at the files'
   if (project.saveState === 'saving') return 'saving'
   if (project.saveState === 'offline') return 'offline: your last change waits here and is sent again'
   const at = project.savedAt

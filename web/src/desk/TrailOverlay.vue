@@ -8,6 +8,7 @@ import { answered, api, type Trail } from '../api/client'
 import { useDesk, type ChosenKey } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
+import { brackets, within } from '../use/brackets'
 import { followDrag } from '../use/gesture'
 import { keyOf } from '../use/properties'
 
@@ -43,20 +44,10 @@ const bars = computed(() => {
     return `M${x - uy * reach} ${y + ux * reach}L${x + uy * reach} ${y - ux * reach}`
   }).join('')
 })
-/** Corners of a placement, each two short strokes. */
-const ends = computed(() => (trail.value?.ends ?? []).map((placed, number) => {
-  const strokes = placed.corners.map((corner, i) => {
-    const before = placed.corners[(i + 3) % 4]
-    const after = placed.corners[(i + 1) % 4]
-    const along = (to: number[]) => {
-      const length = Math.hypot(to[0] - corner[0], to[1] - corner[1]) || 1
-      const reach = Math.min(14 * px.value, length / 3) / length
-      return `${corner[0] + (to[0] - corner[0]) * reach} ${corner[1] + (to[1] - corner[1]) * reach}`
-    }
-    return `M${along(before)}L${corner.join(' ')}L${along(after)}`
-  })
-  return { number: number + 1, path: strokes.join(''), at: placed.corners[0] }
-}))
+/** First and last placement, each corner with its number: where two interleave, every corner says whose it is. */
+const ends = computed(() => (trail.value?.ends ?? []).map((placed, i) => ({
+  number: i + 1, path: brackets(placed.corners, 14 * px.value), at: placed.corners.map((_, corner) => within(placed.corners, corner, -9 * px.value)),
+})))
 const refOf = (index: number): ChosenKey => {
   const step = [...(desk.clip?.steps ?? [])].reverse().find((each) => each.kind === 'placement')!
   return { clip: desk.clip!.id, step: step.id, name: 'path', index }
@@ -96,7 +87,7 @@ function dragTangent(press: PointerEvent, point: Trail['points'][number], side: 
     <path :d="bars" :stroke-width="1.2 * px" />
     <g v-for="end in ends" :key="end.number" class="end">
       <path :d="end.path" :stroke-width="1.2 * px" />
-      <text :x="end.at[0] + 4 * px" :y="end.at[1] - 4 * px" :font-size="11 * px">{{ end.number }}</text>
+      <text v-for="(at, i) in end.at" :key="i" :x="at[0]" :y="at[1] + 4 * px" :font-size="11 * px">{{ end.number }}</text>
     </g>
     <g v-for="point in trail.points" :key="point.index">
       <template v-if="inHand(point.index)">
@@ -118,6 +109,6 @@ function dragTangent(press: PointerEvent, point: Trail['points'][number], side: 
 .trail path { fill: none; stroke: var(--bone); }
 .trail .shadow { stroke: #000; opacity: 0.45; }
 .end path { opacity: 0.75; }
-.end text { fill: var(--bone); font-family: var(--numbers); }
+.end text { fill: var(--bone); font-family: var(--numbers); text-anchor: middle; paint-order: stroke; stroke: #0009; stroke-width: 2px; }
 circle { fill: transparent; pointer-events: all; cursor: move; touch-action: none; }
 </style>

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { Cascade, Clip, Step } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
+import PiecesChoice from '../parts/PiecesChoice.vue'
 import Gauge from '../parts/Gauge.vue'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
@@ -11,7 +12,6 @@ const props = defineProps<{ clip: Clip; step: Step }>()
 const project = useProject()
 const edits = useEdits()
 
-const UNITS = [['all', 'all at once'], ['line', 'by line'], ['word', 'by word'], ['letter', 'by letter']] as const
 const ORDERS = ['forward', 'backward', 'from the middle', 'to the middle', 'random']
 const BY = [['delay', 'apart'], ['fit', 'fitted'], ['overlap', 'overlapping']] as const
 const PIVOTS = [
@@ -21,6 +21,7 @@ const PIVOTS = [
 const POINTS = PIVOTS.map(([value, title]) => ({ value, title }))
 const PLAIN: Cascade = { unit: 'all', order: 'forward', by: 'delay', delay: 3, overlap: 0.7, seed: 1 }
 
+const text = computed(() => (props.clip.content.kind === 'text' ? props.clip.content.text : ''))
 const arrival = computed(() => props.step.units?.arrival ?? PLAIN)
 const departure = computed(() => props.step.units?.departure ?? null)
 const change = (end: 'arrival' | 'departure', now: Cascade, by: Partial<Cascade>, gesture?: string) =>
@@ -34,7 +35,7 @@ const ends = computed(() => [
 <template>
   <div class="units" data-test="units">
     <template v-for="{ end, label, now } in ends" :key="end">
-      <ChoiceLine :label="label" :choices="UNITS" :now="now.unit" @choose="change(end, now, { unit: $event })" />
+      <PiecesChoice :label="label" :text="text" :now="now.unit" @choose="change(end, now, { unit: $event })" />
       <template v-if="now.unit !== 'all'">
         <div class="line">
           <span class="muted">Order</span>
@@ -66,5 +67,4 @@ const ends = computed(() => [
 
 <style scoped>
 .units { border-left: 2px solid var(--line); padding-left: 10px; margin: 4px 0 8px; }
-.line { display: grid; grid-template-columns: 88px 1fr auto; gap: 5px; align-items: center; min-height: 26px; font-size: 12.5px; }
 </style>

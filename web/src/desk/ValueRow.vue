@@ -54,11 +54,25 @@ function toggleKey() {
   else edits.addKey(clip.id, step, parameter.name, desk.local)
 }
 
-function jump(direction: 1 | -1) {
+/** Where a press on the small curve lies, the key nearest to it is gone to; by arrow keys the next one either way. */
+function toNearest(press: MouseEvent) {
+  const box = (press.currentTarget as Element).getBoundingClientRect()
+  const last = props.clip.length - 1
+  const pointed = press.detail ? ((press.clientX - box.left) / box.width) * last : desk.local
+  const nearest = frames.value.reduce((best, frame) => (Math.abs(frame - pointed) < Math.abs(best - pointed) ? frame : best), frames.value[0])
+  if (nearest !== undefined) desk.goTo(props.clip.head + nearest)
+}
+function toNext(event: KeyboardEvent) {
+  const direction = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
+  if (!direction) return
+  event.preventDefault()
+  event.stopPropagation()
   const beyond = frames.value.filter((frame) => (frame - desk.local) * direction > 0)
   if (beyond.length) desk.goTo(props.clip.head + (direction > 0 ? Math.min(...beyond) : Math.max(...beyond)))
 }
 
+/** A level, a rise from key to key, a wave. */
+const SIGNS = { fixed: 'M2 6.500H12', moving: 'M2 9.500C6 9.500 8 3.500 12 3.500', driven: 'M1.500 6.500Q4.100 0 6.800 6.500T12.200 6.500' }
 const STATES = [['fixed', 'fixed'], ['moving', 'moving'], ['driven', 'driven']] as const
 function become(next: 'fixed' | 'moving' | 'driven') {
   const { clip, step, parameter } = props
@@ -91,24 +105,21 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
       <span class="muted point">{{ curve ? `${curve.keys.length} points, ${Math.round(curve.points.at(-1)?.[1] ?? 0)} px long` : 'set it moving, then drag in the Preview' }}</span>
     </template>
     <div v-if="parameter.may_move" class="keys">
-      <span v-if="choosing" class="states" role="menu">
+      <span v-if="choosing" class="states choice" role="menu">
         <button v-for="[each, word] in STATES" :key="each" role="menuitem" :class="{ on: state === each }" @click="become(each)">{{ word }}</button>
       </span>
       <template v-else>
-        <button
-          class="state" :aria-pressed="state !== 'fixed'" :aria-label="`${parameter.label} ${state}`" :title="`${says}; click to change`"
-          @click="choosing = true"
-        >
-          <Sparkline v-if="curve && curve.points.length" :points="curve.points" :width="26" :height="14" />
-          <svg v-else width="26" height="14"><path :d="curve ? 'M1 11L10 3L16 9L25 3' : 'M1 7H25'" /></svg>
+        <button class="state" :aria-label="`${parameter.label}: ${state}`" aria-haspopup="menu" :title="`${says}; click to change`" @click="choosing = true">
+          <svg width="14" height="12" aria-hidden="true"><path :d="SIGNS[state]" /></svg>
         </button>
-        <template v-if="state === 'moving'">
-          <button aria-label="Previous key" @click="jump(-1)"><svg width="8" height="12"><path d="M6 2L2 6L6 10" /></svg></button>
-          <button :aria-label="atKey ? 'Remove the key here' : 'Key here'" :title="atKey ? 'Remove the key here' : 'Key here'" :class="{ here: atKey }" @click="toggleKey">
-            <svg width="9" height="12"><path :d="atKey ? 'M1.500 6H7.500' : 'M1.500 6H7.500M4.500 3V9'" /></svg>
-          </button>
-          <button aria-label="Next key" @click="jump(1)"><svg width="8" height="12"><path d="M2 2L6 6L2 10" /></svg></button>
+        <template v-if="curve && curve.points.length">
+          <button
+            v-if="state === 'moving'" class="curve" :aria-label="`Nearest key of ${parameter.label}, of ${frames.length}; arrows go from key to key`" title="Click to go to the nearest key"
+            @click="toNearest" @keydown="toNext"
+          ><Sparkline :points="curve.points" :keys="frames" :at="desk.local" :width="28" :height="18" /></button>
+          <Sparkline v-else :points="curve.points" :at="desk.local" :width="28" :height="18" />
         </template>
+        <button v-if="state === 'moving'" class="act keyed" :class="{ here: atKey }" :aria-pressed="atKey" :aria-label="`Key of ${parameter.label} here`" :title="atKey ? 'Remove the key here' : 'Key here'" @click="toggleKey">key</button>
       </template>
     </div>
   </component>
@@ -119,14 +130,13 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
 .flat { display: grid; grid-template-columns: 88px 1fr auto; align-items: center; gap: 5px; min-height: 26px; }
 .label { font-size: 12.5px; }
 .point { font-size: 12.5px; }
-.keys { display: flex; align-items: center; gap: 2px; position: relative; }
-.keys button svg { display: block; fill: none; stroke: var(--muted); }
-.state svg { opacity: 0.8; }
-.state:hover { background: var(--soot); }
-.states { position: absolute; right: 0; z-index: 3; display: flex; gap: 10px; font-size: 12.5px; background: var(--raised); border: 1px solid var(--line); padding: 2px 8px; }
-.flat .states, .value-row .states { right: -6px; }
-.states button { color: var(--muted); }
-.states .on, .states button:hover { color: var(--bone); }
-.here svg { stroke: var(--now) !important; }
-.keys button:hover svg { stroke: var(--bone); }
+.keys { display: flex; align-items: center; gap: 4px; position: relative; }
+.state { display: grid; place-items: center; width: 18px; height: 18px; border: 1px solid var(--outline); border-radius: 2px; }
+.state path { fill: none; stroke: var(--bone); stroke-width: 1.2; }
+.state:hover { background: var(--chosen); }
+.curve { display: grid; background: var(--lane); }
+.curve:hover { background: var(--soot); }
+.keyed { padding: 0 4px; min-height: 18px; line-height: 18px; }
+.keyed.here { background: var(--now); color: var(--on-now); }
+.states { position: absolute; right: 0; z-index: 3; background: var(--raised); }
 </style>

@@ -13,7 +13,3 @@ const emit = defineEmits<{ choose: [value: T] }>()
     <slot />
   </div>
 </template>
-
-<style scoped>
-.line { display: grid; grid-template-columns: 88px 1fr auto; gap: 5px; align-items: center; min-height: 30px; font-size: 12.5px; }
-</style>

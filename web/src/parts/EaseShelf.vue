@@ -47,7 +47,8 @@ function step(event: KeyboardEvent) {
 <style scoped>
 .curves { display: flex; flex-wrap: wrap; gap: 4px; }
 .curves button { width: 38px; height: 28px; display: grid; place-items: center; border: 1px solid var(--line); border-radius: 2px; opacity: 0.75; }
-.curves button:hover, .curves button:focus-visible, .curves .on { opacity: 1; border-color: var(--bone); }
+.curves button:hover, .curves button:focus-visible { opacity: 1; border-color: var(--bone); }
+.curves .on { opacity: 1; border-color: var(--bone); background: var(--chosen); box-shadow: inset 0 -3px var(--bone); }
 .own { border-style: dashed; }
 .says { font-size: 12.5px; min-height: 18px; margin: 3px 0 0; }
 </style>

@@ -124,7 +124,17 @@ function endTyping(keep: boolean) {
 </template>
 
 <style scoped>
-.gauge { position: relative; display: grid; grid-template-columns: 88px 160px 44px 30px 1fr; align-items: center; gap: 5px; height: 26px; }
+.gauge { position: relative; display: grid; grid-template-columns: 88px 160px 44px 26px 1fr; align-items: center; gap: 5px; height: 26px; }
+@container (max-width: 340px) {
+  .gauge { grid-template: 'label more more' 20px 'printed value unit' 20px / 160px 40px 1fr; height: auto; gap: 0 5px; padding: 2px 0; }
+  .label { grid-area: label; }
+  .printed { grid-area: printed; }
+  .value, .entry { grid-area: value; }
+  .unit { grid-area: unit; }
+  .gauge > :slotted(*) { grid-area: more; justify-self: end; }
+  .label { padding-right: 24px; }
+  .reset { left: 138px; top: 2px; }
+}
 .label { font-size: 12.5px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .printed { cursor: ew-resize; touch-action: none; }
 .ends { opacity: 0; }

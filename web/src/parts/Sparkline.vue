@@ -2,8 +2,8 @@
 /** A small curve over the clip: what moves, at a glance. */
 import { computed } from 'vue'
 
-const props = withDefaults(defineProps<{ points: [number, number][]; width?: number; height?: number; at?: number | null }>(),
-  { width: 52, height: 16, at: null })
+const props = withDefaults(defineProps<{ points: [number, number][]; width?: number; height?: number; at?: number | null; keys?: number[] }>(),
+  { width: 52, height: 16, at: null, keys: () => [] })
 
 const span = computed(() => {
   const xs = props.points.map((point) => point[0])
@@ -18,6 +18,7 @@ const path = computed(() => props.points.map(([frame, value], i) => `${i ? 'L' :
 <template>
   <svg :width="width" :height="height" aria-hidden="true">
     <path v-if="points.length > 1" :d="path" fill="none" stroke="var(--bone)" stroke-width="1.1" />
+    <path v-if="keys.length" :d="keys.map((key) => `M${x(key).toFixed(1)} ${height}v-4`).join('')" stroke="var(--bone)" stroke-width="1.5" />
     <path v-if="at !== null" :d="`M${x(at)} 0V${height}`" stroke="var(--now)" opacity="0.8" />
   </svg>
 </template>

@@ -63,6 +63,7 @@ export function useEdits() {
     addSecondLine: (clip: string, made: string) => put({ kind: 'add_second_line', clip, new: made }),
     addPicture: (clip: string, frame: number, media: string | null, track: string | null = null, part: { first?: number; last?: number } = {}) =>
       put({ kind: 'add_picture', clip, frame, media, track, ...part }),
+    layPictures: (seed: string, frame: number, media: string[]) => put({ kind: 'lay_pictures', seed, frame, media }),
     removeClips: (clips: string[], close = false) => put({ kind: 'remove_clips', clips, close }),
     duplicate: (clips: string[]) => {
       const seed = newId()

@@ -32,5 +32,5 @@ export function useNewTitle() {
     typeInto(id)
   }
 
-  return { addTitle, addSecondLine }
+  return { addTitle, addSecondLine, typeInto }
 }

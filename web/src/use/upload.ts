@@ -1,13 +1,16 @@
-/** Adding files to the project, with progress. What is rejected says why. */
+/** Adding files to the project, with progress, from wherever they are dropped. What is rejected says why. */
 import { ref } from 'vue'
 import { said, type AddedMedia } from '../api/client'
 import { useProject } from '../stores/project'
+import { newId, useEdits } from './edits'
+
+/** 0..1 while sending, 1 while the service looks at the files, null when idle. */
+const share = ref<number | null>(null)
+const rejected = ref<AddedMedia['rejected']>([])
 
 export function useUpload() {
   const project = useProject()
-  /** 0..1 while sending, 1 while the service looks at the files, null when idle. */
-  const share = ref<number | null>(null)
-  const rejected = ref<AddedMedia['rejected']>([])
+  const edits = useEdits()
 
   function send(files: File[]): Promise<AddedMedia> {
     const form = new FormData()
@@ -34,6 +37,9 @@ export function useUpload() {
       const added = await send(files)
       rejected.value = added.rejected
       if (added.answer) project.take(added.answer)
+      // The first pictures of a film are what it is made of: they are laid out at once.
+      if (added.added.length && !project.clips.length) edits.layPictures(newId(), 0, added.added.map((media) => media.id))
+      else if (added.rejected.length) project.problem = added.rejected.map((each) => each.why).join(' ')
     } catch (error) {
       project.problem = said(error)
     }
