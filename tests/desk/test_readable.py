@@ -17,7 +17,8 @@ SMALL = """() => [...document.querySelectorAll('body *')].filter(each => each.ch
 # Lines and grounds that only part or carry are no marks; everything else that is drawn means something.
 FAINT = """() => {
   const root = getComputedStyle(document.documentElement)
-  const decorative = ['--line', '--row', '--lane', '--panel', '--raised', '--soot', '--chosen', '--plate', '--plate-on', '--surround']
+  const decorative = ['line', 'row', 'lane', 'panel', 'raised', 'soot', 'chosen', 'plate', 'plate-on', 'surround']
+    .map((name) => `--${name}`)
   const paint = document.createElement('canvas').getContext('2d', { willReadFrequently: true })
   const rgba = (colour) => {
     paint.clearRect(0, 0, 1, 1)
@@ -26,8 +27,8 @@ FAINT = """() => {
     return [...paint.getImageData(0, 0, 1, 1).data]
   }
   const known = new Set(decorative.map((name) => rgba(root.getPropertyValue(name)).join()))
-  const light = ([r, g, b]) => [r, g, b].map((each) => each / 255).map((each) => each <= 0.04045 ? each / 12.92 : ((each + 0.055) / 1.055) ** 2.4)
-    .reduce((sum, each, i) => sum + each * [0.2126, 0.7152, 0.0722][i], 0)
+  const linear = (each) => each <= 0.04045 ? each / 12.92 : ((each + 0.055) / 1.055) ** 2.4
+  const light = (colour) => [0.2126, 0.7152, 0.0722].reduce((sum, by, i) => sum + by * linear(colour[i] / 255), 0)
   const ground = (node) => {
     for (let each = node; each; each = each.parentElement) {
       const found = rgba(getComputedStyle(each).backgroundColor)
@@ -38,14 +39,17 @@ FAINT = """() => {
   const faint = []
   for (const node of document.querySelectorAll('.desk svg :not(g, title), .desk .choice, .desk .flip, .desk .state')) {
     // What lies on pictures has a ground of its own; what is off or unseen says so by being faint.
-    if (!node.checkVisibility() || node.closest('.preview, .strip, .framing, .join, [disabled], .off, .unseen, mask, defs')) continue
+    const apart = '.preview, .strip, .framing, .join, [disabled], .off, .unseen, mask, defs'
+    if (!node.checkVisibility() || node.closest(apart)) continue
     const style = getComputedStyle(node)
     if (+style.opacity < 0.99 || [...ancestors(node)].some((each) => +getComputedStyle(each).opacity < 0.99)) continue
     const drawn = node instanceof SVGElement ? [style.stroke, style.fill] : [style.borderTopColor]
-    const seen = drawn.filter((each) => each !== 'none' && each !== 'rgb(0, 0, 0)').map(rgba).filter((each) => each[3] > 250 && !known.has(each.join()))
+    const seen = drawn.filter((each) => each !== 'none' && each !== 'rgb(0, 0, 0)').map(rgba)
+      .filter((each) => each[3] > 250 && !known.has(each.join()))
     if (!seen.length) continue
-    const [a, b] = [Math.max(...seen.map((each) => ratio(light(each), light(ground(node.parentElement))))), 3]
-    if (a < b) faint.push(`${a.toFixed(2)} ${node.outerHTML.slice(0, 90)} in ${node.closest('[class]').getAttribute('class')}`)
+    const under = light(ground(node.parentElement))
+    const most = Math.max(...seen.map((each) => ratio(light(each), under)))
+    if (most < 3) faint.push(`${most.toFixed(2)} ${node.outerHTML.slice(0, 90)}`)
   }
   function ratio(one, other) { return (Math.max(one, other) + 0.05) / (Math.min(one, other) + 0.05) }
   function* ancestors(node) { for (let each = node.parentElement; each; each = each.parentElement) yield each }
@@ -116,9 +120,9 @@ def test_there_is_room_at_every_size(chromium, running, width, height):
     assert page.locator("canvas").bounding_box()["width"] >= 700
     # Values stay usable beside a tray.
     page.locator(".steps .names").nth(3).click()
-    panel, scale = steps_of(page), page.locator(".gauge .printed").first.bounding_box()
+    panel, gauge = steps_of(page), page.locator(".gauge .printed").first.bounding_box()
     keyed = page.locator(".keyed").first.bounding_box()
-    assert scale["width"] >= 160 and keyed["x"] + keyed["width"] <= panel["x"] + panel["width"]
+    assert gauge["width"] >= 160 and keyed["x"] + keyed["width"] <= panel["x"] + panel["width"]
     page.close()
 
 

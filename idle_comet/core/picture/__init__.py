@@ -1,18 +1,22 @@
 """Patches of pixels, and what is done to them."""
 
+from .bend import bent, bent_by, places, widened
 from .blend import area_of, deepened, gathered, going_on, one_colour, over, place_of, set_down
 from .blur import blur_patch, gaussian_blur, reach
 from .colour import RGB, parse_colour, to_i420
 from .distance import distance_outside
 from .dither import round_into
 from .fill import Outlines, Streak, add_streaks, covered
+from .grade import LUMA, graded, saturating, steps_of_tone
 from .joining import mix_pictures, reached
 from .kernel import kernel, load_kernels
+from .light import GAMMA, as_light, bright, screened, shone, to_light
 from .masking import beyond, field, masked
 from .matrix import Matrix
 from .missing import missing_picture
 from .mixing import mixed
 from .modes import MODES, Mode, blend
+from .noise import noise
 from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
 from .planes import Planes, planes_to_rgba
 from .shapes import bezier_path, ellipse, paint_path, polygon, rounded
@@ -22,6 +26,8 @@ from .warp import covered_by, paint_rectangle, warp_picture
 
 __all__ = [
     "EVERYWHERE",
+    "GAMMA",
+    "LUMA",
     "MODES",
     "Matrix",
     "Mode",
@@ -37,6 +43,10 @@ __all__ = [
     "SvgPart",
     "add_streaks",
     "area_of",
+    "as_light",
+    "bent",
+    "bright",
+    "bent_by",
     "beyond",
     "bezier_path",
     "blend",
@@ -50,6 +60,7 @@ __all__ = [
     "gathered",
     "gaussian_blur",
     "going_on",
+    "graded",
     "kernel",
     "load_kernels",
     "masked",
@@ -57,6 +68,7 @@ __all__ = [
     "missing_picture",
     "mix_pictures",
     "mixed",
+    "noise",
     "one_colour",
     "outline_path",
     "over",
@@ -65,14 +77,21 @@ __all__ = [
     "parse_colour",
     "planes_to_rgba",
     "place_of",
+    "places",
     "polygon",
     "reach",
     "reached",
     "read_svg",
     "round_into",
     "rounded",
+    "saturating",
+    "screened",
     "set_down",
+    "shone",
+    "steps_of_tone",
     "to_i420",
+    "to_light",
     "travelled",
     "warp_picture",
+    "widened",
 ]

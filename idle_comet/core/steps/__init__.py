@@ -3,27 +3,46 @@
 from __future__ import annotations
 
 from .backing import Backing
+from .colour_grade import ColourGrade
+from .colour_key import ColourKey
 from .counter import Counter
+from .crop import Crop
+from .displace import Displace
 from .draw_on import DrawOn
 from .edge_reveal import EdgeReveal
+from .flicker import Flicker
 from .focus_blur import FocusBlur
 from .fray import Fray
+from .glow import Glow
 from .gradient import Gradient
+from .grain import Grain
 from .kind import LetterNow, Ready, Rest, StepContext, StepKind, Values, enlargement
+from .letterbox import Letterbox
+from .lift_gamma_gain import LiftGammaGain
+from .light_leak import LightLeak
 from .outline import Outline
 from .parameter import Choice, Parameter, colour, share
 from .past_camera import PastCamera
 from .picture_fill import PictureFill
+from .pixel_blocks import PixelBlocks
 from .placement import Placement
+from .pool_of_light import PoolOfLight
 from .roll import Roll
+from .scan_lines import ScanLines
 from .scramble import Scramble
 from .shadow import Shadow
 from .shape import Shape
+from .sharpen import Sharpen
 from .signal_tear import SignalTear
+from .streak_blur import StreakBlur
 from .stretch import Stretch
 from .sweep import Sweep
+from .tile import Tile
+from .tone_colours import ToneColours
 from .tumble import Tumble
 from .typing import Typing
+from .vignette import Vignette
+from .wave import Wave
 
 KINDS: dict[str, StepKind] = {
     kind.kind: kind
@@ -48,6 +67,25 @@ KINDS: dict[str, StepKind] = {
         Shadow(),
         Backing(),
         Shape(),
+        Glow(),
+        StreakBlur(),
+        Sharpen(),
+        ColourGrade(),
+        LiftGammaGain(),
+        ToneColours(),
+        ColourKey(),
+        Displace(),
+        Wave(),
+        PixelBlocks(),
+        Tile(),
+        Crop(),
+        Vignette(),
+        PoolOfLight(),
+        LightLeak(),
+        Flicker(),
+        Grain(),
+        ScanLines(),
+        Letterbox(),
     )
 }
 

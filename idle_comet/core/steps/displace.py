@@ -1,0 +1,102 @@
+"""Displace: noise pushes the picture about, across and down or outwards from a point."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+
+from ..motion import Strengths
+from ..picture import Patch, bent_by, noise, widened
+from .kind import Ready, Rest, StepContext, StepKind, Values
+from .parameter import Choice, Parameter, point, whole
+
+
+class Displace(StepKind):
+    """`amount` is how far the strongest noise pushes, in px of the frame. `scale` is the px of one wave of the coarsest
+    noise, `detail` how many octaves finer it goes, `contrast` how much of it is pushed to its ends, `speed` how many
+    waves pass a second."""
+
+    kind = "displace"
+    label = "Displace"
+    group = "texture"
+    synonyms = ("distort", "turbulence", "rough edges", "heat haze", "weathered", "torn")
+    says = "{amount} px, waves of {scale} px"
+    restless = True
+    parameters = (
+        Parameter("amount", "Amount", "px", 8, 0, 60, 0, 2000, neutral=0, digits=1),
+        Parameter("scale", "Scale", "px", 60, 2, 400, 1, 4000, neutral=60, digits=1),
+        whole("detail", "Detail", 3, 1, 6),
+        Parameter("contrast", "Contrast", "%", 0, 0, 1, 0, 1, shown_times=100),
+        Parameter("speed", "Speed", "/s", 0.4, 0, 4, 0, 60, neutral=0.4, digits=2),
+        point("middle", "Middle", 640),
+        whole("seed", "Try another", 1, 1, 999),
+    )
+    choices = (Choice("pushes", "Pushes", ("across and down", "outwards")),)
+    ready = (
+        Ready(
+            "tear-coarse", "Coarse tears", ("torn paper", "ripped"), fixed={"amount": 26, "scale": 160, "contrast": 0.6}
+        ),
+        Ready(
+            "rough-fine",
+            "Fine rough edges",
+            ("ink bleed", "worn type"),
+            fixed={"amount": 3, "scale": 9, "contrast": 0.2},
+        ),
+        Ready(
+            "settle",
+            "Settle out of noise",
+            ("melt in", "condense"),
+            away={"amount": 70},
+            ease=Strengths(start=0.1, end=0.9),
+        ),
+    )
+
+    def margin(self, values: Values, rest: Rest) -> float:
+        return values["amount"] + 1
+
+    def changes_pixels(self, values: Values) -> bool:
+        return values["amount"] > 0
+
+    def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
+        area = widened(patch, values["amount"] * context.scale, context.window)
+        if patch.rect.empty or area.empty:
+            return patch
+        return bent_by(patch, context.matrix, area, lambda across, down: self._from(across, down, values, context))
+
+    def _from(
+        self, across: np.ndarray, down: np.ndarray, values: Values, context: StepContext
+    ) -> tuple[np.ndarray, np.ndarray]:
+        """Where what is shown at these places stands."""
+        pushes = [self._field(across, down, values, context, salt) for salt in (0, 5003)]
+        amount = np.float32(values["amount"])
+        if values["pushes"] == "outwards":
+            box = context.rest.box
+            x = across - np.float32((box.x0 + box.x1) / 2 + values["middle"][0])
+            y = down - np.float32((box.y0 + box.y1) / 2 + values["middle"][1])
+            far = np.maximum(np.hypot(x, y), 1e-3)
+            return across - x / far * pushes[0] * amount, down - y / far * pushes[0] * amount
+        return across - pushes[0] * amount, down - pushes[1] * amount
+
+    def _field(
+        self, across: np.ndarray, down: np.ndarray, values: Values, context: StepContext, salt: int
+    ) -> np.ndarray:
+        """(h, w) -1..1. Noise is smooth: it is reckoned at so many places as its finest wave needs."""
+        octaves, scale = int(values["detail"]), max(1.0, values["scale"])
+        # Places come two to a painted px.
+        finest = 2 * scale * context.scale / 2 ** (octaves - 1)
+        skip = max(1, min(16, int(finest / 8)))
+        time = values["frame"] / 25 * values["speed"]
+        made = noise(
+            across[::skip, ::skip] / scale, down[::skip, ::skip] / scale, time, octaves, int(values["seed"]) + salt
+        )
+        if skip > 1:
+            height, width = across.shape
+            # Sample i of the coarse one stands at px i · skip.
+            x = np.arange(width, dtype=np.float32)[None, :] / skip
+            y = np.arange(height, dtype=np.float32)[:, None] / skip
+            made = cv2.remap(
+                made, np.repeat(x, height, 0), np.repeat(y, width, 1), cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE
+            )
+        made = np.clip(made * np.float32(1.6), -1, 1)
+        keen = np.float32(1 + 6 * values["contrast"])
+        return np.tanh(made * keen) / np.tanh(keen) if values["contrast"] > 0 else made

@@ -1,0 +1,44 @@
+"""Flicker: the light of the picture wavers."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from ..picture import GAMMA, Patch, graded, steps_of_tone
+from .kind import StepContext, StepKind, Values
+from .parameter import Parameter, whole
+
+
+class Flicker(StepKind):
+    """Exposure by a sum of three waves whose rates do not divide each other and whose phases the seed gives, so that it
+    depends on time alone: at the rate most, faster and slower less."""
+
+    kind = "flicker"
+    label = "Flicker"
+    group = "light"
+    synonyms = ("waver", "unsteady light", "candle", "old projector", "lamp")
+    says = "{amount} stops"
+    restless = True
+    parameters = (
+        Parameter("amount", "Amount", "st", 0.15, 0, 1.5, 0, 6, neutral=0, digits=2),
+        Parameter("rate", "Rate", "Hz", 6, 0.2, 12, 0.05, 60, neutral=6, digits=1),
+        whole("seed", "Try another", 1, 1, 999),
+    )
+
+    def keeps_cover(self, values: Values) -> bool:
+        return True
+
+    def changes_pixels(self, values: Values) -> bool:
+        return values["amount"] > 0
+
+    def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
+        time = values["frame"] / 25
+        phases = np.random.Generator(np.random.PCG64(int(values["seed"]))).random(3)
+        swing = sum(
+            weight * math.sin(2 * math.pi * (values["rate"] * times * time + phase))
+            for weight, times, phase in zip((0.6, 0.3, 0.3), (1.0, 1.618, 0.414), phases)
+        )
+        tone = np.minimum(1.0, steps_of_tone() ** GAMMA * 2 ** (values["amount"] * swing)) ** (1 / GAMMA)
+        return graded(patch, np.tile(tone, (3, 1)))

@@ -1,0 +1,108 @@
+"""Glow: what is bright spreads over its surroundings as light does."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+import cv2
+import numpy as np
+
+from ..motion import Strengths
+from ..picture import LUMA, Patch, Rect, as_light, bright, deepened, gaussian_blur, parse_colour, reach, shone, to_light
+from .kind import Ready, Rest, StepContext, StepKind, Values
+from .parameter import Choice, Parameter, colour, share
+
+_OCTAVES = 5
+"""Blurs that are added up, each half as wide as the one before: a core that is bright and a skirt that is wide."""
+
+
+class Glow(StepKind):
+    """What is brighter than the threshold spreads over five octaves, each half as wide as the next and all with the
+    same energy; mixed as light. `size` is about how far it is seen: twice the widest one's standard deviation.
+
+    The light added is `gain` times the light that spreads (the sum over all px is the same, as far as it is seen).
+    """
+
+    kind = "glow"
+    label = "Glow"
+    group = "light"
+    synonyms = ("bloom", "shine", "halo", "neon", "luminous", "light spreads")
+    says = "{size} px, {gain} %"
+    parameters = (
+        Parameter("gain", "Gain", "%", 0.6, 0, 3, 0, 20, neutral=0, shown_times=100),
+        Parameter("size", "Size", "px", 48, 2, 240, 1, 2000, neutral=48, digits=1),
+        share("threshold", "Brighter than", 0.0, 0.0),
+        Parameter("softness", "Softness", "%", 0.3, 0, 1, 0.01, 1, neutral=0.3, shown_times=100),
+        colour("near", "Tint, near", "#fff0c8"),
+        colour("far", "Tint, far", "#e8902c"),
+        share("tint", "Tinted", 0.0, 0.0),
+    )
+    choices = (
+        Choice("lights", "Lights", ("all around", "outside only", "inside only", "alone")),
+        Choice("by", "Mixed by", ("screen", "add")),
+    )
+    ready = (
+        Ready("glow-in", "Glow in and out", ("light up", "shine in", "glow arrives"), away={"gain": 2.4}),
+        Ready(
+            "glow-pulse",
+            "Glow once",
+            ("pulse", "flash of light"),
+            beats={"gain": ((0, 0.0), (25, 1.6), (50, 0.0))},
+            ease=Strengths(start=0.5, end=0.5),
+        ),
+    )
+
+    def margin(self, values: Values, rest: Rest) -> float:
+        return reach(values["size"] / 2)
+
+    def keeps_cover(self, values: Values) -> bool:
+        return values["lights"] != "alone"
+
+    def changes_pixels(self, values: Values) -> bool:
+        return values["gain"] > 0
+
+    def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
+        if patch.rect.empty:
+            return patch
+        everywhere = patch.extends.everywhere
+        widest = values["size"] / 2 * context.scale
+        area = patch.rect if everywhere else patch.rect.grown(math.ceil(reach(widest)))
+        wanted = area.meets(Rect(*context.window.whole())) if not everywhere else area
+        if wanted.empty:
+            return Patch.empty()
+        # Light from further than it reaches is not seen.
+        held = patch.cut(wanted.grown(math.ceil(reach(widest)))) if not everywhere else patch
+        area = held.rect.union(wanted)
+        x0, y0, x1, y1 = (int(edge) for edge in area)
+        pixels = deepened(held)
+        if patch.opacity != 1:
+            pixels *= np.float32(patch.opacity)
+        if not everywhere:
+            pixels = cv2.copyMakeBorder(
+                pixels, held.y - y0, y1 - held.y - held.height, held.x - x0, x1 - held.x - held.width,
+                cv2.BORDER_CONSTANT, value=(0, 0, 0, 0),
+            )  # fmt: skip
+        light = to_light(np.ascontiguousarray(pixels))
+        glow = self._spread(light, values, widest, cv2.BORDER_REPLICATE if everywhere else cv2.BORDER_CONSTANT, x0, y0)
+        out = shone(light, glow, values["lights"], values["by"] == "screen")
+        return replace(patch, pixels=out, x=x0, y=y0, colour=None, opacity=1.0).cut(wanted)
+
+    def _spread(self, light: np.ndarray, values: Values, widest: float, border: int, x: int, y: int) -> np.ndarray:
+        """(h, w, 4) float32: the light that is added."""
+        # At a threshold of nothing all light spreads, the darkest too.
+        least = values["threshold"] if values["threshold"] > 0 else -values["softness"]
+        seen = bright(light, least, values["softness"])
+        near, far = (as_light(parse_colour(values[name])) for name in ("near", "far"))
+        total = np.zeros_like(light)
+        for octave in range(_OCTAVES):
+            spread = gaussian_blur(seen, widest / 2**octave, border, x, y)
+            if values["tint"] > 0:
+                # From far to near; a tint keeps how bright the light is.
+                tone = far + (near - far) * (octave / (_OCTAVES - 1))
+                tone = tone / max(1e-6, float(np.dot(tone, LUMA)))
+                tinted = spread[..., 3:] * tone
+                spread[..., :3] += (tinted - spread[..., :3]) * np.float32(values["tint"])
+            total += spread
+        total *= np.float32(values["gain"] / _OCTAVES)
+        return total

@@ -1,0 +1,47 @@
+"""Lift, gamma, gain: dark, middle and bright tones of each channel."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..picture import Patch, graded, steps_of_tone
+from .kind import StepContext, StepKind, Values
+from .parameter import Parameter
+
+_CHANNELS = (("red", "red"), ("green", "green"), ("blue", "blue"))
+
+
+class LiftGammaGain(StepKind):
+    """out = (gain · (v + lift · (1 − v))) ^ (1/gamma) on encoded values v, each channel by its own numbers and by those
+    of all: a lift moves black and leaves white, a gain moves white and leaves black."""
+
+    kind = "lift_gamma_gain"
+    label = "Lift, gamma, gain"
+    group = "colour"
+    synonyms = ("wheels", "shadows and highlights", "black level", "white level", "balance")
+    says = "{lift}, {gamma}, {gain}"
+    parameters = tuple(
+        parameter
+        for suffix, word in (("", ""), *((f"_{name}", f", {word}") for name, word in _CHANNELS))
+        for parameter in (
+            Parameter(f"lift{suffix}", f"Lift{word}", "", 0, -0.3, 0.3, -1, 1, digits=3, gentle=0.01),
+            Parameter(f"gamma{suffix}", f"Gamma{word}", "", 1, 0.4, 2.5, 0.1, 10, neutral=1, digits=2, gentle=0.02),
+            Parameter(f"gain{suffix}", f"Gain{word}", "", 1, 0.4, 1.8, 0, 10, neutral=1, digits=2, gentle=0.02),
+        )
+    )
+
+    def keeps_cover(self, values: Values) -> bool:
+        return True
+
+    def changes_pixels(self, values: Values) -> bool:
+        return not self.rests(values)
+
+    def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
+        v = steps_of_tone()
+        curves = []
+        for name, _ in _CHANNELS:
+            lift = values["lift"] + values[f"lift_{name}"]
+            gain = values["gain"] * values[f"gain_{name}"]
+            gamma = values["gamma"] * values[f"gamma_{name}"]
+            curves.append(np.clip(gain * (v + lift * (1 - v)), 0, 1) ** (1 / gamma))
+        return graded(patch, np.array(curves))

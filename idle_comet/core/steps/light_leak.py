@@ -1,0 +1,66 @@
+"""Light leak: warm light from outside drifts over the picture."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+import numpy as np
+
+from ..picture import Patch, as_light, deepened, field, parse_colour, screened, to_light
+from .kind import Ready, StepContext, StepKind, Values
+from .parameter import Parameter, colour, share, whole
+
+
+class LightLeak(StepKind):
+    """Three soft streaks that the seed places and turns, each brightest at an edge of the picture; they drift at the
+    speed. Mixed as light, by screen, on the picture alone."""
+
+    kind = "light_leak"
+    label = "Light leak"
+    group = "light"
+    synonyms = ("leak", "flare", "sun", "warm edges", "film burn")
+    says = "{strength} %"
+    restless = True
+    parameters = (
+        Parameter("strength", "Strength", "%", 0.5, 0, 1.5, 0, 5, neutral=0, shown_times=100),
+        Parameter("speed", "Speed", "/s", 0.12, 0, 1, 0, 20, neutral=0.12, digits=2),
+        colour("near", "Colour, near", "#ffb35a"),
+        colour("far", "Colour, far", "#d2431c"),
+        share("reach", "Reach", 0.55, 0.55),
+        whole("seed", "Try another", 1, 1, 999),
+    )
+    ready = (Ready("leak-once", "Leak once", ("flash leak",), beats={"strength": ((0, 0.0), (14, 1.2), (34, 0.0))}),)
+
+    def keeps_cover(self, values: Values) -> bool:
+        return True
+
+    def changes_pixels(self, values: Values) -> bool:
+        return values["strength"] > 0
+
+    def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
+        if patch.rect.empty:
+            return patch
+        box = context.rest.box
+        across, down = field(patch, context.matrix)
+        u = (across - np.float32(box.x0)) / np.float32(max(1e-3, box.x1 - box.x0))
+        v = (down - np.float32(box.y0)) / np.float32(max(1e-3, box.y1 - box.y0))
+        chance = np.random.Generator(np.random.PCG64(int(values["seed"]))).random((3, 4))
+        time = values["frame"] / 25 * values["speed"]
+        near, far = (as_light(parse_colour(values[name])) for name in ("near", "far"))
+        reach = np.float32(0.08 + 0.6 * values["reach"])
+        # Three lights over each other are screened one after the other: 1 − (1 − a)(1 − b)(1 − c).
+        dark = np.ones((patch.height, patch.width, 3), np.float32)
+        for number, (place, angle, drift, wide) in enumerate(chance):
+            side = number % 2
+            middle = place + 0.35 * math.sin(2 * math.pi * (time * (0.5 + drift) + place))
+            lean = (angle - 0.5) * 0.9
+            along = v - np.float32(middle) + (u - side) * np.float32(lean)
+            # From the edge inwards, and about the middle along it.
+            inward = u if side == 0 else 1 - u
+            deep, long = reach * np.float32(0.5 + wide), np.float32(0.28 + 0.3 * wide)
+            amount = np.exp(-((inward / deep) ** 2) - (along / long) ** 2) * np.float32(values["strength"])
+            tone = near + (far - near) * np.float32(number / 2)
+            dark *= 1 - np.minimum(amount[..., None] * tone, 1)
+        light = screened(to_light(deepened(patch)), 1 - dark)
+        return replace(patch, pixels=light, colour=None)

@@ -1,0 +1,175 @@
+"""Glow, colour, texture and key against their own definitions, in float64."""
+
+import numpy as np
+import pytest
+from scipy import ndimage
+
+from idle_comet.core.picture import EVERYWHERE, Matrix, Patch, Rect, noise
+from idle_comet.core.steps import KINDS, Rest, StepContext
+
+WIDE, HIGH = 240, 160
+FRAME = Rect(0, 0, WIDE, HIGH)
+LUMA = np.array([0.2126, 0.7152, 0.0722])
+
+
+def done(kind, pixels, extends=EVERYWHERE, frame=0, opacity=1.0, **values):
+    """What a step makes of (h, w, 4) premultiplied code values that fill the frame."""
+    step = KINDS[kind]
+    given = {each.name: each.default for each in step.parameters} | {each.name: each.default for each in step.choices}
+    rest = Rest((WIDE / 2, HIGH / 2), FRAME, FRAME, FRAME, WIDE, HIGH)
+    patch = Patch(np.asarray(pixels, np.float32), 0, 0, extends=extends, opacity=opacity)
+    made = step.render(patch, {**given, "frame": frame, **values}, StepContext(Matrix(), FRAME, rest))
+    whole = np.zeros((HIGH, WIDE, 4))
+    whole[made.y : made.y + made.height, made.x : made.x + made.width] = made.pixels
+    return whole
+
+
+def plain(*colour):
+    return np.tile(np.array([*colour, 255.0]), (HIGH, WIDE, 1))
+
+
+def photograph(seed=1):
+    """Soft colours of all tones."""
+    soft = ndimage.gaussian_filter(np.random.default_rng(seed).random((HIGH, WIDE, 3)), (6, 6, 0))
+    soft = (soft - soft.min()) / np.ptp(soft)
+    return np.dstack([soft * 255, np.full((HIGH, WIDE), 255.0)])
+
+
+def spot():
+    pixels = plain(0, 0, 0)
+    pixels[70:90, 110:130, :3] = 150
+    return pixels
+
+
+@pytest.mark.parametrize("gain, size", [(0.5, 10), (1.2, 24)])
+def test_a_glow_adds_its_share_of_the_light_that_is_there(gain, size):
+    before, after = spot(), done("glow", spot(), gain=gain, size=size, by="add")
+    light = [((each[..., :3] / 255) ** 2.4).sum() for each in (before, after)]
+    assert light[1] / light[0] == pytest.approx(1 + gain, rel=0.01)
+    # It only ever falls off, and far beyond its size there is nothing of it.
+    row = after[80, 130:, 0]
+    assert (np.diff(row) <= 0.01).all() and row[min(len(row) - 1, 3 * size + 10)] < 3
+
+
+def test_a_glow_over_nothing_is_light_with_no_more_colour_than_cover():
+    pixels = spot()
+    pixels[..., 3] = (pixels[..., 0] > 0) * 255
+    made = done("glow", pixels, extends=type(EVERYWHERE)(), size=20, tint=1.0, near="#ffd080", far="#ff6020")
+    assert (made[..., :3].max(-1) <= made[..., 3] + 0.01).all() and made[80, 140, 3] > 20
+    outside = done("glow", pixels, extends=type(EVERYWHERE)(), size=20, lights="outside only")
+    assert np.abs(outside[75:85, 115:125] - pixels[75:85, 115:125]).max() < 0.6
+    alone = done("glow", pixels, extends=type(EVERYWHERE)(), size=20, lights="alone")
+    assert alone[80, 120, 3] < 255 and alone[80, 140, 3] > 20
+
+
+def test_colour_follows_its_formulas():
+    picture = photograph()
+    straight = picture[..., :3] / 255
+    brighter = done("colour_grade", picture, exposure=1.0)[..., :3] / 255
+    assert np.abs(brighter - np.minimum(1, straight**2.4 * 2) ** (1 / 2.4)).max() < 0.004
+    grey = done("colour_grade", picture, saturation=0.0)[..., :3] / 255
+    assert np.abs(grey - (straight @ LUMA)[..., None]).max() < 0.003
+    vivid = done("colour_grade", picture, saturation=1.5)[..., :3] / 255
+    wanted = np.clip(straight * 1.5 - 0.5 * (straight @ LUMA)[..., None], 0, 1)
+    assert np.abs(vivid - wanted).max() < 0.003
+    warm = done("colour_grade", plain(120, 120, 120), temperature=1.0)[0, 0, :3]
+    assert warm[0] / warm[2] == pytest.approx(1.5, rel=0.01) and warm @ LUMA == pytest.approx(120, abs=0.5)
+    lifted = done("lift_gamma_gain", picture, lift=0.1, gamma=1.3, gain=0.9)[..., :3] / 255
+    assert np.abs(lifted - (0.9 * (straight + 0.1 * (1 - straight))) ** (1 / 1.3)).max() < 0.003
+
+
+def test_tones_take_their_colours_from_first_to_last():
+    ramp = plain(0, 0, 0)
+    ramp[..., :3] = np.linspace(0, 255, WIDE)[None, :, None]
+    toned = done("tone_colours", ramp, number="two", first="#102030", second="#f0e0d0")
+    assert (
+        np.abs(toned[0, 0, :3] - (0x10, 0x20, 0x30)).max() < 1
+        and np.abs(toned[0, -1, :3] - (0xF0, 0xE0, 0xD0)).max() < 1
+    )
+    assert np.abs(toned[0, WIDE // 2, :3] - 128).max() < 1.5
+
+
+def test_a_key_takes_its_colour_out_and_the_spill_with_it():
+    shot = plain(0, 0xB1, 0x40)
+    shot[40:120, 80:160, :3] = (200, 150, 120)
+    keyed = done("colour_key", shot)
+    assert keyed[..., 3][:30].max() == 0 and keyed[60:100, 100:140, 3].min() == 255
+    assert np.abs(keyed[60:100, 100:140, :3] - (200, 150, 120)).max() < 0.5
+    spilled = done("colour_key", plain(150, 190, 140), spill=1.0)[0, 0]
+    assert spilled[1] / max(spilled[3], 1) * 255 == pytest.approx(145, abs=1)
+    # The key is all of the picture: nothing is left, and nothing breaks.
+    assert done("colour_key", plain(0, 0xB1, 0x40)).max() == 0
+
+
+def test_grain_has_the_stated_deviation_is_even_and_never_the_same_twice():
+    grey = plain(128, 128, 128)
+    frames = [done("grain", grey, strength=8.0, size=1.0, frame=at)[..., 0] - 128 for at in range(6)]
+    assert np.std(frames) == pytest.approx(8, rel=0.03) and abs(np.mean(frames)) < 0.15
+    # Nothing of it comes again: beside itself it is like no other part of it.
+    like = np.fft.ifft2(np.abs(np.fft.fft2(frames[0])) ** 2).real
+    like /= like[0, 0]
+    near = np.hypot(
+        *np.meshgrid(
+            np.minimum(np.arange(WIDE), WIDE - np.arange(WIDE)), np.minimum(np.arange(HIGH), HIGH - np.arange(HIGH))
+        )
+    )
+    assert np.abs(like[near > 3]).max() < 0.04
+    assert abs(np.corrcoef(frames[0].ravel(), frames[1].ravel())[0, 1]) < 0.03
+    assert (done("grain", grey, frame=3) == done("grain", grey, frame=3)).all()
+
+
+def test_displacement_is_a_remap_by_the_noise():
+    picture = photograph()
+    made = done("displace", picture, amount=6.0, scale=50.0, speed=0.0, detail=1)
+    y, x = np.mgrid[0:HIGH, 0:WIDE] + 0.5
+    pushes = [np.clip(noise(x / 50, y / 50, 0.0, 1, seed) * 1.6, -1, 1) * 6 for seed in (1, 5004)]
+    wanted = np.stack(
+        [
+            ndimage.map_coordinates(
+                picture[..., c], [y - pushes[1] - 0.5, x - pushes[0] - 0.5], order=3, mode="nearest"
+            )
+            for c in range(3)
+        ],
+        axis=-1,
+    )
+    apart = np.abs(made[8:-8, 8:-8, :3] - wanted[8:-8, 8:-8])
+    assert apart.mean() < 0.2 and apart.max() < 2.5
+
+
+def test_a_wave_comes_back_to_itself_after_a_turn_and_moves_rows_by_a_sine():
+    picture = photograph()
+    assert (done("wave", picture, phase=0.0) == done("wave", picture, phase=360.0)).all()
+    bar = plain(0, 0, 0)
+    bar[:, 100:140, :3] = 255
+    moved = done("wave", bar, amplitude=10.0, length=80.0)[..., 0] / 255
+    centre = (moved * (np.arange(WIDE) + 0.5)).sum(1) / moved.sum(1)
+    assert np.abs(centre - 120 - 10 * np.sin(2 * np.pi * (np.arange(HIGH) + 0.5) / 80)).max() < 0.02
+
+
+def test_blocks_hold_the_mean_of_what_they_cover_and_bars_leave_the_ratio():
+    picture = photograph()
+    blocks = done("pixel_blocks", picture, size=20.0)
+    for row, column in ((0, 0), (3, 5), (7, 11)):
+        part = slice(row * 20, row * 20 + 20), slice(column * 20, column * 20 + 20)
+        assert np.ptp(blocks[part][2:-2, 2:-2, :3], axis=(0, 1)).max() < 0.01
+        assert np.abs(blocks[part][10, 10, :3] - picture[part][..., :3].mean((0, 1))).max() < 0.5
+    bars = done("letterbox", plain(200, 200, 200), ratio=2.0)
+    assert (bars[:20, :, 0] == 0).all() and (bars[20:140, :, 0] == 200).all() and (bars[140:, :, 0] == 0).all()
+
+
+def test_a_streak_along_a_line_is_its_box_integral():
+    picture = plain(0, 0, 0)
+    picture[:, 100:140, :3] = 200
+    made = done("streak_blur", picture, length=32.0)[80, :, 0]
+    edge = np.concatenate([np.zeros(100 * 10), np.full(40 * 10, 200.0), np.zeros(100 * 10)])
+    wanted = ndimage.uniform_filter1d(edge, 320, mode="nearest").reshape(-1, 10).mean(1)
+    assert np.abs(made - wanted).max() < 4
+
+
+def test_a_crop_leaves_its_area_and_scan_lines_take_their_share():
+    made = done("crop", plain(100, 100, 100), left=20.5, top=10.0, right=30.0, bottom=0.0)
+    assert made[..., 3].sum() / 255 == pytest.approx((WIDE - 50.5) * (HIGH - 10), rel=1e-3)
+    soft = done("crop", plain(100, 100, 100), left=20.0, feather=40.0)
+    assert soft[80, 40, 3] / 255 == pytest.approx(0.5, abs=0.02)
+    lines = done("scan_lines", plain(200, 200, 200), strength=0.5, apart=7.3, width=0.4)
+    assert lines[..., 0].mean() == pytest.approx(200 * (1 - 0.5 * 0.4), rel=0.01)
