@@ -274,6 +274,7 @@ DRAWN = {
         track=st.none() | tracks,
         first=st.integers(0, 30),
     ),
+    e.AddTreatment: st.builds(e.AddTreatment, clip=new, frame=frames, length=st.integers(1, 200)),
     e.LayPictures: st.builds(
         e.LayPictures,
         seed=seed,

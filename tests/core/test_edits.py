@@ -8,6 +8,7 @@ from idle_comet.core.edits import (
     AddClip,
     AddPicture,
     AddTitle,
+    AddTreatment,
     BakeMotion,
     ChangeText,
     Edit,
@@ -274,6 +275,16 @@ def test_the_first_titles_and_shots_of_an_empty_film_find_its_tracks():
     assert [
         (track.name, [clip.id for clip in film.clips.values() if clip.track == track.id]) for track in film.tracks
     ] == [("Titles 2", ["two"]), ("Titles", ["one"]), ("Pictures", ["over"]), ("Shots", ["card"])]
+
+
+def test_a_treatment_lies_over_all_and_another_beside_it_shares_its_track(film):
+    one, back = apply(film, AddTreatment(clip="look", frame=20, length=30))
+    assert one.tracks[0].id == one.clips["look"].track and one.tracks[0].name == "Treatments"
+    two, _ = apply(one, AddTreatment(clip="more", frame=60, length=10))
+    assert two.clips["more"].track == two.clips["look"].track
+    three, _ = apply(two, AddTreatment(clip="over", frame=30, length=10))
+    assert three.clips["over"].track == three.tracks[0].id != three.clips["look"].track
+    assert apply(one, back)[0] == film
 
 
 def test_pictures_laid_at_once_follow_each_other_and_are_one_act(film):

@@ -13,7 +13,7 @@ from pydantic import Field, ValidationError
 from ..project.difference import Difference, apply_difference, difference, inverse_of
 from ..project.model import Frozen, Project
 from ..project.validity import Invalid, check_changed, said
-from .adding import AddPicture, AddTitle, LayPictures
+from .adding import AddPicture, AddTitle, AddTreatment, LayPictures
 from .aligning import AlignClips, DistributeClips
 from .base import RULES, EditError, rule
 from .choices import ForgetEase, HoldChoice, RemoveHeld, SaveEase, SetShutter, SetStepTimes
@@ -142,6 +142,7 @@ __all__ = [
     "AddTitle",
     "AddTitles",
     "AddTrack",
+    "AddTreatment",
     "AlignClips",
     "AlignKeys",
     "BakeMotion",

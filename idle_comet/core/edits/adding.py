@@ -8,7 +8,21 @@ from typing import Annotated, Literal
 from pydantic import Field, StringConstraints
 
 from ..motion import Key, Moving
-from ..project.model import MAX_TEXT, Clip, Footage, Frames, Frozen, Id, Plain, Project, Step, Still, Text, fixed
+from ..project.model import (
+    MAX_TEXT,
+    Clip,
+    Footage,
+    Frames,
+    Frozen,
+    Id,
+    Plain,
+    Project,
+    Step,
+    Still,
+    Text,
+    Treatment,
+    fixed,
+)
 from ..project.source import source_length
 from ..steps import BY_HAND
 from .base import EditError, rule
@@ -41,6 +55,15 @@ class AddPicture(Frozen):
     track: Id | None = Field(default=None, description="The track it was dropped on; without it the core finds one.")
     first: Frames = 0
     last: Frames | None = None
+
+
+class AddTreatment(Frozen):
+    """A treatment over all that lies below, from a frame on for a length: on a track of treatments at the top."""
+
+    kind: Literal["add_treatment"] = "add_treatment"
+    clip: Id
+    frame: Frames
+    length: Annotated[int, Field(ge=1, le=10_000_000)]
 
 
 class LayPictures(Frozen):
@@ -152,6 +175,36 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
         steps=(Step(id="placement", kind=BY_HAND.kind),),
     )
     return with_clip_somewhere(project, clip, True, edit.track), f"add {name}"
+
+
+@rule(AddTreatment)
+def add_treatment(project: Project, edit: AddTreatment) -> tuple[Project, str]:
+    if edit.clip in project.clips:
+        raise EditError(f"There is already a clip “{edit.clip}”; nothing was added.")
+    clip = Clip(
+        id=edit.clip,
+        track="none",
+        name="Treatment",
+        head=edit.frame,
+        length=edit.length,
+        content=Treatment(),
+        steps=(Step(id="placement", kind=BY_HAND.kind),),
+    )
+    top = next((track for track in project.tracks if track.within is None), None)
+    own = [each for each in project.clips.values() if top is not None and each.track == top.id]
+    if (
+        top is not None
+        and not top.locked
+        and own
+        and all(each.content.kind == "treatment" for each in own)
+        and has_room(project, top.id, clip.head, clip.end)
+    ):
+        made, project_with = top.id, project
+    else:
+        project_with, made = with_new_track(project, True, 0, like="Treatments")
+    placed = clip.model_copy(update={"track": made})
+    clips = {**project_with.clips, clip.id: placed}
+    return project_with.model_copy(update={"clips": clips}), "add a treatment"
 
 
 @rule(LayPictures)

@@ -52,8 +52,8 @@ def bent(
 ) -> Patch:
     """A patch over `area` whose px show what the patch has at (across, down) of the space that `matrix` leads out of.
 
-    Samples are linear, or `by` another of OpenCV's filters. Past its border a picture that goes on there does so as it is at its border; any other has
-    nothing there.
+    Samples are linear, or `by` another of OpenCV's filters. Past its border a picture that goes on there does so as it
+    is at its border; any other has nothing there.
     """
     x0, y0, x1, y1 = area.whole()
     if patch.rect.empty or x1 <= x0 or y1 <= y0:

@@ -14,7 +14,8 @@ from ...core.modelled import Model
 from ...core.motion import STARTING_POINTS, Ease, EaseError, describe_ease, read_css, write_css
 from ...core.motion.ease import trace
 from ...core.motion.values import Value
-from ...core.picture import SvgError, read_svg
+from ...core.picture import MODES, SvgError, read_svg
+from ...core.project.mask import MASK_PARAMETERS
 from ...core.steps import KINDS, MIX, Parameter
 from ...core.type import Family, families
 
@@ -78,6 +79,8 @@ class KindInfo(Model):
     group: str
     text_only: bool
     takes: str | None
+    masked: bool
+    """Whether it can be done to a part of the picture only."""
     synonyms: list[str]
     says: str
     parameters: list[ParameterInfo]
@@ -99,6 +102,10 @@ class Catalogue(Model):
     steps: list[KindInfo]
     content: dict[str, list[ParameterInfo]]
     mix: ParameterInfo
+    masks: dict[str, list[ParameterInfo]]
+    """What can be set of a mask, by its form."""
+    modes: list[str]
+    """How a clip can be blended with what lies below it."""
     families: list[FamilyInfo]
     eases: list[EaseInfo]
     ceilings: dict[str, int]
@@ -131,6 +138,7 @@ def catalogue() -> Catalogue:
                 group=each.group,
                 text_only=each.text_only,
                 takes=each.takes,
+                masked=each.can_be_masked,
                 synonyms=list(each.synonyms),
                 says=each.says,
                 parameters=_infos(each.parameters),
@@ -141,6 +149,11 @@ def catalogue() -> Catalogue:
         ],
         content={kind: _infos(parameters) for kind, parameters in CONTENT_PARAMETERS.items()},
         mix=_infos((MIX,))[0],
+        masks={
+            form: _infos(tuple(each for each in parameters if each.sort == "number"))
+            for form, parameters in MASK_PARAMETERS.items()
+        },
+        modes=list(MODES),
         families=[family_info(each) for each in families().values()],
         eases=[_describe(name, ease) for name, ease in STARTING_POINTS],
         ceilings={"exact": CEILINGS[True], "light": CEILINGS[False]},

@@ -962,6 +962,23 @@ export interface components {
             track: components["schemas"]["Track-Input"];
         };
         /**
+         * AddTreatment
+         * @description A treatment over all that lies below, from a frame on for a length: on a track of treatments at the top.
+         */
+        AddTreatment: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_treatment";
+            /** Length */
+            length: number;
+        };
+        /**
          * AddedMedia
          * @description What was added (as one edit, if anything was), and what was not, with the reason.
          */
@@ -1218,7 +1235,13 @@ export interface components {
             eases: components["schemas"]["EaseInfo"][];
             /** Families */
             families: components["schemas"]["FamilyInfo"][];
+            /** Masks */
+            masks: {
+                [key: string]: components["schemas"]["ParameterInfo"][];
+            };
             mix: components["schemas"]["ParameterInfo"];
+            /** Modes */
+            modes: string[];
             /** Steps */
             steps: components["schemas"]["KindInfo"][];
         };
@@ -1965,7 +1988,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["RemoveMask"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["RemoveMask"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Several"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -2438,6 +2461,11 @@ export interface components {
                 number,
                 number
             ][];
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["Mark"][];
             /** Meets */
             meets: [
                 string,
@@ -2750,6 +2778,8 @@ export interface components {
             kind: string;
             /** Label */
             label: string;
+            /** Masked */
+            masked: boolean;
             /** Parameters */
             parameters: components["schemas"]["ParameterInfo"][];
             /** Ready */
@@ -2854,6 +2884,51 @@ export interface components {
              * @enum {string}
              */
             kind: "make_whole";
+        };
+        /**
+         * Mark
+         * @description One thing to take hold of, in px of the project's frame.
+         *
+         *     `owner` is the step, or the mask of a step; `names` the values that say where it is: one point, or two numbers.
+         *     A px across and a px down of its own space are seen as `across` and `down`. `edge` is the outline of a mask, and
+         *     `sides` the middles of its right and its lower side.
+         */
+        Mark: {
+            /** Across */
+            across: [
+                number,
+                number
+            ];
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Down */
+            down: [
+                number,
+                number
+            ];
+            /**
+             * Edge
+             * @default []
+             */
+            edge: [
+                number,
+                number
+            ][];
+            /** Names */
+            names: string[];
+            /** Owner */
+            owner: string;
+            /**
+             * Sides
+             * @default []
+             */
+            sides: [
+                number,
+                number
+            ][];
         };
         /**
          * Marker
@@ -4639,7 +4714,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["RemoveMask"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Several"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["RemoveMask"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Several"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

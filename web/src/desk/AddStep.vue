@@ -19,8 +19,8 @@ const all = computed(() => desk.catalogue!.steps.filter((kind) => !kind.text_onl
   { key: kind.kind, kind: kind.kind, group: kind.group, ready: null as string | null, label: kind.label, synonyms: kind.synonyms },
   ...kind.ready.map((each) => ({ key: `${kind.kind} ${each.name}`, kind: kind.kind, group: kind.group, ready: each.name as string | null, label: each.label, synonyms: each.synonyms })),
 ]))
-const ORDER = ['arrival', 'surface', 'backing', 'place']
-const GROUPS: Record<string, string> = { place: 'where it stands', arrival: 'how it arrives and leaves', surface: 'what it looks like', backing: 'what lies behind and beside it' }
+const ORDER = ['arrival', 'surface', 'light', 'colour', 'texture', 'backing', 'place']
+const GROUPS: Record<string, string> = { place: 'where it stands', arrival: 'how it arrives and leaves', surface: 'what it looks like', light: 'how it is lit', colour: 'which colours it has', texture: 'what it is made of', backing: 'what lies behind and beside it' }
 const found = computed(() => {
   const words = typed.value.trim().toLowerCase()
   // Best a name that begins with the words, then another name that does, then one that holds them.
@@ -51,7 +51,8 @@ watch(() => (open.value ? found.value[at.value]?.key : null), (key) => {
 function add({ kind, ready }: { kind: string; ready: string | null }) {
   open.value = false
   tryout.leave()
-  edits.addStep(props.clip.id, kind, placeFor(props.clip, kind), ready)
+  // What was just added is set next.
+  desk.openRow = edits.addStep(props.clip.id, kind, placeFor(props.clip, kind), ready)
 }
 
 function move(by: number) {

@@ -7,7 +7,7 @@ import Gauge from '../parts/Gauge.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { besideEases } from '../use/beside'
-import { useEdits } from '../use/edits'
+import { newId, useEdits } from '../use/edits'
 import { useNewTitle } from '../use/newTitle'
 import { useTryout } from '../use/tryout'
 import EaseEditor from './EaseEditor.vue'
@@ -58,6 +58,12 @@ const BLUR = [[false, 'the film’s'], [true, 'its own']] as const
 const SIDES = ['left', 'centre', 'right', 'top', 'middle', 'bottom'] as const
 const align = (side: (typeof SIDES)[number], event: MouseEvent) => edits.alignClips([...ids.value].reverse(), side, many.value ? 'last' : event.shiftKey ? 'safe' : 'frame')
 
+const modes = computed(() => desk.catalogue!.modes.map((mode) => ({ title: mode.replace('-', ' '), value: mode })))
+function gather() {
+  const group = newId()
+  edits.gather(ids.value, group, `${clips.value[0].name.slice(0, 40)} and ${clips.value.length - 1} more`)
+  desk.select(group)
+}
 const SEEN = [['shown', 'shown'], ['hidden', 'hidden'], ['alone', 'alone']] as const
 const KINDS = [
   { title: 'a plain cut', value: null }, { title: 'cross dissolve', value: 'dissolve' }, { title: 'dip to a colour', value: 'dip' }, { title: 'wipe', value: 'wipe' },
@@ -112,6 +118,10 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
       <button class="act" @click="edits.carryOver(ids[0], ids, 'look')">look</button>
       <button class="act" @click="edits.carryOver(ids[0], ids, 'motion')">motion</button>
     </div>
+    <div v-if="many || clip.content.kind === 'group'" class="acts">
+      <button v-if="many" class="act" title="One clip of them all, moved, timed and treated as one" @click="gather">gather into a group</button>
+      <button v-if="!many && clip.content.kind === 'group'" class="act" title="Its clips come back onto the timeline" @click="edits.takeApart(clip.id)">take the group apart</button>
+    </div>
     <div v-if="open" class="acts aligns">
       <span class="muted">align {{ many ? 'to the first' : 'in the frame' }}:</span>
       <button class="act" v-for="side in SIDES" :key="side" :title="many ? `All to the ${side} of the first in hand` : `To the ${side} of the frame; with Shift, of the safe area`" @click="align(side, $event)">{{ side }}</button>
@@ -124,6 +134,10 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
         <input v-model="by" class="numbers" aria-label="By how much: 1s, 12f" data-test="stretch-by" @keydown.enter="stretch(-1)" />
       </div>
       <ChoiceLine label="Seen" :choices="SEEN" :now="clip.seen" @choose="edits.seen(ids, $event)" />
+      <div class="line">
+        <span class="muted">Blended by</span>
+        <VSelect :model-value="clip.blend" :items="modes" aria-label="How it is blended with what lies below" data-test="blend" @update:model-value="(mode: Clip['blend']) => edits.blend(ids, mode)" />
+      </div>
       <div class="line">
         <span class="muted">Rides with</span>
         <VSelect :model-value="clip.rides ?? null" :items="[{ title: 'nothing', value: null }, ...shots]" aria-label="The shot it rides with" @update:model-value="(shot: string | null) => edits.ride(ids, shot)" />

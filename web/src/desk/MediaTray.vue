@@ -36,6 +36,12 @@ function put(item: Media) {
   desk.select(id)
 }
 
+function treat() {
+  const id = newId()
+  edits.addTreatment(id, desk.frame, Math.round(4 * project.rate))
+  desk.select(id)
+}
+
 function drag(event: DragEvent, item: Media) {
   const [first, last] = partOf(item)
   event.dataTransfer?.setData('application/x-idle-comet-media', item.kind === 'video' ? `${item.id} ${first} ${last}` : item.id)
@@ -81,7 +87,10 @@ function pick(event: Event) {
           <button class="act" v-if="replaces(item)" :title="`In place of ${desk.clip!.name}; what rides with it follows`" @click="edits.replaceShot(desk.clip!.id, item.id)">put in place of the shot in hand</button>
         </div>
       </div>
-      <button class="plain muted" @click="edits.addPicture(newId(), desk.frame, null)">put a plain colour at the playhead</button>
+      <div class="plain">
+        <button class="act" @click="edits.addPicture(newId(), desk.frame, null)">put a plain colour at the playhead</button>
+        <button class="act" title="A strip whose steps are done to all that lies below it" data-test="add-treatment" @click="treat">treat all below from the playhead</button>
+      </div>
     </div>
   </aside>
 </template>
@@ -94,6 +103,6 @@ function pick(event: Event) {
 .item img { object-fit: cover; background: var(--soot); flex: none; }
 .about { display: flex; flex-direction: column; gap: 2px; min-width: 0; font-size: 12.5px; align-items: flex-start; }
 .name { font-weight: 600; font-size: 13px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; max-width: 100%; }
-.plain { padding: 10px 0; border-top: 1px solid var(--line); width: 100%; text-align: left; }
+.plain { padding: 10px 0; border-top: 1px solid var(--line); display: grid; gap: 6px; }
 .close { font-size: 12.5px; font-weight: 400; }
 </style>

@@ -10,6 +10,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import GiveStep from './GiveStep.vue'
+import MasksPanel from './MasksPanel.vue'
 import PictureSettings from './PictureSettings.vue'
 import TextSettings from './TextSettings.vue'
 import UnitsPanel from './UnitsPanel.vue'
@@ -138,6 +139,7 @@ function hold(on: boolean) {
         <ValueRow :clip="clip" :step="step.id" :parameter="desk.catalogue!.mix" />
         <Gauge label="In, from head" :value="step.since" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { since: v }, g)" />
         <Gauge label="Out, to tail" :value="step.until" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { until: v }, g)" />
+        <MasksPanel v-if="kind?.masked" :clip="clip" :step="step" />
       </template>
       <div v-if="step" class="foot">
         <button v-if="step.kind === 'placement'" class="act" @click="edits.keyPlacement(clip.id, step.id)">key the whole placement here</button>

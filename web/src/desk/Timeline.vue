@@ -67,9 +67,19 @@ const rows = computed(() => project.tracks.map((track) => {
   const some = desk.openSpan === null && all.some(({ curve }) => curve.step === desk.openRow)
   const lanes = all.map((lane) => ({ ...lane, folded: some && lane.curve.step !== desk.openRow && !desk.keys.some((key) => key.step === lane.curve.step && key.name === lane.curve.name) }))
   const squeezed = desk.openSpan !== null && !holds
-  const natural = track.height ?? (own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)
+  const natural = track.height ?? (own.length && own.every((clip) => clip.content.kind === 'treatment') ? 28 : own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)
   return { track, clips: own.filter(inSight), lanes, squeezed, height: squeezed ? (own.some((clip) => clip.content.kind === 'footage') ? 26 : SQUEEZED) : natural }
 }))
+/** A treatment's veil lies over all tracks below it, for as long as it lasts. */
+const veils = computed(() => rows.value.flatMap((row, i) => {
+  const treated = row.clips.filter((clip) => clip.content.kind === 'treatment' && clip.seen !== 'hidden')
+  if (!treated.length || row.track.hidden) return []
+  const heights = rows.value.map((each) => each.height + each.lanes.reduce((sum, lane) => sum + laneTall(lane), 0))
+  const top = heights.slice(0, i + 1).reduce((sum, height) => sum + height, 0)
+  const height = heights.slice(i + 1).reduce((sum, each) => sum + each, 0)
+  return treated.map((clip) => ({ id: clip.id, left: HEADER + x(clip.head), width: x(clip.length), top, height, chosen: desk.picked.includes(clip.id) }))
+}))
+const laneTall = ({ curve, folded }: { curve: Curve; folded: boolean }) => (folded ? FOLDED : curve.sort === 'colour' ? 26 : laneHeight.value)
 /** In an opened span the lanes share what room there is. */
 const wanted = useLocalStorage('lane-height', 38)
 const laneHeight = computed(() => {
@@ -111,13 +121,14 @@ function point(event: PointerEvent) {
   view.pointer.clip = (event.target as Element).closest<HTMLElement>('[data-clip]')?.dataset.clip ?? null
 }
 
+const topOf = (row: HTMLElement) => row.offsetTop + (row.offsetParent as HTMLElement).offsetTop
 /** A press on free ground: a drag takes all clips it goes round in hand, a click lets go. */
 const marquee = ref<{ left: number; top: number; width: number; height: number } | null>(null)
 function ground(press: PointerEvent) {
   const box = scroller.value!.getBoundingClientRect()
   const start = { x: press.clientX - box.left + scroller.value!.scrollLeft, y: press.clientY - box.top + scroller.value!.scrollTop }
   const before = press.shiftKey ? desk.picked : []
-  const lanes = [...scroller.value!.querySelectorAll<HTMLElement>('[data-track]')].map((row) => ({ id: row.dataset.track!, top: row.offsetTop, foot: row.offsetTop + row.offsetHeight }))
+  const lanes = [...scroller.value!.querySelectorAll<HTMLElement>('[data-track]')].map((row) => ({ id: row.dataset.track!, top: topOf(row), foot: topOf(row) + row.offsetHeight }))
   followDrag(press, ({ dx, dy }) => {
     const [left, right] = [Math.min(start.x, start.x + dx), Math.max(start.x, start.x + dx)]
     const [top, foot] = [Math.min(start.y, start.y + dy), Math.max(start.y, start.y + dy)]
@@ -177,6 +188,8 @@ function laneName(clip: Clip, curve: Curve): string {
       </div>
       <div v-for="meeting in meets" :key="meeting.frame" class="meeting" :style="{ left: `${HEADER + x(meeting.frame)}px` }" data-test="meeting"><span>{{ meeting.what }}</span></div>
       <div v-if="marquee" class="marquee" :style="{ left: `${marquee.left}px`, top: `${marquee.top}px`, width: `${marquee.width}px`, height: `${marquee.height}px` }" />
+      <div class="rows">
+      <div v-for="veil in veils" :key="veil.id" class="veil" :class="{ chosen: veil.chosen }" :style="{ left: `${veil.left}px`, width: `${veil.width}px`, top: `${veil.top}px`, height: `${veil.height}px` }" />
       <template v-for="row in rows" :key="row.track.id">
         <div class="track" :data-track="row.track.id" :class="{ hidden: row.track.hidden, locked: row.track.locked }" :style="{ height: `${row.height}px` }">
           <TrackHeader :track="row.track" :height="row.height" :squeezed="row.squeezed" />
@@ -184,16 +197,17 @@ function laneName(clip: Clip, curve: Curve): string {
             <TimelineClip v-for="clip in row.clips" :key="clip.id" :clip="clip" :scale="scale" :height="row.height" :squeezed="row.squeezed" />
           </div>
         </div>
-        <div v-for="{ clip, curve, folded } in row.lanes" :key="clip.id + curve.step + curve.name" class="track motion" :class="{ folded }" data-test="lane" :style="{ height: `${folded ? FOLDED : curve.sort === 'colour' ? 26 : laneHeight}px` }">
+        <div v-for="{ clip, curve, folded } in row.lanes" :key="clip.id + curve.step + curve.name" class="track motion" :class="{ folded }" data-test="lane" :style="{ height: `${laneTall({ curve, folded })}px` }">
           <div class="header muted" :style="{ width: `${HEADER}px` }">
             <button v-if="folded" class="unfold" :title="`Open ${laneName(clip, curve)}`" @click="desk.openRow = curve.step">{{ laneName(clip, curve) }}</button>
             <span v-else :title="`${laneName(clip, curve)} of “${clip.name}”`">{{ laneName(clip, curve) }}</span>
             <i v-if="!desk.openSpan && !folded" class="foot" title="Drag the lanes taller" @pointerdown="growLanes" />
             <button v-if="curve.sort !== 'colour' && !folded" class="act" :title="desk.speeds ? 'Show the value (V)' : 'Show the speed (V)'" @click="desk.speeds = !desk.speeds">{{ desk.speeds ? 'speed' : 'value' }}</button>
           </div>
-          <MotionLane :clip="clip" :curve="curve" :width="inner" :scale="scale" :height="folded ? FOLDED : curve.sort === 'colour' ? 26 : laneHeight" />
+          <MotionLane :clip="clip" :curve="curve" :width="inner" :scale="scale" :height="laneTall({ curve, folded })" />
         </div>
       </template>
+      </div>
       <p v-if="!project.clips.length" class="hint muted" :style="{ marginLeft: `${HEADER + 14}px` }">Drop shots, stills or numbered pictures here. The first shot gives the film its size and rate.</p>
       <p v-if="project.hint || project.misfits.length" class="hint muted" role="status">
         <template v-if="project.hint">{{ project.hint }}</template>
@@ -229,6 +243,9 @@ function laneName(clip: Clip, curve: Curve): string {
 .flag { position: sticky; top: 4px; display: inline-block; background: var(--now); color: var(--on-now); padding: 1px 7px; font-size: 12.5px; line-height: 16px; font-weight: 500; }
 .meeting { position: absolute; top: 26px; bottom: 0; border-left: 1px dashed var(--bone); z-index: 4; pointer-events: none; }
 .meeting span { position: absolute; left: 4px; top: 2px; background: var(--soot); font-size: 12.5px; padding: 0 4px; white-space: nowrap; }
+.rows { position: relative; }
+.veil { position: absolute; z-index: 1; pointer-events: none; background: color-mix(in srgb, var(--bone) 5%, transparent); border: solid var(--line); border-width: 0 1px; }
+.veil.chosen { background: color-mix(in srgb, var(--bone) 9%, transparent); border-color: var(--mark); }
 .marquee { position: absolute; border: 1px dashed var(--bone); z-index: 6; pointer-events: none; }
 .hint { position: sticky; left: 14px; margin: 8px 14px; font-size: 12.5px; width: max-content; max-width: 1000px; }
 </style>

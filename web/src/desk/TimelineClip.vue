@@ -100,7 +100,7 @@ const framings = computed(() => {
 
 /** The film strip: one picture of so many moments side by side, made anew only when the clip's own picture changes. */
 const strip = computed(() => {
-  if (isText.value || width.value < 16) return null
+  if (isText.value || props.clip.content.kind === 'treatment' || width.value < 16) return null
   const { width: w, height: h } = project.settings!
   const tile = Math.max(24, (inner.value * w) / h)
   const tiles = Math.min(60, Math.max(1, Math.round(width.value / tile)))
@@ -208,7 +208,12 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
       </template>
       <span v-else-if="!squeezed" class="says" :style="{ left: `${wordsAt}px`, maxWidth: `${Math.max(0, width - wordsAt - 10)}px` }">{{ says }}</span>
     </template>
+    <template v-else-if="clip.content.kind === 'treatment'">
+      <svg :width="width" :height="inner" class="rail"><path :d="`M0.500 0V${inner}M${width - 0.5} 0V${inner}`" class="bracket" /><path :d="`M0.500 ${inner - 4}H${width - 0.5}`" class="bar" /></svg>
+      <span v-if="!squeezed" class="says">{{ says }}</span>
+    </template>
     <template v-else>
+      <i v-if="clip.content.kind === 'group'" class="stacked" aria-hidden="true" />
       <div class="strip">
         <img v-if="strip" :src="strip.src" alt="" draggable="false" />
         <i v-for="tile in (strip?.tiles ?? 1) - 1" :key="tile" :style="{ left: `${(tile * width) / strip!.tiles}px` }" />
@@ -238,6 +243,13 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 .clip.squeezed { top: 2px; }
 .clip svg { position: absolute; inset: 0; overflow: visible; }
 .unseen { opacity: 0.4; }
+.rail { background: color-mix(in srgb, var(--bone) 7%, transparent); }
+.rail .bar { fill: none; stroke: var(--mark); stroke-width: 3; }
+.chosen .rail .bar { stroke: var(--bone); stroke-width: 4; }
+/* More than one clip lies here: two further edges behind the first. */
+.stacked { position: absolute; inset: -3px -5px 3px 5px; border: 1px solid var(--mark); border-left: 0; border-bottom: 0; pointer-events: none; }
+.stacked::after { content: ''; position: absolute; inset: 2px 2px -2px -2px; border: inherit; border-left: 0; border-bottom: 0; }
+.chosen .stacked { border-color: var(--bone); }
 .body { fill: var(--panel); }
 .top { fill: none; stroke: var(--mark); stroke-width: 1; }
 .bracket { fill: none; stroke: var(--mark); }

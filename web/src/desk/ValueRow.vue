@@ -102,7 +102,13 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
     </template>
     <template v-if="parameter.sort === 'point'">
       <span class="label muted">{{ parameter.label }}</span>
-      <span class="muted point">{{ curve ? `${curve.keys.length} points, ${Math.round(curve.points.at(-1)?.[1] ?? 0)} px long` : 'set it moving, then drag in the Preview' }}</span>
+      <span v-if="state === 'fixed'" class="axes">
+        <Gauge
+          v-for="axis in ([0, 1] as const)" :key="axis" :label="axis ? 'down' : 'across'" :value="(value as [number, number])[axis]" :low="parameter.low" :high="parameter.high"
+          :least="parameter.least" :most="parameter.most" unit="px" :digits="parameter.digits" @change="(shown, gesture) => edits.value(clip.id, step, parameter.name, axis ? [(value as [number, number])[0], shown] : [shown, (value as [number, number])[1]], gesture)"
+        />
+      </span>
+      <span v-else class="muted point">{{ curve ? `${curve.keys.length} points, ${Math.round(curve.points.at(-1)?.[1] ?? 0)} px long` : 'set it moving, then drag in the Preview' }}</span>
     </template>
     <div v-if="parameter.may_move" class="keys">
       <span v-if="choosing" class="states choice" role="menu">

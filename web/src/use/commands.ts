@@ -4,7 +4,7 @@ import { answered, api, said, type Clip, type CopiedKey, type Edit } from '../ap
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { besideEases } from './beside'
-import { useEdits } from './edits'
+import { newId, useEdits } from './edits'
 import { useLook } from './look'
 import { useNewTitle } from './newTitle'
 import { propertyOf } from './properties'
@@ -206,6 +206,20 @@ export function useCommands(): Command[] {
     { keys: 'Enter', does: 'Type into the title', can: () => desk.clip?.content.kind === 'text', run: () => { desk.typing = true } },
     { keys: 'T', does: 'Add a title', run: made.addTitle },
     { keys: 'Shift+T', does: 'Add a second line', also: 'subtitle below other way', can: () => desk.clip?.content.kind === 'text', run: () => made.addSecondLine(desk.clip!.id) },
+    { does: 'Add a treatment', also: 'adjustment look over all below', run: () => {
+      const held = desk.clips
+      const head = held.length ? Math.min(...held.map((clip) => clip.head)) : desk.frame
+      const end = held.length ? Math.max(...held.map((clip) => clip.head + clip.length)) : desk.frame + Math.round(4 * project.rate)
+      const id = newId()
+      edits.addTreatment(id, head, end - head)
+      takeUp([id])
+    } },
+    { does: 'Gather into a group', also: 'nest combine', can: () => desk.picked.length > 1, run: () => {
+      const id = newId()
+      edits.gather(desk.picked, id, 'Group')
+      takeUp([id])
+    } },
+    { does: 'Take the group apart', also: 'ungroup', can: () => desk.clip?.content.kind === 'group', run: () => edits.takeApart(desk.clip!.id) },
     { does: 'Add a track', run: () => edits.addTrack(0) },
     { keys: 'X', does: 'Cut in two at the playhead', also: 'split razor divide', run: () => {
       const across = project.clips.filter((clip) => clip.head < desk.frame && desk.frame < clip.head + clip.length)

@@ -63,6 +63,13 @@ export function useEdits() {
     addSecondLine: (clip: string, made: string) => put({ kind: 'add_second_line', clip, new: made }),
     addPicture: (clip: string, frame: number, media: string | null, track: string | null = null, part: { first?: number; last?: number } = {}) =>
       put({ kind: 'add_picture', clip, frame, media, track, ...part }),
+    addTreatment: (clip: string, frame: number, length: number) => put({ kind: 'add_treatment', clip, frame, length }),
+    gather: (clips: string[], group: string, name: string) => put({ kind: 'gather_clips', clips, group, name }),
+    takeApart: (clip: string) => put({ kind: 'take_apart', clip }),
+    blend: (clips: string[], mode: Clip['blend']) => put({ kind: 'set_blend', clips, mode }),
+    addMask: (clip: string, step: string, mask: Of<'add_mask'>['mask']) => put({ kind: 'add_mask', clip, step, mask }),
+    changeMask: (clip: string, step: string, mask: string, change: Omit<Of<'change_mask'>, 'kind' | 'clip' | 'step' | 'mask'>) => put({ kind: 'change_mask', clip, step, mask, ...change }),
+    removeMask: (clip: string, step: string, mask: string) => put({ kind: 'remove_mask', clip, step, mask }),
     layPictures: (seed: string, frame: number, media: string[]) => put({ kind: 'lay_pictures', seed, frame, media }),
     removeClips: (clips: string[], close = false) => put({ kind: 'remove_clips', clips, close }),
     duplicate: (clips: string[]) => {
@@ -122,8 +129,11 @@ export function useEdits() {
     stronger: (clips: string[]) => put({ kind: 'stronger', clips }),
 
     // Steps
-    addStep: (clip: string, kind: string, at: number, ready: string | null = null) =>
-      put({ kind: 'add_step', clip, at, ready, step: { id: `s-${crypto.randomUUID().slice(0, 8)}`, kind } }),
+    addStep: (clip: string, kind: string, at: number, ready: string | null = null) => {
+      const id = `s-${crypto.randomUUID().slice(0, 8)}`
+      put({ kind: 'add_step', clip, at, ready, step: { id, kind } })
+      return id
+    },
     removeStep: (clip: string, step: string) => put({ kind: 'remove_step', clip, step }),
     switchStep: (clip: string, step: string, on: boolean) => put({ kind: 'switch_step', clip, step, on }),
     moveStep: (clip: string, step: string, to: number) => put({ kind: 'move_step', clip, step, to }),

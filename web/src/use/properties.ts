@@ -13,7 +13,9 @@ export function propertyOf(clip: Clip, { step, name }: Place): Property | undefi
     const found = Object.entries(clip.content).find(([each]) => each === name)?.[1]
     return isProperty(found) ? found : undefined
   }
-  const owner = clip.steps.find((each) => each.id === step)
+  const [id, mask] = step.split('/')
+  const owner = clip.steps.find((each) => each.id === id)
+  if (mask) return owner?.masks.find((each) => each.id === mask)?.values[name]
   return name === 'mix' ? owner?.mix : owner?.values[name]
 }
 
@@ -27,6 +29,11 @@ export function useParameters() {
   /** How a property is declared: its label, unit, range and sort. */
   return (clip: Clip, { step, name }: Place): ParameterInfo | undefined => {
     if (name === 'mix') return desk.catalogue!.mix
+    const [id, mask] = step.split('/')
+    if (mask) {
+      const form = clip.steps.find((each) => each.id === id)?.masks.find((each) => each.id === mask)?.form
+      return form ? desk.catalogue!.masks[form]?.find((each) => each.name === name) : undefined
+    }
     const kind = clip.steps.find((each) => each.id === step)?.kind
     const known = step === 'content' ? desk.catalogue!.content[clip.content.kind] : desk.kindOf(kind ?? '')?.parameters
     return known?.find((each) => each.name === name)

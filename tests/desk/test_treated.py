@@ -1,0 +1,80 @@
+"""Treatments, masks, groups and blend modes, as an editor meets them."""
+
+import cv2
+import numpy as np
+import pytest
+
+from tests.conftest import until
+
+from .helpers import clips, command, drag, go_to, middle, settled
+
+pytestmark = pytest.mark.usefixtures("as_it_was")
+
+
+def frame(running, tmp_path, at):
+    out = tmp_path / "frame.png"
+    words = ("frame", "slow-harvest", "--at", str(at), "--out", str(out), "--size", "320x180")
+    assert running.command(*words).returncode == 0
+    return cv2.imread(str(out)).astype(float)
+
+
+def test_a_treatment_is_laid_over_all_masked_by_hand_and_leaves_other_frames_alone(desk, running, tmp_path):
+    inside, outside = frame(running, tmp_path, 100), frame(running, tmp_path, 300)
+    command(desk, "add a treatment")
+    treatment = until(lambda: next((c for c in clips(running).values() if c["content"]["kind"] == "treatment"), None))
+    desk.locator("[data-test=add-step]").click()
+    desk.get_by_label("Name of the step").fill("tone colours")
+    desk.keyboard.press("Enter")
+    # What was added is open at once; a part of the picture is one act more.
+    desk.locator("[data-test=add-mask]").click()
+    desk.locator("[data-test=mark-x] .middle").wait_for()
+    x, y = middle(desk.locator("[data-test=mark-x] .middle"))
+    drag(desk, x, y, -140, -60)
+
+    def masks():
+        return clips(running)[treatment["id"]]["steps"][0]["masks"]
+
+    until(lambda: masks() and masks()[0]["values"]["x"]["value"] < 420)
+    x, y = middle(desk.locator("[data-test=mask-width] rect"))
+    drag(desk, x, y, -60)
+    until(lambda: masks()[0]["values"]["width"]["value"] < 480)
+    settled(desk)
+    treated = frame(running, tmp_path, 100)
+    at_x, at_y = (masks()[0]["values"][name]["value"] / 4 for name in ("x", "y"))
+    here = slice(int(at_y) - 10, int(at_y) + 10), slice(int(at_x) - 10, int(at_x) + 10)
+    assert np.abs(treated[here] - inside[here]).mean() > 12
+    assert np.abs(treated[:, 280:] - inside[:, 280:]).max() <= 1
+    assert (frame(running, tmp_path, 300) == outside).all()
+
+
+def test_titles_are_gathered_lit_as_one_and_taken_apart_again(desk, running, tmp_path):
+    before = frame(running, tmp_path, 100)
+    held = clips(running)
+    desk.keyboard.press("Shift+a")
+    desk.get_by_role("button", name="gather into a group").click()
+    until(lambda: [c for c in clips(running).values() if c["content"]["kind"] == "group"])
+    assert np.abs(frame(running, tmp_path, 100) - before).max() <= 1
+    desk.get_by_role("button", name="take the group apart").click()
+    until(lambda: {id: (c["head"], c["length"]) for id, c in clips(running).items()} == {
+        id: (c["head"], c["length"]) for id, c in held.items()
+    })  # fmt: skip
+    assert np.abs(frame(running, tmp_path, 100) - before).max() <= 1
+
+
+def test_a_blend_mode_is_chosen_and_a_middle_is_set_by_numbers(desk, running):
+    desk.get_by_role("button", name="Clip 150 frames").click()
+    desk.locator("[data-test=blend]").click()
+    desk.get_by_role("option", name="multiply").click()
+    until(lambda: clips(running)["title"]["blend"] == "multiply")
+    go_to(desk, "4:00")
+    desk.locator("[data-test=add-step]").click()
+    desk.get_by_label("Name of the step").fill("pool of light")
+    desk.keyboard.press("Enter")
+    desk.get_by_role("slider", name="across", exact=True).focus()
+    desk.keyboard.press("ArrowRight")
+    until(
+        lambda: any(
+            s["kind"] == "pool_of_light" and s["values"].get("middle", {}).get("value", [0])[0] > 0
+            for s in clips(running)["title"]["steps"]
+        )
+    )
