@@ -274,6 +274,11 @@ DRAWN = {
         track=st.none() | tracks,
         first=st.integers(0, 30),
     ),
+    e.UseLook: st.builds(
+        e.UseLook,
+        clips=st.lists(ids, min_size=1, max_size=3).map(tuple),
+        look=st.none() | st.sampled_from(["old-print", "clean-glass", "nothing"]),
+    ),
     e.AddTreatment: st.builds(e.AddTreatment, clip=new, frame=frames, length=st.integers(1, 200)),
     e.LayPictures: st.builds(
         e.LayPictures,

@@ -33,12 +33,15 @@ from idle_comet.core.edits import (
     Several,
     Slower,
     TrimClip,
+    UseLook,
     apply,
 )
 from idle_comet.core.edits.base import clock_of
 from idle_comet.core.motion import Fixed, Follow, Key, Moving, Strengths, Wobble, resolve_keys, value_at
 from idle_comet.core.project.difference import difference
 from idle_comet.core.project.model import Project, Settings, Track
+from idle_comet.core.recipes.looks import LOOKS
+from idle_comet.core.steps import KINDS
 
 
 def test_what_follows_itself_is_refused_with_the_circle_spelled_out(film):
@@ -285,6 +288,21 @@ def test_a_treatment_lies_over_all_and_another_beside_it_shares_its_track(film):
     three, _ = apply(two, AddTreatment(clip="over", frame=30, length=10))
     assert three.clips["over"].track == three.tracks[0].id != three.clips["look"].track
     assert apply(one, back)[0] == film
+
+
+@pytest.mark.parametrize("look", LOOKS.values(), ids=LOOKS)
+def test_a_look_is_steps_that_are_there_takes_the_place_of_another_and_goes_again(film, look):
+    shot = next(clip for clip in film.clips.values() if clip.content.kind == "footage")
+    one, _ = apply(film, UseLook(clips=(shot.id,), look="clean-glass"))
+    two, _ = apply(one, UseLook(clips=(shot.id,), look=look.id))
+    ours = [step for step in two.clips[shot.id].steps if step.id.startswith("look-")]
+    assert [step.kind for step in ours] == [step.kind for step in look.steps]
+    for step in ours:
+        known = {each.name: each for each in KINDS[step.kind].parameters}
+        assert all(known[name].fits(value.value) for name, value in step.values.items())
+        choices = {each.name: each.options for each in KINDS[step.kind].choices}
+        assert all(value in choices[name] for name, value in step.choices.items())
+    assert apply(two, UseLook(clips=(shot.id,), look=None))[0] == film
 
 
 def test_pictures_laid_at_once_follow_each_other_and_are_one_act(film):

@@ -27,8 +27,8 @@ def test_a_treatment_is_laid_over_all_masked_by_hand_and_leaves_other_frames_alo
     desk.keyboard.press("Enter")
     # What was added is open at once; a part of the picture is one act more.
     desk.locator("[data-test=add-mask]").click()
-    desk.locator("[data-test=mark-x] .middle").wait_for()
-    x, y = middle(desk.locator("[data-test=mark-x] .middle"))
+    desk.locator("[data-test=grip-x] .middle").wait_for()
+    x, y = middle(desk.locator("[data-test=grip-x] .middle"))
     drag(desk, x, y, -140, -60)
 
     def masks():

@@ -61,6 +61,7 @@ from .spans import SetSpanEase, SetSpans
 from .steps import AddStep, MoveStep, RemoveStep, SwitchStep
 from .text import ChangeText
 from .tracks import AddTrack, ChangeTrack, MoveTrack, RemoveTrack
+from .use_look import UseLook
 from .values import SetProperty, SetValue
 
 
@@ -225,6 +226,7 @@ __all__ = [
     "SwitchStep",
     "TakeApart",
     "TrimClip",
+    "UseLook",
     "UsePaletteColour",
     "UseRecipe",
     "UseTypeStyle",

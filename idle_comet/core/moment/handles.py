@@ -9,7 +9,7 @@ from ..project.model import Clip, Project
 from ..steps import BY_HAND
 from .course import clip_properties, sampled_properties
 from .evaluate import evaluate_clip
-from .marks import Mark, marks_of
+from .grips import Grip, grips_of
 from .placed import Point, total_matrix
 from .scene import GroupNow, Join, Layer, TextNow, TreatmentNow
 from .snapping import met_lines
@@ -42,7 +42,7 @@ class Handles(Model):
     meets: list[tuple[str, float]]
     carets: list[Caret]
     values: dict[str, Value]
-    marks: list[Mark] = []
+    grips: list[Grip] = []
     """What of its steps can be taken hold of on the picture."""
 
 
@@ -82,7 +82,7 @@ def handles_of(project: Project, clip_id: str, frame: float) -> Handles | None:
         anchor=matrix.map(*standing.anchor),
         carets=_carets(layer, matrix @ standing.matrix),
         values=values,
-        marks=marks_of(project, clip, frame - clip.head, values),
+        grips=grips_of(project, clip, frame - clip.head, values),
     )
 
 

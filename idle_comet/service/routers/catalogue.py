@@ -16,6 +16,7 @@ from ...core.motion.ease import trace
 from ...core.motion.values import Value
 from ...core.picture import MODES, SvgError, read_svg
 from ...core.project.mask import MASK_PARAMETERS
+from ...core.recipes.looks import LOOKS
 from ...core.steps import KINDS, MIX, Parameter
 from ...core.type import Family, families
 
@@ -98,12 +99,21 @@ class FamilyInfo(Model):
     own: bool
 
 
+class LookInfo(Model):
+    """Steps without motion that any clip can have put on."""
+
+    id: str
+    name: str
+    note: str
+
+
 class Catalogue(Model):
     steps: list[KindInfo]
     content: dict[str, list[ParameterInfo]]
     mix: ParameterInfo
     masks: dict[str, list[ParameterInfo]]
     """What can be set of a mask, by its form."""
+    looks: list[LookInfo]
     modes: list[str]
     """How a clip can be blended with what lies below it."""
     families: list[FamilyInfo]
@@ -153,6 +163,7 @@ def catalogue() -> Catalogue:
             form: _infos(tuple(each for each in parameters if each.sort == "number"))
             for form, parameters in MASK_PARAMETERS.items()
         },
+        looks=[LookInfo(id=each.id, name=each.name, note=each.note) for each in LOOKS.values()],
         modes=list(MODES),
         families=[family_info(each) for each in families().values()],
         eases=[_describe(name, ease) for name, ease in STARTING_POINTS],

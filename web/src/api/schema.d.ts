@@ -1235,6 +1235,8 @@ export interface components {
             eases: components["schemas"]["EaseInfo"][];
             /** Families */
             families: components["schemas"]["FamilyInfo"][];
+            /** Looks */
+            looks: components["schemas"]["LookInfo"][];
             /** Masks */
             masks: {
                 [key: string]: components["schemas"]["ParameterInfo"][];
@@ -1988,7 +1990,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["RemoveMask"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["RemoveMask"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -2393,6 +2395,51 @@ export interface components {
             step: string;
         };
         /**
+         * Grip
+         * @description One thing to take hold of, in px of the project's frame.
+         *
+         *     `owner` is the step, or the mask of a step; `names` the values that say where it is: one point, or two numbers.
+         *     A px across and a px down of its own space are seen as `across` and `down`. `edge` is the outline of a mask, and
+         *     `sides` the middles of its right and its lower side.
+         */
+        Grip: {
+            /** Across */
+            across: [
+                number,
+                number
+            ];
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Down */
+            down: [
+                number,
+                number
+            ];
+            /**
+             * Edge
+             * @default []
+             */
+            edge: [
+                number,
+                number
+            ][];
+            /** Names */
+            names: string[];
+            /** Owner */
+            owner: string;
+            /**
+             * Sides
+             * @default []
+             */
+            sides: [
+                number,
+                number
+            ][];
+        };
+        /**
          * Group
          * @description What lies on the tracks that are `within` its clip. Their clips' frames count from the group's own beginning.
          */
@@ -2456,16 +2503,16 @@ export interface components {
                 number,
                 number
             ][];
+            /**
+             * Grips
+             * @default []
+             */
+            grips: components["schemas"]["Grip"][];
             /** Ink */
             ink: [
                 number,
                 number
             ][];
-            /**
-             * Marks
-             * @default []
-             */
-            marks: components["schemas"]["Mark"][];
             /** Meets */
             meets: [
                 string,
@@ -2873,6 +2920,18 @@ export interface components {
             kind: "linear";
         };
         /**
+         * LookInfo
+         * @description Steps without motion that any clip can have put on.
+         */
+        LookInfo: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+        };
+        /**
          * MakeWhole
          * @description A half of a cut clip gets an arrival and a departure of its own again.
          */
@@ -2884,51 +2943,6 @@ export interface components {
              * @enum {string}
              */
             kind: "make_whole";
-        };
-        /**
-         * Mark
-         * @description One thing to take hold of, in px of the project's frame.
-         *
-         *     `owner` is the step, or the mask of a step; `names` the values that say where it is: one point, or two numbers.
-         *     A px across and a px down of its own space are seen as `across` and `down`. `edge` is the outline of a mask, and
-         *     `sides` the middles of its right and its lower side.
-         */
-        Mark: {
-            /** Across */
-            across: [
-                number,
-                number
-            ];
-            /** At */
-            at: [
-                number,
-                number
-            ];
-            /** Down */
-            down: [
-                number,
-                number
-            ];
-            /**
-             * Edge
-             * @default []
-             */
-            edge: [
-                number,
-                number
-            ][];
-            /** Names */
-            names: string[];
-            /** Owner */
-            owner: string;
-            /**
-             * Sides
-             * @default []
-             */
-            sides: [
-                number,
-                number
-            ][];
         };
         /**
          * Marker
@@ -4714,7 +4728,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["RemoveMask"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Several"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["RemoveMask"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6004,6 +6018,21 @@ export interface components {
              * @enum {string}
              */
             pivot: "own" | "centre" | "baseline-left" | "baseline-centre" | "baseline-right" | "top" | "bottom" | "left" | "right";
+        };
+        /**
+         * UseLook
+         * @description A look's steps on clips, after all that they do before they are placed. None takes away the look they have.
+         */
+        UseLook: {
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "use_look";
+            /** Look */
+            look: string | null;
         };
         /**
          * UsePaletteColour

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Adding a step by typing its name or what it does. */
+/** Adding a step, or a look of several, by typing its name or what it does. */
 import { computed, nextTick, ref, watch } from 'vue'
 import type { Clip, Edit } from '../api/client'
 import { useDesk } from '../stores/desk'
@@ -18,9 +18,11 @@ const field = ref<HTMLInputElement | null>(null)
 const all = computed(() => desk.catalogue!.steps.filter((kind) => !kind.text_only || props.clip.content.kind === 'text').flatMap((kind) => [
   { key: kind.kind, kind: kind.kind, group: kind.group, ready: null as string | null, label: kind.label, synonyms: kind.synonyms },
   ...kind.ready.map((each) => ({ key: `${kind.kind} ${each.name}`, kind: kind.kind, group: kind.group, ready: each.name as string | null, label: each.label, synonyms: each.synonyms })),
-]))
-const ORDER = ['arrival', 'surface', 'light', 'colour', 'texture', 'backing', 'place']
-const GROUPS: Record<string, string> = { place: 'where it stands', arrival: 'how it arrives and leaves', surface: 'what it looks like', light: 'how it is lit', colour: 'which colours it has', texture: 'what it is made of', backing: 'what lies behind and beside it' }
+]).concat(desk.catalogue!.looks.map((look) => ({ key: `look ${look.id}`, kind: look.id, group: 'look', ready: null, label: look.name, synonyms: [look.note, 'look'] }))))
+/** A look's own picture of the clip is tried and taken like a step. */
+const lookEdit = (look: string): Edit => ({ kind: 'use_look', clips: [props.clip.id], look })
+const ORDER = ['arrival', 'surface', 'light', 'colour', 'texture', 'backing', 'place', 'look']
+const GROUPS: Record<string, string> = { place: 'where it stands', arrival: 'how it arrives and leaves', surface: 'what it looks like', light: 'how it is lit', colour: 'which colours it has', texture: 'what it is made of', backing: 'what lies behind and beside it', look: 'looks: several steps at once' }
 const found = computed(() => {
   const words = typed.value.trim().toLowerCase()
   // Best a name that begins with the words, then another name that does, then one that holds them.
@@ -44,13 +46,14 @@ const tryout = useTryout()
 watch(() => (open.value ? found.value[at.value]?.key : null), (key) => {
   const each = all.value.find((one) => one.key === key)
   if (!each) return tryout.leave()
-  const edit: Edit = { kind: 'add_step', clip: props.clip.id, at: placeFor(props.clip, each.kind), ready: each.ready, step: { id: 'tried', kind: each.kind } }
+  const edit: Edit = each.group === 'look' ? lookEdit(each.kind) : { kind: 'add_step', clip: props.clip.id, at: placeFor(props.clip, each.kind), ready: each.ready, step: { id: 'tried', kind: each.kind } }
   tryout.rest(edit, props.clip)
 })
 
-function add({ kind, ready }: { kind: string; ready: string | null }) {
+function add({ kind, ready, group }: { kind: string; ready: string | null; group: string }) {
   open.value = false
   tryout.leave()
+  if (group === 'look') return edits.look([props.clip.id], kind)
   // What was just added is set next.
   desk.openRow = edits.addStep(props.clip.id, kind, placeFor(props.clip, kind), ready)
 }

@@ -10,7 +10,7 @@ import { bracket } from '../use/brackets'
 import { followDrag } from '../use/gesture'
 import { useEdits } from '../use/edits'
 import { choiceAt } from '../use/properties'
-import MarksOverlay from './MarksOverlay.vue'
+import GripsOverlay from './GripsOverlay.vue'
 import TrailOverlay from './TrailOverlay.vue'
 
 const props = defineProps<{ share: number }>()
@@ -247,7 +247,7 @@ function placeCaret(event: PointerEvent) {
         :d="`M${caret.top.join(' ')}L${caret.foot.join(' ')}`"
       />
     </template>
-    <MarksOverlay v-if="handles && !desk.playing && !desk.typing" :handles="handles" :share="share" />
+    <GripsOverlay v-if="handles && !desk.playing && !desk.typing" :handles="handles" :share="share" />
     <TrailOverlay v-if="!desk.typing" :share="share" />
   </svg>
   <textarea

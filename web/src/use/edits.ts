@@ -63,6 +63,7 @@ export function useEdits() {
     addSecondLine: (clip: string, made: string) => put({ kind: 'add_second_line', clip, new: made }),
     addPicture: (clip: string, frame: number, media: string | null, track: string | null = null, part: { first?: number; last?: number } = {}) =>
       put({ kind: 'add_picture', clip, frame, media, track, ...part }),
+    look: (clips: string[], look: string | null) => put({ kind: 'use_look', clips, look }),
     addTreatment: (clip: string, frame: number, length: number) => put({ kind: 'add_treatment', clip, frame, length }),
     gather: (clips: string[], group: string, name: string) => put({ kind: 'gather_clips', clips, group, name }),
     takeApart: (clip: string) => put({ kind: 'take_apart', clip }),

@@ -16,7 +16,7 @@ from .placed import Point, total_matrix
 from .standing import Standing, stand
 
 
-class Mark(Model):
+class Grip(Model):
     """One thing to take hold of, in px of the project's frame.
 
     `owner` is the step, or the mask of a step; `names` the values that say where it is: one point, or two numbers.
@@ -33,8 +33,8 @@ class Mark(Model):
     sides: list[Point] = []
 
 
-def marks_of(project: Project, clip: Clip, local: float, values: Mapping[str, Value]) -> list[Mark]:
-    """The marks of a clip at a time from its head; `values` are its values then, by place ("step.name")."""
+def grips_of(project: Project, clip: Clip, local: float, values: Mapping[str, Value]) -> list[Grip]:
+    """The grips of a clip at a time from its head; `values` are its values then, by place ("step.name")."""
     found = []
     for number, step in enumerate(clip.steps):
         kind = KINDS.get(step.kind)
@@ -61,15 +61,15 @@ def marks_of(project: Project, clip: Clip, local: float, values: Mapping[str, Va
 _FORM = ("x", "y", "width", "height", "turn")
 
 
-def _point(owner: str, name: str, value: Value, standing: Standing, matrix: Matrix) -> Mark:
+def _point(owner: str, name: str, value: Value, standing: Standing, matrix: Matrix) -> Grip:
     box = standing.box
     x, y = value if isinstance(value, tuple) else (0.0, 0.0)
-    return _mark(owner, [name], (box.x0 + box.x1) / 2 + float(x), (box.y0 + box.y1) / 2 + float(y), matrix)
+    return _grip(owner, [name], (box.x0 + box.x1) / 2 + float(x), (box.y0 + box.y1) / 2 + float(y), matrix)
 
 
-def _mark(owner: str, names: list[str], x: float, y: float, matrix: Matrix) -> Mark:
+def _grip(owner: str, names: list[str], x: float, y: float, matrix: Matrix) -> Grip:
     at, right, below = matrix.map(x, y), matrix.map(x + 1, y), matrix.map(x, y + 1)
-    return Mark(
+    return Grip(
         owner=owner,
         names=names,
         at=at,
@@ -78,7 +78,7 @@ def _mark(owner: str, names: list[str], x: float, y: float, matrix: Matrix) -> M
     )
 
 
-def _form(owner: str, form: str, values: Mapping[str, float], matrix: Matrix) -> Mark:
+def _form(owner: str, form: str, values: Mapping[str, float], matrix: Matrix) -> Grip:
     half_x, half_y = values["width"] / 2, values["height"] / 2
     to = matrix @ Matrix.shift(values["x"], values["y"]) @ Matrix.turn(values["turn"])
     if form == "ellipse":
@@ -86,7 +86,7 @@ def _form(owner: str, form: str, values: Mapping[str, float], matrix: Matrix) ->
         edge = [(half_x * math.cos(turn), half_y * math.sin(turn)) for turn in turns]
     else:
         edge = [(-half_x, -half_y), (half_x, -half_y), (half_x, half_y), (-half_x, half_y)]
-    mark = _mark(owner, ["x", "y"], values["x"], values["y"], matrix)
-    return mark.model_copy(
+    grip = _grip(owner, ["x", "y"], values["x"], values["y"], matrix)
+    return grip.model_copy(
         update={"edge": [to.map(*corner) for corner in edge], "sides": [to.map(half_x, 0), to.map(0, half_y)]}
     )
