@@ -2,12 +2,13 @@
 
 from .bend import bent, bent_by, places, widened
 from .blend import area_of, deepened, gathered, going_on, one_colour, over, place_of, set_down
-from .blur import blur_patch, gaussian_blur, reach
+from .blur import blur_patch, gaussian_blur, octaves, reach
 from .colour import RGB, parse_colour, to_i420
 from .distance import distance_outside
 from .dither import round_into
 from .fill import Outlines, Streak, add_streaks, covered
 from .grade import LUMA, graded, saturating, steps_of_tone
+from .grain import add_grain
 from .joining import mix_pictures, reached
 from .kernel import kernel, load_kernels
 from .light import GAMMA, as_light, bright, screened, shone, to_light
@@ -41,6 +42,7 @@ __all__ = [
     "Streak",
     "SvgError",
     "SvgPart",
+    "add_grain",
     "add_streaks",
     "area_of",
     "as_light",
@@ -69,6 +71,7 @@ __all__ = [
     "mix_pictures",
     "mixed",
     "noise",
+    "octaves",
     "one_colour",
     "outline_path",
     "over",

@@ -34,6 +34,9 @@ def bent_by(
     """As `bent`, where `moved` gives for places of the result those that are shown there. It is asked for four places a
     px: where the picture is pressed together, a px shows more than one."""
     x0, y0, x1, y1 = area.whole()
+    if patch.extends.everywhere:
+        # A picture that fills the frame has no edges to keep sharp; one sample a px does.
+        return bent(patch, matrix, area, *moved(*places(area, matrix)))
     dense = Matrix.grow(2) @ matrix
     twice = Rect(2 * x0, 2 * y0, 2 * x1, 2 * y1)
     across, down = moved(*places(twice, dense))

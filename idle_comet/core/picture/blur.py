@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
+from typing import Sequence
 
 import cv2
 import numpy as np
@@ -51,6 +52,48 @@ def gaussian_blur(
     little = cv2.GaussianBlur(little, (kernel, kernel), small, borderType=border)
     large = cv2.resize(little, (padded.shape[1], padded.shape[0]), interpolation=cv2.INTER_LINEAR)
     return np.ascontiguousarray(large[top : top + height, left : left + width])
+
+
+def octaves(
+    pixels: np.ndarray, widest: float, weights: Sequence[float], border: int, x: int = 0, y: int = 0
+) -> np.ndarray:
+    """(h, w) or (h, w, 4) float32: a weighted sum of Gaussians, each half as wide as the one before.
+
+    Each is done where a px is so large that it leaves a standard deviation of about half a px to be done (the means of
+    blocks and the linear enlargement are taken off, as in `gaussian_blur`), and added on the way back up: all of them
+    together cost little more than the narrowest. Blocks begin at (−x, −y).
+    """
+    height, width = pixels.shape[:2]
+    deviations = [widest / 2**octave for octave in range(len(weights))]
+    # Blocks larger than this save nothing more, and would need as much room around.
+    levels = [min(5, math.floor(math.log2(max(1.0, each / 0.75)))) for each in deviations]
+    block = 2 ** max(levels)
+    room = 2 * block
+    left, top = room + x % block, room + y % block
+    level = cv2.copyMakeBorder(
+        pixels, top, room + -(top + height) % block, left, room + -(left + width) % block, border, value=0
+    )
+    means = [level]
+    for _ in range(max(levels)):
+        level = cv2.resize(level, (level.shape[1] // 2, level.shape[0] // 2), interpolation=cv2.INTER_AREA)
+        means.append(level)
+    total: np.ndarray | None = None
+    for at in range(max(levels), -1, -1):
+        if total is not None:
+            total = cv2.resize(total, (means[at].shape[1], means[at].shape[0]), interpolation=cv2.INTER_LINEAR)
+        k = 2**at
+        for deviation, own, weight in zip(deviations, levels, weights):
+            if own != at:
+                continue
+            left_over = deviation**2 - (k * k - 1) / 12 - (k * k / 6 if at else 0)
+            sigma = math.sqrt(max(left_over, 0.0)) / k
+            size = 2 * math.ceil(3.2 * max(sigma, 0.3)) + 1
+            seen = means[at]
+            if sigma > _LEAST:
+                seen = cv2.GaussianBlur(seen, (size, size), sigma, borderType=border)
+            total = seen * np.float32(weight) if total is None else cv2.scaleAdd(seen, weight, total)
+    assert total is not None
+    return np.ascontiguousarray(total[top : top + height, left : left + width])
 
 
 def blur_patch(patch: Patch, sigma: float, window: Rect | None = None) -> Patch:

@@ -59,14 +59,16 @@ def encoding() -> np.ndarray:
     return _tables()[1]
 
 
-@kernel("void(float32[:,:,::1], float32, float32, float32[:,:,::1])", fastmath=True)
-def _bright(light, threshold, soft, out):
+@kernel("void(float32[:,:,::1], float32, float32, float32[:,:,::1], float32[::1])", fastmath=True)
+def _bright(light, threshold, soft, out, table):
     for y in range(light.shape[0]):
         for x in range(light.shape[1]):
             cover = light[y, x, 3]
             whole = np.float32(0.2126) * light[y, x, 0] + np.float32(0.7152) * light[y, x, 1]
             whole += np.float32(0.0722) * light[y, x, 2]
-            seen = (whole / cover) ** np.float32(1 / 2.4) if cover > 0 and whole > 0 else np.float32(0)
+            seen = np.float32(1)
+            if threshold > 0:
+                seen = encoded(whole / cover, table) if cover > 0 else np.float32(0)
             part = min(max((seen - threshold) / soft, np.float32(0)), np.float32(1))
             part = part * part * (np.float32(3) - np.float32(2) * part)
             for c in range(3):
@@ -80,26 +82,35 @@ def bright(light: np.ndarray, threshold: float, soft: float) -> np.ndarray:
     None of it below the threshold, all of it `soft` above, by a smooth step; both are encoded luminances 0..1.
     """
     out = np.empty_like(light)
-    _bright(light, threshold, soft, out)
+    _bright(light, threshold, soft, out, encoding())
     return out
 
 
 @kernel("void(float32[:,:,::1], float32[:,:,::1], float32[::1], int64, float32, boolean)", fastmath=True)
 def _shine(light, glow, table, where, kept, screened):
+    fine, last = np.float32(table.shape[0] - 1), np.int32(table.shape[0] - 2)
     for y in range(light.shape[0]):
         for x in range(light.shape[1]):
             cover = light[y, x, 3]
             inside = cover * kept
+            by = np.float32(1) / cover if cover > 0 else np.float32(0)
             outside = np.float32(0) if where == 2 else np.float32(1) - inside
             most = np.float32(0)
             for c in range(3):
                 g = glow[y, x, c]
-                own = light[y, x, c] / cover if cover > 0 else np.float32(0)
+                own = light[y, x, c] * by
                 added = np.float32(0) if where == 1 else g
                 lit = own + added - own * added if screened else own + added
-                around = encoded(g, table) if outside > 0 else np.float32(0)
-                most = max(most, around)
-                light[y, x, c] = np.float32(255) * (encoded(lit, table) * inside + around * outside)
+                at = np.sqrt(min(max(lit, np.float32(0)), np.float32(1))) * fine
+                i = min(np.int32(at), last)
+                shown = (table[i] + (table[i + 1] - table[i]) * (at - np.float32(i))) * inside
+                if outside > 0:
+                    at = np.sqrt(min(max(g, np.float32(0)), np.float32(1))) * fine
+                    i = min(np.int32(at), last)
+                    around = table[i] + (table[i + 1] - table[i]) * (at - np.float32(i))
+                    most = max(most, around)
+                    shown += around * outside
+                light[y, x, c] = np.float32(255) * shown
             # Light over nothing covers as much as it is bright.
             light[y, x, 3] = np.float32(255) * (inside + most * outside)
 

@@ -67,7 +67,7 @@ class Displace(StepKind):
         self, across: np.ndarray, down: np.ndarray, values: Values, context: StepContext
     ) -> tuple[np.ndarray, np.ndarray]:
         """Where what is shown at these places stands."""
-        pushes = [self._field(across, down, values, context, salt) for salt in (0, 5003)]
+        pushes = [self._field(across, down, values, salt) for salt in (0, 5003)]
         amount = np.float32(values["amount"])
         if values["pushes"] == "outwards":
             box = context.rest.box
@@ -77,14 +77,12 @@ class Displace(StepKind):
             return across - x / far * pushes[0] * amount, down - y / far * pushes[0] * amount
         return across - pushes[0] * amount, down - pushes[1] * amount
 
-    def _field(
-        self, across: np.ndarray, down: np.ndarray, values: Values, context: StepContext, salt: int
-    ) -> np.ndarray:
+    def _field(self, across: np.ndarray, down: np.ndarray, values: Values, salt: int) -> np.ndarray:
         """(h, w) -1..1. Noise is smooth: it is reckoned at so many places as its finest wave needs."""
         octaves, scale = int(values["detail"]), max(1.0, values["scale"])
-        # Places come two to a painted px.
-        finest = 2 * scale * context.scale / 2 ** (octaves - 1)
-        skip = max(1, min(16, int(finest / 8)))
+        # How far apart these places are: eight of them to the finest wave are enough.
+        apart = float(np.hypot(across[0, -1] - across[0, 0], down[0, -1] - down[0, 0])) / max(1, across.shape[1] - 1)
+        skip = max(1, min(16, int(scale / 2 ** (octaves - 1) / max(1e-6, apart) / 8)))
         time = values["frame"] / 25 * values["speed"]
         made = noise(
             across[::skip, ::skip] / scale, down[::skip, ::skip] / scale, time, octaves, int(values["seed"]) + salt

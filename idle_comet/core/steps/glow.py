@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from ..motion import Strengths
-from ..picture import LUMA, Patch, Rect, as_light, bright, deepened, gaussian_blur, parse_colour, reach, shone, to_light
+from ..picture import LUMA, Patch, Rect, as_light, bright, deepened, octaves, parse_colour, reach, shone, to_light
 from .kind import Ready, Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share
 
@@ -94,15 +94,16 @@ class Glow(StepKind):
         least = values["threshold"] if values["threshold"] > 0 else -values["softness"]
         seen = bright(light, least, values["softness"])
         near, far = (as_light(parse_colour(values[name])) for name in ("near", "far"))
-        total = np.zeros_like(light)
-        for octave in range(_OCTAVES):
-            spread = gaussian_blur(seen, widest / 2**octave, border, x, y)
-            if values["tint"] > 0:
-                # From far to near; a tint keeps how bright the light is.
-                tone = far + (near - far) * (octave / (_OCTAVES - 1))
-                tone = tone / max(1e-6, float(np.dot(tone, LUMA)))
-                tinted = spread[..., 3:] * tone
-                spread[..., :3] += (tinted - spread[..., :3]) * np.float32(values["tint"])
-            total += spread
-        total *= np.float32(values["gain"] / _OCTAVES)
-        return total
+        gain, tinted = values["gain"] / _OCTAVES, values["tint"]
+        # Light of its own colour, and its luminance, which a tint colours from far to near.
+        spread = octaves(seen, widest, [gain] * _OCTAVES, border, x, y)
+        if tinted <= 0:
+            return spread
+        spread *= np.float32(1 - tinted)
+        luminance = np.ascontiguousarray(seen[..., 3])
+        for tone, weights in ((near, np.linspace(0, 1, _OCTAVES)), (far, np.linspace(1, 0, _OCTAVES))):
+            # A tint keeps how bright the light is.
+            tone = tone / max(1e-6, float(np.dot(tone, LUMA)))
+            part = octaves(luminance, widest, [float(each) * gain * tinted for each in weights], border, x, y)
+            spread[..., :3] += part[..., None] * tone
+        return spread

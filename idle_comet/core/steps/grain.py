@@ -9,7 +9,7 @@ from functools import lru_cache
 import cv2
 import numpy as np
 
-from ..picture import Patch, deepened
+from ..picture import Patch, add_grain, deepened, field
 from .kind import StepContext, StepKind, Values
 from .parameter import Choice, Parameter, whole
 
@@ -18,11 +18,19 @@ _SIDE = 1021
 
 
 @lru_cache(maxsize=4)
-def _noise(seed: int) -> np.ndarray:
-    """(1021, 1021, 3) float32: even white noise of mean 0 and deviation 1."""
-    found = np.random.Generator(np.random.PCG64(seed)).standard_normal((_SIDE, _SIDE, 3), np.float32)
+def _noise(seed: int, coloured: bool) -> np.ndarray:
+    """(1021, 1021, 1 or 3) float32: even white noise of mean 0 and deviation 1."""
+    size = (_SIDE, _SIDE, 3 if coloured else 1)
+    found = np.random.Generator(np.random.PCG64(seed)).standard_normal(size, np.float32)
     found -= found.mean((0, 1))
-    return found / found.std((0, 1))
+    return np.ascontiguousarray(found / found.std((0, 1)))
+
+
+@lru_cache(maxsize=4)
+def _averaged(seed: int, coloured: bool, over: int) -> np.ndarray:
+    """The noise as a px sees it that is so many of it wide: white noise over n × n deviates by 1/n."""
+    made = cv2.blur(_noise(seed, coloured), (over, over), borderType=cv2.BORDER_REFLECT)
+    return np.ascontiguousarray(made.reshape(_SIDE, _SIDE, -1))
 
 
 class Grain(StepKind):
@@ -52,43 +60,28 @@ class Grain(StepKind):
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         if patch.rect.empty:
             return patch
-        noise = _noise(int(values["seed"]))
-        if values["tone"] == "one":
-            noise = np.ascontiguousarray(noise[..., 0])
+        noise = _noise(int(values["seed"]), values["tone"] != "one")
         turn = int(values["frame"] // max(1.0, values["holds"]))
-        # Another part of the field at every frame, turned over by chance.
-        chance = np.random.Generator(np.random.PCG64([int(values["seed"]), turn & 0xFFFFFFFF])).integers(0, _SIDE, 3)
+        # Another part of the field at every frame.
+        chance = np.random.Generator(np.random.PCG64([int(values["seed"]), turn & 0xFFFFFFFF])).random(2) * _SIDE
         by = max(values["size"], 1e-3)
         finer = max(1.0, 1 / (by * max(1e-6, context.scale)))
         if finer > 1:
-            # What is finer than a px is averaged over it; white noise over n × n px deviates by 1/n.
-            noise = cv2.blur(noise, (math.ceil(finer),) * 2, borderType=cv2.BORDER_REFLECT)
-        back = context.matrix.inverse()
-        x = (np.arange(patch.width, dtype=np.float64) + patch.x + 0.5)[None, :]
-        y = (np.arange(patch.height, dtype=np.float64) + patch.y + 0.5)[:, None]
-        across, down = back.a * x + back.c * y + back.e, back.b * x + back.d * y + back.f
-        if not back.flat:
-            w = back.g * x + back.h * y + back.i
-            across, down = across / w, down / w
-        u = np.mod(across / by + chance[0], _SIDE)
-        v = np.mod(down / by + chance[1], _SIDE)
-        if chance[2] % 2:
-            u, v = v, u
-        size = patch.height, patch.width
-        added = self._sampled(noise, np.broadcast_to(u, size), np.broadcast_to(v, size))
-        if added.ndim == 2:
-            added = added[..., None]
+            noise = _averaged(int(values["seed"]), values["tone"] != "one", math.ceil(finer))
         pixels = deepened(patch)
-        cover = pixels[..., 3:]
-        pixels[..., :3] = np.clip(pixels[..., :3] + added * (cover * np.float32(values["strength"] / 255)), 0, cover)
-        return replace(patch, pixels=pixels, colour=None)
-
-    def _sampled(self, noise: np.ndarray, u: np.ndarray, v: np.ndarray) -> np.ndarray:
-        """The field between its samples, with the deviation of the samples themselves: four weighted parts of it would
-        deviate less."""
-        i, j = np.floor(u).astype(np.int32), np.floor(v).astype(np.int32)
-        a, b = (u - i).astype(np.float32), (v - j).astype(np.float32)
-        deviates = np.sqrt(((1 - a) ** 2 + a**2) * ((1 - b) ** 2 + b**2))
+        back = context.matrix.inverse()
+        x, y = np.arange(patch.width) + patch.x + 0.5, np.arange(patch.height) + patch.y + 0.5
+        if back.flat and abs(back.b) < 1e-12 and abs(back.c) < 1e-12:
+            across = np.mod((back.a * x + back.e) / by + chance[0], _SIDE)
+            down = np.mod((back.d * y + back.f) / by + chance[1], _SIDE)
+            add_grain(pixels, noise, across, down, values["strength"] / 255)
+            return replace(patch, pixels=pixels, colour=None)
+        # Turned or in perspective it lies as the picture does; every px then has a place of its own in the field.
+        u, v = (np.mod(each / by + start, _SIDE) for each, start in zip(field(patch, context.matrix), chance))
+        a, b = u % 1, v % 1
+        deviates = np.sqrt(((1 - a) ** 2 + a**2) * ((1 - b) ** 2 + b**2))[..., None]
         at = u.astype(np.float32), v.astype(np.float32)
-        found = cv2.remap(noise, *at, cv2.INTER_LINEAR, borderMode=cv2.BORDER_WRAP)
-        return found / (deviates if found.ndim == 2 else deviates[..., None])
+        found = cv2.remap(noise, *at, cv2.INTER_LINEAR, borderMode=cv2.BORDER_WRAP).reshape(*u.shape, -1)
+        added = found / deviates * (pixels[..., 3:] * np.float32(values["strength"] / 255))
+        pixels[..., :3] = np.clip(pixels[..., :3] + added, 0, pixels[..., 3:])
+        return replace(patch, pixels=pixels, colour=None)
