@@ -92,6 +92,41 @@ def _many_tracks(page) -> None:
     _undo(page)
 
 
+def _treated(page) -> None:
+    """A treatment over the film's first shot and titles, done to a part of the picture only, with the mask's grips."""
+    page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
+    _go(page, "4:00")
+    page.keyboard.press("/")
+    page.locator("[data-test=command]").fill("add a treatment")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(1000)
+    page.locator("[data-test=add-step]").click()
+    page.get_by_label("Name of the step").fill("tone colours")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(800)
+    page.locator("[data-test=add-mask]").click()
+    page.wait_for_timeout(600)
+    page.get_by_role("button", name="everywhere else").click()
+    box = page.locator("canvas").bounding_box()
+    page.mouse.move(box["x"] + 40, box["y"] + 40)
+    page.wait_for_timeout(2000)
+    page.screenshot(path=_SHOTS / "treated.png")
+    for _ in range(4):
+        _undo(page)
+
+
+def _looks(page) -> None:
+    """A look being tried on a shot, out of the list of steps and looks."""
+    page.locator("[data-clip=shot-ottoline-bench]").click(position={"x": 100, "y": 20})
+    _go(page, "13:00")
+    page.locator("[data-test=add-step]").click()
+    page.get_by_label("Name of the step").fill("look")
+    page.keyboard.press("ArrowDown")
+    page.wait_for_timeout(2500)
+    page.screenshot(path=_SHOTS / "looks.png")
+    page.keyboard.press("Escape")
+
+
 def _motion_path(page) -> None:
     """A title on a bent path, drawn as the shutter sees it, with a point and its tangents in hand."""
     _change(
@@ -207,6 +242,8 @@ VIEWS = (
     _key_in_hand,
     _many_tracks,
     _motion_path,
+    _treated,
+    _looks,
     _side_by_side,
     _export_done,
 )

@@ -45,11 +45,11 @@ class Glow(StepKind):
     ready = (
         Ready("glow-in", "Glow in and out", ("light up", "shine in", "glow arrives"), away={"gain": 2.4}),
         Ready(
-            "glow-pulse",
-            "Glow once",
-            ("pulse", "flash of light"),
-            beats={"gain": ((0, 0.0), (25, 1.6), (50, 0.0))},
-            ease=Strengths(start=0.5, end=0.5),
+            "glow-flash",
+            "Flash and glow",
+            ("flash of light", "flare up"),
+            beats={"gain": ((0, 0.0), (10, 2.4), (26, 0.6))},
+            ease=Strengths(start=0.3, end=0.5),
         ),
     )
 
