@@ -355,7 +355,7 @@ def test_embedding_bits_are_respected(rights, why):
 
 
 def test_every_step_is_nothing_at_its_neutral_values():
-    """Each kind that is added at rest leaves a title as it is; others are put at rest among all kinds' common checks."""
+    """Each kind that is added at rest leaves a title as it is; the others are put at rest in all kinds' checks."""
     plain = frame(title("Neutral", size=90), 50)
     for kind in KINDS.values():
         numbers = [each for each in kind.parameters if each.sort == "number" and each.may_move]

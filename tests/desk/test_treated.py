@@ -78,3 +78,24 @@ def test_a_blend_mode_is_chosen_and_a_middle_is_set_by_numbers(desk, running):
             for s in clips(running)["title"]["steps"]
         )
     )
+
+
+def test_a_look_is_tried_taken_and_seen_before_and_after(desk, running):
+    desk.locator("[data-clip=shot-ottoline-bench]").click(position={"x": 100, "y": 20})
+    go_to(desk, "13:00")
+    desk.locator("[data-test=add-step]").click()
+    desk.get_by_label("Name of the step").fill("fair poster")
+    desk.locator("[data-test=preview-state]").get_by_text("trying").wait_for()
+    assert not any(s["id"].startswith("look-") for s in clips(running)["shot-ottoline-bench"]["steps"])
+    desk.keyboard.press("Enter")
+    until(lambda: [s["kind"] for s in clips(running)["shot-ottoline-bench"]["steps"]][0] == "tone_colours")
+    settled(desk, 325)
+    desk.locator(".steps .names", has_text="Tone colours").click()
+    desk.locator("[data-test=before-after]").click()
+    line = desk.get_by_role("slider", name="Line between before and after")
+    x, y = middle(line)
+    drag(desk, x, y, 120)
+    until(lambda: int(line.get_attribute("aria-valuenow")) > 60)
+    before = desk.locator("[data-test=parted] img")
+    until(lambda: before.evaluate("img => img.complete && img.naturalWidth > 0"))
+    assert "inset" in before.evaluate("img => getComputedStyle(img).clipPath")

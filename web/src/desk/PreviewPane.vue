@@ -8,6 +8,7 @@ import { useProject } from '../stores/project'
 import { useNewTitle } from '../use/newTitle'
 import { usePlayer } from '../use/player'
 import BesideOverlay from './BesideOverlay.vue'
+import PartedOverlay from './PartedOverlay.vue'
 import PreviewOverlay from './PreviewOverlay.vue'
 import Transport from './Transport.vue'
 
@@ -41,6 +42,9 @@ const heldPicture = computed(() => {
   const { width: w, height: h } = painted()
   return `/api/projects/${project.id}/clips/${held.clip}/stage?done=${held.done}&at=${desk.frame}&width=${w}&height=${h}`
 })
+
+/** Only while the step is there, and its clip in hand. */
+const parted = computed(() => desk.parted !== null && !desk.playing && !desk.trying && desk.clip?.id === desk.parted.clip && desk.clip.steps.some((step) => step.id === desk.parted!.step))
 
 const state = computed(() => {
   if (player.problem.value) return player.problem.value
@@ -103,6 +107,7 @@ function takeColour(event: PointerEvent) {
           <button class="act" @click="addTitle">write a title <kbd>T</kbd></button>
           <button class="act" @click="desk.tray = 'recipes'">begin with a recipe <kbd>Y</kbd></button>
         </div>
+        <PartedOverlay v-if="parted" :width="fitted.width" :height="fitted.height" />
         <BesideOverlay v-if="desk.beside" :width="fitted.width" :height="fitted.height" />
         <PreviewOverlay v-else :share="fitted.share" />
       </div>

@@ -88,6 +88,16 @@ function byKey(event: KeyboardEvent) {
   if (to >= 0 && to < props.clip.steps.length) edits.moveStep(props.clip.id, props.step.id, to)
 }
 
+/** The same step once more, right after this one. */
+function again() {
+  const step = { ...props.step!, id: `s-${crypto.randomUUID().slice(0, 8)}` }
+  edits.put({ kind: 'add_step', clip: props.clip.id, at: props.place, ready: null, step })
+  desk.openRow = step.id
+}
+function part() {
+  desk.parted = desk.parted?.step === id.value ? null : { clip: props.clip.id, step: id.value, done: props.place - 1 }
+}
+
 function hold(on: boolean) {
   desk.held = on ? { clip: props.clip.id, done: props.place } : null
 }
@@ -143,6 +153,8 @@ function hold(on: boolean) {
       </template>
       <div v-if="step" class="foot">
         <button v-if="step.kind === 'placement'" class="act" @click="edits.keyPlacement(clip.id, step.id)">key the whole placement here</button>
+        <button class="act" @click="again">duplicate</button>
+        <button class="flip" :aria-pressed="desk.parted?.step === step.id" data-test="before-after" @click="part">before and after</button>
         <button class="act" @click="edits.removeStep(clip.id, step.id)">remove this step</button>
       </div>
     </div>
@@ -165,7 +177,7 @@ function hold(on: boolean) {
 .switch path { stroke: var(--bone); stroke-width: 2; }
 .off .switch path { stroke: var(--muted); }
 .inside { padding: 2px 16px 12px 0; }
-.foot { display: flex; gap: 18px; padding-top: 8px; font-size: 12.5px; }
+.foot { display: flex; flex-wrap: wrap; gap: 6px 10px; padding-top: 8px; font-size: 12.5px; }
 @container (max-width: 340px) {
   .row { padding-left: 12px; }
   .thread { display: none; }

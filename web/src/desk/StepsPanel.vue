@@ -18,7 +18,7 @@ const untitled = computed(() => project.clips.length > 0 && !project.clips.some(
 
 /** The row that opens is scrolled into view whole; one taller than the panel from its head on. */
 const rows = ref<HTMLElement | null>(null)
-watch(() => [desk.openRow, clip.value?.steps.length], async () => {
+watch([() => desk.openRow, () => clip.value?.steps.length], async () => {
   await nextTick()
   const row = rows.value?.querySelector<HTMLElement>('.row.open')
   if (!row) return
