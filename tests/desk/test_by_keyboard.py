@@ -4,7 +4,7 @@ import pytest
 
 from tests.conftest import until
 
-from .helpers import clip
+from .helpers import clip, clips
 
 pytestmark = pytest.mark.usefixtures("as_it_was")
 
@@ -53,3 +53,25 @@ def test_steps_tracks_borders_and_handles_are_moved_by_keys(desk, running):
     desk.locator("[role=separator][aria-label^='Height of track']").first.focus()
     desk.keyboard.press("ArrowDown")
     until(lambda: any(track["height"] for track in running.project()["project"]["tracks"]))
+
+
+def test_ends_knees_and_transitions_of_the_clip_in_hand_are_moved_by_arrow_keys(desk, running):
+    title = lambda: clips(running)["title"]
+    before = title()["length"], title()["arrival"]
+    desk.locator("[data-clip=title] .face").focus()
+    desk.locator("[data-clip=title] [data-test=trim-tail]").focus()
+    for _ in range(3):
+        desk.keyboard.press("ArrowLeft")
+    until(lambda: title()["length"] == before[0] - 3)
+    desk.locator("[data-clip=title] [data-test=knee-arrival]").focus()
+    desk.keyboard.press("Shift+ArrowLeft")
+    until(lambda: title()["arrival"] == before[1] - 10)
+    # Presses in a row are one act.
+    desk.keyboard.press("Control+z")
+    desk.keyboard.press("Control+z")
+    until(lambda: (title()["length"], title()["arrival"]) == before)
+    desk.locator("[data-clip=shot-hands-jars] .face").focus()
+    asked = clips(running)["shot-hands-jars"]["opening"]["length"]
+    desk.locator("[data-clip=shot-hands-jars] [data-test=join]").focus()
+    desk.keyboard.press("ArrowRight")
+    until(lambda: clips(running)["shot-hands-jars"]["opening"]["length"] == asked + 1)

@@ -52,7 +52,7 @@ def test_a_shot_trimmed_with_the_rest_takes_its_titles_along(desk, running, tmp_
     desk.keyboard.press("s")
     command(desk, "shorter by 4s")
     desk.locator("[data-test=misfits]").click()
-    until(lambda: desk.locator("[data-clip=place-line]").get_attribute("aria-pressed") == "true")
+    until(lambda: desk.locator("[data-clip=place-line] .face").get_attribute("aria-pressed") == "true")
 
 
 def test_clips_are_gone_round_moved_together_and_drawn_to_what_is_near(desk, running):
@@ -66,7 +66,7 @@ def test_clips_are_gone_round_moved_together_and_drawn_to_what_is_near(desk, run
     until(
         lambda: (
             [
-                desk.locator(f"[data-clip={name}]").get_attribute("aria-pressed")
+                desk.locator(f"[data-clip={name}] .face").get_attribute("aria-pressed")
                 for name in ("name", "place-line", "title")
             ]
             == ["true", "true", "false"]

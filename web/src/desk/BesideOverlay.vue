@@ -28,8 +28,8 @@ function pick(i: number) {
   <div class="beside" role="listbox" :aria-label="`Side by side: ${desk.beside!.title}`" data-test="beside-grid">
     <button
       v-for="(cell, i) in cells" :key="i" role="option" :style="{ left: `${cell.x}px`, top: `${cell.y}px`, width: `${cell.width}px`, height: `${cell.height}px` }"
-      :aria-label="desk.beside!.variants[i]?.label" @click="pick(i)"
-    ><span>{{ desk.beside!.variants[i]?.label }}</span></button>
+      :aria-label="desk.beside!.variants[i]?.label" :aria-selected="desk.beside!.variants[i]?.now ?? false" :class="{ now: desk.beside!.variants[i]?.now }" @click="pick(i)"
+    ><span>{{ desk.beside!.variants[i]?.label }}{{ desk.beside!.variants[i]?.now ? ', as it is now' : '' }}</span></button>
   </div>
 </template>
 
@@ -37,5 +37,6 @@ function pick(i: number) {
 .beside { position: absolute; inset: 0; }
 button { position: absolute; text-align: left; border: 1px solid transparent; }
 button:hover, button:focus-visible { border-color: var(--bone); }
+.now { box-shadow: inset 0 0 0 2px var(--bone); }
 span { position: absolute; left: 6px; bottom: 4px; font-size: 12.5px; padding: 1px 5px; background: #171513b0; color: #ece4d8; }
 </style>

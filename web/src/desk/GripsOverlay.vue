@@ -51,6 +51,15 @@ function size(press: PointerEvent, grip: Grip, side: 0 | 1) {
   })
 }
 
+let was = 0
+function sizeBy(event: KeyboardEvent, grip: Grip, side: 0 | 1) {
+  const name = side ? 'height' : 'width'
+  byArrows(event, (x, y, gesture, first) => {
+    if (first) was = value(grip, name) as number
+    edits.value(props.handles.clip, grip.owner, name, Math.max(1, round(was + 2 * (side ? y : x))), gesture)
+  })
+}
+
 let held: [number, number] = [0, 0]
 function nudge(event: KeyboardEvent, grip: Grip) {
   byArrows(event, (x, y, gesture, first) => {
@@ -65,7 +74,10 @@ function nudge(event: KeyboardEvent, grip: Grip) {
     <template v-if="grip.edge.length">
       <polygon class="halo" :points="edge(grip)" :stroke-width="3 * px" />
       <polygon :points="edge(grip)" :stroke-width="1.2 * px" :stroke-dasharray="`${6 * px} ${4 * px}`" />
-      <g v-for="side in ([0, 1] as const)" :key="side" class="side" :data-test="side ? 'mask-height' : 'mask-width'" @pointerdown.stop="size($event, grip, side)">
+      <g
+        v-for="side in ([0, 1] as const)" :key="side" class="side" :data-test="side ? 'mask-height' : 'mask-width'" role="slider" tabindex="0" :aria-label="side ? 'Height of the mask' : 'Width of the mask'"
+        :aria-valuenow="value(grip, side ? 'height' : 'width') as number" @pointerdown.stop="size($event, grip, side)" @keydown="sizeBy($event, grip, side)"
+      >
         <circle :cx="grip.sides[side][0]" :cy="grip.sides[side][1]" :r="9 * px" />
         <rect :x="grip.sides[side][0] - 3 * px" :y="grip.sides[side][1] - 3 * px" :width="6 * px" :height="6 * px" :stroke-width="1.2 * px" />
       </g>
@@ -88,6 +100,7 @@ function nudge(event: KeyboardEvent, grip: Grip) {
 .grip circle { fill: transparent; pointer-events: all; }
 .middle { cursor: move; touch-action: none; }
 .side { cursor: nwse-resize; touch-action: none; }
-.middle:focus-visible { outline: none; }
+.middle:focus-visible, .side:focus-visible { outline: none; }
+.side:focus-visible rect { stroke: var(--now); }
 .middle:focus-visible path:last-child { stroke: var(--now); }
 </style>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** A transition where it lies: the two pictures overlapping, each with its knee, and its shape as a sign; its length to be dragged. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Clip, ClipCourse } from '../api/client'
+import { byArrows } from '../use/arrows'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
 import { useDesk } from '../stores/desk'
@@ -37,10 +38,20 @@ function drag(press: PointerEvent) {
     edits.transition(props.clip.id, props.join.end, { ...transition, length }, gesture)
   }, (moved) => { if (!moved) { desk.select(props.clip.id); desk.openRow = 'clip' } })
 }
+
+const stood = ref(0)
+function byKeys(event: KeyboardEvent) {
+  const transition = props.clip[props.join.end]
+  if (!transition) return
+  byArrows(event, (x, _y, gesture, begins) => {
+    if (begins) stood.value = props.join.asked
+    edits.transition(props.clip.id, props.join.end, { ...transition, length: Math.max(1, stood.value + x) }, gesture)
+  })
+}
 </script>
 
 <template>
-  <div class="join" :style="{ left: `${left}px`, width: `${width}px`, height: `${height}px` }" :title="`${join.kind}, ${join.length} frames: drag its length`" data-test="join" @pointerdown.stop="drag">
+  <div class="join" :style="{ left: `${left}px`, width: `${width}px`, height: `${height}px` }" :title="`${join.kind}, ${join.length} frames: drag its length`" data-test="join" role="slider" :tabindex="desk.selected === clip.id ? 0 : -1" :aria-label="`${join.kind}: length`" :aria-valuenow="join.length" @pointerdown.stop="drag" @keydown="byKeys">
     <svg :width="width" :height="height">
       <g v-for="(card, i) in cards" :key="i"><path class="area" :d="card.area" /><path class="halo" :d="card.line" /><path :d="card.line" /></g>
       <path v-if="sign && width > 20" :d="sign" :transform="`translate(${width / 2} ${(height + STEP) / 2})`" />

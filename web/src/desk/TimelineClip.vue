@@ -7,6 +7,7 @@ import { computed } from 'vue'
 import type { Clip } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { byArrows } from '../use/arrows'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
 import { brackets } from '../use/brackets'
@@ -176,6 +177,26 @@ function trim(press: PointerEvent, end: 'head' | 'tail') {
   })
 }
 
+/** An end or a knee by the arrow keys: a frame a press, ten with Shift, as one act. */
+const stood = { head: 0, length: 0, frames: 0 }
+function trimBy(event: KeyboardEvent, end: 'head' | 'tail') {
+  byArrows(event, (x, _y, gesture, begins) => {
+    const { id, head, length } = props.clip
+    if (begins) Object.assign(stood, { head, length })
+    const shift = Math.min(Math.max(x, -stood.head), stood.length - 1)
+    const clip = end === 'tail' ? { id, head: stood.head, length: Math.max(1, stood.length + x) } : { id, head: stood.head + shift, length: stood.length - shift }
+    // By keys an end goes where it is sent: nothing draws it.
+    edits.trim([clip], Infinity, false, gesture)
+  })
+}
+function kneeBy(event: KeyboardEvent, which: 'arrival' | 'departure') {
+  byArrows(event, (x, _y, gesture, begins) => {
+    if (begins) stood.frames = course.value![which].frames
+    const room = props.clip.length - course.value![which === 'arrival' ? 'departure' : 'arrival'].frames
+    edits.spans(props.clip.id, { [which]: Math.min(Math.max(stood.frames + (which === 'arrival' ? x : -x), 0), room) }, gesture)
+  })
+}
+
 function knee(press: PointerEvent, which: 'arrival' | 'departure') {
   desk.select(props.clip.id)
   const from = course.value![which].frames
@@ -190,8 +211,9 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 <template>
   <div
     class="clip" :class="{ chosen, lead, words: isText, unseen: clip.seen === 'hidden', squeezed }" :style="{ left: `${clip.head * scale}px`, width: `${width}px`, height: `${inner}px` }"
-    role="button" tabindex="0" :aria-label="`${clip.name}, ${clip.length} frames`" :aria-pressed="chosen" :data-clip="clip.id" @pointerdown="move" @focus="chosen || desk.select(clip.id)"
+    role="group" :aria-label="clip.name" :data-clip="clip.id" @pointerdown="move"
   >
+    <div class="face" role="button" tabindex="0" :aria-label="`${clip.name}, ${clip.length} frames`" :aria-pressed="chosen" @focus="chosen || desk.select(clip.id)" />
     <template v-if="isText && course">
       <svg :width="width" :height="inner">
         <path :d="body" class="body" />
@@ -226,12 +248,16 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
       <svg :width="width" :height="inner" class="frame"><rect x="0.5" y="0.5" :width="Math.max(0, width - 1)" :height="inner - 1" /></svg>
     </template>
     <svg v-if="clip.rides && !squeezed" class="rides" width="10" :height="8" aria-hidden="true"><title>Rides with {{ project.project!.clips[clip.rides]?.name ?? 'a shot that is gone' }}</title><path d="M1 1V5H9M9 5L6.500 2.500M9 5L6.500 7.500" /></svg>
-    <div class="trim head" data-test="trim-head" @pointerdown.stop="trim($event, 'head')" />
-    <div class="trim tail" data-test="trim-tail" @pointerdown.stop="trim($event, 'tail')" />
+    <!-- Of the clip in hand alone: a film may have thousands. -->
+    <div
+      v-for="end in (['head', 'tail'] as const)" :key="end" class="trim" :class="end" :data-test="`trim-${end}`" role="slider" :tabindex="chosen ? 0 : -1" :aria-label="end === 'head' ? 'Head of the clip' : 'End of the clip'"
+      :aria-valuenow="end === 'head' ? clip.head : clip.head + clip.length" @pointerdown.stop="trim($event, end)" @keydown="trimBy($event, end)"
+    />
     <template v-if="isText && course && !squeezed">
       <div
         v-for="each in knees" :key="each.which" class="grip" :class="{ near: each.near }" :style="{ left: `${each.at - 7}px` }"
-        :title="`${each.which}: drag its length`" :data-test="`knee-${each.which}`" @pointerdown.stop="knee($event, each.which)"
+        :title="`${each.which}: drag its length`" :data-test="`knee-${each.which}`" role="slider" :tabindex="chosen ? 0 : -1" :aria-label="`Length of the ${each.which}`"
+        :aria-valuenow="course[each.which].frames" @pointerdown.stop="knee($event, each.which)" @keydown="kneeBy($event, each.which)"
       />
     </template>
     <JoinMark v-for="join in squeezed ? [] : course?.joins ?? []" :key="join.end" :clip="clip" :join="join" :scale="scale" :height="inner" />
@@ -241,6 +267,8 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 <style scoped>
 .clip { position: absolute; top: 4px; cursor: grab; touch-action: none; user-select: none; }
 .clip.squeezed { top: 2px; }
+.face { position: absolute; inset: 0; z-index: 1; }
+.face:focus { outline-offset: 0; }
 .clip svg { position: absolute; inset: 0; overflow: visible; }
 .unseen { opacity: 0.4; }
 .rail { background: color-mix(in srgb, var(--bone) 7%, transparent); }
@@ -273,10 +301,11 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 .frame rect { fill: none; stroke: var(--faint); }
 .chosen .frame rect { stroke: var(--bone); stroke-width: 1.5; }
 .clip .rides { inset: auto auto 3px 12px; fill: none; stroke: var(--bone); opacity: 0.8; }
-.trim { position: absolute; top: 0; bottom: 0; width: 8px; cursor: ew-resize; touch-action: none; }
+.trim { position: absolute; z-index: 2; top: 0; bottom: 0; width: 8px; cursor: ew-resize; touch-action: none; }
+.trim:focus-visible, .grip:focus-visible { outline: 2px solid var(--bone); outline-offset: -1px; }
 .trim.head { left: 0; }
 .trim.tail { right: 0; }
-.grip { position: absolute; top: -2px; width: 14px; height: 14px; cursor: col-resize; touch-action: none; }
+.grip { position: absolute; z-index: 2; top: -2px; width: 14px; height: 14px; cursor: col-resize; touch-action: none; }
 .grip.near { top: -7px; height: 10px; }
 .grip.near::after { content: ''; position: absolute; left: 5px; top: 1px; width: 3px; height: 8px; background: var(--muted); }
 .grip:hover::before { content: ''; position: absolute; left: 0; right: 0; top: 4px; height: 3px; background: var(--bone); }

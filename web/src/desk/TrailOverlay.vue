@@ -7,6 +7,7 @@ import { computed, ref, watch } from 'vue'
 import { answered, api, type Trail } from '../api/client'
 import { useDesk, type ChosenKey } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { byArrows } from '../use/arrows'
 import { useEdits } from '../use/edits'
 import { brackets, within } from '../use/brackets'
 import { followDrag } from '../use/gesture'
@@ -64,6 +65,22 @@ function dragPoint(press: PointerEvent, point: Trail['points'][number]) {
   (moved) => { if (!moved) desk.goTo(desk.clip!.head + Math.round(point.frame)) })
 }
 
+let stood: [number, number] = [0, 0]
+function pointBy(event: KeyboardEvent, point: Trail['points'][number]) {
+  byArrows(event, (x, y, gesture, begins) => {
+    if (begins) stood = keyOf(desk.clip!, refOf(point.index))?.value as [number, number]
+    edits.moveKey(refOf(point.index), Math.round(point.frame), [stood[0] + x, stood[1] + y], gesture)
+  })
+}
+function tangentBy(event: KeyboardEvent, point: Trail['points'][number], side: 'into' | 'out') {
+  byArrows(event, (x, y, gesture, begins) => {
+    if (begins) stood = [point[side][0] - point.at[0], point[side][1] - point.at[1]]
+    const held: [number, number] = [stood[0] + x, stood[1] + y]
+    const across: [number, number] = [-held[0], -held[1]]
+    edits.tangents(refOf(point.index), side === 'into' ? held : across, side === 'into' ? across : held, gesture)
+  })
+}
+
 /** A tangent's end; Shift bends one side only. */
 function dragTangent(press: PointerEvent, point: Trail['points'][number], side: 'into' | 'out') {
   const vector = (end: [number, number]): [number, number] => [end[0] - point.at[0], end[1] - point.at[1]]
@@ -91,13 +108,13 @@ function dragTangent(press: PointerEvent, point: Trail['points'][number], side: 
     </g>
     <g v-for="point in trail.points" :key="point.index">
       <template v-if="inHand(point.index)">
-        <g v-for="side in (['into', 'out'] as const)" :key="side" class="tangent" :data-test="`tangent-${side}`" @pointerdown.stop="dragTangent($event, point, side)">
+        <g v-for="side in (['into', 'out'] as const)" :key="side" class="tangent" :data-test="`tangent-${side}`" role="slider" tabindex="0" :aria-label="`Tangent ${side === 'into' ? 'into' : 'out of'} point ${point.index + 1}`" :aria-valuenow="Math.round(point[side][0])" @keydown="tangentBy($event, point, side)" @pointerdown.stop="dragTangent($event, point, side)">
           <path :d="`M${point.at.join(' ')}L${point[side].join(' ')}`" :stroke-width="px" />
           <path class="tip" :d="`M${point[side][0] - 4 * px} ${point[side][1]}h${8 * px}`" :stroke-width="2.5 * px" />
           <circle :cx="point[side][0]" :cy="point[side][1]" :r="8 * px" />
         </g>
       </template>
-      <g class="point" :class="{ chosen: inHand(point.index) }" data-test="path-point" @pointerdown.stop="dragPoint($event, point)">
+      <g class="point" :class="{ chosen: inHand(point.index) }" data-test="path-point" role="slider" tabindex="0" :aria-label="`Point ${point.index + 1} of the path`" :aria-valuenow="Math.round(point.at[0])" :aria-valuetext="`${Math.round(point.at[0])} across, ${Math.round(point.at[1])} down`" @focus="inHand(point.index) || desk.chooseKey(refOf(point.index))" @keydown="pointBy($event, point)" @pointerdown.stop="dragPoint($event, point)">
         <path :d="`M${point.at[0] - 5 * px} ${point.at[1]}h${10 * px}M${point.at[0]} ${point.at[1] - 5 * px}v${10 * px}`" :stroke-width="(inHand(point.index) ? 3 : 2) * px" />
         <circle :cx="point.at[0]" :cy="point.at[1]" :r="9 * px" />
       </g>
@@ -110,5 +127,7 @@ function dragTangent(press: PointerEvent, point: Trail['points'][number], side: 
 .trail .shadow { stroke: #000; opacity: 0.45; }
 .end path { opacity: 0.75; }
 .end text { fill: var(--bone); font-family: var(--numbers); text-anchor: middle; paint-order: stroke; stroke: #0009; stroke-width: 2px; }
+.point:focus-visible, .tangent:focus-visible { outline: none; }
+.point:focus-visible path, .tangent:focus-visible path { stroke: var(--now); }
 circle { fill: transparent; pointer-events: all; cursor: move; touch-action: none; }
 </style>

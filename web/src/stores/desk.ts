@@ -11,7 +11,7 @@ export type Tray = 'text' | 'media' | 'recipes' | 'export' | null
 export interface ChosenKey { clip: string; step: string; name: string; index: number }
 
 /** Variants shown side by side in the Preview; picking one makes its edit. */
-export interface Beside { title: string; variants: { label: string; edit: Edit }[] }
+export interface Beside { title: string; variants: { label: string; edit: Edit; now?: boolean }[] }
 
 export const sameKey = (a: ChosenKey, b: ChosenKey) => a.clip === b.clip && a.step === b.step && a.name === b.name && a.index === b.index
 

@@ -1,5 +1,7 @@
 /** Variants of ease to be seen side by side: each is the edit that would make it. */
 import type { Ease, Edit } from '../api/client'
+import { sameEase } from './eases'
+import { keyOf } from './properties'
 import type { Beside, ChosenKey, useDesk } from '../stores/desk'
 import type { useProject } from '../stores/project'
 
@@ -31,10 +33,12 @@ export function besideEases(desk: ReturnType<typeof useDesk>, project: ReturnTyp
   const all = [...saved.slice(-3), ...eases].slice(0, 9)
   if (desk.keys.length) {
     const keys = desk.keys
-    const alike = all.map(({ name, ease }) => ({ label: name, edit: { kind: 'ease_keys' as const, keys, ease } }))
+    const own = keyOf(clip, keys[0])?.ease
+    const alike = all.map(({ name, ease }) => ({ label: name, edit: { kind: 'ease_keys' as const, keys, ease }, now: own !== undefined && sameEase(own, ease) }))
     if (keys.length === 1) return { title: 'ease of the key in hand', variants: alike }
     return { title: `eases of ${keys.length} keys, by turns`, variants: PAIRS.map(([label, first, second]) => ({ label, edit: byTurns(label, keys, first, second) })) }
   }
   const span = desk.local > clip.length / 2 ? 'departure' : 'arrival'
-  return { title: `ease of the ${span}`, variants: all.map(({ name, ease }) => ({ label: name, edit: { kind: 'set_span_ease', clip: clip.id, span, ease } })) }
+  const own = desk.course?.[span]
+  return { title: `ease of the ${span}`, variants: all.map(({ name, ease }) => ({ label: name, edit: { kind: 'set_span_ease', clip: clip.id, span, ease }, now: !!own?.ease && !own.mixed && sameEase(own.ease, ease) })) }
 }
