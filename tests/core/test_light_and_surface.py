@@ -133,7 +133,7 @@ def test_displacement_is_a_remap_by_the_noise():
         axis=-1,
     )
     apart = np.abs(made[8:-8, 8:-8, :3] - wanted[8:-8, 8:-8])
-    assert apart.mean() < 0.2 and apart.max() < 1.5
+    assert apart.mean() < 0.2 and apart.max() < 2.5
 
 
 def test_a_wave_comes_back_to_itself_after_a_turn_and_moves_rows_by_a_sine():

@@ -99,3 +99,15 @@ def test_a_look_is_tried_taken_and_seen_before_and_after(desk, running):
     before = desk.locator("[data-test=parted] img")
     until(lambda: before.evaluate("img => img.complete && img.naturalWidth > 0"))
     assert "inset" in before.evaluate("img => getComputedStyle(img).clipPath")
+
+
+def test_a_reference_is_held_beside_the_film_and_stays_in_the_page(desk, running, tmp_path):
+    cv2.imwrite(str(tmp_path / "match.png"), np.full((90, 160, 3), (40, 90, 200), np.uint8))
+    media = len(running.project()["project"]["media"])
+    desk.get_by_role("button", name="Media", exact=True).click()
+    desk.locator("[data-test=reference]").set_input_files(str(tmp_path / "match.png"))
+    shown = desk.locator("[data-test=parted] img")
+    until(lambda: shown.evaluate("img => img.naturalWidth") == 160)
+    assert len(running.project()["project"]["media"]) == media
+    desk.get_by_role("button", name="put the reference away").click()
+    shown.wait_for(state="detached")

@@ -36,6 +36,20 @@ function put(item: Media) {
   desk.select(id)
 }
 
+/** A reference stays within the page: nothing of it is sent or kept. */
+const chooser = ref<HTMLInputElement | null>(null)
+function letGo() {
+  if (desk.reference) URL.revokeObjectURL(desk.reference)
+  desk.reference = null
+}
+function refer(event: Event) {
+  const field = event.target as HTMLInputElement
+  const file = field.files?.[0]
+  letGo()
+  if (file) desk.reference = URL.createObjectURL(file)
+  field.value = ''
+}
+
 function treat() {
   const id = newId()
   edits.addTreatment(id, desk.frame, Math.round(4 * project.rate))
@@ -90,6 +104,11 @@ function pick(event: Event) {
       <div class="plain">
         <button class="act" @click="edits.addPicture(newId(), desk.frame, null)">put a plain colour at the playhead</button>
         <button class="act" title="A strip whose steps are done to all that lies below it" data-test="add-treatment" @click="treat">treat all below from the playhead</button>
+      </div>
+      <div class="plain">
+        <button v-if="!desk.reference" class="act" title="To match a look by: half beside the film, with a line to drag; it is never stored or exported" @click="chooser?.click()">hold a reference beside the film</button>
+        <button v-else class="act" @click="letGo">put the reference away</button>
+        <input ref="chooser" type="file" hidden accept="image/*" data-test="reference" @change="refer" />
       </div>
     </div>
   </aside>

@@ -46,6 +46,12 @@ const heldPicture = computed(() => {
 /** Only while the step is there, and its clip in hand. */
 const parted = computed(() => desk.parted !== null && !desk.playing && !desk.trying && desk.clip?.id === desk.parted.clip && desk.clip.steps.some((step) => step.id === desk.parted!.step))
 
+const before = computed(() => {
+  if (!desk.parted) return ''
+  const { width: w, height: h } = painted()
+  return `/api/projects/${project.id}/clips/${desk.parted.clip}/stage?done=${desk.parted.done}&at=${desk.frame}&width=${w}&height=${h}&r=${project.revision}`
+})
+
 const state = computed(() => {
   if (player.problem.value) return player.problem.value
   if (!player.connected.value) return 'waiting for the painter'
@@ -107,7 +113,8 @@ function takeColour(event: PointerEvent) {
           <button class="act" @click="addTitle">write a title <kbd>T</kbd></button>
           <button class="act" @click="desk.tray = 'recipes'">begin with a recipe <kbd>Y</kbd></button>
         </div>
-        <PartedOverlay v-if="parted" :width="fitted.width" :height="fitted.height" />
+        <PartedOverlay v-if="parted" :src="before" left="before" right="after" :width="fitted.width" />
+        <PartedOverlay v-else-if="desk.reference" :src="desk.reference" left="reference" right="film" :width="fitted.width" />
         <BesideOverlay v-if="desk.beside" :width="fitted.width" :height="fitted.height" />
         <PreviewOverlay v-else :share="fitted.share" />
       </div>

@@ -30,6 +30,8 @@ export const useDesk = defineStore('desk', () => {
   const tray = ref<Tray>(null)
   const typing = ref(false)
   const held = ref<{ clip: string; done: number } | null>(null)
+  /** A picture to match a look by, as an address within the page: never stored, never exported. */
+  const reference = ref<string | null>(null)
   /** A step looked at as before and after: what was before lies left of a line over the Preview. */
   const parted = ref<{ clip: string; step: string; done: number } | null>(null)
   const sheet = ref(false)
@@ -113,7 +115,7 @@ export const useDesk = defineStore('desk', () => {
   watch(() => project.project?.clips, (now) => { if (now && picked.value.some((id) => !now[id])) picked.value = picked.value.filter((id) => now[id]) })
 
   return {
-    catalogue, loadCatalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, parted, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
+    catalogue, loadCatalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
     speeds, trail, selected, clip, clips, openStep, dropper, course, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf,
   }
 })
