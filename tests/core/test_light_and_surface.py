@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy import ndimage
 
-from idle_comet.core.picture import EVERYWHERE, Matrix, Patch, Rect, noise
+from idle_comet.core.picture import EVERYWHERE, NOWHERE, Matrix, Patch, Rect, noise
 from idle_comet.core.steps import KINDS, Rest, StepContext
 
 WIDE, HIGH = 240, 160
@@ -54,11 +54,11 @@ def test_a_glow_adds_its_share_of_the_light_that_is_there(gain, size):
 def test_a_glow_over_nothing_is_light_with_no_more_colour_than_cover():
     pixels = spot()
     pixels[..., 3] = (pixels[..., 0] > 0) * 255
-    made = done("glow", pixels, extends=type(EVERYWHERE)(), size=20, tint=1.0, near="#ffd080", far="#ff6020")
+    made = done("glow", pixels, extends=NOWHERE, size=20, tint=1.0, near="#ffd080", far="#ff6020")
     assert (made[..., :3].max(-1) <= made[..., 3] + 0.01).all() and made[80, 140, 3] > 20
-    outside = done("glow", pixels, extends=type(EVERYWHERE)(), size=20, lights="outside only")
+    outside = done("glow", pixels, extends=NOWHERE, size=20, lights="outside only")
     assert np.abs(outside[75:85, 115:125] - pixels[75:85, 115:125]).max() < 0.6
-    alone = done("glow", pixels, extends=type(EVERYWHERE)(), size=20, lights="alone")
+    alone = done("glow", pixels, extends=NOWHERE, size=20, lights="alone")
     assert alone[80, 120, 3] < 255 and alone[80, 140, 3] > 20
 
 
@@ -173,3 +173,14 @@ def test_a_crop_leaves_its_area_and_scan_lines_take_their_share():
     assert soft[80, 40, 3] / 255 == pytest.approx(0.5, abs=0.02)
     lines = done("scan_lines", plain(200, 200, 200), strength=0.5, apart=7.3, width=0.4)
     assert lines[..., 0].mean() == pytest.approx(200 * (1 - 0.5 * 0.4), rel=0.01)
+
+
+@pytest.mark.parametrize("angle", [0, 30, 115])
+def test_a_long_shadow_covers_what_the_shape_passes_over(angle):
+    pixels = np.zeros((HIGH, WIDE, 4))
+    pixels[60:90, 100:140] = (200, 180, 150, 255)
+    made = done("long_shadow", pixels, extends=NOWHERE, length=50.0, angle=angle, strength=1.0)
+    turn = np.radians(angle)
+    wanted = 40 * 30 + 50 * (abs(np.cos(turn)) * 30 + abs(np.sin(turn)) * 40)
+    assert made[..., 3].sum() / 255 == pytest.approx(wanted, rel=0.015)
+    assert np.abs(made[65:85, 105:135] - pixels[65:85, 105:135]).max() < 0.5

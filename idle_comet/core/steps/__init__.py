@@ -20,6 +20,7 @@ from .kind import LetterNow, Ready, Rest, StepContext, StepKind, Values, enlarge
 from .letterbox import Letterbox
 from .lift_gamma_gain import LiftGammaGain
 from .light_leak import LightLeak
+from .long_shadow import LongShadow
 from .outline import Outline
 from .parameter import Choice, Parameter, colour, share
 from .past_camera import PastCamera
@@ -65,6 +66,7 @@ KINDS: dict[str, StepKind] = {
         PictureFill(),
         Outline(),
         Shadow(),
+        LongShadow(),
         Backing(),
         Shape(),
         Glow(),
