@@ -80,9 +80,11 @@ class Displace(StepKind):
     def _field(self, across: np.ndarray, down: np.ndarray, values: Values, salt: int) -> np.ndarray:
         """(h, w) -1..1. Noise is smooth: it is reckoned at so many places as its finest wave needs."""
         octaves, scale = int(values["detail"]), max(1.0, values["scale"])
-        # How far apart these places are: eight of them to the finest wave are enough.
+        # How far apart these places are. Eight of them to the finest wave are enough, or four where that is the weakest
+        # of several.
         apart = float(np.hypot(across[0, -1] - across[0, 0], down[0, -1] - down[0, 0])) / max(1, across.shape[1] - 1)
-        skip = max(1, min(16, int(scale / 2 ** (octaves - 1) / max(1e-6, apart) / 8)))
+        needed = 8 if octaves < 3 else 4
+        skip = max(1, min(16, int(scale / 2 ** (octaves - 1) / max(1e-6, apart) / needed)))
         time = values["frame"] / 25 * values["speed"]
         made = noise(
             across[::skip, ::skip] / scale, down[::skip, ::skip] / scale, time, octaves, int(values["seed"]) + salt
