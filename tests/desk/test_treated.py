@@ -70,7 +70,7 @@ def test_a_blend_mode_is_chosen_and_a_middle_is_set_by_numbers(desk, running):
     desk.locator("[data-test=add-step]").click()
     desk.get_by_label("Name of the step").fill("pool of light")
     desk.keyboard.press("Enter")
-    desk.get_by_role("slider", name="across", exact=True).focus()
+    desk.get_by_role("slider", name="Middle, across", exact=True).focus()
     desk.keyboard.press("ArrowRight")
     until(
         lambda: any(

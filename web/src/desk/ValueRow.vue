@@ -89,7 +89,7 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
 
 <template>
   <component
-    :is="parameter.sort === 'number' ? Gauge : 'div'" class="value-row" :class="{ flat: parameter.sort !== 'number' }"
+    :is="parameter.sort === 'number' ? Gauge : 'div'" class="value-row" :class="{ flat: parameter.sort !== 'number', point: parameter.sort === 'point' && state === 'fixed' }"
     v-bind="parameter.sort === 'number' ? {
       label: parameter.label, value: (value as number) * times, low: parameter.low * times, high: parameter.high * times, least: parameter.least * times, most: parameter.most * times,
       neutral: parameter.neutral * times, rest: (parameter.default as number) * times, unit: parameter.unit, digits: parameter.digits, rate: project.rate, live: curve !== null && atKey,
@@ -101,10 +101,10 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
       <ColourField :value="value as string" :label="parameter.label" @change="(colour, gesture) => edits.value(clip.id, step, parameter.name, colour, gesture)" />
     </template>
     <template v-if="parameter.sort === 'point'">
-      <span class="label muted">{{ parameter.label }}</span>
+      <span v-if="state !== 'fixed'" class="label muted">{{ parameter.label }}</span>
       <span v-if="state === 'fixed'" class="axes">
         <Gauge
-          v-for="axis in ([0, 1] as const)" :key="axis" :label="axis ? 'down' : 'across'" :value="(value as [number, number])[axis]" :low="parameter.low" :high="parameter.high"
+          v-for="axis in ([0, 1] as const)" :key="axis" :label="`${parameter.label}, ${axis ? 'down' : 'across'}`" :value="(value as [number, number])[axis]" :low="parameter.low" :high="parameter.high"
           :least="parameter.least" :most="parameter.most" unit="px" :digits="parameter.digits" @change="(shown, gesture) => edits.value(clip.id, step, parameter.name, axis ? [(value as [number, number])[0], shown] : [shown, (value as [number, number])[1]], gesture)"
         />
       </span>
@@ -134,6 +134,11 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
 
 <style scoped>
 .flat { display: grid; grid-template-columns: 88px 1fr auto; align-items: center; gap: 5px; min-height: 26px; }
+.value-row.point { display: block; position: relative; }
+.point > .keys { position: absolute; left: 338px; top: 4px; }
+@container (max-width: 340px) {
+  .point > .keys { left: auto; right: 0; top: 2px; }
+}
 .label { font-size: 12.5px; }
 .point { font-size: 12.5px; }
 .keys { display: flex; align-items: center; gap: 4px; position: relative; }
