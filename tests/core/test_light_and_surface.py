@@ -184,3 +184,14 @@ def test_a_long_shadow_covers_what_the_shape_passes_over(angle):
     wanted = 40 * 30 + 50 * (abs(np.cos(turn)) * 30 + abs(np.sin(turn)) * 40)
     assert made[..., 3].sum() / 255 == pytest.approx(wanted, rel=0.015)
     assert np.abs(made[65:85, 105:135] - pixels[65:85, 105:135]).max() < 0.5
+
+
+@pytest.mark.parametrize("kind", ["glow", "light_leak", "colour_grade", "tone_colours", "colour_key", "sharpen"])
+def test_next_to_nothing_has_no_colour_and_harms_nobody(kind):
+    """Coverage so small that a division by it would be without bounds."""
+    pixels = np.zeros((HIGH, WIDE, 4), np.float32)
+    pixels[40:80, 60:120] = (1e-30, 2e-38, 1e-42, 1e-41)
+    pixels[90:99] = (120, 80, 40, 200)
+    changed = {"colour_grade": {"exposure": 1.0}}.get(kind, {})
+    made = done(kind, pixels, extends=NOWHERE, **changed)
+    assert np.isfinite(made).all() and made.min() >= -0.01 and made.max() <= 255.5

@@ -24,7 +24,8 @@ def _grade(pixels, curves, matrix):
         row = pixels[y]
         for x in range(pixels.shape[1]):
             cover = row[x, 3]
-            if cover <= 0:
+            # With next to nothing there is no colour to be told.
+            if cover < 1e-5:
                 continue
             to = np.float32(last) / cover
             at = row[x, 0] * to

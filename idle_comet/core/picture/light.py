@@ -10,6 +10,9 @@ from .kernel import kernel
 
 GAMMA = 2.4
 
+_LEAST = 1e-5
+"""Coverage, a share or a code value, below which there is no colour to be told: a division would make one up."""
+
 _FINE = 4096
 """Entries of a table over 0..1; between two of them a straight line is right to a fiftieth of a code value."""
 
@@ -28,12 +31,12 @@ def _to_light(pixels, out, table):
         row, into = pixels[y], out[y]
         for x in range(pixels.shape[1]):
             cover = row[x, 3]
-            if cover <= 0:
+            if cover < _LEAST:
                 into[x, 0] = into[x, 1] = into[x, 2] = into[x, 3] = np.float32(0)
                 continue
             for c in range(3):
                 at = min(max(row[x, c] / cover, np.float32(0)), np.float32(1)) * fine
-                i = min(np.int32(at), np.int32(table.shape[0] - 2))
+                i = min(max(np.int32(at), np.int32(0)), np.int32(table.shape[0] - 2))
                 part = at - np.float32(i)
                 into[x, c] = (table[i] + (table[i + 1] - table[i]) * part) * cover * np.float32(1 / 255)
             into[x, 3] = cover * np.float32(1 / 255)
@@ -43,7 +46,7 @@ def _to_light(pixels, out, table):
 def encoded(light, table):
     """One amount of light, 0..1 (more is cut), as an encoded value 0..1."""
     at = np.sqrt(min(max(light, np.float32(0)), np.float32(1))) * np.float32(table.shape[0] - 1)
-    i = min(np.int32(at), np.int32(table.shape[0] - 2))
+    i = min(max(np.int32(at), np.int32(0)), np.int32(table.shape[0] - 2))
     return table[i] + (table[i + 1] - table[i]) * (at - np.float32(i))
 
 
@@ -68,7 +71,7 @@ def _bright(light, threshold, soft, out, table):
             whole += np.float32(0.0722) * light[y, x, 2]
             seen = np.float32(1)
             if threshold > 0:
-                seen = encoded(whole / cover, table) if cover > 0 else np.float32(0)
+                seen = encoded(whole / cover, table) if cover > _LEAST else np.float32(0)
             part = min(max((seen - threshold) / soft, np.float32(0)), np.float32(1))
             part = part * part * (np.float32(3) - np.float32(2) * part)
             for c in range(3):
@@ -93,7 +96,7 @@ def _shine(light, glow, table, where, kept, screened):
         for x in range(light.shape[1]):
             cover = light[y, x, 3]
             inside = cover * kept
-            by = np.float32(1) / cover if cover > 0 else np.float32(0)
+            by = np.float32(1) / cover if cover > _LEAST else np.float32(0)
             outside = np.float32(0) if where == 2 else np.float32(1) - inside
             most = np.float32(0)
             for c in range(3):
@@ -102,11 +105,11 @@ def _shine(light, glow, table, where, kept, screened):
                 added = np.float32(0) if where == 1 else g
                 lit = own + added - own * added if screened else own + added
                 at = np.sqrt(min(max(lit, np.float32(0)), np.float32(1))) * fine
-                i = min(np.int32(at), last)
+                i = min(max(np.int32(at), np.int32(0)), last)
                 shown = (table[i] + (table[i + 1] - table[i]) * (at - np.float32(i))) * inside
                 if outside > 0:
                     at = np.sqrt(min(max(g, np.float32(0)), np.float32(1))) * fine
-                    i = min(np.int32(at), last)
+                    i = min(max(np.int32(at), np.int32(0)), last)
                     around = table[i] + (table[i + 1] - table[i]) * (at - np.float32(i))
                     most = max(most, around)
                     shown += around * outside
@@ -131,7 +134,7 @@ def _screened(light, more, table):
         for x in range(light.shape[1]):
             cover = light[y, x, 3]
             for c in range(3):
-                own = light[y, x, c] / cover if cover > 0 else np.float32(0)
+                own = light[y, x, c] / cover if cover > _LEAST else np.float32(0)
                 g = min(more[y, x, c], np.float32(1))
                 light[y, x, c] = np.float32(255) * cover * encoded(own + g - own * g, table)
             light[y, x, 3] = np.float32(255) * cover

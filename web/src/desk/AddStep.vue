@@ -75,7 +75,7 @@ function move(by: number) {
         <template v-for="(each, i) in found" :key="each.key">
           <li v-if="!typed && found[i - 1]?.group !== each.group" class="group muted" role="presentation">{{ GROUPS[each.group] }}</li>
           <li role="option" :aria-selected="i === at" :class="{ on: i === at }" @pointermove="at = i" @pointerdown.prevent="add(each)">
-            {{ each.label }} <span class="muted">{{ each.synonyms.slice(0, 2).join(', ') }}</span>
+            {{ each.label }} <span class="muted">{{ each.group === 'look' ? each.synonyms[0].replace(/\.$/, '') : each.synonyms.slice(0, 2).join(', ') }}</span>
           </li>
         </template>
         <li v-if="!found.length" class="muted">No step goes by that name.</li>

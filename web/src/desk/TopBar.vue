@@ -90,5 +90,6 @@ nav button:hover, nav button.open { color: var(--bone); }
 nav button.open { border-color: var(--bone); }
 .right { display: flex; justify-content: flex-end; align-items: center; gap: 8px; font-size: 12.5px; min-width: 0; }
 .right > button { overflow: hidden; text-overflow: ellipsis; }
+.right > button:first-child { min-width: 54px; }
 .right > .whole, .right > .v-btn { flex: none; }
 </style>
