@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
+from operator import attrgetter
 from typing import NamedTuple
 
 from ..project.model import Clip, Project, Track
@@ -33,6 +34,7 @@ class _Index(NamedTuple):
     within: dict[str, str | None]
 
 
+_HEAD = attrgetter("head")
 _indices: dict[int, _Index] = {}
 _EMPTY = _Timeline({}, False)
 
@@ -43,17 +45,18 @@ def _index(project: Project) -> _Index:
     if known and known.clips is project.clips and known.tracks is project.tracks:
         return known
     gathered: dict[str, list[Clip]] = {track.id: [] for track in project.tracks}
+    alone: set[str] = set()
     for clip in project.clips.values():
-        if clip.track in gathered:
-            gathered[clip.track].append(clip)
+        found = gathered.get(clip.track)
+        if found is not None:
+            found.append(clip)
+            if clip.seen == "alone":
+                alone.add(clip.track)
     lanes: dict[str | None, dict[str, Lane]] = {None: {}}
     for track in reversed(project.tracks):
-        clips = sorted(gathered[track.id], key=lambda clip: clip.head)
+        clips = sorted(gathered[track.id], key=_HEAD)
         lanes.setdefault(track.within, {})[track.id] = Lane(track, [clip.head for clip in clips], clips)
-    timelines = {
-        within: _Timeline(own, any(clip.seen == "alone" for lane in own.values() for clip in lane.clips))
-        for within, own in lanes.items()
-    }
+    timelines = {within: _Timeline(own, not alone.isdisjoint(own)) for within, own in lanes.items()}
     while len(_indices) >= 8:
         _indices.pop(next(iter(_indices)))
     index = _Index(project.clips, project.tracks, timelines, {track.id: track.within for track in project.tracks})
