@@ -10,8 +10,8 @@ from .lanes import with_clips
 def without_strays(project: Project) -> Project:
     """The document without what belonged to groups that are gone."""
     while True:
-        known = {id for id, clip in project.clips.items() if clip.content.kind == "group"}
-        stray = {track.id for track in project.tracks if track.within is not None and track.within not in known}
+        within = {track.id: project.clips.get(track.within) for track in project.tracks if track.within is not None}
+        stray = {id for id, group in within.items() if group is None or group.content.kind != "group"}
         if not stray:
             return project
         project = with_clips(

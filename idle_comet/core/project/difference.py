@@ -32,8 +32,10 @@ class Difference(Frozen):
 
 def _changed(old: dict[str, Part], new: dict[str, Part]) -> tuple[dict[str, Part], tuple[str, ...]]:
     # Unchanged parts are the same objects, so this costs a pointer comparison each.
+    if old is new:
+        return {}, ()
     put = {key: part for key, part in new.items() if old.get(key) is not part and old.get(key) != part}
-    return put, tuple(key for key in old if key not in new)
+    return put, () if old.keys() == new.keys() else tuple(key for key in old if key not in new)
 
 
 def difference(old: Project, new: Project) -> Difference:
@@ -69,7 +71,8 @@ def apply_difference(project: Project, change: Difference) -> Project:
     clips, media = project.clips, project.media
     if change.clips or change.clips_gone:
         gone = set(change.clips_gone)
-        clips = {key: clip for key, clip in clips.items() if key not in gone} | change.clips
+        # With thousands of clips a copy is much less than a look at each.
+        clips = ({key: clip for key, clip in clips.items() if key not in gone} if gone else clips) | change.clips
     if change.media or change.media_gone:
         gone = set(change.media_gone)
         media = {key: item for key, item in media.items() if key not in gone} | change.media
