@@ -136,9 +136,6 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
 .flat { display: grid; grid-template-columns: 88px 1fr auto; align-items: center; gap: 5px; min-height: 26px; }
 .value-row.point { display: block; position: relative; }
 .point > .keys { position: absolute; left: 338px; top: 4px; }
-@container (max-width: 340px) {
-  .point > .keys { left: auto; right: 0; top: 2px; }
-}
 .label { font-size: 12.5px; }
 .point { font-size: 12.5px; }
 .keys { display: flex; align-items: center; gap: 4px; position: relative; }
@@ -150,4 +147,9 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
 .keyed { padding: 0 4px; min-height: 18px; line-height: 18px; }
 .keyed.here { background: var(--now); color: var(--on-now); }
 .states { position: absolute; right: 0; z-index: 3; background: var(--raised); }
+@container (max-width: 340px) {
+  .point > .keys { left: auto; right: 0; top: 2px; }
+  .flat { grid-template-columns: 1fr auto; gap: 2px 5px; }
+  .flat > .label { grid-column: 1 / -1; }
+}
 </style>
