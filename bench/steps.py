@@ -30,7 +30,7 @@ def cpu(work, rounds: int = 7) -> float:
 def given(kind, **more):
     """Default values; where those change nothing, half-way to the further printed end."""
     values = {each.name: each.default for each in kind.parameters} | {each.name: each.default for each in kind.choices}
-    values |= {"frame": 3, "picture": None, "drawing": None} | more
+    values |= {"frame": 3, "seconds": 0.12, "picture": None, "drawing": None} | more
     if not kind.changes_pixels(values):
         for each in kind.parameters:
             if each.sort == "number" and each.may_move:

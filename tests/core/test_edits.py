@@ -20,6 +20,7 @@ from idle_comet.core.edits import (
     MirrorArrival,
     MoveClips,
     MoveKey,
+    PasteClips,
     PlaceClip,
     RecountKeys,
     RemoveKeys,
@@ -288,6 +289,15 @@ def test_a_treatment_lies_over_all_and_another_beside_it_shares_its_track(film):
     three, _ = apply(two, AddTreatment(clip="over", frame=30, length=10))
     assert three.clips["over"].track == three.tracks[0].id != three.clips["look"].track
     assert apply(one, back)[0] == film
+    # Pictures and titles keep off its track, however little room there is elsewhere; so does a copy of a picture.
+    shot = next(clip for clip in film.clips.values() if clip.content.kind == "footage")
+    held = {clip.track for clip in three.clips.values() if clip.content.kind == "treatment"}
+    full, _ = apply(three, AddPicture(clip="over-all", frame=shot.head))
+    full, _ = apply(full, AddTitle(clip="words", frame=0))
+    full, _ = apply(full, PasteClips(clips=(shot,), frame=shot.head, seed="again"))
+    assert not held & {full.clips[id].track for id in ("over-all", "words", "again-1")}
+    order = [track.id for track in full.tracks]
+    assert min(order.index(full.clips[id].track) for id in ("over-all", "again-1")) > max(map(order.index, held))
 
 
 @pytest.mark.parametrize("look", LOOKS.values(), ids=LOOKS)

@@ -190,6 +190,14 @@ def test_absurd_values_stay_within_memory_with_and_without_a_horizon(kind, end):
         assert peak < 400 << 20, (peak >> 20, bool(after))
 
 
+@pytest.mark.parametrize("kind", ["displace", "flicker", "light_leak"])
+def test_what_passes_by_the_second_does_so_at_any_frame_rate(kind):
+    one = film(Still(media="m"), step(KINDS[kind], strong(KINDS[kind])))
+    rate = one.settings.rate.model_copy(update={"num": 50})
+    two = one.model_copy(update={"settings": one.settings.model_copy(update={"rate": rate})})
+    assert (painted(one, 12) == painted(two, 24)).all() and (painted(one, 12) != painted(one, 24)).any()
+
+
 @every
 def test_the_same_frame_has_the_same_bytes_from_any_painter(kind):
     project = film(words(), step(kind, strong(kind)))

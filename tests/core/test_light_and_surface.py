@@ -18,7 +18,9 @@ def done(kind, pixels, extends=EVERYWHERE, frame=0, opacity=1.0, **values):
     given = {each.name: each.default for each in step.parameters} | {each.name: each.default for each in step.choices}
     rest = Rest((WIDE / 2, HIGH / 2), FRAME, FRAME, FRAME, WIDE, HIGH)
     patch = Patch(np.asarray(pixels, np.float32), 0, 0, extends=extends, opacity=opacity)
-    made = step.render(patch, {**given, "frame": frame, **values}, StepContext(Matrix(), FRAME, rest))
+    made = step.render(
+        patch, {**given, "frame": frame, "seconds": frame / 25, **values}, StepContext(Matrix(), FRAME, rest)
+    )
     whole = np.zeros((HIGH, WIDE, 4))
     whole[made.y : made.y + made.height, made.x : made.x + made.width] = made.pixels
     return whole

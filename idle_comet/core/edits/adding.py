@@ -86,8 +86,9 @@ def _suited(project: Project, pictures: bool) -> list[str]:
         kinds.get(clip.track, set()).add(clip.content.kind)
     unlocked = [track.id for track in own if not track.locked]
     if pictures:
-        return [track for track in reversed(unlocked) if "text" not in kinds[track]]
-    above = list(takewhile(lambda track: kinds[track] <= {"text"}, kinds))
+        # A picture on a track of treatments would lie over all that they treat.
+        return [track for track in reversed(unlocked) if not kinds[track] & {"text", "treatment"}]
+    above = list(takewhile(lambda track: kinds[track] <= {"text", "treatment"}, kinds))
     return [track for track in unlocked if "text" in kinds[track]] + [
         track
         for track in reversed(above)

@@ -118,26 +118,32 @@ def with_room(project: Project, moved: list[Clip]) -> Project:
     return rest.model_copy(update={"clips": {id: rest.clips[id] for id in project.clips}})
 
 
+def _sort(clip: Clip) -> str:
+    """What it shares tracks with: a picture on a track of treatments would lie over all that they treat."""
+    return {"text": "words", "treatment": "treatment"}.get(clip.content.kind, "picture")
+
+
 def place_somewhere(project: Project, clip: Clip) -> Project:
     """The clip on its own track, else on the nearest of its sort, else on a new one above its own and named like it.
 
     Words never go to an empty track on which pictures would lie over them.
     """
-    words = clip.content.kind == "text"
+    sort = _sort(clip)
+    words = sort == "words"
     within = next((track.within for track in project.tracks if track.id == clip.track), None)
     tracks = [track.id for track in project.tracks if not track.locked and track.within == within]
-    sorts: dict[str, set[bool]] = {}
+    sorts: dict[str, set[str]] = {}
     for other in project.clips.values():
-        sorts.setdefault(other.track, set()).add(other.content.kind == "text")
+        sorts.setdefault(other.track, set()).add(_sort(other))
     own = [clip.track] if clip.track in tracks else []
     order = [track.id for track in project.tracks]
     home = order.index(clip.track) if clip.track in order else 0 if words else len(order)
-    highest = min((i for i, track in enumerate(order) if False in sorts.get(track, ())), default=len(order))
+    highest = min((i for i, track in enumerate(order) if "picture" in sorts.get(track, ())), default=len(order))
     suited = [
         track
         for track in sorted(tracks, key=lambda track: abs(order.index(track) - home))
         if track not in own
-        and (words in sorts[track] if sorts.get(track) else not words or order.index(track) < highest)
+        and (sort in sorts[track] if sorts.get(track) else sort == "picture" or order.index(track) < highest)
     ]
     for track in [*own, *suited]:
         if has_room(project, track, clip.head, clip.end):

@@ -55,6 +55,8 @@ class CompiledStep(NamedTuple):
     units: Units | None
     border: float
     masks: tuple[CompiledMask, ...] = ()
+    rate: float = 25.0
+    """Frames of the film a second."""
 
     def values(self, frame: float) -> Values:
         """All of its values and choices at a frame of the clip."""
@@ -63,12 +65,15 @@ class CompiledStep(NamedTuple):
         return {**self.fixed, **{each.name: each.parameter.clamp(each.sample(frame)) for each in self.varying}}
 
     def told(self, values: Values, frame: float, mix: float = 1.0) -> Values:
-        """As the kind takes them: done by a share where that means other values, and with the frame itself for a kind
-        that is another picture at every frame."""
+        """As the kind takes them: done by a share where that means other values, and with the frame and its second for
+        a kind that is another picture at every frame."""
         kind = KINDS[self.kind]
         if mix < 1 and kind.weakens:
             values = kind.weakened(values, mix)
-        return {**values, "frame": float(frame // 1)} if kind.restless else values
+        if not kind.restless:
+            return values
+        whole = float(frame // 1)
+        return {**values, "frame": whole, "seconds": whole / self.rate}
 
     def share(self, mix: float) -> float:
         """What is left of a mix to be done by mixing pictures."""
@@ -270,6 +275,7 @@ def _step(
         step.units,
         border,
         tuple(mask_of(mask) for mask in step.masks),
+        around.rate,
     )
 
 

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..picture import LUMA, Patch, deepened, parse_colour
+from ..picture import LUMA, NOWHERE, Patch, deepened, parse_colour
 from .kind import StepContext, StepKind, Values
 from .parameter import Parameter, colour, share
 
@@ -50,7 +50,7 @@ class ColourKey(StepKind):
         spilled = np.maximum(straight[..., strongest] - most, 0) * np.float32(values["spill"] * values["amount"])
         straight[..., strongest] -= spilled
         out = np.concatenate([np.clip(straight, 0, 1) * cover, cover], axis=-1) * kept
-        return replace(patch, pixels=np.ascontiguousarray(out), colour=None, extends=type(patch.extends)())
+        return replace(patch, pixels=np.ascontiguousarray(out), colour=None, extends=NOWHERE)
 
 
 def _colourfulness(colour: np.ndarray) -> np.ndarray:

@@ -85,7 +85,7 @@ class Displace(StepKind):
         apart = float(np.hypot(across[0, -1] - across[0, 0], down[0, -1] - down[0, 0])) / max(1, across.shape[1] - 1)
         needed = 8 if octaves < 3 else 4
         skip = max(1, min(16, int(scale / 2 ** (octaves - 1) / max(1e-6, apart) / needed)))
-        time = values["frame"] / 25 * values["speed"]
+        time = values["seconds"] * values["speed"]
         made = noise(
             across[::skip, ::skip] / scale, down[::skip, ::skip] / scale, time, octaves, int(values["seed"]) + salt
         )

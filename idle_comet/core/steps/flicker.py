@@ -34,7 +34,7 @@ class Flicker(StepKind):
         return values["amount"] > 0
 
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
-        time = values["frame"] / 25
+        time = values["seconds"]
         phases = np.random.Generator(np.random.PCG64(int(values["seed"]))).random(3)
         swing = sum(
             weight * math.sin(2 * math.pi * (values["rate"] * times * time + phase))

@@ -131,7 +131,8 @@ class StepKind:
     """Values that a mix below 100 % takes back towards their neutral ones. For a step that places, inks or changes
     words this is what its mix means; pixels are mixed as pictures."""
     restless: bool = False
-    """Whether it is another picture at every frame by itself; its values then hold the clip's `frame`."""
+    """Whether it is another picture at every frame by itself; its values then hold the clip's `frame`, and the
+    `seconds` from its head."""
 
     dresses: bool = False
     """Whether it is part of how type is dressed, and so of a type style."""

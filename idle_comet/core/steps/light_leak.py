@@ -46,7 +46,7 @@ class LightLeak(StepKind):
         u = (across - np.float32(box.x0)) / np.float32(max(1e-3, box.x1 - box.x0))
         v = (down - np.float32(box.y0)) / np.float32(max(1e-3, box.y1 - box.y0))
         chance = np.random.Generator(np.random.PCG64(int(values["seed"]))).random((3, 4))
-        time = values["frame"] / 25 * values["speed"]
+        time = values["seconds"] * values["speed"]
         near, far = (as_light(parse_colour(values[name])) for name in ("near", "far"))
         reach = np.float32(0.08 + 0.6 * values["reach"])
         # Three lights over each other are screened one after the other: 1 − (1 − a)(1 − b)(1 − c).

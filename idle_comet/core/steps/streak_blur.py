@@ -74,8 +74,7 @@ class StreakBlur(StepKind):
             pixels, patch.y - y0, y1 - patch.y - patch.height, patch.x - x0, x1 - patch.x - patch.width,
             cv2.BORDER_CONSTANT, value=(0, 0, 0, 0),
         )  # fmt: skip
-        way = margin if not everywhere else self.margin(values, context.rest) * context.scale
-        halvings = max(1, min(9, math.ceil(math.log2(max(2.0, way)))))
+        halvings = max(1, min(9, math.ceil(math.log2(max(2.0, margin)))))
         border = cv2.BORDER_REPLICATE if everywhere else cv2.BORDER_CONSTANT
         for halving in range(halvings):
             # From the longest to the shortest, so that the fine ones smooth what the coarse ones left.

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
-from ..picture import NOWHERE, Patch, Rect, bent_by, paint_rectangle
+from ..picture import Patch, Rect, bent_by, covered_by, masked, paint_rectangle
 from .kind import StepContext, StepKind, Values
 from .parameter import Choice, Parameter
 
@@ -27,7 +25,7 @@ class Tile(StepKind):
         Parameter("y", "Moved down", "%", 0, -1, 1, -100, 100, shown_times=100),
     )
     choices = (
-        Choice("as_it_is", "Neighbours", ("mirrored", "as they are")),
+        Choice("neighbours", "Neighbours", ("mirrored", "as they are")),
         Choice("half", "Mirror", ("nothing", "left half", "right half", "upper half", "lower half")),
     )
 
@@ -40,10 +38,14 @@ class Tile(StepKind):
         if patch.rect.empty or area.empty:
             return patch
         made = bent_by(patch, context.matrix, area, lambda across, down: self._from(across, down, values, box))
-        shown = bent_by(_everywhere(box, context, area), context.matrix, area, lambda across, down: (across, down))
-        whole = shown.pixels if made.pixels.ndim == 2 else shown.pixels[..., None]
-        covers = patch.extends if box.through(context.matrix).meets(context.window) == context.window else NOWHERE
-        return replace(made, pixels=made.pixels * (whole / np.float32(255)), extends=covers)
+        if covered_by(box, context.matrix, Rect(*area.whole())):
+            return made
+        # Where the box ends within a px, so does what fills it.
+        inside = paint_rectangle(box, context.matrix, Rect(*area.whole()), (255, 255, 255))
+        cover = np.zeros((made.height, made.width), np.float32)
+        top, left = inside.y - made.y, inside.x - made.x
+        cover[top : top + inside.height, left : left + inside.width] = inside.alpha / 255
+        return masked(made, cover)
 
     def _from(self, across: np.ndarray, down: np.ndarray, values: Values, box: Rect) -> tuple[np.ndarray, np.ndarray]:
         """Where what is shown at these places stands."""
@@ -59,12 +61,7 @@ class Tile(StepKind):
 
     def _of(self, place: np.ndarray, count: float, moved: float, values: Values) -> np.ndarray:
         along = (place - 0.5) * count + 0.5 - moved
-        if values["as_it_is"] == "as they are":
+        if values["neighbours"] == "as they are":
             return along - np.floor(along)
         turned = np.mod(along, 2)
         return np.where(turned > 1, 2 - turned, turned)
-
-
-def _everywhere(box: Rect, context: StepContext, area: Rect) -> Patch:
-    """Coverage of the box itself."""
-    return paint_rectangle(box, context.matrix, area, (255, 255, 255))

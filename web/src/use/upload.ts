@@ -39,7 +39,7 @@ export function useUpload() {
       if (added.answer) project.take(added.answer)
       // The first pictures of a film are what it is made of: they are laid out at once.
       if (added.added.length && !project.clips.length) edits.layPictures(newId(), 0, added.added.map((media) => media.id))
-      else if (added.rejected.length) project.problem = added.rejected.map((each) => each.why).join(' ')
+      if (added.rejected.length) project.problem = added.rejected.map((each) => each.why).join(' ')
     } catch (error) {
       project.problem = said(error)
     }
