@@ -9,7 +9,7 @@ import pytest
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.motion import Fixed
 from idle_comet.core.picture import Matrix
-from idle_comet.core.project.model import Clip, Plain, Project, Settings, Step, Still, Track, fixed
+from idle_comet.core.project.model import Clip, Mask, Plain, Project, Settings, Step, Still, Track, fixed
 from idle_comet.core.steps import KINDS
 
 from .typed import title
@@ -91,9 +91,10 @@ def words():
 
 def step(kind, values, id="s", **more):
     own = {"drawing": OUTLINE} if kind.takes == "drawing" else {"media": "m"} if kind.takes == "picture" else {}
-    return Step(
-        id=id, kind=kind.kind, values={name: Fixed(value=value) for name, value in values.items()}, **own, **more
-    )
+    if kind.outside:
+        own["masks"] = (Mask(id="m", values={"x": fixed(150), "y": fixed(90), "width": fixed(120)}),)
+    given = {name: Fixed(value=value) for name, value in values.items()}
+    return Step(**{"id": id, "kind": kind.kind, "values": given, **own, **more})
 
 
 def painted(project, at=20, width=WIDTH, height=HEIGHT, exact=True):
@@ -111,7 +112,7 @@ def test_at_rest_it_changes_nothing(kind, content):
     rest = {"counter": {"counted": 1.0}, "roll": {}}.get(kind.kind, resting(kind))
     if kind.kind == "roll" or (kind.kind == "typing" and content == "words"):
         return
-    assert (painted(film(made, step(kind, rest))) == painted(film(made))).all()
+    assert (painted(film(made, step(kind, rest, masks=()))) == painted(film(made))).all()
 
 
 @every

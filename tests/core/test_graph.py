@@ -1,4 +1,4 @@
-"""The frame as a graph of pictures: groups, treatments, blend modes, masks, and clips that look at each other."""
+"""The frame as a graph of pictures: groups, treatments, blend modes, and clips that look at each other."""
 
 import numpy as np
 import pytest
@@ -6,7 +6,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import ndimage
 
-from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.edits import (
     AddClip,
     AddMask,
@@ -15,87 +14,19 @@ from idle_comet.core.edits import (
     RemoveClips,
     SetBlend,
     SetMotor,
-    SetProperty,
     SplitClips,
     TakeApart,
-    TrimClip,
     apply,
 )
 from idle_comet.core.moment.handles import clip_at
 from idle_comet.core.moment.moment import Moment
-from idle_comet.core.motion import Corner, Driven, Fixed, Outline, Tether
+from idle_comet.core.motion import Driven, Fixed, Tether
 from idle_comet.core.picture import MODES, Patch, blend
-from idle_comet.core.project.model import (
-    Clip,
-    Group,
-    Mask,
-    Plain,
-    Project,
-    Settings,
-    Shutter,
-    Step,
-    Text,
-    Track,
-    Treatment,
-    fixed,
-)
+from idle_comet.core.project.model import Clip, Group, Mask, Plain, Shutter, Step, Text, Track, Treatment, fixed
 
+from .stacked import HEIGHT, WIDTH, changed, film, seen, square, stack
 from .test_shutter import straight
 from .typed import edited
-
-WIDTH, HEIGHT = 320, 180
-PAINTER = Painter(None)
-
-
-def square(id, colour, track="a", head=0, length=50, blend="normal", size=0.5, more=(), **placed):
-    """A plain square, half as wide as the frame's height, where its placement says."""
-    narrow = Step(id="narrow", kind="stretch", values={"across": fixed(size * HEIGHT / WIDTH), "down": fixed(size)})
-    placement = Step(
-        id="placement",
-        kind="placement",
-        values={name: value if hasattr(value, "state") else fixed(value) for name, value in placed.items()},
-    )
-    return Clip(
-        id=id,
-        track=track,
-        name=id,
-        head=head,
-        length=length,
-        content=Plain(colour=colour),
-        blend=blend,
-        steps=(narrow, *more, placement),
-    )
-
-
-def film(*clips, tracks="abc", background="#000000"):
-    """Clips on tracks a, b, c from the top down."""
-    return Project(
-        settings=Settings(name="G", width=WIDTH, height=HEIGHT, background=background),
-        tracks=tuple(Track(id=name, name=name) for name in tracks),
-        clips={clip.id: clip for clip in clips},
-    )
-
-
-def seen(project, at=20, width=WIDTH, height=HEIGHT):
-    return PAINTER.paint(plan(evaluate(project, at), width, height))[..., :3].astype(float)
-
-
-def stack():
-    """Words and two squares that move, over each other."""
-    words = Clip(
-        id="words",
-        track="a",
-        name="words",
-        head=3,
-        length=40,
-        content=Text(text="swarm", size=fixed(40)),
-        steps=(Step(id="placement", kind="placement", values={"x": straight(-30, 30), "rotation": straight(0, 20)}),),
-    )
-    return film(
-        words,
-        square("red", "#c03020", "b", x=straight(-40, 40), opacity=0.7),
-        square("blue", "#2040c0", "c", head=5, y=straight(20, -20)),
-    )
 
 
 @pytest.mark.parametrize("depth", [1, 3])
@@ -128,21 +59,17 @@ def test_a_group_that_fades_is_one_picture_with_no_edge_where_its_clips_overlap(
         film(square("red", "#ff0000", "a", x=-20), square("blue", "#ff0000", "b", x=20)),
         GatherClips(clips=("red", "blue"), group="g"),
     )
-    faded = _with(one, "g", steps=(Step(id="p", kind="placement", values={"opacity": fixed(0.5)}),))
+    faded = changed(one, "g", steps=(Step(id="p", kind="placement", values={"opacity": fixed(0.5)}),))
     row = seen(faded)[HEIGHT // 2, :, 0]
     inside = row[160 - 60 : 160 + 60]
     assert set(inside.astype(int)) <= {127, 128} and inside.mean() == pytest.approx(127.5, abs=0.3)
-
-
-def _with(project, id, **changes):
-    return project.model_copy(update={"clips": {**project.clips, id: project.clips[id].model_copy(update=changes)}})
 
 
 def test_a_moved_group_is_as_sharp_as_clips_moved_one_by_one_and_moves_with_its_shutter():
     own = stack()
     group, _ = apply(own, GatherClips(clips=tuple(own.clips), group="g"))
     push = Step(id="push", kind="placement", values={"scale": fixed(1.7), "x": fixed(11.3)})
-    moved = _with(group, "g", steps=(push,))
+    moved = changed(group, "g", steps=(push,))
     # Words begin at frame 3; pushed about the frame's middle each by itself, as the group is.
     each = own
     for id in own.clips:
@@ -157,14 +84,14 @@ def test_a_moved_group_is_as_sharp_as_clips_moved_one_by_one_and_moves_with_its_
                 }
             }
         )
-        each = _with(each, id, steps=(*own.clips[id].steps, place), content=content)
+        each = changed(each, id, steps=(*own.clips[id].steps, place), content=content)
     assert np.abs(seen(moved) - seen(each)).max() <= 1
 
 
 def test_a_group_has_a_time_of_its_own():
     own = film(square("red", "#ffffff", length=80, x=straight(-80, 80)))
     group, _ = apply(own, GatherClips(clips=("red",), group="g"))
-    twice = _with(group, "g", head=10, length=30, content=Group(start=7, speed=2))
+    twice = changed(group, "g", head=10, length=30, content=Group(start=7, speed=2))
     assert np.array_equal(seen(twice, 10 + 12), seen(own, 7 + 24))
     halves, _ = apply(twice, SplitClips(clips=("g",), frame=20, seed="h"))
     for at in (12, 19, 20, 33):
@@ -181,7 +108,7 @@ def test_a_group_in_motion_blurs_all_that_it_holds_by_its_own_way(blur):
     group, _ = apply(own, GatherClips(clips=("red",), group="g"))
     moving = {"x": straight(-300, 300)}
     shutter = Shutter(angle=180)
-    outer = _with(group, "g", shutter=shutter, steps=(Step(id="p", kind="placement", values=moving),))
+    outer = changed(group, "g", shutter=shutter, steps=(Step(id="p", kind="placement", values=moving),))
     inner = film(square("red", "#ffffff", more=soft, **moving).model_copy(update={"shutter": shutter}))
     assert np.abs(seen(outer) - seen(inner)).max() <= 1
 
@@ -233,7 +160,7 @@ def test_a_treatment_that_pushes_in_paints_everything_anew_in_its_place():
     push = {"scale": 1.6, "rotation": 7, "x": 9}
     moved = treated(own, Step(id="push", kind="placement", values={name: fixed(value) for name, value in push.items()}))
     group, _ = apply(own, GatherClips(clips=tuple(own.clips), group="g"))
-    grouped = _with(
+    grouped = changed(
         group,
         "g",
         steps=(Step(id="push", kind="placement", values={name: fixed(value) for name, value in push.items()}),),
@@ -336,135 +263,8 @@ def test_a_clip_blends_with_what_lies_below_it_and_in_a_group_of_its_own_steps_w
     # A group that does nothing by itself changes nothing; one with a step is a picture by itself.
     group, _ = apply(multiplied, GatherClips(clips=("light",), group="g"))
     assert np.array_equal(seen(group), seen(multiplied))
-    apart = _with(group, "g", steps=(Step(id="p", kind="placement"),))
+    apart = changed(group, "g", steps=(Step(id="p", kind="placement"),))
     assert np.array_equal(seen(apart), seen(own))
-
-
-# Masks
-
-
-@pytest.mark.parametrize("form, area", [("ellipse", np.pi / 4 * 90 * 60), ("rectangle", 90 * 60)])
-@pytest.mark.parametrize("feather", [0, 30])
-def test_a_step_is_done_by_the_share_of_its_mask(form, area, feather):
-    white = film(
-        Clip(
-            id="w",
-            track="a",
-            name="w",
-            head=0,
-            length=50,
-            content=Plain(colour="#ffffff"),
-            steps=(
-                Step(
-                    id="g", kind="gradient", values={"first": Fixed(value="#000000"), "second": Fixed(value="#000000")}
-                ),
-            ),
-        )
-    )
-    values = {"x": fixed(160), "y": fixed(90), "width": fixed(90), "height": fixed(60), "feather": fixed(feather)}
-    masked, _ = apply(white, AddMask(clip="w", step="g", mask=Mask(id="m", form=form, values=values)))
-    share = 1 - seen(masked)[..., 0] / 255
-    # A feather f rounds a form by its curvature: over a whole turn that is πf²/12 more of it (corners of a rectangle
-    # turn outside only).
-    assert share.sum() == pytest.approx(area + np.pi * feather**2 / 12, rel=0.012)
-    assert share[90, 160] == 1 and share[5, 5] == 0
-    turned, _ = apply(masked, SetProperty(clip="w", step="g/m", name="strength", property=Fixed(value=0.25)))
-    # A weak mask lets through what it would hold back.
-    assert np.abs((1 - seen(turned)[..., 0] / 255) - (0.75 + 0.25 * share)).max() <= 2 / 255
-    # Half of the feather lies to each side of the edge, in the middle of each side.
-    assert share[90, 160 + 45 : 160 + 46].mean() == pytest.approx(0.5, abs=0.06 if feather else 0.51)
-
-
-def outline_of(form):
-    """The same form of 90 × 60 px as an outline, an ellipse by the usual four curves (within 0.03 % of it)."""
-    if form == "rectangle":
-        return Outline(
-            corners=tuple(Corner(at=at) for at in ((-45.0, -30.0), (45.0, -30.0), (45.0, 30.0), (-45.0, 30.0)))
-        )
-    k = 0.5522847
-    ends = (
-        ((45.0, 0.0), (0.0, 30 * k)),
-        ((0.0, 30.0), (-45 * k, 0.0)),
-        ((-45.0, 0.0), (0.0, -30 * k)),
-        ((0.0, -30.0), (45 * k, 0.0)),
-    )
-    return Outline(corners=tuple(Corner(at=at, out=out, into=(-out[0], -out[1])) for at, out in ends))
-
-
-@pytest.mark.parametrize("form", ["rectangle", "ellipse"])
-@pytest.mark.parametrize("feather", [0, 24])
-def test_a_mask_drawn_as_an_outline_is_the_form_it_draws(form, feather):
-    white = square("w", "#ffffff", "a").model_copy(
-        update={"steps": (Step(id="f", kind="placement", values={"opacity": fixed(0)}),)}
-    )
-    place = {"x": fixed(160), "y": fixed(90), "turn": fixed(30), "feather": fixed(feather)}
-    size = {"width": fixed(90), "height": fixed(60)}
-    masks = (
-        Mask(id="m", form=form, values=place | size),
-        Mask(id="m", form="outline", values=place | {"outline": Fixed(value=outline_of(form))}),
-    )
-    own, drawn = (seen(apply(film(white), AddMask(clip="w", step="f", mask=mask))[0])[..., 0] / 255 for mask in masks)
-    # The way to an ellipse is taken to first order, that to a drawn edge from its px.
-    assert np.abs(own - drawn).max() <= (0.12 if feather else 0.3)
-    assert np.abs(own - drawn).mean() <= 0.003
-
-
-def test_a_mask_may_be_another_clips_shape_or_brightness_seen_or_not():
-    pane = square("pane", "#404040", "b", x=40).model_copy(update={"seen": "hidden"})
-    words = Clip(
-        id="w",
-        track="a",
-        name="w",
-        head=0,
-        length=50,
-        content=Plain(colour="#ffffff"),
-        steps=(Step(id="fade", kind="placement", values={"opacity": fixed(0)}),),
-    )
-    own = film(words, pane)
-    for by, inside in (("shape", 0.0), ("brightness", 1 - 0x40 / 255)):
-        masked, _ = apply(own, AddMask(clip="w", step="fade", mask=Mask(id="m", form="clip", clip="pane", by=by)))
-        row = seen(masked)[HEIGHT // 2, :, 0] / 255
-        # Without the step it is white all over; where the pane is, it is faded.
-        assert (
-            row[200] == pytest.approx(inside, abs=0.01)
-            and row[100] == 1
-            and row[160 : 161 + 80].sum() < row[0:80].sum() + 80
-        )
-    away, _ = apply(masked, TrimClip(clip="pane", head=0, length=10))
-    assert seen(away)[HEIGHT // 2, 200, 0] == 255  # a clip that is not there lets nothing through
-
-
-def test_a_mask_in_a_cascade_and_over_words_stays_where_it_is():
-    words = Clip(
-        id="w",
-        track="a",
-        name="w",
-        head=0,
-        length=50,
-        content=Text(text="one two", size=fixed(50)),
-        steps=(Step(id="soft", kind="focus_blur", values={"radius": fixed(6)}),),
-    )
-    mask = Mask(
-        id="m",
-        form="rectangle",
-        values={"x": fixed(80), "y": fixed(90), "width": fixed(160), "height": fixed(180), "feather": fixed(0)},
-    )
-    own = film(words)
-    sharp, soft = seen(_with(own, "w", steps=())), seen(own)
-    masked, _ = apply(own, AddMask(clip="w", step="soft", mask=mask))
-    half = seen(masked)
-    assert np.abs(half[:, :158] - soft[:, :158]).max() <= 1 and np.abs(half[:, 162:] - sharp[:, 162:]).max() <= 1
-
-
-def test_masks_that_have_no_place_are_refused_in_words():
-    own = stack()
-    for mask, says in (
-        (Mask(id="m", form="clip"), "looks at no clip yet"),
-        (Mask(id="m", form="clip", clip="red"), "its own clip"),
-        (Mask(id="m", form="clip", clip="gone"), "no clip “gone”"),
-    ):
-        with pytest.raises(EditError, match=says):
-            apply(own, AddMask(clip="red", step="placement", mask=mask))
 
 
 def test_a_press_on_the_picture_finds_the_group_of_what_lies_there_and_no_treatment():
@@ -473,7 +273,7 @@ def test_a_press_on_the_picture_finds_the_group_of_what_lies_there_and_no_treatm
         GatherClips(clips=("red", "blue"), group="g"),
     )
     whole = treated(
-        _with(group, "g", steps=(Step(id="p", kind="placement", values={"y": fixed(20)}),)),
+        changed(group, "g", steps=(Step(id="p", kind="placement", values={"y": fixed(20)}),)),
         Step(id="soft", kind="focus_blur", values={"radius": fixed(3)}),
     )
     assert clip_at(whole, 15, 160 + 60, 110) == "g" and clip_at(whole, 15, 160, 20) is None
@@ -518,7 +318,7 @@ def test_clips_that_look_at_each_other_in_a_circle_are_refused_and_harmless_wher
         green.steps[0],
         green.steps[1].model_copy(update={"values": {"x": Driven(motor=Tether(clip="red", side="left"), rest=3.0)}}),
     )
-    looped = _with(own, "green", steps=steps)
+    looped = changed(own, "green", steps=steps)
     assert seen(looped).shape == (HEIGHT, WIDTH, 3) and Moment(looped, 20).value(
         "green", "placement", "x"
     ) == pytest.approx(Moment(looped, 20).value("green", "placement", "x"))
@@ -535,7 +335,7 @@ def test_a_group_that_would_hold_itself_or_tear_a_look_apart_is_refused():
     with pytest.raises(EditError, match="only one of them"):
         apply(tied, GatherClips(clips=("red",), group="g"))
     with pytest.raises(EditError, match="steps"):
-        apply(_with(group, "g", steps=(Step(id="p", kind="placement"),)), TakeApart(clip="g"))
+        apply(changed(group, "g", steps=(Step(id="p", kind="placement"),)), TakeApart(clip="g"))
 
 
 # Depth of pixels
@@ -601,6 +401,6 @@ def test_a_soft_title_at_two_percent_is_all_there():
             Step(id="p", kind="placement", values={"opacity": fixed(0.02)}),
         ),
     )
-    sharp = seen(_with(film(words), "w", steps=()))[..., 0]
+    sharp = seen(changed(film(words), "w", steps=()))[..., 0]
     wanted = ndimage.gaussian_filter(sharp, 9) * 0.02
     assert np.abs((seen(film(words))[..., 0] - wanted)[:176].reshape(11, 16, 20, 16).mean((1, 3))).max() <= 0.15

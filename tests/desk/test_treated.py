@@ -111,3 +111,51 @@ def test_a_reference_is_held_beside_the_film_and_stays_in_the_page(desk, running
     assert len(running.project()["project"]["media"]) == media
     desk.get_by_role("button", name="put the reference away").click()
     shown.wait_for(state="detached")
+
+
+def test_a_mask_is_drawn_on_the_picture_bent_and_joined_with_another(desk, running, tmp_path):
+    command(desk, "add a treatment")
+    treatment = until(lambda: next((c for c in clips(running).values() if c["content"]["kind"] == "treatment"), None))
+    desk.locator("[data-test=add-step]").click()
+    desk.get_by_label("Name of the step").fill("tone colours")
+    desk.keyboard.press("Enter")
+    desk.locator("[data-test=draw-mask]").click()
+    ground = desk.locator("[data-test=drawing]")
+    box = ground.bounding_box()
+    share = box["width"] / 1280
+    for x, y in ((200, 150), (600, 150), (600, 450)):
+        desk.mouse.click(box["x"] + x * share, box["y"] + y * share)
+    drag(desk, box["x"] + 200 * share, box["y"] + 450 * share, 0, -40 * share)
+    desk.mouse.click(box["x"] + 200 * share, box["y"] + 150 * share)
+    ground.wait_for(state="detached")
+
+    def masks():
+        return clips(running)[treatment["id"]]["steps"][0]["masks"]
+
+    def corners(mask=0):
+        return masks()[mask]["values"]["outline"]["value"]["corners"]
+
+    until(lambda: masks() and len(corners()) == 4)
+    values = masks()[0]["values"]
+    assert abs(values["x"]["value"] - 400) < 3 and abs(values["y"]["value"] - 300) < 3
+    assert corners()[3]["out"][1] < -25 and corners()[0]["out"] == [0, 0]
+    # A corner goes where it is dragged; Enter bends it.
+    x, y = middle(desk.locator("[data-test=outline-corner] rect").nth(1))
+    drag(desk, x, y, 100 * share, 0)
+    until(lambda: corners()[1]["at"][0] > 270)
+    desk.locator("[data-test=outline-corner]").nth(1).focus()
+    desk.keyboard.press("Enter")
+    until(lambda: corners()[1]["out"][1] > 10)
+    # A second mask adds to the first; what it takes away instead is one act.
+    desk.locator("[data-test=add-mask]").click()
+    until(lambda: len(masks()) == 2 and masks()[1]["joined"] == "add")
+    desk.locator("[data-test=masks]").get_by_text("taken away", exact=True).click()
+    until(lambda: masks()[1]["joined"] == "subtract")
+    settled(desk)
+    # Two corners are no outline: said, and nothing lost.
+    desk.locator("[data-test=draw-mask]").click()
+    desk.mouse.click(box["x"] + 40, box["y"] + 40)
+    desk.keyboard.press("Enter")
+    desk.get_by_text("needs three corners").wait_for()
+    desk.keyboard.press("Escape")
+    assert len(masks()) == 2

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Protocol
+from typing import Protocol, Sequence
 
 from ..moment.scene import FootageNow, GroupNow, Layer, Scene, StepNow, TextNow, TreatmentNow
 from ..moment.standing import Standing, content_size, stand
@@ -12,6 +12,7 @@ from ..type import Inking, Pose
 from .back import Back
 from .graph import Blended, MaskPlan, Picture, Seen, Shared, Source, Stepped
 from .letters import adds, letters_of, splits
+from .masks import around_edge
 from .sight import Sight
 
 
@@ -52,29 +53,17 @@ def _chain(
         if back is None:
             return None
         masks = _masks(step, back.matrix, back.window, sight, inside)
-        if masks and not KINDS[step.kind].changes_pixels(step.values):
-            return _partly(layer, standing, steps[:place], step, masks, back, sight, inside)
+        if _as_two_pictures(step._replace(parts=())):
+            return _partly(layer, standing, steps, place, masks, back, sight, inside)
         back = back.before(step, standing.rest(step.leaving, step.pivot), masks=masks)
     if back is None:
         return None
     if split < 0:
         return _content(layer, standing, back, sight, inside)
-    masked = next((place for place in range(split, -1, -1) if steps[place].masks), None)
-    if masked is not None and (
-        steps[masked].parts or not KINDS[steps[masked].kind].changes_pixels(steps[masked].values)
-    ):
-        step = steps[masked]
-        masks = _masks(step, back.matrix, back.window, sight, inside)
-        without, done = (
-            steps[:masked] + steps[masked + 1 :],
-            [*steps[:masked], step._replace(masks=()), *steps[masked + 1 :]],
-        )
-        return _both(
-            _chain(layer, standing, without, back._replace(steps=()), sight, inside),
-            _chain(layer, standing, done, back._replace(steps=()), sight, inside),
-            masks,
-            back,
-        )
+    masked = next((place for place in range(split, -1, -1) if _as_two_pictures(steps[place])), None)
+    if masked is not None:
+        masks = _masks(steps[masked], back.matrix, back.window, sight, inside)
+        return _partly(layer, standing, steps, masked, masks, back, sight, inside, steps[masked + 1 : split + 1])
     assert isinstance(layer.content, TextNow)
     found = letters_of(
         layer.content,
@@ -87,31 +76,32 @@ def _chain(
     return found and (back.over(found[0]), found[1])
 
 
+def _as_two_pictures(step: StepNow) -> bool:
+    """Whether a step's masks choose between two pictures, not between what it makes of single px."""
+    return bool(step.masks) and bool(step.parts or step.run or not KINDS[step.kind].changes_pixels(step.values))
+
+
 def _partly(
     layer: Layer,
     standing: Standing,
-    earlier: list[StepNow],
-    step: StepNow,
+    steps: list[StepNow],
+    place: int,
     masks: tuple[MaskPlan, ...],
     back: Back,
     sight: Sight,
     inside: Inside,
+    later: Sequence[StepNow] = (),
 ) -> _Chained | None:
-    """A step that places or fades, done only where its masks are: the picture without it and the picture with it."""
+    """A step, or a run of them up to this one, done only where its masks are: the picture without and the picture
+    with. `later` are steps after it that have not been gone back over."""
+    step = steps[place]
+    begins = next((number for number, each in enumerate(steps[:place]) if each.id in step.run), place)
+    lists = ([*steps[:begins], *later], [*steps[:place], step._replace(masks=(), run=frozenset()), *later])
     undone = back._replace(steps=())
-    done = undone.before(step, standing.rest(step.leaving, step.pivot))
-    return _both(
-        _chain(layer, standing, earlier, undone, sight, inside),
-        done and _chain(layer, standing, earlier, done, sight, inside),
-        masks,
-        back,
+    before, after = (
+        Blended((Seen(*side),) if side else (), back.window)
+        for side in (_chain(layer, standing, each, undone, sight, inside) for each in lists)
     )
-
-
-def _both(
-    without: _Chained | None, with_it: _Chained | None, masks: tuple[MaskPlan, ...], back: Back
-) -> _Chained | None:
-    before, after = (Blended((Seen(*side),) if side else (), back.window) for side in (without, with_it))
     if not before.children and not after.children:
         return None
     return back.over(Shared(before, after, 1.0, masks)), 1.0
@@ -123,8 +113,9 @@ def _masks(step: StepNow, matrix: Matrix, window: Rect, sight: Sight, inside: In
         seen = None
         if mask.layer is not None:
             # Another clip stands where it stands: what is done to this one does not move it.
-            seen = inside.clip(mask.layer, sight._replace(window=window))
-        picture = None if seen is None else Blended((seen,), window)
+            around = window.grown(around_edge(mask, matrix))
+            seen = inside.clip(mask.layer, sight._replace(window=around))
+        picture = None if seen is None else Blended((seen,), around)
         made.append(MaskPlan(mask, matrix, picture))
     return tuple(made)
 

@@ -76,7 +76,7 @@ class MaskPlan:
 
     def names(self) -> tuple[Any, ...]:
         picture = self.picture.digest if self.picture else None
-        return (self.mask.form, self.mask.by, self.mask.invert, tuple(self.mask.values.items()), self.matrix, picture)
+        return (*self.mask._replace(values=tuple(self.mask.values.items()), layer=None), self.matrix, picture)  # type: ignore[arg-type]
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ from typing import Sequence
 
 import numpy as np
 
+from ..moment.scene import MaskNow
 from ..motion import Outline
 from ..picture import Matrix, Patch, Rect, bezier_path, deepened, distance_outside, field, masked, paint_path
 from .graph import MaskPlan
@@ -26,25 +27,63 @@ def within(patch: Patch, matrix: Matrix, part: Rect) -> Patch:
 
 
 def share_of(masks: Sequence[MaskPlan], area: Rect, pictures: Sequence[Patch | None]) -> np.ndarray:
-    """(h, w) float32 0..1 over an area: what all masks let through together. `pictures` are those of other clips."""
+    """(h, w) float32 0..1 over an area: what the masks let through, one joined to the other in their order.
+
+    Two soft edges that meet are joined as independent shares: a·b, a + b − a·b, a·(1 − b). `pictures` are those of
+    other clips."""
     x0, y0, x1, y1 = area.whole()
-    share = np.ones((y1 - y0, x1 - x0), np.float32)
+    shape = (y1 - y0, x1 - x0)
+    # What is first added is added to nothing.
+    share = np.full(shape, 0 if masks and masks[0].mask.joined == "add" else 1, np.float32)
     for plan, picture in zip(masks, pictures):
         mask = plan.mask
-        own = (
-            _seen(picture, mask.by, share.shape, x0, y0)
-            if mask.form == "clip"
-            else _form(plan, Patch(share, x0, y0, (0, 0, 0)))
-        )
+        own = _other(plan, picture, area) if mask.form == "clip" else _form(plan, Patch(share, x0, y0, (0, 0, 0)))
         if mask.invert:
             own = 1 - own
         strength = np.float32(mask.values["strength"])
-        share *= 1 - strength + strength * own
+        if mask.joined == "add":
+            share += strength * own * (1 - share)
+        else:
+            kept = own if mask.joined == "intersect" else 1 - own
+            share *= 1 - strength + strength * kept
     return share
 
 
-def _seen(picture: Patch | None, by: str, shape: tuple[int, int], x: int, y: int) -> np.ndarray:
+def around_edge(mask: MaskNow, matrix: Matrix) -> float:
+    """How far beside an area another clip must be known for its mask, px of the painted picture."""
+    values = mask.values
+    if mask.by != "shape" or not (values["grow"] or values["feather"]):
+        return 0.0
+    return (abs(values["grow"]) + values["feather"]) * matrix.scale + 2
+
+
+def _other(plan: MaskPlan, picture: Patch | None, area: Rect) -> np.ndarray:
     """How much another clip covers each px, or how bright it is there."""
+    more = around_edge(plan.mask, plan.matrix)
+    around = area.grown(math.ceil(more))
+    x, y, right, below = around.whole()
+    own = _seen(picture, plan.mask.by, (below - y, right - x), x, y)
+    if not more:
+        return own
+    values, scale = plan.mask.values, plan.matrix.scale
+    share = _softened(own * 255, values["feather"] * scale, values["grow"] * scale, values["outward"])
+    margin = math.ceil(more)
+    return share[margin : share.shape[0] - margin, margin : share.shape[1] - margin]
+
+
+def _softened(cover: np.ndarray, feather: float, grow: float, outward: float) -> np.ndarray:
+    """A shape's share by how far each px lies from its edge; lengths in px of the painted picture."""
+    outside = np.where(cover >= 127.5, -distance_outside(255 - cover), distance_outside(cover))
+    return _fallen(outside - grow, feather, outward, 1.0)
+
+
+def _fallen(outside: np.ndarray, feather: float, outward: float, pixel: float) -> np.ndarray:
+    """1 inside, falling to 0 over the feather, of which a share lies outside; a hard edge is as wide as a px."""
+    shift = feather * (outward - 0.5)
+    return np.clip(0.5 - (outside - shift) / max(feather, pixel), 0, 1).astype(np.float32)
+
+
+def _seen(picture: Patch | None, by: str, shape: tuple[int, int], x: int, y: int) -> np.ndarray:
     share = np.zeros(shape, np.float32)
     if picture is None or picture.rect.empty:
         return share
@@ -58,8 +97,7 @@ def _seen(picture: Patch | None, by: str, shape: tuple[int, int], x: int, y: int
 
 
 def _form(plan: MaskPlan, area: Patch) -> np.ndarray:
-    """A form: 1 inside, falling to 0 over its feather, half of which lies to each side of its
-    edge."""
+    """A form: 1 inside, falling to 0 over its feather."""
     values = plan.mask.values
     if plan.mask.form == "outline":
         return _outlined(plan, area)
@@ -68,7 +106,8 @@ def _form(plan: MaskPlan, area: Patch) -> np.ndarray:
     cos, sin = np.float32(math.cos(turn)), np.float32(math.sin(turn))
     dx, dy = across - np.float32(values["x"]), down - np.float32(values["y"])
     x, y = np.abs(dx * cos + dy * sin), np.abs(dy * cos - dx * sin)
-    half_x, half_y = max(values["width"] / 2, 1e-6), max(values["height"] / 2, 1e-6)
+    grow = values["grow"]
+    half_x, half_y = max(values["width"] / 2 + grow, 1e-6), max(values["height"] / 2 + grow, 1e-6)
     if plan.mask.form == "ellipse":
         # To first order the way to an implicit curve is its value over its slope: f/|∇f| with f = (x/a)² + (y/b)² −
         # 1, halved at the edge.
@@ -77,11 +116,12 @@ def _form(plan: MaskPlan, area: Patch) -> np.ndarray:
         outside = (root - 1) * root / np.maximum(slope, 1e-9)
         outside = np.where(root < 1e-6, -min(half_x, half_y), outside)
     else:
-        radius = min(values["radius"], half_x, half_y)
+        # Round corners grow along; sharp ones stay sharp.
+        radius = min(max(values["radius"] + grow, 0) if values["radius"] else 0, half_x, half_y)
         qx, qy = x - (half_x - radius), y - (half_y - radius)
         outside = np.hypot(np.maximum(qx, 0), np.maximum(qy, 0)) + np.minimum(np.maximum(qx, qy), 0) - radius
     pixel = 1 / max(plan.matrix.scale_at(values["x"], values["y"]), 1e-6)
-    return np.clip(0.5 - outside / max(values["feather"], pixel), 0, 1).astype(np.float32)
+    return _fallen(outside, values["feather"], values["outward"], pixel)
 
 
 def _outlined(plan: MaskPlan, area: Patch) -> np.ndarray:
@@ -89,17 +129,16 @@ def _outlined(plan: MaskPlan, area: Patch) -> np.ndarray:
     values, outline = plan.mask.values, plan.mask.values["outline"]
     matrix = plan.matrix @ Matrix.shift(values["x"], values["y"]) @ Matrix.turn(values["turn"])
     scale = max(plan.matrix.scale_at(values["x"], values["y"]), 1e-6)
-    feather = max(values["feather"] * scale, 1.0)
-    around = area.rect.grown(math.ceil(feather / 2) + 1)
+    feather, grow = values["feather"] * scale, values["grow"] * scale
+    around = area.rect.grown(math.ceil(feather + abs(grow)) + 1)
     x0, y0, x1, y1 = around.whole()
     cover = np.zeros((y1 - y0, x1 - x0), np.float32)
     painted = paint_path(bezier_path(_curves(outline)), matrix, around, (0, 0, 0))
     if not painted.rect.empty:
         left, top = painted.x - x0, painted.y - y0
         cover[top : top + painted.height, left : left + painted.width] = painted.alpha
-    outside = np.where(cover >= 127.5, -distance_outside(255 - cover), distance_outside(cover))
-    share = np.clip(0.5 - outside / feather, 0, 1)
-    return share[area.y - y0 :, area.x - x0 :][: area.height, : area.width].astype(np.float32)
+    share = _softened(cover, feather, grow, values["outward"])
+    return share[area.y - y0 :, area.x - x0 :][: area.height, : area.width]
 
 
 def _curves(outline: Outline) -> list[tuple[tuple[float, float], ...]]:

@@ -40,7 +40,8 @@ from .manykeys import (
     StretchKeys,
 )
 from .marks import RemoveMarker, SetMarker, SetRange
-from .masks import AddMask, ChangeMask, RemoveMask
+from .masks import AddMask, ChangeMask, RemoveMask, SetMaskRun
+from .outlines import ChangeCorner, DrawMask
 from .passing import CarryOver, GiveStep, Reset, SetChoice, SetUnits
 from .placing import PlaceClip
 from .ranges import StyleLine, StyleRange
@@ -148,6 +149,7 @@ __all__ = [
     "AlignKeys",
     "BakeMotion",
     "CarryOver",
+    "ChangeCorner",
     "ChangeFit",
     "ChangeMask",
     "ChangeSettings",
@@ -156,6 +158,7 @@ __all__ = [
     "CopiedKey",
     "DistributeClips",
     "DistributeKeys",
+    "DrawMask",
     "DuplicateClips",
     "EaseKeys",
     "Edit",
@@ -195,6 +198,7 @@ __all__ = [
     "SetBlend",
     "SetChoice",
     "SetMarker",
+    "SetMaskRun",
     "SetMotor",
     "SetMoving",
     "SetPaletteColour",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from ..project.mask import Form, Mask
+from ..project.mask import Form, Joining, Mask
 from ..project.model import Clip, Frozen, Id, Project
 from ..steps import KINDS
 from .base import EditError, changed, clip_of, rule, step_of, with_clip, with_step
@@ -31,6 +31,16 @@ class ChangeMask(Frozen):
     looks_at: Id | None = None
     by: Literal["shape", "brightness"] | None = None
     invert: bool | None = None
+    joined: Joining | None = None
+
+
+class SetMaskRun(Frozen):
+    """Let a step's masks hold for a run of steps: from `first`, a step before it, down to it; None is itself alone."""
+
+    kind: Literal["set_mask_run"] = "set_mask_run"
+    clip: Id
+    step: Id
+    first: Id | None = None
 
 
 class RemoveMask(Frozen):
@@ -67,13 +77,30 @@ def change_mask(project: Project, edit: ChangeMask) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     step = step_of(clip, edit.step)
     mask = _mask_of(step.masks, edit.mask)
-    asked = {"form": edit.form, "clip": edit.looks_at, "by": edit.by, "invert": edit.invert}
+    asked = {"form": edit.form, "clip": edit.looks_at, "by": edit.by, "invert": edit.invert, "joined": edit.joined}
     now = changed(mask, **{name: value for name, value in asked.items() if value is not None})
     _check(project, clip, now)
     masks = tuple(now if each.id == mask.id else each for each in step.masks)
     return with_clip(
         project, with_step(clip, step.model_copy(update={"masks": masks}))
     ), f"mask of {_called(step.kind)}"
+
+
+@rule(SetMaskRun)
+def set_mask_run(project: Project, edit: SetMaskRun) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    step = step_of(clip, edit.step)
+    ids = [each.id for each in clip.steps]
+    if edit.first is not None:
+        first = step_of(clip, edit.first)
+        if ids.index(first.id) >= ids.index(step.id):
+            raise EditError(
+                f"{_called(first.kind).capitalize()} comes after {_called(step.kind)}; nothing was changed. "
+                "A run begins with a step before the one that has the masks."
+            )
+    return with_clip(
+        project, with_step(clip, step.model_copy(update={"masked_from": edit.first}))
+    ), f"what the masks of {_called(step.kind)} hold for"
 
 
 @rule(RemoveMask)

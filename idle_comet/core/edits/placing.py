@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ..moment.snapping import snap_offset
 from ..motion import value_at
-from ..motion.values import Number
+from ..motion.outlines import Number
 from ..project.model import Clip, Frames, Frozen, Id, Project, Step
 from ..steps import BY_HAND
 from .base import EditError, clip_of, clock_of, rule, with_clip

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ..motion import Driven, Fixed, Key, Linear, Moving, Property, Repeat
 from ..motion.motors import Motor
-from ..motion.values import Point
+from ..motion.outlines import Point
 from ..project.address import Owner
 from ..project.model import Clip, Frozen, Id, Project
 from .base import EditError, OfProperty, clip_of, clock_of, rule, with_clip

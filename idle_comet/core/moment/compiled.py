@@ -35,6 +35,7 @@ class CompiledMask(NamedTuple):
     clip: str | None
     by: str
     invert: bool
+    joined: str
     fixed: dict[str, Any]
     varying: tuple[Varying, ...]
 
@@ -57,6 +58,8 @@ class CompiledStep(NamedTuple):
     masks: tuple[CompiledMask, ...] = ()
     rate: float = 25.0
     """Frames of the film a second."""
+    run: frozenset[str] = frozenset()
+    """Steps before it that its masks hold for as well."""
 
     def values(self, frame: float) -> Values:
         """All of its values and choices at a frame of the clip."""
@@ -189,9 +192,9 @@ def _compile(clip: Clip, around: Surroundings) -> Compiled:
         around.asked = around.asked or own.asked
         return made
 
-    steps = tuple(_step(clip, step, sample, clock, around) for step in clip.steps if step.on and step.kind in KINDS)
+    steps = tuple(_step(clip, step, sample, clock, around) for step in clip.steps if _is_done(step))
     content = clip.content
-    travels = any(_travels(step) for step in clip.steps if step.on and step.kind in KINDS)
+    travels = any(_travels(step) for step in clip.steps if _is_done(step))
     # What a mask looks at may move whenever it likes.
     moves = any(step.masks for step in clip.steps) or any(
         prop.state != "fixed" for step in clip.steps for prop in (step.mix, *step.values.values())
@@ -208,6 +211,19 @@ def _compile(clip: Clip, around: Surroundings) -> Compiled:
         colour = sample("content", "colour", content.colour)
         return Compiled(lambda frame: PlainNow(parameter.clamp(colour(frame))), steps, moves, travels)
     return Compiled(None, steps, moves, travels)
+
+
+def _is_done(step: Step) -> bool:
+    """Whether a step does anything: one that is done outside its masks needs some."""
+    return step.on and step.kind in KINDS and not (KINDS[step.kind].outside and not step.masks)
+
+
+def _run(clip: Clip, step: Step) -> frozenset[str]:
+    """The steps before one that its masks hold for as well."""
+    ids = [each.id for each in clip.steps]
+    if not step.masks or step.masked_from not in ids:
+        return frozenset()
+    return frozenset(ids[ids.index(step.masked_from) : ids.index(step.id)])
 
 
 def _travels(step: Step) -> bool:
@@ -246,6 +262,7 @@ def _step(
             mask.clip,
             mask.by,
             mask.invert,
+            mask.joined,
             still,
             tuple(vary(each, given[each.name], owner) for each in parameters if each.name not in still),
         )
@@ -276,6 +293,7 @@ def _step(
         border,
         tuple(mask_of(mask) for mask in step.masks),
         around.rate,
+        _run(clip, step),
     )
 
 

@@ -108,23 +108,32 @@ def _steps(
             at = shown if local != shown and KINDS[step.kind].hidden(step.values(shown)) else local
             mix = step.mixed(at)
             now = StepNow(step.kind, step.told(step.values(at), at, mix), step.share(mix), at >= step.border)
-        made.append(now._replace(masks=masks_at(project, clip, step, local, shown)) if step.masks else now)
+        if step.masks:
+            now = now._replace(masks=masks_at(project, clip, step, local, shown))
+        made.append(now._replace(id=step.id, run=step.run))
     return tuple(made), content
+
+
+_ELSEWHERE = {"intersect": "add", "add": "intersect", "subtract": "add"}
+"""How masks are joined for what lies outside of them."""
 
 
 def masks_at(project: Project, clip: Clip, step: CompiledStep, local: float, shown: float) -> tuple[MaskNow, ...]:
     """A step's masks at a frame of its clip. A clip that is looked at counts where it is, whether it is seen itself or
     not."""
     made = []
+    outside = KINDS[step.kind].outside
     for mask in step.masks:
         values = {**mask.fixed, **{each.name: each.parameter.clamp(each.sample(local)) for each in mask.varying}}
         made.append(
             MaskNow(
                 mask.form,
                 values,
-                mask.invert,
+                # 1 − (a ∩ b) is (1 − a) ∪ (1 − b), and so on (De Morgan).
+                mask.invert != (outside and mask.joined != "subtract"),
                 mask.by,
                 look_at(project, clip, mask.clip, local, shown) if mask.form == "clip" else None,
+                _ELSEWHERE[mask.joined] if outside else mask.joined,
             )
         )
     return tuple(made)

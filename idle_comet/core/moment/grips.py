@@ -6,7 +6,9 @@ import math
 from typing import Mapping
 
 from ..modelled import Model
+from ..motion import Corner, Outline
 from ..motion.values import Value
+from ..motion.values import number as as_number
 from ..picture import Matrix
 from ..project.address import mask_owner
 from ..project.model import Clip, Project
@@ -16,12 +18,20 @@ from .placed import Point, total_matrix
 from .standing import Standing, stand
 
 
+class Bend(Model):
+    """A corner of a drawn outline, and where its curve comes in from and goes out to, in px of the project's frame."""
+
+    at: Point
+    into: Point
+    out: Point
+
+
 class Grip(Model):
     """One thing to take hold of, in px of the project's frame.
 
     `owner` is the step, or the mask of a step; `names` the values that say where it is: one point, or two numbers.
-    A px across and a px down of its own space are seen as `across` and `down`. `edge` is the outline of a mask, and
-    `sides` the middles of its right and its lower side.
+    A px across and a px down of its own space are seen as `across` and `down`. `edge` is the outline of a mask,
+    `sides` the middles of its right and its lower side, `bends` the corners of one that is drawn.
     """
 
     owner: str
@@ -31,6 +41,9 @@ class Grip(Model):
     down: Point
     edge: list[Point] = []
     sides: list[Point] = []
+    bends: list[Bend] = []
+    turned: list[Point] = []
+    """Of a drawn outline: a px across and a px down of its own, turned space."""
 
 
 def grips_of(project: Project, clip: Clip, local: float, values: Mapping[str, Value]) -> list[Grip]:
@@ -41,24 +54,19 @@ def grips_of(project: Project, clip: Clip, local: float, values: Mapping[str, Va
         if kind is None or not step.on:
             continue
         points = [each.name for each in kind.parameters if each.sort == "point" and not kind.by_hand]
-        forms = [mask for mask in step.masks if mask.form in ("ellipse", "rectangle")]
+        forms = [mask for mask in step.masks if mask.form != "clip"]
         if not points and not forms:
             continue
-        # What the steps after it do moves its space.
-        rest = clip.model_copy(update={"steps": clip.steps[number + 1 :]})
-        layer = evaluate_clip(project, rest, local)
-        if layer is None:
+        space = space_of(project, clip, number, local)
+        if space is None:
             continue
-        standing = stand(layer.content, project.settings.width, project.settings.height)
-        matrix = total_matrix(layer, standing)
+        standing, matrix = space
         found += [_point(step.id, name, values[f"{step.id}.{name}"], standing, matrix) for name in points]
         for mask in forms:
             owner = mask_owner(step.id, mask.id)
-            found.append(_form(owner, mask.form, {n: float(values[f"{owner}.{n}"]) for n in _FORM}, matrix))  # type: ignore[arg-type]
+            own = {name.removeprefix(f"{owner}."): value for name, value in values.items() if name.startswith(owner)}
+            found.append(_form(owner, mask.form, own, matrix))
     return found
-
-
-_FORM = ("x", "y", "width", "height", "turn")
 
 
 def _point(owner: str, name: str, value: Value, standing: Standing, matrix: Matrix) -> Grip:
@@ -78,15 +86,37 @@ def _grip(owner: str, names: list[str], x: float, y: float, matrix: Matrix) -> G
     )
 
 
-def _form(owner: str, form: str, values: Mapping[str, float], matrix: Matrix) -> Grip:
-    half_x, half_y = values["width"] / 2, values["height"] / 2
-    to = matrix @ Matrix.shift(values["x"], values["y"]) @ Matrix.turn(values["turn"])
+def space_of(project: Project, clip: Clip, number: int, local: float) -> tuple[Standing, Matrix] | None:
+    """How the content stands, and the way from a step's own space to the frame at a time from the clip's head: what
+    the steps after it do moves it. None while the clip is not there."""
+    layer = evaluate_clip(project, clip.model_copy(update={"steps": clip.steps[number + 1 :]}), local)
+    if layer is None:
+        return None
+    standing = stand(layer.content, project.settings.width, project.settings.height)
+    return standing, total_matrix(layer, standing)
+
+
+def _bend(corner: Corner, to: Matrix) -> Bend:
+    (x, y), (in_x, in_y), (out_x, out_y) = corner.at, corner.into, corner.out
+    return Bend(at=to.map(x, y), into=to.map(x + in_x, y + in_y), out=to.map(x + out_x, y + out_y))
+
+
+def _form(owner: str, form: str, values: Mapping[str, Value], matrix: Matrix) -> Grip:
+    x, y, turn = (as_number(values[name]) for name in ("x", "y", "turn"))
+    grip = _grip(owner, ["x", "y"], x, y, matrix)
+    to = matrix @ Matrix.shift(x, y) @ Matrix.turn(turn)
+    outline = values.get("outline")
+    if isinstance(outline, Outline):
+        ends = [to.map(0, 0), to.map(1, 0), to.map(0, 1)]
+        turned = [(end[0] - ends[0][0], end[1] - ends[0][1]) for end in ends[1:]]
+        bends = [_bend(each, to) for each in outline.corners]
+        return grip.model_copy(update={"bends": bends, "turned": turned})
+    half_x, half_y = as_number(values["width"]) / 2, as_number(values["height"]) / 2
     if form == "ellipse":
         turns = [2 * math.pi * part / 64 for part in range(64)]
         edge = [(half_x * math.cos(turn), half_y * math.sin(turn)) for turn in turns]
     else:
         edge = [(-half_x, -half_y), (half_x, -half_y), (half_x, half_y), (-half_x, half_y)]
-    grip = _grip(owner, ["x", "y"], values["x"], values["y"], matrix)
     return grip.model_copy(
         update={"edge": [to.map(*corner) for corner in edge], "sides": [to.map(half_x, 0), to.map(0, half_y)]}
     )

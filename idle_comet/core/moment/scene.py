@@ -76,6 +76,7 @@ class MaskNow(NamedTuple):
     invert: bool = False
     by: str = "shape"
     layer: "Layer | None" = None
+    joined: str = "intersect"
 
 
 class PartNow(NamedTuple):
@@ -103,6 +104,9 @@ class StepNow(NamedTuple):
     of_letter: tuple[int, ...] = ()
     pivot: str = "own"
     masks: tuple[MaskNow, ...] = ()
+    id: str = ""
+    run: frozenset[str] = frozenset()
+    """Steps before it that its masks hold for as well."""
 
 
 class Exposure(NamedTuple):

@@ -33,9 +33,10 @@ from .ease import (
     stronger,
 )
 from .motors import Follow, Motor, Oscillation, Steady, Tether, Wobble, describe_motor
+from .outlines import Corner, Outline
 from .property import Driven, Fixed, Key, Moving, Property, Repeat, TimedKey, resolve_keys
 from .sampling import ALONE, Around, path_segments, sampler, value_at
-from .values import Corner, Outline, Sort, Stops, Value, between, number, sort_of
+from .values import Sort, Stops, Value, between, number, sort_of
 
 __all__ = [
     "ALONE",

@@ -10,7 +10,8 @@ from ..clock import LocalClock
 from ..modelled import Frozen
 from .ease import Ease, Strengths
 from .motors import Motor
-from .values import Point, Value
+from .outlines import Point
+from .values import Value
 
 CountsFrom = Literal["head", "tail", "proportion"]
 

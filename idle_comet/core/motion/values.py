@@ -7,14 +7,13 @@ from typing import Annotated, Any, Callable, Literal, Union
 from pydantic import Field, StringConstraints, field_validator
 
 from ..modelled import Frozen
+from .outlines import Number, Outline, Point, between_points, mixed_outline
 
-Number = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
 ClearColour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{8}$")]
 """A colour with its opacity: `#rrggbbaa`."""
 Word = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9 -]{0,63}$")]
 """One of some choices."""
-Point = tuple[Number, Number]
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 
 Sort = Literal["number", "colour", "clear colour", "choice", "point", "stops", "outline"]
@@ -37,28 +36,6 @@ class Stops(Frozen):
             return self.stops[min(after, len(self.stops) - 1)][1]
         (begin, first), (end, second) = self.stops[after - 1], self.stops[after]
         return mixed_colour(first, second, (share - begin) / (end - begin))
-
-
-class Corner(Frozen):
-    """A point of an outline; the curve comes `into` it from and goes `out` to these, as shifts from the point."""
-
-    at: Point
-    into: Point = (0.0, 0.0)
-    out: Point = (0.0, 0.0)
-
-
-class Outline(Frozen):
-    """A closed outline of cubic Béziers."""
-
-    corners: Annotated[tuple[Corner, ...], Field(min_length=3, max_length=400)]
-
-    def scaled(self, by: float) -> Outline:
-        """As large as `by` times, about (0, 0)."""
-        corners = (
-            Corner(at=_times(each.at, by), into=_times(each.into, by), out=_times(each.out, by))
-            for each in self.corners
-        )
-        return Outline(corners=tuple(corners))
 
 
 Value = Union[Number, Colour, ClearColour, Word, Point, Stops, Outline]
@@ -128,50 +105,6 @@ def _mixed_stops(a: Stops, b: Stops, progress: float) -> Stops:
     return Stops(stops=tuple((place, mixed_colour(a.at(place), b.at(place), progress)) for place in places[:32]))
 
 
-def _between(a: Point, b: Point, progress: float) -> Point:
-    return a[0] + (b[0] - a[0]) * progress, a[1] + (b[1] - a[1]) * progress
-
-
-def _mixed_outline(a: Outline, b: Outline, progress: float) -> Outline:
-    """Corner by corner; the outline with fewer gets more on its curves, which does not change it."""
-    most = max(len(a.corners), len(b.corners))
-    corners = [
-        Corner(
-            at=_between(one.at, other.at, progress),
-            into=_between(one.into, other.into, progress),
-            out=_between(one.out, other.out, progress),
-        )
-        for one, other in zip(_parted(a, most), _parted(b, most))
-    ]
-    return Outline(corners=tuple(corners))
-
-
-def _parted(outline: Outline, count: int) -> list[Corner]:
-    """The same outline with so many corners: its curves are halved in turn (de Casteljau)."""
-    corners = list(outline.corners)
-    place = 0
-    while len(corners) < count:
-        first, second = corners[place], corners[(place + 1) % len(corners)]
-        a, d = first.at, second.at
-        b, c = (a[0] + first.out[0], a[1] + first.out[1]), (d[0] + second.into[0], d[1] + second.into[1])
-        ab, bc, cd = _between(a, b, 0.5), _between(b, c, 0.5), _between(c, d, 0.5)
-        left, right = _between(ab, bc, 0.5), _between(bc, cd, 0.5)
-        middle = _between(left, right, 0.5)
-        corners[place] = first.model_copy(update={"out": _shift(a, ab)})
-        corners[(place + 1) % len(corners)] = second.model_copy(update={"into": _shift(d, cd)})
-        corners.insert(place + 1, Corner(at=middle, into=_shift(middle, left), out=_shift(middle, right)))
-        place = (place + 2) % len(corners)
-    return corners
-
-
-def _times(point: Point, by: float) -> Point:
-    return point[0] * by, point[1] * by
-
-
-def _shift(here: Point, to: Point) -> Point:
-    return to[0] - here[0], to[1] - here[1]
-
-
 def _mixed(a: float, b: float, progress: float) -> float:
     return a + (b - a) * progress
 
@@ -180,7 +113,7 @@ _MIXERS: dict[Sort | None, Callable[[Any, Any, float], Any]] = {
     "number": _mixed,
     "colour": mixed_colour,
     "clear colour": mixed_colour,
-    "point": _between,
+    "point": between_points,
     "stops": _mixed_stops,
-    "outline": _mixed_outline,
+    "outline": mixed_outline,
 }

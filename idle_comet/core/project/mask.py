@@ -12,6 +12,7 @@ from ..motion import Corner, Outline, Property
 from ..steps import Parameter, share
 
 Form = Literal["rectangle", "ellipse", "outline", "clip"]
+Joining = Literal["intersect", "add", "subtract"]
 
 
 class Mask(Frozen):
@@ -26,13 +27,25 @@ class Mask(Frozen):
     """The clip that is looked at, for the form "clip"."""
     by: Literal["shape", "brightness"] = "shape"
     invert: bool = False
+    joined: Joining = "intersect"
+    """What it does to the masks before it: keeps only what lies in both, adds its own, or takes its own away."""
     values: Annotated[dict[str, Property], Field(max_length=40)] = {}
     """Values left out have their default."""
 
 
-STRENGTH = share("strength", "Strength", 1, 0)
+STRENGTH = share("strength", "Opacity", 1, 0)
 
-_FEATHER = Parameter("feather", "Feather", "px", 24, 0, 200, 0, 20000, digits=1)
+
+def _edge(feather: float) -> tuple[Parameter, ...]:
+    """What can be set of any mask's edge."""
+    return (
+        Parameter("grow", "Grow", "px", 0, -200, 200, -20000, 20000, digits=1),
+        Parameter("feather", "Feather", "px", feather, 0, 200, 0, 20000, digits=1),
+        share("outward", "Feather outside", 0.5, 0.5),
+        STRENGTH,
+    )
+
+
 _FIRST = Outline(
     corners=tuple(Corner(at=at) for at in ((-240.0, -135.0), (240.0, -135.0), (240.0, 135.0), (-240.0, 135.0)))
 )
@@ -45,8 +58,7 @@ MASK_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
         Parameter("height", "Height", "px", 270, 0, 720, 0, 40000, digits=1),
         Parameter("turn", "Turn", "°", 0, -180, 180, -36000, 36000, digits=1),
         *((Parameter("radius", "Corners", "px", 0, 0, 200, 0, 20000, digits=1),) if form == "rectangle" else ()),
-        _FEATHER,
-        STRENGTH,
+        *_edge(24),
     )
     for form in ("rectangle", "ellipse")
 }
@@ -55,7 +67,7 @@ MASK_PARAMETERS |= {
         Parameter("outline", "Outline", "px", _FIRST, -1280, 1280, -40000, 40000, sort="outline"),
         *(each for each in MASK_PARAMETERS["ellipse"] if each.name not in ("width", "height")),
     ),
-    "clip": (STRENGTH,),
+    "clip": _edge(0),
 }
-"""What can be set of a mask, by its form. Half of the feather lies to each side of the edge.
-The corners of an outline count from its middle."""
+"""What can be set of a mask, by its form. `outward` is the share of the feather that lies outside the edge. The corners
+of an outline count from its middle. Of a clip's brightness only the opacity counts."""

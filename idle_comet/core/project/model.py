@@ -93,7 +93,9 @@ class Step(Frozen):
     media: Id | None = None
     """A picture of the film it uses."""
     masks: Annotated[tuple[Mask, ...], Field(max_length=20)] = ()
-    """Where it is done; what all of them let through together."""
+    """Where it is done."""
+    masked_from: Id | None = None
+    """A step before it from which on the masks hold: for all that both and those between do. None is itself alone."""
 
 
 class Clip(Frozen):

@@ -21,6 +21,7 @@ from .letterbox import Letterbox
 from .lift_gamma_gain import LiftGammaGain
 from .light_leak import LightLeak
 from .long_shadow import LongShadow
+from .mask import Mask
 from .outline import Outline
 from .parameter import Choice, Parameter, colour, share
 from .past_camera import PastCamera
@@ -80,6 +81,7 @@ KINDS: dict[str, StepKind] = {
         Wave(),
         PixelBlocks(),
         Tile(),
+        Mask(),
         Crop(),
         Vignette(),
         PoolOfLight(),

@@ -138,6 +138,8 @@ class StepKind:
     """Whether it is part of how type is dressed, and so of a type style."""
     by_hand: bool = False
     """Whether it is the one that is moved by hand on the picture: every clip has its own, or gets one."""
+    outside: bool = False
+    """Whether it is done where its masks are not; without masks it does nothing."""
     fades: tuple[str, ...] = ()
     """Of a kind that places: the values that have no part in where."""
     keeps_means: bool = False

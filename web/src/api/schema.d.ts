@@ -1056,6 +1056,27 @@ export interface components {
             step: string;
         };
         /**
+         * Bend
+         * @description A corner of a drawn outline, and where its curve comes in from and goes out to, in px of the project's frame.
+         */
+        Bend: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Into */
+            into: [
+                number,
+                number
+            ];
+            /** Out */
+            out: [
+                number,
+                number
+            ];
+        };
+        /**
          * Bounce
          * @description A ball falling onto the next value: so many bounces, each `kept` times as fast as the one before.
          */
@@ -1262,6 +1283,34 @@ export interface components {
             y: number;
         };
         /**
+         * ChangeCorner
+         * @description What is done to a corner of an outline: another one half-way to the next (`part`), taken away (`remove`), made
+         *     `round` or `sharp`. An outline that moves changes in all of its keys.
+         */
+        ChangeCorner: {
+            /** Clip */
+            clip: string;
+            /**
+             * Does
+             * @enum {string}
+             */
+            does: "part" | "remove" | "round" | "sharp";
+            /** Index */
+            index: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_corner";
+            /**
+             * Name
+             * @default outline
+             */
+            name?: string;
+            /** Step */
+            step: string;
+        };
+        /**
          * ChangeFit
          * @description How a picture meets the frame.
          */
@@ -1292,6 +1341,8 @@ export interface components {
             form?: ("rectangle" | "ellipse" | "outline" | "clip") | null;
             /** Invert */
             invert?: boolean | null;
+            /** Joined */
+            joined?: ("intersect" | "add" | "subtract") | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1838,6 +1889,36 @@ export interface components {
              */
             kind: "distribute_keys";
         };
+        /**
+         * DrawMask
+         * @description A new mask on a step, drawn on the picture: an outline in px of the frame, as it is seen at a frame of the
+         *     clip.
+         */
+        DrawMask: {
+            /** Clip */
+            clip: string;
+            /**
+             * Frame
+             * @default 0
+             */
+            frame?: number;
+            /**
+             * Joined
+             * @default intersect
+             * @enum {string}
+             */
+            joined?: "intersect" | "add" | "subtract";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "draw_mask";
+            /** Mask */
+            mask: string;
+            outline: components["schemas"]["Outline-Input"];
+            /** Step */
+            step: string;
+        };
         /** DrawingFile */
         DrawingFile: {
             /** Text */
@@ -1990,7 +2071,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["RemoveMask"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -2399,8 +2480,8 @@ export interface components {
          * @description One thing to take hold of, in px of the project's frame.
          *
          *     `owner` is the step, or the mask of a step; `names` the values that say where it is: one point, or two numbers.
-         *     A px across and a px down of its own space are seen as `across` and `down`. `edge` is the outline of a mask, and
-         *     `sides` the middles of its right and its lower side.
+         *     A px across and a px down of its own space are seen as `across` and `down`. `edge` is the outline of a mask,
+         *     `sides` the middles of its right and its lower side, `bends` the corners of one that is drawn.
          */
         Grip: {
             /** Across */
@@ -2413,6 +2494,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Bends
+             * @default []
+             */
+            bends: components["schemas"]["Bend"][];
             /** Down */
             down: [
                 number,
@@ -2435,6 +2521,14 @@ export interface components {
              * @default []
              */
             sides: [
+                number,
+                number
+            ][];
+            /**
+             * Turned
+             * @default []
+             */
+            turned: [
                 number,
                 number
             ][];
@@ -3003,6 +3097,12 @@ export interface components {
              */
             invert?: boolean;
             /**
+             * Joined
+             * @default intersect
+             * @enum {string}
+             */
+            joined?: "intersect" | "add" | "subtract";
+            /**
              * Values
              * @default {}
              */
@@ -3038,6 +3138,12 @@ export interface components {
              * @default false
              */
             invert: boolean;
+            /**
+             * Joined
+             * @default intersect
+             * @enum {string}
+             */
+            joined: "intersect" | "add" | "subtract";
             /**
              * Values
              * @default {}
@@ -4322,6 +4428,23 @@ export interface components {
             name?: string | null;
         };
         /**
+         * SetMaskRun
+         * @description Let a step's masks hold for a run of steps: from `first`, a step before it, down to it; None is itself alone.
+         */
+        SetMaskRun: {
+            /** Clip */
+            clip: string;
+            /** First */
+            first?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_mask_run";
+            /** Step */
+            step: string;
+        };
+        /**
          * SetMotor
          * @description Driven by a motor from now on, or (None) fixed at what it was before.
          */
@@ -4728,7 +4851,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["RemoveMask"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4996,6 +5119,8 @@ export interface components {
             id: string;
             /** Kind */
             kind: string;
+            /** Masked From */
+            masked_from?: string | null;
             /**
              * Masks
              * @default []
@@ -5056,6 +5181,8 @@ export interface components {
             id: string;
             /** Kind */
             kind: string;
+            /** Masked From */
+            masked_from: string | null;
             /**
              * Masks
              * @default []

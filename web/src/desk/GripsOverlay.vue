@@ -6,6 +6,7 @@ import { useDesk } from '../stores/desk'
 import { byArrows } from '../use/arrows'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
+import OutlineGrip from './OutlineGrip.vue'
 
 const props = defineProps<{ handles: Handles; share: number }>()
 const desk = useDesk()
@@ -18,7 +19,7 @@ const edge = (grip: Grip) => grip.edge.map((point) => point.join(',')).join(' ')
 const cross = ([x, y]: [number, number]) => `M${x - 7 * px.value} ${y}h${14 * px.value}M${x} ${y - 7 * px.value}v${14 * px.value}`
 
 /** A way seen on the picture, in px of the grip's own space. */
-function own(grip: Grip, dx: number, dy: number): [number, number] {
+function own(grip: Pick<Grip, 'across' | 'down'>, dx: number, dy: number): [number, number] {
   const [[ax, ay], [bx, by]] = [grip.across, grip.down]
   const det = ax * by - ay * bx || 1e-9
   return [(dx * by - dy * bx) / det, (dy * ax - dx * ay) / det]
@@ -71,6 +72,7 @@ function nudge(event: KeyboardEvent, grip: Grip) {
 
 <template>
   <g v-for="grip in grips" :key="grip.owner + grip.names[0]" class="grip" :data-test="`grip-${grip.names[0]}`">
+    <OutlineGrip v-if="grip.bends.length" :clip="handles.clip" :grip="grip" :value="value(grip, 'outline')" :px="px" :own="(dx, dy) => own({ across: grip.turned[0], down: grip.turned[1] }, dx, dy)" />
     <template v-if="grip.edge.length">
       <polygon class="halo" :points="edge(grip)" :stroke-width="3 * px" />
       <polygon :points="edge(grip)" :stroke-width="1.2 * px" :stroke-dasharray="`${6 * px} ${4 * px}`" />
@@ -83,7 +85,7 @@ function nudge(event: KeyboardEvent, grip: Grip) {
       </g>
     </template>
     <g
-      class="middle" role="slider" tabindex="0" :aria-label="grip.edge.length ? 'Middle of the mask' : 'Middle of the step'" :aria-valuenow="Math.round(grip.at[0])"
+      class="middle" role="slider" tabindex="0" :aria-label="grip.edge.length || grip.bends.length ? 'Middle of the mask' : 'Middle of the step'" :aria-valuenow="Math.round(grip.at[0])"
       :aria-valuetext="`${Math.round(grip.at[0])} across, ${Math.round(grip.at[1])} down`" @pointerdown.stop="drag($event, grip)" @keydown="nudge($event, grip)"
     >
       <circle :cx="grip.at[0]" :cy="grip.at[1]" :r="10 * px" />

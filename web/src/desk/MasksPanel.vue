@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Where a step is done: its masks, each a form over the picture or another clip. */
+/** Where a step is done: its masks, each a form over the picture or another clip, joined one after the other. */
 import { computed } from 'vue'
 import type { Clip, Step } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
@@ -12,26 +12,57 @@ const props = defineProps<{ clip: Clip; step: Step }>()
 const desk = useDesk()
 const project = useProject()
 const edits = useEdits()
+type Mask = Step['masks'][number]
+type Form = Mask['form']
 
-const FORMS = [['ellipse', 'ellipse'], ['rectangle', 'rectangle'], ['clip', 'another clip']] as const
+const FORMS = [['ellipse', 'ellipse'], ['rectangle', 'rectangle'], ['outline', 'drawn'], ['clip', 'another clip']] as const
 const BY = [['shape', 'its shape'], ['brightness', 'its brightness']] as const
+const JOINED = [['add', 'added'], ['subtract', 'taken away'], ['intersect', 'only where both are']] as const
 const others = computed(() => project.clips.filter((each) => each.id !== props.clip.id && each.content.kind !== 'treatment').map((each) => ({ title: each.name, value: each.id })))
+const drawing = computed(() => desk.drawing?.step === props.step.id)
+
+/** What the masks hold for: this step, or a run of steps that begins with one before it. */
+const runs = computed(() => {
+  const before = props.clip.steps.slice(0, props.clip.steps.findIndex((each) => each.id === props.step.id))
+  const names = before.map((each) => ({ title: `all from ${(desk.kindOf(each.kind)?.label ?? each.kind).toLowerCase()} on`, value: each.id }))
+  return [{ title: 'this step', value: '' }, ...names]
+})
+const run = computed(() => runs.value.find((each) => each.value === props.step.masked_from)?.value ?? '')
+
+const fresh = () => `m-${crypto.randomUUID().slice(0, 8)}`
+/** A further mask adds to those there are. */
+const joined = computed(() => (props.step.masks.length ? 'add' : 'intersect'))
 
 /** A new mask lies in the middle of the frame, half as large as it. */
-function add() {
+function add(form: 'ellipse' | 'rectangle') {
   const { width, height } = project.settings!
   const fixed = (value: number) => ({ state: 'fixed' as const, value })
   edits.addMask(props.clip.id, props.step.id, {
-    id: `m-${crypto.randomUUID().slice(0, 8)}`, form: 'ellipse',
+    id: fresh(), form, joined: joined.value,
     values: { x: fixed(width / 2), y: fixed(height / 2), width: fixed(Math.round(width * 0.5)), height: fixed(Math.round(height * 0.5)), feather: fixed(Math.round(height * 0.08)) },
   })
 }
-function form(mask: string, next: 'ellipse' | 'rectangle' | 'clip') {
+function addClip() {
+  if (!others.value.length) project.problem = 'There is no other clip whose shape could be a mask.'
+  else edits.addMask(props.clip.id, props.step.id, { id: fresh(), form: 'clip', clip: others.value[0].value, joined: joined.value })
+}
+/** The same once more, a little aside. */
+function again(mask: Mask) {
+  const values = { ...mask.values }
+  for (const name of ['x', 'y']) {
+    const value = values[name]
+    if (value?.state === 'fixed') values[name] = { ...value, value: (value.value as number) + 24 }
+  }
+  edits.addMask(props.clip.id, props.step.id, { ...mask, id: fresh(), values, joined: 'add' })
+}
+function form(mask: string, next: Form) {
   if (next !== 'clip') return edits.changeMask(props.clip.id, props.step.id, mask, { form: next })
   const first = others.value[0]
   if (first) edits.changeMask(props.clip.id, props.step.id, mask, { form: 'clip', looks_at: first.value })
   else project.problem = 'There is no other clip whose shape could be a mask.'
 }
+/** A clip's brightness has no edge. */
+const rows = (mask: Mask) => desk.catalogue!.masks[mask.form].filter((each) => mask.form !== 'clip' || mask.by === 'shape' || each.name === 'strength')
 </script>
 
 <template>
@@ -40,9 +71,11 @@ function form(mask: string, next: 'ellipse' | 'rectangle' | 'clip') {
       <div class="top">
         <span class="name">Mask {{ i + 1 }}</span>
         <button class="flip" :aria-pressed="mask.invert" @click="edits.changeMask(clip.id, step.id, mask.id, { invert: !mask.invert })">everywhere else</button>
+        <button class="act" @click="again(mask)">duplicate</button>
         <button class="act" @click="edits.removeMask(clip.id, step.id, mask.id)">remove</button>
       </div>
-      <ChoiceLine v-if="mask.form !== 'outline'" label="Form" :choices="FORMS" :now="mask.form" @choose="form(mask.id, $event)" />
+      <ChoiceLine v-if="i" label="Joined" :choices="JOINED" :now="mask.joined" @choose="edits.changeMask(clip.id, step.id, mask.id, { joined: $event })" />
+      <ChoiceLine label="Form" :choices="FORMS" :now="mask.form" @choose="form(mask.id, $event)" />
       <template v-if="mask.form === 'clip'">
         <div class="line">
           <span class="muted">Of</span>
@@ -50,14 +83,25 @@ function form(mask: string, next: 'ellipse' | 'rectangle' | 'clip') {
         </div>
         <ChoiceLine label="By" :choices="BY" :now="mask.by" @choose="edits.changeMask(clip.id, step.id, mask.id, { by: $event })" />
       </template>
-      <ValueRow v-for="each in desk.catalogue!.masks[mask.form]" :key="each.name" :clip="clip" :step="`${step.id}/${mask.id}`" :parameter="each" />
+      <ValueRow v-for="each in rows(mask)" :key="each.name" :clip="clip" :step="`${step.id}/${mask.id}`" :parameter="each" />
     </section>
-    <button class="act" data-test="add-mask" @click="add">{{ step.masks.length ? 'add another mask' : 'only a part of the picture' }}</button>
+    <div v-if="step.masks.length && runs.length > 1" class="line">
+      <span class="muted">Holds for</span>
+      <VSelect :model-value="run" :items="runs" aria-label="What the masks hold for" data-test="mask-run" @update:model-value="(first: string) => edits.maskRun(clip.id, step.id, first || null)" />
+    </div>
+    <div class="more">
+      <span class="muted">{{ step.masks.length ? 'Another mask:' : 'Only a part of the picture:' }}</span>
+      <button class="act" data-test="add-mask" @click="add('ellipse')">ellipse</button>
+      <button class="act" @click="add('rectangle')">rectangle</button>
+      <button class="flip" :aria-pressed="drawing" data-test="draw-mask" @click="desk.drawing = drawing ? null : { clip: clip.id, step: step.id }">draw it</button>
+      <button class="act" @click="addClip">another clip</button>
+    </div>
   </div>
 </template>
 
 <style scoped>
 .mask { border-left: 2px solid var(--line); padding-left: 10px; margin: 6px 0; }
-.top { display: flex; gap: 10px; align-items: center; min-height: 28px; }
+.top { display: flex; flex-wrap: wrap; gap: 2px 10px; align-items: center; min-height: 28px; }
 .name { flex: 1; font-weight: 600; }
+.more { display: flex; flex-wrap: wrap; gap: 4px 8px; align-items: center; font-size: 12.5px; padding-top: 4px; }
 </style>

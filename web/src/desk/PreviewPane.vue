@@ -7,6 +7,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useNewTitle } from '../use/newTitle'
 import { usePlayer } from '../use/player'
+import DrawOverlay from './DrawOverlay.vue'
 import BesideOverlay from './BesideOverlay.vue'
 import PartedOverlay from './PartedOverlay.vue'
 import PreviewOverlay from './PreviewOverlay.vue'
@@ -117,6 +118,7 @@ function takeColour(event: PointerEvent) {
         <PartedOverlay v-else-if="desk.reference" :src="desk.reference" left="reference" right="film" :width="fitted.width" />
         <BesideOverlay v-if="desk.beside" :width="fitted.width" :height="fitted.height" />
         <PreviewOverlay v-else :share="fitted.share" />
+        <DrawOverlay v-if="desk.drawing && !desk.playing" :key="desk.drawing.step" :share="fitted.share" />
       </div>
     </div>
     <Transport :state="state" :width="fitted.width" />

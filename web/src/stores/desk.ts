@@ -84,6 +84,9 @@ export const useDesk = defineStore('desk', () => {
   /** The step whose row is open. */
   const openStep = computed(() => clip.value?.steps.find((step) => step.id === openRow.value)?.id ?? null)
 
+  /** The step a mask is being drawn for, corner by corner on the picture. */
+  const drawing = ref<{ clip: string; step: string } | null>(null)
+
   /** Waits for a colour taken from the Preview. */
   const dropper = ref<((colour: string) => void) | null>(null)
 
@@ -92,6 +95,7 @@ export const useDesk = defineStore('desk', () => {
     picked.value = [...new Set(ids)]
     if (unchanged) return
     typing.value = false
+    drawing.value = null
     openRow.value = null
     beside.value = null
     keys.value = keys.value.filter((each) => ids.includes(each.clip))
@@ -116,6 +120,6 @@ export const useDesk = defineStore('desk', () => {
 
   return {
     catalogue, loadCatalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
-    speeds, trail, selected, clip, clips, openStep, dropper, course, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf,
+    speeds, trail, selected, clip, clips, openStep, drawing, dropper, course, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf,
   }
 })

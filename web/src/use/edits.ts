@@ -70,6 +70,10 @@ export function useEdits() {
     blend: (clips: string[], mode: Clip['blend']) => put({ kind: 'set_blend', clips, mode }),
     addMask: (clip: string, step: string, mask: Of<'add_mask'>['mask']) => put({ kind: 'add_mask', clip, step, mask }),
     changeMask: (clip: string, step: string, mask: string, change: Omit<Of<'change_mask'>, 'kind' | 'clip' | 'step' | 'mask'>) => put({ kind: 'change_mask', clip, step, mask, ...change }),
+    drawMask: (clip: string, step: string, outline: Of<'draw_mask'>['outline'], joined: 'intersect' | 'add') =>
+      put({ kind: 'draw_mask', clip, step, mask: `m-${crypto.randomUUID().slice(0, 8)}`, outline, frame: desk.local, joined }),
+    changeCorner: (clip: string, owner: string, index: number, does: Of<'change_corner'>['does']) => put({ kind: 'change_corner', clip, step: owner, index, does }),
+    maskRun: (clip: string, step: string, first: string | null) => put({ kind: 'set_mask_run', clip, step, first }),
     removeMask: (clip: string, step: string, mask: string) => put({ kind: 'remove_mask', clip, step, mask }),
     layPictures: (seed: string, frame: number, media: string[]) => put({ kind: 'lay_pictures', seed, frame, media }),
     removeClips: (clips: string[], close = false) => put({ kind: 'remove_clips', clips, close }),

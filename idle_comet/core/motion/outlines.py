@@ -1,0 +1,105 @@
+"""Closed outlines of cubic Béziers: what lies between two of them, and what is done to their corners."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from ..modelled import Frozen
+
+Number = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Point = tuple[Number, Number]
+
+
+class Corner(Frozen):
+    """A point of an outline; the curve comes `into` it from and goes `out` to these, as shifts from the point."""
+
+    at: Point
+    into: Point = (0.0, 0.0)
+    out: Point = (0.0, 0.0)
+
+
+class Outline(Frozen):
+    """A closed outline of cubic Béziers."""
+
+    corners: Annotated[tuple[Corner, ...], Field(min_length=3, max_length=400)]
+
+    def scaled(self, by: float) -> Outline:
+        """As large as `by` times, about (0, 0)."""
+        corners = (
+            Corner(at=_times(each.at, by), into=_times(each.into, by), out=_times(each.out, by))
+            for each in self.corners
+        )
+        return Outline(corners=tuple(corners))
+
+
+def between_points(a: Point, b: Point, progress: float) -> Point:
+    return a[0] + (b[0] - a[0]) * progress, a[1] + (b[1] - a[1]) * progress
+
+
+def mixed_outline(a: Outline, b: Outline, progress: float) -> Outline:
+    """Corner by corner; the outline with fewer gets more on its curves, which does not change it."""
+    most = max(len(a.corners), len(b.corners))
+    corners = [
+        Corner(
+            at=between_points(one.at, other.at, progress),
+            into=between_points(one.into, other.into, progress),
+            out=between_points(one.out, other.out, progress),
+        )
+        for one, other in zip(_parted(a, most), _parted(b, most))
+    ]
+    return Outline(corners=tuple(corners))
+
+
+def _parted(outline: Outline, count: int) -> list[Corner]:
+    """The same outline with so many corners: its curves are halved in turn (de Casteljau)."""
+    corners = list(outline.corners)
+    place = 0
+    while len(corners) < count:
+        corners = _halved(corners, place)
+        place = (place + 2) % len(corners)
+    return corners
+
+
+def _times(point: Point, by: float) -> Point:
+    return point[0] * by, point[1] * by
+
+
+def _shift(here: Point, to: Point) -> Point:
+    return to[0] - here[0], to[1] - here[1]
+
+
+def _halved(corners: list[Corner], place: int) -> list[Corner]:
+    """The same outline with one corner more, in the middle of the curve that goes out of a corner (de Casteljau)."""
+    first, second = corners[place], corners[(place + 1) % len(corners)]
+    a, d = first.at, second.at
+    b, c = (a[0] + first.out[0], a[1] + first.out[1]), (d[0] + second.into[0], d[1] + second.into[1])
+    ab, bc, cd = between_points(a, b, 0.5), between_points(b, c, 0.5), between_points(c, d, 0.5)
+    left, right = between_points(ab, bc, 0.5), between_points(bc, cd, 0.5)
+    middle = between_points(left, right, 0.5)
+    made = list(corners)
+    made[place] = first.model_copy(update={"out": _shift(a, ab)})
+    made[(place + 1) % len(made)] = second.model_copy(update={"into": _shift(d, cd)})
+    made.insert(place + 1, Corner(at=middle, into=_shift(middle, left), out=_shift(middle, right)))
+    return made
+
+
+def halved(outline: Outline, place: int) -> Outline:
+    """The same form with one corner more, half-way from a corner to the next."""
+    return Outline(corners=tuple(_halved(list(outline.corners), place)))
+
+
+def without_corner(outline: Outline, place: int) -> Outline:
+    """The outline without a corner; the curve goes straight on to the next. Raises ValueError where two are left."""
+    return Outline(corners=outline.corners[:place] + outline.corners[place + 1 :])
+
+
+def bent(outline: Outline, place: int, round: bool) -> Outline:
+    """A corner made sharp, or round: its curve then runs along the way from the corner before to the one after
+    (Catmull–Rom: a sixth of it to each side)."""
+    corners = list(outline.corners)
+    before, after = corners[place - 1].at, corners[(place + 1) % len(corners)].at
+    way = ((after[0] - before[0]) / 6, (after[1] - before[1]) / 6) if round else (0.0, 0.0)
+    corners[place] = Corner(at=corners[place].at, into=(-way[0], -way[1]), out=way)
+    return Outline(corners=tuple(corners))
