@@ -22,6 +22,7 @@ ROOMS = (
     "motion",
     "type",
     "steps",
+    "patterns",
     "contents",
     "project",
     "recipes",

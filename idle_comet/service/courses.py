@@ -5,7 +5,7 @@ from __future__ import annotations
 import weakref
 from typing import Iterable, NamedTuple
 
-from ..core.contents import CONTENT_PARAMETERS
+from ..core.contents import parameters_of, property_in
 from ..core.moment.course import ClipCourse, course_of
 from ..core.motion import Property
 from ..core.project.difference import Difference
@@ -58,7 +58,7 @@ def redrawn(project: Project, change: Difference) -> tuple[list[str], list[str]]
 
 
 def _properties(clip: Clip) -> Iterable[Property]:
-    yield from (getattr(clip.content, each.name) for each in CONTENT_PARAMETERS[clip.content.kind])
+    yield from (property_in(clip.content, each) for each in parameters_of(clip.content))
     for step in clip.steps:
         yield step.mix
         yield from step.values.values()

@@ -132,19 +132,24 @@ def rich_film(media):
                 head=4,
                 length=60,
                 content=Treatment(),
-                steps=(Step(id="soft", kind="focus_blur", values={"radius": Fixed(value=2)}),),
+                steps=(
+                    Step(id="focus", kind="vignette"),
+                    Step(id="soft", kind="focus_blur", values={"radius": Fixed(value=2)}),
+                ),
             )
         ),
         e.AddMask(clip="wash", step="soft", mask=Mask(id="pool", form="ellipse")),
         e.AddMask(clip="wash", step="soft", mask=Mask(id="drawn", form="outline", values={"outline": BENDS})),
         e.AddMask(clip="title", step="focus", mask=Mask(id="like", form="clip", clip="shot-2")),
+        e.AddGenerated(clip="mist", frame=150, length=60, pattern="smoke"),
+        e.SetMoving(clip="mist", step="content", name="density", moving=True, frame=5),
         e.SetMotor(clip="plain", step="content", name="size", motor=Tether(clip="card", side="right", gain=0.05)),
     ):
         film, _ = e.apply(film, edit)
     return film
 
 
-ids = st.sampled_from(["title", "strap", "plain", "shot-1", "shot-2", "shot-3", "card", "duo", "duo-a", "wash", "gone"])
+ids = st.sampled_from(["title", "strap", "plain", "shot-1", "shot-2", "shot-3", "card", "duo", "duo-a", "wash", "mist", "gone"])
 titles = st.sampled_from(["title", "title", "strap", "plain", "shot-1"])
 some = st.lists(ids, min_size=1, max_size=4, unique=True).map(tuple)
 some_titles = st.lists(titles, min_size=1, max_size=3, unique=True).map(tuple)
@@ -296,6 +301,19 @@ DRAWN = {
         look=st.none() | st.sampled_from(["old-print", "clean-glass", "nothing"]),
     ),
     e.AddTreatment: st.builds(e.AddTreatment, clip=new, frame=frames, length=st.integers(1, 200)),
+    e.AddGenerated: st.builds(
+        e.AddGenerated,
+        clip=new,
+        frame=frames,
+        length=st.integers(1, 200),
+        pattern=st.sampled_from(["grid", "paper", "lava"]),
+        track=st.none() | tracks,
+    ),
+    e.ChangePattern: st.builds(
+        e.ChangePattern,
+        clip=st.sampled_from(["mist", "mist", "title"]),
+        pattern=st.sampled_from(["gradient", "dust", "lava"]),
+    ),
     e.LayPictures: st.builds(
         e.LayPictures,
         seed=seed,
@@ -448,9 +466,9 @@ DRAWN = {
     ),
     e.SetChoice: st.builds(
         e.SetChoice,
-        clip=st.sampled_from(["strap", "title"]),
-        step=st.sampled_from(["reveal", "backing", "rule"]),
-        name=st.sampled_from(["towards", "grows", "stands"]),
+        clip=st.sampled_from(["strap", "title", "mist"]),
+        step=st.sampled_from(["reveal", "backing", "rule", "content"]),
+        name=st.sampled_from(["towards", "grows", "stands", "form"]),
         value=st.sampled_from(["left", "up", "apart", "sideways"]),
     ),
     e.SetMarker: st.builds(

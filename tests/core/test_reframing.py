@@ -101,11 +101,11 @@ def test_moments_stay_where_they_were_at_another_rate(rich):
             assert [
                 layer.content.frame
                 for layer in one.layers
-                if hasattr(layer, "content") and hasattr(layer.content, "frame")
+                if hasattr(layer, "content") and hasattr(layer.content, "media")
             ] == [
                 layer.content.frame
                 for layer in other.layers
-                if hasattr(layer, "content") and hasattr(layer.content, "frame")
+                if hasattr(layer, "content") and hasattr(layer.content, "media")
             ]
     assert faster.marks.markers[0].frame == 40 and faster.marks.last == 120
 

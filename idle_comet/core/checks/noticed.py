@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Any, Iterable, Iterator
 
-from ..contents import CONTENT_PARAMETERS
+from ..contents import parameters_of, property_in
 from ..moment.joins import opening_of
 from ..motion import Property
+from ..patterns import PATTERNS
 from ..project.model import Clip, Project, Step
 from ..project.source import spare_frames
 from ..steps import KINDS, Parameter
@@ -33,8 +34,10 @@ def _of_clip(project: Project, clip: Clip) -> Iterator[str]:
     content = clip.content
     if content.kind in ("footage", "still") and content.media not in project.media:
         yield f"The picture of “{clip.name}” ({content.media}) is not in this film; it is shown as missing."
-    for parameter in CONTENT_PARAMETERS[content.kind]:
-        yield from _range(clip, parameter, getattr(content, parameter.name), content.kind)
+    if content.kind == "generated" and content.pattern not in PATTERNS:
+        yield f"“{clip.name}” is of a kind this version does not know ({content.pattern}); nothing of it is seen."
+    for parameter in parameters_of(content):
+        yield from _range(clip, parameter, property_in(content, parameter), content.kind)
     if content.kind == "text":
         named = {
             content.typeface,

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Protocol, Sequence
 
-from ..moment.scene import FootageNow, GroupNow, Layer, Scene, StepNow, TextNow, TreatmentNow
+from ..moment.scene import FootageNow, GeneratedNow, GroupNow, Layer, Scene, StepNow, TextNow, TreatmentNow
 from ..moment.standing import Standing, content_size, stand
 from ..picture import Matrix, Rect, covered_by
 from ..steps import KINDS
 from ..type import Inking, Pose
 from .back import Back
+from .generated import covers
 from .graph import Blended, MaskPlan, Picture, Seen, Shared, Source, Stepped
 from .letters import adds, letters_of, splits
 from .masks import around_edge
@@ -159,6 +160,8 @@ def hides_all_below(seen: Seen, window: Rect) -> bool:
     if not isinstance(picture, Source) or isinstance(picture.content, TextNow):
         return False
     if isinstance(picture.content, FootageNow) and picture.content.alpha:
+        return False
+    if isinstance(picture.content, GeneratedNow) and not covers(picture.content):
         return False
     # Edges are carried on past the frame, so that what covers it covers it after a blur too.
     return covered_by(Rect(0, 0, *content_size(picture.content)), picture.matrix, window)

@@ -7,7 +7,7 @@ from typing import Callable, Protocol, runtime_checkable
 
 import numpy as np
 
-from ..moment.scene import FootageNow, PlainNow, TextNow
+from ..moment.scene import FootageNow, GeneratedNow, PlainNow, TextNow
 from ..moment.standing import layout_of
 from ..picture import (
     EVERYWHERE,
@@ -29,6 +29,7 @@ from ..picture import (
 from ..remember import Budget
 from ..steps import KINDS, StepContext
 from ..type import paint_text
+from .generated import generate
 from .graph import Averaged, Blended, MaskPlan, Mixed, Picture, Seen, Shared, Source, Stepped, StepPlan, Travelled
 from .joining import joined
 from .laying import filled, laid, laid_over_nothing
@@ -199,6 +200,8 @@ class Painter:
             return paint_rectangle(
                 Rect(0, 0, 1, 1), source.matrix, source.window, parse_colour(content.colour), source.frame
             )
+        if isinstance(content, GeneratedNow):
+            return generate(content, source.matrix, source.window, source.frame)
         shown = content.width * source.matrix.scale_at(content.width / 2, content.height / 2)
         picture, alpha = self._frame(content, int(shown + 0.999), source.exact)
         matrix = source.matrix @ Matrix.grow(content.width / picture.shape[1], content.height / picture.shape[0])

@@ -7,26 +7,53 @@ from typing import Annotated, Union
 from pydantic import Field
 
 from ..modelled import Frozen
+from ..motion import Fixed, Property
+from ..patterns import PATTERNS
 from ..steps import Parameter
 from . import plain, text
 from .base import MAX_FRAMES, MAX_TEXT, Frames, HeldKey, Id, Name, Shorthand, fixed
 from .footage import Footage
+from .generated import Generated
 from .group import Group
 from .plain import Plain
 from .still import Still
 from .text import CHOICES, Feature, HeldName, Styled, Text, Typeface
 from .treatment import Treatment
 
-Content = Annotated[Union[Text, Footage, Still, Plain, Group, Treatment], Field(discriminator="kind")]
+Content = Annotated[Union[Text, Footage, Still, Plain, Generated, Group, Treatment], Field(discriminator="kind")]
 
 CONTENT_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
     "text": text.PARAMETERS,
     "footage": (),
     "still": (),
     "plain": plain.PARAMETERS,
+    "generated": (),
     "group": (),
     "treatment": (),
 }
+
+
+def parameters_of(content: Content) -> tuple[Parameter, ...]:
+    """Everything that can be set of a content; of a generated picture what its pattern has."""
+    if content.kind == "generated":
+        return PATTERNS[content.pattern].parameters if content.pattern in PATTERNS else ()
+    return CONTENT_PARAMETERS[content.kind]
+
+
+def property_in(content: Content, parameter: Parameter) -> Property:
+    """One of its values; one never set has its default."""
+    if content.kind == "generated":
+        return content.values.get(parameter.name) or Fixed(value=parameter.default)
+    found: Property = getattr(content, parameter.name)
+    return found
+
+
+def with_properties(content: Content, values: dict[str, Property]) -> Content:
+    """The content with these values."""
+    if content.kind == "generated":
+        return content.model_copy(update={"values": {**content.values, **values}})
+    return content.model_copy(update=dict(values))
+
 
 __all__ = [
     "CHOICES",
@@ -37,6 +64,7 @@ __all__ = [
     "Footage",
     "Frames",
     "Frozen",
+    "Generated",
     "Group",
     "HeldKey",
     "HeldName",
@@ -51,4 +79,7 @@ __all__ = [
     "Treatment",
     "Typeface",
     "fixed",
+    "parameters_of",
+    "property_in",
+    "with_properties",
 ]

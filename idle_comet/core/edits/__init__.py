@@ -22,6 +22,7 @@ from .copies import DuplicateClips, PasteClips
 from .cutting import MakeWhole, ReplaceShot, SetSpeed, SlipClip, SplitClips, StretchClips
 from .feel import MirrorArrival, Slower, Soften, Stronger
 from .film import AddMedia, ChangeSettings
+from .generated import AddGenerated, ChangePattern
 from .groups import GatherClips, TakeApart
 from .insides import without_strays
 from .joins import SetTransition
@@ -135,6 +136,7 @@ def apply(project: Project, edit: Edit | Difference) -> tuple[Project, Differenc
 __all__ = [
     "AddClip",
     "AddFromRecipe",
+    "AddGenerated",
     "AddKey",
     "AddMask",
     "AddMedia",
@@ -152,6 +154,7 @@ __all__ = [
     "ChangeCorner",
     "ChangeFit",
     "ChangeMask",
+    "ChangePattern",
     "ChangeSettings",
     "ChangeText",
     "ChangeTrack",

@@ -7,9 +7,11 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, StringConstraints
 
 from ..motion import Cascade
+from ..patterns import PATTERNS, Pattern
 from ..picture import outline_path
+from ..project.address import CONTENT
 from ..project.model import Clip, Frozen, Id, Project, Step, Units
-from ..steps import BY_HAND, KINDS
+from ..steps import BY_HAND, KINDS, StepKind
 from .base import EditError, clip_of, rule, step_of, with_clip, with_step
 from .lanes import with_clips
 
@@ -33,7 +35,7 @@ class SetUnits(Frozen):
 
 
 class SetChoice(Frozen):
-    """One of a step's choices."""
+    """One of a step's choices, or (`step` is "content") of a generated picture's."""
 
     kind: Literal["set_choice"] = "set_choice"
     clip: Id
@@ -94,18 +96,27 @@ def set_units(project: Project, edit: SetUnits) -> tuple[Project, str]:
 @rule(SetChoice)
 def set_choice(project: Project, edit: SetChoice) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
-    step = step_of(clip, edit.step)
-    kind = KINDS.get(step.kind)
+    content = clip.content
+    step = None if edit.step == CONTENT and content.kind == "generated" else step_of(clip, edit.step)
+    kind: StepKind | Pattern | None
+    if step is not None:
+        kind = KINDS.get(step.kind)
+    else:
+        kind = PATTERNS.get(content.pattern) if content.kind == "generated" else None
     choice = next((each for each in kind.choices if each.name == edit.name), None) if kind else None
     if choice is None:
-        raise EditError(f"{kind.label if kind else step.kind} has no choice “{edit.name}”; nothing was changed.")
+        raise EditError(f"{kind.label if kind else edit.step} has no choice “{edit.name}”; nothing was changed.")
     if edit.value not in choice.options:
         raise EditError(
             f"{choice.label} is one of {', '.join(choice.options)}; “{edit.value}” was not taken and it is as it was."
         )
-    return with_clip(
-        project, with_step(clip, step.model_copy(update={"choices": {**step.choices, edit.name: edit.value}}))
-    ), f"{choice.label.lower()} {edit.value}"
+    label = f"{choice.label.lower()} {edit.value}"
+    if step is not None:
+        choices = {**step.choices, edit.name: edit.value}
+        return with_clip(project, with_step(clip, step.model_copy(update={"choices": choices}))), label
+    assert content.kind == "generated"
+    made = content.model_copy(update={"choices": {**content.choices, edit.name: edit.value}})
+    return with_clip(project, clip.model_copy(update={"content": made})), label
 
 
 @rule(GiveStep)

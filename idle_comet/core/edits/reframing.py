@@ -7,10 +7,12 @@ from fractions import Fraction
 from typing import Any, Callable
 
 from ..clock import Rate
+from ..contents import parameters_of, with_properties
 from ..motion import Fixed, Property, number
 from ..project.model import (
     Clip,
     Footage,
+    Generated,
     Group,
     HeldKey,
     Marker,
@@ -25,6 +27,18 @@ from ..project.model import (
 )
 from ..recipes.scaling import scaled, scaled_step, scaled_text
 from ..steps import BY_HAND
+
+_LENGTHS = ("px", "px/s")
+
+
+def _scaled(content: Generated, length: float, time: float) -> dict[str, Property]:
+    """A generated picture's values in a frame so many times as large."""
+    units = {each.name: each.unit for each in parameters_of(content)}
+    return {
+        name: scaled(prop, length if units.get(name) in _LENGTHS else 1.0, time)
+        for name, prop in content.values.items()
+    }
+
 
 Place = Callable[[float], float]
 """From a place along one side of the old frame, px from where a clip rests, to one of the new."""
@@ -98,6 +112,8 @@ def _clip(
         )
     elif isinstance(content, (Footage, Group)):
         content = content.model_copy(update={"start": float(content.start * time)})
+    elif isinstance(content, Generated):
+        content = with_properties(content, _scaled(content, grown, at))
     elif isinstance(content, Plain):
         content = content.model_copy(update={"colour": scaled(content.colour, 1.0, at)})
     own_size = isinstance(content, (Footage, Still)) and content.fit == "own"

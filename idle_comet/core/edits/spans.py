@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Callable, Literal
 
-from ..contents import CONTENT_PARAMETERS
+from ..contents import parameters_of, property_in, with_properties
 from ..motion import Ease, Key, Property
 from ..project.model import Clip, Frames, Frozen, Id, Project
 from .base import clip_of, rule, with_clip
@@ -47,9 +47,11 @@ def map_properties(clip: Clip, change: Callable[[Property], Property], only: str
         for step in clip.steps
     )
     content = clip.content
-    names = [parameter.name for parameter in CONTENT_PARAMETERS[content.kind]]
-    if names and only in (None, "content"):
-        content = content.model_copy(update=mapped({name: getattr(content, name) for name in names}))
+    if only in (None, "content"):
+        values = {each.name: property_in(content, each) for each in parameters_of(content)}
+        if content.kind == "generated":
+            values = {name: prop for name, prop in values.items() if name in content.values}
+        content = with_properties(content, mapped(values))
     return clip.model_copy(update={"steps": steps, "content": content})
 
 

@@ -5,18 +5,19 @@ from __future__ import annotations
 from typing import Any, Callable, NamedTuple
 
 from ..clock import LocalClock, Rate
-from ..contents import CONTENT_PARAMETERS, HeldName
+from ..contents import CONTENT_PARAMETERS, HeldName, parameters_of, property_in
 from ..motion import Fixed, Leads, Property, leads_of, resolve_keys, sampler
 from ..motion.motors import Follow, Tether
 from ..motion.sampling import Sample
+from ..patterns import PATTERNS
 from ..project.address import NotThere, mask_owner, place_at
 from ..project.mask import MASK_PARAMETERS
-from ..project.model import Clip, HeldKey, Mask, Project, Step, Text, Units
+from ..project.model import Clip, Generated, HeldKey, Mask, Project, Step, Text, Units
 from ..project.times import clock_of
 from ..remember import Remembered
 from ..steps import KINDS, MIX, Parameter, Values
 from .looking import where
-from .scene import PlainNow, TextNow
+from .scene import GeneratedNow, PlainNow, TextNow
 
 
 class Varying(NamedTuple):
@@ -58,6 +59,8 @@ class CompiledStep(NamedTuple):
     masks: tuple[CompiledMask, ...] = ()
     rate: float = 25.0
     """Frames of the film a second."""
+    skipped: int = 0
+    """Frames of the clip that were cut off before its head."""
     run: frozenset[str] = frozenset()
     """Steps before it that its masks hold for as well."""
 
@@ -75,7 +78,7 @@ class CompiledStep(NamedTuple):
             values = kind.weakened(values, mix)
         if not kind.restless:
             return values
-        whole = float(frame // 1)
+        whole = float(frame // 1) + self.skipped
         return {**values, "frame": whole, "seconds": whole / self.rate}
 
     def share(self, mix: float) -> float:
@@ -121,7 +124,7 @@ def compiled(project: Project, clip: Clip) -> Compiled:
     if known and known.rate == project.settings.rate and (known.clips is None or known.clips is project.clips):
         return known.compiled
     around = Surroundings(project, clip)
-    made = _compile(clip, around)
+    made = _compile(project, clip, around)
     return _kept.keep(clip, _Made(project.settings.rate, project.clips if around.asked else None, made)).compiled
 
 
@@ -183,7 +186,7 @@ def sample_of(project: Project, clip: Clip, owner: str, name: str) -> Sample:
     return sampler(place_at(clip, owner, name).property, clock_of(clip), Surroundings(project, clip).at(owner, name))
 
 
-def _compile(clip: Clip, around: Surroundings) -> Compiled:
+def _compile(project: Project, clip: Clip, around: Surroundings) -> Compiled:
     clock = clock_of(clip)
 
     def sample(step: str, name: str, prop: Property) -> Sample:
@@ -210,7 +213,28 @@ def _compile(clip: Clip, around: Surroundings) -> Compiled:
         parameter = CONTENT_PARAMETERS["plain"][0]
         colour = sample("content", "colour", content.colour)
         return Compiled(lambda frame: PlainNow(parameter.clamp(colour(frame))), steps, moves, travels)
+    if content.kind == "generated":
+        varies = [each for each in parameters_of(content) if property_in(content, each).state != "fixed"]
+        return Compiled(_generated(project, clip, content, sample), steps, moves or bool(varies), travels)
     return Compiled(None, steps, moves, travels)
+
+
+def _generated(
+    project: Project, clip: Clip, content: Generated, sample: Callable[[str, str, Property], Sample]
+) -> Callable[[float], Any]:
+    pattern = PATTERNS.get(content.pattern)
+    chosen = [(each.name, each.clamp(content.choices.get(each.name))) for each in pattern.choices] if pattern else []
+    values = [(each, sample("content", each.name, property_in(content, each))) for each in parameters_of(content)]
+    rate = float(project.settings.rate.fraction)
+    width, height = project.settings.width, project.settings.height
+
+    def at(frame: float) -> GeneratedNow:
+        now = [(each.name, each.clamp(found(frame))) for each, found in values]
+        # A clip that was cut goes on where it was; one that does not change by itself is the same at every frame.
+        whole = float(frame // 1 + clip.skipped) if pattern and pattern.restless else 0.0
+        return GeneratedNow(content.pattern, (*now, *chosen), whole / rate, whole, width, height)
+
+    return at
 
 
 def _is_done(step: Step) -> bool:
@@ -293,6 +317,7 @@ def _step(
         border,
         tuple(mask_of(mask) for mask in step.masks),
         around.rate,
+        clip.skipped,
         _run(clip, step),
     )
 

@@ -48,6 +48,17 @@ class PlainNow(NamedTuple):
     colour: str
 
 
+class GeneratedNow(NamedTuple):
+    """A generated picture at one moment: `values` are (name, value) of its pattern, choices included."""
+
+    pattern: str
+    values: tuple[tuple[str, Any], ...]
+    seconds: float
+    frame: float
+    width: int
+    height: int
+
+
 class GroupNow(NamedTuple):
     """Everything a group holds, at the moment of its own timeline.
 
@@ -62,7 +73,7 @@ class TreatmentNow(NamedTuple):
     """Nothing of its own: its steps are done to all that lies below."""
 
 
-ContentNow = TextNow | FootageNow | PlainNow | GroupNow | TreatmentNow
+ContentNow = TextNow | FootageNow | PlainNow | GeneratedNow | GroupNow | TreatmentNow
 
 
 class MaskNow(NamedTuple):

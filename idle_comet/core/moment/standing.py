@@ -9,7 +9,7 @@ from ..project.model import Styled
 from ..remember import Remembered
 from ..steps import Rest
 from ..type import Block, Layout, Range, Setting, lay_out
-from .scene import ContentNow, FootageNow, GroupNow, PlainNow, TextNow, TreatmentNow
+from .scene import ContentNow, FootageNow, GeneratedNow, GroupNow, PlainNow, TextNow, TreatmentNow
 
 TITLE_SAFE = 0.05
 """Share of the frame kept clear on each side for titles (ITU-R BT.1848, 16:9: 90 %)."""
@@ -129,14 +129,14 @@ def stand(content: ContentNow, width: int, height: int) -> Standing:
     if isinstance(content, PlainNow):
         frame = Rect(0, 0, width, height)
         return Standing(Matrix.grow(width, height), frame, frame, (width / 2, height / 2), width, height)
-    if isinstance(content, (GroupNow, TreatmentNow)):
-        # Both are as large as the frame, in its own px.
+    if isinstance(content, (GeneratedNow, GroupNow, TreatmentNow)):
+        # All are as large as the frame, in its own px.
         frame = Rect(0, 0, width, height)
         return Standing(Matrix(), frame, frame, (width / 2, height / 2), width, height)
     return _stand_picture(content, width, height)
 
 
-def content_size(content: FootageNow | PlainNow) -> tuple[int, int]:
+def content_size(content: FootageNow | PlainNow | GeneratedNow) -> tuple[int, int]:
     """Size of a content in its own units: source px, or 1 × 1 for a colour."""
     return (1, 1) if isinstance(content, PlainNow) else (content.width, content.height)
 

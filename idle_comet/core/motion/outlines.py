@@ -101,5 +101,5 @@ def bent(outline: Outline, place: int, round: bool) -> Outline:
     corners = list(outline.corners)
     before, after = corners[place - 1].at, corners[(place + 1) % len(corners)].at
     way = ((after[0] - before[0]) / 6, (after[1] - before[1]) / 6) if round else (0.0, 0.0)
-    corners[place] = Corner(at=corners[place].at, into=(-way[0], -way[1]), out=way)
+    corners[place] = Corner(at=corners[place].at, into=(0.0 - way[0], 0.0 - way[1]), out=way)
     return Outline(corners=tuple(corners))

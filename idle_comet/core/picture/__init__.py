@@ -11,17 +11,19 @@ from .grade import LUMA, graded, saturating, steps_of_tone
 from .grain import add_grain
 from .joining import mix_pictures, reached
 from .kernel import kernel, load_kernels
+from .leak import leaking
 from .light import GAMMA, as_light, bright, screened, shone, to_light
 from .masking import beyond, field, masked
 from .matrix import Matrix
 from .missing import missing_picture
 from .mixing import mixed
 from .modes import MODES, Mode, blend
-from .noise import noise
+from .noise import noise, sampled_noise
 from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
 from .planes import Planes, planes_to_rgba
 from .shapes import bezier_path, ellipse, paint_path, polygon, rounded
 from .smear import mean_of, travelled
+from .spots import lay_spots
 from .svg import SvgError, SvgPart, outline_path, read_svg
 from .warp import covered_by, paint_rectangle, warp_picture
 
@@ -64,6 +66,8 @@ __all__ = [
     "going_on",
     "graded",
     "kernel",
+    "lay_spots",
+    "leaking",
     "load_kernels",
     "masked",
     "mean_of",
@@ -88,6 +92,7 @@ __all__ = [
     "round_into",
     "rounded",
     "saturating",
+    "sampled_noise",
     "screened",
     "set_down",
     "shone",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 
 from .kernel import kernel
@@ -74,3 +75,37 @@ def noise(across: np.ndarray, down: np.ndarray, time: float, octaves: int, seed:
     out = np.empty(across.shape, np.float32)
     _field(np.ascontiguousarray(across, np.float32), np.ascontiguousarray(down, np.float32), time, octaves, seed, out)
     return out
+
+
+def sampled_noise(
+    across: np.ndarray, down: np.ndarray, scale: float, octaves: int, time: float, seed: int
+) -> np.ndarray:
+    """Noise with coarsest waves of `scale` px at places told in px, which lie about evenly apart.
+
+    Noise is smooth: it is reckoned at so many places as its finest wave needs, and in between by cubic curves.
+    """
+    scale = max(1e-3, scale)
+    height, width = across.shape
+    # Eight places to the finest wave are enough, or four where that is the weakest of several.
+    apart = float(np.hypot(across[0, -1] - across[0, 0], down[0, -1] - down[0, 0])) / max(1, width - 1)
+    needed = 8 if octaves < 3 else 4
+    skip = max(1, min(16, int(scale / 2 ** (octaves - 1) / max(1e-6, apart) / needed)))
+    if skip == 1:
+        return noise(across / scale, down / scale, time, octaves, seed)
+    made = noise(_coarse(across, skip) / scale, _coarse(down, skip) / scale, time, octaves, seed)
+    # Sample i of the coarse one stands at px (i - 1) · skip.
+    x = np.arange(width, dtype=np.float32)[None, :] / skip + 1
+    y = np.arange(height, dtype=np.float32)[:, None] / skip + 1
+    return cv2.remap(made, np.repeat(x, height, 0), np.repeat(y, width, 1), cv2.INTER_CUBIC)
+
+
+def _coarse(places: np.ndarray, skip: int) -> np.ndarray:
+    """Every so many-th place of both axes, with one before the first and two past the last, carried straight on."""
+    for _ in range(2):
+        last = places.shape[0] - 1
+        wanted = np.arange(-1, last // skip + 3) * skip
+        known = np.clip(wanted, 0, last)
+        slope = (places[min(last, 1)] - places[0], places[last] - places[max(0, last - 1)])
+        beyond = (wanted - known).astype(np.float32)[:, None]
+        places = (places[known] + beyond * np.where(beyond < 0, *slope)).T
+    return np.ascontiguousarray(places, np.float32)

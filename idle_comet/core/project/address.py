@@ -9,7 +9,7 @@ from typing import Annotated, Iterator, NamedTuple
 
 from pydantic import StringConstraints
 
-from ..contents import CONTENT_PARAMETERS
+from ..contents import parameters_of, property_in, with_properties
 from ..motion import Fixed, Property
 from ..steps import KINDS, MIX, Parameter
 from .mask import MASK_PARAMETERS, Mask
@@ -58,7 +58,7 @@ def mask_at(clip: Clip, owner: str) -> Mask:
 def parameters_at(clip: Clip, owner: str) -> tuple[Parameter, ...]:
     """Everything that can be set at an owner, in order. Raises NotThere."""
     if owner == CONTENT:
-        return CONTENT_PARAMETERS.get(clip.content.kind, ())
+        return parameters_of(clip.content)
     if "/" in owner:
         return MASK_PARAMETERS[mask_at(clip, owner).form]
     step = step_at(clip, owner)
@@ -93,7 +93,7 @@ def owners(clip: Clip) -> Iterator[str]:
 def put(clip: Clip, owner: str, name: str, prop: Property) -> Clip:
     """The clip with a property in its place. Raises NotThere."""
     if owner == CONTENT:
-        return clip.model_copy(update={"content": clip.content.model_copy(update={name: prop})})
+        return clip.model_copy(update={"content": with_properties(clip.content, {name: prop})})
     step = step_at(clip, owner)
     if "/" in owner:
         mask = mask_at(clip, owner)
@@ -108,7 +108,7 @@ def put(clip: Clip, owner: str, name: str, prop: Property) -> Clip:
 
 def _property(clip: Clip, owner: str, parameter: Parameter) -> Property:
     if owner == CONTENT:
-        return getattr(clip.content, parameter.name)
+        return property_in(clip.content, parameter)
     if "/" in owner:
         given = mask_at(clip, owner).values.get(parameter.name)
     else:

@@ -10,6 +10,7 @@ from pydantic import ConfigDict, Field, ValidationError
 
 from ..contents import CONTENT_PARAMETERS
 from ..modelled import Model
+from ..patterns import PATTERNS
 from ..steps import KINDS, Parameter
 from .difference import difference
 from .model import Project, Settings
@@ -115,4 +116,12 @@ def schema() -> dict[str, Any]:
         for kind in KINDS.values()
     }
     made["x-content"] = {kind: values(parameters) for kind, parameters in CONTENT_PARAMETERS.items()}
+    made["x-patterns"] = {
+        each.kind: {
+            "label": each.label,
+            "values": values(each.parameters),
+            "choices": {one.name: {"label": one.label, "options": list(one.options)} for one in each.choices},
+        }
+        for each in PATTERNS.values()
+    }
     return made

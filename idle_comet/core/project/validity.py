@@ -144,6 +144,7 @@ def _where(place: tuple[int | str, ...]) -> str:
                 "footage",
                 "still",
                 "plain",
+                "generated",
                 "group",
                 "treatment",
                 "float",

@@ -23,7 +23,7 @@ from .light_leak import LightLeak
 from .long_shadow import LongShadow
 from .mask import Mask
 from .outline import Outline
-from .parameter import Choice, Parameter, colour, share
+from .parameter import Choice, Parameter, colour, point, share, whole
 from .past_camera import PastCamera
 from .picture_fill import PictureFill
 from .pixel_blocks import PixelBlocks
@@ -112,5 +112,7 @@ __all__ = [
     "Values",
     "colour",
     "enlargement",
+    "point",
     "share",
+    "whole",
 ]

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import cv2
 import numpy as np
 
 from ..motion import Strengths
-from ..picture import Patch, bent_by, noise, widened
+from ..picture import Patch, bent_by, sampled_noise, widened
 from .kind import Ready, Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, point, whole
 
@@ -78,25 +77,10 @@ class Displace(StepKind):
         return across - pushes[0] * amount, down - pushes[1] * amount
 
     def _field(self, across: np.ndarray, down: np.ndarray, values: Values, salt: int) -> np.ndarray:
-        """(h, w) -1..1. Noise is smooth: it is reckoned at so many places as its finest wave needs."""
-        octaves, scale = int(values["detail"]), max(1.0, values["scale"])
-        # How far apart these places are. Eight of them to the finest wave are enough, or four where that is the weakest
-        # of several.
-        apart = float(np.hypot(across[0, -1] - across[0, 0], down[0, -1] - down[0, 0])) / max(1, across.shape[1] - 1)
-        needed = 8 if octaves < 3 else 4
-        skip = max(1, min(16, int(scale / 2 ** (octaves - 1) / max(1e-6, apart) / needed)))
+        """(h, w) -1..1."""
         time = values["seconds"] * values["speed"]
-        made = noise(
-            across[::skip, ::skip] / scale, down[::skip, ::skip] / scale, time, octaves, int(values["seed"]) + salt
-        )
-        if skip > 1:
-            height, width = across.shape
-            # Sample i of the coarse one stands at px i · skip.
-            x = np.arange(width, dtype=np.float32)[None, :] / skip
-            y = np.arange(height, dtype=np.float32)[:, None] / skip
-            made = cv2.remap(
-                made, np.repeat(x, height, 0), np.repeat(y, width, 1), cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE
-            )
+        scale = max(1.0, values["scale"])
+        made = sampled_noise(across, down, scale, int(values["detail"]), time, int(values["seed"]) + salt)
         made = np.clip(made * np.float32(1.6), -1, 1)
         keen = np.float32(1 + 6 * values["contrast"])
         return np.tanh(made * keen) / np.tanh(keen) if values["contrast"] > 0 else made

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import replace
 
 import numpy as np
 
-from ..picture import Patch, as_light, deepened, field, parse_colour, screened, to_light
+from ..picture import Patch, as_light, deepened, field, leaking, parse_colour, screened, to_light
 from .kind import Ready, StepContext, StepKind, Values
 from .parameter import Parameter, colour, share, whole
 
@@ -45,22 +44,15 @@ class LightLeak(StepKind):
         across, down = field(patch, context.matrix)
         u = (across - np.float32(box.x0)) / np.float32(max(1e-3, box.x1 - box.x0))
         v = (down - np.float32(box.y0)) / np.float32(max(1e-3, box.y1 - box.y0))
-        chance = np.random.Generator(np.random.PCG64(int(values["seed"]))).random((3, 4))
-        time = values["seconds"] * values["speed"]
         near, far = (as_light(parse_colour(values[name])) for name in ("near", "far"))
-        reach = np.float32(0.08 + 0.6 * values["reach"])
-        # Three lights over each other are screened one after the other: 1 − (1 − a)(1 − b)(1 − c).
-        dark = np.ones((patch.height, patch.width, 3), np.float32)
-        for number, (place, angle, drift, wide) in enumerate(chance):
-            side = number % 2
-            middle = place + 0.35 * math.sin(2 * math.pi * (time * (0.5 + drift) + place))
-            lean = (angle - 0.5) * 0.9
-            along = v - np.float32(middle) + (u - side) * np.float32(lean)
-            # From the edge inwards, and about the middle along it.
-            inward = u if side == 0 else 1 - u
-            deep, long = reach * np.float32(0.5 + wide), np.float32(0.28 + 0.3 * wide)
-            amount = np.exp(-((inward / deep) ** 2) - (along / long) ** 2) * np.float32(values["strength"])
-            tone = near + (far - near) * np.float32(number / 2)
-            dark *= 1 - np.minimum(amount[..., None] * tone, 1)
-        light = screened(to_light(deepened(patch)), 1 - dark)
-        return replace(patch, pixels=light, colour=None)
+        light = leaking(
+            u,
+            v,
+            values["seconds"] * values["speed"],
+            near,
+            far,
+            values["reach"],
+            values["strength"],
+            int(values["seed"]),
+        )
+        return replace(patch, pixels=screened(to_light(deepened(patch)), light), colour=None)

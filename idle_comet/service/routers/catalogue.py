@@ -17,7 +17,8 @@ from ...core.motion.values import Value
 from ...core.picture import MODES, SvgError, read_svg
 from ...core.project.mask import MASK_PARAMETERS
 from ...core.recipes.looks import LOOKS
-from ...core.steps import KINDS, MIX, Parameter
+from ...core.patterns import PATTERNS
+from ...core.steps import KINDS, MIX, Choice, Parameter
 from ...core.type import Family, families
 
 router = APIRouter(tags=["catalogue"])
@@ -99,6 +100,16 @@ class FamilyInfo(Model):
     own: bool
 
 
+class PatternInfo(Model):
+    """A generated picture."""
+
+    kind: str
+    label: str
+    synonyms: list[str]
+    parameters: list[ParameterInfo]
+    choices: list[ChoiceInfo]
+
+
 class LookInfo(Model):
     """Steps without motion that any clip can have put on."""
 
@@ -110,6 +121,7 @@ class LookInfo(Model):
 class Catalogue(Model):
     steps: list[KindInfo]
     content: dict[str, list[ParameterInfo]]
+    patterns: list[PatternInfo]
     mix: ParameterInfo
     masks: dict[str, list[ParameterInfo]]
     """What can be set of a mask, by its form."""
@@ -138,6 +150,10 @@ def _infos(parameters: tuple[Parameter, ...]) -> list[ParameterInfo]:
     return [ParameterInfo(**each.describe()) for each in parameters]
 
 
+def _choices(choices: tuple[Choice, ...]) -> list[ChoiceInfo]:
+    return [ChoiceInfo(name=each.name, label=each.label, options=list(each.options)) for each in choices]
+
+
 @router.get("/catalogue")
 def catalogue() -> Catalogue:
     return Catalogue(
@@ -152,12 +168,22 @@ def catalogue() -> Catalogue:
                 synonyms=list(each.synonyms),
                 says=each.says,
                 parameters=_infos(each.parameters),
-                choices=[ChoiceInfo(name=one.name, label=one.label, options=list(one.options)) for one in each.choices],
+                choices=_choices(each.choices),
                 ready=[ReadyInfo(name=one.name, label=one.label, synonyms=list(one.synonyms)) for one in each.ready],
             )
             for each in KINDS.values()
         ],
         content={kind: _infos(parameters) for kind, parameters in CONTENT_PARAMETERS.items()},
+        patterns=[
+            PatternInfo(
+                kind=each.kind,
+                label=each.label,
+                synonyms=list(each.synonyms),
+                parameters=_infos(each.parameters),
+                choices=_choices(each.choices),
+            )
+            for each in PATTERNS.values()
+        ],
         mix=_infos((MIX,))[0],
         masks={
             form: _infos(tuple(each for each in parameters if each.sort == "number"))

@@ -789,6 +789,27 @@ export interface components {
             texts?: string[];
         };
         /**
+         * AddGenerated
+         * @description A generated picture from a frame on, with its pattern's own blend mode: on a track of pictures with room.
+         */
+        AddGenerated: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_generated";
+            /** Length */
+            length: number;
+            /** Pattern */
+            pattern: string;
+            /** Track */
+            track?: string | null;
+        };
+        /**
          * AddKey
          * @description A key at the frame with the value the property has there.
          */
@@ -1265,6 +1286,8 @@ export interface components {
             mix: components["schemas"]["ParameterInfo"];
             /** Modes */
             modes: string[];
+            /** Patterns */
+            patterns: components["schemas"]["PatternInfo"][];
             /** Steps */
             steps: components["schemas"]["KindInfo"][];
         };
@@ -1354,6 +1377,21 @@ export interface components {
             mask: string;
             /** Step */
             step: string;
+        };
+        /**
+         * ChangePattern
+         * @description Another pattern in place of the one a clip has; values of the same name are kept.
+         */
+        ChangePattern: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_pattern";
+            /** Pattern */
+            pattern: string;
         };
         /**
          * ChangeSettings
@@ -1461,7 +1499,7 @@ export interface components {
             blend?: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour-dodge" | "colour-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add";
             closing?: components["schemas"]["Transition-Input"] | null;
             /** Content */
-            content: components["schemas"]["Text-Input"] | components["schemas"]["Footage-Input"] | components["schemas"]["Still-Input"] | components["schemas"]["Plain-Input"] | components["schemas"]["Group-Input"] | components["schemas"]["Treatment-Input"];
+            content: components["schemas"]["Text-Input"] | components["schemas"]["Footage-Input"] | components["schemas"]["Still-Input"] | components["schemas"]["Plain-Input"] | components["schemas"]["Generated-Input"] | components["schemas"]["Group-Input"] | components["schemas"]["Treatment-Input"];
             /**
              * Cut Off
              * @default 0
@@ -1530,7 +1568,7 @@ export interface components {
             blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour-dodge" | "colour-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add";
             closing: components["schemas"]["Transition-Output"] | null;
             /** Content */
-            content: components["schemas"]["Text-Output"] | components["schemas"]["Footage-Output"] | components["schemas"]["Still-Output"] | components["schemas"]["Plain-Output"] | components["schemas"]["Group-Output"] | components["schemas"]["Treatment-Output"];
+            content: components["schemas"]["Text-Output"] | components["schemas"]["Footage-Output"] | components["schemas"]["Still-Output"] | components["schemas"]["Plain-Output"] | components["schemas"]["Generated-Output"] | components["schemas"]["Group-Output"] | components["schemas"]["Treatment-Output"];
             /**
              * Cut Off
              * @default 0
@@ -2071,7 +2109,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -2455,6 +2493,60 @@ export interface components {
              * @default Group
              */
             name?: string;
+        };
+        /**
+         * Generated
+         * @description A pattern as large as the frame. Values and choices left out have their default.
+         */
+        "Generated-Input": {
+            /**
+             * Choices
+             * @default {}
+             */
+            choices?: {
+                [key: string]: string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "generated";
+            /** Pattern */
+            pattern: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
+                [key: string]: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            };
+        };
+        /**
+         * Generated
+         * @description A pattern as large as the frame. Values and choices left out have their default.
+         */
+        "Generated-Output": {
+            /**
+             * Choices
+             * @default {}
+             */
+            choices: {
+                [key: string]: string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "generated";
+            /** Pattern */
+            pattern: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
+            };
         };
         /**
          * GiveStep
@@ -3641,6 +3733,22 @@ export interface components {
             ];
         };
         /**
+         * PatternInfo
+         * @description A generated picture.
+         */
+        PatternInfo: {
+            /** Choices */
+            choices: components["schemas"]["ChoiceInfo"][];
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Parameters */
+            parameters: components["schemas"]["ParameterInfo"][];
+            /** Synonyms */
+            synonyms: string[];
+        };
+        /**
          * PlaceClip
          * @description New values of a clip's placement at a frame of the clip; what is None stays.
          *
@@ -4393,7 +4501,7 @@ export interface components {
         };
         /**
          * SetChoice
-         * @description One of a step's choices.
+         * @description One of a step's choices, or (`step` is "content") of a generated picture's.
          */
         SetChoice: {
             /** Clip */
@@ -4851,7 +4959,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

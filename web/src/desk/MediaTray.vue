@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** The project's media: add files, put them on the timeline. */
 import { computed, ref } from 'vue'
-import type { Media } from '../api/client'
+import type { Edit, Media } from '../api/client'
 import RangeLine from '../parts/RangeLine.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { newId, useEdits } from '../use/edits'
+import { useTryout } from '../use/tryout'
 import { useUpload } from '../use/upload'
 
 const project = useProject()
@@ -48,6 +49,20 @@ function refer(event: Event) {
   letGo()
   if (file) desk.reference = URL.createObjectURL(file)
   field.value = ''
+}
+
+const tryout = useTryout()
+/** Over what is in hand from the playhead on, else five seconds long. */
+function generated(pattern: string, clip = 'tried'): Extract<Edit, { kind: 'add_generated' }> {
+  const held = desk.clip
+  const left = held ? held.head + held.length - desk.frame : 0
+  return { kind: 'add_generated', clip, frame: desk.frame, length: held && desk.frame >= held.head && left > 0 ? left : Math.round(5 * project.rate), pattern }
+}
+function generate(pattern: string) {
+  tryout.leave()
+  const id = newId()
+  edits.put(generated(pattern, id))
+  desk.select(id)
 }
 
 function treat() {
@@ -101,6 +116,15 @@ function pick(event: Event) {
           <button class="act" v-if="replaces(item)" :title="`In place of ${desk.clip!.name}; what rides with it follows`" @click="edits.replaceShot(desk.clip!.id, item.id)">put in place of the shot in hand</button>
         </div>
       </div>
+      <div class="plain" @pointerleave="tryout.leave">
+        <span class="muted">Generated, from the playhead</span>
+        <div class="made">
+          <button
+            v-for="each in desk.catalogue!.patterns" :key="each.kind" class="act" :data-pattern="each.kind" :title="each.synonyms.join(', ')"
+            @pointerenter="tryout.rest(generated(each.kind), [desk.frame, desk.frame + Math.round(3 * project.rate)])" @click="generate(each.kind)"
+          >{{ each.label.toLowerCase() }}</button>
+        </div>
+      </div>
       <div class="plain">
         <button class="act" @click="edits.addPicture(newId(), desk.frame, null)">put a plain colour at the playhead</button>
         <button class="act" title="A strip whose steps are done to all that lies below it" data-test="add-treatment" @click="treat">treat all below from the playhead</button>
@@ -122,6 +146,7 @@ function pick(event: Event) {
 .item img { object-fit: cover; background: var(--soot); flex: none; }
 .about { display: flex; flex-direction: column; gap: 2px; min-width: 0; font-size: 12.5px; align-items: flex-start; }
 .name { font-weight: 600; font-size: 13px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; max-width: 100%; }
+.made { display: flex; flex-wrap: wrap; gap: 6px; }
 .plain { padding: 10px 0; border-top: 1px solid var(--line); display: grid; gap: 6px; }
 .close { font-size: 12.5px; font-weight: 400; }
 </style>

@@ -161,7 +161,7 @@ function sweep(press: PointerEvent) {
 const label = (value: number) => String(Number(value.toFixed(Math.abs(value) < 10 ? 2 : 0)))
 const times = computed(() => {
   const kind = props.clip.steps.find((step) => step.id === props.curve.step)?.kind
-  const known = props.curve.step === 'content' ? desk.catalogue!.content[props.clip.content.kind] : desk.kindOf(kind ?? '')?.parameters
+  const known = props.curve.step === 'content' ? desk.contentOf(props.clip) : desk.kindOf(kind ?? '')?.parameters
   return known?.find((each) => each.name === props.curve.name)?.shown_times ?? 1
 })
 </script>

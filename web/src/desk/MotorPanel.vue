@@ -28,7 +28,7 @@ function set(change: object, gesture?: string) {
 
 /** Properties of the same sort that could be followed: of this clip, and of the other clips in hand. */
 const others = computed(() => [props.clip, ...desk.clips.filter((clip) => clip.id !== props.clip.id)].flatMap((clip) => {
-  const content = (desk.catalogue!.content[clip.content.kind] ?? []).map((each) => ({ step: 'content', owner: '', each }))
+  const content = desk.contentOf(clip).map((each) => ({ step: 'content', owner: '', each }))
   const steps = clip.steps.flatMap((step) => (desk.kindOf(step.kind)?.parameters ?? []).map((each) => ({ step: step.id, owner: desk.kindOf(step.kind)!.label, each })))
   return [...content, ...steps]
     .filter(({ step, each }) => each.sort === props.parameter.sort && !(clip.id === props.clip.id && step === props.step && each.name === props.parameter.name))

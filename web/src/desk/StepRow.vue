@@ -11,6 +11,7 @@ import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import GiveStep from './GiveStep.vue'
 import MasksPanel from './MasksPanel.vue'
+import PatternSettings from './PatternSettings.vue'
 import PictureSettings from './PictureSettings.vue'
 import TextSettings from './TextSettings.vue'
 import UnitsPanel from './UnitsPanel.vue'
@@ -26,10 +27,11 @@ const id = computed(() => props.step?.id ?? 'content')
 const open = computed(() => desk.openRow === id.value)
 const on = computed(() => props.step?.on ?? true)
 const kind = computed<KindInfo | undefined>(() => (props.step ? desk.kindOf(props.step.kind) : undefined))
-const parameters = computed(() => (props.step ? kind.value?.parameters ?? [] : desk.catalogue!.content[props.clip.content.kind] ?? []))
+const parameters = computed(() => (props.step ? kind.value?.parameters ?? [] : desk.contentOf(props.clip)))
+const pattern = computed(() => (props.step ? undefined : desk.patternOf(props.clip)))
 const name = computed(() => {
   if (props.step) return kind.value?.label ?? props.step.kind
-  return { text: 'Text', footage: 'Shot', still: 'Picture', plain: 'Colour', group: 'Group', treatment: 'Treatment' }[props.clip.content.kind]
+  return { text: 'Text', footage: 'Shot', still: 'Picture', plain: 'Colour', generated: pattern.value?.label ?? 'Generated', group: 'Group', treatment: 'Treatment' }[props.clip.content.kind]
 })
 /** An arrival's units come first; elsewhere they are looked for less often. */
 const passes = computed(() => kind.value?.group === 'arrival' || props.step?.units != null)
@@ -45,6 +47,7 @@ const says = computed(() => {
   }
   if (content.kind === 'plain' && !props.step) return content.colour.state === 'fixed' ? String(content.colour.value) : 'moving colour'
   if (!props.step && content.kind === 'group') return 'clips gathered into one'
+  if (!props.step && content.kind === 'generated') return 'a generated picture'
   if (!props.step && content.kind === 'treatment') return 'its steps are done to all that lies below'
   if (!props.step) return { fill: 'filling the frame', fit: 'whole in the frame', own: 'at its own size' }[(content as { fit: 'fill' }).fit]
   if (!on.value) return 'off'
@@ -131,6 +134,7 @@ function hold(on: boolean) {
     <div v-if="open" class="inside">
       <TextSettings v-if="!step && clip.content.kind === 'text'" :clip="clip" :parameters="parameters" />
       <UnitsPanel v-if="step && clip.content.kind === 'text' && passes" :clip="clip" :step="step" />
+      <PatternSettings v-if="pattern" :clip="clip" :pattern="pattern" />
       <template v-if="step || clip.content.kind !== 'text'"><ValueRow v-for="each in parameters" :key="each.name" :clip="clip" :step="id" :parameter="each" /></template>
       <PictureSettings v-if="!step && clip.content.kind !== 'text'" :clip="clip" />
       <template v-if="step">

@@ -162,7 +162,7 @@ function growLanes(press: PointerEvent) {
 function laneName(clip: Clip, curve: Curve): string {
   const steps = clip.steps
   const kind = desk.kindOf(steps.find((step) => step.id === curve.step)?.kind ?? '')
-  const known = curve.step === 'content' ? desk.catalogue!.content[clip.content.kind] : kind?.parameters
+  const known = curve.step === 'content' ? desk.contentOf(clip) : kind?.parameters
   const parameter = curve.name === 'mix' ? desk.catalogue!.mix : known?.find((each) => each.name === curve.name)
   if (!parameter) return curve.name
   // Two steps may move a value of the same name: then the step says which.

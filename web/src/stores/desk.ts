@@ -114,12 +114,16 @@ export const useDesk = defineStore('desk', () => {
     return catalogue.value?.steps.find((each) => each.kind === kind)
   }
 
+  const patternOf = (clip: Clip) => (clip.content.kind === 'generated' ? catalogue.value?.patterns.find((each) => each.kind === (clip.content as { pattern: string }).pattern) : undefined)
+  /** Everything that can be set of a clip's content. */
+  const contentOf = (clip: Clip) => patternOf(clip)?.parameters ?? catalogue.value?.content[clip.content.kind] ?? []
+
   watch(playing, (now) => { if (!now) speed.value = 1 })
   watch(() => [clip.value, project.project], () => { if (selected.value) void project.need([selected.value]) })
   watch(() => project.project?.clips, (now) => { if (now && picked.value.some((id) => !now[id])) picked.value = picked.value.filter((id) => now[id]) })
 
   return {
     catalogue, loadCatalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
-    speeds, trail, selected, clip, clips, openStep, drawing, dropper, course, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf,
+    speeds, trail, selected, clip, clips, openStep, drawing, dropper, course, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf, patternOf, contentOf,
   }
 })

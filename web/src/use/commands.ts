@@ -206,6 +206,11 @@ export function useCommands(): Command[] {
     { keys: 'Enter', does: 'Type into the title', can: () => desk.clip?.content.kind === 'text', run: () => { desk.typing = true } },
     { keys: 'T', does: 'Add a title', run: made.addTitle },
     { keys: 'Shift+T', does: 'Add a second line', also: 'subtitle below other way', can: () => desk.clip?.content.kind === 'text', run: () => made.addSecondLine(desk.clip!.id) },
+    ...(desk.catalogue?.patterns ?? []).map((each) => ({ does: `Add a generated picture: ${each.label.toLowerCase()}`, also: each.synonyms.join(' '), run: () => {
+      const id = newId()
+      edits.put({ kind: 'add_generated', clip: id, frame: desk.frame, length: Math.round(5 * project.rate), pattern: each.kind })
+      takeUp([id])
+    } })),
     { does: 'Add a treatment', also: 'adjustment look over all below', run: () => {
       const held = desk.clips
       const head = held.length ? Math.min(...held.map((clip) => clip.head)) : desk.frame

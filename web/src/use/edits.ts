@@ -64,6 +64,7 @@ export function useEdits() {
     addPicture: (clip: string, frame: number, media: string | null, track: string | null = null, part: { first?: number; last?: number } = {}) =>
       put({ kind: 'add_picture', clip, frame, media, track, ...part }),
     look: (clips: string[], look: string | null) => put({ kind: 'use_look', clips, look }),
+    changePattern: (clip: string, pattern: string) => put({ kind: 'change_pattern', clip, pattern }),
     addTreatment: (clip: string, frame: number, length: number) => put({ kind: 'add_treatment', clip, frame, length }),
     gather: (clips: string[], group: string, name: string) => put({ kind: 'gather_clips', clips, group, name }),
     takeApart: (clip: string) => put({ kind: 'take_apart', clip }),

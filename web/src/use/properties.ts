@@ -10,6 +10,7 @@ const isProperty = (value: unknown): value is Property => typeof value === 'obje
 /** The property as it stands; undefined where it was never set. */
 export function propertyOf(clip: Clip, { step, name }: Place): Property | undefined {
   if (step === 'content') {
+    if (clip.content.kind === 'generated') return clip.content.values[name]
     const found = Object.entries(clip.content).find(([each]) => each === name)?.[1]
     return isProperty(found) ? found : undefined
   }
@@ -35,7 +36,7 @@ export function useParameters() {
       return form ? desk.catalogue!.masks[form]?.find((each) => each.name === name) : undefined
     }
     const kind = clip.steps.find((each) => each.id === step)?.kind
-    const known = step === 'content' ? desk.catalogue!.content[clip.content.kind] : desk.kindOf(kind ?? '')?.parameters
+    const known = step === 'content' ? desk.contentOf(clip) : desk.kindOf(kind ?? '')?.parameters
     return known?.find((each) => each.name === name)
   }
 }

@@ -10,12 +10,12 @@ export function useTryout() {
   let timer = 0
   let before: { frame: number } | null = null
 
-  /** Over the clip's arrival and a little of its stay, unless other frames are named. */
-  function rest(edit: Edit, clip: Clip, frames?: [first: number, last: number]) {
+  /** Over some frames, or a clip's arrival and a little of its stay unless other frames are named. */
+  function rest(edit: Edit, over: Clip | [first: number, last: number], frames?: [first: number, last: number]) {
     clearTimeout(timer)
     timer = window.setTimeout(() => {
       before ??= { frame: desk.frame }
-      const [first, last] = frames ?? [clip.head, Math.min(clip.head + clip.length - 1, clip.head + Math.max(40, clip.arrival + 20))]
+      const [first, last] = frames ?? (Array.isArray(over) ? over : [over.head, Math.min(over.head + over.length - 1, over.head + Math.max(40, over.arrival + 20))])
       desk.playing = false
       desk.trying = { edit, range: [Math.max(0, first), Math.min(project.length - 1, last)] }
       desk.frame = Math.max(0, first)
