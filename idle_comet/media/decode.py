@@ -13,13 +13,15 @@ import numpy as np
 from av.video.reformatter import ColorRange, Colorspace, Interpolation, VideoReformatter
 
 from ..core.compose import PictureMissing
-from ..core.picture import Planes, planes_to_rgba
+from ..core.picture import Cube, Planes, planes_to_rgba
 from ..core.remember import Budget
 from .alpha import has_alpha, premultiplied
 from .interlaced import deinterlaced, is_interlaced
 from .probe import CHANGING, MediaError, shape_of, times_of
 from .proxy import PROXY_WIDTH, proxy_path
+from .sniff import TABLE
 from .stills import read_still
+from .tables import read_table
 from .wide import is_wide, to_rec709
 
 _SEEK_BEYOND = 24
@@ -182,12 +184,28 @@ class ShotSources:
                 self._kept.keep(key, found, found.nbytes)
         return found
 
+    def table(self, media: str) -> Cube:
+        """A table of colours; see `core.compose.TableSources`."""
+        try:
+            path = self._path_of(media)
+        except KeyError:
+            raise PictureMissing(media) from None
+        found = self._kept.find((path, "table"))
+        if found is None:
+            if not path.exists():
+                raise PictureMissing(media)
+            found = read_table(path, path.name)
+            self._kept.keep((path, "table"), found, found.entries.nbytes)
+        return found
+
     def _file(self, media: str, width: int, exact: bool) -> Path:
         """The shot's own file, or where a light picture will do its proxy. Raises PictureMissing."""
         try:
             path = self._path_of(media)
         except KeyError:
             raise PictureMissing(media) from None
+        if path.suffix == TABLE:
+            raise PictureMissing(media)
         light = proxy_path(path)
         return light if not exact and width <= PROXY_WIDTH * 1.15 and light.exists() else path
 

@@ -21,9 +21,10 @@ from .decode import ShotReader
 from .probe import CHANGING, MediaError, Probe, hash_file, probe
 from .proxy import proxy_path
 from .proxying import make_proxy
-from .sniff import check_size, sniff
+from .sniff import TABLE, check_size, sniff
 from .still import jpeg_bytes
 from .stills import Moment, is_animated, moments, read_still
+from .tables import read_table, sample_of
 
 _THUMBNAIL_WIDTH = 288
 _NUMBERED = re.compile(r"^(.*?)(\d+)(\.[a-z]+)$", re.I)
@@ -36,7 +37,10 @@ def thumbnail_path(file: Path) -> Path:
 def import_file(path: Path, name: str, folder: Path) -> Media:
     """Move an uploaded file into the media folder; raises MediaError, leaving nothing behind, when it can't be used."""
     try:
-        if sniff(path, name) == "video":
+        sort = sniff(path, name)
+        if sort == "table":
+            return _import_table(path, name, folder)
+        if sort == "video":
             return _import_video(path, name, folder)
         if is_animated(path, name):
             return _import_animated(path, name, folder)
@@ -93,6 +97,23 @@ def _import_still(path: Path, name: str, folder: Path) -> Media:
             path=kept.name,
             width=picture.shape[1],
             height=picture.shape[0],
+            frames=1,
+        )
+
+
+def _import_table(path: Path, name: str, folder: Path) -> Media:
+    cube = read_table(path, name)
+    kept, new = _keep(path, hash_file(path), TABLE, folder)
+    with _Unless(kept, new):
+        _write_thumbnail(kept, sample_of(cube))
+        return Media(
+            id=_id(),
+            name=_title(name),
+            kind="table",
+            hash=kept.stem,
+            path=kept.name,
+            width=min(16384, cube.size),
+            height=1 if cube.entries.ndim == 2 else cube.size,
             frames=1,
         )
 

@@ -21,6 +21,7 @@ _NAMED = {
     ".webm": "mkv",
     ".avi": "avi",
 }
+TABLE = ".cube"
 LARGEST_SIDE = 16384
 LARGEST_PICTURE = 120_000_000
 """Px of a picture; a photograph has 20 to 60 million."""
@@ -43,7 +44,8 @@ def _by_content(head: bytes) -> str | None:
 
 
 def sniff(path: Path, name: str) -> str:
-    """ "still" or "video"; raises MediaError when the file is neither, or not what its name says.
+    """ "still", "video" or "table" (of colours, which is text); raises MediaError when the file is none of them, or not
+    what its name says.
 
     A PNG's size is read here, before anything is decoded: a small file can hold a huge picture.
     """
@@ -51,9 +53,11 @@ def sniff(path: Path, name: str) -> str:
         head = file.read(64)
     if not head:
         raise MediaError(f"“{name}” is empty; nothing was added.")
+    if Path(name).suffix.lower() == TABLE and b"\0" not in head:
+        return "table"
     kind, claimed = _by_content(head), _NAMED.get(Path(name).suffix.lower())
     if claimed is None:
-        raise MediaError(f"“{name}” can't be added: Idle Comet takes {', '.join(sorted(_NAMED))}.")
+        raise MediaError(f"“{name}” can't be added: Idle Comet takes {', '.join(sorted([*_NAMED, TABLE]))}.")
     if kind is None:
         raise MediaError(
             f"“{name}” is not {(_STILLS | _VIDEOS)[claimed]}, as its name says, nor anything else that can be read."

@@ -149,7 +149,9 @@ def rich_film(media):
     return film
 
 
-ids = st.sampled_from(["title", "strap", "plain", "shot-1", "shot-2", "shot-3", "card", "duo", "duo-a", "wash", "mist", "gone"])
+ids = st.sampled_from(
+    ["title", "strap", "plain", "shot-1", "shot-2", "shot-3", "card", "duo", "duo-a", "wash", "mist", "gone"]
+)
 titles = st.sampled_from(["title", "title", "strap", "plain", "shot-1"])
 some = st.lists(ids, min_size=1, max_size=4, unique=True).map(tuple)
 some_titles = st.lists(titles, min_size=1, max_size=3, unique=True).map(tuple)

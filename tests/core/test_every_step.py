@@ -8,7 +8,7 @@ import pytest
 
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.motion import Fixed
-from idle_comet.core.picture import Matrix
+from idle_comet.core.picture import Cube, Matrix
 from idle_comet.core.project.model import Clip, Mask, Plain, Project, Settings, Step, Still, Track, fixed
 from idle_comet.core.steps import KINDS
 
@@ -32,6 +32,11 @@ class Stripes:
 
     def frame(self, media, index, width, exact):
         return self.picture
+
+    def table(self, media):
+        """Two entries along each axis: red and blue change places, and all of it is darker."""
+        ends = np.array([(b, g, r) for b in (0, 1) for g in (0, 1) for r in (0, 1)], np.float32) * np.float32(0.8)
+        return Cube(ends.reshape(2, 2, 2, 3), (0, 0, 0), (1, 1, 1))
 
 
 def strong(kind):
@@ -73,7 +78,8 @@ def film(content, *steps, below=None, background="#000000"):
         else {}
     )
     picture = {
-        "m": dict(id="m", name="M", kind="still", hash="0" * 64, path="m.png", width=WIDTH, height=HEIGHT, frames=1)
+        id: dict(id=id, name=id, kind=sort, hash="0" * 64, path=f"{id}.png", width=WIDTH, height=HEIGHT, frames=1)
+        for id, sort in (("m", "still"), ("c", "table"))
     }
     return Project.model_validate(
         {
@@ -90,7 +96,7 @@ def words():
 
 
 def step(kind, values, id="s", **more):
-    own = {"drawing": OUTLINE} if kind.takes == "drawing" else {"media": "m"} if kind.takes == "picture" else {}
+    own = {"drawing": {"drawing": OUTLINE}, "picture": {"media": "m"}, "table": {"media": "c"}}.get(kind.takes, {})
     if kind.outside:
         own["masks"] = (Mask(id="m", values={"x": fixed(150), "y": fixed(90), "width": fixed(120)}),)
     given = {name: Fixed(value=value) for name, value in values.items()}

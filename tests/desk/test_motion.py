@@ -75,7 +75,7 @@ def test_an_ease_rested_on_plays_on_the_title_and_a_click_keeps_it(desk, running
     before, revision = settled(desk, 75), running.project()["revision"]
     shelf = desk.get_by_role("group", name="Eases for the departure")
     shelf.get_by_role("button", name="dropped").hover()
-    desk.get_by_text("trying it on this clip").wait_for()
+    desk.get_by_text("trying it;").wait_for()
     # It plays where the departure is, not where the playhead was, and nothing is changed by it.
     until(lambda: 125 <= int(desk.locator("canvas").get_attribute("data-frame")) <= 174)
     desk.mouse.move(400, 300)

@@ -10,8 +10,8 @@ import pytest
 
 from idle_comet.core.clock import Rate
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.edits import AddMedia, AddPicture, ChangeFit, apply
-from idle_comet.core.project.model import Project, Settings, Track
+from idle_comet.core.edits import AddMedia, AddPicture, AddStep, ChangeFit, EditError, GiveStep, apply
+from idle_comet.core.project.model import Project, Settings, Step, Track
 from idle_comet.media.apart import Apart, Unreadable
 from idle_comet.media.decode import ShotSources
 from idle_comet.media.encode import FilmWriter
@@ -289,3 +289,34 @@ def test_red_edges_stay_where_they_are_from_import_to_export(tmp_path):
         redness = picture[24, :, 0].astype(float) - picture[24, :, 1]
         at.append(96 - redness[20:80].sum() / redness[70] - 16)
     assert np.abs(np.diff(at)).max() < 0.12 and abs(at[-1] - 41) < 0.3
+
+
+def test_a_colour_table_is_taken_in_given_to_a_step_and_is_no_picture(tmp_path):
+    swapped = tmp_path / "Warm Shop.cube"
+    rows = [f"{b} {g} {r}" for b in (0, 1) for g in (0, 1) for r in (0, 1)]
+    swapped.write_text("LUT_3D_SIZE 2\n" + "\n".join(rows))
+    cv2.imwrite(str(tmp_path / "red.png"), np.full((90, 160, 3), (20, 40, 200), np.uint8))
+    table = import_file(swapped, "Warm Shop.cube", tmp_path)
+    still = import_file(tmp_path / "red.png", "red.png", tmp_path)
+    assert (table.kind, table.width, table.path) == ("table", 2, f"{table.hash}.cube")
+    assert (tmp_path / f"{table.hash}.thumb.jpg").exists()
+    project, _ = apply(film_of(still), AddMedia(media=table))
+    graded, _ = apply(project, AddStep(clip="c", at=0, step=Step(id="t", kind="colour_table")))
+    graded, _ = apply(graded, GiveStep(clip="c", step="t", media=table.id))
+    painter = Painter(sources_for(tmp_path, still, table))
+    assert np.abs(painter.paint(plan(evaluate(graded, 5), 160, 90))[40, 80, :3].astype(int) - (20, 40, 200)).max() <= 1
+    for edit, says in (
+        (AddPicture(clip="d", frame=0, media=table.id), "is a colour table, no picture"),
+        (GiveStep(clip="c", step="t", media=still.id), "takes a colour table"),
+    ):
+        with pytest.raises(EditError, match=says):
+            apply(graded, edit)
+    # A file that is gone leaves the picture as it is, and is told.
+    (tmp_path / table.path).unlink()
+    painter = Painter(sources_for(tmp_path, still, table))
+    assert np.abs(painter.paint(plan(evaluate(graded, 5), 160, 90))[40, 80, :3].astype(int) - (200, 40, 20)).max() <= 1
+    assert painter.missing == {table.id}
+    bad = tmp_path / "bad.cube"
+    bad.write_text("LUT_3D_SIZE 3\n0 0 nan")
+    with pytest.raises(MediaError, match="no colour table that can be used: a table of size 3 has 27 entries"):
+        import_file(bad, "bad.cube", tmp_path)

@@ -11,6 +11,7 @@ from ..moment.scene import FootageNow, GeneratedNow, PlainNow, TextNow
 from ..moment.standing import layout_of
 from ..picture import (
     EVERYWHERE,
+    Cube,
     Matrix,
     Patch,
     Planes,
@@ -62,6 +63,14 @@ class PlanarSources(Sources, Protocol):
 
     def planes(self, media: str, index: int, width: int, exact: bool) -> Planes | None:
         """The frame as planes; None for one that is not an opaque 4:2:0 picture."""
+
+
+@runtime_checkable
+class TableSources(Sources, Protocol):
+    """Sources that have tables of colours, too."""
+
+    def table(self, media: str) -> Cube:
+        """A table by its media. Raises PictureMissing."""
 
 
 class Painter:
@@ -175,7 +184,9 @@ class Painter:
         self.pause()
         step = plan.step
         after = KINDS[step.kind].render(
-            patch, step.values, StepContext(plan.matrix, plan.window, plan.rest, self._frame_of(plan.exact))
+            patch,
+            step.values,
+            StepContext(plan.matrix, plan.window, plan.rest, self._frame_of(plan.exact), self._table),
         )
         if plan.only is not None:
             after = within(after, plan.matrix, plan.only)
@@ -226,6 +237,16 @@ class Painter:
             self.missing.add(content.media)
             wide = max(16, min(content.width, 640))
             return missing_picture(wide, max(9, round(wide * content.height / content.width))), False
+
+    def _table(self, media: str) -> Cube | None:
+        """For steps that look colours up."""
+        try:
+            if not isinstance(self._sources, TableSources):
+                raise PictureMissing(media)
+            return self._sources.table(media)
+        except PictureMissing:
+            self.missing.add(media)
+            return None
 
     def _frame_of(self, exact: bool) -> Callable[[str, int, int], np.ndarray]:
         """For steps that use a picture of the film."""

@@ -153,6 +153,10 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
         media = project.media.get(edit.media)
         if media is None:
             raise EditError(f"The picture “{edit.media}” is not in this project; nothing was added.")
+        if media.kind == "table":
+            raise EditError(
+                f"“{media.name}” is a colour table, no picture; nothing was added. Give it to a step “Colour table”."
+            )
         name = media.name
         if media.kind == "video":
             shot = content = Footage(media=media.id, start=float(edit.first))

@@ -131,10 +131,14 @@ def give_step(project: Project, edit: GiveStep) -> tuple[Project, str]:
             raise EditError("That outline can't be read as SVG path data; nothing was changed.")
         step = step.model_copy(update={"drawing": edit.drawing, "choices": {**step.choices, "form": "drawing"}})
     if edit.media is not None:
-        if kind is None or kind.takes != "picture":
+        if kind is None or kind.takes not in ("picture", "table"):
             raise EditError(f"{kind.label if kind else step.kind} takes no picture; nothing was changed.")
         if edit.media not in project.media:
             raise EditError(f"The picture “{edit.media}” is not in this project; nothing was changed.")
+        given = project.media[edit.media]
+        if (given.kind == "table") != (kind.takes == "table"):
+            wanted = "a colour table" if kind.takes == "table" else "a shot or still"
+            raise EditError(f"{kind.label} takes {wanted}; “{given.name}” is none. Nothing was changed.")
         step = step.model_copy(update={"media": edit.media})
     return with_clip(
         project, with_step(clip, step)

@@ -145,7 +145,15 @@ class Surroundings:
         """A picture of the film, by its id: (media, width, height, frames)."""
         self.asked = True
         found = self._project.media.get(media) if media else None
+        if found is not None and found.kind == "table":
+            return None
         return (found.id, found.width, found.height, found.frames) if found else None
+
+    def table(self, media: str | None) -> str | None:
+        """A table of colours of the film, by its id."""
+        self.asked = True
+        found = self._project.media.get(media) if media else None
+        return found.id if found and found.kind == "table" else None
 
     def follow(self, motor: Follow) -> Sample | None:
         self.asked = True
@@ -265,6 +273,8 @@ def _step(
         fixed["drawing"] = step.drawing
     elif KINDS[step.kind].takes == "picture":
         fixed["picture"] = around.picture(step.media)
+    elif KINDS[step.kind].takes == "table":
+        fixed["table"] = around.table(step.media)
     varying: list[Varying] = []
     same: dict[Leads, Leads] = {}
 

@@ -389,15 +389,24 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
     if clock.spans.shrunk:
         notes.append(f"Arrival and departure were made shorter to fit {clip.length} frames.")
     content = clip.content
+    notes += [
+        f"{KINDS[step.kind].label} has no {KINDS[step.kind].takes} yet, or it is missing from this project; it does "
+        f"nothing."
+        for step in clip.steps
+        if step.on
+        and step.kind in KINDS
+        and KINDS[step.kind].takes in ("picture", "table")
+        and step.media not in project.media
+    ]
+    notes += [
+        f"{KINDS[step.kind].label} has no mask yet; it does nothing. Choose which part of the picture stays."
+        for step in clip.steps
+        if step.on and step.kind in KINDS and KINDS[step.kind].outside and not step.masks
+    ]
     if content.kind != "text":
         if content.kind in ("footage", "still") and content.media not in project.media:
             notes.append("Its picture is missing from this project; the clip shows nothing.")
         return notes
-    notes += [
-        f"{KINDS[step.kind].label} has no picture yet, or it is missing from this project; it does nothing."
-        for step in clip.steps
-        if step.on and step.kind in KINDS and KINDS[step.kind].takes == "picture" and step.media not in project.media
-    ]
     layer = evaluate_clip(project, clip, visible_spans(clip)[0])
     if not content.text.strip():
         notes.append("There are no words yet.")

@@ -4,6 +4,7 @@ from .bend import bent, bent_by, places, widened
 from .blend import area_of, deepened, gathered, going_on, one_colour, over, place_of, set_down
 from .blur import blur_patch, gaussian_blur, octaves, reach
 from .colour import RGB, parse_colour, to_i420
+from .cube import Cube, CubeError, looked_up, read_cube
 from .distance import distance_outside
 from .dither import round_into
 from .fill import Outlines, Streak, add_streaks, covered
@@ -29,6 +30,8 @@ from .warp import covered_by, paint_rectangle, warp_picture
 
 __all__ = [
     "EVERYWHERE",
+    "Cube",
+    "CubeError",
     "GAMMA",
     "LUMA",
     "MODES",
@@ -69,6 +72,7 @@ __all__ = [
     "lay_spots",
     "leaking",
     "load_kernels",
+    "looked_up",
     "masked",
     "mean_of",
     "missing_picture",
@@ -87,6 +91,7 @@ __all__ = [
     "places",
     "polygon",
     "reach",
+    "read_cube",
     "reached",
     "read_svg",
     "round_into",

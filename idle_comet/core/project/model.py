@@ -177,7 +177,8 @@ class Media(Frozen):
 
     id: Id
     name: Name
-    kind: Literal["video", "still"] = "video"
+    kind: Literal["video", "still", "table"] = "video"
+    """A "table" of colours has as many entries along each axis as it is wide."""
     alpha: bool = False
     """Whether it has transparency."""
     hash: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]

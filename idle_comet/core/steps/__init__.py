@@ -5,6 +5,7 @@ from __future__ import annotations
 from .backing import Backing
 from .colour_grade import ColourGrade
 from .colour_key import ColourKey
+from .colour_table import ColourTable
 from .counter import Counter
 from .crop import Crop
 from .displace import Displace
@@ -76,6 +77,7 @@ KINDS: dict[str, StepKind] = {
         ColourGrade(),
         LiftGammaGain(),
         ToneColours(),
+        ColourTable(),
         ColourKey(),
         Displace(),
         Wave(),

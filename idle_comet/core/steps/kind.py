@@ -8,7 +8,7 @@ from typing import Any, Callable, Literal, Mapping, NamedTuple
 import numpy as np
 
 from ..motion import By, Ease, Order, Unit
-from ..picture import Matrix, Patch, Rect
+from ..picture import Cube, Matrix, Patch, Rect
 from ..type import Inking, Layout, Pivot
 from .parameter import Choice, Parameter
 
@@ -71,6 +71,9 @@ class StepContext:
     frame_of: Callable[[str, int, int], np.ndarray] | None = None
     """A frame of a picture of the film, (h, w, 4) uint8 premultiplied: media, number, how wide it will be seen."""
 
+    table_of: Callable[[str], Cube | None] | None = None
+    """A table of colours of the film, by its media; None for one that is gone."""
+
     @property
     def scale(self) -> float:
         """Px of the painted picture for one px of the project's frame, in the middle of what the step is done to."""
@@ -124,9 +127,10 @@ class StepKind:
     ready: tuple[Ready, ...] = ()
     text_only: bool = False
     """Whether it does nothing to pictures without words."""
-    takes: Literal["drawing", "picture"] | None = None
-    """What of its own it can be given: an outline (its values then hold the `drawing`), or a picture of the film
-    (they hold the `picture`: None, or (media, width, height, frames))."""
+    takes: Literal["drawing", "picture", "table"] | None = None
+    """What of its own it can be given: an outline (its values then hold the `drawing`), a picture of the film (they
+    hold the `picture`: None, or (media, width, height, frames)), or a table of colours (the `table`: None, or its
+    media)."""
     weakens: tuple[str, ...] = ()
     """Values that a mix below 100 % takes back towards their neutral ones. For a step that places, inks or changes
     words this is what its mix means; pixels are mixed as pictures."""

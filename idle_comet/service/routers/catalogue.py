@@ -14,10 +14,10 @@ from ...core.modelled import Model
 from ...core.motion import STARTING_POINTS, Ease, EaseError, describe_ease, read_css, write_css
 from ...core.motion.ease import trace
 from ...core.motion.values import Value
+from ...core.patterns import PATTERNS
 from ...core.picture import MODES, SvgError, read_svg
 from ...core.project.mask import MASK_PARAMETERS
 from ...core.recipes.looks import LOOKS
-from ...core.patterns import PATTERNS
 from ...core.steps import KINDS, MIX, Choice, Parameter
 from ...core.type import Family, families
 

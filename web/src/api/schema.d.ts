@@ -3267,7 +3267,7 @@ export interface components {
              * @default video
              * @enum {string}
              */
-            kind?: "video" | "still";
+            kind?: "video" | "still" | "table";
             /** Name */
             name: string;
             /**
@@ -3311,7 +3311,7 @@ export interface components {
              * @default video
              * @enum {string}
              */
-            kind: "video" | "still";
+            kind: "video" | "still" | "table";
             /** Name */
             name: string;
             /**

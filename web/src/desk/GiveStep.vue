@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { answered, api, said, type Clip, type Step } from '../api/client'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
+import { useUpload } from '../use/upload'
 
 const props = defineProps<{ clip: Clip; step: Step; takes: string }>()
 const project = useProject()
@@ -11,7 +12,19 @@ const edits = useEdits()
 const file = ref<HTMLInputElement | null>(null)
 const parts = ref<{ name: string; outline: string; used: boolean }[]>([])
 
-const media = computed(() => Object.values(project.project!.media).map((each) => ({ title: each.name, value: each.id })))
+const named = (tables: boolean) => Object.values(project.project!.media).filter((each) => (each.kind === 'table') === tables).map((each) => ({ title: each.name, value: each.id }))
+const media = computed(() => named(false))
+const tables = computed(() => named(true))
+const table = ref<HTMLInputElement | null>(null)
+const upload = useUpload()
+
+async function readTable(event: Event) {
+  const field = event.target as HTMLInputElement
+  const added = await upload.add([...(field.files ?? [])])
+  field.value = ''
+  const first = added.find((each) => each.kind === 'table')
+  if (first) edits.give(props.clip.id, props.step.id, { media: first.id })
+}
 
 async function read(event: Event) {
   const field = event.target as HTMLInputElement
@@ -34,6 +47,12 @@ function use() {
   <div v-if="takes === 'picture'" class="line">
     <span class="muted">Picture</span>
     <VSelect :model-value="step.media ?? null" :items="media" placeholder="a shot or still of the film" aria-label="Picture it is filled with" @update:model-value="(id: string) => edits.give(clip.id, step.id, { media: id })" />
+  </div>
+  <div v-else-if="takes === 'table'" class="line">
+    <span class="muted">Table</span>
+    <VSelect v-if="tables.length" :model-value="step.media ?? null" :items="tables" placeholder="a colour table" aria-label="Colour table" @update:model-value="(id: string) => edits.give(clip.id, step.id, { media: id })" />
+    <button class="act" @click="table!.click()">{{ tables.length ? 'add one' : 'read a .cube file' }}</button>
+    <input ref="table" type="file" accept=".cube" hidden data-test="cube" @change="readTable" />
   </div>
   <div v-else class="line">
     <span class="muted">Drawing</span>

@@ -5,7 +5,7 @@ import type { Edit, Media } from '../api/client'
 import RangeLine from '../parts/RangeLine.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
-import { newId, useEdits } from '../use/edits'
+import { newId, placeFor, useEdits } from '../use/edits'
 import { useTryout } from '../use/tryout'
 import { useUpload } from '../use/upload'
 
@@ -19,6 +19,7 @@ const over = ref(false)
 const media = computed(() => Object.values(project.project!.media).sort((a, b) => a.name.localeCompare(b.name)))
 
 function says(item: Media): string {
+  if (item.kind === 'table') return `colour table, ${item.width} entries${item.height > 1 ? ' along each axis' : ' a channel'}`
   const size = `${item.width}×${item.height}`
   if (item.kind === 'still') return `${size}, still${item.alpha ? ', transparent' : ''}`
   const rate = item.rate.num / item.rate.den
@@ -35,6 +36,13 @@ function put(item: Media) {
   const [first, last] = partOf(item)
   edits.addPicture(id, desk.frame, item.id, null, item.kind === 'video' ? { first, last } : {})
   desk.select(id)
+}
+
+function grade(item: Media) {
+  const clip = desk.clip!
+  const step = `s-${crypto.randomUUID().slice(0, 8)}`
+  edits.put({ kind: 'add_step', clip: clip.id, at: placeFor(clip, 'colour_table'), ready: null, step: { id: step, kind: 'colour_table', media: item.id } })
+  desk.openRow = step
 }
 
 /** A reference stays within the page: nothing of it is sent or kept. */
@@ -58,6 +66,7 @@ function generated(pattern: string, clip = 'tried'): Extract<Edit, { kind: 'add_
   const left = held ? held.head + held.length - desk.frame : 0
   return { kind: 'add_generated', clip, frame: desk.frame, length: held && desk.frame >= held.head && left > 0 ? left : Math.round(5 * project.rate), pattern }
 }
+const tried = (pattern: string) => tryout.rest(generated(pattern), [desk.frame, desk.frame + Math.round(3 * project.rate)])
 function generate(pattern: string) {
   tryout.leave()
   const id = newId()
@@ -96,12 +105,12 @@ function pick(event: Event) {
       <VBtn block variant="flat" :disabled="upload.share.value !== null" @click="picker?.click()">
         {{ upload.share.value === null ? 'Add files' : upload.share.value < 1 ? `Adding, ${Math.round(upload.share.value * 100)} %` : 'Looking at them' }}
       </VBtn>
-      <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.png,.jpg,.jpeg,.webp,.gif" data-test="files" @change="pick" />
+      <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.png,.jpg,.jpeg,.webp,.gif,.cube" data-test="files" @change="pick" />
       <VProgressLinear v-if="upload.share.value !== null" :model-value="upload.share.value * 100" aria-label="Adding files" />
       <p class="muted hint">Or drop them here. Pictures whose names count up become one shot.</p>
       <p v-for="each in upload.rejected.value" :key="each.name" class="alarm hint" role="alert">{{ each.why }}</p>
       <div
-        v-for="item in media" :key="item.id" class="item" draggable="true" :data-media="item.id"
+        v-for="item in media" :key="item.id" class="item" :draggable="item.kind !== 'table'" :data-media="item.id"
         @dragstart="drag($event as DragEvent, item)"
       >
         <img :src="`/api/projects/${project.id}/media/${item.id}/thumbnail`" alt="" width="96" height="54" draggable="false" />
@@ -112,7 +121,8 @@ function pick(event: Event) {
           <span v-if="item.kind === 'video'" class="part muted" @dragstart.prevent.stop>
             <RangeLine :length="lengthOf(item)" :first="partOf(item)[0]" :last="partOf(item)[1]" :label="item.name" @change="(first, last) => { parts[item.id] = [first, last] }" />
           </span>
-          <button class="act" @click="put(item)">put at the playhead</button>
+          <button v-if="item.kind === 'table'" class="act" :disabled="!desk.clip" @click="grade(item)">grade the clip in hand by it</button>
+          <button v-else class="act" @click="put(item)">put at the playhead</button>
           <button class="act" v-if="replaces(item)" :title="`In place of ${desk.clip!.name}; what rides with it follows`" @click="edits.replaceShot(desk.clip!.id, item.id)">put in place of the shot in hand</button>
         </div>
       </div>
@@ -121,7 +131,7 @@ function pick(event: Event) {
         <div class="made">
           <button
             v-for="each in desk.catalogue!.patterns" :key="each.kind" class="act" :data-pattern="each.kind" :title="each.synonyms.join(', ')"
-            @pointerenter="tryout.rest(generated(each.kind), [desk.frame, desk.frame + Math.round(3 * project.rate)])" @click="generate(each.kind)"
+            @pointerenter="tried(each.kind)" @focus="tried(each.kind)" @blur="tryout.leave" @click="generate(each.kind)"
           >{{ each.label.toLowerCase() }}</button>
         </div>
       </div>

@@ -56,7 +56,7 @@ const before = computed(() => {
 const state = computed(() => {
   if (player.problem.value) return player.problem.value
   if (!player.connected.value) return 'waiting for the painter'
-  if (desk.trying) return 'trying it on this clip; Enter keeps it'
+  if (desk.trying) return 'trying it; a click or Enter keeps it'
   if (desk.beside && !desk.playing) return `${desk.beside.title}: click one to keep it, Esc leaves all as it was`
   if (desk.playing) {
     if (player.buffering.value) return 'getting ready'

@@ -29,21 +29,26 @@ export function useUpload() {
     })
   }
 
-  async function add(files: File[]) {
-    if (!files.length || share.value !== null) return
+  /** Gives what was added. */
+  async function add(files: File[]): Promise<AddedMedia['added']> {
+    if (!files.length || share.value !== null) return []
+    let taken: AddedMedia['added'] = []
     share.value = 0
     rejected.value = []
     try {
       const added = await send(files)
       rejected.value = added.rejected
+      taken = added.added
       if (added.answer) project.take(added.answer)
       // The first pictures of a film are what it is made of: they are laid out at once.
-      if (added.added.length && !project.clips.length) edits.layPictures(newId(), 0, added.added.map((media) => media.id))
+      const pictures = added.added.filter((media) => media.kind !== 'table')
+      if (pictures.length && !project.clips.length) edits.layPictures(newId(), 0, pictures.map((media) => media.id))
       if (added.rejected.length) project.problem = added.rejected.map((each) => each.why).join(' ')
     } catch (error) {
       project.problem = said(error)
     }
     share.value = null
+    return taken
   }
 
   return { share, rejected, add }
