@@ -141,6 +141,7 @@ def rich_film(media):
         e.AddMask(clip="wash", step="soft", mask=Mask(id="pool", form="ellipse")),
         e.AddMask(clip="wash", step="soft", mask=Mask(id="drawn", form="outline", values={"outline": BENDS})),
         e.AddMask(clip="title", step="focus", mask=Mask(id="like", form="clip", clip="shot-2")),
+        e.SaveLook(clip="wash", look="kept", name="Kept"),
         e.AddGenerated(clip="mist", frame=150, length=60, pattern="smoke"),
         e.SetMoving(clip="mist", step="content", name="density", moving=True, frame=5),
         e.SetMotor(clip="plain", step="content", name="size", motor=Tether(clip="card", side="right", gain=0.05)),
@@ -316,6 +317,20 @@ DRAWN = {
         clip=st.sampled_from(["mist", "mist", "title"]),
         pattern=st.sampled_from(["gradient", "dust", "lava"]),
     ),
+    e.AddTogether: st.builds(
+        e.AddTogether,
+        clip=titles,
+        name=st.sampled_from(["glitch-in", "weathered", "nothing"]),
+        at=st.integers(0, 3),
+        seed=seed,
+    ),
+    e.SaveLook: st.builds(
+        e.SaveLook,
+        clip=st.sampled_from(["wash", "wash", "shot-1"]),
+        look=st.sampled_from(["mine", "dusk"]),
+        name=st.just("M"),
+    ),
+    e.RemoveLook: st.builds(e.RemoveLook, look=st.sampled_from(["kept", "kept", "dusk"])),
     e.LayPictures: st.builds(
         e.LayPictures,
         seed=seed,

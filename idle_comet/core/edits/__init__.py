@@ -62,8 +62,9 @@ from .series import (
 from .spans import SetSpanEase, SetSpans
 from .steps import AddStep, MoveStep, RemoveStep, SwitchStep
 from .text import ChangeText
+from .together import AddTogether
 from .tracks import AddTrack, ChangeTrack, MoveTrack, RemoveTrack
-from .use_look import UseLook
+from .use_look import RemoveLook, SaveLook, UseLook
 from .values import SetProperty, SetValue
 
 
@@ -145,6 +146,7 @@ __all__ = [
     "AddStep",
     "AddTitle",
     "AddTitles",
+    "AddTogether",
     "AddTrack",
     "AddTreatment",
     "AlignClips",
@@ -186,6 +188,7 @@ __all__ = [
     "RemoveClips",
     "RemoveHeld",
     "RemoveKeys",
+    "RemoveLook",
     "RemoveMarker",
     "RemoveMask",
     "RemovePaletteColour",
@@ -197,6 +200,7 @@ __all__ = [
     "Reset",
     "RideWith",
     "SaveEase",
+    "SaveLook",
     "SaveTypeStyle",
     "SetBlend",
     "SetChoice",

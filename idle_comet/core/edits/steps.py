@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from ..motion import Cascade, Fixed, Key, Linear, Moving, Property, mirrored
+from ..motion import Cascade, Fixed, Key, Linear, Moving, Property, Repeat, mirrored
 from ..project.model import Clip, Frozen, Id, Project, Step, Units
 from ..steps import KINDS, Ready
 from .base import EditError, clip_of, rule, step_of, with_clip, with_step
@@ -98,6 +98,17 @@ def motion_of(clip: Clip, kind: str, ready: Ready) -> dict[str, Property]:
     for name, beats in ready.beats.items():
         out = tuple(Key(counts_from="tail", at=-at, value=value, **ease) for at, value in reversed(beats))
         made[name] = Moving(keys=(*(Key(at=at, value=value, **ease) for at, value in beats), *out))
+    for name, pulse in ready.pulse.items():
+        times = max(1, round((clip.length - 1) / pulse.period))
+        beats = ((0.0, pulse.low), (pulse.rise, pulse.peak), (pulse.rise + pulse.fall, pulse.low))
+        rests = ((pulse.period, pulse.low),) if pulse.rise + pulse.fall < pulse.period else ()
+        made[name] = Moving(
+            keys=tuple(
+                Key(counts_from="proportion", at=at / pulse.period / times, value=value, **ease)
+                for at, value in (*beats, *rests)
+            ),
+            repeat=Repeat() if times > 1 else None,
+        )
     for name, (first, last) in ready.through.items():
         made[name] = Moving(
             keys=(

@@ -6,9 +6,10 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..project.model import Clip, Frozen, Project, Step
+from ..motion import Fixed
+from ..project.model import Clip, Frozen, Id, KeptLook, Name, Project, Step
 from ..recipes.looks import LOOKS
-from ..steps import BY_HAND
+from ..steps import BY_HAND, KINDS, StepKind
 from .base import EditError, clip_of, rule
 from .clips import Clips
 from .lanes import with_clips
@@ -25,9 +26,82 @@ class UseLook(Frozen):
     look: str | None = Field(max_length=64)
 
 
+class SaveLook(Frozen):
+    """A look of the film from what a clip does without motion; one of that id changes."""
+
+    kind: Literal["save_look"] = "save_look"
+    clip: Id
+    look: Id
+    name: Name
+
+
+class RemoveLook(Frozen):
+    """Clips keep the steps they had from it."""
+
+    kind: Literal["remove_look"] = "remove_look"
+    look: Id
+
+
+@rule(SaveLook)
+def save_look(project: Project, edit: SaveLook) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    steps = [_still(step) for step in clip.steps if _finishes(step)]
+    if not steps:
+        raise EditError(
+            f"“{clip.name}” has no step that finishes a picture without moving; nothing was kept. "
+            "Add light, colour or texture first."
+        )
+    if edit.look in LOOKS:
+        raise EditError(f"“{edit.look}” is a look that ships with the product; keep yours under another id.")
+    numbered = tuple(step.model_copy(update={"id": f"{_OWN}{number}"}) for number, step in enumerate(steps[:40], 1))
+    kept = KeptLook(id=edit.look, name=edit.name, steps=numbered)
+    looks = project.settings.looks
+    if any(each.id == kept.id for each in looks):
+        looks = tuple(kept if each.id == kept.id else each for each in looks)
+    elif len(looks) >= 100:
+        raise EditError("There are 100 looks already; remove one first. Nothing was kept.")
+    else:
+        looks = (*looks, kept)
+    return _with_looks(project, looks), f"keep look {kept.name}"
+
+
+@rule(RemoveLook)
+def remove_look(project: Project, edit: RemoveLook) -> tuple[Project, str]:
+    gone = next((each for each in project.settings.looks if each.id == edit.look), None)
+    if gone is None:
+        raise EditError(f"There is no look “{edit.look}” of this film; nothing was removed.")
+    looks = tuple(each for each in project.settings.looks if each.id != edit.look)
+    return _with_looks(project, looks), f"remove look {gone.name}"
+
+
+def _with_looks(project: Project, looks: tuple[KeptLook, ...]) -> Project:
+    return project.model_copy(update={"settings": project.settings.model_copy(update={"looks": looks})})
+
+
+def _finishes(step: Step) -> bool:
+    """Whether a step is part of a look: it changes pixels, is on, and goes by no other clip."""
+    kind = KINDS.get(step.kind)
+    if kind is None or not step.on or kind.places or kind.group == "arrival":
+        return False
+    return type(kind).render is not StepKind.render and not any(mask.form == "clip" for mask in step.masks)
+
+
+def _still(step: Step) -> Step:
+    """The step with what moves in it left at its default, and done all the time."""
+    values = {name: prop for name, prop in step.values.items() if prop.state == "fixed"}
+    masks = tuple(
+        mask.model_copy(update={"values": {n: p for n, p in mask.values.items() if p.state == "fixed"}})
+        for mask in step.masks
+    )
+    mix = step.mix if step.mix.state == "fixed" else Fixed(value=1)
+    changes = {"values": values, "masks": masks, "mix": mix, "units": None, "since": 0, "until": 0}
+    return step.model_copy(update={**changes, "masked_from": None})
+
+
 @rule(UseLook)
 def use_look(project: Project, edit: UseLook) -> tuple[Project, str]:
-    look = LOOKS.get(edit.look) if edit.look is not None else None
+    own = {each.id: each for each in project.settings.looks}
+    look = (own.get(edit.look) or LOOKS.get(edit.look)) if edit.look is not None else None
     if edit.look is not None and look is None:
         raise EditError(f"There is no look “{edit.look}”; nothing was changed.")
     clips = [clip_of(project, id) for id in dict.fromkeys(edit.clips)]

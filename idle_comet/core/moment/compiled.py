@@ -262,7 +262,13 @@ def _travels(step: Step) -> bool:
     """Whether what a step places is placed otherwise from moment to moment."""
     kind = KINDS[step.kind]
     placing = [step.mix, *(prop for name, prop in step.values.items() if name not in kind.fades)]
-    return kind.places and any(prop.state != "fixed" for prop in placing)
+    if not kind.places or any(prop.state != "fixed" for prop in placing):
+        return kind.places
+    # One that moves by itself does so unless it rests.
+    now = {each.name: each.default for each in kind.parameters}
+    now |= {name: prop.value for name, prop in step.values.items() if prop.state == "fixed"}
+    still = step.mix.state == "fixed" and step.mix.value == 0
+    return kind.restless and not still and not kind.rests(now)
 
 
 def _step(

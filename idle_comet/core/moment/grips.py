@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from typing import Mapping
 
+from ..contents import parameters_of
 from ..modelled import Model
 from ..motion import Corner, Outline
 from ..motion.values import Value
 from ..motion.values import number as as_number
 from ..picture import Matrix
-from ..project.address import mask_owner
+from ..project.address import CONTENT, mask_owner
 from ..project.model import Clip, Project
 from ..steps import KINDS
 from .evaluate import evaluate_clip
@@ -49,6 +50,10 @@ class Grip(Model):
 def grips_of(project: Project, clip: Clip, local: float, values: Mapping[str, Value]) -> list[Grip]:
     """The grips of a clip at a time from its head; `values` are its values then, by place ("step.name")."""
     found = []
+    points = [each.name for each in parameters_of(clip.content) if each.sort == "point"]
+    space = space_of(project, clip, -1, local) if points else None
+    if space is not None:
+        found += [_point(CONTENT, name, values[f"{CONTENT}.{name}"], *space) for name in points]
     for number, step in enumerate(clip.steps):
         kind = KINDS.get(step.kind)
         if kind is None or not step.on:

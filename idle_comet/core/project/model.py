@@ -216,6 +216,14 @@ class TypeStyle(Frozen):
     surface: Annotated[tuple[Step, ...], Field(max_length=20)] = ()
 
 
+class KeptLook(Frozen):
+    """Steps without motion, kept under a name."""
+
+    id: Id
+    name: Name
+    steps: Annotated[tuple[Step, ...], Field(min_length=1, max_length=40)]
+
+
 class Settings(Frozen):
     """The film's frame, and what its titles have in common."""
 
@@ -228,6 +236,7 @@ class Settings(Frozen):
     eases: tuple[SavedEase, ...] = Field(default=(), max_length=200)
     palette: tuple[PaletteColour, ...] = Field(default=(), max_length=100)
     type_styles: tuple[TypeStyle, ...] = Field(default=(), max_length=100)
+    looks: tuple[KeptLook, ...] = Field(default=(), max_length=100)
 
 
 class Project(Frozen):
@@ -252,6 +261,7 @@ __all__ = [
     "Group",
     "HeldKey",
     "Id",
+    "KeptLook",
     "MAX_FRAMES",
     "MAX_TEXT",
     "Marker",

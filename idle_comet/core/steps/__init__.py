@@ -14,10 +14,11 @@ from .edge_reveal import EdgeReveal
 from .flicker import Flicker
 from .focus_blur import FocusBlur
 from .fray import Fray
+from .gate_weave import GateWeave
 from .glow import Glow
 from .gradient import Gradient
 from .grain import Grain
-from .kind import LetterNow, Ready, Rest, StepContext, StepKind, Values, enlargement
+from .kind import LetterNow, Pulse, Ready, Rest, StepContext, StepKind, Values, enlargement
 from .letterbox import Letterbox
 from .lift_gamma_gain import LiftGammaGain
 from .light_leak import LightLeak
@@ -87,6 +88,7 @@ KINDS: dict[str, StepKind] = {
         Crop(),
         Vignette(),
         PoolOfLight(),
+        GateWeave(),
         LightLeak(),
         Flicker(),
         Grain(),
@@ -107,6 +109,7 @@ __all__ = [
     "LetterNow",
     "MIX",
     "Parameter",
+    "Pulse",
     "Ready",
     "Rest",
     "StepContext",

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..motion import Strengths
 from ..picture import LUMA, Patch, Rect, as_light, bright, deepened, octaves, parse_colour, reach, shone, to_light
-from .kind import Ready, Rest, StepContext, StepKind, Values
+from .kind import Pulse, Ready, Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share
 
 _OCTAVES = 5
@@ -44,6 +44,13 @@ class Glow(StepKind):
     )
     ready = (
         Ready("glow-in", "Glow in and out", ("light up", "shine in", "glow arrives"), away={"gain": 2.4}),
+        Ready(
+            "glow-pulse",
+            "Glow in pulses",
+            ("pulse", "throb", "heartbeat", "breathing light", "beacon"),
+            pulse={"gain": Pulse(0.3, 2.4, 14, 24, 50)},
+            fixed={"size": 70},
+        ),
         Ready(
             "glow-flash",
             "Flash and glow",

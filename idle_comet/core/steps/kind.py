@@ -80,6 +80,17 @@ class StepContext:
         return enlargement(self.matrix, self.rest)
 
 
+class Pulse(NamedTuple):
+    """A value that rises and falls again and again: from `low` to `peak` in `rise` frames, back in `fall`, once about
+    every `period` frames. A whole number of pulses fits the clip, so that it ends as it began."""
+
+    low: float
+    peak: float
+    rise: float
+    fall: float
+    period: float
+
+
 @dataclass(frozen=True, slots=True)
 class Ready:
     """A way to add a step with its motion already made, by its own name.
@@ -95,6 +106,7 @@ class Ready:
     away: Mapping[str, float] = field(default_factory=dict)
     through: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     beats: Mapping[str, tuple[tuple[float, float], ...]] = field(default_factory=dict)
+    pulse: Mapping[str, Pulse] = field(default_factory=dict)
     during: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     """The share of the arrival in which a value of `away` comes, where that is not all of it."""
     fixed: Mapping[str, float] = field(default_factory=dict)

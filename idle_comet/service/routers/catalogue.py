@@ -18,6 +18,7 @@ from ...core.patterns import PATTERNS
 from ...core.picture import MODES, SvgError, read_svg
 from ...core.project.mask import MASK_PARAMETERS
 from ...core.recipes.looks import LOOKS
+from ...core.recipes.together import TOGETHER
 from ...core.steps import KINDS, MIX, Choice, Parameter
 from ...core.type import Family, families
 
@@ -118,6 +119,15 @@ class LookInfo(Model):
     note: str
 
 
+class TogetherInfo(Model):
+    """Several steps that are added as one."""
+
+    id: str
+    label: str
+    synonyms: list[str]
+    group: str
+
+
 class Catalogue(Model):
     steps: list[KindInfo]
     content: dict[str, list[ParameterInfo]]
@@ -125,6 +135,7 @@ class Catalogue(Model):
     mix: ParameterInfo
     masks: dict[str, list[ParameterInfo]]
     """What can be set of a mask, by its form."""
+    together: list[TogetherInfo]
     looks: list[LookInfo]
     modes: list[str]
     """How a clip can be blended with what lies below it."""
@@ -189,6 +200,10 @@ def catalogue() -> Catalogue:
             form: _infos(tuple(each for each in parameters if each.sort == "number"))
             for form, parameters in MASK_PARAMETERS.items()
         },
+        together=[
+            TogetherInfo(id=each.id, label=each.label, synonyms=list(each.synonyms), group=each.group)
+            for each in TOGETHER.values()
+        ],
         looks=[LookInfo(id=each.id, name=each.name, note=each.note) for each in LOOKS.values()],
         modes=list(MODES),
         families=[family_info(each) for each in families().values()],

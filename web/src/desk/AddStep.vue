@@ -3,11 +3,13 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import type { Clip, Edit } from '../api/client'
 import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
 import { placeFor, useEdits } from '../use/edits'
 import { useTryout } from '../use/tryout'
 
 const props = defineProps<{ clip: Clip }>()
 const desk = useDesk()
+const project = useProject()
 const edits = useEdits()
 const open = ref(false)
 const typed = ref('')
@@ -15,12 +17,23 @@ const at = ref(0)
 const field = ref<HTMLInputElement | null>(null)
 
 /** Step kinds, and the motions they can come with, by their own names. */
-const all = computed(() => desk.catalogue!.steps.filter((kind) => !kind.text_only || props.clip.content.kind === 'text').flatMap((kind) => [
-  { key: kind.kind, kind: kind.kind, group: kind.group, ready: null as string | null, label: kind.label, synonyms: kind.synonyms },
-  ...kind.ready.map((each) => ({ key: `${kind.kind} ${each.name}`, kind: kind.kind, group: kind.group, ready: each.name as string | null, label: each.label, synonyms: each.synonyms })),
-]).concat(desk.catalogue!.looks.map((look) => ({ key: `look ${look.id}`, kind: look.id, group: 'look', ready: null, label: look.name, synonyms: [look.note, 'look'] }))))
-/** A look's own picture of the clip is tried and taken like a step. */
-const lookEdit = (look: string): Edit => ({ kind: 'use_look', clips: [props.clip.id], look })
+interface Listed { key: string; kind: string; group: string; ready: string | null; label: string; synonyms: string[]; sort: 'step' | 'look' | 'together' }
+const all = computed<Listed[]>(() => desk.catalogue!.steps.filter((kind) => !kind.text_only || props.clip.content.kind === 'text').flatMap((kind) => [
+  { key: kind.kind, kind: kind.kind, group: kind.group, ready: null as string | null, label: kind.label, synonyms: kind.synonyms, sort: 'step' as Listed['sort'] },
+  ...kind.ready.map((each) => ({ key: `${kind.kind} ${each.name}`, kind: kind.kind, group: kind.group, ready: each.name as string | null, label: each.label, synonyms: each.synonyms, sort: 'step' as Listed['sort'] })),
+]).concat(
+  desk.catalogue!.together.map((each) => ({ key: `together ${each.id}`, kind: each.id, group: each.group, ready: null, label: each.label, synonyms: each.synonyms, sort: 'together' as const })),
+  project.settings!.looks.map((look) => ({ key: `look ${look.id}`, kind: look.id, group: 'look', ready: null, label: look.name, synonyms: ['kept in this film', 'look'], sort: 'look' as const })),
+  desk.catalogue!.looks.map((look) => ({ key: `look ${look.id}`, kind: look.id, group: 'look', ready: null, label: look.name, synonyms: [look.note, 'look'], sort: 'look' as const })),
+))
+/** What is rested on is tried on the clip as it would be taken. */
+function editOf({ sort, kind, ready }: Listed): Edit {
+  const clip = props.clip.id
+  if (sort === 'look') return { kind: 'use_look', clips: [clip], look: kind }
+  const at = placeFor(props.clip, kind)
+  if (sort === 'together') return { kind: 'add_together', clip, name: kind, at, seed: 'tried' }
+  return { kind: 'add_step', clip, at, ready, step: { id: 'tried', kind } }
+}
 const ORDER = ['arrival', 'surface', 'light', 'colour', 'texture', 'backing', 'place', 'look']
 const GROUPS: Record<string, string> = { place: 'where it stands', arrival: 'how it arrives and leaves', surface: 'what it looks like', light: 'how it is lit', colour: 'which colours it has', texture: 'what it is made of', backing: 'what lies behind and beside it', look: 'looks: several steps at once' }
 const found = computed(() => {
@@ -46,16 +59,16 @@ const tryout = useTryout()
 watch(() => (open.value ? found.value[at.value]?.key : null), (key) => {
   const each = all.value.find((one) => one.key === key)
   if (!each) return tryout.leave()
-  const edit: Edit = each.group === 'look' ? lookEdit(each.kind) : { kind: 'add_step', clip: props.clip.id, at: placeFor(props.clip, each.kind), ready: each.ready, step: { id: 'tried', kind: each.kind } }
-  tryout.rest(edit, props.clip)
+  tryout.rest(editOf(each), props.clip)
 })
 
-function add({ kind, ready, group }: { kind: string; ready: string | null; group: string }) {
+function add({ sort, kind, ready }: Listed) {
   open.value = false
   tryout.leave()
-  if (group === 'look') return edits.look([props.clip.id], kind)
+  if (sort === 'look') return edits.look([props.clip.id], kind)
   // What was just added is set next.
-  desk.openRow = edits.addStep(props.clip.id, kind, placeFor(props.clip, kind), ready)
+  const at = placeFor(props.clip, kind)
+  desk.openRow = sort === 'together' ? edits.addTogether(props.clip.id, kind, at) : edits.addStep(props.clip.id, kind, at, ready)
 }
 
 function move(by: number) {
@@ -75,7 +88,7 @@ function move(by: number) {
         <template v-for="(each, i) in found" :key="each.key">
           <li v-if="!typed && found[i - 1]?.group !== each.group" class="group muted" role="presentation">{{ GROUPS[each.group] }}</li>
           <li role="option" :aria-selected="i === at" :class="{ on: i === at }" @pointermove="at = i" @pointerdown.prevent="add(each)">
-            {{ each.label }} <span class="muted">{{ each.group === 'look' ? each.synonyms[0].replace(/\.$/, '') : each.synonyms.slice(0, 2).join(', ') }}</span>
+            {{ each.label }} <span class="muted">{{ each.sort === 'look' ? each.synonyms[0].replace(/\.$/, '') : each.synonyms.slice(0, 2).join(', ') }}</span>
           </li>
         </template>
         <li v-if="!found.length" class="muted">No step goes by that name.</li>

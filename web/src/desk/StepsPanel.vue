@@ -6,6 +6,7 @@ import { useProject } from '../stores/project'
 import { useNewTitle } from '../use/newTitle'
 import AddStep from './AddStep.vue'
 import ClipRow from './ClipRow.vue'
+import KeepLook from './KeepLook.vue'
 import KeyPanel from './KeyPanel.vue'
 import SpansRow from './SpansRow.vue'
 import StepRow from './StepRow.vue'
@@ -42,6 +43,7 @@ watch([() => desk.openRow, () => clip.value?.steps.length], async () => {
         <SpansRow v-if="desk.course && clip.content.kind === 'text'" :clip="clip" />
         <StepRow :clip="clip" :step="null" :place="0" />
         <StepRow v-for="(step, i) in clip.steps" :key="step.id" :clip="clip" :step="step" :place="i + 1" />
+        <KeepLook :clip="clip" />
         <p v-for="note in desk.course?.notes ?? []" :key="note" class="note alarm">{{ note }}</p>
       </div>
     </template>

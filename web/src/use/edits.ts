@@ -65,6 +65,13 @@ export function useEdits() {
       put({ kind: 'add_picture', clip, frame, media, track, ...part }),
     look: (clips: string[], look: string | null) => put({ kind: 'use_look', clips, look }),
     changePattern: (clip: string, pattern: string) => put({ kind: 'change_pattern', clip, pattern }),
+    saveLook: (clip: string, look: string, name: string) => put({ kind: 'save_look', clip, look, name }),
+    removeLook: (look: string) => put({ kind: 'remove_look', look }),
+    addTogether: (clip: string, name: string, at: number) => {
+      const seed = `s-${crypto.randomUUID().slice(0, 8)}`
+      put({ kind: 'add_together', clip, name, at, seed })
+      return `${seed}-1`
+    },
     addTreatment: (clip: string, frame: number, length: number) => put({ kind: 'add_treatment', clip, frame, length }),
     gather: (clips: string[], group: string, name: string) => put({ kind: 'gather_clips', clips, group, name }),
     takeApart: (clip: string) => put({ kind: 'take_apart', clip }),

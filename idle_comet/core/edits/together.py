@@ -1,0 +1,45 @@
+"""Several steps added as one."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from ..project.model import Frozen, Id, Project
+from ..recipes.scaling import scaled_step
+from ..recipes.together import TOGETHER
+from .base import EditError, clip_of, rule, with_clip
+
+
+class AddTogether(Frozen):
+    """Steps that belong together, at a place counted from the first to the last done; called `seed`-1 and so on."""
+
+    kind: Literal["add_together"] = "add_together"
+    clip: Id
+    name: Annotated[str, StringConstraints(max_length=60)]
+    at: int = Field(ge=0, le=100)
+    seed: Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,55}$")]
+
+
+_TALL = 720
+"""Height of the frame in which their lengths are told."""
+
+
+@rule(AddTogether)
+def add_together(project: Project, edit: AddTogether) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    found = TOGETHER.get(edit.name)
+    if found is None:
+        raise EditError(f"There are no steps “{edit.name}” that go together; nothing was added.")
+    if len(clip.steps) + len(found.steps) > 100:
+        raise EditError(f"“{clip.name}” has no room for {len(found.steps)} more steps; nothing was added.")
+    grown = project.settings.height / _TALL
+    made = [
+        scaled_step(step, grown, 1).model_copy(update={"id": f"{edit.seed}-{number}"})
+        for number, step in enumerate(found.steps, 1)
+    ]
+    if {step.id for step in clip.steps} & {step.id for step in made}:
+        raise EditError(f"“{clip.name}” already has steps called “{edit.seed}”; nothing was added.")
+    steps = (*clip.steps[: edit.at], *made, *clip.steps[edit.at :])
+    return with_clip(project, clip.model_copy(update={"steps": steps})), f"add {found.label.lower()}"
