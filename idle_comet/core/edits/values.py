@@ -128,6 +128,13 @@ def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, 
         raise EditError(f"{parameter.label} can't be driven; it has one value for the whole clip.")
     if not parameter.fits(prop.rest):
         raise EditError(f"{parameter.label} is a {parameter.sort}; its resting value is none. Nothing was changed.")
+    if prop.motor.kind == "tether" and prop.motor.own is not None:
+        side = "y" if prop.motor.side in ("top", "bottom", "middle-y", "anchor-y") else "x"
+        if parameter.name != side:
+            raise EditError(
+                f"{parameter.label} can't bring an edge to the {prop.motor.side.replace('-', ', ')} of another clip; "
+                f"only a place {'down' if side == 'y' else 'across'} can. Nothing was changed."
+            )
     if prop.motor.kind == "tether":
         check_looks(project, clip, prop.motor.clip, f"{parameter.label.lower()} of “{clip.name}”")
     if prop.motor.kind != "follow":

@@ -16,7 +16,7 @@ from ..project.model import Clip, Generated, HeldKey, Mask, Project, Step, Text,
 from ..project.times import clock_of
 from ..remember import Remembered
 from ..steps import KINDS, MIX, Parameter, Values
-from .looking import where
+from .looking import meeting, where
 from .scene import GeneratedNow, PlainNow, TextNow
 
 
@@ -135,10 +135,12 @@ class Surroundings:
         self.rate = float(project.settings.rate.fraction)
         self.asked = False
         self._project, self._clip, self._seen = project, clip, seen
+        self._at: tuple[str, str] = ("", "")
 
     def at(self, step: str, name: str) -> "Surroundings":
         """The same, on behalf of one property."""
         inner = Surroundings(self._project, self._clip, self._seen | {(self._clip.id, step, name)})
+        inner._at = (step, name)
         return inner
 
     def picture(self, media: str | None) -> tuple[str, int, int, int] | None:
@@ -177,7 +179,15 @@ class Surroundings:
         if other is None or other is clip:
             return None
 
-        return lambda frame: where(project, clip, other.id, frame, motor.side)
+        if motor.own is None:
+            return lambda frame: where(project, clip, other.id, frame, motor.side)
+        meets = meeting(project, clip, *self._at, motor.own)
+
+        def met(frame: float) -> float | None:
+            place = where(project, clip, other.id, frame, motor.side)
+            return None if place is None else meets(frame, motor.gain * place + motor.offset)
+
+        return met
 
 
 def find_property(clip: Clip, owner: str, name: str) -> tuple[Parameter, Property] | None:

@@ -10,7 +10,7 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import Callable, Iterator
 
-from ..motion.motors import Side
+from ..motion.motors import Own, Side
 from ..project.model import Clip, Project
 
 Find = Callable[[Project, Clip, str, float, Side], float | None]
@@ -25,6 +25,21 @@ def found_by(find: Find) -> None:
 def where(project: Project, clip: Clip, other: str, frame: float, side: Side) -> float | None:
     """Where a side of another clip stands at a frame of this one, px; None while it is not there."""
     return _found_by[0](project, clip, other, frame, side)
+
+
+Meet = Callable[[Project, Clip, str, str, Own], Callable[[float, float], float | None]]
+_met_by: list[Meet] = []
+
+
+def met_by(meet: Meet) -> None:
+    """Name what finds the value that brings a clip's or a mask's own side somewhere."""
+    _met_by[:] = [meet]
+
+
+def meeting(project: Project, clip: Clip, owner: str, name: str, own: Own) -> Callable[[float, float], float | None]:
+    """From a frame of the clip and a place on the picture, px, to the value that brings its own side there; None where
+    no value does."""
+    return _met_by[0](project, clip, owner, name, own)
 
 
 _under_way: ContextVar[tuple[str, ...]] = ContextVar("looks under way", default=())

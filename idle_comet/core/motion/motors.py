@@ -67,15 +67,22 @@ class Follow(_Motor):
     delay: Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False, description="frames")] = 0
 
 
+Own = Literal["first", "middle", "last"]
+"""Of a thing's own extent along an axis: its left or upper edge, its middle, its right or lower edge."""
+
 Side = Literal["left", "right", "top", "bottom", "middle-x", "middle-y", "anchor-x", "anchor-y"]
 
 
 class Tether(_Motor):
-    """Where an edge, the middle or the anchor of another clip stands on the picture, px: gain · place + offset."""
+    """Where an edge, the middle or the anchor of another clip stands on the picture, px: gain · place + offset.
+
+    With `own` the value is what brings that side of its own clip or mask there, however the steps after it place it.
+    """
 
     kind: Literal["tether"] = "tether"
     clip: Name
     side: Side = "left"
+    own: Own | None = None
     gain: Amount = 1
     offset: Amount = 0
 

@@ -190,11 +190,12 @@ def _driven(prop: Driven, clock: LocalClock, around: Around) -> Sample:
         return lambda frame: _followed(motor, other(frame - motor.delay), share(frame), prop.rest)
     if motor.kind == "tether":
         place = around.tether(motor)
-        return (
-            (lambda frame: prop.rest)
-            if place is None
-            else (lambda frame: _followed(motor, place(frame), share(frame), prop.rest))
-        )
+        if place is None:
+            return lambda frame: prop.rest
+        if motor.own is None:
+            return lambda frame: _followed(motor, place(frame), share(frame), prop.rest)
+        # Gain and offset are already in it.
+        return lambda frame: prop.rest if (found := place(frame)) is None else found * share(frame)
     if motor.kind == "steady":
         return lambda frame: motor.start + motor.rate * seconds(frame) * share(frame)
     if motor.kind == "wobble":

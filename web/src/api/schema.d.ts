@@ -5658,6 +5658,8 @@ export interface components {
         /**
          * Tether
          * @description Where an edge, the middle or the anchor of another clip stands on the picture, px: gain · place + offset.
+         *
+         *     With `own` the value is what brings that side of its own clip or mask there, however the steps after it place it.
          */
         "Tether-Input": {
             /** Clip */
@@ -5687,6 +5689,8 @@ export interface components {
              * @default 0
              */
             offset?: number;
+            /** Own */
+            own?: ("first" | "middle" | "last") | null;
             /**
              * Side
              * @default left
@@ -5697,6 +5701,8 @@ export interface components {
         /**
          * Tether
          * @description Where an edge, the middle or the anchor of another clip stands on the picture, px: gain · place + offset.
+         *
+         *     With `own` the value is what brings that side of its own clip or mask there, however the steps after it place it.
          */
         "Tether-Output": {
             /** Clip */
@@ -5726,6 +5732,8 @@ export interface components {
              * @default 0
              */
             offset: number;
+            /** Own */
+            own: ("first" | "middle" | "last") | null;
             /**
              * Side
              * @default left

@@ -55,6 +55,10 @@ function again(mask: Mask) {
   }
   edits.addMask(props.clip.id, props.step.id, { ...mask, id: fresh(), values, joined: 'add' })
 }
+/** Its right edge goes with another clip's left one, until told otherwise beside its middle. */
+function tether(mask: Mask) {
+  edits.motor(props.clip.id, `${props.step.id}/${mask.id}`, 'x', { kind: 'tether', clip: others.value[0].value, side: 'left', own: 'last' })
+}
 function form(mask: string, next: Form) {
   if (next !== 'clip') return edits.changeMask(props.clip.id, props.step.id, mask, { form: next })
   const first = others.value[0]
@@ -71,6 +75,7 @@ const rows = (mask: Mask) => desk.catalogue!.masks[mask.form].filter((each) => m
       <div class="top">
         <span class="name">Mask {{ i + 1 }}</span>
         <button class="flip" :aria-pressed="mask.invert" @click="edits.changeMask(clip.id, step.id, mask.id, { invert: !mask.invert })">everywhere else</button>
+        <button v-if="mask.form !== 'clip' && others.length" class="act" title="One of its edges goes with an edge of another clip" @click="tether(mask)">tether</button>
         <button class="act" @click="again(mask)">duplicate</button>
         <button class="act" @click="edits.removeMask(clip.id, step.id, mask.id)">remove</button>
       </div>

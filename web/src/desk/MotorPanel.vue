@@ -17,6 +17,12 @@ const ALL = [['steady', 'steady'], ['wobble', 'wobble'], ['oscillation', 'oscill
 /** Only a length can go with where another clip stands. */
 const KINDS = computed(() => ALL.filter(([kind]) => kind !== 'tether' || props.parameter.unit === 'px'))
 const SIDES = ['left', 'right', 'top', 'bottom', 'middle-x', 'middle-y', 'anchor-x', 'anchor-y'].map((value) => ({ value, title: value.replace('-x', ', across').replace('-y', ', down') }))
+/** Of a place across or down: which edge of its own is brought there. */
+const OWN = { x: ['left edge', 'right edge'], y: ['upper edge', 'lower edge'] } as const
+const axis = computed(() => (props.parameter.name === 'x' || props.parameter.name === 'y' ? props.parameter.name : null))
+const edge = computed(() => axis.value && ([['first', `its ${OWN[axis.value][0]}`], ['middle', 'its middle'], ['last', `its ${OWN[axis.value][1]}`], [null, 'the value']] as const))
+/** An edge across can't be brought to one down. */
+const sides = computed(() => SIDES.filter(({ value }) => !axis.value || !('own' in props.motor && props.motor.own) || (['top', 'bottom', 'middle-y', 'anchor-y'].includes(value) ? 'y' : 'x') === axis.value))
 const SHAPES = [['sine', 'sine'], ['triangle', 'triangle'], ['pulse', 'pulse']] as const
 const times = computed(() => props.parameter.shown_times)
 const reach = computed(() => (props.parameter.high - props.parameter.low) / 4)
@@ -50,7 +56,7 @@ function change(kind: Motor['kind']) {
     wobble: { kind: 'wobble', centre: middle.value, amplitude: gentle, rate: 0.6, seed: 1 },
     oscillation: { kind: 'oscillation', centre: middle.value, amplitude: gentle, rate: 0.5 },
     follow: step ? { kind: 'follow', clip, step, name } : null,
-    tether: beside.value[0] ? { kind: 'tether', clip: beside.value[0].value, side: 'left' } : null,
+    tether: beside.value[0] ? { kind: 'tether', clip: beside.value[0].value, side: axis.value === 'y' ? 'top' : 'left', own: axis.value ? 'middle' : null } : null,
   }
   const made = motors[kind]
   if (made) edits.motor(props.clip.id, props.step, props.parameter.name, { ...made, ...fades })
@@ -83,8 +89,9 @@ function change(kind: Motor['kind']) {
     </template>
     <template v-if="motor.kind === 'tether'">
       <div class="line"><span class="muted">Goes with</span><VSelect :model-value="motor.clip" :items="beside" aria-label="Which clip it goes with" @update:model-value="(clip: string) => set({ clip })" /></div>
-      <div class="line"><span class="muted">Its side</span><VSelect :model-value="motor.side" :items="SIDES" aria-label="Which side of it" @update:model-value="(side: string) => set({ side })" /></div>
-      <Gauge label="Gain" :value="motor.gain" :low="-2" :high="2" :least="-1e6" :most="1e6" unit="×" :digits="2" :neutral="0" @change="(v, g) => set({ gain: v }, g)" />
+      <div class="line"><span class="muted">Its side</span><VSelect :model-value="motor.side" :items="sides" aria-label="Which side of it" @update:model-value="(side: string) => set({ side })" /></div>
+      <ChoiceLine v-if="edge" label="Meets" :choices="edge" :now="motor.own ?? null" @choose="set({ own: $event })" />
+      <Gauge v-if="!motor.own" label="Gain" :value="motor.gain" :low="-2" :high="2" :least="-1e6" :most="1e6" unit="×" :digits="2" :neutral="0" @change="(v, g) => set({ gain: v }, g)" />
       <Gauge label="Offset" :value="motor.offset" :low="-640" :high="640" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="1" @change="(v, g) => set({ offset: v }, g)" />
     </template>
     <Gauge label="Fade in" :value="motor.fade_in" :low="0" :high="75" :least="0" :most="1e7" unit="f" :rate="project.rate" @change="(v, g) => set({ fade_in: v }, g)" />
