@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy import ndimage
 
-from idle_comet.core.picture import EVERYWHERE, NOWHERE, Matrix, Patch, Rect, noise
+from idle_comet.core.picture import EVERYWHERE, NOWHERE, Matrix, Patch, Rect, noise, tally
 from idle_comet.core.steps import KINDS, Rest, StepContext
 
 WIDE, HIGH = 240, 160
@@ -197,3 +197,14 @@ def test_next_to_nothing_has_no_colour_and_harms_nobody(kind):
     changed = {"colour_grade": {"exposure": 1.0}}.get(kind, {})
     made = done(kind, pixels, extends=NOWHERE, **changed)
     assert np.isfinite(made).all() and made.min() >= -0.01 and made.max() <= 255.5
+
+
+def test_tones_are_counted_by_their_parts():
+    pixels = np.zeros((10, 20, 4), np.uint8)
+    pixels[..., 3] = 255
+    pixels[:5, :, 0], pixels[:, :5, 1] = 255, 130
+    found = tally(pixels)
+    assert found.red[0] == found.red[63] == 0.5 and sum(found.red) == 1
+    assert found.green[32] == 0.25 and found.blue[0] == 1
+    assert found.light[int(0.2126 * 255 / 4)] == pytest.approx(0.375)
+    assert (found.least, found.most) == (1.0, 0.5)

@@ -26,6 +26,7 @@ from .shapes import bezier_path, ellipse, paint_path, polygon, rounded
 from .smear import mean_of, travelled
 from .spots import lay_spots
 from .svg import SvgError, SvgPart, outline_path, read_svg
+from .tally import Tally, tally
 from .warp import covered_by, paint_rectangle, warp_picture
 
 __all__ = [
@@ -45,6 +46,7 @@ __all__ = [
     "Rect",
     "Sides",
     "Streak",
+    "Tally",
     "SvgError",
     "SvgPart",
     "add_grain",
@@ -103,6 +105,7 @@ __all__ = [
     "shone",
     "steps_of_tone",
     "to_i420",
+    "tally",
     "to_light",
     "travelled",
     "warp_picture",

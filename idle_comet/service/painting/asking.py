@@ -32,6 +32,8 @@ class FrameRequest(NamedTuple):
     done: int = 0
     tiles: int = 0
     beside: tuple[str, ...] = ()
+    counted: bool = False
+    """Not the picture but how its tones are spread, as the JSON of a `Tally`."""
     small: bool = False
     """For the process of small pictures, so that the preview never waits for it."""
 
@@ -44,7 +46,8 @@ class Changed(NamedTuple):
 
 
 class Painted(NamedTuple):
-    """A JPEG, how many seconds of work it took (0 from the cache), and motion-blur samples taken and wanted."""
+    """A JPEG (or what was counted, as JSON), how many seconds of work it took (0 from the cache), and motion-blur
+    samples taken and wanted."""
 
     jpeg: bytes
     seconds: float

@@ -16,6 +16,7 @@ from ...core.compose import Painter, evaluate, plan
 from ...core.compose.beside import paint_beside, plan_beside
 from ...core.compose.stage import plan_stage
 from ...core.edits import Edit, EditError, apply
+from ...core.picture import tally
 from ...core.project.difference import apply_difference
 from ...core.project.model import Project
 from ...core.remember import Budget, weigh
@@ -91,13 +92,14 @@ class Worker:
         else:
             planned = plan_stage(project, request.clip, request.done, request.frame, request.width, request.height)
         hashes = tuple(item.path for item in project.media.values())
-        key = (planned.key, hashes, request.quality)
+        key = (planned.key, hashes, request.quality, request.counted)
         known = self._kept.find(key)
         if known:
             return Painted(known, 0.0, planned.samples)
-        jpeg = jpeg_bytes(self._painter.paint(planned), request.quality)
-        self._keep(key, jpeg)
-        return Painted(jpeg, time.perf_counter() - began, planned.samples)
+        pixels = self._painter.paint(planned)
+        made = tally(pixels).model_dump_json().encode() if request.counted else jpeg_bytes(pixels, request.quality)
+        self._keep(key, made)
+        return Painted(made, time.perf_counter() - began, planned.samples)
 
     def _keep(self, key: tuple[object, ...], jpeg: bytes) -> None:
         if self._painter.missing:

@@ -12,6 +12,7 @@ from ...core.compose.beside import MOST, Cell, cells
 from ...core.modelled import Model
 from ...core.moment.handles import Handles, clip_at, handles_of
 from ...core.moment.trail import Trail, trail_of
+from ...core.picture import Tally
 from ..context import InContext
 from ..painting import FrameRequest
 
@@ -19,6 +20,10 @@ router = APIRouter(prefix="/projects", tags=["frames"])
 
 Side = Annotated[int, Query(ge=16, le=4096)]
 FrameNumber = Annotated[int, Query(ge=0, le=10_000_000)]
+
+
+_COUNTED = (480, 270)
+"""Size of the picture whose tones are counted."""
 
 
 class PointedAt(Model):
@@ -63,6 +68,19 @@ async def stage(
         project_id, stored.revision, stored.project, FrameRequest(at, width, height, False, 90, clip_id, done)
     )
     return _jpeg(painted.jpeg)
+
+
+@router.get("/{project_id}/clips/{clip_id}/tones")
+async def tones(
+    project_id: str, clip_id: str, done: Annotated[int, Query(ge=0, le=100)], at: FrameNumber, context: InContext
+) -> Tally:
+    """How the tones of a clip's picture are spread after its first `done` steps."""
+    stored = await asyncio.to_thread(context.store.load, project_id)
+    if clip_id not in stored.project.clips:
+        raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
+    request = FrameRequest(at, *_COUNTED, False, 90, clip_id, done, counted=True)
+    painted = await context.painters.frame(project_id, stored.revision, stored.project, request)
+    return Tally.model_validate_json(painted.jpeg)
 
 
 @router.get(

@@ -14,6 +14,7 @@ import MasksPanel from './MasksPanel.vue'
 import PatternSettings from './PatternSettings.vue'
 import PictureSettings from './PictureSettings.vue'
 import TextSettings from './TextSettings.vue'
+import ToneCurves from './ToneCurves.vue'
 import UnitsPanel from './UnitsPanel.vue'
 import ValueRow from './ValueRow.vue'
 
@@ -138,6 +139,7 @@ function hold(on: boolean) {
       <template v-if="step || clip.content.kind !== 'text'"><ValueRow v-for="each in parameters" :key="each.name" :clip="clip" :step="id" :parameter="each" /></template>
       <PictureSettings v-if="!step && clip.content.kind !== 'text'" :clip="clip" />
       <template v-if="step">
+        <ToneCurves v-if="kind?.group === 'colour' && clip.content.kind !== 'text'" :clip="clip.id" :place="place" />
         <GiveStep v-if="kind?.takes" :clip="clip" :step="step" :takes="kind.takes" />
         <template v-for="choice in kind?.choices ?? []" :key="choice.name">
           <ChoiceLine
