@@ -7,10 +7,14 @@ from hypothesis import strategies as st
 
 from idle_comet.core.compose import Painter
 from idle_comet.core.compose.stage import plan_stage
-from idle_comet.core.edits import SetValue, apply
+from idle_comet.core.edits import AddStep, GatherClips, MoveClips, SetValue, apply
 from idle_comet.core.moment.handles import clip_at, handles_of
+from idle_comet.core.moment.timeline import own_frame
+from idle_comet.core.project.model import Step, fixed
 from idle_comet.core.recipes import apply_recipe, shipped_recipes
 
+from .stacked import film as stacked
+from .stacked import square
 from .typed import frame, ink_box, title
 
 
@@ -92,3 +96,19 @@ def test_carets_stand_between_letters_in_reading_order():
     latin, hebrew = [caret.top[0] for caret in carets[:3]], [caret.top[0] for caret in carets[3:]]
     assert latin == sorted(latin) and hebrew == sorted(hebrew, reverse=True)
     assert all(caret.foot[1] > caret.top[1] for caret in carets)
+
+
+def test_within_a_group_a_clip_is_pointed_at_and_taken_hold_of_where_the_film_shows_it():
+    inner = square("inner", "#ffffff", "a", head=10, x=40)
+    one, _ = apply(stacked(inner), GatherClips(clips=("inner",), group="g"))
+    place = Step(id="p", kind="placement", values={"x": fixed(-60), "scale": fixed(0.5)})
+    one, _ = apply(one, AddStep(clip="g", at=0, step=place))
+    moved, _ = apply(one, MoveClips(heads={"g": 25}))
+    # The group's middle lies 60 px left of the frame's, and what it holds is half as large there.
+    middle = (160 - 60 + 40 * 0.5, 90)
+    assert clip_at(moved, 30, *middle) == "g" and clip_at(moved, 30, *middle, ("g",)) == "inner"
+    assert clip_at(moved, 30, middle[0] + 30, 90, ("g",)) is None
+    told = handles_of(moved, "inner", 30)
+    x, y = np.mean(told.corners, 0)
+    assert (x, y) == pytest.approx(middle) and told.across == pytest.approx((0.5, 0)) and told.meets == []
+    assert own_frame(moved, moved.clips["inner"], 30) == 5 and handles_of(moved, "inner", 80) is None

@@ -159,3 +159,40 @@ def test_a_mask_is_drawn_on_the_picture_bent_and_joined_with_another(desk, runni
     desk.get_by_text("needs three corners").wait_for()
     desk.keyboard.press("Escape")
     assert len(masks()) == 2
+
+
+def test_a_group_is_opened_in_place_and_what_it_holds_is_moved_there(desk, running):
+    held = clips(running)
+    for id in ("title", "second-line"):
+        desk.locator(f"[data-clip={id}]").click(
+            modifiers=["Shift"] if id == "second-line" else [], position={"x": 60, "y": 20}
+        )
+    desk.get_by_role("button", name="gather into a group").click()
+    group = until(lambda: next((c for c in clips(running).values() if c["content"]["kind"] == "group"), None))
+    # Moved as a whole, so that its own frames are not those of the film.
+    desk.locator(f"[data-clip={group['id']}]").click()
+    box = desk.locator(f"[data-clip={group['id']}]").bounding_box()
+    drag(desk, box["x"] + 40, box["y"] + 20, 60)
+    moved = until(lambda: (c := clips(running)[group["id"]])["head"] > group["head"] and c)
+    by = moved["head"] - group["head"]
+    assert desk.locator("[data-clip=title]").count() == 0
+    desk.locator(f"[data-clip={group['id']}]").dblclick(position={"x": 60, "y": 20})
+    inner = desk.locator("[data-clip=title]")
+    inner.wait_for()
+    assert abs(inner.bounding_box()["x"] - desk.locator(f"[data-clip={group['id']}]").bounding_box()["x"]) < 2
+    inner.click(position={"x": 60, "y": 20})
+    go_to(desk, "4:20")
+    desk.locator("[data-test=outline]").wait_for()
+    # An act on it is done in its group: there its head is counted from the group's own.
+    before = clips(running)["title"]["head"]
+    desk.keyboard.press("Control+ArrowRight")
+    until(lambda: clips(running)["title"]["head"] != before)
+    assert clips(running)["title"]["head"] == before + 1 and by > 0
+    # A press on the picture takes what lies in the opened group.
+    x, y = middle(desk.locator("[data-test=preview]"))
+    desk.keyboard.press("Escape")
+    desk.mouse.click(x, y)
+    until(lambda: desk.locator("[data-clip=title].chosen").count() == 1)
+    desk.locator(f"[data-clip={group['id']}]").dblclick(position={"x": 30, "y": 20})
+    inner.wait_for(state="detached")
+    assert held.keys() <= clips(running).keys()

@@ -8,6 +8,7 @@ from ..moment.course import visible_spans
 from ..moment.evaluate import evaluate, evaluate_clip
 from ..moment.scene import Join, Layer, Scene, TextNow
 from ..moment.standing import stand
+from ..moment.timeline import timeline_of
 from ..picture import Matrix, Rect
 from ..project.model import Project
 from ..steps import KINDS
@@ -24,8 +25,8 @@ _GROUND = "#4a4640"
 def plan_stage(project: Project, clip_id: str, done: int, frame: float, width: int, height: int) -> Plan:
     """What `clip_id` looks like once its first `done` steps are done.
 
-    A placement is shown in the whole frame, with what lies below; anything else is
-    cropped to the ink. Off the clip, the middle of its stay is shown.
+    `frame` is one of the timeline the clip lies on. A placement is shown in the whole frame, with what lies below;
+    anything else is cropped to the ink. Off the clip, the middle of its stay is shown.
     """
     clip = project.clips[clip_id]
     local = frame - clip.head
@@ -41,7 +42,7 @@ def plan_stage(project: Project, clip_id: str, done: int, frame: float, width: i
     last = KINDS.get(steps[-1].kind) if steps else None
     in_frame = not isinstance(layer.content, TextNow) or (last is not None and last.group == "place")
     if in_frame:
-        scene = evaluate(project, clip.head + local)
+        scene = evaluate(project, clip.head + local, timeline_of(project, clip))
         # What lies above is left out: it has no part in what this step does.
         below = tuple(takewhile(lambda each: not _shows(each, clip.id), scene.layers))
         layers = (*below, layer)

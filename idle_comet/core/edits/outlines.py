@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from ..moment.grips import space_of
+from ..moment.placed import around_matrix
 from ..motion import Corner, Fixed, Outline, Property
 from ..motion.outlines import bent, halved, without_corner
 from ..picture import Matrix
@@ -48,12 +49,13 @@ def draw_mask(project: Project, edit: DrawMask) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     step = step_of(clip, edit.step)
     space = space_of(project, clip, clip.steps.index(step), edit.frame)
-    if space is None or space[1].scale < 1e-6:
+    matrix = around_matrix(project, clip, edit.frame) @ space[1] if space is not None else Matrix.grow(0)
+    if matrix.scale < 1e-6:
         raise EditError(
             f"“{clip.name}” can't be seen at this frame, so nothing can be drawn on it; nothing was changed. "
             "Go to a frame where it is seen."
         )
-    back = space[1].inverse()
+    back = matrix.inverse()
     corners = [_through(each, back) for each in edit.outline.corners]
     x, y = (sum(each.at[axis] for each in corners) / len(corners) for axis in (0, 1))
     counted = Matrix.shift(-x, -y)

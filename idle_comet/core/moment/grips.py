@@ -15,7 +15,7 @@ from ..project.address import CONTENT, mask_owner
 from ..project.model import Clip, Project
 from ..steps import KINDS
 from .evaluate import evaluate_clip
-from .placed import Point, total_matrix
+from .placed import Point, around_matrix, total_matrix
 from .standing import Standing, stand
 
 
@@ -50,10 +50,12 @@ class Grip(Model):
 def grips_of(project: Project, clip: Clip, local: float, values: Mapping[str, Value]) -> list[Grip]:
     """The grips of a clip at a time from its head; `values` are its values then, by place ("step.name")."""
     found = []
+    around = around_matrix(project, clip, local)
     points = [each.name for each in parameters_of(clip.content) if each.sort == "point"]
     space = space_of(project, clip, -1, local) if points else None
     if space is not None:
-        found += [_point(CONTENT, name, values[f"{CONTENT}.{name}"], *space) for name in points]
+        standing, matrix = space[0], around @ space[1]
+        found += [_point(CONTENT, name, values[f"{CONTENT}.{name}"], standing, matrix) for name in points]
     for number, step in enumerate(clip.steps):
         kind = KINDS.get(step.kind)
         if kind is None or not step.on:
@@ -65,7 +67,7 @@ def grips_of(project: Project, clip: Clip, local: float, values: Mapping[str, Va
         space = space_of(project, clip, number, local)
         if space is None:
             continue
-        standing, matrix = space
+        standing, matrix = space[0], around @ space[1]
         found += [_point(step.id, name, values[f"{step.id}.{name}"], standing, matrix) for name in points]
         for mask in forms:
             owner = mask_owner(step.id, mask.id)
@@ -92,8 +94,8 @@ def _grip(owner: str, names: list[str], x: float, y: float, matrix: Matrix) -> G
 
 
 def space_of(project: Project, clip: Clip, number: int, local: float) -> tuple[Standing, Matrix] | None:
-    """How the content stands, and the way from a step's own space to the frame at a time from the clip's head: what
-    the steps after it do moves it. None while the clip is not there."""
+    """How the content stands, and the way from a step's own space to the frame of the timeline the clip lies on, at a
+    time from the clip's head: what the steps after it do moves it. None while the clip is not there."""
     layer = evaluate_clip(project, clip.model_copy(update={"steps": clip.steps[number + 1 :]}), local)
     if layer is None:
         return None

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Collection
+
 from ..modelled import Model
 from ..motion.values import Value
 from ..picture import Matrix, Rect
@@ -10,11 +12,11 @@ from ..steps import BY_HAND
 from .course import clip_properties, sampled_properties
 from .evaluate import evaluate_clip
 from .grips import Grip, grips_of
-from .placed import Point, total_matrix
+from .placed import Point, around_matrix, total_matrix
 from .scene import GroupNow, Join, Layer, TextNow, TreatmentNow
 from .snapping import met_lines
 from .standing import layout_of, stand
-from .timeline import live_clips
+from .timeline import live_clips, own_frame
 
 
 class Caret(Model):
@@ -42,20 +44,26 @@ class Handles(Model):
     meets: list[tuple[str, float]]
     carets: list[Caret]
     values: dict[str, Value]
+    across: Point = (1.0, 0.0)
+    """A px across and a px down of the timeline it lies on, as they are seen: within a group that is placed they are
+    others than the film's."""
+    down: Point = (0.0, 1.0)
     grips: list[Grip] = []
     """What of its steps can be taken hold of on the picture."""
 
 
 def handles_of(project: Project, clip_id: str, frame: float) -> Handles | None:
-    """Outline, ink and carets of a clip; None when it is not on screen at this frame."""
+    """Outline, ink and carets of a clip; None when it is not on screen at this frame of the film."""
     clip = project.clips[clip_id]
+    frame = own_frame(project, clip, frame)
     if not clip.head <= frame < clip.head + clip.length:
         return None
     layer = evaluate_clip(project, clip, frame - clip.head)
     if layer is None:
         return None
     standing = stand(layer.content, project.settings.width, project.settings.height)
-    matrix = total_matrix(layer, standing)
+    around = around_matrix(project, clip, frame - clip.head)
+    matrix = around @ total_matrix(layer, standing)
     values = _values(project, clip, frame - clip.head)
     # As set, not as far as its mix does it: this is what a drag starts from.
     placed = next((step.id for step in reversed(clip.steps) if step.kind == BY_HAND.kind and step.on), None)
@@ -76,7 +84,10 @@ def handles_of(project: Project, clip_id: str, frame: float) -> Handles | None:
         pivot=matrix.map(*pivot),
         place=numbers,
         path=path if isinstance(path, tuple) else (0.0, 0.0),
-        meets=met_lines(project, clip, frame - clip.head),
+        # Lines of a group that is placed are no lines of the film.
+        meets=met_lines(project, clip, frame - clip.head) if around == Matrix() else [],
+        across=_way(around, (1, 0)),
+        down=_way(around, (0, 1)),
         corners=standing.box.corners(matrix),
         ink=standing.ink.corners(matrix),
         anchor=matrix.map(*standing.anchor),
@@ -84,6 +95,11 @@ def handles_of(project: Project, clip_id: str, frame: float) -> Handles | None:
         values=values,
         grips=grips_of(project, clip, frame - clip.head, values),
     )
+
+
+def _way(matrix: Matrix, to: Point) -> Point:
+    (x, y), (from_x, from_y) = matrix.map(*to), matrix.map(0, 0)
+    return x - from_x, y - from_y
 
 
 def _values(project: Project, clip: Clip, local: float) -> dict[str, Value]:
@@ -106,13 +122,21 @@ def _carets(layer: Layer, matrix: Matrix) -> list[Caret]:
     return carets
 
 
-def clip_at(project: Project, frame: float, x: float, y: float) -> str | None:
-    """The topmost clip whose box holds a point of the frame: of a group, the box of something it holds. A treatment
-    lies over everything and is never meant."""
-    for clip in reversed(live_clips(project, frame)):
+def clip_at(
+    project: Project, frame: float, x: float, y: float, opened: Collection[str] = (), within: str | None = None
+) -> str | None:
+    """The topmost clip whose box holds a point of the frame: of a group, the box of something it holds; of one that is
+    `opened`, what it holds there itself. A treatment lies over everything and is never meant."""
+    for clip in reversed(live_clips(project, frame, within)):
         layer = evaluate_clip(project, clip, frame - clip.head)
-        if layer is not None and _holds(layer, x, y, project.settings.width, project.settings.height):
+        if layer is None or not _holds(layer, x, y, project.settings.width, project.settings.height):
+            continue
+        if clip.id not in opened or clip.content.kind != "group":
             return clip.id
+        inside = clip.content.start + (frame - clip.head) * clip.content.speed
+        standing = stand(layer.content, project.settings.width, project.settings.height)
+        back = total_matrix(layer, standing).inverse()
+        return clip_at(project, inside, *back.map(x, y), opened, clip.id) or clip.id
     return None
 
 

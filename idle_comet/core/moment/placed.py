@@ -8,6 +8,7 @@ from ..steps import BY_HAND, KINDS
 from .evaluate import evaluate_clip
 from .scene import Layer
 from .standing import Standing, stand
+from .timeline import groups_around
 
 Point = tuple[float, float]
 
@@ -22,6 +23,23 @@ def total_matrix(layer: Layer, standing: Standing) -> Matrix:
         placed = KINDS[step.kind].place(step.values, standing.rest(step.leaving, step.pivot))
         if placed is not None:
             matrix = placed @ matrix
+    return matrix
+
+
+def around_matrix(project: Project, clip: Clip, local: float) -> Matrix:
+    """The way from the timeline a clip lies on to the picture of the film, at a time from the clip's head: how the
+    groups around it are placed. One that stands still holds its first moment."""
+    matrix, at = Matrix(), clip.head + local
+    for group in groups_around(project, clip):
+        content = group.content
+        if content.kind != "group":
+            break
+        inside = (at - content.start) / content.speed if content.speed else 0.0
+        layer = evaluate_clip(project, group, inside)
+        if layer is None:
+            break
+        matrix = total_matrix(layer, stand(layer.content, project.settings.width, project.settings.height)) @ matrix
+        at = group.head + inside
     return matrix
 
 

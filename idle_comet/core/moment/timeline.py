@@ -88,6 +88,14 @@ def groups_around(project: Project, clip: Clip) -> list[Clip]:
     return found
 
 
+def own_frame(project: Project, clip: Clip, frame: float) -> float:
+    """A frame of the film on the timeline that a clip lies on: of a group, or the film's own."""
+    for group in reversed(groups_around(project, clip)):
+        if group.content.kind == "group":
+            frame = group.content.start + (frame - group.head) * group.content.speed
+    return frame
+
+
 def is_seen(project: Project, clip: Clip) -> bool:
     """Whether a clip shows at all: not hidden, nor its track, nor outdone by clips that are to be seen alone."""
     index = _index(project)

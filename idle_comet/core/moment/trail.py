@@ -6,12 +6,14 @@ import math
 
 from ..modelled import Model
 from ..motion import Moving, path_segments, resolve_keys
+from ..picture import Matrix
 from ..project.model import Clip, Project, Step
 from ..project.times import clock_of
 from ..steps import BY_HAND, Values
 from .evaluate import evaluate_clip
-from .placed import Point, total_matrix
-from .standing import stand
+from .placed import Point, around_matrix, total_matrix
+from .scene import Layer
+from .standing import Standing, stand
 
 _MOST = 400
 """Frames that are drawn one by one; a longer way is drawn every second, third… frame."""
@@ -89,7 +91,12 @@ def _pivot(project: Project, clip: Clip, local: float) -> Point | None:
     standing = stand(layer.content, project.settings.width, project.settings.height)
     place: Values = next((step.values for step in reversed(layer.steps) if step.kind == BY_HAND.kind), {})
     pivot = (standing.anchor[0] + place.get("pivot_x", 0), standing.anchor[1] + place.get("pivot_y", 0))
-    return total_matrix(layer, standing).map(*pivot)
+    return _seen(project, clip, local, layer, standing).map(*pivot)
+
+
+def _seen(project: Project, clip: Clip, local: float, layer: Layer, standing: Standing) -> Matrix:
+    """From the clip's own space to the picture of the film."""
+    return around_matrix(project, clip, local) @ total_matrix(layer, standing)
 
 
 def _crossbar(project: Project, clip: Clip, frame: int) -> tuple[Point, Point] | None:
@@ -106,7 +113,7 @@ def _placed(project: Project, clip: Clip, frame: int) -> Placed | None:
     if layer is None:
         return None
     standing = stand(layer.content, project.settings.width, project.settings.height)
-    return Placed(frame=frame, corners=standing.box.corners(total_matrix(layer, standing)))
+    return Placed(frame=frame, corners=standing.box.corners(_seen(project, clip, frame, layer, standing)))
 
 
 def _path_points(project: Project, clip: Clip, step: Step) -> list[PathPoint]:

@@ -16,6 +16,7 @@ from ...core.compose import Painter, evaluate, plan
 from ...core.compose.beside import paint_beside, plan_beside
 from ...core.compose.stage import plan_stage
 from ...core.edits import Edit, EditError, apply
+from ...core.moment.timeline import timeline_of
 from ...core.picture import tally
 from ...core.project.difference import apply_difference
 from ...core.project.model import Project
@@ -129,7 +130,7 @@ class Worker:
             share = (tile + 0.5) / request.tiles if request.tiles > 1 else 0.55
             frame = clip.head + min(clip.length - 1, int(clip.length * share))
             sheet[tile * high : (tile + 1) * high] = self._painter.paint(
-                plan(evaluate(after, frame), request.width, high, False)
+                plan(evaluate(after, frame, timeline_of(after, clip)), request.width, high, False)
             )
         return Painted(jpeg_bytes(sheet, request.quality), time.perf_counter() - began)
 

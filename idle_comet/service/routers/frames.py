@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import math
 from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Query
@@ -11,8 +12,10 @@ from fastapi.responses import Response
 from ...core.compose.beside import MOST, Cell, cells
 from ...core.modelled import Model
 from ...core.moment.handles import Handles, clip_at, handles_of
+from ...core.moment.timeline import own_frame
 from ...core.moment.trail import Trail, trail_of
 from ...core.picture import Tally
+from ...core.project.model import Project
 from ..context import InContext
 from ..painting import FrameRequest
 
@@ -65,7 +68,10 @@ async def stage(
     if clip_id not in stored.project.clips:
         raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
     painted = await context.painters.frame(
-        project_id, stored.revision, stored.project, FrameRequest(at, width, height, False, 90, clip_id, done)
+        project_id,
+        stored.revision,
+        stored.project,
+        FrameRequest(_own(stored.project, clip_id, at), width, height, False, 90, clip_id, done),
     )
     return _jpeg(painted.jpeg)
 
@@ -78,7 +84,7 @@ async def tones(
     stored = await asyncio.to_thread(context.store.load, project_id)
     if clip_id not in stored.project.clips:
         raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
-    request = FrameRequest(at, *_COUNTED, False, 90, clip_id, done, counted=True)
+    request = FrameRequest(_own(stored.project, clip_id, at), *_COUNTED, False, 90, clip_id, done, counted=True)
     painted = await context.painters.frame(project_id, stored.revision, stored.project, request)
     return Tally.model_validate_json(painted.jpeg)
 
@@ -131,9 +137,21 @@ def beside_cells(count: Annotated[int, Query(ge=1, le=MOST)], width: Side, heigh
 
 
 @router.get("/{project_id}/pointed-at")
-def pointed_at(project_id: str, at: FrameNumber, x: float, y: float, context: InContext) -> PointedAt:
-    """The topmost clip at a point of the frame."""
-    return PointedAt(clip=clip_at(context.store.load(project_id).project, at, x, y))
+def pointed_at(
+    project_id: str,
+    at: FrameNumber,
+    x: float,
+    y: float,
+    context: InContext,
+    opened: Annotated[list[str], Query(max_length=200)] = [],  # noqa: B006  FastAPI copies it
+) -> PointedAt:
+    """The topmost clip at a point of the frame; in groups that are `opened` what they hold there."""
+    return PointedAt(clip=clip_at(context.store.load(project_id).project, at, x, y, opened))
+
+
+def _own(project: Project, clip: str, frame: int) -> int:
+    """A frame of the film on the timeline of a clip."""
+    return max(0, math.floor(own_frame(project, project.clips[clip], frame)))
 
 
 def _jpeg(data: bytes) -> Response:

@@ -480,7 +480,7 @@ export interface paths {
         };
         /**
          * Pointed At
-         * @description The topmost clip at a point of the frame.
+         * @description The topmost clip at a point of the frame; in groups that are `opened` what they hold there.
          */
         get: operations["pointed_at_api_projects__project_id__pointed_at_get"];
         put?: never;
@@ -2716,6 +2716,17 @@ export interface components {
          *     property at this frame by its place ("step.name").
          */
         Handles: {
+            /**
+             * Across
+             * @default [
+             *       1,
+             *       0
+             *     ]
+             */
+            across: [
+                number,
+                number
+            ];
             /** Anchor */
             anchor: [
                 number,
@@ -2730,6 +2741,17 @@ export interface components {
                 number,
                 number
             ][];
+            /**
+             * Down
+             * @default [
+             *       0,
+             *       1
+             *     ]
+             */
+            down: [
+                number,
+                number
+            ];
             /**
              * Grips
              * @default []
@@ -9805,6 +9827,7 @@ export interface operations {
                 at: number;
                 x: number;
                 y: number;
+                opened?: string[];
             };
             header?: never;
             path: {

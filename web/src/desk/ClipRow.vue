@@ -8,6 +8,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { besideEases } from '../use/beside'
 import { newId, useEdits } from '../use/edits'
+import { canOpen } from '../use/opened'
 import { useNewTitle } from '../use/newTitle'
 import { useTryout } from '../use/tryout'
 import EaseEditor from './EaseEditor.vue'
@@ -120,6 +121,10 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
     </div>
     <div v-if="many || clip.content.kind === 'group'" class="acts">
       <button v-if="many" class="act" title="One clip of them all, moved, timed and treated as one" @click="gather">gather into a group</button>
+      <button
+        v-if="!many && clip.content.kind === 'group'" class="flip" :aria-pressed="project.openGroups.includes(clip.id)" :disabled="!canOpen(clip)" data-test="open-group"
+        :title="canOpen(clip) ? 'Its clips on the timeline below it (double-click the group)' : 'At another speed than 100 % its frames are not those of the film'" @click="project.openGroup(clip.id)"
+      >open in place</button>
       <button v-if="!many && clip.content.kind === 'group'" class="act" title="Its clips come back onto the timeline" @click="edits.takeApart(clip.id)">take the group apart</button>
     </div>
     <div v-if="open" class="acts aligns">

@@ -6,12 +6,13 @@
 import { computed, ref } from 'vue'
 import type { Clip, Curve, Ease } from '../api/client'
 import { sameKey, useDesk, type ChosenKey } from '../stores/desk'
-import { keyOf } from '../use/properties'
+import { keyOf, useParameters } from '../use/properties'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
 
 const props = defineProps<{ clip: Clip; curve: Curve; scale: number; width: number; height: number }>()
 const desk = useDesk()
+const parameterOf = useParameters()
 const edits = useEdits()
 
 const refOf = (index: number): ChosenKey => ({ clip: props.clip.id, step: props.curve.step, name: props.curve.name, index })
@@ -159,11 +160,7 @@ function sweep(press: PointerEvent) {
 }
 
 const label = (value: number) => String(Number(value.toFixed(Math.abs(value) < 10 ? 2 : 0)))
-const times = computed(() => {
-  const kind = props.clip.steps.find((step) => step.id === props.curve.step)?.kind
-  const known = props.curve.step === 'content' ? desk.contentOf(props.clip) : desk.kindOf(kind ?? '')?.parameters
-  return known?.find((each) => each.name === props.curve.name)?.shown_times ?? 1
-})
+const times = computed(() => parameterOf(props.clip, props.curve)?.shown_times ?? 1)
 </script>
 
 <template>

@@ -86,6 +86,13 @@ function typed() {
   readPicked()
 }
 
+/** A way seen on the picture, in px of the timeline the clip lies on: a group may be placed otherwise than the film. */
+function own(dx: number, dy: number): [number, number] {
+  const { across: [ax, ay], down: [bx, by] } = handles.value!
+  const det = ax * by - ay * bx || 1e-9
+  return [(dx * by - dy * bx) / det, (dy * ax - dx * ay) / det]
+}
+
 /** Drag the clip on the picture; the core draws it to the middle and the safe areas. A press without a move types. */
 function dragClip(press: PointerEvent) {
   if (desk.typing) return placeCaret(press)
@@ -95,7 +102,8 @@ function dragClip(press: PointerEvent) {
     dragging.value = true
     const snap = event.ctrlKey ? 0 : 7 * px.value
     const straight = event.shiftKey ? (Math.abs(dx) > Math.abs(dy) ? [1, 0] : [0, 1]) : [1, 1]
-    edits.place(clip, { x: from.x + dx * px.value * straight[0], y: from.y + dy * px.value * straight[1] }, snap, gesture)
+    const [x, y] = own(dx * px.value * straight[0], dy * px.value * straight[1])
+    edits.place(clip, { x: from.x + x, y: from.y + y }, snap, gesture)
   }, (moved) => {
     dragging.value = false
     if (!moved && isText.value) desk.typing = true

@@ -80,7 +80,7 @@ async function point(event: PointerEvent) {
   const box = canvas.value!.getBoundingClientRect()
   const x = ((event.clientX - box.left) / box.width) * project.settings!.width
   const y = ((event.clientY - box.top) / box.height) * project.settings!.height
-  const { clip } = await answered(api.GET('/api/projects/{project_id}/pointed-at', { params: { path: { project_id: project.id }, query: { at: desk.frame, x, y } } }))
+  const { clip } = await answered(api.GET('/api/projects/{project_id}/pointed-at', { params: { path: { project_id: project.id }, query: { at: desk.frame, x, y, opened: project.openGroups } } }))
   desk.select(clip)
 }
 

@@ -6,6 +6,7 @@ import type { Clip, Curve } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { newId, useEdits } from '../use/edits'
+import { useParameters } from '../use/properties'
 import { followDrag } from '../use/gesture'
 import { useMeets } from '../use/meets'
 import { useNewTitle } from '../use/newTitle'
@@ -24,6 +25,7 @@ const FOLDED = 18
 const LANED = 3
 const project = useProject()
 const desk = useDesk()
+const parameterOf = useParameters()
 const edits = useEdits()
 const upload = useUpload()
 const view = useView()
@@ -58,7 +60,7 @@ const byTrack = computed(() => {
 /** A clip in hand is drawn even out of sight: it may be being dragged. */
 const inSight = (clip: Clip) => (clip.head < sight.value[1] && clip.head + clip.length > sight.value[0]) || desk.picked.includes(clip.id)
 
-const rows = computed(() => project.tracks.map((track) => {
+const rows = computed(() => project.rows.map(({ track, depth }) => {
   const own = byTrack.value.get(track.id) ?? []
   const holds = own.some((clip) => desk.picked.includes(clip.id))
   const held = desk.picked.length <= LANED ? own.filter((clip) => desk.picked.includes(clip.id)) : []
@@ -68,7 +70,7 @@ const rows = computed(() => project.tracks.map((track) => {
   const lanes = all.map((lane) => ({ ...lane, folded: some && lane.curve.step !== desk.openRow && !desk.keys.some((key) => key.step === lane.curve.step && key.name === lane.curve.name) }))
   const squeezed = desk.openSpan !== null && !holds
   const natural = track.height ?? (own.length && own.every((clip) => clip.content.kind === 'treatment') ? 28 : own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)
-  return { track, clips: own.filter(inSight), lanes, squeezed, height: squeezed ? (own.some((clip) => clip.content.kind === 'footage') ? 26 : SQUEEZED) : natural }
+  return { track, depth, clips: own.filter(inSight), lanes, squeezed, height: squeezed ? (own.some((clip) => clip.content.kind === 'footage') ? 26 : SQUEEZED) : natural }
 }))
 /** A treatment's veil lies over all tracks below it, for as long as it lasts. */
 const veils = computed(() => rows.value.flatMap((row, i) => {
@@ -160,11 +162,10 @@ function growLanes(press: PointerEvent) {
 }
 
 function laneName(clip: Clip, curve: Curve): string {
-  const steps = clip.steps
-  const kind = desk.kindOf(steps.find((step) => step.id === curve.step)?.kind ?? '')
-  const known = curve.step === 'content' ? desk.contentOf(clip) : kind?.parameters
-  const parameter = curve.name === 'mix' ? desk.catalogue!.mix : known?.find((each) => each.name === curve.name)
+  const kind = desk.kindOf(clip.steps.find((step) => step.id === curve.step.split('/')[0])?.kind ?? '')
+  const parameter = parameterOf(clip, curve)
   if (!parameter) return curve.name
+  if (curve.step.includes('/')) return `Mask: ${parameter.label.toLowerCase()}`
   // Two steps may move a value of the same name: then the step says which.
   const twice = (project.courses[clip.id]?.curves ?? []).some((other) => other.name === curve.name && other.step !== curve.step)
   const label = twice && kind ? kind.label : parameter.label
@@ -191,8 +192,8 @@ function laneName(clip: Clip, curve: Curve): string {
       <div class="rows">
       <div v-for="veil in veils" :key="veil.id" class="veil" :class="{ chosen: veil.chosen }" :style="{ left: `${veil.left}px`, width: `${veil.width}px`, top: `${veil.top}px`, height: `${veil.height}px` }" />
       <template v-for="row in rows" :key="row.track.id">
-        <div class="track" :data-track="row.track.id" :class="{ hidden: row.track.hidden, locked: row.track.locked }" :style="{ height: `${row.height}px` }">
-          <TrackHeader :track="row.track" :height="row.height" :squeezed="row.squeezed" />
+        <div class="track" :data-track="row.track.id" :class="{ hidden: row.track.hidden, locked: row.track.locked, inside: row.depth > 0 }" :style="{ height: `${row.height}px` }">
+          <TrackHeader :track="row.track" :depth="row.depth" :height="row.height" :squeezed="row.squeezed" />
           <div class="lane" :style="{ width: `${inner}px` }" @pointerdown.self="ground" @dragover.prevent @drop.prevent="drop($event, row.track.id)">
             <TimelineClip v-for="clip in row.clips" :key="clip.id" :clip="clip" :scale="scale" :height="row.height" :squeezed="row.squeezed" />
           </div>
@@ -225,6 +226,7 @@ function laneName(clip: Clip, curve: Curve): string {
 .ruler { display: flex; align-items: flex-end; min-height: 26px; position: sticky; top: 0; z-index: 4; background: var(--soot); border-bottom: 1px solid var(--line); }
 .corner { flex: none; position: sticky; left: 0; z-index: 5; background: var(--soot); padding: 4px 6px 4px 14px; font-size: 12.5px; display: flex; gap: 4px; white-space: nowrap; }
 .track { display: flex; border-bottom: 1px solid var(--row); position: relative; }
+.track.inside .lane { background: var(--panel); box-shadow: inset 0 1px 0 var(--line); }
 .track.hidden .lane { opacity: 0.35; }
 .track.locked .lane { background: repeating-linear-gradient(135deg, transparent 0 6px, var(--row) 6px 7px); }
 .header { flex: none; position: sticky; left: 0; z-index: 3; background: var(--soot); padding: 0 6px 0 14px; font-size: 12.5px; display: flex; align-items: center; justify-content: space-between; gap: 4px; }

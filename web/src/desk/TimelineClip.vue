@@ -11,6 +11,7 @@ import { byArrows } from '../use/arrows'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
 import { brackets } from '../use/brackets'
+import { canOpen } from '../use/opened'
 import { holdClips } from '../use/meets'
 import JoinMark from './JoinMark.vue'
 
@@ -211,7 +212,7 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 <template>
   <div
     class="clip" :class="{ chosen, lead, words: isText, unseen: clip.seen === 'hidden', squeezed }" :style="{ left: `${clip.head * scale}px`, width: `${width}px`, height: `${inner}px` }"
-    role="group" :aria-label="clip.name" :data-clip="clip.id" @pointerdown="move"
+    role="group" :aria-label="clip.name" :data-clip="clip.id" @pointerdown="move" @dblclick.stop="canOpen(clip) && project.openGroup(clip.id)"
   >
     <div class="face" role="button" tabindex="0" :aria-label="`${clip.name}, ${clip.length} frames`" :aria-pressed="chosen" @focus="chosen || desk.select(clip.id)" />
     <template v-if="isText && course">

@@ -8,7 +8,9 @@ import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
 import { HEADER } from '../use/view'
 
-const props = defineProps<{ track: Track; height: number; squeezed: boolean }>()
+const props = defineProps<{ track: Track; height: number; squeezed: boolean; depth: number }>()
+/** The tracks it can change places with: of the film, or of the group that it is in. */
+const siblings = computed(() => project.tracks.filter((each) => (each.within ?? null) === (props.track.within ?? null)))
 const project = useProject()
 const edits = useEdits()
 const naming = ref(false)
@@ -30,11 +32,11 @@ function named(keep: boolean) {
 
 function reorder(press: PointerEvent) {
   if ((press.target as Element).closest('button, input')) return
-  const rows = [...document.querySelectorAll<HTMLElement>('[data-track]')]
+  const rows = siblings.value.flatMap((each) => document.querySelector<HTMLElement>(`[data-track="${each.id}"]`) ?? [])
   followDrag(press, () => { dragging.value = true }, (moved) => {
     dragging.value = false
     if (!moved) return
-    const mine = project.tracks.findIndex((each) => each.id === props.track.id)
+    const mine = siblings.value.findIndex((each) => each.id === props.track.id)
     const to = rows.filter((row, i) => i !== mine && row.getBoundingClientRect().top + row.offsetHeight / 2 < lastY).length
     if (to !== mine) edits.moveTrack(props.track.id, to)
   })
@@ -42,8 +44,8 @@ function reorder(press: PointerEvent) {
 function byKey(event: KeyboardEvent) {
   const by = byPlace(event)
   if (!by) return
-  const to = project.tracks.findIndex((each) => each.id === props.track.id) + by
-  if (to >= 0 && to < project.tracks.length) edits.moveTrack(props.track.id, to)
+  const to = siblings.value.findIndex((each) => each.id === props.track.id) + by
+  if (to >= 0 && to < siblings.value.length) edits.moveTrack(props.track.id, to)
 }
 const stood = ref(0)
 const setHeight = (height: number, gesture: string) => edits.changeTrack(props.track.id, { height: Math.min(240, Math.max(20, Math.round(height))) }, gesture)
@@ -57,7 +59,7 @@ function grow(press: PointerEvent) {
 </script>
 
 <template>
-  <div class="header" :class="{ dragging, off: track.hidden }" :style="{ width: `${HEADER}px` }" @pointerdown="reorder" @pointermove="follow" @dblclick="($event.target as Element).closest('button, input') || name()">
+  <div class="header" :class="{ dragging, off: track.hidden }" :style="{ width: `${HEADER}px`, paddingLeft: `${14 + 12 * depth}px` }" @pointerdown="reorder" @pointermove="follow" @dblclick="($event.target as Element).closest('button, input') || name()">
     <template v-if="!squeezed">
       <input v-if="naming" ref="field" v-shown="track.name" maxlength="200" aria-label="Name of the track" @blur="named(true)" @keydown.enter="named(true)" @keydown.esc.stop="named(false)" />
       <span

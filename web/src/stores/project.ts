@@ -2,6 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { Refused, answered, api, type Clip, type ClipCourse, type Edit, type EditAnswer, type Project, type ProjectState } from '../api/client'
+import { inOwnTime, opened, type Opened } from '../use/opened'
 import { useTold } from '../use/told'
 import { useUnsent } from '../use/unsent'
 
@@ -18,7 +19,13 @@ export type SaveState = 'saved' | 'saving' | 'offline'
 export const useProject = defineStore('project', () => {
   const id = ref('')
   const revision = ref(0)
-  const project = shallowRef<Project | null>(null)
+  /** As the service last acknowledged it. */
+  const stored = shallowRef<Project | null>(null)
+  /** The groups whose clips are shown on the film's own timeline. */
+  const openGroups = ref<string[]>([])
+  const seen = computed<Opened | null>(() => stored.value && opened(stored.value, openGroups.value))
+  /** The film as the Desk shows it: clips of opened groups stand in frames of the film. */
+  const project = computed(() => seen.value?.project ?? null)
   const courses = shallowRef<Record<string, ClipCourse>>({})
   const length = ref(0)
   const numbering = shallowRef<ProjectState['numbering']>({ base: 25, dropped: 0 })
@@ -48,7 +55,7 @@ export const useProject = defineStore('project', () => {
     id.value = state.id
     revision.value = state.revision
     // A clip read anew is a new object: its course is asked for again when it is in sight.
-    project.value = state.project
+    stored.value = state.project
     length.value = state.length
     numbering.value = state.numbering
     misfits.value = state.misfits
@@ -83,13 +90,13 @@ export const useProject = defineStore('project', () => {
   }
 
   function merge(answer: EditAnswer) {
-    const old = project.value!
+    const old = stored.value!
     const { change } = answer
     const clips = { ...old.clips, ...change.clips }
     const media = { ...old.media, ...change.media }
     for (const gone of change.clips_gone) delete clips[gone]
     for (const gone of change.media_gone) delete media[gone]
-    project.value = { settings: change.settings ?? old.settings, tracks: change.tracks ?? old.tracks, marks: change.marks ?? old.marks, clips, media }
+    stored.value = { settings: change.settings ?? old.settings, tracks: change.tracks ?? old.tracks, marks: change.marks ?? old.marks, clips, media }
     keep(answer.courses)
     revision.value = answer.revision
     length.value = answer.length
@@ -103,15 +110,15 @@ export const useProject = defineStore('project', () => {
   /** Courses, and the clips they were made of. */
   function keep(drawn: Record<string, ClipCourse>) {
     if (!Object.keys(drawn).length) return
-    for (const id of Object.keys(drawn)) drawnOf.set(id, project.value!.clips[id])
+    for (const id of Object.keys(drawn)) drawnOf.set(id, stored.value!.clips[id])
     courses.value = { ...courses.value, ...drawn }
   }
 
   /** Ask for the courses of clips in sight that have none, or one of an older state. */
   async function need(ids: string[]) {
-    const missing = ids.filter((each) => project.value?.clips[each] && drawnOf.get(each) !== project.value.clips[each]).slice(0, 500)
+    const missing = ids.filter((each) => stored.value?.clips[each] && drawnOf.get(each) !== stored.value.clips[each]).slice(0, 500)
     if (!missing.length) return
-    for (const each of missing) drawnOf.set(each, project.value!.clips[each])
+    for (const each of missing) drawnOf.set(each, stored.value!.clips[each])
     try {
       const answer = await answered(api.POST('/api/projects/{project_id}/courses', { ...own(), body: { clips: missing } }))
       if (answer.revision === revision.value) keep(answer.courses)
@@ -189,19 +196,28 @@ export const useProject = defineStore('project', () => {
   }
 
   const token = () => crypto.randomUUID().replaceAll('-', '')
-  const edit = (change: Edit, gesture?: string) => put({ path: 'edits', edit: change, gesture, token: token(), retried: false })
+  const edit = (change: Edit, gesture?: string) => put({ path: 'edits', edit: seen.value ? inOwnTime(change, seen.value) : change, gesture, token: token(), retried: false })
   const undo = () => put({ path: 'undo', token: token(), retried: false })
   const redo = () => put({ path: 'redo', token: token(), retried: false })
 
-  /** The film's own tracks, from the top down, and what lies on them; what groups hold is inside these. */
-  const tracks = computed(() => (project.value?.tracks ?? []).filter((track) => track.within == null))
+  /** Tracks from the top down: the film's own, and those of opened groups. */
+  const rows = computed(() => seen.value?.rows ?? [])
+  const tracks = computed(() => rows.value.map((row) => row.track))
   const clips = computed<Clip[]>(() => {
     const own = new Set(tracks.value.map((track) => track.id))
     return Object.values(project.value?.clips ?? {}).filter((clip) => own.has(clip.track)).sort((a, b) => a.head - b.head)
   })
+  /** Opens a group in place, or closes it and all within it. */
+  function openGroup(group: string, open = !openGroups.value.includes(group)) {
+    const inside = new Set((stored.value?.tracks ?? []).filter((track) => track.within === group).map((track) => track.id))
+    const held = open ? [] : openGroups.value.filter((each) => inside.has(stored.value?.clips[each]?.track ?? ''))
+    openGroups.value = openGroups.value.filter((each) => each !== group)
+    for (const each of held) openGroup(each, false)
+    if (open) openGroups.value = [...openGroups.value, group]
+  }
   const settings = computed(() => project.value?.settings ?? null)
   const marks = computed(() => project.value?.marks ?? { markers: [], first: null, last: null })
   const rate = computed(() => (settings.value ? settings.value.rate.num / settings.value.rate.den : 25))
 
-  return { id, revision, project, courses, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, clips, tracks, settings, marks, rate, open, take, need, edit, undo, redo }
+  return { id, revision, project, courses, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, clips, rows, tracks, openGroups, openGroup, settings, marks, rate, open, take, need, edit, undo, redo }
 })

@@ -5,6 +5,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { besideEases } from './beside'
 import { newId, useEdits } from './edits'
+import { canOpen } from './opened'
 import { useLook } from './look'
 import { useNewTitle } from './newTitle'
 import { propertyOf } from './properties'
@@ -224,6 +225,7 @@ export function useCommands(): Command[] {
       edits.gather(desk.picked, id, 'Group')
       takeUp([id])
     } },
+    { does: 'Open the group in place, or close it', also: 'enter inside', can: () => desk.clip !== null && canOpen(desk.clip), run: () => project.openGroup(desk.clip!.id) },
     { does: 'Take the group apart', also: 'ungroup', can: () => desk.clip?.content.kind === 'group', run: () => edits.takeApart(desk.clip!.id) },
     { does: 'Add a track', run: () => edits.addTrack(0) },
     { keys: 'X', does: 'Cut in two at the playhead', also: 'split razor divide', run: () => {
