@@ -7,12 +7,14 @@ from jsonschema import Draft202012Validator
 
 from idle_comet.core.checks.noticed import noticed
 from idle_comet.core.compose import Painter, evaluate, plan
+from idle_comet.core.moment.course import course_of
 from idle_comet.core.motion import Fixed, Key, Moving
 from idle_comet.core.project.file import ProjectFileError, read_project_file, schema, write_project_file
-from idle_comet.core.project.model import Footage, Step, Transition, fixed
+from idle_comet.core.project.model import Clip, Footage, Plain, Step, Transition, Treatment, fixed
 from idle_comet.core.steps import KINDS
 
 from .drawn import rich_film
+from .stacked import film as stacked
 from .typed import title
 
 
@@ -130,3 +132,20 @@ def test_the_schema_names_every_step_with_what_can_be_set(film):
 def test_a_file_without_end_is_refused_in_a_sentence(text):
     with pytest.raises(ProjectFileError, match="not a project file|has version"):
         read_project_file(text)
+
+
+def test_what_does_nothing_or_takes_everything_is_said_beside_its_clip():
+    plain = Clip(id="p", track="b", name="P", head=0, length=50, content=Plain())
+    over = Clip(id="t", track="a", name="T", head=0, length=50, content=Treatment())
+    key = Step(id="k", kind="colour_key", values={"colour": Fixed(value="#7a8480")})
+    cut = Step(id="m", kind="mask")
+    for clips, id, says in (
+        ((over,), "t", "Nothing lies below it"),
+        ((over, plain.model_copy(update={"head": 60})), "t", "Nothing lies below it"),
+        ((plain.model_copy(update={"steps": (key,)}),), "p", "takes greys with it"),
+        ((plain.model_copy(update={"steps": (cut,)}),), "p", "Mask has no mask yet"),
+    ):
+        film = stacked(*clips)
+        assert any(says in note for note in course_of(film, film.clips[id]).notes)
+    whole = stacked(over, plain.model_copy(update={"steps": (key.model_copy(update={"values": {}}),)}))
+    assert not course_of(whole, whole.clips["t"]).notes and not course_of(whole, whole.clips["p"]).notes

@@ -10,7 +10,8 @@ from pydantic import TypeAdapter, ValidationError
 
 from idle_comet.core.clock import LocalClock
 from idle_comet.core.motion import Corner, Fixed, Key, Linear, Moving, Outline, Stops, between, sort_of, value_at
-from idle_comet.core.motion.values import Value, _parted
+from idle_comet.core.motion.outlines import _parted
+from idle_comet.core.motion.values import Value
 from idle_comet.core.steps import Parameter
 
 COLOURS = st.integers(0, 0xFFFFFF).map(lambda each: f"#{each:06x}")

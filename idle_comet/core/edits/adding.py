@@ -184,8 +184,6 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
 
 @rule(AddTreatment)
 def add_treatment(project: Project, edit: AddTreatment) -> tuple[Project, str]:
-    if edit.clip in project.clips:
-        raise EditError(f"There is already a clip “{edit.clip}”; nothing was added.")
     clip = Clip(
         id=edit.clip,
         track="none",
@@ -195,21 +193,28 @@ def add_treatment(project: Project, edit: AddTreatment) -> tuple[Project, str]:
         content=Treatment(),
         steps=(Step(id="placement", kind=BY_HAND.kind),),
     )
+    return on_top(project, clip, "Treatments"), "add a treatment"
+
+
+def on_top(project: Project, clip: Clip, name: str) -> Project:
+    """The clip over all others: on the uppermost track if only clips of its kind lie there and it has room, else on a
+    new one above it."""
+    if clip.id in project.clips:
+        raise EditError(f"There is already a clip “{clip.id}”; nothing was added.")
     top = next((track for track in project.tracks if track.within is None), None)
     own = [each for each in project.clips.values() if top is not None and each.track == top.id]
     if (
         top is not None
         and not top.locked
         and own
-        and all(each.content.kind == "treatment" for each in own)
+        and all(each.content.kind == clip.content.kind for each in own)
         and has_room(project, top.id, clip.head, clip.end)
     ):
-        made, project_with = top.id, project
+        made, with_track = top.id, project
     else:
-        project_with, made = with_new_track(project, True, 0, like="Treatments")
+        with_track, made = with_new_track(project, True, 0, like=name)
     placed = clip.model_copy(update={"track": made})
-    clips = {**project_with.clips, clip.id: placed}
-    return project_with.model_copy(update={"clips": clips}), "add a treatment"
+    return with_track.model_copy(update={"clips": {**with_track.clips, clip.id: placed}})
 
 
 @rule(LayPictures)

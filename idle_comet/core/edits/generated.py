@@ -9,14 +9,15 @@ from pydantic import Field, StringConstraints
 from ..patterns import PATTERNS, Pattern
 from ..project.model import Clip, Frames, Frozen, Generated, Id, Project, Step
 from ..steps import BY_HAND
-from .adding import with_clip_somewhere
+from .adding import on_top, with_clip_somewhere
 from .base import EditError, clip_of, rule, with_clip
 
 Word = Annotated[str, StringConstraints(max_length=60)]
 
 
 class AddGenerated(Frozen):
-    """A generated picture from a frame on, with its pattern's own blend mode: on a track of pictures with room."""
+    """A generated picture from a frame on, with its pattern's own blend mode: on a track of pictures with room,
+    or at the top if it is meant to lie over all."""
 
     kind: Literal["add_generated"] = "add_generated"
     clip: Id
@@ -53,7 +54,10 @@ def add_generated(project: Project, edit: AddGenerated) -> tuple[Project, str]:
         blend=pattern.blend,
         steps=(Step(id="placement", kind=BY_HAND.kind),),
     )
-    return with_clip_somewhere(project, clip, True, edit.track), f"add {pattern.label.lower()}"
+    said = f"add {pattern.label.lower()}"
+    if pattern.over_all and edit.track is None:
+        return on_top(project, clip, "Over all"), said
+    return with_clip_somewhere(project, clip, True, edit.track), said
 
 
 @rule(ChangePattern)

@@ -32,6 +32,7 @@ from .passing import passing_of, passing_times, step_by_units
 from .placed import framings
 from .scene import StepNow, TextNow
 from .standing import layout_of, stand
+from .timeline import lanes, timeline_of
 
 _SAMPLES = 110
 
@@ -313,6 +314,16 @@ def _source(project: Project, clip: Clip) -> tuple[int, int] | None:
     return source_frame(project, clip.content, 0), source_frame(project, clip.content, clip.length - 1)
 
 
+def _lies_over_something(project: Project, clip: Clip) -> bool:
+    """Whether any clip lies on a track below while this one lasts."""
+    for lane in lanes(project, timeline_of(project, clip)):
+        if lane.track.id == clip.track:
+            return False
+        if any(other.head < clip.end and clip.head < other.end for other in lane.clips):
+            return True
+    return False
+
+
 def _span(clip: Clip, end: str, frames: int) -> SpanCourse:
     """The eases between keys that count from one end, which lie within its span."""
     eases: list[Ease] = []
@@ -403,7 +414,16 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
         for step in clip.steps
         if step.on and step.kind in KINDS and KINDS[step.kind].outside and not step.masks
     ]
+    if content.kind == "treatment" and not _lies_over_something(project, clip):
+        notes.append("Nothing lies below it while it lasts, so there is nothing to treat.")
     if content.kind != "text":
+        seconds = clip.length / float(project.settings.rate.fraction)
+        now = evaluate_clip(project, clip, visible_spans(clip)[0])
+        if now is not None:
+            rest = stand(now.content, project.settings.width, project.settings.height).rest()
+            for step in compiled(project, clip).steps:
+                moving = frozenset(each.name for each in step.varying)
+                notes += KINDS[step.kind].notes(step.fixed, moving, rest, "", seconds)
         if content.kind in ("footage", "still") and content.media not in project.media:
             notes.append("Its picture is missing from this project; the clip shows nothing.")
         return notes

@@ -22,6 +22,7 @@ class Dust(Pattern):
     label = "Dust and hairs"
     synonyms = ("specks", "dirt", "film damage", "scratches", "old film")
     restless = True
+    over_all = True
     parameters = (
         whole("specks", "Specks", 24, 0, 200),
         whole("hairs", "Hairs", 2, 0, 20),

@@ -62,6 +62,8 @@ class Pattern:
     """Whether nothing is seen through it."""
     blend: Mode = "normal"
     """How it is blended when it is laid over a film."""
+    over_all: bool = False
+    """Whether it is meant to lie over all else, titles included."""
 
     def paint(self, values: Values, ground: Ground) -> np.ndarray:
         """(h, w, 4) float32 premultiplied code values, 0..255, over the ground's area."""

@@ -18,6 +18,7 @@ class LightLeak(Pattern):
     synonyms = ("leak", "flare", "film burn", "warm edges")
     restless = True
     blend = "screen"
+    over_all = True
     parameters = (
         Parameter("strength", "Strength", "%", 0.6, 0, 1.5, 0, 5, shown_times=100),
         Parameter("speed", "Speed", "/s", 0.12, 0, 1, 0, 20, digits=2),

@@ -25,6 +25,7 @@ class Paper(Pattern):
     synonyms = ("texture", "parchment", "card", "canvas", "watercolour sheet")
     covers = True
     blend = "multiply"
+    over_all = True
     parameters = (
         colour("colour", "Colour", "#f1e6d0"),
         share("grain", "Grain", 0.5, 0.0),

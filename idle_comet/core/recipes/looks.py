@@ -115,8 +115,9 @@ LOOKS: dict[str, Look] = {
         _look(
             "wide-heath",
             "Wide heath",
-            "A wide frame, deeper tones.",
-            ("colour_grade", {"contrast": 0.12, "saturation": 1.06}),
+            "A wide frame, warm and deeper, with a little grain.",
+            ("colour_grade", {"contrast": 0.12, "tint": 0.16, "tone": "#b9854f"}),
+            ("grain", {"strength": 3}),
             ("vignette", {"strength": 0.22}),
             ("letterbox", {"ratio": 2.39}),
         ),

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from ..picture import LUMA, NOWHERE, Patch, deepened, parse_colour
-from .kind import StepContext, StepKind, Values
+from .kind import Rest, StepContext, StepKind, Values
 from .parameter import Parameter, colour, share
 
 
@@ -30,6 +30,12 @@ class ColourKey(StepKind):
         Parameter("softness", "Softness", "%", 0.1, 0, 0.4, 0, 1, neutral=0.1, shown_times=100),
         share("spill", "Spill taken out", 0.8, 0.8),
     )
+
+    def notes(self, values: Values, moving: frozenset[str], rest: Rest, text: str, seconds: float) -> list[str]:
+        grey = float(np.linalg.norm(_colourfulness(np.asarray(parse_colour(values["colour"]), np.float32) / 255)))
+        if values["amount"] > 0 and grey <= values["tolerance"]:
+            return ["The key takes greys with it, and so most of the picture; lower its tolerance, or pick its colour."]
+        return []
 
     def changes_pixels(self, values: Values) -> bool:
         return values["amount"] > 0

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from ..motion import Sort, sort_of
@@ -35,6 +35,13 @@ class Parameter:
     options: tuple[str, ...] = ()
     gentle: float = 0.0
     """A swing that is only just seen: what a motor begins with. 0 is a hundredth of the printed scale."""
+
+    when: tuple[str, tuple[str, ...]] | None = None
+    """A choice and the words of it with which the value counts; with any other it does nothing, and is not shown."""
+
+    def only(self, choice: str, *words: str) -> "Parameter":
+        """The same, counting only with these words of a choice."""
+        return replace(self, when=(choice, words))
 
     def clamp(self, value: Any) -> Any:
         """The value within what is allowed; one of another sort gives way to the default."""

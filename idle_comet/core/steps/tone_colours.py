@@ -26,11 +26,13 @@ class ToneColours(StepKind):
     parameters = (
         colour("first", "First", "#1c1430"),
         colour("second", "Second", "#b5532e"),
-        colour("third", "Third", "#ffe2a8"),
-        colour("fourth", "Fourth", "#ffffff"),
-        colour("fifth", "Fifth", "#ffffff"),
+        colour("third", "Third", "#ffe2a8").only("number", "three", "four", "five"),
+        colour("fourth", "Fourth", "#ffffff").only("number", "four", "five"),
+        colour("fifth", "Fifth", "#ffffff").only("number", "five"),
         share("strength", "Strength", 1.0, 0.0),
-        Parameter("angle", "Angle", "°", 90, -180, 180, -36000, 36000, neutral=90, gentle=4),
+        Parameter("angle", "Angle", "°", 90, -180, 180, -36000, 36000, neutral=90, gentle=4).only(
+            "along", "the picture"
+        ),
     )
     choices = (
         Choice("number", "Colours", ("three", "two", "four", "five")),

@@ -43,6 +43,8 @@ class ParameterInfo(Model):
     shown_times: float
     sort: Literal["number", "colour", "point"]
     gentle: float
+    when: tuple[str, list[str]] | None
+    """A choice and the words of it with which the value counts."""
 
 
 class EaseInfo(Model):

@@ -3743,6 +3743,11 @@ export interface components {
             sort: "number" | "colour" | "point";
             /** Unit */
             unit: string;
+            /** When */
+            when: [
+                string,
+                string[]
+            ] | null;
         };
         /**
          * PasteClips

@@ -156,7 +156,7 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
       <template v-for="each in ends" :key="each.end">
         <div class="line">
           <span class="muted">{{ each.label }}</span>
-          <VSelect :model-value="each.now?.kind ?? null" :items="KINDS" :aria-label="`Transition ${each.label.toLowerCase()}`" @update:model-value="(kind: Transition['kind'] | null) => transit(each.end, { kind })" />
+          <VSelect :model-value="each.now?.kind ?? null" :items="KINDS" :aria-label="`Transition ${each.label.toLowerCase()}`" :data-test="`${each.end}-kind`" @update:model-value="(kind: Transition['kind'] | null) => transit(each.end, { kind })" />
         </div>
         <template v-if="each.now && !many">
           <Gauge label="Length" :value="each.now.length" :low="1" :high="50" :least="1" :most="1e6" unit="f" :rate="project.rate" :data-test="`${each.end}-join-length`" @change="(v, g) => transit(each.end, { length: v }, g)" />

@@ -34,6 +34,12 @@ const name = computed(() => {
   if (props.step) return kind.value?.label ?? props.step.kind
   return { text: 'Text', footage: 'Shot', still: 'Picture', plain: 'Colour', generated: pattern.value?.label ?? 'Generated', group: 'Group', treatment: 'Treatment' }[props.clip.content.kind]
 })
+/** A value that does nothing with what is chosen is not shown. */
+const counting = computed(() => {
+  const choices = props.step ? props.step.choices : props.clip.content.kind === 'generated' ? props.clip.content.choices : {}
+  const offered = (props.step ? kind.value?.choices : pattern.value?.choices) ?? []
+  return parameters.value.filter(({ when }) => !when || when[1].includes(choices[when[0]] ?? offered.find((each) => each.name === when[0])?.options[0] ?? ''))
+})
 /** An arrival's units come first; elsewhere they are looked for less often. */
 const passes = computed(() => kind.value?.group === 'arrival' || props.step?.units != null)
 const curves = computed(() => (desk.course?.curves ?? []).filter((curve) => curve.step === id.value))
@@ -136,7 +142,7 @@ function hold(on: boolean) {
       <TextSettings v-if="!step && clip.content.kind === 'text'" :clip="clip" :parameters="parameters" />
       <UnitsPanel v-if="step && clip.content.kind === 'text' && passes" :clip="clip" :step="step" />
       <PatternSettings v-if="pattern" :clip="clip" :pattern="pattern" />
-      <template v-if="step || clip.content.kind !== 'text'"><ValueRow v-for="each in parameters" :key="each.name" :clip="clip" :step="id" :parameter="each" /></template>
+      <template v-if="step || clip.content.kind !== 'text'"><ValueRow v-for="each in counting" :key="each.name" :clip="clip" :step="id" :parameter="each" /></template>
       <PictureSettings v-if="!step && clip.content.kind !== 'text'" :clip="clip" />
       <template v-if="step">
         <ToneCurves v-if="kind?.group === 'colour' && clip.content.kind !== 'text'" :clip="clip.id" :place="place" />

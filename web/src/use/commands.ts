@@ -212,7 +212,7 @@ export function useCommands(): Command[] {
       edits.put({ kind: 'add_generated', clip: id, frame: desk.frame, length: Math.round(5 * project.rate), pattern: each.kind })
       takeUp([id])
     } })),
-    { does: 'Add a treatment', also: 'adjustment look over all below', run: () => {
+    { keys: 'U', does: 'Add a treatment', also: 'adjustment look over all below', run: () => {
       const held = desk.clips
       const head = held.length ? Math.min(...held.map((clip) => clip.head)) : desk.frame
       const end = held.length ? Math.max(...held.map((clip) => clip.head + clip.length)) : desk.frame + Math.round(4 * project.rate)
@@ -220,12 +220,12 @@ export function useCommands(): Command[] {
       edits.addTreatment(id, head, end - head)
       takeUp([id])
     } },
-    { does: 'Gather into a group', also: 'nest combine', can: () => desk.picked.length > 1, run: () => {
+    { keys: 'B', does: 'Gather into a group', also: 'nest combine', can: () => desk.picked.length > 1, run: () => {
       const id = newId()
       edits.gather(desk.picked, id, 'Group')
       takeUp([id])
     } },
-    { does: 'Open the group in place, or close it', also: 'enter inside', can: () => desk.clip !== null && canOpen(desk.clip), run: () => project.openGroup(desk.clip!.id) },
+    { does: 'Open the group in place, or close it', also: 'enter inside', keys: 'Shift+B', can: () => desk.clip !== null && canOpen(desk.clip), run: () => project.openGroup(desk.clip!.id) },
     { does: 'Take the group apart', also: 'ungroup', can: () => desk.clip?.content.kind === 'group', run: () => edits.takeApart(desk.clip!.id) },
     { does: 'Add a track', run: () => edits.addTrack(0) },
     { keys: 'X', does: 'Cut in two at the playhead', also: 'split razor divide', run: () => {
