@@ -9,6 +9,7 @@ import numpy as np
 
 from idle_comet.core.picture import EVERYWHERE, Matrix, Patch, Rect, load_kernels
 from idle_comet.core.steps import KINDS, Rest, StepContext, StepKind
+from idle_comet.media.apart import keep_memory
 
 from .common import close, p50
 
@@ -30,7 +31,7 @@ def cpu(work, rounds: int = 7) -> float:
 def given(kind, **more):
     """Default values; where those change nothing, half-way to the further printed end."""
     values = {each.name: each.default for each in kind.parameters} | {each.name: each.default for each in kind.choices}
-    values |= {"frame": 3, "seconds": 0.12, "picture": None, "drawing": None} | more
+    values |= {"frame": 3, "seconds": 0.12, "picture": None, "drawing": None, "table": None} | more
     if not kind.changes_pixels(values):
         for each in kind.parameters:
             if each.sort == "number" and each.may_move:
@@ -41,6 +42,7 @@ def given(kind, **more):
 
 def run() -> bool:
     cv2.setNumThreads(1)
+    keep_memory()
     load_kernels()
     soft = cv2.GaussianBlur(np.random.default_rng(1).random((HEIGHT, WIDTH, 3)).astype(np.float32), (0, 0), 8)
     soft = (soft - soft.min()) / np.ptp(soft) * 255

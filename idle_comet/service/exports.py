@@ -19,7 +19,7 @@ from pymysql.cursors import DictCursor
 
 from ..core.modelled import Model
 from ..core.project.model import Project
-from ..media.apart import die_with_parent
+from ..media.apart import die_with_parent, keep_memory
 from ..media.film import Order, concatenate
 from ..media.probe import MediaError
 from ..store.database import Database, StoreFull, StoreUnavailable
@@ -59,6 +59,7 @@ def _segments(
 
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     die_with_parent()
+    keep_memory()
     os.nice(10)
     try:
         project = Project.model_validate_json(document)

@@ -8,7 +8,7 @@ from typing import Any, Callable, Mapping
 
 import numpy as np
 
-from ..picture import Matrix, Mode, Patch, Rect, field
+from ..picture import Matrix, Mode, Rect, field_of
 from ..steps import Choice, Parameter
 
 Values = Mapping[str, Any]
@@ -44,8 +44,7 @@ class Ground:
     @cached_property
     def places(self) -> tuple[np.ndarray, np.ndarray]:
         """Where every painted px lies, in px of the frame: two (h, w) float32 arrays."""
-        x0, y0, _, _ = self.area.whole()
-        return field(Patch(np.zeros(self.shape, np.uint8), x0, y0, (0, 0, 0)), self.matrix)
+        return field_of(self.area, self.matrix)
 
 
 class Pattern:

@@ -14,7 +14,7 @@ from .joining import mix_pictures, reached
 from .kernel import kernel, load_kernels
 from .leak import leaking
 from .light import GAMMA, as_light, bright, screened, shone, to_light
-from .masking import beyond, field, masked
+from .masking import beyond, field, field_of, masked
 from .matrix import Matrix
 from .missing import missing_picture
 from .mixing import mixed
@@ -27,6 +27,7 @@ from .smear import mean_of, travelled
 from .spots import lay_spots
 from .svg import SvgError, SvgPart, outline_path, read_svg
 from .tally import Tally, tally
+from .tinge import brighten, ramp, tinge, tone
 from .warp import covered_by, paint_rectangle, warp_picture
 
 __all__ = [
@@ -55,6 +56,7 @@ __all__ = [
     "as_light",
     "bent",
     "bright",
+    "brighten",
     "bent_by",
     "beyond",
     "bezier_path",
@@ -66,6 +68,7 @@ __all__ = [
     "distance_outside",
     "ellipse",
     "field",
+    "field_of",
     "gathered",
     "gaussian_blur",
     "going_on",
@@ -105,7 +108,10 @@ __all__ = [
     "shone",
     "steps_of_tone",
     "to_i420",
+    "ramp",
     "tally",
+    "tinge",
+    "tone",
     "to_light",
     "travelled",
     "warp_picture",

@@ -7,21 +7,27 @@ from dataclasses import replace
 import numpy as np
 
 from .matrix import Matrix
-from .patch import NOWHERE, Patch
+from .patch import NOWHERE, Patch, Rect
 
 
 def field(patch: Patch, matrix: Matrix) -> tuple[np.ndarray, np.ndarray]:
     """Where each pixel's centre lies in the space that `matrix` leads out of: two (h, w) float32 arrays, px."""
+    return field_of(patch.rect, matrix)
+
+
+def field_of(area: Rect, matrix: Matrix) -> tuple[np.ndarray, np.ndarray]:
+    """The same for every px of an area in whole px."""
+    x0, y0, x1, y1 = area.whole()
+    width, height = x1 - x0, y1 - y0
     back = matrix.inverse()
-    x = (np.arange(patch.width, dtype=np.float32) + np.float32(patch.x + 0.5))[None, :]
-    y = (np.arange(patch.height, dtype=np.float32) + np.float32(patch.y + 0.5))[:, None]
+    x = (np.arange(width, dtype=np.float32) + np.float32(x0 + 0.5))[None, :]
+    y = (np.arange(height, dtype=np.float32) + np.float32(y0 + 0.5))[:, None]
     across, down = back.a * x + back.c * y + back.e, back.b * x + back.d * y + back.f
     if not back.flat:
         w = back.g * x + back.h * y + back.i
         across, down = across / w, down / w
-    return np.broadcast_to(across, (patch.height, patch.width)).astype(np.float32), np.broadcast_to(
-        down, (patch.height, patch.width)
-    ).astype(np.float32)
+    whole = (np.broadcast_to(each, (height, width)).astype(np.float32) for each in (across, down))
+    return next(whole), next(whole)
 
 
 def beyond(place: np.ndarray, edge: float, feather: float, pixel: float) -> np.ndarray:

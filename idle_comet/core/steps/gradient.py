@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..picture import Patch, deepened, field, parse_colour
+from ..picture import Patch, deepened, field, parse_colour, ramp
 from .kind import StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share
 
@@ -55,9 +55,7 @@ class Gradient(StepKind):
             place = (x * cos + y * sin) / np.maximum(abs(wide * cos) + abs(high * sin), 1e-6) / 2 + 0.5
         place = np.clip(place, 0, 1)
         middle = min(0.999, max(0.001, values["middle"]))
-        share = np.where(place < middle, place / middle * 0.5, 0.5 + (place - middle) / (1 - middle) * 0.5)[..., None]
-        first, second = (np.asarray(parse_colour(values[name]), np.float32) for name in ("first", "second"))
+        share = np.where(place < middle, place / middle * 0.5, 0.5 + (place - middle) / (1 - middle) * 0.5)
         pixels = deepened(patch)
-        filled = (first * (1 - share) + second * share) * pixels[..., 3:] / 255
-        pixels[..., :3] += (filled - pixels[..., :3]) * values["strength"]
+        ramp(pixels, share, parse_colour(values["first"]), parse_colour(values["second"]), values["strength"])
         return replace(patch, pixels=pixels, colour=None)

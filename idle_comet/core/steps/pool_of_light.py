@@ -6,7 +6,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..picture import GAMMA, Patch, as_light, deepened, field, parse_colour
+from ..picture import GAMMA, Matrix, Patch, Rect, as_light, brighten, deepened, field_of, parse_colour
+from ..remember import kept
 from .kind import Ready, StepContext, StepKind, Values
 from .parameter import Parameter, colour, point, share
 
@@ -38,15 +39,30 @@ class PoolOfLight(StepKind):
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         if patch.rect.empty:
             return patch
-        box = context.rest.box
-        across, down = field(patch, context.matrix)
-        x = across - np.float32((box.x0 + box.x1) / 2 + values["middle"][0])
-        y = down - np.float32((box.y0 + box.y1) / 2 + values["middle"][1])
-        soft = max(0.02, values["softness"])
-        lit = np.clip((1 - np.hypot(x, y) / max(1.0, values["size"])) / soft, 0, 1)
-        lit = (lit * lit * (3 - 2 * lit))[..., None]
-        by = (1 - values["dark"] * (1 - lit)) * (1 + values["gain"] * lit * as_light(parse_colour(values["colour"])))
+        asked = tuple(values[name] for name in ("gain", "dark", "middle", "size", "softness", "colour"))
         pixels = deepened(patch)
-        # A factor in light is another factor in what is encoded.
-        pixels[..., :3] = np.minimum(pixels[..., :3] * by.astype(np.float32) ** np.float32(1 / GAMMA), pixels[..., 3:])
+        brighten(pixels, _factor(context.matrix, patch.rect, context.rest.box, *asked))
         return replace(patch, pixels=pixels, colour=None)
+
+
+@kept
+def _factor(
+    matrix: Matrix,
+    area: Rect,
+    box: Rect,
+    gain: float,
+    dark: float,
+    middle: tuple[float, float],
+    size: float,
+    softness: float,
+    colour: str,
+) -> np.ndarray:
+    """(h, w, 3) float32: what encoded colours are multiplied by. A factor in light is another one in what is
+    encoded."""
+    across, down = field_of(area, matrix)
+    x = across - np.float32((box.x0 + box.x1) / 2 + middle[0])
+    y = down - np.float32((box.y0 + box.y1) / 2 + middle[1])
+    lit = np.clip((1 - np.hypot(x, y) / max(1.0, size)) / max(0.02, softness), 0, 1)
+    lit = (lit * lit * (3 - 2 * lit))[..., None]
+    by = (1 - dark * (1 - lit)) * (1 + gain * lit * as_light(parse_colour(colour)))
+    return by.astype(np.float32) ** np.float32(1 / GAMMA)

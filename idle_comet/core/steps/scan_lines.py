@@ -6,7 +6,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..picture import Patch, deepened, field
+from ..picture import Matrix, Patch, Rect, deepened, field_of, tinge
+from ..remember import kept
 from .kind import StepContext, StepKind, Values
 from .parameter import Parameter, share
 
@@ -36,14 +37,22 @@ class ScanLines(StepKind):
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         if patch.rect.empty:
             return patch
-        down = field(patch, context.matrix)[1] - np.float32(values["moved"])
-        apart, width = values["apart"], values["width"]
         pixel = 1 / max(1e-6, context.scale)
-        # The mean of the line over the px: the integral of a comb of boxes, from its start to its end.
-        dark = (_covered(down + pixel / 2, apart, width) - _covered(down - pixel / 2, apart, width)) / pixel
         pixels = deepened(patch)
-        pixels[..., :3] *= (1 - np.float32(values["strength"]) * np.clip(dark, 0, 1))[..., None].astype(np.float32)
+        asked = tuple(values[name] for name in ("strength", "apart", "width", "moved"))
+        tinge(pixels, _dark(context.matrix, patch.rect, pixel, *asked), (0, 0, 0))
         return replace(patch, pixels=pixels, colour=None)
+
+
+@kept
+def _dark(
+    matrix: Matrix, area: Rect, pixel: float, strength: float, apart: float, width: float, moved: float
+) -> np.ndarray:
+    """(h, w) float32: how much darker each px of an area is."""
+    down = field_of(area, matrix)[1] - np.float32(moved)
+    # The mean of the line over the px: the integral of a comb of boxes, from its start to its end.
+    dark = (_covered(down + pixel / 2, apart, width) - _covered(down - pixel / 2, apart, width)) / pixel
+    return (np.float32(strength) * np.clip(dark, 0, 1)).astype(np.float32)
 
 
 def _covered(place: np.ndarray, apart: float, width: float) -> np.ndarray:

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..picture import LUMA, Patch, deepened, field, parse_colour
+from ..picture import LUMA, Patch, deepened, field, parse_colour, steps_of_tone, tone
 from .kind import StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share
 
@@ -52,20 +52,21 @@ class ToneColours(StepKind):
         names = ("first", "second", "third", "fourth", "fifth")[:count]
         run = np.array([parse_colour(values[name]) for name in names], np.float32) / 255
         pixels = deepened(patch)
+        stops = np.linspace(0, 1, count)
+        if values["along"] == "lightness":
+            steps = steps_of_tone()
+            table = np.stack([np.interp(steps, stops, run[:, c]) for c in range(3)], axis=-1)
+            tone(pixels, table, values["strength"])
+            return replace(patch, pixels=pixels, colour=None)
         cover = pixels[..., 3]
         light = np.clip(pixels[..., :3] @ np.asarray(LUMA, np.float32) / np.maximum(cover, 1e-3), 0, 1)
-        if values["along"] == "lightness":
-            place = light
-        else:
-            across, down = field(patch, context.matrix)
-            box = context.rest.box
-            cos, sin = math.cos(math.radians(values["angle"])), math.sin(math.radians(values["angle"]))
-            wide, high = (box.x1 - box.x0) / 2, (box.y1 - box.y0) / 2
-            along = (across - (box.x0 + box.x1) / 2) * cos + (down - (box.y0 + box.y1) / 2) * sin
-            place = np.clip(along / max(1e-6, abs(wide * cos) + abs(high * sin)) / 2 + 0.5, 0, 1)
-        stops = np.linspace(0, 1, count)
+        across, down = field(patch, context.matrix)
+        box = context.rest.box
+        cos, sin = math.cos(math.radians(values["angle"])), math.sin(math.radians(values["angle"]))
+        wide, high = (box.x1 - box.x0) / 2, (box.y1 - box.y0) / 2
+        along = (across - (box.x0 + box.x1) / 2) * cos + (down - (box.y0 + box.y1) / 2) * sin
+        place = np.clip(along / max(1e-6, abs(wide * cos) + abs(high * sin)) / 2 + 0.5, 0, 1)
         toned = np.stack([np.interp(place, stops, run[:, c]) for c in range(3)], axis=-1).astype(np.float32)
-        if values["along"] != "lightness":
-            toned *= light[..., None]
+        toned *= light[..., None]
         pixels[..., :3] += (toned * cover[..., None] - pixels[..., :3]) * np.float32(values["strength"])
         return replace(patch, pixels=pixels, colour=None)

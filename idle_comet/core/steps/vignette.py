@@ -6,7 +6,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..picture import Patch, deepened, field, parse_colour
+from ..picture import Matrix, Patch, Rect, deepened, field_of, parse_colour, tinge
+from ..remember import kept
 from .kind import StepContext, StepKind, Values
 from .parameter import Parameter, colour, point, share
 
@@ -38,18 +39,31 @@ class Vignette(StepKind):
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         if patch.rect.empty:
             return patch
-        box = context.rest.box
-        across, down = field(patch, context.matrix)
-        x = across - np.float32((box.x0 + box.x1) / 2 + values["middle"][0])
-        y = down - np.float32((box.y0 + box.y1) / 2 + values["middle"][1])
-        wide, high = max(1e-3, (box.x1 - box.x0) / 2), max(1e-3, (box.y1 - box.y0) / 2)
-        diagonal = float(np.hypot(wide, high))
-        # Both go through the corners.
-        circle, ellipse = np.hypot(x, y) / diagonal, np.hypot(x / wide, y / high) / np.sqrt(np.float32(2))
-        far = ellipse + (circle - ellipse) * np.float32(values["roundness"])
-        dark = np.clip((far - values["size"]) / max(1e-3, values["softness"]), 0, 1)
-        dark = (dark * dark * (3 - 2 * dark) * values["strength"]).astype(np.float32)[..., None]
+        asked = tuple(values[name] for name in ("strength", "size", "softness", "roundness", "middle"))
         pixels = deepened(patch)
-        shade = np.asarray(parse_colour(values["colour"]), np.float32) * (pixels[..., 3:] / 255)
-        pixels[..., :3] += (shade - pixels[..., :3]) * dark
+        tinge(pixels, _dark(context.matrix, patch.rect, context.rest.box, *asked), parse_colour(values["colour"]))
         return replace(patch, pixels=pixels, colour=None)
+
+
+@kept
+def _dark(
+    matrix: Matrix,
+    area: Rect,
+    box: Rect,
+    strength: float,
+    size: float,
+    softness: float,
+    roundness: float,
+    middle: tuple[float, float],
+) -> np.ndarray:
+    """(h, w) float32: how much of the colour each px of an area takes on."""
+    across, down = field_of(area, matrix)
+    x = across - np.float32((box.x0 + box.x1) / 2 + middle[0])
+    y = down - np.float32((box.y0 + box.y1) / 2 + middle[1])
+    wide, high = max(1e-3, (box.x1 - box.x0) / 2), max(1e-3, (box.y1 - box.y0) / 2)
+    diagonal = float(np.hypot(wide, high))
+    # Both go through the corners.
+    circle, ellipse = np.hypot(x, y) / diagonal, np.hypot(x / wide, y / high) / np.sqrt(np.float32(2))
+    far = ellipse + (circle - ellipse) * np.float32(roundness)
+    dark = np.clip((far - size) / max(1e-3, softness), 0, 1)
+    return (dark * dark * (3 - 2 * dark) * strength).astype(np.float32)

@@ -21,7 +21,7 @@ from ...core.picture import tally
 from ...core.project.difference import apply_difference
 from ...core.project.model import Project
 from ...core.remember import Budget, weigh
-from ...media.apart import die_with_parent, limit_memory
+from ...media.apart import die_with_parent, keep_memory, limit_memory
 from ...media.decode import ShotSources
 from ...media.faces import use_faces
 from ...media.probe import MediaError
@@ -160,6 +160,7 @@ def work(pipe: Connection[Any, Any], media: str, wanted: Any) -> None:
     wanted."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     die_with_parent()
+    keep_memory()
     worker = Worker(media)
     limit_memory(MEMORY)
     pipe.send("ready")

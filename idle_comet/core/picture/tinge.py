@@ -1,0 +1,79 @@
+"""Colour laid into pixels, px by px, as far as a share says: all of them in place, on premultiplied code values."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from .grade import LUMA
+from .kernel import kernel
+from .light import _LEAST
+
+_RED, _GREEN, _BLUE = (np.float32(each) for each in LUMA)
+
+
+@kernel("void(float32[:,:,::1], float32[:,::1], float32[::1])", fastmath=True)
+def _tinge(pixels, share, colour):
+    for y in range(pixels.shape[0]):
+        for x in range(pixels.shape[1]):
+            s, cover = share[y, x], pixels[y, x, 3] * np.float32(1 / 255)
+            for c in range(3):
+                pixels[y, x, c] += (colour[c] * cover - pixels[y, x, c]) * s
+
+
+def tinge(pixels: np.ndarray, share: np.ndarray, colour: tuple[int, int, int]) -> None:
+    """(h, w, 4) pixels take on one colour by a (h, w) share."""
+    _tinge(pixels, np.ascontiguousarray(share, np.float32), np.asarray(colour, np.float32))
+
+
+@kernel("void(float32[:,:,::1], float32[:,::1], float32[::1], float32[::1], float32)", fastmath=True)
+def _ramp(pixels, place, first, second, strength):
+    for y in range(pixels.shape[0]):
+        for x in range(pixels.shape[1]):
+            s, cover = place[y, x], pixels[y, x, 3] * np.float32(1 / 255)
+            for c in range(3):
+                filled = (first[c] + (second[c] - first[c]) * s) * cover
+                pixels[y, x, c] += (filled - pixels[y, x, c]) * strength
+
+
+def ramp(
+    pixels: np.ndarray, place: np.ndarray, first: tuple[int, int, int], second: tuple[int, int, int], strength: float
+) -> None:
+    """Pixels take on what lies between two colours at their (h, w) place 0..1, by a strength."""
+    ends = (np.asarray(each, np.float32) for each in (first, second))
+    _ramp(pixels, np.ascontiguousarray(place, np.float32), *ends, np.float32(strength))
+
+
+@kernel("void(float32[:,:,::1], float32[:,::1], float32)", fastmath=True)
+def _tone(pixels, table, strength):
+    last = np.int32(table.shape[0] - 1)
+    for y in range(pixels.shape[0]):
+        for x in range(pixels.shape[1]):
+            cover = pixels[y, x, 3]
+            if cover < _LEAST:
+                continue
+            light = _RED * pixels[y, x, 0] + _GREEN * pixels[y, x, 1] + _BLUE * pixels[y, x, 2]
+            at = min(max(light / cover, np.float32(0)), np.float32(1)) * np.float32(last)
+            i = min(np.int32(at), last - 1)
+            part = at - np.float32(i)
+            for c in range(3):
+                toned = (table[i, c] + (table[i + 1, c] - table[i, c]) * part) * cover
+                pixels[y, x, c] += (toned - pixels[y, x, c]) * strength
+
+
+def tone(pixels: np.ndarray, table: np.ndarray, strength: float) -> None:
+    """Pixels take the colour that a (n, 3) table of even steps 0..1 has for their lightness (luma), by a strength."""
+    _tone(pixels, np.ascontiguousarray(table, np.float32), np.float32(strength))
+
+
+@kernel("void(float32[:,:,::1], float32[:,:,::1])", fastmath=True)
+def _brighten(pixels, by):
+    for y in range(pixels.shape[0]):
+        for x in range(pixels.shape[1]):
+            cover = pixels[y, x, 3]
+            for c in range(3):
+                pixels[y, x, c] = min(pixels[y, x, c] * by[y, x, c], cover)
+
+
+def brighten(pixels: np.ndarray, by: np.ndarray) -> None:
+    """Pixels times a (h, w, 3) factor, cut at white."""
+    _brighten(pixels, np.ascontiguousarray(by, np.float32))
