@@ -12,6 +12,7 @@ from .grade import LUMA, graded, saturating, steps_of_tone
 from .grain import add_grain
 from .joining import mix_pictures, reached
 from .kernel import kernel, load_kernels
+from .keying import colourfulness, keyed
 from .leak import leaking
 from .light import GAMMA, as_light, bright, screened, shone, to_light
 from .masking import beyond, field, field_of, masked
@@ -27,7 +28,7 @@ from .smear import mean_of, travelled
 from .spots import lay_spots
 from .svg import SvgError, SvgPart, outline_path, read_svg
 from .tally import Tally, tally
-from .tinge import brighten, ramp, tinge, tone
+from .tinge import brighten, ramp, tinge, tone, unsharp
 from .warp import covered_by, paint_rectangle, warp_picture
 
 __all__ = [
@@ -63,6 +64,7 @@ __all__ = [
     "blend",
     "blur_patch",
     "deepened",
+    "colourfulness",
     "covered",
     "covered_by",
     "distance_outside",
@@ -74,6 +76,7 @@ __all__ = [
     "going_on",
     "graded",
     "kernel",
+    "keyed",
     "lay_spots",
     "leaking",
     "load_kernels",
@@ -114,6 +117,7 @@ __all__ = [
     "tone",
     "to_light",
     "travelled",
+    "unsharp",
     "warp_picture",
     "widened",
 ]

@@ -6,6 +6,8 @@ import math
 
 import numpy as np
 
+from .noise import smoothly
+
 
 def leaking(
     u: np.ndarray,
@@ -22,6 +24,20 @@ def leaking(
     Three soft streaks that the seed places and turns, each brightest at an edge, from the light `near` to that `far`;
     they drift with `time`, in turns.
     """
+    # Light is smooth: a hundredth of the picture apart is near enough.
+    return smoothly(u, v, 0.01, lambda x, y: _leaking(x, y, time, near, far, reach, strength, seed))
+
+
+def _leaking(
+    u: np.ndarray,
+    v: np.ndarray,
+    time: float,
+    near: np.ndarray,
+    far: np.ndarray,
+    reach: float,
+    strength: float,
+    seed: int,
+) -> np.ndarray:
     chance = np.random.Generator(np.random.PCG64(seed)).random((3, 4))
     reached = np.float32(0.08 + 0.6 * reach)
     # Three lights over each other are screened one after the other: 1 − (1 − a)(1 − b)(1 − c).

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Callable
+
 import cv2
 import numpy as np
 
@@ -85,25 +87,41 @@ def sampled_noise(
     Noise is smooth: it is reckoned at so many places as its finest wave needs, and in between by cubic curves.
     """
     scale = max(1e-3, scale)
-    height, width = across.shape
     # Eight places to the finest wave are enough, or four where that is the weakest of several.
-    apart = float(np.hypot(across[0, -1] - across[0, 0], down[0, -1] - down[0, 0])) / max(1, width - 1)
-    needed = 8 if octaves < 3 else 4
-    skip = max(1, min(16, int(scale / 2 ** (octaves - 1) / max(1e-6, apart) / needed)))
-    if skip == 1:
-        return noise(across / scale, down / scale, time, octaves, seed)
-    made = noise(_coarse(across, skip) / scale, _coarse(down, skip) / scale, time, octaves, seed)
-    # Sample i of the coarse one stands at px (i - 1) · skip.
-    x = np.arange(width, dtype=np.float32)[None, :] / skip + 1
-    y = np.arange(height, dtype=np.float32)[:, None] / skip + 1
-    return cv2.remap(made, np.repeat(x, height, 0), np.repeat(y, width, 1), cv2.INTER_CUBIC)
+    finest = scale / 2 ** (octaves - 1) / (8 if octaves < 3 else 4)
+    return smoothly(across, down, finest, lambda x, y: noise(x / scale, y / scale, time, octaves, seed))
+
+
+_MOST_APART = 15
+
+
+def smoothly(
+    across: np.ndarray, down: np.ndarray, apart: float, made: Callable[[np.ndarray, np.ndarray], np.ndarray]
+) -> np.ndarray:
+    """What is `made` for (h, w) places, reckoned only so far `apart` (in their own units) and in between by cubic
+    curves. The places lie about evenly."""
+    height, width = across.shape
+    step = float(np.hypot(across[0, -1] - across[0, 0], down[0, -1] - down[0, 0])) / max(1, width - 1)
+    skip = min(_MOST_APART, int(apart / max(1e-6, step)))
+    # Of an odd number of px one is the middle.
+    skip -= 1 - skip % 2
+    if skip < 3:
+        return made(across, down)
+    found = made(_coarse(across, skip), _coarse(down, skip))
+    size = (found.shape[1] * skip, found.shape[0] * skip)
+    room = _ROOM * skip
+    return cv2.resize(found, size, interpolation=cv2.INTER_CUBIC)[room : room + height, room : room + width]
+
+
+_ROOM = 2
+"""Places reckoned before the first and past the last, for the curves to go on."""
 
 
 def _coarse(places: np.ndarray, skip: int) -> np.ndarray:
-    """Every so many-th place of both axes, with one before the first and two past the last, carried straight on."""
+    """The middle of every so many places of both axes, with some before and past them, carried straight on."""
     for _ in range(2):
         last = places.shape[0] - 1
-        wanted = np.arange(-1, last // skip + 3) * skip
+        wanted = np.arange(-_ROOM, -(-places.shape[0] // skip) + _ROOM) * skip + skip // 2
         known = np.clip(wanted, 0, last)
         slope = (places[min(last, 1)] - places[0], places[last] - places[max(0, last - 1)])
         beyond = (wanted - known).astype(np.float32)[:, None]

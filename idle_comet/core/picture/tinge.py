@@ -77,3 +77,22 @@ def _brighten(pixels, by):
 def brighten(pixels: np.ndarray, by: np.ndarray) -> None:
     """Pixels times a (h, w, 3) factor, cut at white."""
     _brighten(pixels, np.ascontiguousarray(by, np.float32))
+
+
+@kernel("void(float32[:,:,::1], float32[:,:,::1], float32, float32)", fastmath=True)
+def _sharpen(pixels, soft, amount, threshold):
+    for y in range(pixels.shape[0]):
+        for x in range(pixels.shape[1]):
+            cover = pixels[y, x, 3]
+            by = cover / max(soft[y, x, 3], np.float32(1e-3))
+            for c in range(3):
+                more = pixels[y, x, c] - soft[y, x, c] * by
+                over = max(abs(more) - threshold, np.float32(0))
+                made = pixels[y, x, c] + (over if more > 0 else -over) * amount
+                pixels[y, x, c] = min(max(made, np.float32(0)), cover)
+
+
+def unsharp(pixels: np.ndarray, soft: np.ndarray, amount: float, threshold: float) -> None:
+    """Pixels move away from a soft version of themselves, by what they differ beyond a threshold. Past the ink's edge
+    there is nothing to compare with: colours are compared, not how much there is of them."""
+    _sharpen(pixels, np.ascontiguousarray(soft, np.float32), np.float32(amount), np.float32(threshold))

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
 import numpy as np
 
-from ..picture import LUMA, NOWHERE, Patch, deepened, parse_colour
+from ..picture import NOWHERE, Patch, colourfulness, deepened, keyed, parse_colour
 from .kind import Rest, StepContext, StepKind, Values
 from .parameter import Parameter, colour, share
 
@@ -32,7 +33,7 @@ class ColourKey(StepKind):
     )
 
     def notes(self, values: Values, moving: frozenset[str], rest: Rest, text: str, seconds: float) -> list[str]:
-        grey = float(np.linalg.norm(_colourfulness(np.asarray(parse_colour(values["colour"]), np.float32) / 255)))
+        grey = math.hypot(*colourfulness(parse_colour(values["colour"])))
         if values["amount"] > 0 and grey <= values["tolerance"]:
             return ["The key takes greys with it, and so most of the picture; lower its tolerance, or pick its colour."]
         return []
@@ -43,24 +44,7 @@ class ColourKey(StepKind):
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         if patch.rect.empty:
             return patch
-        pixels = deepened(patch)
-        cover = pixels[..., 3:]
-        straight = pixels[..., :3] / np.maximum(cover, 1e-3)
-        key = np.asarray(parse_colour(values["colour"]), np.float32) / 255
-        far = np.linalg.norm(_colourfulness(straight) - _colourfulness(key), axis=-1)
-        kept = np.clip((far - values["tolerance"]) / max(1 / 255, values["softness"]), 0, 1)
-        kept = (1 - values["amount"] * (1 - kept)).astype(np.float32)[..., None]
-        strongest = int(np.argmax(key))
-        others = [c for c in range(3) if c != strongest]
-        most = (straight[..., others[0]] + straight[..., others[1]]) / 2
-        spilled = np.maximum(straight[..., strongest] - most, 0) * np.float32(values["spill"] * values["amount"])
-        straight[..., strongest] -= spilled
-        out = np.concatenate([np.clip(straight, 0, 1) * cover, cover], axis=-1) * kept
-        return replace(patch, pixels=np.ascontiguousarray(out), colour=None, extends=NOWHERE)
-
-
-def _colourfulness(colour: np.ndarray) -> np.ndarray:
-    """(…, 2): Cb and Cr of encoded colours 0..1, each -½..½."""
-    luma = colour @ np.asarray(LUMA, np.float32)
-    blue, red = (colour[..., 2] - luma) / (2 * (1 - LUMA[2])), (colour[..., 0] - luma) / (2 * (1 - LUMA[0]))
-    return np.stack([blue, red], axis=-1)
+        pixels = np.ascontiguousarray(deepened(patch))
+        shares = (values[name] for name in ("tolerance", "softness", "amount", "spill"))
+        keyed(pixels, parse_colour(values["colour"]), *shares)
+        return replace(patch, pixels=pixels, colour=None, extends=NOWHERE)

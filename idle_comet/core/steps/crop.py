@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..picture import Patch, field, masked
+from ..picture import Matrix, Patch, Rect, field_of, masked
+from ..remember import kept
 from .kind import StepContext, StepKind, Values
 from .parameter import Choice, Parameter
 
@@ -36,21 +37,29 @@ class Crop(StepKind):
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         if patch.rect.empty:
             return patch
-        box = context.rest.box
-        across, down = field(patch, context.matrix)
         pixel = 1 / max(1e-6, context.scale)
-        feather = max(values["feather"], pixel)
-        wide, high = ((box.x1 - box.x0) / 100, (box.y1 - box.y0) / 100) if values["told"] == "%" else (1.0, 1.0)
-        shown = np.ones((patch.height, patch.width), np.float32)
-        for name, place, unit in (
-            ("left", across - box.x0, wide),
-            ("right", box.x1 - across, wide),
-            ("top", down - box.y0, high),
-            ("bottom", box.y1 - down, high),
-        ):
-            if values[name] > 0:
-                inside = place - values[name] * unit
-                # Without a feather the edge itself is antialiased: half of it lies outside.
-                begins = inside + pixel / 2 * (1 - min(1.0, values["feather"] / pixel))
-                shown *= np.clip(begins / feather, 0, 1)
-        return masked(patch, shown)
+        edges = tuple(values[name] for name in _EDGES)
+        return masked(
+            patch, _shown(context.matrix, patch.rect, context.rest.box, pixel, edges, values["told"], values["feather"])
+        )
+
+
+_EDGES = ("left", "top", "right", "bottom")
+
+
+@kept
+def _shown(
+    matrix: Matrix, area: Rect, box: Rect, pixel: float, edges: tuple[float, ...], told: str, feather: float
+) -> np.ndarray:
+    """(h, w) float32: how much of each px of an area is left."""
+    across, down = field_of(area, matrix)
+    wide, high = ((box.x1 - box.x0) / 100, (box.y1 - box.y0) / 100) if told == "%" else (1.0, 1.0)
+    places = (across - box.x0, down - box.y0, box.x1 - across, box.y1 - down)
+    shown = np.ones(across.shape, np.float32)
+    for edge, place, unit in zip(edges, places, (wide, high, wide, high)):
+        if edge > 0:
+            inside = place - edge * unit
+            # Without a feather the edge itself is antialiased: half of it lies outside.
+            begins = inside + pixel / 2 * (1 - min(1.0, feather / pixel))
+            shown *= np.clip(begins / max(feather, pixel), 0, 1)
+    return shown

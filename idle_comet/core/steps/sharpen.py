@@ -7,7 +7,7 @@ from dataclasses import replace
 import cv2
 import numpy as np
 
-from ..picture import Patch, deepened, gaussian_blur
+from ..picture import Patch, deepened, gaussian_blur, unsharp
 from .kind import StepContext, StepKind, Values
 from .parameter import Parameter
 
@@ -35,14 +35,7 @@ class Sharpen(StepKind):
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         if patch.rect.empty:
             return patch
-        pixels = deepened(patch)
-        cover = pixels[..., 3:]
-        border = cv2.BORDER_REPLICATE
-        soft = gaussian_blur(pixels, values["radius"] * context.scale, border, patch.x, patch.y)
-        # Past the ink's edge there is nothing to compare with: colours are compared, not how much there is of them.
-        rather = soft[..., :3] * (cover / np.maximum(soft[..., 3:], 1e-3))
-        more = pixels[..., :3] - rather
-        if values["threshold"] > 0:
-            more = np.sign(more) * np.maximum(np.abs(more) - values["threshold"], 0)
-        pixels[..., :3] = np.clip(pixels[..., :3] + more * np.float32(values["amount"]), 0, cover)
+        pixels = np.ascontiguousarray(deepened(patch))
+        soft = gaussian_blur(pixels, values["radius"] * context.scale, cv2.BORDER_REPLICATE, patch.x, patch.y)
+        unsharp(pixels, soft, values["amount"], values["threshold"])
         return replace(patch, pixels=pixels, colour=None)
