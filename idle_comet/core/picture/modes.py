@@ -140,6 +140,25 @@ def _blend(into, source, x, y, left, top, width, height, opacity, mode):
             to[column, 3] = 255 * alpha + keep * to[column, 3]
 
 
+@kernel("void(float32[:,:,::1], float32[:,:,::1], int64, int64, float32, boolean)", fastmath=True)
+def _product(into, source, x, y, opacity, screened):
+    """Multiply and screen, which need no division: with premultiplied colours cs and cb they are
+    cs(1 − αb) + cb(1 − αs) + cs·cb, and cs + cb − cs·cb."""
+    by = np.float32(1 / 255)
+    for row in range(source.shape[0]):
+        to, of = into[y + row], source[row]
+        for column in range(source.shape[1]):
+            alpha = of[column, 3] * opacity
+            under = to[x + column, 3]
+            for channel in range(3):
+                s, b = of[column, channel] * opacity, to[x + column, channel]
+                if screened:
+                    to[x + column, channel] = s + b - s * b * by
+                else:
+                    to[x + column, channel] = s + b + (s * b - s * under - b * alpha) * by
+            to[x + column, 3] = alpha + under - alpha * under * by
+
+
 def blend(into: np.ndarray, patch: Patch, mode: Mode) -> None:
     """Blend a patch into premultiplied (h, w, 4) float32 code values in place, by a mode; what lies outside is cut."""
     if mode == "normal":
@@ -151,4 +170,6 @@ def blend(into: np.ndarray, patch: Patch, mode: Mode) -> None:
     x, y, left, top, width, height = place
     cut = np.zeros((height, width, 4), np.float32)
     over(cut, Patch(patch.pixels, -left, -top, patch.colour))
+    if mode in ("multiply", "screen") and into.flags.c_contiguous:
+        return _product(into, cut, x, y, opacity, mode == "screen")
     _blend(into, cut, x, y, 0, 0, width, height, opacity, MODES.index(mode))

@@ -22,51 +22,63 @@ def _mixed(x, y, z, seed):
     return h ^ (h >> np.uint32(16))
 
 
-@kernel("float64(int64, int64, int64, int64, float64, float64, float64)")
-def _slope(x, y, z, seed, dx, dy, dz):
-    """One of twelve slopes at a whole place, times the way from there (Perlin, "Improving noise", 2002)."""
-    h = _mixed(x, y, z, seed) % np.uint32(12)
-    u = dx if h < 8 else dy
-    v = dy if h < 4 else dz
-    if h == 0 or h == 4 or h == 8:
-        return u + v
-    if h == 1 or h == 5 or h == 9:
-        return -u + v
-    if h == 2 or h == 6 or h == 10:
-        return u - v
-    return -u - v
+_SLOPES = np.array(
+    [[1, 1, 0], [-1, 1, 0], [1, -1, 0], [-1, -1, 0], [1, 0, 1], [-1, 0, 1], [1, 0, -1], [-1, 0, -1],
+     [0, 1, 1], [0, -1, 1], [0, 1, -1], [0, -1, -1]], np.float64
+)  # fmt: skip
+"""The twelve slopes of a whole place (Perlin, "Improving noise", 2002)."""
 
 
-@kernel("void(float32[:,::1], float32[:,::1], float64, int64, int64, float32[:,::1])")
-def _field(across, down, time, octaves, seed, out):
-    for row in range(out.shape[0]):
-        for column in range(out.shape[1]):
-            total, weight, whole = 0.0, 1.0, 0.0
-            fine = 1.0
-            for octave in range(octaves):
-                x, y, z = across[row, column] * fine, down[row, column] * fine, time * fine
-                i, j, k = int(np.floor(x)), int(np.floor(y)), int(np.floor(z))
-                a, b, c = x - i, y - j, z - k
+@kernel("void(int64, int64, int64, int64, float64[:,::1], float64[:,::1])")
+def _corners(i, j, k, seed, slopes, found):
+    """The slopes at the eight corners of a cell of the lattice."""
+    for corner in range(8):
+        x, y, z = i + (corner & 1), j + (corner >> 1 & 1), k + (corner >> 2)
+        h = np.int64(_mixed(x, y, z, seed) % np.uint32(12))
+        found[corner, 0], found[corner, 1], found[corner, 2] = slopes[h, 0], slopes[h, 1], slopes[h, 2]
+
+
+@kernel("void(float32[:,::1], float32[:,::1], float64, int64, int64, float64[:,::1], float32[:,::1])", fastmath=True)
+def _field(across, down, time, octaves, seed, slopes, out):
+    g = np.empty((8, 3), np.float64)
+    out[:] = 0
+    weight, whole, fine = 1.0, 0.0, 1.0
+    for octave in range(octaves):
+        own = seed + 101 * octave
+        z = time * fine
+        k = int(np.floor(z))
+        c = z - k
+        w = c * c * c * (c * (c * 6 - 15) + 10)
+        at_i, at_j = -(1 << 62), -(1 << 62)
+        for row in range(out.shape[0]):
+            for column in range(out.shape[1]):
+                x, y = across[row, column] * fine, down[row, column] * fine
+                i, j = int(np.floor(x)), int(np.floor(y))
+                # Most places share their cell with the one before.
+                if i != at_i or j != at_j:
+                    _corners(i, j, k, own, slopes, g)
+                    at_i, at_j = i, j
+                a, b = x - i, y - j
                 u = a * a * a * (a * (a * 6 - 15) + 10)
                 v = b * b * b * (b * (b * 6 - 15) + 10)
-                w = c * c * c * (c * (c * 6 - 15) + 10)
-                own = seed + 101 * octave
-                near = (1 - v) * (
-                    (1 - u) * _slope(i, j, k, own, a, b, c) + u * _slope(i + 1, j, k, own, a - 1, b, c)
-                ) + v * (
-                    (1 - u) * _slope(i, j + 1, k, own, a, b - 1, c) + u * _slope(i + 1, j + 1, k, own, a - 1, b - 1, c)
-                )
-                far = (1 - v) * (
-                    (1 - u) * _slope(i, j, k + 1, own, a, b, c - 1) + u * _slope(i + 1, j, k + 1, own, a - 1, b, c - 1)
-                ) + v * (
-                    (1 - u) * _slope(i, j + 1, k + 1, own, a, b - 1, c - 1)
-                    + u * _slope(i + 1, j + 1, k + 1, own, a - 1, b - 1, c - 1)
-                )
-                total += weight * ((1 - w) * near + w * far)
-                whole += weight
-                weight *= 0.5
-                fine *= 2.0
-            out[row, column] = total / whole
+                p, q, r = a - 1, b - 1, c - 1
+                n0 = g[0, 0] * a + g[0, 1] * b + g[0, 2] * c
+                n1 = g[1, 0] * p + g[1, 1] * b + g[1, 2] * c
+                n2 = g[2, 0] * a + g[2, 1] * q + g[2, 2] * c
+                n3 = g[3, 0] * p + g[3, 1] * q + g[3, 2] * c
+                near = (n0 + u * (n1 - n0)) * (1 - v) + (n2 + u * (n3 - n2)) * v
+                n0 = g[4, 0] * a + g[4, 1] * b + g[4, 2] * r
+                n1 = g[5, 0] * p + g[5, 1] * b + g[5, 2] * r
+                n2 = g[6, 0] * a + g[6, 1] * q + g[6, 2] * r
+                n3 = g[7, 0] * p + g[7, 1] * q + g[7, 2] * r
+                far = (n0 + u * (n1 - n0)) * (1 - v) + (n2 + u * (n3 - n2)) * v
+                out[row, column] += weight * (near + w * (far - near))
+        whole += weight
+        weight *= 0.5
+        fine *= 2.0
+    for row in range(out.shape[0]):
+        for column in range(out.shape[1]):
+            out[row, column] /= whole
 
 
 def noise(across: np.ndarray, down: np.ndarray, time: float, octaves: int, seed: int) -> np.ndarray:
@@ -75,7 +87,15 @@ def noise(across: np.ndarray, down: np.ndarray, time: float, octaves: int, seed:
     Octaves are each half as coarse and half as strong as the one before.
     """
     out = np.empty(across.shape, np.float32)
-    _field(np.ascontiguousarray(across, np.float32), np.ascontiguousarray(down, np.float32), time, octaves, seed, out)
+    _field(
+        np.ascontiguousarray(across, np.float32),
+        np.ascontiguousarray(down, np.float32),
+        time,
+        octaves,
+        seed,
+        _SLOPES,
+        out,
+    )
     return out
 
 
