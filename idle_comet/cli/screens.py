@@ -14,7 +14,7 @@ import typer
 
 from ..setup.home import ROOT, Home
 from ..setup.packages import ensure
-from .sheet import sheet
+from .sheet import pattern_sheet, sheet
 
 _SHOTS = ROOT / "docs" / "screenshots"
 
@@ -125,6 +125,53 @@ def _looks(page) -> None:
     page.wait_for_timeout(2500)
     page.screenshot(path=_SHOTS / "looks.png")
     page.keyboard.press("Escape")
+
+
+def _weathered(page) -> None:
+    """A title torn inside two soft ellipses, one of them taken hold of; paper over all."""
+    page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
+    _go(page, "3:10")
+    page.locator("[data-test=add-step]").click()
+    page.get_by_label("Name of the step").fill("weathered")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(1500)
+    page.locator(".steps .rows").evaluate("rows => { rows.scrollTop += 330 }")
+    box = page.locator("canvas").bounding_box()
+    page.mouse.move(box["x"] + 40, box["y"] + 40)
+    page.wait_for_timeout(1500)
+    page.screenshot(path=_SHOTS / "weathered.png")
+    _undo(page)
+
+
+def _group(page) -> None:
+    """Two lines of a title gathered into a group, moved as one and opened in place."""
+    page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
+    page.locator("[data-clip=second-line]").click(position={"x": 60, "y": 20}, modifiers=["Shift"])
+    page.keyboard.press("b")
+    page.wait_for_timeout(1500)
+    page.keyboard.press("Control+Shift+ArrowRight")
+    page.wait_for_timeout(800)
+    page.keyboard.press("Shift+B")
+    page.locator("[data-clip=second-line]").click(position={"x": 60, "y": 20})
+    _go(page, "4:00")
+    page.screenshot(path=_SHOTS / "group.png")
+    page.keyboard.press("Escape")
+    for _ in range(2):
+        _undo(page)
+
+
+def _before_after(page) -> None:
+    """A shot's tones before and after a step, with a line to drag, and how they are spread."""
+    page.locator("[data-clip=shot-hands-jars]").click(position={"x": 120, "y": 20})
+    _go(page, "19:00")
+    page.locator("[data-test=add-step]").click()
+    page.get_by_label("Name of the step").fill("tone colours")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(1200)
+    page.locator("[data-test=before-after]").click()
+    page.wait_for_timeout(2000)
+    page.screenshot(path=_SHOTS / "before-after.png")
+    _undo(page)
 
 
 def _motion_path(page) -> None:
@@ -244,6 +291,9 @@ VIEWS = (
     _motion_path,
     _treated,
     _looks,
+    _weathered,
+    _group,
+    _before_after,
     _side_by_side,
     _export_done,
 )
@@ -283,6 +333,7 @@ def screens() -> None:
                 typer.echo(f"docs/screenshots: {view.__name__.strip('_').replace('_', '-')}.png")
             browser.close()
         sheet(_SHOTS / "recipe-sheet.png")
+        pattern_sheet(_SHOTS / "generated-sheet.png")
     finally:
         server.send_signal(signal.SIGINT)
         server.wait(30)

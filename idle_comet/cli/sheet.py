@@ -64,27 +64,70 @@ def sheet(
     typer.echo(f"{len(tiles)} recipes, {len(_MOMENTS)} moments each: {out}")
 
 
+def pattern_sheet(out: Path) -> None:
+    """Every generated picture as it is laid over a film, at three moments over one of the demo's shots."""
+    import cv2
+    import numpy as np
+
+    from ..core.compose import Painter, evaluate, plan
+    from ..core.edits import AddGenerated, apply
+    from ..core.patterns import PATTERNS
+    from ..demo.world import make_world
+    from ..media.decode import ShotSources
+    from ..setup.home import ROOT
+
+    folder = ROOT / "var" / "demo-media"
+    media = make_world(folder)
+    painter = Painter(ShotSources(lambda id: folder / media[id].path))
+    tiles = []
+    for pattern in PATTERNS.values():
+        film, _ = apply(_ground("hands-jars", media), AddGenerated(clip="g", frame=0, length=200, pattern=pattern.kind))
+        row = [painter.paint(plan(evaluate(film, frame), _WIDE, _HIGH))[..., 2::-1] for frame in (20, 60, 140)]
+        tiles.append(np.vstack([_titled(pattern.label, 3 * _WIDE), np.hstack(row)]))
+    half = (len(tiles) + 1) // 2
+    whole = np.hstack(
+        [np.vstack(tiles[:half]), np.zeros((half * len(tiles[0]), 8, 3), np.uint8), np.vstack(tiles[half:])]
+    )
+    cv2.imwrite(str(out), (whole & 0xFC) | (whole >> 6), [cv2.IMWRITE_PNG_COMPRESSION, 9])
+
+
+def _ground(shot: str, media: dict[str, Media]) -> Project:
+    """A shot that stands still."""
+    from ..core.project.model import Clip, Footage, Project, Settings, Track
+
+    clip = Clip(id="shot", track="shots", name="shot", head=0, length=2000, content=Footage(media=shot, speed=0))
+    tracks = (Track(id="shots", name="Shots"),)
+    return Project(settings=Settings(name="sheet"), tracks=tracks, media=media, clips={"shot": clip})
+
+
 def _film(recipe: Recipe, shot: str, media: dict[str, Media], texts: tuple[str, ...]) -> Project:
     """One title of a recipe over a shot that stands still."""
     from ..core.edits import AddFromRecipe, apply
-    from ..core.project.model import Clip, Footage, Project, Settings, Track
 
-    ground = Clip(id="shot", track="shots", name="shot", head=0, length=2000, content=Footage(media=shot, speed=0))
-    film = Project(
-        settings=Settings(name="sheet"), tracks=(Track(id="shots", name="Shots"),), media=media, clips={"shot": ground}
-    )
+    film = _ground(shot, media)
     return apply(film, AddFromRecipe(new="t", frame=0, recipe=recipe, texts=texts))[0]
 
 
 def _caption(strip: np.ndarray, recipe: Recipe) -> None:
-    """The recipe's name, what it is for and its typeface, set in the product's own type."""
-    from ..core.picture import Matrix, Rect
-    from ..core.type import Pose, Setting, families, lay_out, paint_text
+    """The recipe's name, what it is for and its typeface."""
+    from ..core.type import families
 
     family = families().get(recipe.content.typeface)
     text = f"{recipe.name}, {recipe.sort}, {family.name if family else recipe.content.typeface}"
+    strip[:_NAME] = _titled(text, strip.shape[1])
+
+
+def _titled(text: str, width: int) -> np.ndarray:
+    """Words on black, set in the product's own type."""
+    import numpy as np
+
+    from ..core.picture import Matrix, Rect
+    from ..core.type import Pose, Setting, lay_out, paint_text
+
+    strip = np.zeros((_NAME, width, 3), np.uint8)
     layout = lay_out(text, Setting("archivo", 500))
     place = Matrix.shift(4 - 13 * layout.ink.x0, _NAME - 6) @ Matrix.grow(13)
-    patch = paint_text(layout, [Pose(None, place)], Rect(0, 0, strip.shape[1], _NAME), (255, 255, 255))
+    patch = paint_text(layout, [Pose(None, place)], Rect(0, 0, width, _NAME), (255, 255, 255))
     light = patch.pixels[..., None] * (0.85 / 255)
     strip[patch.y : patch.y + patch.height, patch.x : patch.x + patch.width] = 255 * light
+    return strip
