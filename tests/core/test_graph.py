@@ -14,6 +14,7 @@ from idle_comet.core.edits import (
     RemoveClips,
     SetBlend,
     SetMotor,
+    SetTransition,
     SplitClips,
     TakeApart,
     apply,
@@ -22,7 +23,19 @@ from idle_comet.core.moment.handles import clip_at
 from idle_comet.core.moment.moment import Moment
 from idle_comet.core.motion import Driven, Fixed, Tether
 from idle_comet.core.picture import MODES, Patch, blend
-from idle_comet.core.project.model import Clip, Group, Mask, Plain, Shutter, Step, Text, Track, Treatment, fixed
+from idle_comet.core.project.model import (
+    Clip,
+    Group,
+    Mask,
+    Plain,
+    Shutter,
+    Step,
+    Text,
+    Track,
+    Transition,
+    Treatment,
+    fixed,
+)
 
 from .stacked import HEIGHT, WIDTH, changed, film, seen, square, stack
 from .test_shutter import straight
@@ -153,6 +166,22 @@ def test_a_treatment_eases_in_as_a_share_of_the_treated_picture():
     soft = Step(id="soft", kind="focus_blur", values={"radius": fixed(4)})
     whole, half = treated(own, soft), treated(own, soft, Step(id="p", kind="placement", values={"opacity": fixed(0.3)}))
     assert np.abs(seen(half) - (0.7 * seen(own) + 0.3 * seen(whole))).max() <= 1.01
+
+
+@pytest.mark.parametrize("kind", ["dissolve", "wipe"])
+def test_a_treatment_comes_and_goes_by_transitions_like_any_clip(kind):
+    green = Step(id="g", kind="gradient", values={"first": Fixed(value="#00ff00"), "second": Fixed(value="#00ff00")})
+    eased = treated(stack(), green)
+    for end in ("opening", "closing"):
+        joined = Transition(kind=kind, length=10, softness=0)
+        eased, _ = apply(eased, SetTransition(clip="wash", end=end, transition=joined))
+    for at in (9, 12, 17, 24, 28, 30):
+        plain, whole, found = seen(stack(), at), seen(treated(stack(), green), at), seen(eased, at)
+        share = np.abs(found - plain).mean() / max(1e-9, np.abs(whole - plain).mean()) if 10 <= at < 30 else 0
+        wanted = {9: 0, 12: 0.25, 17: 0.75, 24: 0.55, 28: 0.15, 30: 0}[at]
+        assert share == pytest.approx(wanted, abs=0.12)
+        if kind == "dissolve" and 10 <= at < 30:
+            assert np.abs(found - (plain + (whole - plain) * share)).max() < 4
 
 
 def test_a_treatment_that_pushes_in_paints_everything_anew_in_its_place():

@@ -79,6 +79,11 @@ class _Planner:
             if isinstance(layer, Layer) and isinstance(layer.content, TreatmentNow):
                 below = self._treated(layer, layers[:place], Blended(tuple(below), sight.window, background), sight)
                 continue
+            if isinstance(layer, Join) and _treats(layer):
+                below = [
+                    self._taken_over(layer, layers[:place], Blended(tuple(below), sight.window, background), sight)
+                ]
+                continue
             seen = self._joined(layer, sight) if isinstance(layer, Join) else self.clip(layer, sight)
             if seen is None:
                 continue
@@ -97,11 +102,31 @@ class _Planner:
             return [Seen(below), seen]
         return [Seen(seen.picture if seen.opacity >= 1 else Shared(below, seen.picture, seen.opacity))]
 
+    def _taken_over(self, join: Join, layers: tuple[Layer | Join, ...], below: Blended, sight: Sight) -> Seen:
+        """A treatment that comes or goes: all that lies below, on either side as that side has it."""
+
+        def side(layer: Layer | None) -> Seen:
+            if layer is None:
+                return Seen(below)
+            if isinstance(layer.content, TreatmentNow):
+                children = self._treated(layer, layers, below, sight)
+            else:
+                seen = self.clip(layer, sight)
+                children = [*below.children, *(_flat(seen, layer) if seen else ())]
+            return Seen(Blended(tuple(children), below.window, below.background))
+
+        return Seen(Mixed(join.transition, join.progress, side(join.before), side(join.after), sight.frame))
+
     def _joined(self, join: Join, sight: Sight) -> Seen | None:
         before, after = (each and self.clip(each, sight) for each in (join.before, join.after))
         if before is None and after is None and join.transition.kind != "dip":
             return None
         return Seen(Mixed(join.transition, join.progress, before, after, sight.frame))
+
+
+def _treats(join: Join) -> bool:
+    """Whether a treatment is on either side of a transition."""
+    return any(side is not None and isinstance(side.content, TreatmentNow) for side in (join.before, join.after))
 
 
 class _Below:

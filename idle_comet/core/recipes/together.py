@@ -63,13 +63,13 @@ TOGETHER: dict[str, Together] = {
                 _step(
                     1,
                     "displace",
-                    {"amount": 30, "scale": 150, "detail": 3, "contrast": 0.6, "speed": 0.15, "seed": 4},
+                    {"amount": 8, "scale": 130, "detail": 3, "contrast": 0.5, "speed": 0.15, "seed": 4},
                     (
                         _ellipse("m-1", x=400, y=360, width=360, height=300, feather=110),
                         _ellipse("m-2", x=860, y=350, width=300, height=260, feather=110),
                     ),
                 ),
-                _step(2, "displace", {"amount": 3, "scale": 9, "detail": 3, "contrast": 0.2, "speed": 0.3}),
+                _step(2, "displace", {"amount": 2, "scale": 9, "detail": 3, "contrast": 0.2, "speed": 0.3}),
             ),
         ),
     )
