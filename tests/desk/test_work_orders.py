@@ -100,6 +100,7 @@ def test_a_weathered_card(editor, desk, running, frame):
     add_step(editor, "grain")
     until(lambda: "grain" in kinds(running, treatment))
     editor.click(desk.get_by_role("button", name="Media", exact=True))
+    editor.click(desk.locator("[data-test=media-made]"))
     editor.click(desk.locator("[data-pattern=paper]"))
     paper = until(lambda: of_kind(running, "generated"))
     assert paper["blend"] == "multiply" and editor.actions <= 16

@@ -16,6 +16,9 @@ const upload = useUpload()
 const picker = ref<HTMLInputElement | null>(null)
 const over = ref(false)
 
+const PARTS = [['files', 'files'], ['made', 'generated']] as const
+const part = ref<'files' | 'made'>('files')
+
 const media = computed(() => Object.values(project.project!.media).sort((a, b) => a.name.localeCompare(b.name)))
 
 function says(item: Media): string {
@@ -102,48 +105,55 @@ function pick(event: Event) {
   <aside class="tray" aria-label="Media" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
     <header>Media <button class="act" @click="desk.tray = null">close</button></header>
     <div class="inside">
-      <VBtn block variant="flat" :disabled="upload.share.value !== null" @click="picker?.click()">
-        {{ upload.share.value === null ? 'Add files' : upload.share.value < 1 ? `Adding, ${Math.round(upload.share.value * 100)} %` : 'Looking at them' }}
-      </VBtn>
-      <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.png,.jpg,.jpeg,.webp,.gif,.cube" data-test="files" @change="pick" />
-      <VProgressLinear v-if="upload.share.value !== null" :model-value="upload.share.value * 100" aria-label="Adding files" />
-      <p class="muted hint">Or drop them here. Pictures whose names count up become one shot.</p>
-      <p v-for="each in upload.rejected.value" :key="each.name" class="alarm hint" role="alert">{{ each.why }}</p>
-      <div
-        v-for="item in media" :key="item.id" class="item" :draggable="item.kind !== 'table'" :data-media="item.id"
-        @dragstart="drag($event as DragEvent, item)"
-      >
-        <img :src="`/api/projects/${project.id}/media/${item.id}/thumbnail`" alt="" width="96" height="54" draggable="false" />
-        <div class="about">
-          <span class="name">{{ item.name }}</span>
-          <span class="muted">{{ says(item) }}</span>
-          <span v-for="note in item.notes" :key="note" class="muted note">{{ note[0].toUpperCase() + note.slice(1) }}.</span>
-          <span v-if="item.kind === 'video'" class="part muted" @dragstart.prevent.stop>
-            <RangeLine :length="lengthOf(item)" :first="partOf(item)[0]" :last="partOf(item)[1]" :label="item.name" @change="(first, last) => { parts[item.id] = [first, last] }" />
-          </span>
-          <button v-if="item.kind === 'table'" class="act" :disabled="!desk.clip" @click="grade(item)">grade the clip in hand by it</button>
-          <button v-else class="act" @click="put(item)">put at the playhead</button>
-          <button class="act" v-if="replaces(item)" :title="`In place of ${desk.clip!.name}; what rides with it follows`" @click="edits.replaceShot(desk.clip!.id, item.id)">put in place of the shot in hand</button>
+      <div class="choice" role="radiogroup" aria-label="What is put on the timeline">
+        <button v-for="[value, word] in PARTS" :key="value" role="radio" :aria-checked="part === value" :class="{ on: part === value }" :data-test="`media-${value}`" @click="part = value">{{ word }}</button>
+      </div>
+      <template v-if="part === 'files'">
+        <VBtn block variant="flat" :disabled="upload.share.value !== null" @click="picker?.click()">
+          {{ upload.share.value === null ? 'Add files' : upload.share.value < 1 ? `Adding, ${Math.round(upload.share.value * 100)} %` : 'Looking at them' }}
+        </VBtn>
+        <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.png,.jpg,.jpeg,.webp,.gif,.cube" data-test="files" @change="pick" />
+        <VProgressLinear v-if="upload.share.value !== null" :model-value="upload.share.value * 100" aria-label="Adding files" />
+        <p class="muted hint">Or drop them here. Pictures whose names count up become one shot.</p>
+        <p v-for="each in upload.rejected.value" :key="each.name" class="alarm hint" role="alert">{{ each.why }}</p>
+        <div
+          v-for="item in media" :key="item.id" class="item" :draggable="item.kind !== 'table'" :data-media="item.id"
+          @dragstart="drag($event as DragEvent, item)"
+        >
+          <img :src="`/api/projects/${project.id}/media/${item.id}/thumbnail`" alt="" width="96" height="54" draggable="false" />
+          <div class="about">
+            <span class="name">{{ item.name }}</span>
+            <span class="muted">{{ says(item) }}</span>
+            <span v-for="note in item.notes" :key="note" class="muted note">{{ note[0].toUpperCase() + note.slice(1) }}.</span>
+            <span v-if="item.kind === 'video'" class="part muted" @dragstart.prevent.stop>
+              <RangeLine :length="lengthOf(item)" :first="partOf(item)[0]" :last="partOf(item)[1]" :label="item.name" @change="(first, last) => { parts[item.id] = [first, last] }" />
+            </span>
+            <button v-if="item.kind === 'table'" class="act" :disabled="!desk.clip" @click="grade(item)">grade the clip in hand by it</button>
+            <button v-else class="act" @click="put(item)">put at the playhead</button>
+            <button class="act" v-if="replaces(item)" :title="`In place of ${desk.clip!.name}; what rides with it follows`" @click="edits.replaceShot(desk.clip!.id, item.id)">put in place of the shot in hand</button>
+          </div>
         </div>
-      </div>
-      <div class="plain" @pointerleave="tryout.leave">
-        <span class="muted">Generated, from the playhead</span>
-        <div class="made">
-          <button
-            v-for="each in desk.catalogue!.patterns" :key="each.kind" class="act" :data-pattern="each.kind" :title="each.synonyms.join(', ')"
-            @pointerenter="tried(each.kind)" @focus="tried(each.kind)" @blur="tryout.leave" @click="generate(each.kind)"
-          >{{ each.label.toLowerCase() }}</button>
+        <div class="plain">
+          <button v-if="!desk.reference" class="act" title="To match a look by: half beside the film, with a line to drag; it is never stored or exported" @click="chooser?.click()">hold a reference beside the film</button>
+          <button v-else class="act" @click="letGo">put the reference away</button>
+          <input ref="chooser" type="file" hidden accept="image/*" data-test="reference" @change="refer" />
         </div>
-      </div>
-      <div class="plain">
-        <button class="act" @click="edits.addPicture(newId(), desk.frame, null)">put a plain colour at the playhead</button>
-        <button class="act" title="A strip whose steps are done to all that lies below it" data-test="add-treatment" @click="treat">treat all below from the playhead</button>
-      </div>
-      <div class="plain">
-        <button v-if="!desk.reference" class="act" title="To match a look by: half beside the film, with a line to drag; it is never stored or exported" @click="chooser?.click()">hold a reference beside the film</button>
-        <button v-else class="act" @click="letGo">put the reference away</button>
-        <input ref="chooser" type="file" hidden accept="image/*" data-test="reference" @change="refer" />
-      </div>
+      </template>
+      <template v-else>
+        <div class="plain" @pointerleave="tryout.leave">
+          <span class="muted">Generated, from the playhead</span>
+          <div class="made">
+            <button
+              v-for="each in desk.catalogue!.patterns" :key="each.kind" class="act" :data-pattern="each.kind" :title="each.synonyms.join(', ')"
+              @pointerenter="tried(each.kind)" @focus="tried(each.kind)" @blur="tryout.leave" @click="generate(each.kind)"
+            >{{ each.label.toLowerCase() }}</button>
+          </div>
+        </div>
+        <div class="plain">
+          <button class="act" @click="edits.addPicture(newId(), desk.frame, null)">put a plain colour at the playhead</button>
+          <button class="act" title="A strip whose steps are done to all that lies below it" data-test="add-treatment" @click="treat">treat all below from the playhead</button>
+        </div>
+      </template>
     </div>
   </aside>
 </template>
@@ -156,6 +166,7 @@ function pick(event: Event) {
 .item img { object-fit: cover; background: var(--soot); flex: none; }
 .about { display: flex; flex-direction: column; gap: 2px; min-width: 0; font-size: 12.5px; align-items: flex-start; }
 .name { font-weight: 600; font-size: 13px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; max-width: 100%; }
+.choice { margin-bottom: 10px; }
 .made { display: flex; flex-wrap: wrap; gap: 6px; }
 .plain { padding: 10px 0; border-top: 1px solid var(--line); display: grid; gap: 6px; }
 .close { font-size: 12.5px; font-weight: 400; }
