@@ -810,7 +810,8 @@ export interface components {
         };
         /**
          * AddGenerated
-         * @description A generated picture from a frame on, with its pattern's own blend mode: on a track of pictures with room.
+         * @description A generated picture from a frame on, with its pattern's own blend mode: on a track of pictures with room,
+         *     or at the top if it is meant to lie over all.
          */
         AddGenerated: {
             /** Clip */
