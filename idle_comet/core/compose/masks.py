@@ -78,9 +78,14 @@ def _softened(cover: np.ndarray, feather: float, grow: float, outward: float) ->
 
 
 def _fallen(outside: np.ndarray, feather: float, outward: float, pixel: float) -> np.ndarray:
-    """1 inside, falling to 0 over the feather, of which a share lies outside; a hard edge is as wide as a px."""
+    """1 inside, falling to 0 over the feather, of which a share lies outside; a hard edge is as wide as a px.
+
+    It falls as 3t² − 2t³, so that no line is seen where it begins and ends; one of a px falls evenly, as a px is
+    covered."""
     shift = feather * (outward - 0.5)
-    return np.clip(0.5 - (outside - shift) / max(feather, pixel), 0, 1).astype(np.float32)
+    share = np.clip(0.5 - (outside - shift) / max(feather, pixel), 0, 1).astype(np.float32)
+    soft = np.float32(min(1.0, max(0.0, feather / pixel - 1)))
+    return share if soft == 0 else share + soft * (share * share * (3 - 2 * share) - share)
 
 
 def _seen(picture: Patch | None, by: str, shape: tuple[int, int], x: int, y: int) -> np.ndarray:
@@ -107,6 +112,7 @@ def _form(plan: MaskPlan, area: Patch) -> np.ndarray:
     dx, dy = across - np.float32(values["x"]), down - np.float32(values["y"])
     x, y = np.abs(dx * cos + dy * sin), np.abs(dy * cos - dx * sin)
     grow = values["grow"]
+    pixel = 1 / max(plan.matrix.scale_at(values["x"], values["y"]), 1e-6)
     half_x, half_y = max(values["width"] / 2 + grow, 1e-6), max(values["height"] / 2 + grow, 1e-6)
     if plan.mask.form == "ellipse":
         # To first order the way to an implicit curve is its value over its slope: f/|∇f| with f = (x/a)² + (y/b)² −
@@ -115,12 +121,15 @@ def _form(plan: MaskPlan, area: Patch) -> np.ndarray:
         slope = np.sqrt((x / half_x**2) ** 2 + (y / half_y**2) ** 2)
         outside = (root - 1) * root / np.maximum(slope, 1e-9)
         outside = np.where(root < 1e-6, -min(half_x, half_y), outside)
+    elif values["radius"] <= 0:
+        # Falling across and down each by itself leaves no line from the corners inwards; and sharp corners stay sharp.
+        soft = (values["feather"], values["outward"], pixel)
+        return _fallen(x - half_x, *soft) * _fallen(y - half_y, *soft)
     else:
-        # Round corners grow along; sharp ones stay sharp.
-        radius = min(max(values["radius"] + grow, 0) if values["radius"] else 0, half_x, half_y)
+        # Round corners grow along.
+        radius = min(max(values["radius"] + grow, 0), half_x, half_y)
         qx, qy = x - (half_x - radius), y - (half_y - radius)
         outside = np.hypot(np.maximum(qx, 0), np.maximum(qy, 0)) + np.minimum(np.maximum(qx, qy), 0) - radius
-    pixel = 1 / max(plan.matrix.scale_at(values["x"], values["y"]), 1e-6)
     return _fallen(outside, values["feather"], values["outward"], pixel)
 
 

@@ -142,7 +142,7 @@ def give_step(project: Project, edit: GiveStep) -> tuple[Project, str]:
         step = step.model_copy(update={"media": edit.media})
     return with_clip(
         project, with_step(clip, step)
-    ), "drawing" if edit.media is None else f"picture {project.media[edit.media].name}"
+    ), "drawing" if edit.media is None else f"{kind.takes if kind else 'picture'} {project.media[edit.media].name}"
 
 
 def moves(step: Step) -> bool:
