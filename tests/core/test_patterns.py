@@ -30,9 +30,8 @@ def values(pattern, **more):
 
 def ground(seconds=0.0, scale=1.0, matrix=None, rate=25):
     matrix = matrix or Matrix.grow(scale)
-    return Ground(
-        matrix, Rect(0, 0, round(WIDTH * scale), round(HEIGHT * scale)), WIDTH, HEIGHT, seconds, seconds * rate
-    )
+    wide, high = (round(side * scale) for side in (WIDTH, HEIGHT))
+    return Ground(matrix, Rect(0, 0, wide, high), WIDTH, HEIGHT, seconds, seconds * rate)
 
 
 def made(pattern, *steps, **own):

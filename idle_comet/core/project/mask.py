@@ -36,11 +36,11 @@ class Mask(Frozen):
 STRENGTH = share("strength", "Opacity", 1, 0)
 
 
-def _edge(feather: float) -> tuple[Parameter, ...]:
-    """What can be set of any mask's edge."""
+def _border(softly: float) -> tuple[Parameter, ...]:
+    """What can be set of any border of a mask."""
     return (
         Parameter("grow", "Grow", "px", 0, -200, 200, -20000, 20000, digits=1),
-        Parameter("feather", "Feather", "px", feather, 0, 200, 0, 20000, digits=1),
+        Parameter("feather", "Feather", "px", softly, 0, 200, 0, 20000, digits=1),
         share("outward", "Feather outside", 0.5, 0.5),
         STRENGTH,
     )
@@ -58,7 +58,7 @@ MASK_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
         Parameter("height", "Height", "px", 270, 0, 720, 0, 40000, digits=1),
         Parameter("turn", "Turn", "°", 0, -180, 180, -36000, 36000, digits=1),
         *((Parameter("radius", "Corners", "px", 0, 0, 200, 0, 20000, digits=1),) if form == "rectangle" else ()),
-        *_edge(24),
+        *_border(24),
     )
     for form in ("rectangle", "ellipse")
 }
@@ -67,7 +67,7 @@ MASK_PARAMETERS |= {
         Parameter("outline", "Outline", "px", _FIRST, -1280, 1280, -40000, 40000, sort="outline"),
         *(each for each in MASK_PARAMETERS["ellipse"] if each.name not in ("width", "height")),
     ),
-    "clip": _edge(0),
+    "clip": _border(0),
 }
 """What can be set of a mask, by its form. `outward` is the share of the feather that lies outside the edge. The corners
 of an outline count from its middle. Of a clip's brightness only the opacity counts."""
