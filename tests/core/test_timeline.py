@@ -31,6 +31,7 @@ from idle_comet.core.edits import (
     misfits,
 )
 from idle_comet.core.moment.meeting import meetings
+from idle_comet.core.moment.timeline import _from_all, _index, lanes
 from idle_comet.core.motion import Linear
 from idle_comet.core.project.model import Clip, Footage, Plain, Project, Settings, Track, Transition
 from idle_comet.demo.project import title
@@ -320,3 +321,22 @@ def test_a_dissolve_is_centred_on_the_cut_and_mixes_both_shots(cut):
         True,
         True,
     ]
+
+
+@given(st.lists(st.tuples(st.integers(0, 11), st.sampled_from(["move", "track", "alone", "gone", "new"])), max_size=12))
+def test_an_index_made_from_another_is_the_one_made_from_all(changes):
+    tracks = tuple(Track(id=name, name=name) for name in "abc")
+    clips = {f"c{n}": title(40 * n, 30).model_copy(update={"id": f"c{n}", "track": "abc"[n % 3]}) for n in range(9)}
+    film = Project(settings=Settings(name="I"), tracks=tracks, clips=clips)
+    lanes(film)
+    for number, what in changes:
+        id, now = f"c{number}", dict(film.clips)
+        one = now.get(id) or title(3 * number, 30).model_copy(update={"id": id, "track": "b"})
+        if what == "gone":
+            now.pop(id, None)
+        else:
+            moved = {"move": {"head": one.head + 7}, "track": {"track": "c"}, "alone": {"seen": "alone"}}.get(what, {})
+            now[id] = one.model_copy(update=moved)
+        film = film.model_copy(update={"clips": now})
+        near, whole = _index(film), _from_all(film)
+        assert near.timelines == whole.timelines and near.alone == whole.alone

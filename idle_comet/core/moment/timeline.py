@@ -32,18 +32,30 @@ class _Index(NamedTuple):
     tracks: tuple[Track, ...]
     timelines: dict[str | None, _Timeline]
     within: dict[str, str | None]
+    alone: frozenset[str]
+    """Tracks with a clip that is to be seen alone."""
 
 
-_HEAD = attrgetter("head")
+_PLACE = attrgetter("head", "id")
 _indices: dict[int, _Index] = {}
 _EMPTY = _Timeline({}, False)
 
 
 def _index(project: Project) -> _Index:
-    """Clips by track and head. A document's clips never change, so the index is kept by their identity."""
+    """Clips by track and head. A document's clips never change, so the index is kept by their identity; that of one
+    that differs by a few clips from another is made from the other's."""
     known = _indices.get(id(project.clips))
     if known and known.clips is project.clips and known.tracks is project.tracks:
         return known
+    near = next((each for each in reversed(_indices.values()) if each.tracks is project.tracks), None)
+    index = (near and _from_near(near, project)) or _from_all(project)
+    while len(_indices) >= 8:
+        _indices.pop(next(iter(_indices)))
+    _indices[id(project.clips)] = index
+    return index
+
+
+def _from_all(project: Project) -> _Index:
     gathered: dict[str, list[Clip]] = {track.id: [] for track in project.tracks}
     alone: set[str] = set()
     for clip in project.clips.values():
@@ -52,16 +64,47 @@ def _index(project: Project) -> _Index:
             found.append(clip)
             if clip.seen == "alone":
                 alone.add(clip.track)
-    lanes: dict[str | None, dict[str, Lane]] = {None: {}}
+    lanes = {track.id: _lane(track, gathered[track.id]) for track in project.tracks}
+    return _of_lanes(project, lanes, frozenset(alone))
+
+
+_FEW = 64
+"""Clips up to which an index is made from another."""
+
+
+def _from_near(near: _Index, project: Project) -> _Index | None:
+    """The index of a document on the same tracks, most of whose clips are the same objects; None where too many are
+    not."""
+    old, new = near.clips, project.clips
+    put = [clip for id, clip in new.items() if old.get(id) is not clip]
+    gone = [clip for id, clip in old.items() if new.get(id) is not clip]
+    if len(put) + len(gone) > _FEW:
+        return None
+    lanes = {track: lane for timeline in near.timelines.values() for track, lane in timeline.lanes.items()}
+    alone = set(near.alone)
+    left = {id(clip) for clip in gone}
+    for track in {clip.track for clip in (*put, *gone)} & lanes.keys():
+        clips = [clip for clip in lanes[track].clips if id(clip) not in left]
+        clips += [clip for clip in put if clip.track == track]
+        lanes[track] = _lane(lanes[track].track, clips)
+        alone.discard(track)
+        if any(clip.seen == "alone" for clip in clips):
+            alone.add(track)
+    return _of_lanes(project, lanes, frozenset(alone))
+
+
+def _lane(track: Track, clips: list[Clip]) -> Lane:
+    ordered = sorted(clips, key=_PLACE)
+    return Lane(track, [clip.head for clip in ordered], ordered)
+
+
+def _of_lanes(project: Project, lanes: dict[str, Lane], alone: frozenset[str]) -> _Index:
+    found: dict[str | None, dict[str, Lane]] = {None: {}}
     for track in reversed(project.tracks):
-        clips = sorted(gathered[track.id], key=_HEAD)
-        lanes.setdefault(track.within, {})[track.id] = Lane(track, [clip.head for clip in clips], clips)
-    timelines = {within: _Timeline(own, not alone.isdisjoint(own)) for within, own in lanes.items()}
-    while len(_indices) >= 8:
-        _indices.pop(next(iter(_indices)))
-    index = _Index(project.clips, project.tracks, timelines, {track.id: track.within for track in project.tracks})
-    _indices[id(project.clips)] = index
-    return index
+        found.setdefault(track.within, {})[track.id] = lanes[track.id]
+    timelines = {within: _Timeline(own, not alone.isdisjoint(own)) for within, own in found.items()}
+    within = {track.id: track.within for track in project.tracks}
+    return _Index(project.clips, project.tracks, timelines, within, alone)
 
 
 def lanes(project: Project, within: str | None = None) -> list[Lane]:
