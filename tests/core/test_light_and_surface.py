@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy import ndimage
 
-from idle_comet.core.picture import EVERYWHERE, NOWHERE, Matrix, Patch, Rect, noise, tally
+from idle_comet.core.picture import EVERYWHERE, NOWHERE, Matrix, Patch, Rect, Sides, noise, tally
 from idle_comet.core.steps import KINDS, Rest, StepContext
 
 WIDE, HIGH = 240, 160
@@ -208,3 +208,23 @@ def test_tones_are_counted_by_their_parts():
     assert found.green[32] == 0.25 and found.blue[0] == 1
     assert found.light[int(0.2126 * 255 / 4)] == pytest.approx(0.375)
     assert (found.least, found.most) == (1.0, 0.5)
+
+
+def test_a_picture_that_goes_on_past_one_side_of_the_frame_has_its_light_from_there_too():
+    bright = np.zeros((HIGH, WIDE, 4))
+    bright[:, : WIDE // 2] = 255
+    half = bright[:, : WIDE // 2]
+    step = KINDS["glow"]
+    given = {each.name: each.default for each in step.parameters} | {each.name: each.default for each in step.choices}
+    rest = Rest((WIDE / 2, HIGH / 2), FRAME, FRAME, FRAME, WIDE, HIGH)
+
+    def made(extends):
+        patch = Patch(half.astype(np.float32), 0, 0, extends=extends)
+        return step.render(patch, {**given, "lights": "alone", "size": 80}, StepContext(Matrix(), FRAME, rest))
+
+    ends, goes_on = made(NOWHERE), made(Sides(left=True, top=True, right=False, bottom=True))
+    # In the middle of what goes on there is as much light as where it goes on everywhere.
+    at = (80, 6)
+    assert goes_on.pixels[at][0] > ends.pixels[at][0] + 5
+    everywhere = done("glow", plain(255, 255, 255), lights="alone", size=80)
+    assert goes_on.pixels[80, 30, 0] == pytest.approx(everywhere[80, 30, 0], abs=3)

@@ -81,15 +81,26 @@ class Glow(StepKind):
         # Light from further than it reaches is not seen.
         held = patch.cut(wanted.grown(math.ceil(reach(widest)))) if not everywhere else patch
         area = held.rect.union(wanted)
+        if not everywhere:
+            # Where the picture goes on past the frame, so does its light.
+            far, ends = math.ceil(reach(widest)), patch.extends
+            area = Rect(
+                area.x0 - far * ends.left,
+                area.y0 - far * ends.top,
+                area.x1 + far * ends.right,
+                area.y1 + far * ends.bottom,
+            )
         x0, y0, x1, y1 = (int(edge) for edge in area)
         pixels = deepened(held)
         if patch.opacity != 1:
             pixels *= np.float32(patch.opacity)
         if not everywhere:
-            pixels = cv2.copyMakeBorder(
-                pixels, held.y - y0, y1 - held.y - held.height, held.x - x0, x1 - held.x - held.width,
-                cv2.BORDER_CONSTANT, value=(0, 0, 0, 0),
-            )  # fmt: skip
+            room = (held.y - y0, y1 - held.y - held.height, held.x - x0, x1 - held.x - held.width)
+            sides = zip(room, (ends.top, ends.bottom, ends.left, ends.right))
+            top, bottom, left, right = (wide if side else 0 for wide, side in sides)
+            pixels = cv2.copyMakeBorder(pixels, top, bottom, left, right, cv2.BORDER_REPLICATE)
+            over, under, before, after = (wide - on for wide, on in zip(room, (top, bottom, left, right)))
+            pixels = cv2.copyMakeBorder(pixels, over, under, before, after, cv2.BORDER_CONSTANT, value=(0, 0, 0, 0))
         light = to_light(np.ascontiguousarray(pixels))
         glow = self._spread(light, values, widest, cv2.BORDER_REPLICATE if everywhere else cv2.BORDER_CONSTANT, x0, y0)
         out = shone(light, glow, values["lights"], values["by"] == "screen")
