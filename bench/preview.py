@@ -45,7 +45,7 @@ def run() -> bool:
     return close(
         "preview",
         [
-            ("p50 ratio", p50(cost) / p50(floor), 3),
+            ("p50 ratio", p50(cost) / p50(floor), 2.5),
             ("p95 ratio", p95(cost) / p95(floor), 2.5),
             ("cold p50 ratio", p50(cold) / p50(cold_floor), 1.8),
         ],

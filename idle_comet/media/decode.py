@@ -28,6 +28,10 @@ _SEEK_BEYOND = 24
 """Frames ahead up to which decoding on is cheaper than seeking."""
 
 
+_PROXY_BEYOND = 3
+"""The same of a proxy, whose every frame stands by itself."""
+
+
 class ShotReader:
     """One open shot. Frames are found by their own times, never by counting calls."""
 
@@ -89,7 +93,7 @@ class ShotReader:
         if self._last is not None and self._last[0] == wanted:
             return self._last[1]
         here = -1 if self._last is None else bisect_right(self._times, self._last[0]) - 1
-        if self._frames is None or not here < place <= here + _SEEK_BEYOND:
+        if self._frames is None or not here < place <= here + (_PROXY_BEYOND if self.is_proxy else _SEEK_BEYOND):
             # Fields are woven with those beside them: two frames earlier, so that the result is the same from anywhere.
             self._frames = self._decoded(self._times[max(0, place - 2 * self._interlaced)])
             if self._interlaced:

@@ -35,6 +35,9 @@ def test_a_treatment_is_laid_over_all_masked_by_hand_and_leaves_other_frames_alo
         return clips(running)[treatment["id"]]["steps"][0]["masks"]
 
     until(lambda: masks() and masks()[0]["values"]["x"]["value"] < 420)
+    # The handle is where the answer to the last edit has put it.
+    settled(desk)
+    desk.wait_for_timeout(150)
     x, y = middle(desk.locator("[data-test=mask-width] rect"))
     drag(desk, x, y, -60)
     until(lambda: masks()[0]["values"]["width"]["value"] < 480)

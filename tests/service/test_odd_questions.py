@@ -11,6 +11,7 @@ ODD = {
     "number": ["nan", "inf", "-1e300", "x"],
     "boolean": ["perhaps"],
     "string": ["", "x" * 5000, "🐝", "..", "a\x00b", "%", "-99999999999999999999s", "1e999"],
+    "array": [[""], ["nope", "x" * 5000], ["a"] * 300],
 }
 BODIES = [
     None,
@@ -33,7 +34,7 @@ ADDRESSES = [
     for path, methods in json.loads(DESCRIPTION.read_text())["paths"].items()
     for method, operation in methods.items()
 ]
-PLAIN = {"integer": 3, "number": 3.5, "boolean": "true", "string": "bees"}
+PLAIN = {"integer": 3, "number": 3.5, "boolean": "true", "string": "bees", "array": ["bees"]}
 
 
 def sort_of(parameter):
