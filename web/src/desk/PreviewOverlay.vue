@@ -41,6 +41,8 @@ watch(() => [desk.selected, desk.frame, project.revision, desk.playing], async (
 
 const px = computed(() => 1 / props.share)
 const settings = computed(() => project.settings!)
+/** With a mask in hand its own edges are what is looked at. */
+const masked = computed(() => handles.value?.grips.some((grip) => grip.owner.includes('/') && grip.owner.split('/')[0] === desk.openRow) ?? false)
 const outline = computed(() => handles.value?.corners.map((point) => point.join(',')).join(' ') ?? '')
 const isText = computed(() => desk.clip?.content.kind === 'text')
 const text = computed(() => (desk.clip?.content.kind === 'text' ? choiceAt(desk.clip, 'text', desk.course, desk.local) : ''))
@@ -229,7 +231,7 @@ function placeCaret(event: PointerEvent) {
         v-for="([axis, at], i) in dragging ? handles.meets : []" :key="i" class="met" :stroke-width="px"
         :d="axis === 'x' ? `M${at} 0V${settings.height}` : `M0 ${at}H${settings.width}`"
       />
-      <g v-if="!desk.typing" class="grips" :stroke-width="px">
+      <g v-if="!desk.typing && !masked" class="grips" :stroke-width="px">
         <g v-for="(corner, i) in corners" :key="i" class="corner" :data-test="`scale-${i}`" role="slider" :tabindex="i ? -1 : 0" aria-label="Corner: larger or smaller" :aria-valuetext="`${rounded(handles.place.scale ?? 1, 100)} %`" :aria-valuenow="rounded(handles.place.scale ?? 1, 100)"
           @pointerdown="dragScale" @keydown="moveBy($event, 'scale')"
         >
@@ -256,7 +258,7 @@ function placeCaret(event: PointerEvent) {
       />
     </template>
     <GripsOverlay v-if="handles && !desk.playing && !desk.typing" :handles="handles" :share="share" />
-    <TrailOverlay v-if="!desk.typing" :share="share" />
+    <TrailOverlay v-if="!desk.typing && !masked" :share="share" />
   </svg>
   <textarea
     v-if="desk.typing && isText" ref="input" class="typed" :value="draft" maxlength="10000" aria-label="Words of the title" data-test="type-here"
