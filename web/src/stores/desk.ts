@@ -122,6 +122,12 @@ export const useDesk = defineStore('desk', () => {
   watch(() => [clip.value, project.project], () => { if (selected.value) void project.need([selected.value]) })
   watch(() => project.project?.clips, (now) => { if (now && picked.value.some((id) => !now[id])) picked.value = picked.value.filter((id) => now[id]) })
 
+  /** What a group holds is out of sight, and out of hand, once it is closed. */
+  watch(() => project.openGroups, () => {
+    const shown = new Set(project.clips.map((each) => each.id))
+    if (picked.value.some((id) => !shown.has(id))) picked.value = picked.value.filter((id) => shown.has(id))
+  })
+
   return {
     catalogue, loadCatalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
     speeds, trail, selected, clip, clips, openStep, drawing, dropper, course, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf, patternOf, contentOf,
