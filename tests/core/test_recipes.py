@@ -28,8 +28,8 @@ from idle_comet.core.edits import (
     UseTypeStyle,
 )
 from idle_comet.core.moment.course import course_of
-from idle_comet.core.motion import Fixed
-from idle_comet.core.project.model import PaletteColour, Project, Settings
+from idle_comet.core.motion import Driven, Fixed, Tether, Wobble
+from idle_comet.core.project.model import Mask, PaletteColour, Project, Settings, Step
 from idle_comet.core.recipes import RecipeError, missing_parts, read_recipe, recipe_of, shipped_recipes, write_recipe
 from idle_comet.core.steps import KINDS
 from idle_comet.media.film import Order, render_film
@@ -321,3 +321,17 @@ def test_a_roll_that_is_too_quick_to_read_says_how_long_it_needs():
     needed = float(note.split(" s.")[0].rsplit(" ", 1)[1])
     slow = edited(film, TrimClip(clip="t", head=0, length=round(needed * 25) + 2))
     assert not [note for note in course_of(slow, slow.clips["t"]).notes if "rolls faster" in note]
+
+
+def test_a_recipe_needs_no_other_clip_of_the_film_it_was_made_in():
+    film = title("BEES")
+    tethered = Driven(motor=Tether(clip="gone"), rest=12)
+    masks = (Mask(id="pane", form="clip", clip="t"), Mask(id="own", values={"x": tethered}))
+    steps = (
+        Step(id="soft", kind="focus_blur", masks=masks),
+        Step(id="move", kind="placement", values={"x": tethered, "y": Driven(motor=Wobble())}),
+    )
+    clip = film.clips["t"].model_copy(update={"steps": steps})
+    soft, move = recipe_of(film, clip, "own-1", "Mine", "title").steps
+    assert [mask.id for mask in soft.masks] == ["own"] and soft.masks[0].values["x"].state == "fixed"
+    assert move.values["x"] == Fixed(value=12) and move.values["y"].state == "driven"

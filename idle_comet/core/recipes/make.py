@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..motion import Fixed
+from ..motion import Fixed, Property
 from ..project.model import Clip, Project, Step, Text
 from ..steps import KINDS
 from .model import HEIGHT, RATE, FillIn, LineStyle, Recipe, Sort
@@ -12,7 +12,7 @@ _STYLE = tuple(LineStyle.model_fields)
 
 
 def recipe_of(project: Project, clip: Clip, id: str, name: str, sort: Sort, note: str = "") -> Recipe:
-    """The clip's look and motion. Parts that are whole lines become line styles; every colour becomes a fill-in."""
+    """The clip's look and motion, as far as they need no other clip of its film. Parts that are whole lines become line styles; every colour becomes a fill-in."""
     words = clip.content
     if words.kind != "text":
         raise ValueError(f"“{clip.name}” has no words; a recipe is made of a title.")
@@ -20,7 +20,7 @@ def recipe_of(project: Project, clip: Clip, id: str, name: str, sort: Sort, note
     content = scaled_text(words, length, time).model_copy(
         update={"text": "", "ranges": (), "held": {}, "type_style": None}
     )
-    steps = tuple(scaled_step(step, length, time) for step in clip.steps)
+    steps = tuple(scaled_step(_by_itself(step), length, time) for step in clip.steps)
     fill_ins = [FillIn(name="words", kind="words", value=words.text[:2000])]
     fill_ins += _colours(words, steps)
     if isinstance(content.size, Fixed) and isinstance(content.size.value, (int, float)):
@@ -59,6 +59,22 @@ def _colours(words: Text, steps: tuple[Step, ...]) -> list[FillIn]:
         FillIn(name=f"colour {number}", kind="colour", value=value, places=tuple(found[:40]))
         for number, (value, found) in enumerate(places.items(), 1)
     ][:20]
+
+
+def _by_itself(step: Step) -> Step:
+    """The step without what looks at another clip: another film has none of that id. A mask of another clip is left out,
+    a value that goes with one has the value it rests at."""
+
+    def alone(values: dict[str, Property]) -> dict[str, Property]:
+        return {name: Fixed(value=prop.rest) if _looks(prop) else prop for name, prop in values.items()}
+
+    masks = tuple(mask.model_copy(update={"values": alone(mask.values)}) for mask in step.masks if mask.form != "clip")
+    mix = alone({"mix": step.mix})["mix"]
+    return step.model_copy(update={"values": alone(step.values), "mix": mix, "masks": masks})
+
+
+def _looks(prop: Property) -> bool:
+    return prop.state == "driven" and prop.motor.kind in ("follow", "tether") and prop.motor.clip is not None
 
 
 def _lines(words: Text) -> tuple[LineStyle, ...]:
