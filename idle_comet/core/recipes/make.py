@@ -12,7 +12,8 @@ _STYLE = tuple(LineStyle.model_fields)
 
 
 def recipe_of(project: Project, clip: Clip, id: str, name: str, sort: Sort, note: str = "") -> Recipe:
-    """The clip's look and motion, as far as they need no other clip of its film. Parts that are whole lines become line styles; every colour becomes a fill-in."""
+    """The clip's look and motion, as far as they need no other clip of its film. Parts that are whole lines become line
+    styles; every colour becomes a fill-in."""
     words = clip.content
     if words.kind != "text":
         raise ValueError(f"“{clip.name}” has no words; a recipe is made of a title.")
@@ -62,19 +63,21 @@ def _colours(words: Text, steps: tuple[Step, ...]) -> list[FillIn]:
 
 
 def _by_itself(step: Step) -> Step:
-    """The step without what looks at another clip: another film has none of that id. A mask of another clip is left out,
-    a value that goes with one has the value it rests at."""
+    """The step without what looks at another clip: another film has none of that id. A mask of another clip is left
+    out, a value that goes with one has the value it rests at."""
 
     def alone(values: dict[str, Property]) -> dict[str, Property]:
-        return {name: Fixed(value=prop.rest) if _looks(prop) else prop for name, prop in values.items()}
+        return {name: _resting(prop) for name, prop in values.items()}
 
     masks = tuple(mask.model_copy(update={"values": alone(mask.values)}) for mask in step.masks if mask.form != "clip")
-    mix = alone({"mix": step.mix})["mix"]
-    return step.model_copy(update={"values": alone(step.values), "mix": mix, "masks": masks})
+    return step.model_copy(update={"values": alone(step.values), "mix": _resting(step.mix), "masks": masks})
 
 
-def _looks(prop: Property) -> bool:
-    return prop.state == "driven" and prop.motor.kind in ("follow", "tether") and prop.motor.clip is not None
+def _resting(prop: Property) -> Property:
+    """The value a property rests at, where it goes with another clip; any other as it is."""
+    if prop.state != "driven" or prop.motor.kind not in ("follow", "tether") or prop.motor.clip is None:
+        return prop
+    return Fixed(value=prop.rest)
 
 
 def _lines(words: Text) -> tuple[LineStyle, ...]:
