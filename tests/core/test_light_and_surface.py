@@ -228,3 +228,17 @@ def test_a_picture_that_goes_on_past_one_side_of_the_frame_has_its_light_from_th
     assert goes_on.pixels[at][0] > ends.pixels[at][0] + 5
     everywhere = done("glow", plain(255, 255, 255), lights="alone", size=80)
     assert goes_on.pixels[80, 30, 0] == pytest.approx(everywhere[80, 30, 0], abs=3)
+
+
+@pytest.mark.parametrize("cover", [255, 140, 0])
+def test_eight_bit_pictures_are_graded_as_deep_ones(cover):
+    pixels = np.rint(photograph(4) * (cover / 255)).astype(np.uint8)
+    step = KINDS["colour_grade"]
+    given = {each.name: each.default for each in step.parameters} | {each.name: each.default for each in step.choices}
+    given |= {"contrast": 0.4, "temperature": 0.3, "saturation": 1.4, "gamma": 0.8}
+    rest = Rest((WIDE / 2, HIGH / 2), FRAME, FRAME, FRAME, WIDE, HIGH)
+    shallow, deep = (
+        step.render(Patch(each, 0, 0, extends=EVERYWHERE), given, StepContext(Matrix(), FRAME, rest)).pixels
+        for each in (pixels, pixels.astype(np.float32))
+    )
+    assert shallow.dtype == np.float32 and np.abs(shallow - deep).max() < 0.02

@@ -42,6 +42,36 @@ def _grade(pixels, curves, matrix):
                 row[x, c] = min(max(made, np.float32(0)), np.float32(1)) * cover
 
 
+@kernel("float32(float32[:,::1], int64, float32)", fastmath=True)
+def _between(curves, channel, at):
+    i = min(max(np.int32(at), np.int32(0)), np.int32(curves.shape[1] - 2))
+    return curves[channel, i] + (curves[channel, i + 1] - curves[channel, i]) * (at - np.float32(i))
+
+
+@kernel("void(uint8[:,:,::1], float32[:,::1], float32[:,::1], float32[:,::1], float32[:,:,::1])", fastmath=True)
+def _grade_bytes(pixels, told, curves, matrix, out):
+    """The same of 8-bit px: for those that cover, the curves are told at each of their 256 values."""
+    for y in range(pixels.shape[0]):
+        row, into = pixels[y], out[y]
+        for x in range(pixels.shape[1]):
+            cover = row[x, 3]
+            if cover == 255:
+                r, g, b = told[0, row[x, 0]], told[1, row[x, 1]], told[2, row[x, 2]]
+            elif cover == 0:
+                into[x, 0] = into[x, 1] = into[x, 2] = into[x, 3] = np.float32(0)
+                continue
+            else:
+                to = np.float32(curves.shape[1] - 1) / np.float32(cover)
+                r = _between(curves, 0, np.float32(row[x, 0]) * to)
+                g = _between(curves, 1, np.float32(row[x, 1]) * to)
+                b = _between(curves, 2, np.float32(row[x, 2]) * to)
+            whole = np.float32(cover)
+            for c in range(3):
+                made = matrix[c, 0] * r + matrix[c, 1] * g + matrix[c, 2] * b + matrix[c, 3]
+                into[x, c] = min(max(made, np.float32(0)), np.float32(1)) * whole
+            into[x, 3] = whole
+
+
 def steps_of_tone() -> np.ndarray:
     """(1025,) float64: the values at which a curve is told."""
     return np.linspace(0, 1, FINE + 1)
@@ -51,8 +81,15 @@ def graded(patch: Patch, curves: np.ndarray, matrix: np.ndarray | None = None) -
     """The patch with (3, 1025) curves done to its colours 0..1, then a (3, 4) matrix whose last column is added."""
     if patch.rect.empty:
         return patch
-    pixels = deepened(patch)
     whole = np.eye(3, 4) if matrix is None else matrix
+    if patch.pixels.dtype == np.uint8 and patch.colour is None:
+        bytes_of = np.linspace(0, 1, 256)
+        told = np.stack([np.interp(bytes_of, steps_of_tone(), curve) for curve in curves])
+        out = np.empty(patch.pixels.shape, np.float32)
+        tables = (np.ascontiguousarray(each, np.float32) for each in (told, curves, whole))
+        _grade_bytes(np.ascontiguousarray(patch.pixels), *tables, out)
+        return replace(patch, pixels=out)
+    pixels = deepened(patch)
     _grade(pixels, np.ascontiguousarray(curves, np.float32), np.ascontiguousarray(whole, np.float32))
     return replace(patch, pixels=pixels, colour=None)
 
