@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy import ndimage
 
-from idle_comet.core.picture import EVERYWHERE, NOWHERE, Matrix, Patch, Rect, Sides, noise, tally
+from idle_comet.core.picture import EVERYWHERE, NOWHERE, Matrix, Patch, Rect, Sides, deepened, light_of, noise, tally
 from idle_comet.core.steps import KINDS, Rest, StepContext
 
 WIDE, HIGH = 240, 160
@@ -231,7 +231,7 @@ def test_a_picture_that_goes_on_past_one_side_of_the_frame_has_its_light_from_th
 
 
 @pytest.mark.parametrize("cover", [255, 140, 0])
-def test_eight_bit_pictures_are_graded_as_deep_ones(cover):
+def test_eight_bit_pictures_are_graded_and_glow_as_deep_ones(cover):
     pixels = np.rint(photograph(4) * (cover / 255)).astype(np.uint8)
     step = KINDS["colour_grade"]
     given = {each.name: each.default for each in step.parameters} | {each.name: each.default for each in step.choices}
@@ -242,3 +242,8 @@ def test_eight_bit_pictures_are_graded_as_deep_ones(cover):
         for each in (pixels, pixels.astype(np.float32))
     )
     assert shallow.dtype == np.float32 and np.abs(shallow - deep).max() < 0.02
+    lights = [light_of(Patch(each, 0, 0)) for each in (pixels, pixels.astype(np.float32))]
+    assert np.abs(lights[0] - lights[1]).max() < 2e-6
+    words = light_of(Patch(pixels[..., 0].copy(), 0, 0, (200, 90, 30)))
+    inked = deepened(Patch(pixels[..., 0].copy(), 0, 0, (200, 90, 30)))
+    assert np.abs(words - light_of(Patch(inked, 0, 0))).max() < 2e-6

@@ -14,7 +14,7 @@ from .joining import mix_pictures, reached
 from .kernel import kernel, load_kernels
 from .keying import colourfulness, keyed
 from .leak import leaking
-from .light import GAMMA, as_light, bright, screened, shone, to_light
+from .light import GAMMA, as_light, bright, light_of, screened, shone, to_light
 from .masking import beyond, field, field_of, masked
 from .matrix import Matrix
 from .missing import missing_picture
@@ -78,6 +78,7 @@ __all__ = [
     "kernel",
     "keyed",
     "lay_spots",
+    "light_of",
     "leaking",
     "load_kernels",
     "looked_up",

@@ -6,7 +6,9 @@ from functools import lru_cache
 
 import numpy as np
 
+from .blend import deepened
 from .kernel import kernel
+from .patch import Patch
 
 GAMMA = 2.4
 
@@ -54,6 +56,45 @@ def to_light(pixels: np.ndarray) -> np.ndarray:
     """(h, w, 4) float32 premultiplied code values to light times coverage, and coverage, both 0..1."""
     out = np.empty_like(pixels)
     _to_light(pixels, out, _tables()[0])
+    return out
+
+
+@kernel("void(uint8[:,:,::1], float32[:,:,::1], float32[::1], float32[::1])", fastmath=True)
+def _bytes_to_light(pixels, out, told, table):
+    fine = np.float32(table.shape[0] - 1)
+    for y in range(pixels.shape[0]):
+        row, into = pixels[y], out[y]
+        for x in range(pixels.shape[1]):
+            cover = row[x, 3]
+            if cover == 255:
+                into[x, 0], into[x, 1], into[x, 2] = told[row[x, 0]], told[row[x, 1]], told[row[x, 2]]
+                into[x, 3] = np.float32(1)
+            elif cover == 0:
+                into[x, 0] = into[x, 1] = into[x, 2] = into[x, 3] = np.float32(0)
+            else:
+                share, to = np.float32(cover) * np.float32(1 / 255), fine / np.float32(cover)
+                for c in range(3):
+                    at = min(np.float32(row[x, c]) * to, fine)
+                    i = min(np.int32(at), np.int32(table.shape[0] - 2))
+                    into[x, c] = (table[i] + (table[i + 1] - table[i]) * (at - np.float32(i))) * share
+                into[x, 3] = share
+
+
+@lru_cache(maxsize=1)
+def _told() -> np.ndarray:
+    """The light of every 8-bit value."""
+    return ((np.arange(256) / 255) ** GAMMA).astype(np.float32)
+
+
+def light_of(patch: Patch) -> np.ndarray:
+    """(h, w, 4) float32 light times coverage, and coverage, of a patch's own pixels (its opacity left aside)."""
+    if patch.pixels.dtype != np.uint8:
+        return to_light(np.ascontiguousarray(deepened(patch)))
+    if patch.colour is not None:
+        cover = patch.pixels.astype(np.float32) * np.float32(1 / 255)
+        return cover[..., None] * np.append(as_light(patch.colour), np.float32(1))
+    out = np.empty(patch.pixels.shape, np.float32)
+    _bytes_to_light(np.ascontiguousarray(patch.pixels), out, _told(), _tables()[0])
     return out
 
 

@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from ..motion import Strengths
-from ..picture import LUMA, Patch, Rect, as_light, bright, deepened, octaves, parse_colour, reach, shone, to_light
+from ..picture import LUMA, Patch, Rect, as_light, bright, light_of, octaves, parse_colour, reach, shone
 from .kind import Pulse, Ready, Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share
 
@@ -91,17 +91,17 @@ class Glow(StepKind):
                 area.y1 + far * ends.bottom,
             )
         x0, y0, x1, y1 = (int(edge) for edge in area)
-        pixels = deepened(held)
+        light = light_of(held)
         if patch.opacity != 1:
-            pixels *= np.float32(patch.opacity)
+            light *= np.float32(patch.opacity)
         if not everywhere:
             room = (held.y - y0, y1 - held.y - held.height, held.x - x0, x1 - held.x - held.width)
             sides = zip(room, (ends.top, ends.bottom, ends.left, ends.right))
             top, bottom, left, right = (wide if side else 0 for wide, side in sides)
-            pixels = cv2.copyMakeBorder(pixels, top, bottom, left, right, cv2.BORDER_REPLICATE)
+            light = cv2.copyMakeBorder(light, top, bottom, left, right, cv2.BORDER_REPLICATE)
             over, under, before, after = (wide - on for wide, on in zip(room, (top, bottom, left, right)))
-            pixels = cv2.copyMakeBorder(pixels, over, under, before, after, cv2.BORDER_CONSTANT, value=(0, 0, 0, 0))
-        light = to_light(np.ascontiguousarray(pixels))
+            light = cv2.copyMakeBorder(light, over, under, before, after, cv2.BORDER_CONSTANT, value=(0, 0, 0, 0))
+        light = np.ascontiguousarray(light)
         glow = self._spread(light, values, widest, cv2.BORDER_REPLICATE if everywhere else cv2.BORDER_CONSTANT, x0, y0)
         out = shone(light, glow, values["lights"], values["by"] == "screen")
         return replace(patch, pixels=out, x=x0, y=y0, colour=None, opacity=1.0).cut(wanted)

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..picture import Patch, as_light, deepened, field, leaking, parse_colour, screened, to_light
+from ..picture import Patch, as_light, field, leaking, light_of, parse_colour, screened
 from .kind import Ready, StepContext, StepKind, Values
 from .parameter import Parameter, colour, share, whole
 
@@ -55,4 +55,4 @@ class LightLeak(StepKind):
             values["strength"],
             int(values["seed"]),
         )
-        return replace(patch, pixels=screened(to_light(deepened(patch)), light), colour=None)
+        return replace(patch, pixels=screened(light_of(patch), light), colour=None)
