@@ -121,9 +121,7 @@ class Painter:
         self._met.move_to_end(picture.digest)
         if len(self._met) > _MET:
             self._met.popitem(last=False)
-        return again or not any(
-            isinstance(each, Source) and isinstance(each.content, FootageNow) for each in picture.walk()
-        )
+        return again or not any(isinstance(each, Source) and _passes(each.content) for each in picture.walk())
 
     def _painted(self, picture: Picture) -> Patch:
         if isinstance(picture, Source):
@@ -261,6 +259,11 @@ class Painter:
                 return missing_picture(640, 360)
 
         return frame
+
+
+def _passes(content: object) -> bool:
+    """Whether a content is another at the next frame, most likely."""
+    return isinstance(content, FootageNow) or (isinstance(content, GeneratedNow) and content.frame > 0)
 
 
 def _may_come_again(picture: Picture) -> bool:
