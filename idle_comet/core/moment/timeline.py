@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from bisect import bisect_left, bisect_right
 from operator import attrgetter
 from typing import NamedTuple
@@ -38,6 +39,7 @@ class _Index(NamedTuple):
 
 _PLACE = attrgetter("head", "id")
 _indices: dict[int, _Index] = {}
+_lock = threading.Lock()
 _EMPTY = _Timeline({}, False)
 
 
@@ -47,11 +49,15 @@ def _index(project: Project) -> _Index:
     known = _indices.get(id(project.clips))
     if known and known.clips is project.clips and known.tracks is project.tracks:
         return known
-    near = next((each for each in reversed(_indices.values()) if each.tracks is project.tracks), None)
+    # Several threads of a server ask at once.
+    with _lock:
+        kept = list(_indices.values())
+    near = next((each for each in reversed(kept) if each.tracks is project.tracks), None)
     index = (near and _from_near(near, project)) or _from_all(project)
-    while len(_indices) >= 8:
-        _indices.pop(next(iter(_indices)))
-    _indices[id(project.clips)] = index
+    with _lock:
+        while len(_indices) >= 8:
+            _indices.pop(next(iter(_indices)))
+        _indices[id(project.clips)] = index
     return index
 
 
