@@ -1,5 +1,8 @@
 """Cutting on the timeline: whatever is done, clips never overlap, nothing is lost, and halves show the whole."""
 
+import sys
+from concurrent.futures import ThreadPoolExecutor
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -340,3 +343,25 @@ def test_an_index_made_from_another_is_the_one_made_from_all(changes):
         film = film.model_copy(update={"clips": now})
         near, whole = _index(film), _from_all(film)
         assert near.timelines == whole.timelines and near.alone == whole.alone
+
+
+def test_an_index_is_asked_for_by_many_threads_at_once():
+    tracks = tuple(Track(id=name, name=name) for name in "abc")
+    clips = {f"c{n}": title(40 * n, 30).model_copy(update={"id": f"c{n}", "track": "abc"[n % 3]}) for n in range(60)}
+    film = Project(settings=Settings(name="I"), tracks=tracks, clips=clips)
+
+    def asking(number: int) -> int:
+        own = film
+        for turn in range(500):
+            one = own.clips[f"c{(number + turn) % 60}"]
+            own = own.model_copy(update={"clips": {**own.clips, one.id: one.model_copy(update={"name": str(turn)})}})
+            assert sum(len(lane.clips) for lane in lanes(own)) == 60
+        return number
+
+    before = sys.getswitchinterval()
+    sys.setswitchinterval(1e-5)
+    try:
+        with ThreadPoolExecutor(6) as pool:
+            assert list(pool.map(asking, range(6))) == list(range(6))
+    finally:
+        sys.setswitchinterval(before)
