@@ -93,16 +93,28 @@ BUDGET = Budget(64 << 20)
 """Layouts, courses, outlines and the like of this process."""
 
 
+FIELDS = Budget(32 << 20)
+"""Shares of every px of an area. A step that moves makes another at every frame, which must not push out layouts."""
+
+
 def kept(work: Callable[P, Result]) -> Callable[P, Result]:
     """A function of hashable arguments whose results are kept in the budget."""
+    return _kept_in(BUDGET, work)
 
+
+def kept_field(work: Callable[P, Result]) -> Callable[P, Result]:
+    """The same of one that makes something of every px of an area."""
+    return _kept_in(FIELDS, work)
+
+
+def _kept_in(budget: Budget, work: Callable[P, Result]) -> Callable[P, Result]:
     @functools.wraps(work)
     def keeping(*args: P.args, **named: P.kwargs) -> Result:
         key = (work, args, tuple(named.items()))
-        known = BUDGET.find(key)
+        known = budget.find(key)
         if known is None:
             known = work(*args, **named)
-            BUDGET.keep(key, known, weigh(known) + weigh(args))
+            budget.keep(key, known, weigh(known) + weigh(args))
         return known
 
     return keeping

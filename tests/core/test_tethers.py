@@ -6,7 +6,7 @@ import pytest
 from idle_comet.core.edits import EditError, SetMotor, apply
 from idle_comet.core.moment.moment import Moment
 from idle_comet.core.moment.tethering import extent
-from idle_comet.core.motion import Driven, Tether
+from idle_comet.core.motion import Corner, Driven, Outline, Tether
 from idle_comet.core.picture import Matrix
 from idle_comet.core.project.model import Clip, Mask, Plain, Step, fixed
 
@@ -121,3 +121,25 @@ def test_a_masks_extent_is_its_forms():
     )
     reach = np.hypot(40 * cos, 10 * sin)
     assert extent("ellipse", values, Matrix(), 0) == pytest.approx((30 - reach, 30 + reach))
+
+
+@pytest.mark.parametrize("tilted", [False, True])
+def test_a_bent_outline_reaches_as_far_as_its_curves_do(tilted):
+    ends = (((0.0, -30.0), (40.0, 0.0)), ((0.0, 30.0), (-90.0, 10.0)), ((-20.0, 0.0), (0.0, 15.0)))
+    corners = tuple(Corner(at=at, out=out, into=(-out[0], -out[1])) for at, out in ends)
+    values = {"x": 160, "y": 90, "turn": 25, "grow": 0, "outline": Outline(corners=corners)}
+    matrix = Matrix.tilt(0, 30, 0, 700) if tilted else Matrix.turn(10)
+    to = matrix @ Matrix.shift(160, 90) @ Matrix.turn(25)
+    share = np.linspace(0, 1, 20001)
+    reached = []
+    for one, other in zip(corners, (*corners[1:], corners[0])):
+        handles = [one.at, np.add(one.at, one.out), np.add(other.at, other.into), other.at]
+        weights = ((1 - share) ** 3, 3 * share * (1 - share) ** 2, 3 * share**2 * (1 - share), share**3)
+        x, y = (sum(w * h[axis] for w, h in zip(weights, handles)) for axis in (0, 1))
+        reached.append([to.map(a, b) for a, b in zip(x[::20], y[::20])])
+    wanted = np.concatenate(reached)
+    for axis in (0, 1):
+        found = extent("outline", values, matrix, axis)
+        assert found == pytest.approx((wanted[:, axis].min(), wanted[:, axis].max()), abs=0.02)
+        # The corners alone do not reach so far.
+        assert min(to.map(*each.at)[axis] for each in corners) > found[0] + 1 or axis

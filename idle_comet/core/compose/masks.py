@@ -8,7 +8,7 @@ from typing import Sequence
 import numpy as np
 
 from ..moment.scene import MaskNow
-from ..motion import Outline
+from ..motion.outlines import curves_of
 from ..picture import Matrix, Patch, Rect, bezier_path, deepened, distance_outside, field, masked, paint_path
 from .graph import MaskPlan
 
@@ -142,23 +142,9 @@ def _outlined(plan: MaskPlan, area: Patch) -> np.ndarray:
     around = area.rect.grown(math.ceil(feather + abs(grow)) + 1)
     x0, y0, x1, y1 = around.whole()
     cover = np.zeros((y1 - y0, x1 - x0), np.float32)
-    painted = paint_path(bezier_path(_curves(outline)), matrix, around, (0, 0, 0))
+    painted = paint_path(bezier_path(curves_of(outline)), matrix, around, (0, 0, 0))
     if not painted.rect.empty:
         left, top = painted.x - x0, painted.y - y0
         cover[top : top + painted.height, left : left + painted.width] = painted.alpha
     share = _softened(cover, feather, grow, values["outward"])
     return share[area.y - y0 :, area.x - x0 :][: area.height, : area.width]
-
-
-def _curves(outline: Outline) -> list[tuple[tuple[float, float], ...]]:
-    """Each curve's two handles and its end, from the first corner round to it."""
-    pairs = zip(outline.corners, (*outline.corners[1:], outline.corners[0]))
-    return [
-        (
-            one.at,
-            (one.at[0] + one.out[0], one.at[1] + one.out[1]),
-            (other.at[0] + other.into[0], other.at[1] + other.into[1]),
-            other.at,
-        )
-        for one, other in pairs
-    ]

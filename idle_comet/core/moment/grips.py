@@ -60,7 +60,11 @@ def grips_of(project: Project, clip: Clip, local: float, values: Mapping[str, Va
         kind = KINDS.get(step.kind)
         if kind is None or not step.on:
             continue
-        points = [each.name for each in kind.parameters if each.sort == "point" and not kind.by_hand]
+        points = [
+            each.name
+            for each in kind.parameters
+            if each.sort == "point" and not kind.by_hand and each.counts(step.choices, kind.choices)
+        ]
         forms = [mask for mask in step.masks if mask.form != "clip"]
         if not points and not forms:
             continue

@@ -7,6 +7,7 @@ from typing import Any, Callable, Mapping
 
 from ..motion import Fixed, Outline, number
 from ..motion.motors import Own
+from ..motion.outlines import Curve, at, curves_of
 from ..picture import Matrix
 from ..project.address import mask_at, parameters_at, put, step_at
 from ..project.model import Clip, Project
@@ -89,8 +90,8 @@ def extent(form: str, values: Mapping[str, Any], matrix: Matrix, axis: int) -> t
     grow = number(values["grow"])
     if form == "outline":
         outline = values["outline"]
-        corners = outline.corners if isinstance(outline, Outline) else ()
-        points = [to.map(*corner.at)[axis] for corner in corners]
+        assert isinstance(outline, Outline)
+        points = [place for curve in curves_of(outline) for place in _reached(curve, to, axis)]
         wide = grow * to.scale
         return min(points) - wide, max(points) + wide
     a, b = max(0.0, number(values["width"]) / 2 + grow), max(0.0, number(values["height"]) / 2 + grow)
@@ -103,6 +104,24 @@ def extent(form: str, values: Mapping[str, Any], matrix: Matrix, axis: int) -> t
     points_of = [(a * math.cos(turn), b * math.sin(turn)) for turn in turns] or [(-a, -b), (a, -b), (a, b), (-a, b)]
     places = [to.map(*point)[axis] for point in points_of]
     return min(places), max(places)
+
+
+def _reached(curve: Curve, to: Matrix, axis: int) -> list[float]:
+    """Places of a cubic along an axis, its furthest ones among them: its ends, and where its slope is nothing. In
+    perspective, where that is no quadratic, very many."""
+    if not to.flat:
+        shares = [part / 256 for part in range(257)]
+        return [to.map(*(at(curve, share, way) for way in (0, 1)))[axis] for share in shares]
+    a, b, c, d = (to.map(*point)[axis] for point in curve)
+    # B'(t) / 3 = (b − a)(1 − t)² + 2(c − b)t(1 − t) + (d − c)t²
+    square, line, rest = d - 3 * c + 3 * b - a, 2 * (c - 2 * b + a), b - a
+    root = line * line - 4 * square * rest
+    if abs(square) < 1e-12:
+        turns = [-rest / line] if abs(line) > 1e-12 else []
+    else:
+        turns = [(-line + sign * math.sqrt(root)) / (2 * square) for sign in (1, -1)] if root >= 0 else []
+    mapped = tuple((place, 0.0) for place in (a, b, c, d))
+    return [a, d, *(at(mapped, share, 0) for share in turns if 0 < share < 1)]  # type: ignore[arg-type]
 
 
 met_by(_meeting)

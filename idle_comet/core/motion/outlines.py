@@ -34,6 +34,31 @@ class Outline(Frozen):
         return Outline(corners=tuple(corners))
 
 
+Curve = tuple[Point, Point, Point, Point]
+"""A cubic: where it begins, its two handles, where it ends."""
+
+
+def curves_of(outline: Outline) -> list[Curve]:
+    """An outline's curves, from each corner to the next."""
+    pairs = zip(outline.corners, (*outline.corners[1:], outline.corners[0]))
+    return [
+        (
+            one.at,
+            (one.at[0] + one.out[0], one.at[1] + one.out[1]),
+            (other.at[0] + other.into[0], other.at[1] + other.into[1]),
+            other.at,
+        )
+        for one, other in pairs
+    ]
+
+
+def at(curve: Curve, share: float, axis: int) -> float:
+    """One coordinate of a cubic at a share 0..1 of its parameter (Bernstein)."""
+    a, b, c, d = (point[axis] for point in curve)
+    rest = 1 - share
+    return a * rest**3 + 3 * b * share * rest**2 + 3 * c * share**2 * rest + d * share**3
+
+
 def between_points(a: Point, b: Point, progress: float) -> Point:
     return a[0] + (b[0] - a[0]) * progress, a[1] + (b[1] - a[1]) * progress
 

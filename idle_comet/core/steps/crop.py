@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..picture import Matrix, Patch, Rect, field_of, masked
-from ..remember import kept
+from ..remember import kept_field
 from .kind import StepContext, StepKind, Values
 from .parameter import Choice, Parameter
 
@@ -47,7 +47,7 @@ class Crop(StepKind):
 _EDGES = ("left", "top", "right", "bottom")
 
 
-@kept
+@kept_field
 def _shown(
     matrix: Matrix, area: Rect, box: Rect, pixel: float, edges: tuple[float, ...], told: str, feather: float
 ) -> np.ndarray:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, Mapping
 
 from ..motion import Sort, sort_of
 
@@ -42,6 +42,14 @@ class Parameter:
     def only(self, choice: str, *words: str) -> "Parameter":
         """The same, counting only with these words of a choice."""
         return replace(self, when=(choice, words))
+
+    def counts(self, choices: Mapping[str, str], offered: tuple["Choice", ...]) -> bool:
+        """Whether the value does anything with what is chosen; a choice never made is its first word."""
+        if self.when is None:
+            return True
+        name, words = self.when
+        first = next((each.default for each in offered if each.name == name), "")
+        return choices.get(name, first) in words
 
     def clamp(self, value: Any) -> Any:
         """The value within what is allowed; one of another sort gives way to the default."""

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from ..picture import GAMMA, Matrix, Patch, Rect, as_light, brighten, deepened, field_of, parse_colour
-from ..remember import kept
+from ..remember import kept_field
 from .kind import Ready, StepContext, StepKind, Values
 from .parameter import Parameter, colour, point, share
 
@@ -45,7 +45,7 @@ class PoolOfLight(StepKind):
         return replace(patch, pixels=pixels, colour=None)
 
 
-@kept
+@kept_field
 def _factor(
     matrix: Matrix,
     area: Rect,

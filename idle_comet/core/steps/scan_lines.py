@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from ..picture import Matrix, Patch, Rect, deepened, field_of, tinge
-from ..remember import kept
+from ..remember import kept_field
 from .kind import StepContext, StepKind, Values
 from .parameter import Parameter, share
 
@@ -44,7 +44,7 @@ class ScanLines(StepKind):
         return replace(patch, pixels=pixels, colour=None)
 
 
-@kept
+@kept_field
 def _dark(
     matrix: Matrix, area: Rect, pixel: float, strength: float, apart: float, width: float, moved: float
 ) -> np.ndarray:

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from ..picture import Matrix, Patch, Rect, deepened, field_of, parse_colour, tinge
-from ..remember import kept
+from ..remember import kept_field
 from .kind import StepContext, StepKind, Values
 from .parameter import Parameter, colour, point, share
 
@@ -45,7 +45,7 @@ class Vignette(StepKind):
         return replace(patch, pixels=pixels, colour=None)
 
 
-@kept
+@kept_field
 def _dark(
     matrix: Matrix,
     area: Rect,
