@@ -28,7 +28,6 @@ def sheet(
     ] = None,
 ) -> None:
     """A contact sheet of all shipped recipes."""
-    import cv2
     import numpy as np
 
     from ..core.compose import Painter, evaluate, plan
@@ -58,15 +57,12 @@ def sheet(
         np.vstack(part + [np.zeros_like(tiles[0])] * (half - len(part))) for part in (tiles[:half], tiles[half:])
     ]
     whole = np.hstack([columns[0], np.zeros((columns[0].shape[0], 8, 3), np.uint8), columns[1]])
-    # Six bits a channel are enough to judge by, and make half the file.
-    whole = (whole & 0xFC) | (whole >> 6)
-    cv2.imwrite(str(out), whole, [cv2.IMWRITE_PNG_COMPRESSION, 9])
+    _write(out, whole)
     typer.echo(f"{len(tiles)} recipes, {len(_MOMENTS)} moments each: {out}")
 
 
 def pattern_sheet(out: Path) -> None:
     """Every generated picture as it is laid over a film, at three moments over one of the demo's shots."""
-    import cv2
     import numpy as np
 
     from ..core.compose import Painter, evaluate, plan
@@ -88,7 +84,15 @@ def pattern_sheet(out: Path) -> None:
     whole = np.hstack(
         [np.vstack(tiles[:half]), np.zeros((half * len(tiles[0]), 8, 3), np.uint8), np.vstack(tiles[half:])]
     )
-    cv2.imwrite(str(out), (whole & 0xFC) | (whole >> 6), [cv2.IMWRITE_PNG_COMPRESSION, 9])
+    _write(out, whole)
+
+
+def _write(out: Path, bgr: np.ndarray) -> None:
+    """A sheet in 256 colours: enough to judge by, and half the file."""
+    from PIL import Image
+
+    few = Image.fromarray(bgr[..., ::-1]).quantize(256, dither=Image.Dither.NONE)
+    few.save(out, optimize=True)
 
 
 def _ground(shot: str, media: dict[str, Media]) -> Project:

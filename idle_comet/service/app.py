@@ -18,7 +18,7 @@ from .context import Context
 from .guard import Guard
 from .preview_socket import router as preview_router
 from .problems import COMMON, answer_problems
-from .routers import catalogue, exports, frames, media, projects, recipes, texts, typefaces
+from .routers import catalogue, exports, frames, looks, media, projects, recipes, texts, typefaces
 from .telling import router as telling_router
 
 
@@ -58,6 +58,7 @@ def create_app(
         media.router,
         exports.router,
         typefaces.router,
+        looks.router,
         recipes.router,
         texts.router,
         preview_router,

@@ -12,10 +12,10 @@ from pydantic import TypeAdapter, ValidationError
 from ..core.edits import Edit, enact
 from ..core.edits.mending import Aside, mended
 from ..core.project.difference import Difference, joined
-from ..core.project.model import Project
+from ..core.project.model import KeptLook, Project
 from ..core.project.upgrade import upgraded_document
 from .database import Database
-from .rows import read_project, rewrite, write_difference
+from .rows import read_looks, read_project, rewrite, write_difference
 
 _edit = TypeAdapter(Edit | Difference)
 
@@ -103,6 +103,11 @@ class ProjectStore:
             return [row for row in cursor.fetchall() if with_deleted or row["deleted_at"] is None]
 
         return self._database.run(work)
+
+    def looks(self) -> list[tuple[str, str, KeptLook]]:
+        """The looks that films keep, each once and with the id and the name of the film that changed last."""
+        found = self._database.run(read_looks)
+        return list({look.id: (film, name, look) for film, name, look in reversed(found)}.values())[::-1]
 
     def set_deleted(self, id: str, deleted: bool) -> None:
         """Take a project off the list, or put it back; nothing of it is lost."""

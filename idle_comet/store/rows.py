@@ -10,7 +10,7 @@ from pymysql.cursors import DictCursor
 
 from ..core.edits.mending import Aside, mended, mended_places
 from ..core.project.difference import Difference
-from ..core.project.model import Clip, Marks, Media, Project, Settings, Track
+from ..core.project.model import Clip, KeptLook, Marks, Media, Project, Settings, Track
 from ..core.project.upgrade import upgraded
 from ..core.project.validity import Invalid, check_groups, check_places
 from .before_parts import raw_parts
@@ -62,6 +62,23 @@ def read_project(cursor: DictCursor, project: str) -> Found | None:
         found, left = mended_places(found)
         aside.extend(left)
     return Found(found, row["revision"], aside, not row["in_parts"])
+
+
+def read_looks(cursor: DictCursor) -> list[tuple[str, str, KeptLook]]:
+    """The looks that films keep, with the id and the name of the film; the film that changed last first. One that
+    can't be read is left out."""
+    cursor.execute(
+        "SELECT projects.id, projects.name, parts.body FROM parts JOIN projects ON projects.id = parts.project"
+        " WHERE parts.sort = %s AND projects.deleted_at IS NULL ORDER BY projects.changed_at DESC, projects.id",
+        (SETTINGS,),
+    )
+    found = []
+    for row in cursor.fetchall():
+        for look in upgraded(SETTINGS, json.loads(row["body"])).get("looks", ()):
+            kept = _read(KeptLook, look, "", [])
+            if kept is not None:
+                found.append((row["id"], row["name"], kept))
+    return found
 
 
 def _raw(cursor: DictCursor, project: str) -> dict[str, list[dict[str, Any]]]:

@@ -31,6 +31,7 @@ from idle_comet.core.project.model import (
     Clip,
     Footage,
     HeldKey,
+    KeptLook,
     Marker,
     Marks,
     Mask,
@@ -229,6 +230,17 @@ clips = st.sampled_from(["new", "newer", "plain"]).flatmap(
     )
 )
 
+looks = st.builds(
+    KeptLook,
+    id=st.sampled_from(["nothing", "far", "old-print"]),
+    name=st.just("Far"),
+    steps=st.sampled_from(
+        [
+            (Step(id="a", kind="vignette"), Step(id="b", kind="picture_fill", media="elsewhere")),
+            (Step(id="a", kind="placement"),),
+        ]
+    ),
+)
 masked = {"clip": st.sampled_from(["title", "wash", "wash"]), "step": st.sampled_from(["soft", "soft", "focus"])}
 
 DRAWN = {
@@ -302,6 +314,7 @@ DRAWN = {
         e.UseLook,
         clips=st.lists(ids, min_size=1, max_size=3).map(tuple),
         look=st.none() | st.sampled_from(["old-print", "clean-glass", "nothing"]),
+        brought=st.none() | looks,
     ),
     e.AddTreatment: st.builds(e.AddTreatment, clip=new, frame=frames, length=st.integers(1, 200)),
     e.AddGenerated: st.builds(
@@ -376,7 +389,13 @@ DRAWN = {
         name=st.sampled_from(["rotation", "path", "y"]),
         every=st.integers(1, 40),
     ),
-    e.CarryOver: st.builds(e.CarryOver, source=titles, clips=some, what=st.sampled_from(["look", "motion", "both"])),
+    e.CarryOver: st.builds(
+        e.CarryOver,
+        source=titles,
+        clips=some,
+        what=st.sampled_from(["look", "motion", "both"]),
+        step=st.none() | st.sampled_from(["soft", "placement", "focus"]),
+    ),
     e.ChangeFit: st.builds(e.ChangeFit, clip=ids, fit=st.sampled_from(["fill", "fit", "own"])),
     e.ChangeSettings: st.builds(
         e.ChangeSettings,

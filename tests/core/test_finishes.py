@@ -78,7 +78,19 @@ def test_a_look_is_kept_without_motion_and_put_on_another_clip():
     assert {step.kind for step in again.clips["other"].steps} == {"colour_grade", "lift_gamma_gain"}
     freed, back = apply(looked, RemoveLook(look="mine"))
     assert len(freed.clips["other"].steps) == 2 and apply(freed, back)[0] == looked
+    # Another film takes it over, and keeps it; what that film has not, such as a picture, stays behind.
+    far = own.settings.looks[0]
+    filled = Step(id="look-3", kind="picture_fill", media="heath")
+    far = far.model_copy(update={"steps": (*far.steps, filled, Step(id="x", kind="placement"))})
+    fetched, back = apply(film(other), UseLook(clips=("other",), look="mine", brought=far))
+    assert [(step.kind, step.media) for step in fetched.clips["other"].steps] == [
+        ("tone_colours", None), ("vignette", None), ("picture_fill", None)]  # fmt: skip
+    assert fetched.settings.looks[0].id == "mine" and apply(fetched, back)[0] == film(other)
     for edit, says in (
+        (
+            UseLook(clips=("one",), look="sly", brought=far.model_copy(update={"id": "sly", "steps": far.steps[-1:]})),
+            "no look of a film",
+        ),
         (SaveLook(clip="other", look="x", name="X"), "no step that finishes"),
         (SaveLook(clip="one", look="frost", name="X"), "ships with the product"),
         (RemoveLook(look="gone"), "no look “gone”"),

@@ -6,16 +6,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from idle_comet.core.compose import evaluate, plan
-from idle_comet.core.edits import CarryOver, ChangeText, SetProperty, SetUnits
+from idle_comet.core.edits import CarryOver, ChangeText, EditError, SetProperty, SetUnits, apply
 from idle_comet.core.moment.compiled import compiled
 from idle_comet.core.moment.course import course_of
 from idle_comet.core.moment.passing import passing_of
 from idle_comet.core.moment.standing import layout_of, stand
 from idle_comet.core.motion import Cascade, Driven, Key, Moving, Oscillation, ranks, timing
-from idle_comet.core.project.model import Shutter, Step, Units
+from idle_comet.core.project.model import Mask, Shutter, Step, Units
 from idle_comet.core.steps import KINDS
 from idle_comet.core.type import Block, Setting, lay_out
 
+from .test_shutter import straight
 from .typed import edited, frame, ink_box, step, title
 
 SENTENCE = "Found at dawn above the quiet heath"
@@ -50,6 +51,23 @@ def test_a_second_sentence_begins_when_the_first_has_gone_and_takes_over_its_mot
     film = edited(film, CarryOver(source="t", clips=("second",), what="motion"))
     assert film.clips["second"].steps == film.clips["t"].steps and film.clips["second"].content.text.startswith("Bees")
     assert frame(film, 119).max() == 0 and frame(film, 121).max() > 0
+
+
+def test_one_step_is_carried_over_with_its_motion_and_takes_the_place_of_its_like():
+    film = title(SENTENCE, "placement", "words-rise", length=120)
+    blur = Step(id="soft", kind="focus_blur", values={"radius": straight(9, 0)})
+    source = film.clips["t"].model_copy(update={"steps": (blur, *film.clips["t"].steps)})
+    bare = source.model_copy(update={"id": "bare", "head": 120, "steps": (Step(id="hand", kind="placement"),)})
+    like = source.model_copy(update={"id": "like", "head": 240, "steps": (blur.model_copy(update={"since": 4}),)})
+    film = film.model_copy(update={"clips": {"t": source, "bare": bare, "like": like}})
+    carried = edited(film, CarryOver(source="t", clips=("t", "bare", "like"), step="soft"))
+    assert [step.id for step in carried.clips["bare"].steps] == ["soft", "hand"]
+    assert carried.clips["bare"].steps[0] == blur and carried.clips["like"].steps == (blur,)
+    # A step that goes by a clip can't be carried over onto that clip.
+    seen = blur.model_copy(update={"masks": (Mask(id="m", form="clip", clip="bare"),)})
+    film = film.model_copy(update={"clips": {**film.clips, "t": source.model_copy(update={"steps": (seen,)})}})
+    with pytest.raises(EditError, match="own clip"):
+        apply(film, CarryOver(source="t", clips=("bare",), step="soft"))
 
 
 @pytest.mark.parametrize(

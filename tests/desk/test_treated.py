@@ -199,3 +199,54 @@ def test_a_group_is_opened_in_place_and_what_it_holds_is_moved_there(desk, runni
     desk.locator(f"[data-clip={group['id']}]").dblclick(position={"x": 30, "y": 20})
     inner.wait_for(state="detached")
     assert held.keys() <= clips(running).keys()
+
+
+def test_a_run_of_colours_is_turned_and_its_middle_slid_on_the_picture(desk, running):
+    go_to(desk, "4:00")
+    desk.locator("[data-test=add-step]").click()
+    desk.get_by_label("Name of the step").fill("gradient")
+    desk.keyboard.press("Enter")
+
+    def value(name):
+        step = next(s for s in clips(running)["title"]["steps"] if s["kind"] == "gradient")
+        return step["values"].get(name, {}).get("value")
+
+    end = desk.locator("[data-test=along-end] rect")
+    x, y = middle(end)
+    start = desk.locator(".begins")
+    length = y - middle(start)[1]
+    # From straight down to a quarter of a turn back: to the right of the middle.
+    drag(desk, x, y, length / 2, -length / 2)
+    until(lambda: value("angle") == pytest.approx(0, abs=1.5))
+    settled(desk)
+    desk.locator("[data-test=along-middle]").focus()
+    desk.keyboard.press("Shift+ArrowRight")
+    until(lambda: 0.5 < (value("middle") or 0) < 0.6)
+    # The same step is carried over onto another clip in hand.
+    desk.locator("[data-clip=end-line]").click(modifiers=["Shift"])
+    desk.locator("[data-clip=title]").click(modifiers=["Shift"])
+    desk.locator("[data-clip=title]").click(modifiers=["Shift"])
+    desk.locator(".steps .names", has_text="Gradient").click()
+    desk.locator("[data-test=carry-step]").click()
+    until(lambda: any(s["kind"] == "gradient" for s in clips(running)["end-line"]["steps"]))
+
+
+def test_a_look_that_another_film_keeps_is_put_on_a_clip_of_this_one(desk, running):
+    other = running.api("POST", "/projects", json={"name": "Heather"}).json()["id"]
+    for edit in (
+        {"kind": "add_title", "clip": "t", "frame": 0, "text": "Ling"},
+        {"kind": "add_step", "clip": "t", "at": 0, "step": {"id": "v", "kind": "vignette"}},
+        {"kind": "save_look", "clip": "t", "look": "ling", "name": "Ling at dusk"},
+    ):
+        revision = running.api("GET", f"/projects/{other}").json()["revision"]
+        answer = running.api("POST", f"/projects/{other}/edits", json={"revision": revision, "edit": edit})
+        assert answer.status_code == 200
+    try:
+        desk.locator("[data-test=add-step]").click()
+        desk.get_by_label("Name of the step").fill("ling at")
+        desk.get_by_role("option").filter(has_text="kept in Heather").wait_for()
+        desk.keyboard.press("Enter")
+        until(lambda: any(s["kind"] == "vignette" for s in clips(running)["title"]["steps"]))
+        assert [each["id"] for each in running.project()["project"]["settings"]["looks"]] == ["ling"]
+    finally:
+        running.api("DELETE", f"/projects/{other}")

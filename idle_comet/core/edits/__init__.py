@@ -16,6 +16,7 @@ from ..project.validity import Invalid, check_changed, said
 from .adding import AddPicture, AddTitle, AddTreatment, LayPictures
 from .aligning import AlignClips, DistributeClips
 from .base import RULES, EditError, rule
+from .carrying import CarryOver, Reset
 from .choices import ForgetEase, HoldChoice, RemoveHeld, SaveEase, SetShutter, SetStepTimes
 from .clips import AddClip, ChangeFit, MoveClips, RemoveClips, SetBlend, SetSeen, TrimClip
 from .copies import DuplicateClips, PasteClips
@@ -43,7 +44,7 @@ from .manykeys import (
 from .marks import RemoveMarker, SetMarker, SetRange
 from .masks import AddMask, ChangeMask, RemoveMask, SetMaskRun
 from .outlines import ChangeCorner, DrawMask
-from .passing import CarryOver, GiveStep, Reset, SetChoice, SetUnits
+from .passing import GiveStep, SetChoice, SetUnits
 from .placing import PlaceClip
 from .ranges import StyleLine, StyleRange
 from .recipes import AddFromRecipe, UseRecipe

@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints
+from pydantic import StringConstraints
 
 from ..motion import Cascade
 from ..patterns import PATTERNS, Pattern
 from ..picture import outline_path
 from ..project.address import CONTENT
-from ..project.model import Clip, Frozen, Id, Project, Step, Units
-from ..steps import BY_HAND, KINDS, StepKind
+from ..project.model import Frozen, Id, Project, Units
+from ..steps import KINDS, StepKind
 from .base import EditError, clip_of, rule, step_of, with_clip, with_step
-from .lanes import with_clips
 
 
 class SetUnits(Frozen):
@@ -52,23 +51,6 @@ class GiveStep(Frozen):
     step: Id
     drawing: Annotated[str, StringConstraints(max_length=100_000)] | None = None
     media: Id | None = None
-
-
-class CarryOver(Frozen):
-    """Onto other clips from one: its look (type and surface, as it rests), its motion (steps with keys, spans), or
-    both."""
-
-    kind: Literal["carry_over"] = "carry_over"
-    source: Id
-    clips: Annotated[tuple[Id, ...], Field(min_length=1, max_length=5000)]
-    what: Literal["look", "motion", "both"] = "both"
-
-
-class Reset(Frozen):
-    """Clips back to plain: no steps, spans or transitions of their own; words and typeface stay."""
-
-    kind: Literal["reset_clips"] = "reset_clips"
-    clips: Annotated[tuple[Id, ...], Field(min_length=1, max_length=5000)]
 
 
 @rule(SetUnits)
@@ -143,71 +125,3 @@ def give_step(project: Project, edit: GiveStep) -> tuple[Project, str]:
     return with_clip(
         project, with_step(clip, step)
     ), "drawing" if edit.media is None else f"{kind.takes if kind else 'picture'} {project.media[edit.media].name}"
-
-
-def moves(step: Step) -> bool:
-    """Whether a step is motion: it has a value that is not fixed."""
-    return step.mix.state != "fixed" or any(prop.state != "fixed" for prop in step.values.values())
-
-
-_OWN = {"text", "ranges", "held", "kind"}
-"""What a text keeps when it takes over another's look."""
-
-
-def carried_over(source: Clip, clip: Clip, what: str) -> Clip:
-    """A clip with another's look, motion or both; steps of the other sort stay, looks before motion."""
-    motion = [step for step in (clip if what == "look" else source).steps if moves(step)]
-    look = [step for step in (clip if what == "motion" else source).steps if not moves(step)]
-    steps = source.steps if what == "both" else _distinct([*look, *motion])
-    changes: dict[str, Any] = {"steps": tuple(steps)}
-    if what != "look":
-        changes |= {"arrival": source.arrival, "departure": source.departure, "shutter": source.shutter}
-    if what != "motion" and source.content.kind == clip.content.kind == "text":
-        taken = {name: getattr(source.content, name) for name in type(source.content).model_fields if name not in _OWN}
-        changes["content"] = clip.content.model_copy(update=taken)
-    return clip.model_copy(update=changes)
-
-
-def _distinct(steps: list[Step]) -> list[Step]:
-    used: set[str] = set()
-    out = []
-    for step in steps:
-        name, number = step.id, 2
-        while name in used:
-            name, number = f"{step.id[:58]}-{number}", number + 1
-        used.add(name)
-        out.append(step if name == step.id else step.model_copy(update={"id": name}))
-    return out
-
-
-@rule(CarryOver)
-def carry_over(project: Project, edit: CarryOver) -> tuple[Project, str]:
-    source = clip_of(project, edit.source)
-    clips = [clip_of(project, id) for id in edit.clips if id != edit.source]
-    if not clips:
-        raise EditError("Choose other clips to carry it over onto; nothing was changed.")
-    # Of pictures there is only motion and steps to take; words stay words.
-    made = [carried_over(source, clip, edit.what) for clip in clips]
-    what = {"look": "the look", "motion": "the motion", "both": "look and motion"}[edit.what]
-    return with_clips(
-        project, made
-    ), f"carry over {what} of {source.name} onto {len(made)} clip{'' if len(made) == 1 else 's'}"
-
-
-@rule(Reset)
-def reset_clips(project: Project, edit: Reset) -> tuple[Project, str]:
-    clips = [clip_of(project, id) for id in edit.clips]
-    plain = [
-        clip.model_copy(
-            update={
-                "steps": (Step(id="placement", kind=BY_HAND.kind),),
-                "arrival": 0,
-                "departure": 0,
-                "opening": None,
-                "closing": None,
-                "shutter": None,
-            }
-        )
-        for clip in clips
-    ]
-    return with_clips(project, plain), f"reset {clips[0].name if len(clips) == 1 else f'{len(clips)} clips'} to plain"

@@ -24,6 +24,8 @@ class UseLook(Frozen):
     kind: Literal["use_look"] = "use_look"
     clips: Clips
     look: str | None = Field(max_length=64)
+    brought: KeptLook | None = None
+    """The look itself where it is one of another film; this film then keeps it too."""
 
 
 class SaveLook(Frozen):
@@ -55,14 +57,7 @@ def save_look(project: Project, edit: SaveLook) -> tuple[Project, str]:
         raise EditError(f"“{edit.look}” is a look that ships with the product; keep yours under another id.")
     numbered = tuple(step.model_copy(update={"id": f"{_OWN}{number}"}) for number, step in enumerate(steps[:40], 1))
     kept = KeptLook(id=edit.look, name=edit.name, steps=numbered)
-    looks = project.settings.looks
-    if any(each.id == kept.id for each in looks):
-        looks = tuple(kept if each.id == kept.id else each for each in looks)
-    elif len(looks) >= 100:
-        raise EditError("There are 100 looks already; remove one first. Nothing was kept.")
-    else:
-        looks = (*looks, kept)
-    return _with_looks(project, looks), f"keep look {kept.name}"
+    return _keeping(project, kept), f"keep look {kept.name}"
 
 
 @rule(RemoveLook)
@@ -72,6 +67,28 @@ def remove_look(project: Project, edit: RemoveLook) -> tuple[Project, str]:
         raise EditError(f"There is no look “{edit.look}” of this film; nothing was removed.")
     looks = tuple(each for each in project.settings.looks if each.id != edit.look)
     return _with_looks(project, looks), f"remove look {gone.name}"
+
+
+def _keeping(project: Project, kept: KeptLook) -> Project:
+    looks = project.settings.looks
+    if any(each.id == kept.id for each in looks):
+        return _with_looks(project, tuple(kept if each.id == kept.id else each for each in looks))
+    if len(looks) >= 100:
+        raise EditError("There are 100 looks already; remove one first. Nothing was kept.")
+    return _with_looks(project, (*looks, kept))
+
+
+def _brought(project: Project, look: KeptLook) -> KeptLook:
+    """A look of another film as this one can have it: finishing steps, with no picture or clip that is not here."""
+    steps = [
+        _still(step).model_copy(update={"media": step.media if step.media in project.media else None})
+        for step in look.steps
+        if _finishes(step)
+    ]
+    if not steps or look.id in LOOKS:
+        raise EditError(f"“{look.name}” is no look of a film: nothing in it finishes a picture. Nothing was changed.")
+    numbered = tuple(step.model_copy(update={"id": f"{_OWN}{number}"}) for number, step in enumerate(steps, 1))
+    return look.model_copy(update={"steps": numbered})
 
 
 def _with_looks(project: Project, looks: tuple[KeptLook, ...]) -> Project:
@@ -101,6 +118,9 @@ def _still(step: Step) -> Step:
 @rule(UseLook)
 def use_look(project: Project, edit: UseLook) -> tuple[Project, str]:
     own = {each.id: each for each in project.settings.looks}
+    if edit.brought is not None and edit.brought.id == edit.look and edit.look not in own:
+        project = _keeping(project, _brought(project, edit.brought))
+        own = {each.id: each for each in project.settings.looks}
     look = (own.get(edit.look) or LOOKS.get(edit.look)) if edit.look is not None else None
     if edit.look is not None and look is None:
         raise EditError(f"There is no look “{edit.look}”; nothing was changed.")

@@ -10,10 +10,11 @@ from ..modelled import Model
 from ..motion import Corner, Outline
 from ..motion.values import Value
 from ..motion.values import number as as_number
+from ..patterns import PATTERNS
 from ..picture import Matrix
 from ..project.address import CONTENT, mask_owner
 from ..project.model import Clip, Project
-from ..steps import KINDS
+from ..steps import KINDS, Axis, Choice, StepKind
 from .evaluate import evaluate_clip
 from .placed import Point, around_matrix, total_matrix
 from .standing import Standing, stand
@@ -25,6 +26,19 @@ class Bend(Model):
     at: Point
     into: Point
     out: Point
+
+
+class Along(Model):
+    """A line along which colours run, in px of the project's frame, and the values that it shows.
+
+    `turn` turns it, `reach` says how long it is, `places` say where on it something lies, 0..1, each beside its point.
+    """
+
+    start: Point
+    end: Point
+    turn: str | None
+    reach: str | None
+    places: list[tuple[str, Point]]
 
 
 class Grip(Model):
@@ -43,19 +57,15 @@ class Grip(Model):
     edge: list[Point] = []
     sides: list[Point] = []
     bends: list[Bend] = []
+    along: Along | None = None
     turned: list[Point] = []
     """Of a drawn outline: a px across and a px down of its own, turned space."""
 
 
 def grips_of(project: Project, clip: Clip, local: float, values: Mapping[str, Value]) -> list[Grip]:
     """The grips of a clip at a time from its head; `values` are its values then, by place ("step.name")."""
-    found = []
     around = around_matrix(project, clip, local)
-    points = [each.name for each in parameters_of(clip.content) if each.sort == "point"]
-    space = space_of(project, clip, -1, local) if points else None
-    if space is not None:
-        standing, matrix = space[0], around @ space[1]
-        found += [_point(CONTENT, name, values[f"{CONTENT}.{name}"], standing, matrix) for name in points]
+    found = _of_content(project, clip, local, values, around)
     for number, step in enumerate(clip.steps):
         kind = KINDS.get(step.kind)
         if kind is None or not step.on:
@@ -66,18 +76,66 @@ def grips_of(project: Project, clip: Clip, local: float, values: Mapping[str, Va
             if each.sort == "point" and not kind.by_hand and each.counts(step.choices, kind.choices)
         ]
         forms = [mask for mask in step.masks if mask.form != "clip"]
-        if not points and not forms:
+        runs = type(kind).axis is not StepKind.axis
+        if not points and not forms and not runs:
             continue
         space = space_of(project, clip, number, local)
         if space is None:
             continue
         standing, matrix = space[0], around @ space[1]
         found += [_point(step.id, name, values[f"{step.id}.{name}"], standing, matrix) for name in points]
+        if runs:
+            axis = kind.axis(_own(step.id, values, step.choices, kind.choices), standing.rest())
+            found += _along(step.id, axis, values, matrix)
         for mask in forms:
             owner = mask_owner(step.id, mask.id)
             own = {name.removeprefix(f"{owner}."): value for name, value in values.items() if name.startswith(owner)}
             found.append(_form(owner, mask.form, own, matrix))
     return found
+
+
+def _of_content(project: Project, clip: Clip, local: float, values: Mapping[str, Value], around: Matrix) -> list[Grip]:
+    """What a generated picture has to take hold of."""
+    content = clip.content
+    pattern = PATTERNS.get(content.pattern) if content.kind == "generated" else None
+    space = space_of(project, clip, -1, local) if pattern is not None else None
+    if pattern is None or space is None or content.kind != "generated":
+        return []
+    standing, matrix = space[0], around @ space[1]
+    points = [
+        each.name
+        for each in parameters_of(content)
+        if each.sort == "point" and each.counts(content.choices, pattern.choices)
+    ]
+    axis = pattern.axis(_own(CONTENT, values, content.choices, pattern.choices), standing.box)
+    return [
+        *(_point(CONTENT, name, values[f"{CONTENT}.{name}"], standing, matrix) for name in points),
+        *_along(CONTENT, axis, values, matrix),
+    ]
+
+
+def _own(
+    owner: str, values: Mapping[str, Value], choices: Mapping[str, str], offered: tuple[Choice, ...]
+) -> dict[str, Value]:
+    """The values of one owner by their own names, its choices among them."""
+    own = {name.removeprefix(f"{owner}."): value for name, value in values.items() if name.startswith(f"{owner}.")}
+    return own | {each.name: each.clamp(choices.get(each.name)) for each in offered}
+
+
+def _along(owner: str, axis: Axis | None, values: Mapping[str, Value], matrix: Matrix) -> list[Grip]:
+    if axis is None:
+        return []
+    (x0, y0), (x1, y1) = axis.start, axis.end
+    shares = [(name, as_number(values[f"{owner}.{name}"])) for name in axis.places]
+    line = Along(
+        start=matrix.map(x0, y0),
+        end=matrix.map(x1, y1),
+        turn=axis.turn,
+        reach=axis.reach,
+        places=[(name, matrix.map(x0 + (x1 - x0) * part, y0 + (y1 - y0) * part)) for name, part in shares],
+    )
+    names = [each for each in (axis.turn, axis.reach, *axis.places) if each is not None]
+    return [_grip(owner, names, x0, y0, matrix).model_copy(update={"along": line})]
 
 
 def _point(owner: str, name: str, value: Value, standing: Standing, matrix: Matrix) -> Grip:

@@ -6,11 +6,13 @@ import math
 
 import numpy as np
 
-from ..steps import Choice, Parameter, colour, point, share
+from ..picture import Rect
+from ..steps import Axis, Choice, Parameter, axis_across, colour, point, share
 from .kind import LOOP, Ground, Pattern, Values, turns
 from .tints import run
 
 _COUNT = {"two": 2, "three": 3, "four": 4, "five": 5}
+_NAMES = ("first", "second", "third", "fourth", "fifth")
 
 
 class Gradient(Pattern):
@@ -64,9 +66,20 @@ class Gradient(Pattern):
             place = np.minimum(place, 2 - place)
         return run(place, _stops(values))
 
+    def axis(self, values: Values, box: Rect) -> Axis | None:
+        places = tuple(f"{name}_at" for name in _NAMES[1 : _COUNT[values["colours"]] - 1])
+        x, y = (box.x0 + box.x1) / 2 + values["middle"][0], (box.y0 + box.y1) / 2 + values["middle"][1]
+        if values["form"] == "around":
+            return None
+        if values["form"] == "round":
+            far = math.hypot(box.x1 - box.x0, box.y1 - box.y0) / 2 * values["length"]
+            return Axis((x, y), (x + far, y), reach="length", places=places)
+        ends = axis_across(box, values["angle"], values["middle"], values["length"])
+        return Axis(*ends, turn="angle", reach="length", places=places)
+
 
 def _stops(values: Values) -> list[tuple[float, str]]:
     """The colours that are used and where they stand; the last is at the end."""
-    names = ("first", "second", "third", "fourth", "fifth")[: _COUNT[values["colours"]]]
+    names = _NAMES[: _COUNT[values["colours"]]]
     places = [0.0, *(values[f"{name}_at"] for name in names[1:-1]), 1.0]
     return list(zip(places, (values[name] for name in names)))

@@ -9,7 +9,7 @@ from typing import Any, Callable, Mapping
 import numpy as np
 
 from ..picture import Matrix, Mode, Rect, field_of
-from ..steps import Choice, Parameter
+from ..steps import Axis, Choice, Parameter
 
 Values = Mapping[str, Any]
 """Numbers; colours as `#rrggbb`, points as (x, y), choices as their word."""
@@ -67,6 +67,10 @@ class Pattern:
     def paint(self, values: Values, ground: Ground) -> np.ndarray:
         """(h, w, 4) float32 premultiplied code values, 0..255, over the ground's area."""
         raise NotImplementedError
+
+    def axis(self, values: Values, box: Rect) -> Axis | None:
+        """The line along which its colours run over the frame, to be taken hold of; None where there is none."""
+        return None
 
 
 LOOP = Parameter("loop", "Repeats after", "s", 0, 0, 20, 0, 3600, digits=1, may_move=False)

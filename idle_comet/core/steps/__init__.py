@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from .axis import Axis, axis_across
 from .backing import Backing
 from .colour_grade import ColourGrade
 from .colour_key import ColourKey
@@ -103,6 +104,7 @@ BY_HAND: StepKind = next(kind for kind in KINDS.values() if kind.by_hand)
 MIX = Parameter("mix", "Mix", "%", 1, 0, 1, 0, 1, neutral=1, shown_times=100)
 
 __all__ = [
+    "Axis",
     "BY_HAND",
     "Choice",
     "KINDS",
@@ -115,6 +117,7 @@ __all__ = [
     "StepContext",
     "StepKind",
     "Values",
+    "axis_across",
     "colour",
     "enlargement",
     "point",

@@ -7,8 +7,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..picture import Patch, deepened, field, parse_colour, ramp
-from .kind import StepContext, StepKind, Values
+from ..picture import Patch, Rect, deepened, field, parse_colour, ramp
+from .axis import Axis, axis_across
+from .kind import Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share
 
 
@@ -24,7 +25,7 @@ class Gradient(StepKind):
     parameters = (
         colour("first", "From", "#ffe9b8"),
         colour("second", "To", "#d98e32"),
-        Parameter("angle", "Angle", "°", 90, -180, 180, -36000, 36000, neutral=0, gentle=4),
+        Parameter("angle", "Angle", "°", 90, -180, 180, -36000, 36000, neutral=0, gentle=4).only("form", "straight"),
         share("middle", "Middle at", 0.5, 0.5),
         share("strength", "Strength", 1, 0),
     )
@@ -32,6 +33,16 @@ class Gradient(StepKind):
 
     def changes_pixels(self, values: Values) -> bool:
         return values["strength"] > 0
+
+    def axis(self, values: Values, rest: Rest) -> Axis:
+        box = rest.box
+        if values["over"] == "each line" and rest.layout is not None and rest.layout.units["line"]:
+            line = rest.layout.units["line"][0].box.through(rest.to_frame)
+            box = Rect(box.x0, line.y0, box.x1, line.y1)
+        if values["form"] == "round":
+            middle = ((box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2)
+            return Axis(middle, (box.x1, middle[1]), places=("middle",))
+        return Axis(*axis_across(box, values["angle"]), turn="angle", places=("middle",))
 
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         if patch.rect.empty:

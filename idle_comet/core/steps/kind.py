@@ -10,6 +10,7 @@ import numpy as np
 from ..motion import By, Ease, Order, Unit
 from ..picture import Cube, Matrix, Patch, Rect
 from ..type import Inking, Layout, Pivot
+from .axis import Axis
 from .parameter import Choice, Parameter
 
 Values = Mapping[str, Any]
@@ -240,6 +241,10 @@ class StepKind:
 
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         return patch
+
+    def axis(self, values: Values, rest: Rest) -> Axis | None:
+        """The line along which its colours run, to be taken hold of on the picture; None where there is none."""
+        return None
 
     def notes(self, values: Values, moving: frozenset[str], rest: Rest, text: str, seconds: float) -> list[str]:
         """What an editor should know of it, in sentences: `moving` are the names of values that are not fixed,

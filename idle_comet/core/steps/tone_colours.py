@@ -8,7 +8,8 @@ from dataclasses import replace
 import numpy as np
 
 from ..picture import LUMA, Patch, deepened, field, parse_colour, steps_of_tone, tone
-from .kind import StepContext, StepKind, Values
+from .axis import Axis, axis_across
+from .kind import Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share
 
 _NUMBERS = ("two", "three", "four", "five")
@@ -44,6 +45,11 @@ class ToneColours(StepKind):
 
     def changes_pixels(self, values: Values) -> bool:
         return values["strength"] > 0
+
+    def axis(self, values: Values, rest: Rest) -> Axis | None:
+        if values["along"] == "lightness":
+            return None
+        return Axis(*axis_across(rest.box, values["angle"]), turn="angle")
 
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         if patch.rect.empty:

@@ -26,6 +26,7 @@ export type ParameterInfo = Schemas['ParameterInfo']
 export type KindInfo = Schemas['KindInfo']
 export type Cascade = Whole<'Cascade'>
 export type RecipeInfo = Schemas['RecipeInfo']
+export type FilmLook = Schemas['FilmLook']
 export type Recipe = RecipeInfo['recipe']
 export type Words = Schemas['Words']
 export type Styled = Whole<'Styled'>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Adding a step, or a look of several, by typing its name or what it does. */
 import { computed, nextTick, ref, watch } from 'vue'
-import type { Clip, Edit } from '../api/client'
+import { answered, api, type Clip, type Edit, type FilmLook } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { placeFor, useEdits } from '../use/edits'
@@ -17,19 +17,23 @@ const at = ref(0)
 const field = ref<HTMLInputElement | null>(null)
 
 /** Step kinds, and the motions they can come with, by their own names. */
-interface Listed { key: string; kind: string; group: string; ready: string | null; label: string; synonyms: string[]; sort: 'step' | 'look' | 'together' }
+interface Listed { key: string; kind: string; group: string; ready: string | null; label: string; synonyms: string[]; sort: 'step' | 'look' | 'together'; brought?: FilmLook['look'] }
+/** Looks that other films keep. */
+const others = ref<FilmLook[]>([])
 const all = computed<Listed[]>(() => desk.catalogue!.steps.filter((kind) => !kind.text_only || props.clip.content.kind === 'text').flatMap((kind) => [
   { key: kind.kind, kind: kind.kind, group: kind.group, ready: null as string | null, label: kind.label, synonyms: kind.synonyms, sort: 'step' as Listed['sort'] },
   ...kind.ready.map((each) => ({ key: `${kind.kind} ${each.name}`, kind: kind.kind, group: kind.group, ready: each.name as string | null, label: each.label, synonyms: each.synonyms, sort: 'step' as Listed['sort'] })),
 ]).concat(
   desk.catalogue!.together.map((each) => ({ key: `together ${each.id}`, kind: each.id, group: each.group, ready: null, label: each.label, synonyms: each.synonyms, sort: 'together' as const })),
   project.settings!.looks.map((look) => ({ key: `look ${look.id}`, kind: look.id, group: 'look', ready: null, label: look.name, synonyms: ['kept in this film', 'look'], sort: 'look' as const })),
+  others.value.filter(({ look }) => !project.settings!.looks.some((own) => own.id === look.id)).map(({ film, look }) => ({
+    key: `look ${look.id}`, kind: look.id, group: 'look', ready: null, label: look.name, synonyms: [`kept in ${film}`, 'look'], sort: 'look' as const, brought: look })),
   desk.catalogue!.looks.map((look) => ({ key: `look ${look.id}`, kind: look.id, group: 'look', ready: null, label: look.name, synonyms: [look.note, 'look'], sort: 'look' as const })),
 ))
 /** What is rested on is tried on the clip as it would be taken. */
-function editOf({ sort, kind, ready }: Listed): Edit {
+function editOf({ sort, kind, ready, brought }: Listed): Edit {
   const clip = props.clip.id
-  if (sort === 'look') return { kind: 'use_look', clips: [clip], look: kind }
+  if (sort === 'look') return { kind: 'use_look', clips: [clip], look: kind, brought }
   const at = placeFor(props.clip, kind)
   if (sort === 'together') return { kind: 'add_together', clip, name: kind, at, seed: 'tried' }
   return { kind: 'add_step', clip, at, ready, step: { id: 'tried', kind } }
@@ -52,6 +56,7 @@ async function start() {
   at.value = 0
   await nextTick()
   field.value?.focus()
+  others.value = (await answered(api.GET('/api/looks'))).filter((each) => each.project !== project.id)
 }
 
 const tryout = useTryout()
@@ -62,10 +67,10 @@ watch(() => (open.value ? found.value[at.value]?.key : null), (key) => {
   tryout.rest(editOf(each), props.clip)
 })
 
-function add({ sort, kind, ready }: Listed) {
+function add({ sort, kind, ready, brought }: Listed) {
   open.value = false
   tryout.leave()
-  if (sort === 'look') return edits.look([props.clip.id], kind)
+  if (sort === 'look') return edits.look([props.clip.id], kind, brought)
   // What was just added is set next.
   const at = placeFor(props.clip, kind)
   desk.openRow = sort === 'together' ? edits.addTogether(props.clip.id, kind, at) : edits.addStep(props.clip.id, kind, at, ready)

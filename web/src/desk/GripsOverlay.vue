@@ -6,6 +6,7 @@ import { useDesk } from '../stores/desk'
 import { byArrows } from '../use/arrows'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
+import AlongGrip from './AlongGrip.vue'
 import OutlineGrip from './OutlineGrip.vue'
 
 const props = defineProps<{ handles: Handles; share: number }>()
@@ -73,6 +74,9 @@ function nudge(event: KeyboardEvent, grip: Grip) {
 <template>
   <g v-for="grip in grips" :key="grip.owner + grip.names[0]" class="grip" :data-test="`grip-${grip.names[0]}`">
     <OutlineGrip v-if="grip.bends.length" :clip="handles.clip" :grip="grip" :value="value(grip, 'outline')" :px="px" :own="(dx, dy) => own({ across: grip.turned[0], down: grip.turned[1] }, dx, dy)" />
+    <AlongGrip
+      v-if="grip.along" :clip="handles.clip" :grip="grip" :along="grip.along" :value="(name) => value(grip, name) as number" :px="px" :own="(dx, dy) => own(grip, dx, dy)"
+    />
     <template v-if="grip.edge.length">
       <polygon class="halo" :points="edge(grip)" :stroke-width="3 * px" />
       <polygon :points="edge(grip)" :stroke-width="1.2 * px" :stroke-dasharray="`${6 * px} ${4 * px}`" />
@@ -85,7 +89,7 @@ function nudge(event: KeyboardEvent, grip: Grip) {
       </g>
     </template>
     <g
-      class="middle" role="slider" tabindex="0" :aria-label="grip.edge.length || grip.bends.length ? 'Middle of the mask' : 'Middle of the step'" :aria-valuenow="Math.round(grip.at[0])"
+      v-if="!grip.along" class="middle" role="slider" tabindex="0" :aria-label="grip.edge.length || grip.bends.length ? 'Middle of the mask' : 'Middle of the step'" :aria-valuenow="Math.round(grip.at[0])"
       :aria-valuetext="`${Math.round(grip.at[0])} across, ${Math.round(grip.at[1])} down`" @pointerdown.stop="drag($event, grip)" @keydown="nudge($event, grip)"
     >
       <circle :cx="grip.at[0]" :cy="grip.at[1]" :r="10 * px" />

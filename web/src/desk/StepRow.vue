@@ -44,6 +44,9 @@ const counting = computed(() => {
 const passes = computed(() => kind.value?.group === 'arrival' || props.step?.units != null)
 const curves = computed(() => (desk.course?.curves ?? []).filter((curve) => curve.step === id.value))
 
+/** The other clips in hand, which can take the step over. */
+const others = computed(() => desk.picked.filter((each) => each !== props.clip.id))
+
 const says = computed(() => {
   const content = props.clip.content
   if (!props.step && content.kind === 'text') {
@@ -166,6 +169,7 @@ function hold(on: boolean) {
       <div v-if="step" class="foot">
         <button v-if="step.kind === 'placement'" class="act" @click="edits.keyPlacement(clip.id, step.id)">key the whole placement here</button>
         <button class="act" @click="again">duplicate</button>
+        <button v-if="others.length" class="act" data-test="carry-step" :title="`This step onto the other ${others.length === 1 ? 'clip' : `${others.length} clips`} in hand`" @click="edits.carryStep(clip.id, step.id, others)">carry over</button>
         <button class="flip" :aria-pressed="desk.parted?.step === step.id" data-test="before-after" @click="part">before and after</button>
         <button class="act" @click="edits.removeStep(clip.id, step.id)">remove this step</button>
       </div>

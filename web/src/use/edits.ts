@@ -1,5 +1,5 @@
 /** The edits the Desk makes, by the names of what an editor does. */
-import type { CopiedKey, Clip, Ease, Edit, Recipe, SentMotor, SentShutter, SentTransition, Styled, Value } from '../api/client'
+import type { CopiedKey, Clip, Ease, Edit, FilmLook, Recipe, SentMotor, SentShutter, SentTransition, Styled, Value } from '../api/client'
 import { useDesk, type ChosenKey } from '../stores/desk'
 import { useProject } from '../stores/project'
 
@@ -63,7 +63,7 @@ export function useEdits() {
     addSecondLine: (clip: string, made: string) => put({ kind: 'add_second_line', clip, new: made }),
     addPicture: (clip: string, frame: number, media: string | null, track: string | null = null, part: { first?: number; last?: number } = {}) =>
       put({ kind: 'add_picture', clip, frame, media, track, ...part }),
-    look: (clips: string[], look: string | null) => put({ kind: 'use_look', clips, look }),
+    look: (clips: string[], look: string | null, brought?: FilmLook['look']) => put({ kind: 'use_look', clips, look, ...(brought && { brought }) }),
     changePattern: (clip: string, pattern: string) => put({ kind: 'change_pattern', clip, pattern }),
     saveLook: (clip: string, look: string, name: string) => put({ kind: 'save_look', clip, look, name }),
     removeLook: (look: string) => put({ kind: 'remove_look', look }),
@@ -168,6 +168,8 @@ export function useEdits() {
     removeTypeStyle: (style: string) => put({ kind: 'remove_type_style', style }),
     replaceWords: (find: string, by: string, how: { capitals_count?: boolean; whole_words?: boolean }) => put({ kind: 'replace_words', find, by, ...how }),
     titlesFromLines: (clip: string, texts: string[]) => put({ kind: 'add_titles_like', clip, texts, seed: newId() }),
+    /** One step of a clip onto others. */
+    carryStep: (source: string, step: string, clips: string[]) => put({ kind: 'carry_over', source, clips, step }),
     carryOver: (source: string, clips: string[], what: 'look' | 'motion' | 'both') => put({ kind: 'carry_over', source, clips, what }),
     alignClips: (clips: string[], side: Of<'align_clips'>['side'], to: 'frame' | 'safe' | 'last') => put({ kind: 'align_clips', clips, side, to, frame: desk.frame }),
     distributeClips: (clips: string[], along: 'across' | 'down') => put({ kind: 'distribute_clips', clips, along, frame: desk.frame }),
