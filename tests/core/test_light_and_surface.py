@@ -4,8 +4,26 @@ import numpy as np
 import pytest
 from scipy import ndimage
 
-from idle_comet.core.picture import EVERYWHERE, NOWHERE, Matrix, Patch, Rect, Sides, deepened, light_of, noise, tally
+from idle_comet.core.compose import Painter, evaluate, paint, plan
+from idle_comet.core.picture import (
+    EVERYWHERE,
+    NOWHERE,
+    Grading,
+    Matrix,
+    Patch,
+    Rect,
+    Sides,
+    deepened,
+    graded,
+    light_of,
+    noise,
+    steps_of_tone,
+    tally,
+)
+from idle_comet.core.project.model import Clip, Generated, Mask, Step, fixed
 from idle_comet.core.steps import KINDS, Rest, StepContext
+
+from .stacked import film
 
 WIDE, HIGH = 240, 160
 FRAME = Rect(0, 0, WIDE, HIGH)
@@ -78,6 +96,63 @@ def test_colour_follows_its_formulas():
     assert warm[0] / warm[2] == pytest.approx(1.5, rel=0.01) and warm @ LUMA == pytest.approx(120, abs=0.5)
     lifted = done("lift_gamma_gain", picture, lift=0.1, gamma=1.3, gain=0.9)[..., :3] / 255
     assert np.abs(lifted - (0.9 * (straight + 0.1 * (1 - straight))) ** (1 / 1.3)).max() < 0.003
+
+
+@pytest.mark.parametrize("covers", [True, False])
+@pytest.mark.parametrize("first", range(4))
+def test_gradings_in_one_pass_are_those_one_after_the_other(covers, first):
+    steps = steps_of_tone()
+    warm, cool = (
+        np.eye(3, 4) * [[1.2], [1.0], [0.8]],
+        np.array([[0.9, 0.1, 0, 0.05], [0, 1.1, 0, -0.1], [0.2, 0, 0.7, 0]]),
+    )
+    luma = np.hstack([np.tile(LUMA, (3, 1)), np.zeros((3, 1))])
+    all_kinds = [
+        Grading(np.stack([steps**0.6, steps**1.7, 1 - steps]), warm),
+        Grading(np.stack([np.sin(9 * steps) ** 2, steps, steps**2]), before=luma),
+        Grading(np.stack([steps**2, steps, steps**0.5]), cool, warm, share=0.35),
+        Grading(after=cool),
+    ]
+    gradings = all_kinds[first:] + all_kinds[:first]
+    straight = photograph(7)[..., :3].astype(np.float64) / 255
+    cover = np.full((HIGH, WIDE, 1), 255.0)
+    if not covers:
+        cover[40:90, :, 0], cover[90:, :90, 0] = np.linspace(0.5, 255, WIDE), 0
+    wanted = straight
+    for each in gradings:
+        made = wanted
+        if each.before is not None:
+            made = np.clip(made @ each.before[:, :3].T + each.before[:, 3], 0, 1)
+        if each.curves is not None:
+            made = np.stack([np.interp(made[..., c], steps, each.curves[c]) for c in range(3)], -1)
+        if each.after is not None:
+            made = np.clip(made @ each.after[:, :3].T + each.after[:, 3], 0, 1)
+        wanted = wanted + each.share * (made - wanted)
+    given = np.dstack([straight * cover, cover]).astype(np.float32)
+    out = graded(Patch(given, 0, 0), gradings).pixels
+    assert np.abs(out - np.dstack([wanted * cover, cover])).max() < 0.02
+
+
+def test_steps_that_grade_are_folded_into_one_pass_and_make_the_same_picture(monkeypatch):
+    passes = []
+    monkeypatch.setattr(
+        paint, "graded", lambda patch, gradings: passes.append(len(gradings)) or graded(patch, gradings)
+    )
+    steps = (
+        Step(id="a", kind="colour_grade", values={"contrast": fixed(0.3), "saturation": fixed(0.4)}),
+        Step(id="b", kind="tone_colours", mix=fixed(0.4)),
+        Step(id="c", kind="lift_gamma_gain", values={"gamma": fixed(1.4)}),
+        Step(id="m", kind="flicker", masks=(Mask(id="m", form="ellipse", values={"x": fixed(160)}),)),
+        Step(id="d", kind="colour_grade", values={"exposure": fixed(-0.5)}),
+        Step(id="e", kind="vignette"),
+        Step(id="f", kind="colour_grade", values={"exposure": fixed(0.5)}),
+    )
+    sun = Clip(id="s", track="a", name="s", head=0, length=50, content=Generated(pattern="gradient"), steps=steps)
+    scene = plan(evaluate(film(sun), 5), 320, 180)
+    folded = Painter(None).paint(scene).astype(int)
+    assert sorted(passes) == [1, 1, 3]
+    monkeypatch.setattr(paint, "_grading", lambda plan: None)
+    assert np.abs(Painter(None).paint(scene) - folded).max() <= 1
 
 
 def test_tones_take_their_colours_from_first_to_last():

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
+from dataclasses import replace
 from typing import Callable, Protocol, runtime_checkable
 
 import numpy as np
@@ -12,6 +13,7 @@ from ..moment.standing import layout_of
 from ..picture import (
     EVERYWHERE,
     Cube,
+    Grading,
     Matrix,
     Patch,
     Planes,
@@ -19,6 +21,7 @@ from ..picture import (
     area_of,
     gathered,
     going_on,
+    graded,
     mean_of,
     missing_picture,
     mixed,
@@ -127,7 +130,7 @@ class Painter:
         if isinstance(picture, Source):
             return self._source(picture)
         if isinstance(picture, Stepped):
-            return self._stepped(self.patch(picture.child), picture.plan)
+            return self._after_steps(picture)
         if isinstance(picture, Blended):
             return self._blended(picture)
         if isinstance(picture, Shared):
@@ -177,6 +180,20 @@ class Painter:
             y0,
             extends=going_on([patch for patch, _ in patches], area),
         )
+
+    def _after_steps(self, picture: Stepped) -> Patch:
+        """The last step done to what comes before it; steps in a row that grade are done in one pass."""
+        gradings = []
+        child: Picture = picture
+        while isinstance(child, Stepped) and (child is picture or self._kept.find(child.digest) is None):
+            grading = _grading(child.plan)
+            if grading is None:
+                break
+            gradings.append(grading)
+            child = child.child
+        if not gradings:
+            return self._stepped(self.patch(picture.child), picture.plan)
+        return graded(self.patch(child), gradings[::-1])
 
     def _stepped(self, patch: Patch, plan: StepPlan) -> Patch:
         self.pause()
@@ -259,6 +276,13 @@ class Painter:
                 return missing_picture(640, 360)
 
         return frame
+
+
+def _grading(plan: StepPlan) -> Grading | None:
+    """What a step does to colours where that is all it does, and the same to all of the picture."""
+    step = plan.step
+    grading = None if plan.masks or plan.only is not None else KINDS[step.kind].grading(step.values)
+    return grading and replace(grading, share=grading.share * min(1.0, step.mix))
 
 
 def _passes(content: object) -> bool:

@@ -8,7 +8,7 @@ from .cube import Cube, CubeError, looked_up, read_cube
 from .distance import distance_outside
 from .dither import round_into
 from .fill import Outlines, Streak, add_streaks, covered
-from .grade import LUMA, graded, saturating, steps_of_tone
+from .grade import LUMA, Grading, graded, saturating, steps_of_tone
 from .grain import add_grain
 from .joining import mix_pictures, reached
 from .kernel import kernel, load_kernels
@@ -28,7 +28,7 @@ from .smear import mean_of, travelled
 from .spots import lay_spots
 from .svg import SvgError, SvgPart, outline_path, read_svg
 from .tally import Tally, tally
-from .tinge import brighten, ramp, tinge, tone, unsharp
+from .tinge import brighten, ramp, tinge, unsharp
 from .warp import covered_by, paint_rectangle, warp_picture
 
 __all__ = [
@@ -36,6 +36,7 @@ __all__ = [
     "Cube",
     "CubeError",
     "GAMMA",
+    "Grading",
     "LUMA",
     "MODES",
     "Matrix",
@@ -115,7 +116,6 @@ __all__ = [
     "ramp",
     "tally",
     "tinge",
-    "tone",
     "to_light",
     "travelled",
     "unsharp",

@@ -1,8 +1,9 @@
-"""Grading: a curve for each channel and a matrix over the three, on encoded values of what is there."""
+"""Grading: a curve for each channel between two matrices over the three, on encoded values of what is there."""
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from typing import Sequence
 
 import numpy as np
 
@@ -17,59 +18,157 @@ LUMA = (0.2126, 0.7152, 0.0722)
 """Weights of red, green and blue in how bright a colour is (ITU-R BT.709)."""
 
 
-@kernel("void(float32[:,:,::1], float32[:,::1], float32[:,::1])", fastmath=True)
-def _grade(pixels, curves, matrix):
-    last = np.int32(curves.shape[1] - 1)
-    for y in range(pixels.shape[0]):
-        row = pixels[y]
-        for x in range(pixels.shape[1]):
-            cover = row[x, 3]
-            # With next to nothing there is no colour to be told.
-            if cover < 1e-5:
-                continue
-            to = np.float32(last) / cover
-            at = row[x, 0] * to
-            i = min(max(np.int32(at), np.int32(0)), last - 1)
-            r = curves[0, i] + (curves[0, i + 1] - curves[0, i]) * (at - np.float32(i))
-            at = row[x, 1] * to
-            i = min(max(np.int32(at), np.int32(0)), last - 1)
-            g = curves[1, i] + (curves[1, i + 1] - curves[1, i]) * (at - np.float32(i))
-            at = row[x, 2] * to
-            i = min(max(np.int32(at), np.int32(0)), last - 1)
-            b = curves[2, i] + (curves[2, i + 1] - curves[2, i]) * (at - np.float32(i))
-            for c in range(3):
-                made = matrix[c, 0] * r + matrix[c, 1] * g + matrix[c, 2] * b + matrix[c, 3]
-                row[x, c] = min(max(made, np.float32(0)), np.float32(1)) * cover
+@dataclass(frozen=True)
+class Grading:
+    """What becomes of encoded colours 0..1: a (3, 4) matrix, a curve for each channel, another matrix; by a share.
+
+    `curves` is (3, 1025), told at even steps (`steps_of_tone`). The last column of a matrix is added. What is None
+    changes nothing."""
+
+    curves: np.ndarray | None = None
+    after: np.ndarray | None = None
+    before: np.ndarray | None = None
+    share: float = 1.0
 
 
-@kernel("float32(float32[:,::1], int64, float32)", fastmath=True)
-def _between(curves, channel, at):
-    i = min(max(np.int32(at), np.int32(0)), np.int32(curves.shape[1] - 2))
-    return curves[channel, i] + (curves[channel, i + 1] - curves[channel, i]) * (at - np.float32(i))
+@kernel("void(float32[:,::1], float32[:,::1])", fastmath=True)
+def _by_matrix(rows, matrix):
+    # Told apart from the rows, so that they are not read anew for every px.
+    a, b, c, d = matrix[0, 0], matrix[0, 1], matrix[0, 2], matrix[0, 3]
+    e, f, g, h = matrix[1, 0], matrix[1, 1], matrix[1, 2], matrix[1, 3]
+    k, m, n, o = matrix[2, 0], matrix[2, 1], matrix[2, 2], matrix[2, 3]
+    reds, greens, blues = rows[0], rows[1], rows[2]
+    least, most = np.float32(0), np.float32(255)
+    for x in range(rows.shape[1]):
+        red, green, blue = reds[x], greens[x], blues[x]
+        reds[x] = min(max(a * red + b * green + c * blue + d, least), most)
+        greens[x] = min(max(e * red + f * green + g * blue + h, least), most)
+        blues[x] = min(max(k * red + m * green + n * blue + o, least), most)
 
 
-@kernel("void(uint8[:,:,::1], float32[:,::1], float32[:,::1], float32[:,::1], float32[:,:,::1])", fastmath=True)
-def _grade_bytes(pixels, told, curves, matrix, out):
-    """The same of 8-bit px: for those that cover, the curves are told at each of their 256 values."""
+_TOLD = 2 * FINE
+"""Entries of a told curve. Past its end they hold its last value, and from the middle of those on its first. So the low
+bits of any place lead to an entry, of one before the beginning too, and no place is compared with the ends."""
+
+
+@kernel("void(float32[:,::1], float32[:,:,::1])", fastmath=True)
+def _by_curves(rows, lines):
+    bits, to = np.uint32(lines.shape[1] - 1), np.float32(lines.shape[1] // 2) / np.float32(255)
+    for c in range(3):
+        row, line = rows[c], lines[c]
+        for x in range(rows.shape[1]):
+            at = row[x] * to
+            i = np.uint32(np.int32(at)) & bits
+            row[x] = line[i, 0] + line[i, 1] * at
+
+
+_DEEP = "float32[:,:,::1]"
+
+
+@kernel(
+    "float32(uint8[:,::1], float32[:,::1], float32[:,:,::1], float32[::1], boolean)",
+    "float32(float32[:,::1], float32[:,::1], float32[:,:,::1], float32[::1], boolean)",
+    fastmath=True,
+)
+def _solid_by_curves(row, rows, lines, weights, grey):
+    """A row of px that cover by its curves, or each px by its `weights` in the place of all three channels; the least
+    coverage there is, by which one that does not cover is known. What is loaded is looked up at once: while the one
+    waits for memory the other is reckoned."""
+    red, green, blue = rows[0], rows[1], rows[2]
+    lines_r, lines_g, lines_b = lines[0], lines[1], lines[2]
+    bits, to = np.uint32(lines.shape[1] - 1), np.float32(lines.shape[1] // 2) / np.float32(255)
+    least = np.float32(255)
+    if grey:
+        a, b, c, d = weights[0] * to, weights[1] * to, weights[2] * to, weights[3] * to
+        for x in range(row.shape[0]):
+            at = np.float32(row[x, 0]) * a + np.float32(row[x, 1]) * b + np.float32(row[x, 2]) * c + d
+            i = np.uint32(np.int32(at)) & bits
+            red[x] = lines_r[i, 0] + lines_r[i, 1] * at
+            green[x] = lines_g[i, 0] + lines_g[i, 1] * at
+            blue[x] = lines_b[i, 0] + lines_b[i, 1] * at
+            least = min(least, np.float32(row[x, 3]))
+        return least
+    for x in range(row.shape[0]):
+        at = np.float32(row[x, 0]) * to
+        i = np.uint32(np.int32(at)) & bits
+        red[x] = lines_r[i, 0] + lines_r[i, 1] * at
+        at = np.float32(row[x, 1]) * to
+        i = np.uint32(np.int32(at)) & bits
+        green[x] = lines_g[i, 0] + lines_g[i, 1] * at
+        at = np.float32(row[x, 2]) * to
+        i = np.uint32(np.int32(at)) & bits
+        blue[x] = lines_b[i, 0] + lines_b[i, 1] * at
+        least = min(least, np.float32(row[x, 3]))
+    return least
+
+
+@kernel("void(float32[:,::1], float32[:,::1], float32[:,::1])", fastmath=True)
+def _solid_by_matrix(rows, into, matrix):
+    a, b, c, d = matrix[0, 0], matrix[0, 1], matrix[0, 2], matrix[0, 3]
+    e, f, g, h = matrix[1, 0], matrix[1, 1], matrix[1, 2], matrix[1, 3]
+    k, m, n, o = matrix[2, 0], matrix[2, 1], matrix[2, 2], matrix[2, 3]
+    reds, greens, blues = rows[0], rows[1], rows[2]
+    least, most = np.float32(0), np.float32(255)
+    for x in range(into.shape[0]):
+        red, green, blue = reds[x], greens[x], blues[x]
+        into[x, 0] = min(max(a * red + b * green + c * blue + d, least), most)
+        into[x, 1] = min(max(e * red + f * green + g * blue + h, least), most)
+        into[x, 2] = min(max(k * red + m * green + n * blue + o, least), most)
+        into[x, 3] = most
+
+
+@kernel(
+    f"void(uint8[:,:,::1], {_DEEP}, float32[:,:,:,::1], float32[:,:,:,::1], boolean[:,::1], float32[::1])",
+    f"void({_DEEP}, {_DEEP}, float32[:,:,:,::1], float32[:,:,:,::1], boolean[:,::1], float32[::1])",
+    fastmath=True,
+)
+def _grade(pixels, out, lines, matrices, has, shares):
+    """`lines` and `matrices` are those of every grading, (n, 3, 2048, 2) and (n, 2, 3, 4); `has` says whether it has a
+    matrix before, curves, a matrix after, and whether the one before makes all three channels the same."""
+    width, count = pixels.shape[1], shares.shape[0]
+    rows, were = np.empty((3, width), np.float32), np.empty((3, width), np.float32)
+    red, green, blue = rows[0], rows[1], rows[2]
+    whole, thin = np.float32(255), np.float32(1e-3)
+    direct = has[0, 1] and shares[0] == 1 and (has[0, 3] or not has[0, 0])
     for y in range(pixels.shape[0]):
         row, into = pixels[y], out[y]
-        for x in range(pixels.shape[1]):
-            cover = row[x, 3]
-            if cover == 255:
-                r, g, b = told[0, row[x, 0]], told[1, row[x, 1]], told[2, row[x, 2]]
-            elif cover == 0:
-                into[x, 0] = into[x, 1] = into[x, 2] = into[x, 3] = np.float32(0)
-                continue
-            else:
-                to = np.float32(curves.shape[1] - 1) / np.float32(cover)
-                r = _between(curves, 0, np.float32(row[x, 0]) * to)
-                g = _between(curves, 1, np.float32(row[x, 1]) * to)
-                b = _between(curves, 2, np.float32(row[x, 2]) * to)
-            whole = np.float32(cover)
-            for c in range(3):
-                made = matrix[c, 0] * r + matrix[c, 1] * g + matrix[c, 2] * b + matrix[c, 3]
-                into[x, c] = min(max(made, np.float32(0)), np.float32(1)) * whole
-            into[x, 3] = whole
+        first = 0
+        if direct and _solid_by_curves(row, rows, lines[0], matrices[0, 0, 0], has[0, 3]) == whole:
+            first = 1
+            if has[0, 2]:
+                if count == 1:
+                    _solid_by_matrix(rows, into, matrices[0, 1])
+                    continue
+                _by_matrix(rows, matrices[0, 1])
+        if first == 0:
+            for x in range(width):
+                # With next to nothing there is no colour to be told.
+                by = whole / max(np.float32(row[x, 3]), thin)
+                red[x] = min(np.float32(row[x, 0]) * by, whole)
+                green[x] = min(np.float32(row[x, 1]) * by, whole)
+                blue[x] = min(np.float32(row[x, 2]) * by, whole)
+        for n in range(first, count):
+            share = shares[n]
+            if share < 1:
+                were[:] = rows
+            if has[n, 0]:
+                _by_matrix(rows, matrices[n, 0])
+            if has[n, 1]:
+                _by_curves(rows, lines[n])
+            if has[n, 2]:
+                _by_matrix(rows, matrices[n, 1])
+            if share < 1:
+                for c in range(3):
+                    for x in range(width):
+                        rows[c, x] = were[c, x] + (rows[c, x] - were[c, x]) * share
+        if first == 1:
+            for x in range(width):
+                into[x, 0], into[x, 1], into[x, 2], into[x, 3] = red[x], green[x], blue[x], whole
+            continue
+        for x in range(width):
+            cover = np.float32(row[x, 3])
+            part = cover * np.float32(1 / 255)
+            into[x, 0], into[x, 1], into[x, 2], into[x, 3] = red[x] * part, green[x] * part, blue[x] * part, cover
 
 
 def steps_of_tone() -> np.ndarray:
@@ -77,21 +176,40 @@ def steps_of_tone() -> np.ndarray:
     return np.linspace(0, 1, FINE + 1)
 
 
-def graded(patch: Patch, curves: np.ndarray, matrix: np.ndarray | None = None) -> Patch:
-    """The patch with (3, 1025) curves done to its colours 0..1, then a (3, 4) matrix whose last column is added."""
-    if patch.rect.empty:
+def _told(curves: np.ndarray) -> np.ndarray:
+    """(3, 2048, 2) float64: the straight line of each step of a curve, values 0..255: what is added, and what the
+    place, in steps, is multiplied by."""
+    lines = np.zeros((3, _TOLD, 2))
+    slopes = np.diff(curves * 255)
+    lines[:, :FINE, 0] = curves[:, :-1] * 255 - slopes * np.arange(FINE)
+    lines[:, :FINE, 1] = slopes
+    lines[:, FINE : FINE + FINE // 2, 0] = curves[:, -1:] * 255
+    lines[:, FINE + FINE // 2 :, 0] = curves[:, :1] * 255
+    return lines
+
+
+def graded(patch: Patch, gradings: Sequence[Grading]) -> Patch:
+    """The patch with gradings done to its colours one after the other, in one pass over its pixels. Each leaves colours
+    of 0..1."""
+    if patch.rect.empty or not gradings:
         return patch
-    whole = np.eye(3, 4) if matrix is None else matrix
-    if patch.pixels.dtype == np.uint8 and patch.colour is None:
-        bytes_of = np.linspace(0, 1, 256)
-        told = np.stack([np.interp(bytes_of, steps_of_tone(), curve) for curve in curves])
-        out = np.empty(patch.pixels.shape, np.float32)
-        tables = (np.ascontiguousarray(each, np.float32) for each in (told, curves, whole))
-        _grade_bytes(np.ascontiguousarray(patch.pixels), *tables, out)
-        return replace(patch, pixels=out)
-    pixels = deepened(patch)
-    _grade(pixels, np.ascontiguousarray(curves, np.float32), np.ascontiguousarray(whole, np.float32))
-    return replace(patch, pixels=pixels, colour=None)
+    plain = patch.pixels.dtype == np.uint8 and patch.colour is None
+    pixels = np.ascontiguousarray(patch.pixels if plain or patch.colour is None else deepened(patch))
+    lines = np.zeros((len(gradings), 3, _TOLD, 2), np.float32)
+    matrices = np.zeros((len(gradings), 2, 3, 4), np.float32)
+    has = np.zeros((len(gradings), 4), np.bool_)
+    for n, each in enumerate(gradings):
+        grey = each.before is not None and bool((each.before == each.before[0]).all())
+        has[n] = each.before is not None, each.curves is not None, each.after is not None, grey
+        if each.curves is not None:
+            lines[n] = _told(each.curves)
+        for m, matrix in enumerate((each.before, each.after)):
+            if matrix is not None:
+                matrices[n, m] = matrix
+                matrices[n, m, :, 3] *= 255
+    out = np.empty(pixels.shape, np.float32)
+    _grade(pixels, out, lines, matrices, has, np.array([each.share for each in gradings], np.float32))
+    return replace(patch, pixels=out, colour=None)
 
 
 def saturating(by: float) -> np.ndarray:

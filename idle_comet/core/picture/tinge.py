@@ -6,7 +6,6 @@ import numpy as np
 
 from .grade import LUMA
 from .kernel import kernel
-from .light import _LEAST
 
 _RED, _GREEN, _BLUE = (np.float32(each) for each in LUMA)
 
@@ -41,28 +40,6 @@ def ramp(
     """Pixels take on what lies between two colours at their (h, w) place 0..1, by a strength."""
     ends = (np.asarray(each, np.float32) for each in (first, second))
     _ramp(pixels, np.ascontiguousarray(place, np.float32), *ends, np.float32(strength))
-
-
-@kernel("void(float32[:,:,::1], float32[:,::1], float32)", fastmath=True)
-def _tone(pixels, table, strength):
-    last = np.int32(table.shape[0] - 1)
-    for y in range(pixels.shape[0]):
-        for x in range(pixels.shape[1]):
-            cover = pixels[y, x, 3]
-            if cover < _LEAST:
-                continue
-            light = _RED * pixels[y, x, 0] + _GREEN * pixels[y, x, 1] + _BLUE * pixels[y, x, 2]
-            at = min(max(light / cover, np.float32(0)), np.float32(1)) * np.float32(last)
-            i = min(np.int32(at), last - 1)
-            part = at - np.float32(i)
-            for c in range(3):
-                toned = (table[i, c] + (table[i + 1, c] - table[i, c]) * part) * cover
-                pixels[y, x, c] += (toned - pixels[y, x, c]) * strength
-
-
-def tone(pixels: np.ndarray, table: np.ndarray, strength: float) -> None:
-    """Pixels take the colour that a (n, 3) table of even steps 0..1 has for their lightness (luma), by a strength."""
-    _tone(pixels, np.ascontiguousarray(table, np.float32), np.float32(strength))
 
 
 @kernel("void(float32[:,:,::1], float32[:,:,::1])", fastmath=True)

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..picture import GAMMA, LUMA, Patch, graded, parse_colour, saturating, steps_of_tone
-from .kind import StepContext, StepKind, Values
+from ..picture import GAMMA, LUMA, Grading, parse_colour, saturating, steps_of_tone
+from .grades import Grades
+from .kind import Values
 from .parameter import Parameter, colour, share
 
 
-class ColourGrade(StepKind):
+class ColourGrade(Grades):
     """In this order: exposure (in light, stops), brightness and contrast about the middle, gamma (all encoded),
     temperature, saturation, tint.
 
@@ -19,7 +20,6 @@ class ColourGrade(StepKind):
 
     kind = "colour_grade"
     label = "Colour"
-    group = "colour"
     synonyms = ("exposure", "brightness", "contrast", "gamma", "saturation", "temperature", "tint", "black and white")
     says = "{exposure} stops, {saturation} %"
     parameters = (
@@ -33,19 +33,18 @@ class ColourGrade(StepKind):
         share("tint", "Tinted", 0.0, 0.0),
     )
 
-    def keeps_cover(self, values: Values) -> bool:
-        return True
-
     def changes_pixels(self, values: Values) -> bool:
         return any(values[each.name] != each.neutral for each in self.parameters if each.sort == "number")
 
-    def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
+    def grading(self, values: Values) -> Grading:
         tone = np.minimum(1.0, (steps_of_tone() ** GAMMA * 2 ** values["exposure"])) ** (1 / GAMMA)
         tone = (tone + values["brightness"] - 0.5) * (1 + values["contrast"]) + 0.5
         tone = np.clip(tone, 0, 1) ** (1 / values["gamma"])
-        return graded(patch, np.tile(tone, (3, 1)), self._matrix(values))
+        return Grading(np.tile(tone, (3, 1)), self._matrix(values))
 
-    def _matrix(self, values: Values) -> np.ndarray:
+    def _matrix(self, values: Values) -> np.ndarray | None:
+        if values["temperature"] == 0 and values["saturation"] == 1 and values["tint"] == 0:
+            return None
         warm = np.sqrt(np.array([1.5, 1.0, 1 / 1.5])) ** values["temperature"]
         warm /= float(np.dot(warm, LUMA))
         whole = saturating(values["saturation"]) @ np.diag(warm)

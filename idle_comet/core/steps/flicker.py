@@ -6,12 +6,13 @@ import math
 
 import numpy as np
 
-from ..picture import GAMMA, Patch, graded, steps_of_tone
-from .kind import StepContext, StepKind, Values
+from ..picture import GAMMA, Grading, steps_of_tone
+from .grades import Grades
+from .kind import Values
 from .parameter import Parameter, whole
 
 
-class Flicker(StepKind):
+class Flicker(Grades):
     """Exposure by a sum of three waves whose rates do not divide each other and whose phases the seed gives, so that it
     depends on time alone: at the rate most, faster and slower less."""
 
@@ -27,13 +28,10 @@ class Flicker(StepKind):
         whole("seed", "Try another", 1, 1, 999),
     )
 
-    def keeps_cover(self, values: Values) -> bool:
-        return True
-
     def changes_pixels(self, values: Values) -> bool:
         return values["amount"] > 0
 
-    def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
+    def grading(self, values: Values) -> Grading:
         time = values["seconds"]
         phases = np.random.Generator(np.random.PCG64(int(values["seed"]))).random(3)
         swing = sum(
@@ -41,4 +39,4 @@ class Flicker(StepKind):
             for weight, times, phase in zip((0.6, 0.3, 0.3), (1.0, 1.618, 0.414), phases)
         )
         tone = np.minimum(1.0, steps_of_tone() ** GAMMA * 2 ** (values["amount"] * swing)) ** (1 / GAMMA)
-        return graded(patch, np.tile(tone, (3, 1)))
+        return Grading(np.tile(tone, (3, 1)))

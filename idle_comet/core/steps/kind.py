@@ -8,7 +8,7 @@ from typing import Any, Callable, Literal, Mapping, NamedTuple
 import numpy as np
 
 from ..motion import By, Ease, Order, Unit
-from ..picture import Cube, Matrix, Patch, Rect
+from ..picture import Cube, Grading, Matrix, Patch, Rect
 from ..type import Inking, Layout, Pivot
 from .axis import Axis
 from .parameter import Choice, Parameter
@@ -241,6 +241,11 @@ class StepKind:
 
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         return patch
+
+    def grading(self, values: Values) -> Grading | None:
+        """What it does to colours where that is all it does, and the same everywhere; several in a row are done in one
+        pass. Of other kinds None."""
+        return None
 
     def axis(self, values: Values, rest: Rest) -> Axis | None:
         """The line along which its colours run, to be taken hold of on the picture; None where there is none."""

@@ -4,20 +4,20 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..picture import Patch, graded, steps_of_tone
-from .kind import StepContext, StepKind, Values
+from ..picture import Grading, steps_of_tone
+from .grades import Grades
+from .kind import Values
 from .parameter import Parameter
 
 _CHANNELS = (("red", "red"), ("green", "green"), ("blue", "blue"))
 
 
-class LiftGammaGain(StepKind):
+class LiftGammaGain(Grades):
     """out = (gain · (v + lift · (1 − v))) ^ (1/gamma) on encoded values v, each channel by its own numbers and by those
     of all: a lift moves black and leaves white, a gain moves white and leaves black."""
 
     kind = "lift_gamma_gain"
     label = "Lift, gamma, gain"
-    group = "colour"
     synonyms = ("wheels", "shadows and highlights", "black level", "white level", "balance")
     says = "{lift}, {gamma}, {gain}"
     parameters = tuple(
@@ -30,13 +30,10 @@ class LiftGammaGain(StepKind):
         )
     )
 
-    def keeps_cover(self, values: Values) -> bool:
-        return True
-
     def changes_pixels(self, values: Values) -> bool:
         return not self.rests(values)
 
-    def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
+    def grading(self, values: Values) -> Grading:
         v = steps_of_tone()
         curves = []
         for name, _ in _CHANNELS:
@@ -44,4 +41,4 @@ class LiftGammaGain(StepKind):
             gain = values["gain"] * values[f"gain_{name}"]
             gamma = values["gamma"] * values[f"gamma_{name}"]
             curves.append(np.clip(gain * (v + lift * (1 - v)), 0, 1) ** (1 / gamma))
-        return graded(patch, np.array(curves))
+        return Grading(np.array(curves))

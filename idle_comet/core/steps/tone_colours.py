@@ -2,26 +2,25 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import replace
 
 import numpy as np
 
-from ..picture import LUMA, Patch, deepened, field, parse_colour, steps_of_tone, tone
+from ..picture import LUMA, Grading, Patch, deepened, field, parse_colour, steps_of_tone
 from .axis import Axis, axis_across
-from .kind import Rest, StepContext, StepKind, Values
+from .grades import Grades
+from .kind import Rest, StepContext, Values
 from .parameter import Choice, Parameter, colour, share
 
 _NUMBERS = ("two", "three", "four", "five")
 
 
-class ToneColours(StepKind):
+class ToneColours(Grades):
     """By lightness the darkest tone has the first colour and the brightest the last; across the picture the run lies
     along an angle over its box, and what is dark stays dark. Colours are mixed on encoded values."""
 
     kind = "tone_colours"
     label = "Tone colours"
-    group = "colour"
     synonyms = ("gradient map", "duotone", "tritone", "map tones", "split tone")
     says = "{strength} %"
     parameters = (
@@ -40,9 +39,6 @@ class ToneColours(StepKind):
         Choice("along", "Along", ("lightness", "the picture")),
     )
 
-    def keeps_cover(self, values: Values) -> bool:
-        return True
-
     def changes_pixels(self, values: Values) -> bool:
         return values["strength"] > 0
 
@@ -51,28 +47,33 @@ class ToneColours(StepKind):
             return None
         return Axis(*axis_across(rest.box, values["angle"]), turn="angle")
 
+    def grading(self, values: Values) -> Grading | None:
+        if values["along"] != "lightness":
+            return None
+        run, stops = _run(values)
+        curves = np.stack([np.interp(steps_of_tone(), stops, run[:, c]) for c in range(3)])
+        # All three channels are as bright as the picture is, then each has the colour of that tone.
+        return Grading(curves, before=np.hstack([np.tile(LUMA, (3, 1)), np.zeros((3, 1))]), share=values["strength"])
+
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
-        if patch.rect.empty:
-            return patch
-        count = _NUMBERS.index(values["number"]) + 2
-        names = ("first", "second", "third", "fourth", "fifth")[:count]
-        run = np.array([parse_colour(values[name]) for name in names], np.float32) / 255
+        if patch.rect.empty or values["along"] == "lightness":
+            return super().render(patch, values, context)
+        run, stops = _run(values)
         pixels = deepened(patch)
-        stops = np.linspace(0, 1, count)
-        if values["along"] == "lightness":
-            steps = steps_of_tone()
-            table = np.stack([np.interp(steps, stops, run[:, c]) for c in range(3)], axis=-1)
-            tone(pixels, table, values["strength"])
-            return replace(patch, pixels=pixels, colour=None)
         cover = pixels[..., 3]
         light = np.clip(pixels[..., :3] @ np.asarray(LUMA, np.float32) / np.maximum(cover, 1e-3), 0, 1)
         across, down = field(patch, context.matrix)
-        box = context.rest.box
-        cos, sin = math.cos(math.radians(values["angle"])), math.sin(math.radians(values["angle"]))
-        wide, high = (box.x1 - box.x0) / 2, (box.y1 - box.y0) / 2
-        along = (across - (box.x0 + box.x1) / 2) * cos + (down - (box.y0 + box.y1) / 2) * sin
-        place = np.clip(along / max(1e-6, abs(wide * cos) + abs(high * sin)) / 2 + 0.5, 0, 1)
+        (x0, y0), (x1, y1) = axis_across(context.rest.box, values["angle"])
+        far = max(1e-12, (x1 - x0) ** 2 + (y1 - y0) ** 2)
+        place = np.clip(((across - x0) * (x1 - x0) + (down - y0) * (y1 - y0)) / far, 0, 1)
         toned = np.stack([np.interp(place, stops, run[:, c]) for c in range(3)], axis=-1).astype(np.float32)
         toned *= light[..., None]
         pixels[..., :3] += (toned * cover[..., None] - pixels[..., :3]) * np.float32(values["strength"])
         return replace(patch, pixels=pixels, colour=None)
+
+
+def _run(values: Values) -> tuple[np.ndarray, np.ndarray]:
+    """The colours of the run, (n, 3) 0..1, and where each stands."""
+    count = _NUMBERS.index(values["number"]) + 2
+    names = ("first", "second", "third", "fourth", "fifth")[:count]
+    return np.array([parse_colour(values[name]) for name in names], np.float64) / 255, np.linspace(0, 1, count)
