@@ -14,7 +14,7 @@ from .joining import mix_pictures, reached
 from .kernel import kernel, load_kernels
 from .keying import colourfulness, keyed
 from .leak import leaking
-from .light import GAMMA, as_light, bright, light_of, screened, shone, to_light
+from .light import GAMMA, as_light, bright, light_of, screened, shone
 from .masking import beyond, field, field_of, masked
 from .matrix import Matrix
 from .missing import missing_picture
@@ -116,7 +116,6 @@ __all__ = [
     "ramp",
     "tally",
     "tinge",
-    "to_light",
     "travelled",
     "unsharp",
     "warp_picture",

@@ -9,6 +9,7 @@ from typing import Sequence
 import cv2
 import numpy as np
 
+from .kernel import kernel
 from .patch import NOWHERE, Patch, Rect
 
 _LEAST = 0.05
@@ -54,46 +55,88 @@ def gaussian_blur(
     return np.ascontiguousarray(large[top : top + height, left : left + width])
 
 
+@kernel("void(float32[:,:,::1], float32[:,:,::1], int64, int64, boolean)", fastmath=True)
+def _halve(pixels, out, left, top, goes_on):
+    height, width = pixels.shape[0], pixels.shape[1]
+    share, none = np.float32(0.25), np.float32(0)
+    first, last = (left + 1) // 2, min((left + width) // 2, out.shape[1])
+    for y in range(out.shape[0]):
+        into = out[y]
+        above, below = 2 * y - top, 2 * y - top + 1
+        if not goes_on and (below < 0 or above >= height):
+            into[:] = none
+            continue
+        one, two = pixels[min(max(above, 0), height - 1)], pixels[min(max(below, 0), height - 1)]
+        upper = share if goes_on or 0 <= above < height else none
+        lower = share if goes_on or 0 <= below < height else none
+        begin = 2 * first - left
+        a, b = one[begin : begin + 2 * (last - first)], two[begin : begin + 2 * (last - first)]
+        inner = into[first:last]
+        for x in range(last - first):
+            for c in range(4):
+                inner[x, c] = (a[2 * x, c] + a[2 * x + 1, c]) * upper + (b[2 * x, c] + b[2 * x + 1, c]) * lower
+        for x in range(out.shape[1]):
+            if first <= x < last:
+                continue
+            for c in range(4):
+                into[x, c] = none
+            for at in (2 * x - left, 2 * x - left + 1):
+                if goes_on or 0 <= at < width:
+                    held = min(max(at, 0), width - 1)
+                    for c in range(4):
+                        into[x, c] += one[held, c] * upper + two[held, c] * lower
+
+
 def octaves(
-    pixels: np.ndarray, widest: float, weights: Sequence[float], border: int, x: int = 0, y: int = 0
-) -> np.ndarray:
-    """(h, w) or (h, w, 4) float32: a weighted sum of Gaussians, each half as wide as the one before.
+    pixels: np.ndarray, widest: float, weights: Sequence[float | np.ndarray], goes_on: bool, x: int = 0, y: int = 0
+) -> tuple[np.ndarray, tuple[int, int]]:
+    """A weighted sum of Gaussians of (h, w, 4) float32, each half as wide as the one before, and where in it the px
+    begin, across and down: there is room around them, which holds nothing of use.
 
     Each is done where a px is so large that it leaves a standard deviation of about half a px to be done (the means of
     blocks and the linear enlargement are taken off, as in `gaussian_blur`), and added on the way back up: all of them
-    together cost little more than the narrowest. Blocks begin at (−x, −y).
+    together cost little more than the narrowest. A weight may be a (4, 4) matrix over the channels. Past the border the
+    px go on or are nothing. Blocks begin at (−x, −y).
     """
     height, width = pixels.shape[:2]
+    border = cv2.BORDER_REPLICATE if goes_on else cv2.BORDER_CONSTANT
     deviations = [widest / 2**octave for octave in range(len(weights))]
     # Blocks larger than this save nothing more, and would need as much room around.
     levels = [min(5, math.floor(math.log2(max(1.0, each / 0.75)))) for each in deviations]
     block = 2 ** max(levels)
     room = 2 * block
     left, top = room + x % block, room + y % block
-    level = cv2.copyMakeBorder(
-        pixels, top, room + -(top + height) % block, left, room + -(left + width) % block, border, value=0
-    )
-    means = [level]
-    for _ in range(max(levels)):
+    across, down = (room + -(before + size) % block for before, size in ((left, width), (top, height)))
+    if min(levels) > 0:
+        level = np.empty(((top + height + down) // 2, (left + width + across) // 2, 4), np.float32)
+        _halve(pixels, level, left, top, goes_on)
+        means = [pixels, level]
+    else:
+        level = cv2.copyMakeBorder(pixels, top, down, left, across, border, value=0)
+        means = [level]
+    while len(means) <= max(levels):
         level = cv2.resize(level, (level.shape[1] // 2, level.shape[0] // 2), interpolation=cv2.INTER_AREA)
         means.append(level)
     total: np.ndarray | None = None
-    for at in range(max(levels), -1, -1):
+    for at in range(max(levels), min(levels) - 1, -1):
+        seen = means[at]
         if total is not None:
-            total = cv2.resize(total, (means[at].shape[1], means[at].shape[0]), interpolation=cv2.INTER_LINEAR)
-        k = 2**at
+            total = cv2.resize(total, (seen.shape[1], seen.shape[0]), interpolation=cv2.INTER_LINEAR)
         for deviation, own, weight in zip(deviations, levels, weights):
             if own != at:
                 continue
+            k = 2**at
             left_over = deviation**2 - (k * k - 1) / 12 - (k * k / 6 if at else 0)
             sigma = math.sqrt(max(left_over, 0.0)) / k
             size = 2 * math.ceil(3.2 * max(sigma, 0.3)) + 1
-            seen = means[at]
-            if sigma > _LEAST:
-                seen = cv2.GaussianBlur(seen, (size, size), sigma, borderType=border)
-            total = seen * np.float32(weight) if total is None else cv2.scaleAdd(seen, weight, total)
+            part = cv2.GaussianBlur(seen, (size, size), sigma, borderType=border) if sigma > _LEAST else seen
+            if isinstance(weight, np.ndarray):
+                part, weight = cv2.transform(part, weight), 1.0
+            total = part * np.float32(weight) if total is None else cv2.scaleAdd(part, weight, total)
     assert total is not None
-    return np.ascontiguousarray(total[top : top + height, left : left + width])
+    for _ in range(min(levels)):
+        total = cv2.resize(total, (2 * total.shape[1], 2 * total.shape[0]), interpolation=cv2.INTER_LINEAR)
+    return total, (left, top)
 
 
 def blur_patch(patch: Patch, sigma: float, window: Rect | None = None) -> Patch:

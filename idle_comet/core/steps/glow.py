@@ -81,9 +81,10 @@ class Glow(StepKind):
         # Light from further than it reaches is not seen.
         held = patch.cut(wanted.grown(math.ceil(reach(widest)))) if not everywhere else patch
         area = held.rect.union(wanted)
+        ends = patch.extends
         if not everywhere:
             # Where the picture goes on past the frame, so does its light.
-            far, ends = math.ceil(reach(widest)), patch.extends
+            far = math.ceil(reach(widest))
             area = Rect(
                 area.x0 - far * ends.left,
                 area.y0 - far * ends.top,
@@ -94,34 +95,33 @@ class Glow(StepKind):
         light = light_of(held)
         if patch.opacity != 1:
             light *= np.float32(patch.opacity)
-        if not everywhere:
-            room = (held.y - y0, y1 - held.y - held.height, held.x - x0, x1 - held.x - held.width)
-            sides = zip(room, (ends.top, ends.bottom, ends.left, ends.right))
-            top, bottom, left, right = (wide if side else 0 for wide, side in sides)
-            light = cv2.copyMakeBorder(light, top, bottom, left, right, cv2.BORDER_REPLICATE)
-            over, under, before, after = (wide - on for wide, on in zip(room, (top, bottom, left, right)))
-            light = cv2.copyMakeBorder(light, over, under, before, after, cv2.BORDER_CONSTANT, value=(0, 0, 0, 0))
-        light = np.ascontiguousarray(light)
-        glow = self._spread(light, values, widest, cv2.BORDER_REPLICATE if everywhere else cv2.BORDER_CONSTANT, x0, y0)
-        out = shone(light, glow, values["lights"], values["by"] == "screen")
+        sides = [held.y - y0, y1 - held.y - held.height, held.x - x0, x1 - held.x - held.width]
+        if any(sides):
+            goes_on = (ends.top, ends.bottom, ends.left, ends.right)
+            for side, border in ((True, cv2.BORDER_REPLICATE), (False, cv2.BORDER_CONSTANT)):
+                top, bottom, left, right = (wide if on is side else 0 for wide, on in zip(sides, goes_on))
+                light = cv2.copyMakeBorder(light, top, bottom, left, right, border, value=(0, 0, 0, 0))
+        seen = light
+        if values["threshold"] > 0:
+            # At a threshold of nothing all light spreads, the darkest too.
+            seen = bright(light, values["threshold"], values["softness"])
+        glow, place = octaves(seen, widest, _weights(values), everywhere, x0, y0)
+        out = shone(light, glow, place, values["lights"], values["by"] == "screen")
         return replace(patch, pixels=out, x=x0, y=y0, colour=None, opacity=1.0).cut(wanted)
 
-    def _spread(self, light: np.ndarray, values: Values, widest: float, border: int, x: int, y: int) -> np.ndarray:
-        """(h, w, 4) float32: the light that is added."""
-        # At a threshold of nothing all light spreads, the darkest too.
-        least = values["threshold"] if values["threshold"] > 0 else -values["softness"]
-        seen = bright(light, least, values["softness"])
-        near, far = (as_light(parse_colour(values[name])) for name in ("near", "far"))
-        gain, tinted = values["gain"] / _OCTAVES, values["tint"]
-        # Light of its own colour, and its luminance, which a tint colours from far to near.
-        spread = octaves(seen, widest, [gain] * _OCTAVES, border, x, y)
-        if tinted <= 0:
-            return spread
-        spread *= np.float32(1 - tinted)
-        luminance = np.ascontiguousarray(seen[..., 3])
-        for tone, weights in ((near, np.linspace(0, 1, _OCTAVES)), (far, np.linspace(1, 0, _OCTAVES))):
-            # A tint keeps how bright the light is.
-            tone = tone / max(1e-6, float(np.dot(tone, LUMA)))
-            part = octaves(luminance, widest, [float(each) * gain * tinted for each in weights], border, x, y)
-            spread[..., :3] += part[..., None] * tone
-        return spread
+
+def _weights(values: Values) -> list[float | np.ndarray]:
+    """How strong each octave is, from the widest to the narrowest; with a tint, a matrix over the channels."""
+    gain, tinted = values["gain"] / _OCTAVES, values["tint"]
+    if tinted <= 0:
+        return [gain] * _OCTAVES
+    # A tint keeps how bright the light is, and goes from far to near.
+    tones = [as_light(parse_colour(values[name])).astype(np.float64) for name in ("far", "near")]
+    far, near = (tone / max(1e-6, float(np.dot(tone, LUMA))) for tone in tones)
+    weights: list[float | np.ndarray] = []
+    for nearer in np.linspace(0, 1, _OCTAVES):
+        matrix = np.zeros((4, 4), np.float32)
+        coloured = np.outer(near * nearer + far * (1 - nearer), LUMA)
+        matrix[:3, :3] = gain * ((1 - tinted) * np.eye(3) + tinted * coloured)
+        weights.append(matrix)
+    return weights
