@@ -7,7 +7,7 @@ import time
 import cv2
 import numpy as np
 
-from idle_comet.core.picture import EVERYWHERE, Matrix, Patch, Rect, load_kernels
+from idle_comet.core.picture import EVERYWHERE, Matrix, Patch, Rect, graded, load_kernels
 from idle_comet.core.steps import KINDS, Rest, StepContext, StepKind
 from idle_comet.media.apart import keep_memory
 
@@ -17,6 +17,7 @@ WIDTH, HEIGHT = 1280, 720
 FRAME = Rect(0, 0, WIDTH, HEIGHT)
 LIMITS = {"grain": 1.5, "colour_grade": 2.0, "lift_gamma_gain": 2.0, "glow": 12.0, "displace": 8.0}
 """The most a kind may cost, in copies of the frame."""
+FOLDED = ("colour_grade", "lift_gamma_gain", "tone_colours")
 
 
 def cpu(work, rounds: int = 7) -> float:
@@ -64,6 +65,8 @@ def run() -> bool:
         ratios[name] = spent / copy
         mega = spent * 1e6 / (WIDTH * HEIGHT)
         print(f"{name:16} {1000 * mega:6.1f} ms a megapixel, {spent / copy:5.1f} copies, {spent / blur:5.1f} blurs")
+    folded = cpu(lambda: graded(patch, [KINDS[name].grading(given(KINDS[name])) for name in FOLDED]))
+    print(f"{'folded':16} {folded / copy:5.1f} copies for {', '.join(FOLDED)} in one pass")
     grown = []
     for name, parameter in (("glow", "size"), ("focus_blur", "radius"), ("streak_blur", "length")):
         small, large = (given(KINDS[name], **{parameter: value}) for value in (6.0, 60.0))

@@ -1,5 +1,7 @@
 """Glow, colour, texture and key against their own definitions, in float64."""
 
+import math
+
 import numpy as np
 import pytest
 from scipy import ndimage
@@ -14,9 +16,11 @@ from idle_comet.core.picture import (
     Rect,
     Sides,
     deepened,
+    field_of,
     graded,
     light_of,
     noise,
+    noise_over,
     steps_of_tone,
     tally,
 )
@@ -213,6 +217,17 @@ def test_displacement_is_a_remap_by_the_noise():
     assert apart.mean() < 0.2 and apart.max() < 2.5
 
 
+@pytest.mark.parametrize(
+    "matrix", [Matrix.grow(1.7, 0.9), Matrix(-0.8, 0, 0, 1.3, 40, -9), Matrix.turn(90), Matrix.turn(20), Matrix(g=1e-4)]
+)
+@pytest.mark.parametrize("scale, octaves, within", [(7.0, 2, 2e-5), (70.0, 3, 0.02)])
+def test_noise_over_an_area_is_the_noise_at_the_places_of_its_px(matrix, scale, octaves, within):
+    area = Rect(-13, 5, 190, 131)
+    x, y = field_of(area, matrix)
+    wanted = noise(x / scale, y / scale, 0.37, octaves, 11)
+    assert np.abs(noise_over(area, matrix, scale, octaves, 0.37, 11, 2) / 2 - wanted).max() < within
+
+
 def test_a_wave_comes_back_to_itself_after_a_turn_and_moves_rows_by_a_sine():
     picture = photograph()
     assert (done("wave", picture, phase=0.0) == done("wave", picture, phase=360.0)).all()
@@ -232,6 +247,23 @@ def test_blocks_hold_the_mean_of_what_they_cover_and_bars_leave_the_ratio():
         assert np.abs(blocks[part][10, 10, :3] - picture[part][..., :3].mean((0, 1))).max() < 0.5
     bars = done("letterbox", plain(200, 200, 200), ratio=2.0)
     assert (bars[:20, :, 0] == 0).all() and (bars[20:140, :, 0] == 200).all() and (bars[140:, :, 0] == 0).all()
+
+
+@pytest.mark.parametrize("length", [5.3, 17.8, 60.0])
+def test_a_streak_across_or_down_is_the_mean_over_its_way_and_meets_the_slanted_one(length):
+    picture = photograph(3)
+    line, places = picture[80, :, 0], np.arange(WIDE)
+    ways = (np.arange(2000) + 0.5) / 2000 * length - length / 2
+    wanted = np.mean([np.interp(np.clip(places + way, 0, WIDE - 1), places, line) for way in ways], 0)
+    across = done("streak_blur", picture, length=length)
+    assert np.abs(across[80, :, 0] - wanted).max() < 1e-3
+    turned = np.ascontiguousarray(np.rot90(picture[:, :HIGH]))
+    down = done("streak_blur", np.pad(turned, ((0, 0), (0, WIDE - HIGH), (0, 0)), "edge"), length=length, angle=90.0)
+    along = done("streak_blur", np.pad(picture[:, :HIGH], ((0, 0), (0, WIDE - HIGH), (0, 0)), "edge"), length=length)
+    room = slice(math.ceil(length), HIGH - math.ceil(length))
+    assert np.abs(np.rot90(down[:, :HIGH], -1)[:, room] - along[:, :HIGH][:, room]).max() < 1e-3
+    # One that is only just slanted is made in another way, and is the same at the borders too.
+    assert np.abs(done("streak_blur", picture, length=length, angle=0.06) - across).max() < 1.2
 
 
 def test_a_streak_along_a_line_is_its_box_integral():

@@ -1,6 +1,6 @@
 """Patches of pixels, and what is done to them."""
 
-from .bend import bent, bent_by, places, widened
+from .bend import bent, bent_by, places, pushed_by, widened
 from .blend import area_of, deepened, gathered, going_on, one_colour, over, place_of, set_down
 from .blur import blur_patch, gaussian_blur, octaves, reach
 from .colour import RGB, parse_colour, to_i420
@@ -20,7 +20,7 @@ from .matrix import Matrix
 from .missing import missing_picture
 from .mixing import mixed
 from .modes import MODES, Mode, blend
-from .noise import noise, sampled_noise
+from .noise import noise, noise_over, sampled_noise
 from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
 from .planes import Planes, planes_to_rgba
 from .shapes import bezier_path, ellipse, paint_path, polygon, rounded
@@ -89,6 +89,7 @@ __all__ = [
     "mix_pictures",
     "mixed",
     "noise",
+    "noise_over",
     "octaves",
     "one_colour",
     "outline_path",
@@ -99,6 +100,7 @@ __all__ = [
     "planes_to_rgba",
     "place_of",
     "places",
+    "pushed_by",
     "polygon",
     "reach",
     "read_cube",

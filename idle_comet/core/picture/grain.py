@@ -6,41 +6,57 @@ import numpy as np
 
 from .kernel import kernel
 
-_DEEP, _ALONG = "float32[:,:,::1]", "int32[::1], float32[::1], float32[::1]"
+_ALONG = "int32[::1], float32[::1], float32[::1]"
 
 
-@kernel(f"void({_DEEP}, {_DEEP}, {_ALONG}, {_ALONG})", fastmath=True)
-def _add(pixels, field, columns, across, wide, rows, down, high):
-    side = np.int32(field.shape[0])
-    channels = field.shape[2]
+@kernel(
+    f"void(uint8[:,:,::1], float32[:,:,::1], float32[:,:,::1], {_ALONG}, {_ALONG})",
+    f"void(float32[:,:,::1], float32[:,:,::1], float32[:,:,::1], {_ALONG}, {_ALONG})",
+    fastmath=True,
+)
+def _add(pixels, out, field, columns, before, after, rows, above, below):
+    side, width, channels = field.shape[1], pixels.shape[1], field.shape[0]
+    # One more than the side, so that what is right of the last is the first.
+    line = np.empty(side + 1, np.float32)
+    noise = np.empty((channels, width), np.float32)
+    zero = np.float32(0)
     for y in range(pixels.shape[0]):
-        j, b, by = rows[y], down[y], high[y]
-        below = j + 1 if j + 1 < side else np.int32(0)
-        row = pixels[y]
-        for x in range(pixels.shape[1]):
-            i, a = columns[x], across[x]
-            right = i + 1 if i + 1 < side else np.int32(0)
-            cover = row[x, 3]
-            much = by * wide[x] * cover
-            for k in range(channels):
-                near = field[j, i, k] + (field[j, right, k] - field[j, i, k]) * a
-                far = field[below, i, k] + (field[below, right, k] - field[below, i, k]) * a
-                more = (near + (far - near) * b) * much
-                if channels == 1:
-                    row[x, 0] = min(max(row[x, 0] + more, np.float32(0)), cover)
-                    row[x, 1] = min(max(row[x, 1] + more, np.float32(0)), cover)
-                    row[x, 2] = min(max(row[x, 2] + more, np.float32(0)), cover)
-                else:
-                    row[x, k] = min(max(row[x, k] + more, np.float32(0)), cover)
+        j, upper, lower = rows[y], above[y], below[y]
+        for k in range(channels):
+            near, far, made = field[k, j], field[k, j + 1 if j + 1 < side else 0], noise[k]
+            for x in range(side):
+                line[x] = near[x] * upper + far[x] * lower
+            line[side] = line[0]
+            for x in range(width):
+                i = np.uint32(columns[x])
+                made[x] = line[i] * before[x] + line[i + np.uint32(1)] * after[x]
+        row, into = pixels[y], out[y]
+        first, second, third = noise[0], noise[channels // 2], noise[channels - 1]
+        for x in range(width):
+            cover = np.float32(row[x, 3])
+            into[x, 0] = min(max(np.float32(row[x, 0]) + first[x] * cover, zero), cover)
+            into[x, 1] = min(max(np.float32(row[x, 1]) + second[x] * cover, zero), cover)
+            into[x, 2] = min(max(np.float32(row[x, 2]) + third[x] * cover, zero), cover)
+            into[x, 3] = cover
 
 
-def add_grain(pixels: np.ndarray, field: np.ndarray, across: np.ndarray, down: np.ndarray, by: float) -> None:
-    """Add a (side, side, 1 or 3) field that repeats, times `by` and the coverage, to (h, w, 4) code values in place.
+def add_grain(pixels: np.ndarray, field: np.ndarray, across: np.ndarray, down: np.ndarray, by: float) -> np.ndarray:
+    """(h, w, 4) float32: premultiplied code values, uint8 or float32, with a field that repeats added to their colours,
+    times `by` and the coverage.
 
-    `across` (w,) and `down` (h,) are places in the field, 0..side. Between samples the four weighted parts of it would
-    deviate less than the samples do, by √((1 − a)² + a²) along each axis; that is made up for.
+    The field is (1 or 3, side, side); `across` (w,) and `down` (h,) are places in it, 0..side. Between samples the four
+    weighted parts of it would deviate less than the samples do, by √((1 − a)² + a²) along each axis, which is made up
+    for.
     """
     columns, rows = np.floor(across).astype(np.int32), np.floor(down).astype(np.int32)
-    a, b = (across - columns).astype(np.float32), (down - rows).astype(np.float32)
-    wide, high = (1 / np.sqrt((1 - each) ** 2 + each**2) for each in (a, b))
-    _add(pixels, field, columns % field.shape[0], a, wide, rows % field.shape[0], b, high * np.float32(by))
+    (before, after), (above, below) = _shares(across - columns), _shares(down - rows)
+    side, much = field.shape[1], np.float32(by)
+    out = np.empty(pixels.shape, np.float32)
+    _add(pixels, out, field, columns % side, before, after, rows % side, above * much, below * much)
+    return out
+
+
+def _shares(part: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """The weights of the samples before and after a place, their squares 1 together."""
+    whole = np.sqrt((1 - part) ** 2 + part**2)
+    return ((1 - part) / whole).astype(np.float32), (part / whole).astype(np.float32)

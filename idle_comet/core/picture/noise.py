@@ -8,6 +8,9 @@ import cv2
 import numpy as np
 
 from .kernel import kernel
+from .masking import field_of
+from .matrix import Matrix
+from .patch import Rect
 
 _MIX = "uint32(int64, int64, int64, int64)"
 
@@ -81,6 +84,97 @@ def _field(across, down, time, octaves, seed, slopes, out):
             out[row, column] /= whole
 
 
+@kernel("void(float64[::1], float64[::1], float64, int64, int64, float64[:,::1], float32[:,::1])", fastmath=True)
+def _grid(across, down, time, octaves, seed, slopes, out):
+    """The same as `_field` at the places of a grid. Along a row of it the noise about each column of the lattice is a
+    straight line; between two columns they are blended."""
+    columns, rows = across.shape[0], down.shape[0]
+    out[:] = 0
+    weight, whole, fine = 1.0, 0.0, 1.0
+    for octave in range(octaves):
+        own = seed + 101 * octave
+        z = time * fine
+        k = int(np.floor(z))
+        c = z - k
+        w = c * c * c * (c * (c * 6 - 15) + 10)
+        r = c - 1
+        first = int(np.floor(min(across[0], across[columns - 1]) * fine))
+        count = int(np.floor(max(across[0], across[columns - 1]) * fine)) - first + 2
+        cell, along = np.empty(columns, np.int32), np.empty(columns, np.float32)
+        for x in range(columns):
+            at = np.floor(across[x] * fine)
+            cell[x], along[x] = np.int32(int(at) - first), np.float32(across[x] * fine - at)
+        found = np.empty((4, count), np.int64)
+        slope, value = np.empty(count, np.float32), np.empty(count, np.float32)
+        at_j = -(1 << 62)
+        for row in range(rows):
+            y = down[row] * fine
+            j = int(np.floor(y))
+            if j != at_j:
+                for i in range(count):
+                    for corner in range(4):
+                        h = _mixed(first + i, j + (corner & 1), k + (corner >> 1), own)
+                        found[corner, i] = np.int64(h % np.uint32(12))
+                at_j = j
+            b = y - j
+            q = b - 1
+            v = b * b * b * (b * (b * 6 - 15) + 10)
+            shares = ((1 - v) * (1 - w), v * (1 - w), (1 - v) * w, v * w)
+            for i in range(count):
+                g0, g1, g2, g3 = found[0, i], found[1, i], found[2, i], found[3, i]
+                slope[i] = (
+                    slopes[g0, 0] * shares[0]
+                    + slopes[g1, 0] * shares[1]
+                    + slopes[g2, 0] * shares[2]
+                    + slopes[g3, 0] * shares[3]
+                )
+                value[i] = (
+                    (slopes[g0, 1] * b + slopes[g0, 2] * c) * shares[0]
+                    + (slopes[g1, 1] * q + slopes[g1, 2] * c) * shares[1]
+                    + (slopes[g2, 1] * b + slopes[g2, 2] * r) * shares[2]
+                    + (slopes[g3, 1] * q + slopes[g3, 2] * r) * shares[3]
+                )
+            into = out[row]
+            much = np.float32(weight)
+            for x in range(columns):
+                i, a = cell[x], along[x]
+                u = a * a * a * (a * (a * np.float32(6) - np.float32(15)) + np.float32(10))
+                left = slope[i] * a + value[i]
+                right = slope[i + 1] * (a - np.float32(1)) + value[i + 1]
+                into[x] += much * (left + u * (right - left))
+        whole += weight
+        weight *= 0.5
+        fine *= 2.0
+    for row in range(rows):
+        for x in range(columns):
+            out[row, x] /= np.float32(whole)
+
+
+def noise_over(
+    area: Rect, matrix: Matrix, scale: float, octaves: int, time: float, seed: int, times: float = 1
+) -> np.ndarray:
+    """(h, w) float32: `sampled_noise` for every px of an area, at its place in the space that `matrix` leads out of,
+    and `times` as strong."""
+    back = matrix.inverse()
+    x0, y0, x1, y1 = area.whole()
+    if not back.flat or back.b or back.c:
+        return sampled_noise(*field_of(area, matrix), scale, octaves, time, seed) * np.float32(times)
+    scale = max(1e-3, scale)
+    skip = _apart(_finest(scale, octaves), abs(back.a))
+    x, y = (_grid_of(begin, size, skip) for begin, size in ((x0, x1 - x0), (y0, y1 - y0)))
+    made = np.empty((len(y), len(x)), np.float32)
+    _grid((back.a * x + back.e) / scale, (back.d * y + back.f) / scale, time, octaves, seed, _SLOPES, made)
+    made *= np.float32(times)
+    return made if skip < 3 else _between(made, skip, x1 - x0, y1 - y0)
+
+
+def _grid_of(begin: int, size: int, skip: int) -> np.ndarray:
+    """The middles of every so many px from one on, with some before and past them; of all px where none is skipped."""
+    if skip < 3:
+        return np.arange(size) + begin + 0.5
+    return np.arange(-_ROOM, -(-size // skip) + _ROOM) * skip + skip // 2 + begin + 0.5
+
+
 def noise(across: np.ndarray, down: np.ndarray, time: float, octaves: int, seed: int) -> np.ndarray:
     """(h, w) float32 about -1..1 at places told in lattice steps, changing smoothly with time (told so too).
 
@@ -107,12 +201,24 @@ def sampled_noise(
     Noise is smooth: it is reckoned at so many places as its finest wave needs, and in between by cubic curves.
     """
     scale = max(1e-3, scale)
-    # Eight places to the finest wave are enough, or four where that is the weakest of several.
-    finest = scale / 2 ** (octaves - 1) / (8 if octaves < 3 else 4)
-    return smoothly(across, down, finest, lambda x, y: noise(x / scale, y / scale, time, octaves, seed))
+    return smoothly(
+        across, down, _finest(scale, octaves), lambda x, y: noise(x / scale, y / scale, time, octaves, seed)
+    )
+
+
+def _finest(scale: float, octaves: int) -> float:
+    """How far apart noise may be reckoned: eight places to the finest wave are enough, or four where that is the
+    weakest of several."""
+    return scale / 2 ** (octaves - 1) / (8 if octaves < 3 else 4)
 
 
 _MOST_APART = 15
+
+
+def _apart(apart: float, step: float) -> int:
+    """How many px that are a `step` from each other are so far apart; an odd number, of which one is the middle."""
+    skip = min(_MOST_APART, int(apart / max(1e-6, step)))
+    return skip - 1 + skip % 2
 
 
 def smoothly(
@@ -122,12 +228,14 @@ def smoothly(
     curves. The places lie about evenly."""
     height, width = across.shape
     step = float(np.hypot(across[0, -1] - across[0, 0], down[0, -1] - down[0, 0])) / max(1, width - 1)
-    skip = min(_MOST_APART, int(apart / max(1e-6, step)))
-    # Of an odd number of px one is the middle.
-    skip -= 1 - skip % 2
+    skip = _apart(apart, step)
     if skip < 3:
         return made(across, down)
-    found = made(_coarse(across, skip), _coarse(down, skip))
+    return _between(made(_coarse(across, skip), _coarse(down, skip)), skip, width, height)
+
+
+def _between(found: np.ndarray, skip: int, width: int, height: int) -> np.ndarray:
+    """The values of all px by cubic curves, from those of the middle of every so many."""
     size = (found.shape[1] * skip, found.shape[0] * skip)
     room = _ROOM * skip
     return cv2.resize(found, size, interpolation=cv2.INTER_CUBIC)[room : room + height, room : room + width]

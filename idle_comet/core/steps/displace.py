@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..motion import Strengths
-from ..picture import Patch, bent_by, sampled_noise, widened
+from ..picture import Matrix, Patch, Rect, field_of, noise_over, pushed_by, widened
 from .kind import Ready, Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, point, whole
 
@@ -60,27 +60,24 @@ class Displace(StepKind):
         area = widened(patch, values["amount"] * context.scale, context.window)
         if patch.rect.empty or area.empty:
             return patch
-        return bent_by(patch, context.matrix, area, lambda across, down: self._from(across, down, values, context))
+        return pushed_by(
+            patch, context.matrix, area, lambda over, to: self._pushes(over, to, values, context.rest), values["amount"]
+        )
 
-    def _from(
-        self, across: np.ndarray, down: np.ndarray, values: Values, context: StepContext
-    ) -> tuple[np.ndarray, np.ndarray]:
-        """Where what is shown at these places stands."""
-        pushes = [self._field(across, down, values, salt) for salt in (0, 5003)]
-        amount = np.float32(values["amount"])
-        if values["pushes"] == "outwards":
-            box = context.rest.box
-            x = across - np.float32((box.x0 + box.x1) / 2 + values["middle"][0])
-            y = down - np.float32((box.y0 + box.y1) / 2 + values["middle"][1])
-            far = np.maximum(np.hypot(x, y), 1e-3)
-            return across - x / far * pushes[0] * amount, down - y / far * pushes[0] * amount
-        return across - pushes[0] * amount, down - pushes[1] * amount
+    def _pushes(self, over: Rect, to: Matrix, values: Values, rest: Rest) -> tuple[np.ndarray, np.ndarray]:
+        """How far what the px of a rectangle show has been pushed across and down, -1..1."""
+        if values["pushes"] != "outwards":
+            return self._noise(over, to, values, 0), self._noise(over, to, values, 5003)
+        across, down = field_of(over, to)
+        x = across - np.float32((rest.box.x0 + rest.box.x1) / 2 + values["middle"][0])
+        y = down - np.float32((rest.box.y0 + rest.box.y1) / 2 + values["middle"][1])
+        by = np.clip(self._noise(over, to, values, 0), -1, 1) / np.maximum(np.hypot(x, y), np.float32(1e-3))
+        return x * by, y * by
 
-    def _field(self, across: np.ndarray, down: np.ndarray, values: Values, salt: int) -> np.ndarray:
-        """(h, w) -1..1."""
+    def _noise(self, over: Rect, to: Matrix, values: Values, salt: int) -> np.ndarray:
+        """(h, w) about -1..1."""
         time = values["seconds"] * values["speed"]
         scale = max(1.0, values["scale"])
-        made = sampled_noise(across, down, scale, int(values["detail"]), time, int(values["seed"]) + salt)
-        made = np.clip(made * np.float32(1.6), -1, 1)
+        made = noise_over(over, to, scale, int(values["detail"]), time, int(values["seed"]) + salt, 1.6)
         keen = np.float32(1 + 6 * values["contrast"])
-        return np.tanh(made * keen) / np.tanh(keen) if values["contrast"] > 0 else made
+        return np.tanh(np.clip(made, -1, 1) * keen) / np.tanh(keen) if values["contrast"] > 0 else made

@@ -19,18 +19,17 @@ _SIDE = 1021
 
 @lru_cache(maxsize=4)
 def _noise(seed: int, coloured: bool) -> np.ndarray:
-    """(1021, 1021, 1 or 3) float32: even white noise of mean 0 and deviation 1."""
+    """(1 or 3, 1021, 1021) float32: even white noise of mean 0 and deviation 1."""
     size = (_SIDE, _SIDE, 3 if coloured else 1)
     found = np.random.Generator(np.random.PCG64(seed)).standard_normal(size, np.float32)
     found -= found.mean((0, 1))
-    return np.ascontiguousarray(found / found.std((0, 1)))
+    return np.ascontiguousarray(np.moveaxis(found / found.std((0, 1)), 2, 0))
 
 
 @lru_cache(maxsize=4)
 def _averaged(seed: int, coloured: bool, over: int) -> np.ndarray:
     """The noise as a px sees it that is so many of it wide: white noise over n × n deviates by 1/n."""
-    made = cv2.blur(_noise(seed, coloured), (over, over), borderType=cv2.BORDER_REFLECT)
-    return np.ascontiguousarray(made.reshape(_SIDE, _SIDE, -1))
+    return np.stack([cv2.blur(each, (over, over), borderType=cv2.BORDER_REFLECT) for each in _noise(seed, coloured)])
 
 
 class Grain(StepKind):
@@ -68,20 +67,21 @@ class Grain(StepKind):
         finer = max(1.0, 1 / (by * max(1e-6, context.scale)))
         if finer > 1:
             noise = _averaged(int(values["seed"]), values["tone"] != "one", math.ceil(finer))
-        pixels = deepened(patch)
         back = context.matrix.inverse()
         x, y = np.arange(patch.width) + patch.x + 0.5, np.arange(patch.height) + patch.y + 0.5
         if back.flat and abs(back.b) < 1e-12 and abs(back.c) < 1e-12:
             across = np.mod((back.a * x + back.e) / by + chance[0], _SIDE)
             down = np.mod((back.d * y + back.f) / by + chance[1], _SIDE)
-            add_grain(pixels, noise, across, down, values["strength"] / 255)
+            pixels = np.ascontiguousarray(patch.pixels) if patch.colour is None else deepened(patch)
+            pixels = add_grain(pixels, noise, across, down, values["strength"] / 255)
             return replace(patch, pixels=pixels, colour=None)
         # Turned or in perspective it lies as the picture does; every px then has a place of its own in the field.
         u, v = (np.mod(each / by + start, _SIDE) for each, start in zip(field(patch, context.matrix), chance))
         a, b = u % 1, v % 1
         deviates = np.sqrt(((1 - a) ** 2 + a**2) * ((1 - b) ** 2 + b**2))[..., None]
         at = u.astype(np.float32), v.astype(np.float32)
-        found = cv2.remap(noise, *at, cv2.INTER_LINEAR, borderMode=cv2.BORDER_WRAP).reshape(*u.shape, -1)
+        found = np.dstack([cv2.remap(each, *at, cv2.INTER_LINEAR, borderMode=cv2.BORDER_WRAP) for each in noise])
+        pixels = deepened(patch)
         added = found / deviates * (pixels[..., 3:] * np.float32(values["strength"] / 255))
         pixels[..., :3] = np.clip(pixels[..., :3] + added, 0, pixels[..., 3:])
         return replace(patch, pixels=pixels, colour=None)

@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from ..motion import Strengths
-from ..picture import Matrix, Patch, Rect, deepened
+from ..picture import Matrix, Patch, Rect
 from .kind import Ready, Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, point
 
@@ -67,21 +67,36 @@ class StreakBlur(StepKind):
         wanted = patch.rect if everywhere else patch.rect.grown(math.ceil(room)).meets(Rect(*context.window.whole()))
         if wanted.empty:
             return Patch.empty()
-        area = patch.rect.union(wanted)
-        x0, y0, x1, y1 = area.whole()
-        pixels = patch.pixels.astype(np.float32) if patch.colour is not None else deepened(patch)
-        pixels = cv2.copyMakeBorder(
-            pixels, patch.y - y0, y1 - patch.y - patch.height, patch.x - x0, x1 - patch.x - patch.width,
-            cv2.BORDER_CONSTANT, value=(0, 0, 0, 0),
-        )  # fmt: skip
-        halvings = max(1, min(9, math.ceil(math.log2(max(2.0, margin)))))
         border = cv2.BORDER_REPLICATE if everywhere else cv2.BORDER_CONSTANT
+        straight = self._straight(values, context)
+        area = patch.rect.union(wanted)
+        if everywhere and straight is None:
+            # What goes on past the border goes on before anything is moved, not after each time it is.
+            area = area.grown(math.ceil(min(margin, max(patch.width, patch.height) / 2)))
+        x0, y0, x1, y1 = area.whole()
+        pixels = patch.pixels.astype(np.float32, copy=False)
+        sides = patch.y - y0, y1 - patch.y - patch.height, patch.x - x0, x1 - patch.x - patch.width
+        if any(sides):
+            bordered = cv2.copyMakeBorder(pixels, *sides[:2], *sides[2:], border, value=(0, 0, 0, 0))
+            pixels = bordered.astype(np.float32, copy=False)
+        if straight is not None:
+            return replace(patch, pixels=_streaked(pixels, *straight, border), x=x0, y=y0).cut(wanted)
+        halvings = max(1, min(9, math.ceil(math.log2(max(2.0, margin)))))
         for halving in range(halvings):
             # From the longest to the shortest, so that the fine ones smooth what the coarse ones left.
             share = 0.25 / 2**halving
             both = [self._moved(values, context, sign * share, x0, y0) for sign in (-1, 1)]
             pixels = (_warped(pixels, both[0], border) + _warped(pixels, both[1], border)) * np.float32(0.5)
         return replace(patch, pixels=np.ascontiguousarray(pixels, np.float32), x=x0, y=y0).cut(wanted)
+
+    def _straight(self, values: Values, context: StepContext) -> tuple[float, bool] | None:
+        """How long a streak is that lies across or down the painted picture and nothing else, and whether down."""
+        matrix, angle = context.matrix, math.radians(values["angle"])
+        x, y = values["length"] * math.cos(angle), values["length"] * math.sin(angle)
+        across, down = abs(matrix.a * x + matrix.c * y), abs(matrix.b * x + matrix.d * y)
+        if values["zoom"] or values["turn"] or not matrix.flat or min(across, down) > 0.01 or max(across, down) < 4:
+            return None
+        return max(across, down), down > across
 
     def _moved(self, values: Values, context: StepContext, share: float, x0: int, y0: int) -> Matrix:
         """Where the picture has gone after a share of the way, in px of the array that begins at (x0, y0)."""
@@ -96,6 +111,24 @@ class StreakBlur(StepKind):
         )
         to = Matrix.shift(-x0, -y0) @ context.matrix
         return to @ step @ to.inverse()
+
+
+def _streaked(pixels: np.ndarray, length: float, down: bool, border: int) -> np.ndarray:
+    """The mean over a length of at least 4 px, between px by straight lines.
+
+    All px well within it have the same share; what lies about its ends is weighted by how much of a triangle one px to
+    each side is within. A weighted sum of three means of whole px, each wider than the last, it costs the same however
+    long it is.
+    """
+    half = length / 2
+    inner = math.floor(half - 1)
+    near, far = (1 - (1 - z) ** 2 / 2 if z > 0 else (1 + z) ** 2 / 2 for z in (half - inner - 1, half - inner - 2))
+    total = np.zeros_like(pixels)
+    for more, weight in enumerate((1 - near, near - far, far)):
+        wide = 2 * (inner + more) + 1
+        size = (1, wide) if down else (wide, 1)
+        cv2.scaleAdd(cv2.blur(pixels, size, borderType=border), weight * wide / length, total, total)
+    return total
 
 
 def _warped(pixels: np.ndarray, to: Matrix, border: int) -> np.ndarray:
