@@ -4,7 +4,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { answered, api, type Clip, type Edit, type FilmLook } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
-import { placeFor, useEdits } from '../use/edits'
+import { useEdits } from '../use/edits'
 import { useTryout } from '../use/tryout'
 
 const props = defineProps<{ clip: Clip }>()
@@ -34,7 +34,7 @@ const all = computed<Listed[]>(() => desk.catalogue!.steps.filter((kind) => !kin
 function editOf({ sort, kind, ready, brought }: Listed): Edit {
   const clip = props.clip.id
   if (sort === 'look') return { kind: 'use_look', clips: [clip], look: kind, brought }
-  const at = placeFor(props.clip, kind)
+  const at = edits.placeFor(props.clip, kind)
   if (sort === 'together') return { kind: 'add_together', clip, name: kind, at, seed: 'tried' }
   return { kind: 'add_step', clip, at, ready, step: { id: 'tried', kind } }
 }
@@ -72,7 +72,7 @@ function add({ sort, kind, ready, brought }: Listed) {
   tryout.leave()
   if (sort === 'look') return edits.look([props.clip.id], kind, brought)
   // What was just added is set next.
-  const at = placeFor(props.clip, kind)
+  const at = edits.placeFor(props.clip, kind)
   desk.openRow = sort === 'together' ? edits.addTogether(props.clip.id, kind, at) : edits.addStep(props.clip.id, kind, at, ready)
 }
 

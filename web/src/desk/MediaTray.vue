@@ -5,7 +5,7 @@ import type { Edit, Media } from '../api/client'
 import RangeLine from '../parts/RangeLine.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
-import { newId, placeFor, useEdits } from '../use/edits'
+import { newId, useEdits } from '../use/edits'
 import { useTryout } from '../use/tryout'
 import { useUpload } from '../use/upload'
 
@@ -44,7 +44,7 @@ function put(item: Media) {
 function grade(item: Media) {
   const clip = desk.clip!
   const step = `s-${crypto.randomUUID().slice(0, 8)}`
-  edits.put({ kind: 'add_step', clip: clip.id, at: placeFor(clip, 'colour_table'), ready: null, step: { id: step, kind: 'colour_table', media: item.id } })
+  edits.put({ kind: 'add_step', clip: clip.id, at: edits.placeFor(clip, 'colour_table'), ready: null, step: { id: step, kind: 'colour_table', media: item.id } })
   desk.openRow = step
 }
 

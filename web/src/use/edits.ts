@@ -8,11 +8,6 @@ type ChangeText = Omit<Of<'change_text'>, 'kind' | 'clip'>
 
 export const newId = () => `c-${crypto.randomUUID().slice(0, 12)}`
 
-/** Where a new step goes: before the last placement, so that it works in the clip's own space. */
-export function placeFor({ steps }: Clip, kind: string): number {
-  return steps.at(-1)?.kind === 'placement' && kind !== 'placement' ? steps.length - 1 : steps.length
-}
-
 /** How near, in px of the screen, an end must come to be drawn to something. */
 const REACH = 8
 
@@ -26,6 +21,15 @@ export function useEdits() {
 
   return {
     put,
+    /**
+     * Where a new step goes: before the last placement, so that it works in the clip's own space; what dresses the words
+     * goes before what lies behind them.
+     */
+    placeFor({ steps }: Clip, kind: string): number {
+      const behind = desk.kindOf(kind)?.group === 'surface' ? steps.findIndex((step) => desk.kindOf(step.kind)?.group === 'backing') : -1
+      if (behind >= 0) return behind
+      return steps.at(-1)?.kind === 'placement' && kind !== 'placement' ? steps.length - 1 : steps.length
+    },
     /** With `here`, what a key holds at the playhead is changed in that key. */
     text: (clip: string, change: Partial<ChangeText>, gesture?: string, here = false) =>
       put({ kind: 'change_text', clip, ...change, ...(here ? { frame: desk.local } : {}) }, gesture),
