@@ -142,6 +142,7 @@ def rich_film(media):
         e.AddMask(clip="wash", step="soft", mask=Mask(id="pool", form="ellipse")),
         e.AddMask(clip="wash", step="soft", mask=Mask(id="drawn", form="outline", values={"outline": BENDS})),
         e.AddMask(clip="title", step="focus", mask=Mask(id="like", form="clip", clip="shot-2")),
+        e.UseMove(clips=("wash",), move="push-slow"),
         e.SaveLook(clip="wash", look="kept", name="Kept"),
         e.AddGenerated(clip="mist", frame=150, length=60, pattern="smoke"),
         e.SetMoving(clip="mist", step="content", name="density", moving=True, frame=5),
@@ -315,6 +316,24 @@ DRAWN = {
         clips=st.lists(ids, min_size=1, max_size=3).map(tuple),
         look=st.none() | st.sampled_from(["old-print", "clean-glass", "nothing"]),
         brought=st.none() | looks,
+    ),
+    e.UseMove: st.builds(
+        e.UseMove,
+        clips=st.lists(ids, min_size=1, max_size=3).map(tuple),
+        move=st.none() | st.sampled_from(["push-quick", "drift-left", "breathe", "whip-in", "reveal-out", "nothing"]),
+        amount=st.floats(0, 4),
+        at=st.none() | st.tuples(st.floats(-500, 2000), st.floats(-500, 2000)),
+        frame=st.floats(0, 100),
+        alternate=st.booleans(),
+    ),
+    e.ChangeMove: st.builds(
+        e.ChangeMove,
+        clip=st.sampled_from(["wash", "wash", "shot-1"]),
+        step=st.sampled_from(["move", "move", "soft"]),
+        head=st.none() | st.integers(0, 60),
+        tail=st.none() | st.integers(0, 60),
+        strength=st.none() | st.floats(0, 1),
+        zoom=st.none() | st.sampled_from(["ratio", "linear"]),
     ),
     e.AddTreatment: st.builds(e.AddTreatment, clip=new, frame=frames, length=st.integers(1, 200)),
     e.AddGenerated: st.builds(
@@ -547,7 +566,12 @@ DRAWN = {
     e.SetShutter: st.builds(
         e.SetShutter, clips=st.just(()) | some, shutter=st.none() | st.builds(Shutter, angle=st.floats(0, 360))
     ),
-    e.SetSpanEase: st.builds(e.SetSpanEase, clip=titles, span=st.sampled_from(["arrival", "departure"]), ease=eases),
+    e.SetSpanEase: st.builds(
+        e.SetSpanEase,
+        clip=st.sampled_from(["strap", "strap", "title", "plain"]),
+        span=st.sampled_from(["arrival", "departure"]),
+        ease=eases,
+    ),
     e.SetSpans: st.builds(e.SetSpans, clip=titles, arrival=st.none() | inside, departure=st.none() | inside),
     e.SetSpeed: st.builds(
         e.SetSpeed,

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.motion import Fixed
+from idle_comet.core.motion import Fixed, Framing
 from idle_comet.core.picture import Cube, Matrix
 from idle_comet.core.project.model import Clip, Mask, Plain, Project, Settings, Step, Still, Track, fixed
 from idle_comet.core.steps import KINDS
@@ -48,6 +48,8 @@ def strong(kind):
             made[each.name] = (each.neutral + far) / 2 if each.name != "eye" else each.default
         elif each.sort == "point":
             made[each.name] = (30.0, -20.0)
+        elif each.sort == "framing":
+            made[each.name] = Framing(x=20.0, y=-10.0, scale=1.3, roll=8.0)
     return {
         **made,
         **{
@@ -160,7 +162,7 @@ def test_in_perspective_it_looks_as_the_flat_picture_seen_from_there(kind, conte
     if kind.kind in ("placement", "tumble", "past_camera", "roll", "stretch"):
         return
     reaches = {"edge_reveal", "backing", "focus_blur", "glow", "displace", "wave", "pixel_blocks", "streak_blur"}
-    reaches |= {"gate_weave"}
+    reaches |= {"gate_weave", "move", "handheld"}
     if content == "picture" and kind.kind in reaches:
         pytest.skip("the frame cuts off what it does at the picture's edge")
     made, own = CONTENTS[content](), step(kind, strong(kind))

@@ -9,7 +9,19 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 
 from idle_comet.core.clock import LocalClock
-from idle_comet.core.motion import Corner, Fixed, Key, Linear, Moving, Outline, Stops, between, sort_of, value_at
+from idle_comet.core.motion import (
+    Corner,
+    Fixed,
+    Framing,
+    Key,
+    Linear,
+    Moving,
+    Outline,
+    Stops,
+    between,
+    sort_of,
+    value_at,
+)
 from idle_comet.core.motion.outlines import _parted
 from idle_comet.core.motion.values import Value
 from idle_comet.core.steps import Parameter
@@ -92,6 +104,7 @@ def test_a_choice_waits_for_its_key_and_a_clear_colour_counts_as_much_as_it_cove
         ((1.0, 2.0), "point"),
         (Stops(stops=((0, "#000000"),)), "stops"),
         (Outline(corners=(Corner(at=(0, 0)),) * 3), "outline"),
+        (Framing(x=3, scale=1.2), "framing"),
     ],
 )
 def test_every_sort_is_written_read_and_told_from_the_others(value, sort):

@@ -43,6 +43,7 @@ from .manykeys import (
 )
 from .marks import RemoveMarker, SetMarker, SetRange
 from .masks import AddMask, ChangeMask, RemoveMask, SetMaskRun
+from .moving import ChangeMove, UseMove
 from .outlines import ChangeCorner, DrawMask
 from .passing import GiveStep, SetChoice, SetUnits
 from .placing import PlaceClip
@@ -158,6 +159,7 @@ __all__ = [
     "ChangeFit",
     "ChangeMask",
     "ChangePattern",
+    "ChangeMove",
     "ChangeSettings",
     "ChangeText",
     "ChangeTrack",
@@ -239,6 +241,7 @@ __all__ = [
     "TakeApart",
     "TrimClip",
     "UseLook",
+    "UseMove",
     "UsePaletteColour",
     "UseRecipe",
     "UseTypeStyle",

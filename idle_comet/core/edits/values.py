@@ -242,6 +242,8 @@ def says_value(parameter: Parameter, value: Any) -> str:
         return f"{parameter.label.lower()} of {len(value.stops)} colours"
     if parameter.sort == "outline":
         return f"{parameter.label.lower()} of {len(value.corners)} corners"
+    if parameter.sort == "framing":
+        return f"{parameter.label.lower()} at {100 * value.scale:.0f} %"
     times, digits = parameter.shown_times, parameter.digits
     if parameter.sort == "point":
         return f"{parameter.label.lower()} {round(value[0], digits):g}, {round(value[1], digits):g}"

@@ -79,7 +79,7 @@ class CompiledStep(NamedTuple):
         if not kind.restless:
             return values
         whole = float(frame // 1) + self.skipped
-        return {**values, "frame": whole, "seconds": whole / self.rate}
+        return {**values, "frame": whole, "seconds": (frame + self.skipped if kind.flows else whole) / self.rate}
 
     def share(self, mix: float) -> float:
         """What is left of a mix to be done by mixing pictures."""
@@ -217,7 +217,7 @@ def _compile(project: Project, clip: Clip, around: Surroundings) -> Compiled:
     content = clip.content
     travels = any(_travels(step) for step in clip.steps if _is_done(step))
     # What a mask looks at may move whenever it likes.
-    moves = any(step.masks for step in clip.steps) or any(
+    moves = any(step.masks or (step.kind in KINDS and KINDS[step.kind].flows) for step in clip.steps) or any(
         prop.state != "fixed" for step in clip.steps for prop in (step.mix, *step.values.values())
     )
     if content.kind == "text":

@@ -9,6 +9,7 @@ from ..clock import LocalClock
 from ..modelled import Model
 from ..motion import (
     Ease,
+    Framing,
     Property,
     Sort,
     describe_ease,
@@ -188,6 +189,11 @@ def _curve(
     if parameter.sort == "number":
         points = values
         placed = [(item.frame, parameter.clamp(item.key.value), item.index) for item in keys]
+    elif parameter.sort == "framing":
+        # A framing is drawn by how large it shows the picture, in %.
+        points = [(frame, 100 * value.scale) for frame, value in values]
+        sizes = {item.index: 100 * item.key.value.scale for item in keys if isinstance(item.key.value, Framing)}
+        placed = [(item.frame, sizes.get(item.index, 100.0), item.index) for item in keys]
     elif parameter.sort == "point":
         points = _way(values)
         placed = [(item.frame, _between(points, item.frame), item.index) for item in keys]

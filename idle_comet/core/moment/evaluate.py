@@ -8,6 +8,7 @@ from ..project.styled import kept
 from ..steps import KINDS
 from .compiled import CompiledStep, compiled
 from .exposure import exposure_of
+from .filling import filling
 from .joins import Joining, joining_at
 from .looking import looking
 from .passing import step_by_units
@@ -107,7 +108,12 @@ def _steps(
             # What is hidden at its frame is hidden for as long as the shutter is open around it.
             at = shown if local != shown and KINDS[step.kind].hidden(step.values(shown)) else local
             mix = step.mixed(at)
-            now = StepNow(step.kind, step.told(step.values(at), at, mix), step.share(mix), at >= step.border)
+            told = step.told(step.values(at), at, mix)
+            if KINDS[step.kind].camera:
+                filled = filling(project, clip, content)
+                if filled is not None and filled.step == step.id:
+                    told = {**told, "filled": filled.scale}
+            now = StepNow(step.kind, told, step.share(mix), at >= step.border)
         if step.masks:
             now = now._replace(masks=masks_at(project, clip, step, local, shown))
         made.append(now._replace(id=step.id, run=step.run))

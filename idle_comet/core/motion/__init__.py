@@ -32,6 +32,7 @@ from .ease import (
     mirrored,
     stronger,
 )
+from .framing import Framing, about, mixed_framing, shown
 from .motors import Follow, Motor, Oscillation, Steady, Tether, Wobble, describe_motor
 from .outlines import Corner, Outline
 from .property import Driven, Fixed, Key, Moving, Property, Repeat, TimedKey, resolve_keys
@@ -39,6 +40,10 @@ from .sampling import ALONE, Around, path_segments, sampler, value_at
 from .values import Sort, Stops, Value, between, number, sort_of
 
 __all__ = [
+    "Framing",
+    "about",
+    "mixed_framing",
+    "shown",
     "ALONE",
     "Around",
     "Bounce",

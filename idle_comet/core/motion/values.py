@@ -7,6 +7,7 @@ from typing import Annotated, Any, Callable, Literal, Union
 from pydantic import Field, StringConstraints, field_validator
 
 from ..modelled import Frozen
+from .framing import Framing, mixed_framing
 from .outlines import Number, Outline, Point, between_points, mixed_outline
 
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
@@ -16,7 +17,7 @@ Word = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9 -]{0,63}$")]
 """One of some choices."""
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 
-Sort = Literal["number", "colour", "clear colour", "choice", "point", "stops", "outline"]
+Sort = Literal["number", "colour", "clear colour", "choice", "point", "stops", "outline", "framing"]
 
 
 class Stops(Frozen):
@@ -38,7 +39,7 @@ class Stops(Frozen):
         return mixed_colour(first, second, (share - begin) / (end - begin))
 
 
-Value = Union[Number, Colour, ClearColour, Word, Point, Stops, Outline]
+Value = Union[Number, Colour, ClearColour, Word, Point, Stops, Outline, Framing]
 
 
 def number(value: Value) -> float:
@@ -58,6 +59,8 @@ def sort_of(value: Any) -> Sort | None:
         return "number"
     if isinstance(value, tuple):
         return "point"
+    if isinstance(value, Framing):
+        return "framing"
     return "stops" if isinstance(value, Stops) else "outline" if isinstance(value, Outline) else None
 
 
@@ -116,4 +119,5 @@ _MIXERS: dict[Sort | None, Callable[[Any, Any, float], Any]] = {
     "point": between_points,
     "stops": _mixed_stops,
     "outline": mixed_outline,
+    "framing": mixed_framing,
 }

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..contents import CONTENT_PARAMETERS
-from ..motion import Cascade, Outline, Property, Value
+from ..motion import Cascade, Framing, Outline, Property, Value
 from ..project.mask import MASK_PARAMETERS, Mask
 from ..project.model import Step, Text, Units
 from ..steps import KINDS
@@ -15,7 +15,7 @@ def scaled(prop: Property, length: float, time: float) -> Property:
     def larger(value: Value) -> Value:
         if isinstance(value, tuple):
             return value[0] * length, value[1] * length
-        if isinstance(value, Outline):
+        if isinstance(value, (Outline, Framing)):
             return value.scaled(length)
         return value * length if isinstance(value, (int, float)) and length != 1 else value
 

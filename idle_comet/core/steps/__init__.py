@@ -19,12 +19,14 @@ from .gate_weave import GateWeave
 from .glow import Glow
 from .gradient import Gradient
 from .grain import Grain
+from .handheld import Handheld
 from .kind import LetterNow, Pulse, Ready, Rest, StepContext, StepKind, Values, enlargement
 from .letterbox import Letterbox
 from .lift_gamma_gain import LiftGammaGain
 from .light_leak import LightLeak
 from .long_shadow import LongShadow
 from .mask import Mask
+from .move import Move
 from .outline import Outline
 from .parameter import Choice, Parameter, colour, point, share, whole
 from .past_camera import PastCamera
@@ -89,6 +91,8 @@ KINDS: dict[str, StepKind] = {
         Crop(),
         Vignette(),
         PoolOfLight(),
+        Move(),
+        Handheld(),
         GateWeave(),
         LightLeak(),
         Flicker(),
@@ -104,6 +108,7 @@ BY_HAND: StepKind = next(kind for kind in KINDS.values() if kind.by_hand)
 MIX = Parameter("mix", "Mix", "%", 1, 0, 1, 0, 1, neutral=1, shown_times=100)
 
 __all__ = [
+    "Handheld",
     "Axis",
     "BY_HAND",
     "Choice",

@@ -153,6 +153,11 @@ class StepKind:
 
     dresses: bool = False
     """Whether it is part of how type is dressed, and so of a type style."""
+    camera: bool = False
+    """Whether it moves the frame's view of a picture, and can keep it filled: its values then hold `filled`, by how
+    much larger the picture is shown for that."""
+    flows: bool = False
+    """Of a restless kind: whether it goes on while the shutter is open, and not from frame to frame only."""
     by_hand: bool = False
     """Whether it is the one that is moved by hand on the picture: every clip has its own, or gets one."""
     outside: bool = False

@@ -11,7 +11,7 @@ from ..motion import Sort, sort_of
 @dataclass(frozen=True, slots=True)
 class Parameter:
     """One value an editor can set: a number, or (by its `sort`) a colour, one with its opacity, a choice among
-    `options`, a point in px, a run of colours or an outline in px.
+    `options`, a point in px, a run of colours, an outline in px or a framing.
 
     `low` and `high` are the printed ends of its gauge; `least` and `most` what is
     allowed at all (values beyond are clamped when evaluated, refused when set).
@@ -25,7 +25,7 @@ class Parameter:
     high: float
     least: float
     most: float
-    neutral: float = 0.0
+    neutral: Any = 0.0
     digits: int = 0
     may_move: bool = True
     shown_times: float = 1.0

@@ -41,7 +41,7 @@ class ParameterInfo(Model):
     digits: int
     may_move: bool
     shown_times: float
-    sort: Literal["number", "colour", "point"]
+    sort: Literal["number", "colour", "point", "framing"]
     gentle: float
     when: tuple[str, list[str]] | None
     """A choice and the words of it with which the value counts."""

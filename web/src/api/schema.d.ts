@@ -1473,6 +1473,30 @@ export interface components {
             step: string;
         };
         /**
+         * ChangeMove
+         * @description Of a move: how many frames it rests at its head and at its tail, how strong its eases are, 0..1 at both ends, and
+         *     whether its size goes by a constant ratio; what is None stays.
+         */
+        ChangeMove: {
+            /** Clip */
+            clip: string;
+            /** Head */
+            head?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_move";
+            /** Step */
+            step: string;
+            /** Strength */
+            strength?: number | null;
+            /** Tail */
+            tail?: number | null;
+            /** Zoom */
+            zoom?: ("ratio" | "linear") | null;
+        };
+        /**
          * ChangePattern
          * @description Another pattern in place of the one a clip has; values of the same name are kept.
          */
@@ -1781,7 +1805,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"];
         };
         /**
          * CopyOrder
@@ -1921,7 +1945,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "number" | "colour" | "clear colour" | "choice" | "point" | "stops" | "outline";
+            sort: "number" | "colour" | "clear colour" | "choice" | "point" | "stops" | "outline" | "framing";
             /** Speeds */
             speeds: [
                 number,
@@ -2080,7 +2104,7 @@ export interface components {
             rest?: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2101,7 +2125,7 @@ export interface components {
             rest: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2203,7 +2227,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -2352,7 +2376,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"];
         };
         /**
          * Fixed
@@ -2368,7 +2392,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
         };
         /**
          * Follow
@@ -2540,6 +2564,76 @@ export interface components {
         FrameCount: {
             /** Frames */
             frames: number;
+        };
+        /**
+         * Framing
+         * @description The frame laid on a picture: its middle in px from where it lies at rest, how much larger the picture is shown
+         *     for it, and how far the frame is turned, in degrees clockwise.
+         *
+         *     `zoom` is how the size goes on to the next framing: by a constant ratio, or by a constant amount.
+         */
+        "Framing-Input": {
+            /**
+             * Roll
+             * @default 0
+             */
+            roll?: number;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale?: number;
+            /**
+             * X
+             * @default 0
+             */
+            x?: number;
+            /**
+             * Y
+             * @default 0
+             */
+            y?: number;
+            /**
+             * Zoom
+             * @default ratio
+             * @enum {string}
+             */
+            zoom?: "ratio" | "linear";
+        };
+        /**
+         * Framing
+         * @description The frame laid on a picture: its middle in px from where it lies at rest, how much larger the picture is shown
+         *     for it, and how far the frame is turned, in degrees clockwise.
+         *
+         *     `zoom` is how the size goes on to the next framing: by a constant ratio, or by a constant amount.
+         */
+        "Framing-Output": {
+            /**
+             * Roll
+             * @default 0
+             */
+            roll: number;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /**
+             * X
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0
+             */
+            y: number;
+            /**
+             * Zoom
+             * @default ratio
+             * @enum {string}
+             */
+            zoom: "ratio" | "linear";
         };
         /**
          * Free
@@ -2851,7 +2945,7 @@ export interface components {
                 [key: string]: number | string | [
                     number,
                     number
-                ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"];
+                ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
             };
         };
         /**
@@ -3077,7 +3171,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"];
         };
         /**
          * Key
@@ -3120,7 +3214,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
         };
         /**
          * KeyPlacement
@@ -3575,7 +3669,7 @@ export interface components {
             value?: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"] | null;
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"] | null;
         };
         /** MoveStep */
         MoveStep: {
@@ -3790,7 +3884,7 @@ export interface components {
             default: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
             /** Digits */
             digits: number;
             /** Gentle */
@@ -3817,7 +3911,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "number" | "colour" | "point";
+            sort: "number" | "colour" | "point" | "framing";
             /** Unit */
             unit: string;
             /** When */
@@ -5084,7 +5178,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"];
+            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"];
         };
         /**
          * Settings
@@ -5151,7 +5245,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6502,6 +6596,44 @@ export interface components {
             kind: "use_look";
             /** Look */
             look: string | null;
+        };
+        /**
+         * UseMove
+         * @description One of the ready moves on clips, in the place of the one they had; None takes it away: the shot as shot.
+         *
+         *     `amount` is how strong it is, 1 as it was thought of. `at` is the point of the frame it goes to, in px of the
+         *     project's frame, as it is seen `frame` frames after the head of each clip.
+         */
+        UseMove: {
+            /**
+             * Alternate
+             * @default false
+             */
+            alternate?: boolean;
+            /**
+             * Amount
+             * @default 1
+             */
+            amount?: number;
+            /** At */
+            at?: [
+                number,
+                number
+            ] | null;
+            /** Clips */
+            clips: string[];
+            /**
+             * Frame
+             * @default 0
+             */
+            frame?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "use_move";
+            /** Move */
+            move: string | null;
         };
         /**
          * UsePaletteColour

@@ -1,0 +1,142 @@
+"""Moves: one put on clips in one act, and its ends and eases."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from ..moment.grips import space_of
+from ..motion import Fixed, Moving, Strengths
+from ..motion.outlines import Point
+from ..project.model import Clip, Frozen, Id, Project, Step
+from ..recipes.moves import MOVES, Ground
+from ..steps import BY_HAND
+from .base import EditError, clip_of, rule, step_of, with_clip
+from .clips import Clips
+from .lanes import with_clips
+from .values import with_property
+
+_OWN = "move"
+"""The id of the step that one-click moves use; the next one takes its place."""
+
+
+class UseMove(Frozen):
+    """One of the ready moves on clips, in the place of the one they had; None takes it away: the shot as shot.
+
+    `amount` is how strong it is, 1 as it was thought of. `at` is the point of the frame it goes to, in px of the
+    project's frame, as it is seen `frame` frames after the head of each clip."""
+
+    kind: Literal["use_move"] = "use_move"
+    clips: Clips
+    move: Annotated[str, StringConstraints(max_length=60)] | None
+    amount: Annotated[float, Field(ge=0, le=4, allow_inf_nan=False)] = 1.0
+    at: Point | None = None
+    frame: Annotated[float, Field(ge=0, le=1e7)] = 0.0
+    alternate: bool = False
+    """Every second clip goes the other way: from the last framing to the first."""
+
+
+class ChangeMove(Frozen):
+    """Of a move: how many frames it rests at its head and at its tail, how strong its eases are, 0..1 at both ends, and
+    whether its size goes by a constant ratio; what is None stays."""
+
+    kind: Literal["change_move"] = "change_move"
+    clip: Id
+    step: Id
+    head: Annotated[int, Field(ge=0, le=10_000_000)] | None = None
+    tail: Annotated[int, Field(ge=0, le=10_000_000)] | None = None
+    strength: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] | None = None
+    zoom: Literal["ratio", "linear"] | None = None
+
+
+@rule(UseMove)
+def use_move(project: Project, edit: UseMove) -> tuple[Project, str]:
+    move = MOVES.get(edit.move) if edit.move is not None else None
+    if edit.move is not None and move is None:
+        raise EditError(f"There is no move “{edit.move}”; nothing was changed.")
+    clips = [clip_of(project, id) for id in dict.fromkeys(edit.clips)]
+    settings, made = project.settings, []
+    for number, clip in enumerate(clips):
+        framing = None
+        if move is not None:
+            at = _pointed_at(project, clip, edit)
+            rate = float(settings.rate.fraction)
+            framing = move.makes(Ground(settings.width, settings.height, rate, edit.amount, at))
+            if edit.alternate and number % 2:
+                framing = _turned_round(framing)
+        made.append(_moved(clip, framing))
+    return with_clips(project, made), move.label.lower() if move else "take the move away"
+
+
+def _pointed_at(project: Project, clip: Clip, edit: UseMove) -> Point:
+    """The picked point on the picture at rest, in px from the middle of the frame."""
+    if edit.at is None:
+        return (0.0, 0.0)
+    number = next((n for n, step in enumerate(clip.steps) if step.id == _OWN), _place(clip))
+    space = space_of(project, clip, number - 1, min(edit.frame, clip.length - 1))
+    x, y = edit.at if space is None else space[1].inverse().map(*edit.at)
+    return x - project.settings.width / 2, y - project.settings.height / 2
+
+
+def _place(clip: Clip) -> int:
+    """Where a move goes: after all that is done to the picture itself, before the clip is placed by hand."""
+    steps = clip.steps
+    return len(steps) - bool(steps and steps[-1].kind == BY_HAND.kind)
+
+
+def _moved(clip: Clip, framing: Moving | None) -> Clip:
+    number = next((n for n, step in enumerate(clip.steps) if step.id == _OWN), None)
+    steps = list(clip.steps)
+    if number is not None and (framing is None or steps[number].kind != "move"):
+        del steps[number]
+        number = None
+    if framing is None:
+        return clip.model_copy(update={"steps": tuple(steps)})
+    if number is not None:
+        kept = steps[number]
+        steps[number] = kept.model_copy(update={"values": {**kept.values, "framing": framing}, "on": True})
+    elif len(steps) >= 100:
+        raise EditError(f"“{clip.name}” has no room for a move: 100 steps is the most; nothing was changed.")
+    else:
+        steps.insert(_place(clip), Step(id=_OWN, kind="move", values={"framing": framing}))
+    return clip.model_copy(update={"steps": tuple(steps)})
+
+
+def _turned_round(moving: Moving) -> Moving:
+    """The same times with the framings in the other order."""
+    values = [key.value for key in moving.keys][::-1]
+    keys = (key.model_copy(update={"value": value}) for key, value in zip(moving.keys, values))
+    return moving.model_copy(update={"keys": tuple(keys)})
+
+
+@rule(ChangeMove)
+def change_move(project: Project, edit: ChangeMove) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    step = step_of(clip, edit.step)
+    framing = step.values.get("framing")
+    if step.kind != "move":
+        raise EditError("Only a move has framings that rest; nothing was changed.")
+    if framing is None or framing.state != "moving" or len(framing.keys) < 2:
+        if edit.zoom is not None and framing is not None and framing.state == "fixed":
+            changed = framing.value.model_copy(update={"zoom": edit.zoom})  # type: ignore[union-attr]
+            return with_clip(project, with_property(clip, step.id, "framing", Fixed(value=changed))), "zoom"
+        raise EditError(f"The move of “{clip.name}” has one framing only; add a second where it shall end.")
+    keys = list(framing.keys)
+    if edit.head is not None:
+        keys[0] = keys[0].model_copy(update={"counts_from": "head", "at": float(edit.head)})
+    if edit.tail is not None:
+        keys[-1] = keys[-1].model_copy(update={"counts_from": "tail", "at": -float(edit.tail)})
+    if edit.strength is not None:
+        ease = Strengths(start=edit.strength, end=edit.strength)
+        keys = [key.model_copy(update={"ease": ease}) for key in keys]
+    if edit.zoom is not None:
+        keys = [key.model_copy(update={"value": key.value.model_copy(update={"zoom": edit.zoom})}) for key in keys]  # type: ignore[union-attr]
+    frames = [key.at for key in (keys[0], keys[-1])]
+    room = clip.length - 1
+    if keys[0].counts_from == "head" and keys[-1].counts_from == "head" and frames[0] >= frames[1]:
+        raise EditError(f"The move would begin after it has ended, at frame {frames[1]:g}; it is as it was.")
+    if edit.head is not None and edit.head > room or edit.tail is not None and edit.tail > room:
+        raise EditError(f"“{clip.name}” is {clip.length} frames long; so long a rest was not taken.")
+    made = framing.model_copy(update={"keys": tuple(keys)})
+    return with_clip(project, with_property(clip, step.id, "framing", made)), "the move's ends and eases"
