@@ -6,11 +6,12 @@ from itertools import takewhile
 
 from ..moment.course import visible_spans
 from ..moment.evaluate import evaluate, evaluate_clip
-from ..moment.scene import Join, Layer, Scene, TextNow
+from ..moment.framed import whole_of
+from ..moment.scene import Join, Layer, Scene, TextNow, TreatmentNow
 from ..moment.standing import stand
 from ..moment.timeline import timeline_of
 from ..picture import Matrix, Rect
-from ..project.model import Project
+from ..project.model import Clip, Project
 from ..steps import KINDS
 from .graph import Blended
 from .plan import Plan, plan_view
@@ -21,12 +22,18 @@ _LARGE, _LEGIBLE, _MARGIN = 0.30, 0.20, 0.06
 _GROUND = "#4a4640"
 """Behind a cropped stage: dark enough for light type, light enough for a shadow to be seen."""
 
+_AROUND = "#1c1a18"
+"""Around a whole picture."""
 
-def plan_stage(project: Project, clip_id: str, done: int, frame: float, width: int, height: int) -> Plan:
+
+def plan_stage(
+    project: Project, clip_id: str, done: int, frame: float, width: int, height: int, whole: bool = False
+) -> Plan:
     """What `clip_id` looks like once its first `done` steps are done.
 
     `frame` is one of the timeline the clip lies on. A placement is shown in the whole frame, with what lies below;
-    anything else is cropped to the ink. Off the clip, the middle of its stay is shown.
+    anything else is cropped to the ink. Off the clip, the middle of its stay is shown. With `whole` all of a picture is
+    shown, as it lies about the frame (`moment/framed.py`).
     """
     clip = project.clips[clip_id]
     local = frame - clip.head
@@ -39,16 +46,25 @@ def plan_stage(project: Project, clip_id: str, done: int, frame: float, width: i
     fit = Matrix.grow(width / settings.width, height / settings.height)
     if layer is None:
         return Plan(width, height, Blended((), Rect(0, 0, width, height), _GROUND))
+    if whole:
+        area = whole_of(stand(layer.content, settings.width, settings.height).box, settings.width, settings.height)
+        view = Matrix.grow(width / (area.x1 - area.x0), height / (area.y1 - area.y0)) @ Matrix.shift(-area.x0, -area.y0)
+        below = _below(project, clip, local) if isinstance(layer.content, TreatmentNow) else ()
+        return plan_view(Scene(settings.width, settings.height, _AROUND, (*below, layer)), view, width, height, False)
     last = KINDS.get(steps[-1].kind) if steps else None
     in_frame = not isinstance(layer.content, TextNow) or (last is not None and last.group == "place")
     if in_frame:
-        scene = evaluate(project, clip.head + local, timeline_of(project, clip))
-        # What lies above is left out: it has no part in what this step does.
-        below = tuple(takewhile(lambda each: not _shows(each, clip.id), scene.layers))
-        layers = (*below, layer)
-        return plan_view(scene._replace(layers=layers), fit, width, height, False)
+        layers = (*_below(project, clip, local), layer)
+        scene = Scene(settings.width, settings.height, settings.background, layers)
+        return plan_view(scene, fit, width, height, False)
     scene = Scene(settings.width, settings.height, _GROUND, (layer,))
     return plan_view(scene, _closeup(layer, settings.width, settings.height, width, height), width, height, False)
+
+
+def _below(project: Project, clip: Clip, local: float) -> tuple[Layer | Join, ...]:
+    """What lies below a clip; what lies above has no part in what its steps do."""
+    scene = evaluate(project, clip.head + local, timeline_of(project, clip))
+    return tuple(takewhile(lambda each: not _shows(each, clip.id), scene.layers))
 
 
 def _shows(layer: Layer | Join, clip: str) -> bool:

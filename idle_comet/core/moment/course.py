@@ -26,6 +26,7 @@ from ..project.source import source_frame
 from ..project.times import clock_of
 from ..steps import KINDS, Parameter
 from ..type import STAND_IN, families, family_of
+from .camera import CameraCourse, camera_notes, camera_of
 from .compiled import Surroundings, compiled, held_frames
 from .evaluate import evaluate_clip
 from .joins import Joining, closing_of, opening_of
@@ -106,6 +107,7 @@ class ClipCourse(Model):
     """First and last frame of its source that footage shows."""
     framings: list[list[tuple[float, float]]]
     """The frame's corners on a picture that moves, at its first frame and its last, as shares of the picture."""
+    camera: CameraCourse | None
     held: dict[str, list[tuple[float, int]]]
     """Where words and choices change: (frame, index of the key) by name."""
     notes: list[str]
@@ -166,6 +168,7 @@ def course_of(project: Project, clip: Clip) -> ClipCourse:
         joins=_joins(project, clip),
         source=_source(project, clip),
         framings=framings(project, clip),
+        camera=camera_of(project, clip),
         held=_held(clip, clock),
         notes=_notes(project, clip, clock),
     )
@@ -390,7 +393,7 @@ def _presence_of(step: StepNow) -> float:
 
 
 def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
-    notes = []
+    notes = camera_notes(project, clip)
     for join in _joins(project, clip):
         if join.length < join.asked:
             notes.append(

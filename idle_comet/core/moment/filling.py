@@ -12,7 +12,7 @@ from ..remember import Remembered
 from ..steps import KINDS, Handheld, Rest
 from .compiled import Compiled, CompiledStep, compiled
 from .scene import ContentNow, TextNow
-from .standing import stand
+from .standing import Standing, stand
 
 _SUBFRAMES = 9
 """Moments of an open shutter that are looked at."""
@@ -29,7 +29,8 @@ class Filling(NamedTuple):
     `step` is shown larger by `scale`; None where nothing is kept filled. `spare` is (n, 4): px of the frame that are
     left of the picture beyond it at each of `frames`, at its left, upper, right and lower side; less than 0 where an
     edge is in sight. `lost` is the first frame at which no scale would hide it; `uncovered` says that the picture does
-    not cover the frame even at rest.
+    not cover the frame even at rest. `enlarged` is how many px of the frame one px of the source takes at most; `pans`
+    (n,) how many px of the frame moves carry the picture from each frame to the next, a shaken camera left aside.
     """
 
     step: str | None
@@ -38,6 +39,8 @@ class Filling(NamedTuple):
     spare: np.ndarray
     lost: float | None
     uncovered: bool
+    enlarged: float
+    pans: np.ndarray
 
     @property
     def first_edge(self) -> float | None:
@@ -70,11 +73,12 @@ def filling(project: Project, clip: Clip, content: ContentNow) -> Filling | None
     key = own, (settings.width, settings.height), standing.box, (begins, begins + opened)
     known = _kept.find(clip)
     if known is None or known[0] is not own or known[1:4] != key[1:]:
-        known = _kept.keep(clip, _Made(*key, _solved(clip, own, standing.rest(), *key[3])))
+        known = _kept.keep(clip, _Made(*key, _solved(clip, own, standing, *key[3])))
     return known.filling
 
 
-def _solved(clip: Clip, own: Compiled, rest: Rest, begins: float, ends: float) -> Filling:
+def _solved(clip: Clip, own: Compiled, standing: Standing, begins: float, ends: float) -> Filling:
+    rest = standing.rest()
     cameras = [step for step in own.steps if KINDS[step.kind].camera]
     frames = np.arange(-_before(clip), clip.length + _after(clip), dtype=float)
     parts = np.linspace(begins, ends, _SUBFRAMES) if ends > begins else np.zeros(1)
@@ -105,7 +109,20 @@ def _solved(clip: Clip, own: Compiled, rest: Rest, begins: float, ends: float) -
     sides = np.stack([*before, *after], 1)
     spare = (sides * per[:, None]).reshape(len(frames), -1, 4).min(1)
     held = cameras[holder].id if holder is not None and covers else None
-    return Filling(held, scale, frames, spare, lost, not covers)
+    enlarged = float(per.max()) * standing.matrix.scale
+    moves = _through([step for step in cameras if KINDS[step.kind].kind != "handheld"], frames, rest)
+    return Filling(held, scale, frames, spare, lost, not covers, enlarged, _carried(moves, middle))
+
+
+def _carried(ways: np.ndarray, middle: np.ndarray) -> np.ndarray:
+    """(n,): how far what is seen in the middle of the frame is carried until the next frame, in px of it."""
+    if len(ways) < 2:
+        return np.zeros(len(ways))
+    seen = np.concatenate([_picture_at(np.linalg.inv(ways[:-1]), middle, np.zeros((len(ways) - 1, 1, 2)))[:, 0],
+                           np.ones((len(ways) - 1, 1))], 1)  # fmt: skip
+    gone = _flat(ways[1:] @ seen[..., None])[:, 0] - middle
+    far = np.hypot(gone[:, 0], gone[:, 1])
+    return np.append(far, far[-1])
 
 
 def _before(clip: Clip) -> int:

@@ -51,7 +51,7 @@ def framings(project: Project, clip: Clip) -> list[list[Point]]:
     if clip.content.kind not in ("footage", "still") or not any(
         prop.state != "fixed"
         for step in clip.steps
-        if step.kind == BY_HAND.kind
+        if step.on and (step.kind == BY_HAND.kind or step.kind in KINDS and KINDS[step.kind].camera)
         for name, prop in step.values.items()
         if name != "opacity"
     ):

@@ -65,7 +65,9 @@ class Parameter:
 
     def describe(self) -> dict[str, Any]:
         told = {field: getattr(self, field) for field in self.__dataclass_fields__}
-        return {**told, "gentle": self.gentle or (self.high - self.low) / 100}
+        # A framing's neutral one is its default.
+        neutral = self.neutral if isinstance(self.neutral, (int, float)) else 0.0
+        return {**told, "neutral": neutral, "gentle": self.gentle or (self.high - self.low) / 100}
 
 
 @dataclass(frozen=True, slots=True)

@@ -34,6 +34,8 @@ class FrameRequest(NamedTuple):
     beside: tuple[str, ...] = ()
     counted: bool = False
     """Not the picture but how its tones are spread, as the JSON of a `Tally`."""
+    whole: bool = False
+    """All of a clip's picture, as it lies about the frame."""
     small: bool = False
     """For the process of small pictures, so that the preview never waits for it."""
 

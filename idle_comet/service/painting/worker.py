@@ -91,7 +91,9 @@ class Worker:
         if request.clip is None:
             planned = plan(evaluate(project, request.frame), request.width, request.height, request.exact)
         else:
-            planned = plan_stage(project, request.clip, request.done, request.frame, request.width, request.height)
+            planned = plan_stage(
+                project, request.clip, request.done, request.frame, request.width, request.height, request.whole
+            )
         hashes = tuple(item.path for item in project.media.values())
         key = (planned.key, hashes, request.quality, request.counted)
         known = self._kept.find(key)

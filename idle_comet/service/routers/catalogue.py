@@ -18,6 +18,7 @@ from ...core.patterns import PATTERNS
 from ...core.picture import MODES, SvgError, read_svg
 from ...core.project.mask import MASK_PARAMETERS
 from ...core.recipes.looks import LOOKS
+from ...core.recipes.moves import MOVES
 from ...core.recipes.together import TOGETHER
 from ...core.steps import KINDS, MIX, Choice, Parameter
 from ...core.type import Family, families
@@ -130,6 +131,15 @@ class TogetherInfo(Model):
     group: str
 
 
+class MoveInfo(Model):
+    """A move in one click; one that `points` goes to a picked point."""
+
+    id: str
+    label: str
+    synonyms: list[str]
+    points: bool
+
+
 class Catalogue(Model):
     steps: list[KindInfo]
     content: dict[str, list[ParameterInfo]]
@@ -139,6 +149,7 @@ class Catalogue(Model):
     """What can be set of a mask, by its form."""
     together: list[TogetherInfo]
     looks: list[LookInfo]
+    moves: list[MoveInfo]
     modes: list[str]
     """How a clip can be blended with what lies below it."""
     families: list[FamilyInfo]
@@ -207,6 +218,10 @@ def catalogue() -> Catalogue:
             for each in TOGETHER.values()
         ],
         looks=[LookInfo(id=each.id, name=each.name, note=each.note) for each in LOOKS.values()],
+        moves=[
+            MoveInfo(id=each.id, label=each.label, synonyms=list(each.synonyms), points=each.points)
+            for each in MOVES.values()
+        ],
         modes=list(MODES),
         families=[family_info(each) for each in families().values()],
         eases=[_describe(name, ease) for name, ease in STARTING_POINTS],

@@ -6,6 +6,7 @@ from fastapi import APIRouter, HTTPException
 from fastapi.responses import FileResponse
 from pydantic import Field
 
+from ...core.checks.edges import camera_warnings
 from ...core.edits import EditError
 from ...core.modelled import Model
 from ...core.moment.timeline import film_length
@@ -53,6 +54,12 @@ def order_export(project_id: str, order: ExportOrder, context: InContext) -> Exp
         order.height or settings.height,
         order.quality,
     )
+
+
+@router.get("/projects/{project_id}/exports/warnings")
+def export_warnings(project_id: str, context: InContext) -> list[str]:
+    """What should be looked at before the film is exported, in sentences."""
+    return camera_warnings(context.store.load(project_id).project)
 
 
 @router.get("/projects/{project_id}/exports")

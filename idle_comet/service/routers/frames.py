@@ -11,6 +11,7 @@ from fastapi.responses import Response
 
 from ...core.compose.beside import MOST, Cell, cells
 from ...core.modelled import Model
+from ...core.moment.framed import Framed, framed
 from ...core.moment.handles import Handles, clip_at, handles_of
 from ...core.moment.timeline import own_frame
 from ...core.moment.trail import Trail, trail_of
@@ -62,8 +63,9 @@ async def stage(
     context: InContext,
     width: Side = 148,
     height: Side = 80,
+    whole: bool = False,
 ) -> Response:
-    """The clip's picture after its first `done` steps."""
+    """The clip's picture after its first `done` steps; with `whole`, all of it, as it lies about the frame."""
     stored = await asyncio.to_thread(context.store.load, project_id)
     if clip_id not in stored.project.clips:
         raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
@@ -71,7 +73,7 @@ async def stage(
         project_id,
         stored.revision,
         stored.project,
-        FrameRequest(_own(stored.project, clip_id, at), width, height, False, 90, clip_id, done),
+        FrameRequest(_own(stored.project, clip_id, at), width, height, False, 90, clip_id, done, whole=whole),
     )
     return _jpeg(painted.jpeg)
 
@@ -119,6 +121,17 @@ def handles(project_id: str, clip_id: str, at: FrameNumber, context: InContext) 
     if clip_id not in project.clips:
         raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
     return handles_of(project, clip_id, at)
+
+
+@router.get("/{project_id}/clips/{clip_id}/steps/{step_id}/framings")
+def framings(project_id: str, clip_id: str, step_id: str, at: FrameNumber, context: InContext) -> Framed | None:
+    """The framings of a move on the whole of its picture; nothing while the clip is not there."""
+    project = context.store.load(project_id).project
+    if clip_id not in project.clips:
+        raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
+    clip = project.clips[clip_id]
+    local = min(max(0, _own(project, clip_id, at) - clip.head), clip.length - 1)
+    return framed(project, clip, step_id, local)
 
 
 @router.get("/{project_id}/clips/{clip_id}/trail")

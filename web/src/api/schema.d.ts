@@ -227,9 +227,29 @@ export interface paths {
         };
         /**
          * Stage
-         * @description The clip's picture after its first `done` steps.
+         * @description The clip's picture after its first `done` steps; with `whole`, all of it, as it lies about the frame.
          */
         get: operations["stage_api_projects__project_id__clips__clip_id__stage_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/clips/{clip_id}/steps/{step_id}/framings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Framings
+         * @description The framings of a move on the whole of its picture; nothing while the clip is not there.
+         */
+        get: operations["framings_api_projects__project_id__clips__clip_id__steps__step_id__framings_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -368,6 +388,26 @@ export interface paths {
         put?: never;
         /** Order Export */
         post: operations["order_export_api_projects__project_id__exports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/exports/warnings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Warnings
+         * @description What should be looked at before the film is exported, in sentences.
+         */
+        get: operations["export_warnings_api_projects__project_id__exports_warnings_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1230,6 +1270,39 @@ export interface components {
             kind: "bounce";
         };
         /**
+         * CameraCourse
+         * @description `filled` is by how much larger the picture is shown to keep the frame filled, at the step `holder`.
+         *
+         *     `spare` are (frame, left, upper, right, lower): px of the frame that the picture reaches past it, less than 0 where
+         *     its edge is in sight. `enlarged` is how many px of the frame one of the source takes at most. `pans` are (frame, %
+         *     of the frame's width a second), `limit` the most at which a pan does not judder.
+         */
+        CameraCourse: {
+            /** Enlarged */
+            enlarged: number;
+            /** Filled */
+            filled: number;
+            /** First Edge */
+            first_edge: number | null;
+            /** Holder */
+            holder: string | null;
+            /** Limit */
+            limit: number;
+            /** Pans */
+            pans: [
+                number,
+                number
+            ][];
+            /** Spare */
+            spare: [
+                number,
+                number,
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
          * Caret
          * @description A place between characters: index in the text, and the two ends of its stroke.
          */
@@ -1378,6 +1451,8 @@ export interface components {
             mix: components["schemas"]["ParameterInfo"];
             /** Modes */
             modes: string[];
+            /** Moves */
+            moves: components["schemas"]["MoveInfo"][];
             /** Patterns */
             patterns: components["schemas"]["PatternInfo"][];
             /** Steps */
@@ -1745,6 +1820,7 @@ export interface components {
          */
         ClipCourse: {
             arrival: components["schemas"]["SpanCourse"];
+            camera: components["schemas"]["CameraCourse"] | null;
             /** Curves */
             curves: components["schemas"]["Curve"][];
             departure: components["schemas"]["SpanCourse"];
@@ -2566,6 +2642,25 @@ export interface components {
             frames: number;
         };
         /**
+         * Framed
+         * @description The framings of a move in px of the frame as the picture lies at rest, before the move. `left`, `top`, `width`
+         *     and `height` are what of that is shown whole: the picture and the frame. `now` is what the frame shows at the moment
+         *     that was asked for, kept filled.
+         */
+        Framed: {
+            /** Framings */
+            framings: components["schemas"]["FramingNow"][];
+            /** Height */
+            height: number;
+            /** Left */
+            left: number;
+            now: components["schemas"]["FramingNow"];
+            /** Top */
+            top: number;
+            /** Width */
+            width: number;
+        };
+        /**
          * Framing
          * @description The frame laid on a picture: its middle in px from where it lies at rest, how much larger the picture is shown
          *     for it, and how far the frame is turned, in degrees clockwise.
@@ -2634,6 +2729,28 @@ export interface components {
              * @enum {string}
              */
             zoom: "ratio" | "linear";
+        };
+        /**
+         * FramingNow
+         * @description A framing: the frame's corners on the picture, clockwise from its upper left, and its middle. `index` is the key
+         *     that holds it and `frame` where that stands in the clip; one that is not in a key has none.
+         */
+        FramingNow: {
+            /** Corners */
+            corners: [
+                number,
+                number
+            ][];
+            /** Frame */
+            frame: number;
+            framing: components["schemas"]["Framing-Output"];
+            /** Index */
+            index: number | null;
+            /** Middle */
+            middle: [
+                number,
+                number
+            ];
         };
         /**
          * Free
@@ -3644,6 +3761,20 @@ export interface components {
             tracks?: {
                 [key: string]: string;
             };
+        };
+        /**
+         * MoveInfo
+         * @description A move in one click; one that `points` goes to a picked point.
+         */
+        MoveInfo: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Points */
+            points: boolean;
+            /** Synonyms */
+            synonyms: string[];
         };
         /**
          * MoveKey
@@ -8417,6 +8548,7 @@ export interface operations {
                 at: number;
                 width?: number;
                 height?: number;
+                whole?: boolean;
             };
             header?: never;
             path: {
@@ -8434,6 +8566,122 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": unknown;
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    framings_api_projects__project_id__clips__clip_id__steps__step_id__framings_get: {
+        parameters: {
+            query: {
+                at: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                clip_id: string;
+                step_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Framed"] | null;
                 };
             };
             /** @description The request can't be read. */
@@ -9356,6 +9604,118 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExportJob"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_warnings_api_projects__project_id__exports_warnings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
                 };
             };
             /** @description The request can't be read. */

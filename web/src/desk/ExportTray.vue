@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Export: order a film, watch it being made, watch it. */
 import { useIntervalFn } from '@vueuse/core'
-import { computed, onMounted, ref } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { answered, api, said, type ExportJob } from '../api/client'
 import FilmPlayer from '../parts/FilmPlayer.vue'
 import { useDesk } from '../stores/desk'
@@ -26,6 +26,11 @@ async function refresh() {
   } catch { /* The next round asks again. */ }
 }
 onMounted(refresh)
+/** Edges in sight, pans that judder: said before the film is made. */
+const warnings = ref<string[]>([])
+watch(() => project.revision, async () => {
+  warnings.value = await answered(api.GET('/api/projects/{project_id}/exports/warnings', { params: { path: { project_id: project.id } } }))
+}, { immediate: true })
 useIntervalFn(() => { if (busy.value) void refresh() }, 400)
 
 async function order() {
@@ -73,6 +78,7 @@ const says = (job: ExportJob) => {
       <div class="choice" role="radiogroup" aria-label="Quality">
         <button v-for="[value, word] in QUALITIES" :key="value" role="radio" :aria-checked="quality === value" :class="{ on: quality === value }" @click="quality = value">{{ word }}</button>
       </div>
+      <ul v-if="warnings.length" class="warnings" data-test="export-warnings"><li v-for="each in warnings" :key="each">{{ each }}</li></ul>
       <VBtn v-if="finished" block class="again" :disabled="busy" data-test="export" @click="order">Export it again</VBtn>
       <VBtn v-else block variant="flat" :disabled="busy" data-test="export" @click="order">{{ busy ? 'Exporting' : 'Export the film' }}</VBtn>
       <div v-for="(job, i) in jobs" :key="job.id" class="job" :data-test="`job-${job.state}`">
@@ -93,6 +99,7 @@ const says = (job: ExportJob) => {
 .what { margin: 0 0 12px; font-size: 12.5px; line-height: 18px; }
 .choice { margin-bottom: 12px; }
 .label { display: block; margin-bottom: 4px; font-size: 12.5px; }
+.warnings { margin: 0 0 12px; padding: 0 0 0 14px; font-size: 12.5px; line-height: 18px; color: var(--alarm); }
 .save { font-weight: 600; background: var(--bone); color: var(--soot); text-decoration: none; }
 .save:hover { background: var(--bone); }
 .file { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }

@@ -8,6 +8,7 @@ import { useProject } from '../stores/project'
 import { useNewTitle } from '../use/newTitle'
 import { usePlayer } from '../use/player'
 import DrawOverlay from './DrawOverlay.vue'
+import FramedOverlay from './FramedOverlay.vue'
 import BesideOverlay from './BesideOverlay.vue'
 import PartedOverlay from './PartedOverlay.vue'
 import PreviewOverlay from './PreviewOverlay.vue'
@@ -84,6 +85,13 @@ async function point(event: PointerEvent) {
   desk.select(clip)
 }
 
+/** A point of the picture, for whoever asked for one. */
+function takePoint(event: PointerEvent) {
+  const box = canvas.value!.getBoundingClientRect()
+  desk.picking?.done([((event.clientX - box.left) / box.width) * project.settings!.width, ((event.clientY - box.top) / box.height) * project.settings!.height])
+  desk.picking = null
+}
+
 /** The colour under the pointer, as the mean of 5 × 5 px: one pixel of grain or of compression is not what is meant. */
 function takeColour(event: PointerEvent) {
   const target = canvas.value!
@@ -107,6 +115,8 @@ function takeColour(event: PointerEvent) {
       <div class="picture" :style="{ width: `${fitted.width}px`, height: `${fitted.height}px` }">
         <canvas ref="canvas" data-test="preview" @pointerdown="point" />
         <img v-if="heldPicture" class="held" :src="heldPicture" alt="The picture after the held step" />
+        <FramedOverlay v-if="desk.framed && !desk.playing && !desk.trying" />
+        <div v-if="desk.picking" class="dropper" data-test="picking" @pointerdown="takePoint"><span>{{ desk.picking.says }}</span></div>
         <div v-if="desk.dropper" class="dropper" data-test="dropper" @pointerdown="takeColour" />
         <div v-if="!project.clips.length" class="empty" data-test="empty">
           <p>An empty film. Drop shots or stills anywhere on the page, or</p>
@@ -117,7 +127,7 @@ function takeColour(event: PointerEvent) {
         <PartedOverlay v-if="parted" :src="before" left="before" right="after" :width="fitted.width" />
         <PartedOverlay v-else-if="desk.reference" :src="desk.reference" left="reference" right="film" :width="fitted.width" />
         <BesideOverlay v-if="desk.beside" :width="fitted.width" :height="fitted.height" />
-        <PreviewOverlay v-else :share="fitted.share" />
+        <PreviewOverlay v-else-if="!desk.framed" :share="fitted.share" />
         <DrawOverlay v-if="desk.drawing && !desk.playing" :key="desk.drawing.step" :share="fitted.share" />
       </div>
     </div>
@@ -131,6 +141,7 @@ function takeColour(event: PointerEvent) {
 .picture { position: relative; background: #000; }
 canvas { width: 100%; height: 100%; display: block; }
 .dropper { position: absolute; inset: 0; z-index: 5; cursor: crosshair; }
+.dropper span { position: absolute; left: 50%; top: 10px; transform: translateX(-50%); padding: 3px 10px; background: var(--soot); border-radius: 2px; font-size: 12.5px; }
 .empty { position: absolute; inset: 0; display: grid; align-content: center; justify-items: center; gap: 8px; }
 .empty p { color: var(--muted); margin: 0 0 6px; }
 .empty button { width: 220px; padding: 7px 0; border: 1px solid var(--line); border-radius: 2px; }

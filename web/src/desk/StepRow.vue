@@ -10,9 +10,11 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import GiveStep from './GiveStep.vue'
+import MovePanel from './MovePanel.vue'
 import MasksPanel from './MasksPanel.vue'
 import PatternSettings from './PatternSettings.vue'
 import PictureSettings from './PictureSettings.vue'
+import SparePanel from './SparePanel.vue'
 import TextSettings from './TextSettings.vue'
 import ToneCurves from './ToneCurves.vue'
 import UnitsPanel from './UnitsPanel.vue'
@@ -148,6 +150,8 @@ function hold(on: boolean) {
       <template v-if="step || clip.content.kind !== 'text'"><ValueRow v-for="each in counting" :key="each.name" :clip="clip" :step="id" :parameter="each" /></template>
       <PictureSettings v-if="!step && clip.content.kind !== 'text'" :clip="clip" />
       <template v-if="step">
+        <MovePanel v-if="step.kind === 'move'" :clip="clip" :step="step" :place="place" />
+        <SparePanel v-if="(step.kind === 'move' || step.kind === 'handheld') && desk.course?.camera" :camera="desk.course.camera" :length="clip.length" />
         <ToneCurves v-if="kind?.group === 'colour' && clip.content.kind !== 'text'" :clip="clip.id" :place="place" />
         <GiveStep v-if="kind?.takes" :clip="clip" :step="step" :takes="kind.takes" />
         <template v-for="choice in kind?.choices ?? []" :key="choice.name">

@@ -7,6 +7,7 @@ import { useNewTitle } from '../use/newTitle'
 import AddStep from './AddStep.vue'
 import ClipRow from './ClipRow.vue'
 import KeepLook from './KeepLook.vue'
+import MovesRow from './MovesRow.vue'
 import KeyPanel from './KeyPanel.vue'
 import SpansRow from './SpansRow.vue'
 import StepRow from './StepRow.vue'
@@ -15,6 +16,8 @@ const desk = useDesk()
 const project = useProject()
 const { addTitle } = useNewTitle()
 const clip = computed(() => desk.clip)
+/** Moves stand beside pictures; words have theirs in their steps. */
+const moved = computed(() => (desk.clips.every((each) => ['footage', 'still', 'group', 'treatment'].includes(each.content.kind)) ? desk.clips : []))
 const untitled = computed(() => project.clips.length > 0 && !project.clips.some((each) => each.content.kind === 'text'))
 
 /** The row that opens is scrolled into view whole; one taller than the panel from its head on. */
@@ -40,6 +43,7 @@ watch([() => desk.openRow, () => clip.value?.steps.length], async () => {
       <div ref="rows" class="rows">
         <KeyPanel v-if="desk.key?.clip === clip.id" :clip="clip" />
         <ClipRow :clip="clip" />
+        <MovesRow v-if="moved.length" :key="moved.map((each) => each.id).join()" :clips="moved" />
         <SpansRow v-if="desk.course && clip.content.kind === 'text'" :clip="clip" />
         <StepRow :clip="clip" :step="null" :place="0" />
         <StepRow v-for="(step, i) in clip.steps" :key="step.id" :clip="clip" :step="step" :place="i + 1" />

@@ -169,7 +169,8 @@ function laneName(clip: Clip, curve: Curve): string {
   // Two steps may move a value of the same name: then the step says which.
   const twice = (project.courses[clip.id]?.curves ?? []).some((other) => other.name === curve.name && other.step !== curve.step)
   const label = twice && kind ? kind.label : parameter.label
-  return curve.sort === 'colour' || !parameter.unit ? label : `${label}, ${parameter.unit}${desk.speeds ? '/s' : ''}`
+  const unit = curve.sort === 'framing' ? '%' : parameter.unit
+  return curve.sort === 'colour' || !unit ? label : `${label}, ${unit}${desk.speeds ? '/s' : ''}`
 }
 </script>
 

@@ -43,6 +43,10 @@ function sampled(points: [number, number][]): number {
   return v0 + ((v1 - v0) * (desk.local - f0)) / (f1 - f0)
 }
 
+const framing = computed(() => {
+  const { x, y, scale, roll } = value.value as unknown as { x: number; y: number; scale: number; roll: number }
+  return `${Math.round(100 * scale)} %, ${Math.round(x)} across, ${Math.round(y)} down${roll ? `, ${Math.round(10 * roll) / 10}°` : ''}`
+})
 const frames = computed(() => (curve.value?.keys ?? []).map((key) => Math.round(key[0])))
 const atKey = computed(() => frames.value.includes(desk.local))
 const times = computed(() => props.parameter.shown_times)
@@ -109,6 +113,10 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
         />
       </span>
       <span v-else class="muted point">{{ curve ? `${curve.keys.length} points, ${Math.round(curve.points.at(-1)?.[1] ?? 0)} px long` : 'set it moving, then drag in the Preview' }}</span>
+    </template>
+    <template v-if="parameter.sort === 'framing'">
+      <span class="label muted">{{ parameter.label }}</span>
+      <span class="muted">{{ framing }}</span>
     </template>
     <div v-if="parameter.may_move" class="keys">
       <span v-if="choosing" class="states choice" role="menu">

@@ -88,6 +88,10 @@ export const useDesk = defineStore('desk', () => {
   const drawing = ref<{ clip: string; step: string } | null>(null)
 
   /** Waits for a colour taken from the Preview. */
+  /** A move whose framings are shown on the whole picture. */
+  const framed = ref<{ clip: string; step: string; done: number } | null>(null)
+  /** A point of the picture that is asked for, in px of the film's frame. */
+  const picking = ref<{ says: string; done: (at: [number, number]) => void } | null>(null)
   const dropper = ref<((colour: string) => void) | null>(null)
 
   function pick(ids: string[]) {
@@ -130,6 +134,6 @@ export const useDesk = defineStore('desk', () => {
 
   return {
     catalogue, loadCatalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
-    speeds, trail, selected, clip, clips, openStep, drawing, dropper, course, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf, patternOf, contentOf,
+    speeds, trail, selected, clip, clips, openStep, drawing, dropper, framed, picking, course, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf, patternOf, contentOf,
   }
 })

@@ -71,6 +71,8 @@ export function useCommands(): Command[] {
     else if (desk.sheet) desk.sheet = false
     else if (desk.films) desk.films = false
     else if (desk.dropper) desk.dropper = null
+    else if (desk.picking) desk.picking = null
+    else if (desk.framed) desk.framed = null
     else if (desk.typing) desk.typing = false
     else if (desk.beside) desk.beside = null
     else if (desk.openSpan) view.closeSpan()

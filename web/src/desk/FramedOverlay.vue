@@ -1,0 +1,163 @@
+<script setup lang="ts">
+/** The whole picture with a move's framings on it, each to be dragged, sized and turned; the film itself small beside it. */
+import { useElementSize, watchDebounced } from '@vueuse/core'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { answered, api } from '../api/client'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { byArrows } from '../use/arrows'
+import { useEdits } from '../use/edits'
+import { followDrag } from '../use/gesture'
+
+const desk = useDesk()
+const project = useProject()
+const edits = useEdits()
+const ground = ref<HTMLElement | null>(null)
+const { width, height } = useElementSize(ground)
+
+const load = () => answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/steps/{step_id}/framings', {
+  params: { path: { project_id: project.id, clip_id: desk.framed!.clip, step_id: desk.framed!.step }, query: { at: desk.frame } } }))
+type Framed = NonNullable<Awaited<ReturnType<typeof load>>>
+type One = Framed['framings'][number]
+type Point = [number, number]
+const found = shallowRef<Framed | null>(null)
+let asked = 0
+watch([() => desk.framed, () => desk.frame, () => project.revision], async () => {
+  if (!desk.framed) return
+  const own = ++asked
+  const answer = await load()
+  if (own === asked) found.value = answer
+}, { immediate: true })
+
+/** The whole picture as large as it goes. */
+const shown = computed(() => {
+  if (!found.value || !width.value) return null
+  const { width: w, height: h, left, top } = found.value
+  const share = Math.min(width.value / w, height.value / h)
+  return { share, width: Math.round(w * share), height: Math.round(h * share), left, top, view: `${left} ${top} ${w} ${h}` }
+})
+const dots = window.devicePixelRatio || 1
+const source = ref('')
+watchDebounced([shown, () => desk.frame, () => desk.framed, () => project.revision], () => {
+  if (!shown.value || !desk.framed) return
+  const { width: w, height: h } = shown.value
+  const side = (px: number) => Math.min(4096, Math.max(16, Math.round(px * dots)))
+  source.value = `/api/projects/${project.id}/clips/${desk.framed.clip}/stage?done=${desk.framed.done}&at=${desk.frame}&width=${side(w)}&height=${side(h)}&whole=true&r=${project.revision}`
+}, { debounce: 60, immediate: true })
+const film = computed(() => `/api/projects/${project.id}/frame?at=${desk.frame}&width=320&height=${Math.round((320 * project.settings!.height) / project.settings!.width / 2) * 2}&r=${project.revision}`)
+
+const px = computed(() => 1 / (shown.value?.share ?? 1))
+const edge = (one: One) => one.corners.map((each) => each.join(',')).join(' ')
+const middle = computed<Point>(() => [project.settings!.width / 2, project.settings!.height / 2])
+
+function put(one: One, change: Partial<One['framing']>, gesture: string) {
+  const { clip, step } = desk.framed!
+  const framing = { ...one.framing, ...change }
+  if (one.index === null) edits.value(clip, step, 'framing', framing, gesture)
+  else edits.moveKey({ clip, step, name: 'framing', index: one.index }, Math.round(one.frame), framing, gesture)
+}
+const round = (value: number, digits = 1) => Math.round(value * 10 ** digits) / 10 ** digits
+/** No framing smaller than a twentieth of the picture at rest, nor larger than twenty. */
+const within = (scale: number) => Math.min(20, Math.max(0.05, round(scale, 4)))
+
+function drag(press: PointerEvent, one: One) {
+  const { x, y } = one.framing
+  if (one.index !== null) desk.goTo(project.project!.clips[desk.framed!.clip].head + Math.round(one.frame))
+  followDrag(press, ({ dx, dy, gesture }) => put(one, { x: round(x + dx * px.value), y: round(y + dy * px.value) }, gesture))
+}
+function nudge(event: KeyboardEvent, one: One) {
+  const { x, y } = one.framing
+  byArrows(event, (dx, dy, gesture) => put(one, { x: round(x + dx), y: round(y + dy) }, gesture))
+}
+/** A corner sizes the framing about its middle. */
+function size(press: PointerEvent, one: One, corner: Point) {
+  const from: Point = [corner[0] - one.middle[0], corner[1] - one.middle[1]]
+  const far = Math.hypot(...from) || 1
+  followDrag(press, ({ dx, dy, gesture }) => {
+    const now = (from[0] * (from[0] + dx * px.value) + from[1] * (from[1] + dy * px.value)) / far
+    put(one, { scale: within((one.framing.scale * far) / Math.max(1e-3, now)) }, gesture)
+  })
+}
+function sizeBy(event: KeyboardEvent, one: One) {
+  byArrows(event, (x, y, gesture) => put(one, { scale: within(one.framing.scale * 1.01 ** (y - x)) }, gesture))
+}
+/** The stalk above the upper side turns it. */
+const stalk = (one: One): Point => {
+  const [a, b] = one.corners
+  const [mx, my] = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2]
+  const away = Math.hypot(mx - one.middle[0], my - one.middle[1]) || 1
+  const by = 1 + (18 * px.value) / away
+  return [one.middle[0] + (mx - one.middle[0]) * by, one.middle[1] + (my - one.middle[1]) * by]
+}
+function turn(press: PointerEvent, one: One) {
+  const at = stalk(one)
+  const angle = (p: Point) => (Math.atan2(p[1] - one.middle[1], p[0] - one.middle[0]) * 180) / Math.PI
+  const from = angle(at)
+  followDrag(press, ({ dx, dy, gesture }) => {
+    const turned = angle([at[0] + dx * px.value, at[1] + dy * px.value]) - from
+    put(one, { roll: round(one.framing.roll + turned - 360 * Math.round(turned / 360)) }, gesture)
+  })
+}
+function turnBy(event: KeyboardEvent, one: One) {
+  byArrows(event, (x, y, gesture) => put(one, { roll: round(one.framing.roll + (x - y) * 0.1, 2) }, gesture))
+}
+const says = (one: One) => `Framing ${one.index === null ? '' : one.index + 1}: ${Math.round(100 * one.framing.scale)} %, ${round(one.framing.x)} across, ${round(one.framing.y)} down, ${round(one.framing.roll)}°`
+</script>
+
+<template>
+  <div ref="ground" class="framed" data-test="framed" @pointerdown.self="desk.framed = null">
+    <div v-if="shown && found" class="whole" :style="{ width: `${shown.width}px`, height: `${shown.height}px` }">
+      <img :src="source" alt="The whole picture" draggable="false" />
+      <svg :viewBox="shown.view" :width="shown.width" :height="shown.height">
+        <polygon class="now" :points="edge(found.now)" :stroke-width="2 * px" />
+        <line v-for="(one, i) in found.framings.slice(1)" :key="`way-${i}`" class="way" :x1="found.framings[i].middle[0]" :y1="found.framings[i].middle[1]" :x2="one.middle[0]" :y2="one.middle[1]" :stroke-width="1.2 * px" :stroke-dasharray="`${3 * px} ${4 * px}`" />
+        <g v-for="(one, i) in found.framings" :key="i" class="one" data-test="framing-box">
+          <polygon class="halo" :points="edge(one)" :stroke-width="3 * px" />
+          <polygon :points="edge(one)" class="edge" :stroke-width="1.4 * px" />
+          <g class="held" role="slider" tabindex="0" :aria-label="says(one)" :aria-valuenow="Math.round(one.framing.x)" data-test="framing-middle" @pointerdown.stop="drag($event, one)" @keydown="nudge($event, one)">
+            <polygon class="take" :points="edge(one)" />
+            <text :x="one.corners[0][0] + 9 * px" :y="one.corners[0][1] + 20 * px" :font-size="14 * px">{{ i + 1 }}</text>
+          </g>
+          <g v-for="(corner, c) in one.corners" :key="c" class="held corner" role="slider" tabindex="0" :aria-label="`Size of framing ${i + 1}`" :aria-valuenow="Math.round(100 * one.framing.scale)" :data-test="`framing-corner-${c}`" @pointerdown.stop="size($event, one, corner)" @keydown="sizeBy($event, one)">
+            <circle :cx="corner[0]" :cy="corner[1]" :r="10 * px" />
+            <rect :x="corner[0] - 3.5 * px" :y="corner[1] - 3.5 * px" :width="7 * px" :height="7 * px" :stroke-width="1.2 * px" />
+          </g>
+          <g class="held turn" role="slider" tabindex="0" :aria-label="`Turn of framing ${i + 1}`" :aria-valuenow="one.framing.roll" data-test="framing-turn" @pointerdown.stop="turn($event, one)" @keydown="turnBy($event, one)">
+            <circle :cx="stalk(one)[0]" :cy="stalk(one)[1]" :r="10 * px" />
+            <circle class="knob" :cx="stalk(one)[0]" :cy="stalk(one)[1]" :r="4 * px" :stroke-width="1.2 * px" />
+          </g>
+        </g>
+        <path class="cross" :d="`M${middle[0] - 5 * px} ${middle[1]}h${10 * px}M${middle[0]} ${middle[1] - 5 * px}v${10 * px}`" :stroke-width="px" />
+      </svg>
+    </div>
+    <figure><img :src="film" alt="The film at the playhead" /><figcaption>the film here</figcaption></figure>
+    <button class="act done" data-test="framed-done" @click="desk.framed = null">done</button>
+  </div>
+</template>
+
+<style scoped>
+.framed { position: absolute; inset: 0; z-index: 4; display: grid; place-items: center; background: #1c1a18; }
+.whole { position: relative; }
+.whole img { width: 100%; height: 100%; display: block; }
+svg { position: absolute; inset: 0; overflow: visible; }
+polygon, path { fill: none; }
+.edge { stroke: var(--bone); }
+.halo { stroke: #000; opacity: 0.4; }
+.now { stroke: var(--now); opacity: 0.9; }
+.way { stroke: var(--bone); opacity: 0.7; }
+.take { fill: transparent; pointer-events: all; }
+.held { cursor: move; touch-action: none; }
+.held circle { fill: transparent; pointer-events: all; }
+.corner { cursor: nwse-resize; }
+.corner rect, .held .knob { fill: var(--soot); stroke: var(--bone); }
+.turn { cursor: grab; }
+text { fill: var(--bone); paint-order: stroke; stroke: #000; stroke-width: 0.15em; font-weight: 600; }
+.held:focus-visible { outline: none; }
+.held:focus-visible .take { stroke: var(--now); }
+.held:focus-visible rect, .held:focus-visible .knob { stroke: var(--now); }
+.cross { stroke: var(--bone); opacity: 0.5; }
+figure { position: absolute; right: 10px; bottom: 10px; margin: 0; width: 28%; background: #000; border: 1px solid var(--line); }
+figure img { width: 100%; display: block; }
+figcaption { position: absolute; left: 6px; bottom: 3px; font-size: 12px; text-shadow: 0 0 3px #000; }
+.done { position: absolute; left: 10px; bottom: 10px; }
+</style>

@@ -1,0 +1,59 @@
+<script setup lang="ts">
+/** A move: where it rests, how softly it goes, its framings on the whole picture. */
+import { computed } from 'vue'
+import type { Clip, Step } from '../api/client'
+import ChoiceLine from '../parts/ChoiceLine.vue'
+import Gauge from '../parts/Gauge.vue'
+import Sparkline from '../parts/Sparkline.vue'
+import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
+import { useEdits } from '../use/edits'
+
+const props = defineProps<{ clip: Clip; step: Step; place: number }>()
+const desk = useDesk()
+const project = useProject()
+const edits = useEdits()
+
+const property = computed(() => props.step.values.framing)
+const keys = computed(() => (property.value?.state === 'moving' ? property.value.keys : []))
+const first = computed(() => keys.value[0])
+const last = computed(() => keys.value.at(-1))
+const head = computed(() => (first.value?.counts_from === 'head' ? first.value.at : 0))
+const tail = computed(() => (last.value?.counts_from === 'tail' ? -last.value.at : 0))
+const strength = computed(() => (first.value?.ease.kind === 'strengths' ? Math.round(50 * (first.value.ease.start + first.value.ease.end)) : 0))
+const zoom = computed<Zoom>(() => (first.value?.value as { zoom?: Zoom } | undefined)?.zoom ?? 'ratio')
+const curve = computed(() => desk.course?.curves.find((each) => each.step === props.step.id && each.name === 'framing'))
+const change = (what: { head?: number; tail?: number; strength?: number; zoom?: 'ratio' | 'linear' }, gesture?: string) => edits.put({ kind: 'change_move', clip: props.clip.id, step: props.step.id, ...what }, gesture)
+type Zoom = 'ratio' | 'linear'
+const open = computed(() => desk.framed?.step === props.step.id)
+function show() {
+  desk.framed = open.value ? null : { clip: props.clip.id, step: props.step.id, done: props.place - 1 }
+}
+function add() {
+  edits.addKey(props.clip.id, props.step.id, 'framing', desk.local)
+}
+</script>
+
+<template>
+  <div class="move">
+    <div class="acts">
+      <button class="flip" :aria-pressed="open" data-test="frame-it" @click="show">framings on the picture</button>
+      <button class="act" title="A framing here, on the way" @click="add">add a framing here</button>
+    </div>
+    <template v-if="keys.length > 1">
+      <Gauge label="Rests at head" :value="head" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => change({ head: Math.round(v) }, g)" />
+      <Gauge label="Rests at tail" :value="tail" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => change({ tail: Math.round(v) }, g)" />
+      <div class="eased">
+        <Gauge label="Eases" :value="strength" :low="0" :high="100" :least="0" :most="100" unit="%" @change="(v, g) => change({ strength: v / 100 }, g)" />
+        <Sparkline v-if="curve" :points="curve.points" :at="desk.local" :width="60" :height="22" />
+      </div>
+      <ChoiceLine label="Size goes" :choices="[['ratio', 'by a constant ratio'], ['linear', 'evenly']] as const" :now="zoom" @choose="change({ zoom: $event })" />
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.move { display: grid; gap: 2px; }
+.acts { display: flex; flex-wrap: wrap; gap: 6px; padding: 2px 0 4px; }
+.eased { display: flex; align-items: center; gap: 8px; }
+</style>

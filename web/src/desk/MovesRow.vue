@@ -1,0 +1,84 @@
+<script setup lang="ts">
+/** Moves in one click: resting on one plays it on the clips in hand, a click keeps it, the next one takes its place. */
+import { computed, ref } from 'vue'
+import type { Clip, Edit } from '../api/client'
+import Gauge from '../parts/Gauge.vue'
+import { useDesk } from '../stores/desk'
+import { useEdits } from '../use/edits'
+import { useTryout } from '../use/tryout'
+
+const props = defineProps<{ clips: Clip[] }>()
+const desk = useDesk()
+const edits = useEdits()
+const tryout = useTryout()
+const amount = ref(1)
+const chosen = ref<string | null>(null)
+
+const clip = computed(() => props.clips.at(-1)!)
+const ids = computed(() => props.clips.map((each) => each.id))
+const step = computed(() => clip.value.steps.find((each) => each.id === 'move'))
+const listed = computed(() => desk.catalogue!.moves.filter((each) => (each.id === 'roll-and-push') === (clip.value.content.kind === 'text') || clip.value.content.kind !== 'text'))
+
+function edit(move: string | null, at: [number, number] | null = null): Edit {
+  return { kind: 'use_move', clips: ids.value, move, amount: amount.value, at, frame: at ? desk.local : 0, alternate: props.clips.length > 1 }
+}
+const range = (): [number, number] => [clip.value.head, clip.value.head + clip.value.length - 1]
+let rested = ''
+/** A list that moves under a pointer at rest tries nothing. */
+function over(event: PointerEvent, move: string) {
+  if (rested === move || !(event.movementX || event.movementY)) return
+  rested = move
+  tryout.rest(edit(move), clip.value, range())
+}
+function left() {
+  rested = ''
+  tryout.leave()
+}
+function use(move: string) {
+  tryout.leave()
+  chosen.value = move
+  edits.put(edit(move))
+  desk.openRow = props.clips.length === 1 ? 'move' : desk.openRow
+}
+function point(move: string) {
+  tryout.leave()
+  chosen.value = move
+  desk.picking = { says: 'click the point it goes to', done: ([x, y]) => {
+    edits.put(edit(move, [x, y]))
+    desk.openRow = 'move'
+  } }
+}
+function away() {
+  chosen.value = null
+  edits.put(edit(null))
+}
+/** The move that was clicked last, stronger or gentler; without one the next click counts. */
+function strength(value: number, gesture: string) {
+  amount.value = value / 100
+  if (chosen.value && step.value) edits.put(edit(chosen.value), gesture)
+}
+</script>
+
+<template>
+  <div class="moves" data-test="moves">
+    <p class="muted">{{ clips.length > 1 ? `moves, on all ${clips.length}, there and back by turns` : 'moves, from head to tail' }}</p>
+    <div class="list">
+      <button
+        v-for="each in listed" :key="each.id" class="act" :class="{ on: chosen === each.id && step }" :data-move="each.id" :title="each.synonyms.join(', ')"
+        @pointermove="over($event, each.id)" @pointerleave="left" @click="each.points && clips.length === 1 ? point(each.id) : use(each.id)"
+      >{{ each.label }}</button>
+    </div>
+    <div v-if="step || chosen" class="after">
+      <Gauge v-if="chosen && !listed.find((each) => each.id === chosen)?.points" label="How much" :value="amount * 100" :low="0" :high="200" :least="0" :most="400" :neutral="100" unit="%" @change="strength" />
+      <button class="act" data-test="as-shot" @click="away">{{ clip.content.kind === 'text' ? 'without a move' : 'as it was shot' }}</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.moves { padding: 6px 16px 8px 36px; font-size: 12.5px; }
+.moves p { margin: 0 0 4px; }
+.list { display: flex; flex-wrap: wrap; gap: 4px; }
+.on { background: var(--bone); color: var(--soot); }
+.after { display: flex; flex-wrap: wrap; align-items: center; gap: 8px; margin-top: 6px; }
+</style>
