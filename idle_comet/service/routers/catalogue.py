@@ -13,6 +13,7 @@ from ...core.edits import EditError
 from ...core.modelled import Model
 from ...core.motion import STARTING_POINTS, Ease, EaseError, describe_ease, read_css, write_css
 from ...core.motion.ease import trace
+from ...core.motion.handheld import SITUATIONS
 from ...core.motion.values import Value
 from ...core.patterns import PATTERNS
 from ...core.picture import MODES, SvgError, read_svg
@@ -140,6 +141,13 @@ class MoveInfo(Model):
     points: bool
 
 
+class SituationInfo(Model):
+    """How and where a camera is held, in words."""
+
+    id: str
+    says: str
+
+
 class Catalogue(Model):
     steps: list[KindInfo]
     content: dict[str, list[ParameterInfo]]
@@ -150,6 +158,7 @@ class Catalogue(Model):
     together: list[TogetherInfo]
     looks: list[LookInfo]
     moves: list[MoveInfo]
+    situations: list[SituationInfo]
     modes: list[str]
     """How a clip can be blended with what lies below it."""
     families: list[FamilyInfo]
@@ -222,6 +231,7 @@ def catalogue() -> Catalogue:
             MoveInfo(id=each.id, label=each.label, synonyms=list(each.synonyms), points=each.points)
             for each in MOVES.values()
         ],
+        situations=[SituationInfo(id=id, says=each.says) for id, each in SITUATIONS.items()],
         modes=list(MODES),
         families=[family_info(each) for each in families().values()],
         eases=[_describe(name, ease) for name, ease in STARTING_POINTS],

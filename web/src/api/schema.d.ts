@@ -258,6 +258,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/clips/{clip_id}/steps/{step_id}/traces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Traces
+         * @description How a handheld camera turns over its clip, and how often; nothing for another step.
+         */
+        get: operations["traces_api_projects__project_id__clips__clip_id__steps__step_id__traces_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/clips/{clip_id}/strip": {
         parameters: {
             query?: never;
@@ -1455,6 +1475,8 @@ export interface components {
             moves: components["schemas"]["MoveInfo"][];
             /** Patterns */
             patterns: components["schemas"]["PatternInfo"][];
+            /** Situations */
+            situations: components["schemas"]["SituationInfo"][];
             /** Steps */
             steps: components["schemas"]["KindInfo"][];
             /** Together */
@@ -5445,6 +5467,16 @@ export interface components {
             smear: number;
         };
         /**
+         * SituationInfo
+         * @description How and where a camera is held, in words.
+         */
+        SituationInfo: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * SlipClip
          * @description Show footage from another source frame on; its place on the timeline stays.
          */
@@ -6426,6 +6458,27 @@ export interface components {
             kind: "traced";
             /** Points */
             points: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * Traces
+         * @description `turns` are (frame of the clip, yaw, pitch, roll) in degrees; `spectrum` (Hz, yaw, pitch, roll), the standard
+         *     deviation in degrees that a band of 1 Hz would have.
+         */
+        Traces: {
+            /** Spectrum */
+            spectrum: [
+                number,
+                number,
+                number,
+                number
+            ][];
+            /** Turns */
+            turns: [
+                number,
+                number,
                 number,
                 number
             ][];
@@ -8682,6 +8735,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Framed"] | null;
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    traces_api_projects__project_id__clips__clip_id__steps__step_id__traces_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                clip_id: string;
+                step_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Traces"] | null;
                 };
             };
             /** @description The request can't be read. */

@@ -10,6 +10,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import GiveStep from './GiveStep.vue'
+import HandheldPanel from './HandheldPanel.vue'
 import MovePanel from './MovePanel.vue'
 import MasksPanel from './MasksPanel.vue'
 import PatternSettings from './PatternSettings.vue'
@@ -44,6 +45,8 @@ const counting = computed(() => {
 })
 /** An arrival's units come first; elsewhere they are looked for less often. */
 const passes = computed(() => kind.value?.group === 'arrival' || props.step?.units != null)
+/** Situations are chosen where they are described. */
+const choices = computed(() => (kind.value?.choices ?? []).filter((each) => each.name !== 'situation'))
 const curves = computed(() => (desk.course?.curves ?? []).filter((curve) => curve.step === id.value))
 
 /** The other clips in hand, which can take the step over. */
@@ -147,14 +150,15 @@ function hold(on: boolean) {
       <TextSettings v-if="!step && clip.content.kind === 'text'" :clip="clip" :parameters="parameters" />
       <UnitsPanel v-if="step && clip.content.kind === 'text' && passes" :clip="clip" :step="step" />
       <PatternSettings v-if="pattern" :clip="clip" :pattern="pattern" />
+      <HandheldPanel v-if="step?.kind === 'handheld'" :clip="clip" :step="step" />
+      <MovePanel v-if="step?.kind === 'move'" :clip="clip" :step="step" :place="place" />
       <template v-if="step || clip.content.kind !== 'text'"><ValueRow v-for="each in counting" :key="each.name" :clip="clip" :step="id" :parameter="each" /></template>
       <PictureSettings v-if="!step && clip.content.kind !== 'text'" :clip="clip" />
       <template v-if="step">
-        <MovePanel v-if="step.kind === 'move'" :clip="clip" :step="step" :place="place" />
         <SparePanel v-if="(step.kind === 'move' || step.kind === 'handheld') && desk.course?.camera" :camera="desk.course.camera" :length="clip.length" />
         <ToneCurves v-if="kind?.group === 'colour' && clip.content.kind !== 'text'" :clip="clip.id" :place="place" />
         <GiveStep v-if="kind?.takes" :clip="clip" :step="step" :takes="kind.takes" />
-        <template v-for="choice in kind?.choices ?? []" :key="choice.name">
+        <template v-for="choice in choices" :key="choice.name">
           <ChoiceLine
             v-if="choice.options.join('').length < 34" :label="choice.label" :choices="choice.options.map((each) => [each, each] as const)"
             :now="step.choices[choice.name] ?? choice.options[0]" @choose="edits.choose(clip.id, step!.id, choice.name, $event)"
