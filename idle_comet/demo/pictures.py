@@ -1,4 +1,5 @@
-"""Still pictures of the demo: a photograph of the heath at dawn, and the emblem in its two pieces."""
+"""Still pictures of the demo: six photographs, upright and lying, larger and smaller than the frame, and the emblem in
+its two pieces."""
 
 from __future__ import annotations
 
@@ -9,7 +10,9 @@ import numpy as np
 import skia
 
 from .heath import Heath
+from .jars import Jars
 from .paintbox import canvas_on, ink
+from .workshop import Workshop
 
 
 def photograph() -> np.ndarray:
@@ -39,6 +42,42 @@ def photograph() -> np.ndarray:
     rgb += scratches[..., :3]
     picture[..., :3] = np.clip(rgb, 0, 255)
     return cv2.resize(picture, (3000, 1688), interpolation=cv2.INTER_CUBIC)
+
+
+def portrait() -> np.ndarray:
+    """Ottoline, upright: (1440, 1080, 4) uint8 opaque RGBA."""
+    return _cut(Workshop(2560, 1440, seed=17).frame(2.0), 0.50, 1080)
+
+
+def jars_upright() -> np.ndarray:
+    """Jars with the light behind, upright: (1350, 1000, 4) uint8 opaque RGBA."""
+    return _cut(Jars(2400, 1350, seed=6).frame(4.0), 0.42, 1000)
+
+
+def wide() -> np.ndarray:
+    """The heath from end to end, wider than the frame: (900, 2200, 4) uint8 opaque RGBA."""
+    picture = Heath(2200, 1238, seed=12).frame(6.0)
+    return np.ascontiguousarray(picture[240:1140])
+
+
+def hives_upright() -> np.ndarray:
+    """Hives at the edge of the heath, upright: (1280, 860, 4) uint8 opaque RGBA."""
+    return _cut(Heath(2276, 1280, seed=29).frame(1.0), 0.2, 860)
+
+
+def small_card() -> np.ndarray:
+    """A card of the bench, smaller than any frame: (600, 800, 4) uint8 opaque RGBA, with its white border."""
+    picture = np.full((600, 800, 4), 244, np.uint8)
+    picture[..., 3] = 255
+    whole = _cut(Workshop(960, 540, seed=3).frame(5.0), 0.48, 720)
+    picture[30:570, 40:760] = whole
+    return picture
+
+
+def _cut(picture: np.ndarray, middle: float, width: int) -> np.ndarray:
+    """A part of a picture, of its whole height, about a share of its width."""
+    left = min(max(0, round(picture.shape[1] * middle - width / 2)), picture.shape[1] - width)
+    return np.ascontiguousarray(picture[:, left : left + width])
 
 
 def _blank() -> np.ndarray:

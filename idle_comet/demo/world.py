@@ -39,6 +39,11 @@ SHOTS = (
 )
 STILLS = (
     ("heath-dawn", "Heath, an old print", "photograph", ".jpg"),
+    ("ottoline-portrait", "Ottoline, a portrait", "portrait", ".jpg"),
+    ("jars-window", "Jars in the window", "jars_upright", ".jpg"),
+    ("heath-wide", "Heath, wide", "wide", ".jpg"),
+    ("hives-upright", "Hives in a row", "hives_upright", ".jpg"),
+    ("bench-card", "The bench, a small card", "small_card", ".jpg"),
     ("emblem-hexagon", "Emblem, hexagon", "hexagon", ".png"),
     ("emblem-stroke", "Emblem, stroke", "stroke", ".png"),
 )

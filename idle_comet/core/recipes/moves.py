@@ -104,6 +104,13 @@ MOVES: dict[str, OneMove] = {
         OneMove("pull-slow", "Slow pull out", ("creep out", "away"), _pull(1.08, Strengths(start=0.3, end=0.2))),
         OneMove("pull-quick", "Quick pull out", ("step back",), _pull(1.35, _FIRM)),
         OneMove("push-point", "Push in to a point", ("to a face", "to a sign", "detail"), _push(1.6, _SOFT), True),
+        OneMove(
+            "turn-point",
+            "Push in and turn, to a point",
+            ("spiral", "to a face", "tilt the picture"),
+            lambda ground: _through(Framing(), _to(ground, 1.4, 4.0), _SOFT),
+            True,
+        ),
         OneMove("drift-left", "Drift left", ("pan left",), _drift(-1, 0)),
         OneMove("drift-right", "Drift right", ("pan right",), _drift(1, 0)),
         OneMove("drift-up", "Drift up", ("tilt up",), _drift(0, -1)),

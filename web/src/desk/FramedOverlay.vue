@@ -105,38 +105,44 @@ const says = (one: One) => `Framing ${one.index === null ? '' : one.index + 1}: 
 </script>
 
 <template>
-  <div ref="ground" class="framed" data-test="framed" @pointerdown.self="desk.framed = null">
-    <div v-if="shown && found" class="whole" :style="{ width: `${shown.width}px`, height: `${shown.height}px` }">
-      <img :src="source" alt="The whole picture" draggable="false" />
-      <svg :viewBox="shown.view" :width="shown.width" :height="shown.height">
-        <polygon class="now" :points="edge(found.now)" :stroke-width="2 * px" />
-        <line v-for="(one, i) in found.framings.slice(1)" :key="`way-${i}`" class="way" :x1="found.framings[i].middle[0]" :y1="found.framings[i].middle[1]" :x2="one.middle[0]" :y2="one.middle[1]" :stroke-width="1.2 * px" :stroke-dasharray="`${3 * px} ${4 * px}`" />
-        <g v-for="(one, i) in found.framings" :key="i" class="one" data-test="framing-box">
-          <polygon class="halo" :points="edge(one)" :stroke-width="3 * px" />
-          <polygon :points="edge(one)" class="edge" :stroke-width="1.4 * px" />
-          <g class="held" role="slider" tabindex="0" :aria-label="says(one)" :aria-valuenow="Math.round(one.framing.x)" data-test="framing-middle" @pointerdown.stop="drag($event, one)" @keydown="nudge($event, one)">
-            <polygon class="take" :points="edge(one)" />
-            <text :x="one.corners[0][0] + 9 * px" :y="one.corners[0][1] + 20 * px" :font-size="14 * px">{{ i + 1 }}</text>
+  <div class="framed" data-test="framed">
+    <div ref="ground" class="ground">
+      <div v-if="shown && found" class="whole" :style="{ width: `${shown.width}px`, height: `${shown.height}px` }">
+        <img :src="source" alt="The whole picture" draggable="false" />
+        <svg :viewBox="shown.view" :width="shown.width" :height="shown.height">
+          <polygon class="now" :points="edge(found.now)" :stroke-width="2 * px" />
+          <line v-for="(one, i) in found.framings.slice(1)" :key="`way-${i}`" class="way" :x1="found.framings[i].middle[0]" :y1="found.framings[i].middle[1]" :x2="one.middle[0]" :y2="one.middle[1]" :stroke-width="1.2 * px" :stroke-dasharray="`${3 * px} ${4 * px}`" />
+          <g v-for="(one, i) in found.framings" :key="i" class="one" data-test="framing-box">
+            <polygon class="halo" :points="edge(one)" :stroke-width="3 * px" />
+            <polygon :points="edge(one)" class="edge" :stroke-width="1.4 * px" />
+            <g class="held" role="slider" tabindex="0" :aria-label="says(one)" :aria-valuenow="Math.round(one.framing.x)" data-test="framing-middle" @pointerdown.stop="drag($event, one)" @keydown="nudge($event, one)">
+              <polygon class="take" :points="edge(one)" />
+              <text :x="one.corners[0][0] + 9 * px" :y="one.corners[0][1] + 20 * px" :font-size="14 * px">{{ i + 1 }}</text>
+            </g>
+            <g v-for="(corner, c) in one.corners" :key="c" class="held corner" role="slider" tabindex="0" :aria-label="`Size of framing ${i + 1}`" :aria-valuenow="Math.round(100 * one.framing.scale)" :data-test="`framing-corner-${c}`" @pointerdown.stop="size($event, one, corner)" @keydown="sizeBy($event, one)">
+              <circle :cx="corner[0]" :cy="corner[1]" :r="10 * px" />
+              <rect :x="corner[0] - 3.5 * px" :y="corner[1] - 3.5 * px" :width="7 * px" :height="7 * px" :stroke-width="1.2 * px" />
+            </g>
+            <g class="held turn" role="slider" tabindex="0" :aria-label="`Turn of framing ${i + 1}`" :aria-valuenow="one.framing.roll" data-test="framing-turn" @pointerdown.stop="turn($event, one)" @keydown="turnBy($event, one)">
+              <circle :cx="stalk(one)[0]" :cy="stalk(one)[1]" :r="10 * px" />
+              <circle class="knob" :cx="stalk(one)[0]" :cy="stalk(one)[1]" :r="4 * px" :stroke-width="1.2 * px" />
+            </g>
           </g>
-          <g v-for="(corner, c) in one.corners" :key="c" class="held corner" role="slider" tabindex="0" :aria-label="`Size of framing ${i + 1}`" :aria-valuenow="Math.round(100 * one.framing.scale)" :data-test="`framing-corner-${c}`" @pointerdown.stop="size($event, one, corner)" @keydown="sizeBy($event, one)">
-            <circle :cx="corner[0]" :cy="corner[1]" :r="10 * px" />
-            <rect :x="corner[0] - 3.5 * px" :y="corner[1] - 3.5 * px" :width="7 * px" :height="7 * px" :stroke-width="1.2 * px" />
-          </g>
-          <g class="held turn" role="slider" tabindex="0" :aria-label="`Turn of framing ${i + 1}`" :aria-valuenow="one.framing.roll" data-test="framing-turn" @pointerdown.stop="turn($event, one)" @keydown="turnBy($event, one)">
-            <circle :cx="stalk(one)[0]" :cy="stalk(one)[1]" :r="10 * px" />
-            <circle class="knob" :cx="stalk(one)[0]" :cy="stalk(one)[1]" :r="4 * px" :stroke-width="1.2 * px" />
-          </g>
-        </g>
-        <path class="cross" :d="`M${middle[0] - 5 * px} ${middle[1]}h${10 * px}M${middle[0]} ${middle[1] - 5 * px}v${10 * px}`" :stroke-width="px" />
-      </svg>
+          <path class="cross" :d="`M${middle[0] - 5 * px} ${middle[1]}h${10 * px}M${middle[0]} ${middle[1] - 5 * px}v${10 * px}`" :stroke-width="px" />
+        </svg>
+      </div>
     </div>
-    <figure><img :src="film" alt="The film at the playhead" /><figcaption>the film here</figcaption></figure>
-    <button class="act done" data-test="framed-done" @click="desk.framed = null">done</button>
+    <div class="beside">
+      <figure><img :src="film" alt="The film at the playhead" /></figure>
+      <p class="muted">what the film shows here</p>
+      <button class="act" data-test="framed-done" @click="desk.framed = null">done</button>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.framed { position: absolute; inset: 0; z-index: 4; display: grid; place-items: center; background: #1c1a18; }
+.framed { position: absolute; inset: 0; z-index: 4; display: grid; grid-template-columns: minmax(0, 1fr) 29%; gap: 14px; align-items: center; background: #1c1a18; }
+.ground { display: grid; place-items: center; height: 100%; min-width: 0; }
 .whole { position: relative; }
 .whole img { width: 100%; height: 100%; display: block; }
 svg { position: absolute; inset: 0; overflow: visible; }
@@ -156,8 +162,8 @@ text { fill: var(--bone); paint-order: stroke; stroke: #000; stroke-width: 0.15e
 .held:focus-visible .take { stroke: var(--now); }
 .held:focus-visible rect, .held:focus-visible .knob { stroke: var(--now); }
 .cross { stroke: var(--bone); opacity: 0.5; }
-figure { position: absolute; right: 10px; bottom: 10px; margin: 0; width: 28%; background: #000; border: 1px solid var(--line); }
+.beside { display: grid; gap: 8px; justify-items: start; font-size: 12.5px; }
+.beside p { margin: 0; }
+figure { margin: 0; width: 100%; background: #000; border: 1px solid var(--line); }
 figure img { width: 100%; display: block; }
-figcaption { position: absolute; left: 6px; bottom: 3px; font-size: 12px; text-shadow: 0 0 3px #000; }
-.done { position: absolute; left: 10px; bottom: 10px; }
 </style>

@@ -27,6 +27,8 @@ const change = (what: { head?: number; tail?: number; strength?: number; zoom?: 
 type Zoom = 'ratio' | 'linear'
 const open = computed(() => desk.framed?.step === props.step.id)
 function show() {
+  // A framing is judged where the clip is.
+  if (!open.value && (desk.frame < props.clip.head || desk.frame >= props.clip.head + props.clip.length)) desk.goTo(props.clip.head)
   desk.framed = open.value ? null : { clip: props.clip.id, step: props.step.id, done: props.place - 1 }
 }
 function add() {

@@ -19,9 +19,7 @@ const ids = computed(() => props.clips.map((each) => each.id))
 const step = computed(() => clip.value.steps.find((each) => each.id === 'move'))
 const listed = computed(() => desk.catalogue!.moves.filter((each) => (each.id === 'roll-and-push') === (clip.value.content.kind === 'text') || clip.value.content.kind !== 'text'))
 
-function edit(move: string | null, at: [number, number] | null = null): Edit {
-  return { kind: 'use_move', clips: ids.value, move, amount: amount.value, at, frame: at ? desk.local : 0, alternate: props.clips.length > 1 }
-}
+const edit = (move: string | null): Edit => ({ kind: 'use_move', clips: ids.value, move, amount: amount.value, at: null, frame: 0, alternate: props.clips.length > 1 })
 const range = (): [number, number] => [clip.value.head, clip.value.head + clip.value.length - 1]
 let rested = ''
 /** A list that moves under a pointer at rest tries nothing. */
@@ -40,12 +38,17 @@ function use(move: string) {
   edits.put(edit(move))
   desk.openRow = props.clips.length === 1 ? 'move' : desk.openRow
 }
-function point(move: string) {
+/** Clip by clip asks for the point its own move goes to. */
+function point(move: string, number = 0) {
   tryout.leave()
   chosen.value = move
-  desk.picking = { says: 'click the point it goes to', done: ([x, y]) => {
-    edits.put(edit(move, [x, y]))
-    desk.openRow = 'move'
+  const all = props.clips
+  const one = all[number]
+  if (all.length > 1) desk.goToStay(one)
+  desk.picking = { says: all.length > 1 ? `click the point for “${one.name}”, ${number + 1} of ${all.length}` : 'click the point it goes to', done: (at) => {
+    edits.put({ kind: 'use_move', clips: [one.id], move, amount: amount.value, at, frame: Math.max(0, desk.frame - one.head), alternate: false })
+    if (number + 1 < all.length) setTimeout(() => point(move, number + 1))
+    else if (all.length === 1) desk.openRow = 'move'
   } }
 }
 function away() {
@@ -65,7 +68,7 @@ function strength(value: number, gesture: string) {
     <div class="list">
       <button
         v-for="each in listed" :key="each.id" class="act" :class="{ on: chosen === each.id && step }" :data-move="each.id" :title="each.synonyms.join(', ')"
-        @pointermove="over($event, each.id)" @pointerleave="left" @click="each.points && clips.length === 1 ? point(each.id) : use(each.id)"
+        @pointermove="over($event, each.id)" @pointerleave="left" @click="each.points ? point(each.id) : use(each.id)"
       >{{ each.label }}</button>
     </div>
     <div v-if="step || chosen" class="after">

@@ -1,0 +1,169 @@
+"""Moves and the handheld camera, from the Desk to exported frames, with their actions counted."""
+
+import cv2
+import numpy as np
+import pytest
+
+from tests.conftest import until
+
+from .helpers import clips, drag, go_to, middle, settled
+from .test_type import Counted
+from .test_work_orders import do
+
+SHOT = "shot-ottoline-bench"
+SIZE = "640x360"
+
+
+@pytest.fixture
+def editor(desk, as_it_was):
+    return Counted(desk)
+
+
+@pytest.fixture
+def frame(running, tmp_path):
+    """A frame as exported, (h, w, 3)."""
+
+    def painted(at, size=SIZE):
+        out = tmp_path / f"{at}.png"
+        done = running.command("frame", "slow-harvest", "--at", str(at), "--out", str(out), "--size", size)
+        assert done.returncode == 0
+        return cv2.imread(str(out)).astype(float)
+
+    return painted
+
+
+def take(editor, id=SHOT):
+    editor.click(editor.page.locator(f"[data-clip={id}]"), position={"x": 100, "y": 20})
+
+
+def pull(editor, locator, dx, dy=0.0):
+    editor.actions += 1
+    x, y = middle(locator)
+    drag(editor.page, x, y, dx, dy)
+
+
+def steps(running, id=SHOT):
+    return clips(running)[id]["steps"]
+
+
+def framings(running, id=SHOT):
+    move = next(step for step in steps(running, id) if step["kind"] == "move")
+    return [key["value"] for key in move["values"]["framing"]["keys"]]
+
+
+def camera(running, id=SHOT):
+    state = running.project()
+    answer = running.api("POST", "/projects/slow-harvest/courses", json={"clips": [id], "revision": state["revision"]})
+    return answer.json()["courses"][id]["camera"]
+
+
+def red(picture):
+    return (picture[..., 2] > 150) & (picture[..., :2].max(-1) < 60)
+
+
+def test_life_for_a_shot_from_a_tripod(editor, desk, running, frame):
+    # The shot as it was taken, over a ground that would be seen at once.
+    ground = {"id": "red", "track": "under", "name": "Red", "head": 0, "length": 620}
+    do(
+        running,
+        {"kind": "remove_step", "clip": SHOT, "step": "placement"},
+        {"kind": "add_track", "track": {"id": "under", "name": "Under"}, "at": 3},
+        {"kind": "add_clip", "clip": ground | {"content": {"kind": "plain", "colour": "#ff0000"}}},
+    )
+    settled(desk)
+    take(editor)
+    editor.click(desk.locator("[data-move=push-slow]"))
+    until(lambda: any(step["kind"] == "move" for step in steps(running)))
+    editor.click(desk.locator("[data-test=frame-it]"))
+    boxes = desk.locator("[data-test=framing-box]")
+    until(lambda: boxes.count() == 2)
+    # The picture and the frame, with a fiftieth more around.
+    share = desk.locator(".whole svg").bounding_box()["width"] / (1280 * 1.04)
+    # The second framing to 112 %, and both aside: from left to right.
+    pull(editor, boxes.nth(1).locator("[data-test=framing-corner-2] rect"), -13 * share, -7 * share)
+    until(lambda: framings(running)[1]["scale"] == pytest.approx(1.115, abs=0.02))
+    # What lies on top of both is taken by its number.
+    pull(editor, boxes.nth(1).locator("text"), 40 * share)
+    until(lambda: framings(running)[1]["x"] == pytest.approx(40, abs=4))
+    pull(editor, boxes.nth(0).locator("text"), -30 * share)
+    until(lambda: framings(running)[0]["x"] == pytest.approx(-30, abs=4))
+    pull(editor, boxes.nth(1).locator("[data-test=framing-turn] .knob"), 9 * share)
+    until(lambda: 0.5 < framings(running)[1]["roll"] < 4)
+    editor.press("Escape")
+    editor.click(desk.locator("[data-test=add-step]"))
+    editor.type("handheld")
+    editor.press("Enter")
+    until(lambda: steps(running)[-1]["kind"] == "handheld")
+    editor.click(desk.locator("[data-situation=stabilised]"))
+    until(lambda: steps(running)[-1]["choices"].get("situation") == "stabilised")
+    assert editor.actions <= 14
+    told = camera(running)
+    assert told["first_edge"] is None and min(min(each[1:]) for each in told["spare"]) > -0.01
+    head, length = clips(running)[SHOT]["head"], clips(running)[SHOT]["length"]
+    for at in (head, head + 60, head + length - 15):
+        assert not red(frame(at)).any()
+    # As framed, an edge shows: it is said beside the steps and before the film is exported.
+    free = {"kind": "set_choice", "clip": SHOT, "name": "edges"}
+    held = steps(running)[-1]["id"]
+    do(running, free | {"step": "move", "value": "as framed"}, free | {"step": held, "value": "as it comes"})
+    assert red(frame(head)).any()
+    desk.locator(".steps .note").filter(has_text="edge of the picture is in sight from 00:00:08:13").wait_for()
+    desk.get_by_role("button", name="Export", exact=True).click()
+    desk.locator("[data-test=export-warnings]").get_by_text("Ottoline at the bench").wait_for()
+    # A shorter clip keeps its framings.
+    before = framings(running)
+    do(running, {"kind": "trim_clip", "clip": SHOT, "head": head, "length": 120})
+    assert framings(running) == before
+
+
+def test_one_click_two_handles_and_back_to_the_shot_as_it_was(editor, desk, running, frame):
+    before = steps(running)
+    take(editor)
+    button = desk.locator("[data-move=push-quick]")
+    x, y = middle(button)
+    desk.mouse.move(x - 3, y)
+    desk.mouse.move(x, y)
+    # Resting on it plays it, and leaves no trace.
+    desk.locator("[data-test=preview-state]").get_by_text("trying").wait_for()
+    assert steps(running) == before
+    editor.click(button)
+    until(lambda: framings(running)[-1]["scale"] == pytest.approx(1.35))
+    assert editor.actions <= 3
+    gauge = desk.get_by_role("slider", name="Rests at head", exact=True)
+    gauge.focus()
+    desk.keyboard.press("Shift+ArrowRight")
+    until(lambda: next(s for s in steps(running) if s["id"] == "move")["values"]["framing"]["keys"][0]["at"] >= 8)
+    desk.get_by_role("slider", name="How much", exact=True).focus()
+    desk.keyboard.press("Shift+ArrowLeft")
+    until(lambda: framings(running)[-1]["scale"] < 1.34)
+    desk.locator("[data-test=as-shot]").click()
+    until(lambda: steps(running) == before)
+
+
+def test_photographs_each_go_to_their_own_picked_point(editor, desk, running, frame):
+    stills = ["ottoline-portrait", "heath-wide"]
+    laid = {"kind": "add_picture", "track": None, "first": 0}
+    do(running, *(laid | {"clip": f"print-{n}", "frame": 700 + 200 * n, "media": id} for n, id in enumerate(stills)))
+    go_to(desk, "28:10")
+    editor.click(desk.locator("[data-clip=print-0]"))
+    editor.click(desk.locator("[data-clip=print-1]"), modifiers=["Shift"])
+    editor.click(desk.locator("[data-move=turn-point]"))
+    canvas = desk.locator("canvas").bounding_box()
+    points = [(0.42, 0.4), (0.7, 0.6)]
+    for n, (x, y) in enumerate(points):
+        desk.locator("[data-test=picking]").get_by_text(f"{n + 1} of 2").wait_for()
+        desk.wait_for_timeout(120)
+        editor.actions += 1
+        desk.mouse.click(canvas["x"] + x * canvas["width"], canvas["y"] + y * canvas["height"])
+        until(lambda: any(step["kind"] == "move" for step in steps(running, f"print-{n}")))
+    assert editor.actions <= 9
+    for n, (x, y) in enumerate(points):
+        own = clips(running)[f"print-{n}"]
+        # What was pointed at stays on its place while all around it grows and turns; to keep the frame filled both are
+        # shown a little larger.
+        filled = camera(running, f"print-{n}")["filled"]
+        x, y = 0.5 + (x - 0.5) * filled, 0.5 + (y - 0.5) * filled
+        first, last = (frame(own["head"] + at, "1280x720") for at in (0, own["length"] - 1))
+        at = slice(round(720 * y) - 5, round(720 * y) + 6), slice(round(1280 * x) - 5, round(1280 * x) + 6)
+        assert np.abs(first[at].mean((0, 1)) - last[at].mean((0, 1))).max() < 12
+        assert np.abs(first - last).mean() > 3
