@@ -56,16 +56,6 @@ def _media_tray(page) -> None:
     page.keyboard.press("Escape")
 
 
-def _film_frame(page) -> None:
-    """The film's own frame, about to be made upright."""
-    page.locator("[data-test=frame]").click()
-    page.get_by_label("Frame size").first.click(force=True)
-    page.get_by_role("option", name="1080×1920").click()
-    page.wait_for_timeout(600)
-    page.screenshot(path=_SHOTS / "film-frame.png")
-    page.keyboard.press("Escape")
-
-
 def _key_in_hand(page) -> None:
     """An opened arrival: lanes of what moves in it, one key in hand with the handles of its ease."""
     page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
@@ -160,6 +150,31 @@ def _group(page) -> None:
         _undo(page)
 
 
+def _moves(page) -> None:
+    """A move to a face: its framings on the whole picture, the film beside it, what is spare over the clip."""
+    page.locator("[data-clip=shot-ottoline-bench]").click(position={"x": 100, "y": 20})
+    _go(page, "11:00")
+    page.locator("[data-move=turn-point]").click()
+    box = page.locator("canvas").bounding_box()
+    page.mouse.click(box["x"] + 0.54 * box["width"], box["y"] + 0.33 * box["height"])
+    page.wait_for_timeout(1500)
+    page.locator("[data-test=frame-it]").click()
+    page.wait_for_timeout(2500)
+    page.screenshot(path=_SHOTS / "moves.png")
+    page.locator("[data-test=framed-done]").click()
+
+
+def _handheld(page) -> None:
+    """The same shot held by hand: the situation, how it turns, how often, and what is left beyond the frame."""
+    page.locator("[data-test=add-step]").click()
+    page.get_by_label("Name of the step").fill("handheld")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(2500)
+    page.screenshot(path=_SHOTS / "handheld.png")
+    _undo(page)
+    _undo(page)
+
+
 def _before_after(page) -> None:
     """A shot's tones before and after a step, with a line to drag, and how they are spread."""
     page.locator("[data-clip=shot-hands-jars]").click(position={"x": 120, "y": 20})
@@ -227,15 +242,6 @@ def _recipes(page) -> None:
     page.get_by_role("button", name="close").click()
 
 
-def _strap_parts(page) -> None:
-    """A name strap in one clip: words, backing and rule are its steps."""
-    page.locator("[data-clip=name]").click(position={"x": 60, "y": 20})
-    _go(page, "12:12")
-    page.locator("[data-step]").filter(has_text="Backing").locator(".names").click()
-    page.wait_for_timeout(2500)
-    page.screenshot(path=_SHOTS / "strap-parts.png")
-
-
 def _cascade(page) -> None:
     """Words that rise one by one: their onsets on the timeline, a fan of curves in the lanes."""
     _with_recipe(page, "title", "skep", "Found at dawn above the quiet heath")
@@ -280,11 +286,9 @@ def _undo(page) -> None:
 
 VIEWS = (
     _desk,
-    _film_frame,
     _text_tray,
     _media_tray,
     _recipes,
-    _strap_parts,
     _cascade,
     _key_in_hand,
     _many_tracks,
@@ -293,6 +297,8 @@ VIEWS = (
     _looks,
     _weathered,
     _group,
+    _moves,
+    _handheld,
     _before_after,
     _side_by_side,
     _export_done,

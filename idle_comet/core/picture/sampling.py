@@ -21,6 +21,10 @@ _STEP = math.sqrt(2)
 
 _MOST_LEVELS = 8
 
+_AS_FLAT = 1.05
+"""How many times larger the nearest px may be than the furthest for a picture to be placed from one copy, as sharp as
+its middle: a camera that turns by a few degrees makes no more of a perspective."""
+
 _HALVED_BELOW = 0.3
 """A scale below which a picture is first made half as large, as often as it takes. Down to it a filter of the half has
 passed all that the smaller picture shows, so that nothing is seen to change there."""
@@ -55,9 +59,14 @@ def sampled(
 def sampled_planes(
     planes: Planes, matrix: Matrix, width: int, height: int, exact: bool, at: tuple[int, int], moves: bool
 ) -> np.ndarray | None:
-    """(height, width, 4) uint8 of an opaque frame that is scaled and shifted only: its planes are sampled one by one,
-    which is a third of the work. None for any other transform, and where the frame is much larger than it is seen."""
-    if not matrix.flat or matrix.b or matrix.c or min(matrix.a, matrix.d) < _HALVED_BELOW or width % 2 or height % 2:
+    """(height, width, 4) uint8 of an opaque frame whose planes are sampled one by one, which is a third of the work.
+    None where it is seen in a perspective that is plain to see, where the frame is much larger than it is seen, and for
+    sides that are not even."""
+    if width % 2 or height % 2:
+        return None
+    if not matrix.flat or matrix.b or matrix.c:
+        return _turned_planes(planes, matrix, width, height, exact, moves)
+    if min(matrix.a, matrix.d) < _HALVED_BELOW:
         return None
     low = _lowest(matrix, moves)
     luma = resampled(planes.luma, width, height, (matrix.a, matrix.d), (matrix.e, matrix.f), True, exact, low, at)
@@ -68,6 +77,28 @@ def sampled_planes(
         for plane in (planes.blue, planes.red)
     )
     return Planes(luma, blue, red, planes.matrix, planes.full_range).rgba()
+
+
+_CHROMA = Matrix.shift(-0.5, 0) @ Matrix.grow(2)
+"""From px of a plane of chroma to px of luma: its columns lie on even ones, its rows between two."""
+
+
+def _turned_planes(
+    planes: Planes, matrix: Matrix, width: int, height: int, exact: bool, moves: bool
+) -> np.ndarray | None:
+    """The same for a frame that is turned, or seen in next to no perspective."""
+    scale = (math.hypot(matrix.a, matrix.b), math.hypot(matrix.c, matrix.d))
+    if not matrix.flat:
+        near = _scale_map(matrix, np.array([0.0, width, 0.0, width]), np.array([0.0, 0.0, height, height]))
+        if near.max() > _AS_FLAT * near.min():
+            return None
+        scale = (math.sqrt(near.max() * near.min()),) * 2
+    if min(scale) < _HALVED_BELOW:
+        return None
+    chroma = _CHROMA.inverse() @ matrix @ _CHROMA
+    sides = ((planes.luma, matrix, width, height), *((each, chroma, width // 2, height // 2) for each in planes[1:3]))
+    made = [_placed(*_prepared(plane, way, scale, True, exact, moves), wide, high) for plane, way, wide, high in sides]
+    return Planes(made[0], made[1], made[2], planes.matrix, planes.full_range).rgba()
 
 
 def _lowest(matrix: Matrix, moves: bool) -> tuple[float, float]:
@@ -150,7 +181,11 @@ def _in_perspective(
     y, x = np.mgrid[0:height, 0:width].astype(np.float32) + np.float32(0.5)
     scales = _scale_map(matrix, x, y)
     # What is enlarged needs no copy of its own.
-    most, least = min(1.0, float(scales.max())), min(1.0, float(scales.min()))
+    nearest, furthest = float(scales.max()), float(scales.min())
+    if nearest <= _AS_FLAT * furthest:
+        scale = math.sqrt(nearest * furthest)
+        return _placed(*_prepared(picture, matrix, (scale, scale), opaque, exact, moves), width, height)
+    most, least = min(1.0, nearest), min(1.0, furthest)
     place = np.clip(np.log(most / np.minimum(scales, most)) / math.log(_STEP), 0, _MOST_LEVELS - 1).astype(np.float32)
     levels = min(_MOST_LEVELS, 1 + math.ceil(math.log(most / least) / math.log(_STEP) - 1e-6))
     if levels == 1:

@@ -27,7 +27,7 @@ class Handheld(StepKind):
     kind = "handheld"
     label = "Handheld"
     group = "place"
-    synonyms = ("camera shake", "shaky", "wobble", "hand-held", "breathing camera", "unsteady", "tripod", "boat")
+    synonyms = ("shaky", "trembling", "wobble", "hand-held", "breathing camera", "unsteady", "tripod", "boat")
     says = "{intensity} %, {focal} mm"
     camera = True
     restless = True
