@@ -18,7 +18,7 @@ from .context import Context
 from .guard import Guard
 from .preview_socket import router as preview_router
 from .problems import COMMON, answer_problems
-from .routers import catalogue, exports, frames, looks, media, projects, recipes, texts, typefaces
+from .routers import cameras, catalogue, exports, frames, looks, media, projects, recipes, texts, typefaces
 from .telling import router as telling_router
 
 
@@ -52,6 +52,7 @@ def create_app(
     )
     app.state.context = context
     for router in (
+        cameras.router,
         catalogue.router,
         projects.router,
         frames.router,

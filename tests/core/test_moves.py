@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from scipy import signal
+from scipy import ndimage, signal
 
 from idle_comet.core.clock import Rate
 from idle_comet.core.compose import Painter, evaluate, plan
@@ -15,9 +15,12 @@ from idle_comet.core.moment.camera import camera_notes, camera_of
 from idle_comet.core.moment.filling import filling
 from idle_comet.core.moment.grips import space_of
 from idle_comet.core.moment.scene import FootageNow, PlainNow
+from idle_comet.core.moment.traces import recorded
 from idle_comet.core.motion import Framing, Key, Linear, Moving, Strengths, mixed_framing, shown
 from idle_comet.core.motion.handheld import SITUATIONS, turns_at
-from idle_comet.core.picture import Rect
+from idle_comet.core.motion.tracks import TrackError, keyed, read_track
+from idle_comet.core.picture import Matrix, Planes, Rect
+from idle_comet.core.picture.sampling import sampled, sampled_planes
 from idle_comet.core.project.model import Clip, Media, Plain, Shutter, Step, Still, fixed
 from idle_comet.core.recipes.moves import MOVES
 from idle_comet.core.steps import KINDS, Rest
@@ -330,3 +333,76 @@ def test_a_first_shake_is_a_held_camera():
     # As a camera on a shoulder: some px, never a tenth of the frame, and hardly any enlargement.
     centre = np.array([matrix.map(160, 90) for matrix in matrices(project, range(0, 250, 3))]) - (160, 90)
     assert 0.5 < np.abs(centre).max() < 8 and filled(project).scale < 1.06
+
+
+def lines(seconds, turns, head="time,yaw,pitch,roll"):
+    return "\n".join([head, *(",".join(f"{each:.6f}" for each in (at, *row)) for at, row in zip(seconds, turns))])
+
+
+def test_a_recorded_track_turns_the_view_as_it_was_recorded_and_is_written_again():
+    seconds = np.arange(0, 2.01, 1 / 90)
+    turns = np.stack([0.4 * np.sin(seconds * 3), 0.2 * np.cos(seconds * 5), 0.3 * seconds], 1)
+    track = read_track(lines(seconds + 12.5, turns))
+    keys = dict(zip(("yaw", "pitch", "turned"), keyed(track, 25, 60)))
+    step = Step(id="held", kind="handheld", values={**keys, "intensity": fixed(0)})
+    project = white(step, length=60)
+    written = read_track(recorded(project, project.clips["w"], "held"))
+    wanted = np.stack([np.interp(written.seconds, seconds, turns[:, axis]) for axis in range(3)], 1)
+    # After its last line the camera stands as it stood.
+    assert len(written.seconds) == 60 and np.abs(written.turns - wanted).max() < 2e-3
+    moved = matrices(project, [10])[0]
+    there = math.tan(math.radians(np.interp(0.4, seconds, turns[:, 0]))) * 320 * 50 / 36
+    assert abs(moved.map(160, 90)[0] - 160 - there) < 0.02
+    assert filled(project).spare.min() > -1e-4
+    other = read_track(lines(seconds, turns[:, [2, 0, 1]], "Time [s];roll;yaw;pitch").replace(",", ";"))
+    assert np.allclose(other.turns, turns, atol=1e-6)
+
+
+@pytest.mark.parametrize(
+    "text, says",
+    [
+        ("time,yaw,pitch,roll\n0,1,2,3", "fewer than two lines"),
+        ("time,yaw,pitch\n0,1,2\n1,1,2", "no column “roll”"),
+        ("time,yaw,pitch,roll\n0,1,2,3\n0.1,1,x,3", "line 3 is not four numbers"),
+        ("0,1,2,3\n0.2,1,2,3\n0.1,1,2,3", "does not go on"),
+        ("0,1,2,3\n1,nan,2,3", "not finite"),
+        ("0,1,2,3\n1,900,2,3", "turns by 900°"),
+        ("time,yaw (rad),pitch,roll\n0,0,0,0\n1,0,0,0", "radians"),
+        ("0,0,0,0\n" * 400_002, "at most 400000"),
+    ],
+)
+def test_what_is_no_track_is_refused_with_its_reason(text, says):
+    with pytest.raises(TrackError, match=says):
+        read_track(text)
+
+
+def test_a_gap_in_a_track_is_carried_over_and_said_and_a_long_one_has_fewer_keys():
+    track = read_track("0,0,0,0\n1,1,0,0\n3,5,0,0\n3.4,5,0,0")
+    assert "nothing was recorded for 2.00 s" in track.says[0]
+    assert keyed(track, 25, 100)[0].keys[50].value == pytest.approx(3)
+    long = read_track(lines(np.arange(0, 400, 0.05), np.zeros((8000, 3))))
+    assert len(keyed(long, 25, 10_000)[0].keys) == 2000 and keyed(long, 25, 10_000)[0].keys[-1].at == pytest.approx(
+        9998.75
+    )
+
+
+def test_shots_that_turn_are_sampled_by_their_planes_as_by_their_pixels():
+    rng = np.random.default_rng(2)
+    grey = ndimage.gaussian_filter(rng.random((180, 320)), 3)
+    grey = (16 + 219 * (grey - grey.min()) / np.ptp(grey)).astype(np.uint8)
+    planes = Planes(grey, np.full((90, 160), 128, np.uint8), np.full((90, 160), 128, np.uint8))
+    turned = Matrix.shift(160, 90) @ Matrix.turn(3) @ Matrix.grow(0.9) @ Matrix.shift(-160, -90)
+    for matrix in (turned, turned._replace(g=2e-6, h=-3e-6)):
+        by_planes = sampled_planes(planes, matrix, 320, 180, True, (0, 0), True).astype(int)
+        by_pixels = sampled(planes.rgba(), matrix, 320, 180, True, True, moves=True).astype(int)
+        assert np.abs(by_planes - by_pixels)[..., :3].max() <= 2
+    # Colour lies where it lies: a red half stays on its side of the edge.
+    blue, red = np.full((90, 160), 128, np.uint8), np.full((90, 160), 128, np.uint8)
+    red[:, 80:] = 200
+    flat = Planes(np.full((180, 320), 120, np.uint8), blue, red)
+    seen = sampled_planes(flat, Matrix.turn(90) @ Matrix.shift(0, -180), 180, 320, True, (0, 0), True)
+    assert np.abs(seen[150:154, 90, 0].astype(int) - seen[150, 90, 0]).max() <= 1
+    assert seen[170, 90, 0] > seen[150, 90, 0] + 40
+    # Half-way between both sides where the edge is: columns of chroma lie on even ones of luma.
+    edge = int(np.argmin(np.abs(seen[:, 90, 0].astype(int) - (int(seen[150, 90, 0]) + int(seen[170, 90, 0])) / 2)))
+    assert edge in (158, 159)

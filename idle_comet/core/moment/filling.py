@@ -144,7 +144,8 @@ def _through(steps: list[CompiledStep], moments: np.ndarray, rest: Rest) -> np.n
             values: dict[str, Any] = dict(step.fixed)
             for each in step.varying:
                 values[each.name] = np.array([each.parameter.clamp(each.sample(at)) for at in moments])
-            values["intensity"] = values["intensity"] * mixes
+            for name in kind.weakens:
+                values[name] = values[name] * mixes
             numbers = kind.ways(values, (moments + step.skipped) / step.rate, rest)
         else:
             shares = np.broadcast_to(mixes, moments.shape)

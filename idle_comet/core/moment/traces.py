@@ -6,8 +6,10 @@ import numpy as np
 
 from ..modelled import Model
 from ..motion.handheld import turns_at
+from ..motion.tracks import write_track
 from ..project.model import Clip, Project
-from .compiled import compiled
+from ..steps import Values
+from .compiled import CompiledStep, compiled
 
 _SHOWN = 240
 _SECONDS, _RATE, _PART = 80.0, 50.0, 512
@@ -22,20 +24,24 @@ class Traces(Model):
     spectrum: list[tuple[float, float, float, float]]
 
 
+def recorded(project: Project, clip: Clip, step: str) -> str | None:
+    """The turns of a handheld camera at every frame of its clip as lines of a track (`motion/tracks.py`)."""
+    found = _turns(project, clip, step, np.arange(clip.length, dtype=float))
+    return None if found is None else write_track(np.arange(clip.length) / float(project.settings.rate.fraction), found)
+
+
 def traces_of(project: Project, clip: Clip, step: str) -> Traces | None:
     """None where the step is no handheld camera that is on."""
-    own = next((each for each in compiled(project, clip).steps if each.id == step and each.kind == "handheld"), None)
-    if own is None:
-        return None
-    rate = float(project.settings.rate.fraction)
     frames = np.linspace(0, clip.length - 1, min(_SHOWN, clip.length))
+    turns = _turns(project, clip, step, frames)
+    own = _camera(project, clip, step)
+    if turns is None or own is None:
+        return None
     values = [own.told(own.values(at), at, own.mixed(at)) for at in frames]
-    much = np.array([[each[name] * each["intensity"] for name in ("across", "down", "roll")] for each in values])
-    first = values[0]
-    seed, situation, speed = int(first["seed"]), first["situation"], first["speed"]
-    turns = turns_at(situation, seed, (frames + own.skipped) / rate * speed) * much
-    rates, powers = _spectrum(turns_at(situation, seed, np.arange(0, _SECONDS, 1 / _RATE) * speed))
-    powers = np.sqrt(powers) * much.max(0)
+    much = np.array([_much(each) for each in values]).max(0)
+    seconds = np.arange(0, _SECONDS, 1 / _RATE) * values[0]["speed"]
+    rates, powers = _spectrum(turns_at(values[0]["situation"], int(values[0]["seed"]), seconds))
+    powers = np.sqrt(powers) * much
     shown = (rates > 0.05) & (rates < 16)
     return Traces(
         turns=[(float(at), *(float(each) for each in row)) for at, row in zip(frames, turns)],  # type: ignore[misc]
@@ -44,6 +50,26 @@ def traces_of(project: Project, clip: Clip, step: str) -> Traces | None:
             for at, row in zip(rates[shown], powers[shown])
         ],
     )
+
+
+def _camera(project: Project, clip: Clip, step: str) -> CompiledStep | None:
+    return next((each for each in compiled(project, clip).steps if each.id == step and each.kind == "handheld"), None)
+
+
+def _much(values: Values) -> tuple[float, float, float]:
+    return tuple(values[name] * values["intensity"] for name in ("across", "down", "roll"))
+
+
+def _turns(project: Project, clip: Clip, step: str, frames: np.ndarray) -> np.ndarray | None:
+    """(n, 3) yaw, pitch and roll in degrees at frames of the clip."""
+    own = _camera(project, clip, step)
+    if own is None:
+        return None
+    values = [own.told(own.values(at), at, own.mixed(at)) for at in frames]
+    seconds = (frames + own.skipped) / float(project.settings.rate.fraction) * values[0]["speed"]
+    shaken = turns_at(values[0]["situation"], int(values[0]["seed"]), seconds)
+    turned = np.array([[each[name] for name in ("yaw", "pitch", "turned")] for each in values])
+    return shaken * np.array([_much(each) for each in values]) + turned
 
 
 def _spectrum(path: np.ndarray) -> tuple[np.ndarray, np.ndarray]:

@@ -11,6 +11,8 @@ from ..picture import Matrix
 from .kind import Rest, StepKind, Values
 from .parameter import Choice, Parameter, whole
 
+_TURNS = ("intensity", "yaw", "pitch", "turned")
+
 _STEP = 1 / 240
 """Seconds over which a speed is taken."""
 
@@ -18,7 +20,7 @@ _STEP = 1 / 240
 class Handheld(StepKind):
     """A true turn of the view: yaw, then pitch, then roll of a lens of this focal length before a sensor of this width.
     The turns are a function of time and seed alone (`motion/handheld.py`): the same at any frame rate, in any part of a
-    clip that was cut.
+    clip that was cut. To them is added what the view is turned by values of its own, as a recorded track has them.
 
     `skew` is how long a sensor takes from its first row to its last; what moves meanwhile leans. Kept filled, the
     picture is shown larger about the middle of the frame, by the least that leaves no edge in sight
@@ -32,7 +34,7 @@ class Handheld(StepKind):
     camera = True
     restless = True
     flows = True
-    weakens = ("intensity",)
+    weakens = ("intensity", "yaw", "pitch", "turned")
     parameters = (
         Parameter("intensity", "Intensity", "%", 1, 0, 3, 0, 20, neutral=0, shown_times=100),
         Parameter("speed", "Speed", "%", 1, 0.25, 2, 0.01, 10, neutral=1, shown_times=100, may_move=False),
@@ -42,6 +44,9 @@ class Handheld(StepKind):
         Parameter("zoom", "Zoom", "%", 0, 0, 0.05, 0, 0.5, neutral=0, shown_times=100, digits=1),
         Parameter("focal", "Focal length", "mm", 50, 18, 200, 4, 2000, neutral=50),
         Parameter("sensor", "Sensor's width", "mm", 36, 6, 60, 1, 200, neutral=36, digits=1, may_move=False),
+        Parameter("yaw", "Turned across", "°", 0, -5, 5, -60, 60, digits=2, gentle=0.1),
+        Parameter("pitch", "Turned down", "°", 0, -5, 5, -60, 60, digits=2, gentle=0.1),
+        Parameter("turned", "Turned about", "°", 0, -5, 5, -180, 180, digits=2, gentle=0.1),
         Parameter("skew", "Rolling shutter", "ms", 0, 0, 33, 0, 200, neutral=0, may_move=False),
         whole("seed", "Try another", 1, 1, 999),
     )
@@ -51,11 +56,11 @@ class Handheld(StepKind):
     )
 
     def rests(self, values: Values) -> bool:
-        return values["intensity"] == 0
+        return all(values[name] == 0 for name in _TURNS)
 
     def place(self, values: Values, rest: Rest) -> Matrix | None:
         filled = values.get("filled", 1.0)
-        if values["intensity"] == 0 and filled == 1:
+        if self.rests(values) and filled == 1:
             return None
         return Matrix(*(float(each) for each in self.ways(values, np.array([values["seconds"]]), rest)[0]))
 
@@ -77,7 +82,9 @@ class Handheld(StepKind):
         much = np.stack(
             [np.broadcast_to(values[name] * values["intensity"], own.shape) for name in ("across", "down", "roll")], 1
         )
-        return turns_at(values["situation"], int(values["seed"]), own) * much
+        shaken = turns_at(values["situation"], int(values["seed"]), own) * much
+        # What was recorded, or is turned by hand, is not made stronger with the situation.
+        return shaken + np.stack([np.broadcast_to(values[name], own.shape) for name in ("yaw", "pitch", "turned")], 1)
 
 
 def _turned(turns: np.ndarray, far: np.ndarray, grown: np.ndarray, rest: Rest) -> np.ndarray:

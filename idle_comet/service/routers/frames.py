@@ -11,10 +11,8 @@ from fastapi.responses import Response
 
 from ...core.compose.beside import MOST, Cell, cells
 from ...core.modelled import Model
-from ...core.moment.framed import Framed, framed
 from ...core.moment.handles import Handles, clip_at, handles_of
 from ...core.moment.timeline import own_frame
-from ...core.moment.traces import Traces, traces_of
 from ...core.moment.trail import Trail, trail_of
 from ...core.picture import Tally
 from ...core.project.model import Project
@@ -122,26 +120,6 @@ def handles(project_id: str, clip_id: str, at: FrameNumber, context: InContext) 
     if clip_id not in project.clips:
         raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
     return handles_of(project, clip_id, at)
-
-
-@router.get("/{project_id}/clips/{clip_id}/steps/{step_id}/framings")
-def framings(project_id: str, clip_id: str, step_id: str, at: FrameNumber, context: InContext) -> Framed | None:
-    """The framings of a move on the whole of its picture; nothing while the clip is not there."""
-    project = context.store.load(project_id).project
-    if clip_id not in project.clips:
-        raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
-    clip = project.clips[clip_id]
-    local = min(max(0, _own(project, clip_id, at) - clip.head), clip.length - 1)
-    return framed(project, clip, step_id, local)
-
-
-@router.get("/{project_id}/clips/{clip_id}/steps/{step_id}/traces")
-def traces(project_id: str, clip_id: str, step_id: str, context: InContext) -> Traces | None:
-    """How a handheld camera turns over its clip, and how often; nothing for another step."""
-    project = context.store.load(project_id).project
-    if clip_id not in project.clips:
-        raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
-    return traces_of(project, project.clips[clip_id], step_id)
 
 
 @router.get("/{project_id}/clips/{clip_id}/trail")

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** How the camera is held: situations, tried at a rest of the pointer; how it turns over the clip, and how often. */
-import { computed, shallowRef, watch } from 'vue'
-import { answered, api, type Clip, type Edit, type Step } from '../api/client'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { answered, api, said, type Clip, type Edit, type Step } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
@@ -32,6 +32,23 @@ function choose(id: string) {
 }
 const another = () => edits.value(props.clip.id, props.step.id, 'seed', 1 + Math.floor(Math.random() * 999))
 
+const file = ref<HTMLInputElement | null>(null)
+/** A recorded track takes the place of the situation: as keys, which can be changed like any others. */
+async function read(event: Event) {
+  const field = event.target as HTMLInputElement
+  const [chosen] = field.files ?? []
+  field.value = ''
+  if (!chosen) return
+  try {
+    const track = await answered(api.POST('/api/projects/{project_id}/clips/{clip_id}/tracks', { params: { path: { project_id: project.id, clip_id: props.clip.id } }, body: { text: await chosen.text() } }))
+    const set = (name: string, property: Extract<Edit, { kind: 'set_property' }>['property']) => ({ kind: 'set_property' as const, clip: props.clip.id, step: props.step.id, name, property })
+    edits.put({ kind: 'several', label: 'recorded track', edits: [
+      set('yaw', track.yaw), set('pitch', track.pitch), set('turned', track.turned), set('intensity', { state: 'fixed', value: 0 }),
+    ] })
+    if (track.says.length) project.notes = [...project.notes, ...track.says]
+  } catch (error) { project.problem = said(error) }
+}
+
 const load = () => answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/steps/{step_id}/traces', { params: { path: { project_id: project.id, clip_id: props.clip.id, step_id: props.step.id } } }))
 const found = shallowRef<Awaited<ReturnType<typeof load>>>(null)
 let asked = 0
@@ -61,7 +78,12 @@ const x = computed(() => (Math.max(0, desk.local) / Math.max(1, props.clip.lengt
         @pointermove="over($event, each.id)" @pointerleave="left" @click="choose(each.id)"
       >{{ each.says }}</button>
     </div>
-    <button class="act" data-test="another" @click="another">try another</button>
+    <div class="list">
+      <button class="act" data-test="another" @click="another">try another</button>
+      <button class="act" title="CSV: time in seconds; yaw, pitch and roll in degrees" @click="file!.click()">read a recorded track</button>
+      <a class="act" :href="`/api/projects/${project.id}/clips/${clip.id}/steps/${step.id}/track`" download="track.csv">save this one</a>
+      <input ref="file" type="file" accept=".csv,text/csv,text/plain" hidden data-test="track-file" @change="read" />
+    </div>
     <template v-if="found">
       <svg :viewBox="`0 0 ${WIDE} ${HIGH}`" preserveAspectRatio="none" role="img" :aria-label="`Turns of up to ${most.toFixed(2)}° over the clip`">
         <path v-for="[axis, word] in AXES" :key="word" :class="word" :d="turns(axis)" />
