@@ -142,7 +142,7 @@ def rich_film(media):
         e.AddMask(clip="wash", step="soft", mask=Mask(id="pool", form="ellipse")),
         e.AddMask(clip="wash", step="soft", mask=Mask(id="drawn", form="outline", values={"outline": BENDS})),
         e.AddMask(clip="title", step="focus", mask=Mask(id="like", form="clip", clip="shot-2")),
-        e.UseMove(clips=("wash",), move="push-slow"),
+        e.UseMove(clips=("wash",), move="push-slow", at=(-400, 50)),
         e.SaveLook(clip="wash", look="kept", name="Kept"),
         e.AddGenerated(clip="mist", frame=150, length=60, pattern="smoke"),
         e.SetMoving(clip="mist", step="content", name="density", moving=True, frame=5),
@@ -334,6 +334,9 @@ DRAWN = {
         tail=st.none() | st.integers(0, 60),
         strength=st.none() | st.floats(0, 1),
         zoom=st.none() | st.sampled_from(["ratio", "linear"]),
+    ),
+    e.FillMove: st.builds(
+        e.FillMove, clip=st.sampled_from(["wash", "wash", "shot-1"]), step=st.just("move"), by=st.just("shift")
     ),
     e.AddTreatment: st.builds(e.AddTreatment, clip=new, frame=frames, length=st.integers(1, 200)),
     e.AddGenerated: st.builds(

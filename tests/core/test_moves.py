@@ -10,7 +10,7 @@ from scipy import ndimage, signal
 
 from idle_comet.core.clock import Rate
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.edits import ChangeMove, EditError, SplitClips, TrimClip, UseMove, apply
+from idle_comet.core.edits import ChangeMove, EditError, FillMove, SplitClips, TrimClip, UseMove, apply
 from idle_comet.core.moment.camera import camera_notes, camera_of
 from idle_comet.core.moment.filling import filling
 from idle_comet.core.moment.grips import space_of
@@ -262,6 +262,24 @@ def test_rests_and_eases_are_set_and_a_pan_that_is_too_fast_is_said():
         assert any("judders" in note for note in notes) == told
         course = camera_of(panned, panned.clips["w"])
         assert course.limit == pytest.approx(limit) and course.pans[10][1] == pytest.approx(share * limit, rel=0.01)
+
+
+def test_a_frame_is_filled_by_shifting_or_by_going_less_far():
+    project = white(move(Framing(x=-60, scale=1.2), Framing(x=70, y=20, scale=1.3)), length=50)
+    assert filled(project).scale > 1.1
+    shifted, _ = apply(project, FillMove(clip="w", step="move", by="shift"))
+    first, last = (key.value for key in shifted.clips["w"].steps[0].values["framing"].keys)
+    # As far as the picture goes: (1 − 1/s)/2 of its sides.
+    assert first.x == pytest.approx(-WIDTH * (1 - 1 / 1.2) / 2) and last.y == 20
+    assert last.x == pytest.approx(WIDTH * (1 - 1 / 1.3) / 2) and filled(shifted).scale < 1.001
+    slower, back = apply(project, FillMove(clip="w", step="move", by="slow"))
+    found = filled(slower)
+    way = [key.value.x for key in slower.clips["w"].steps[0].values["framing"].keys]
+    assert found.scale == 1 or found.scale < 1.0005
+    assert 20 < way[1] - way[0] < 130 and found.spare.min() < 0.1 and apply(slower, back)[0] == project
+    off = white(move(Framing(x=90), Framing(x=100)), length=50)
+    with pytest.raises(EditError, match="shift the framings"):
+        apply(off, FillMove(clip="w", step="move", by="slow"))
 
 
 REST = Rest((640, 360), Rect(0, 0, 1280, 720), Rect(0, 0, 1280, 720), Rect(0, 0, 1280, 720), 1280, 720)

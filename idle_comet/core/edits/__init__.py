@@ -43,7 +43,7 @@ from .manykeys import (
 )
 from .marks import RemoveMarker, SetMarker, SetRange
 from .masks import AddMask, ChangeMask, RemoveMask, SetMaskRun
-from .moving import ChangeMove, UseMove
+from .moving import ChangeMove, FillMove, UseMove
 from .outlines import ChangeCorner, DrawMask
 from .passing import GiveStep, SetChoice, SetUnits
 from .placing import PlaceClip
@@ -171,6 +171,7 @@ __all__ = [
     "EaseKeys",
     "Edit",
     "EditError",
+    "FillMove",
     "ForgetEase",
     "GatherClips",
     "GiveStep",

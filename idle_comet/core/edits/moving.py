@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+import math
+from typing import Annotated, Any, Callable, Literal
 
 from pydantic import Field, StringConstraints
 
+from ..moment.evaluate import evaluate_clip
+from ..moment.filling import filling
 from ..moment.grips import space_of
-from ..motion import Fixed, Moving, Strengths
+from ..moment.standing import stand
+from ..motion import Fixed, Framing, Moving, Property, Strengths, mixed_framing
 from ..motion.outlines import Point
+from ..picture import Rect
 from ..project.model import Clip, Frozen, Id, Project, Step
 from ..recipes.moves import MOVES, Ground
 from ..steps import BY_HAND
@@ -48,6 +53,16 @@ class ChangeMove(Frozen):
     tail: Annotated[int, Field(ge=0, le=10_000_000)] | None = None
     strength: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] | None = None
     zoom: Literal["ratio", "linear"] | None = None
+
+
+class FillMove(Frozen):
+    """Keep the frame filled without showing the picture larger: by shifting the framings onto the picture, or by going
+    less far in the same time, as far as that goes."""
+
+    kind: Literal["fill_move"] = "fill_move"
+    clip: Id
+    step: Id
+    by: Literal["shift", "slow"]
 
 
 @rule(UseMove)
@@ -140,3 +155,83 @@ def change_move(project: Project, edit: ChangeMove) -> tuple[Project, str]:
         raise EditError(f"“{clip.name}” is {clip.length} frames long; so long a rest was not taken.")
     made = framing.model_copy(update={"keys": tuple(keys)})
     return with_clip(project, with_property(clip, step.id, "framing", made)), "the move's ends and eases"
+
+
+@rule(FillMove)
+def fill_move(project: Project, edit: FillMove) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    step = step_of(clip, edit.step)
+    framing = step.values.get("framing")
+    layer = evaluate_clip(project, clip, 0)
+    found = filling(project, clip, layer.content) if layer is not None else None
+    if step.kind != "move" or found is None:
+        raise EditError("Only a move over a picture can be kept filled; nothing was changed.")
+    if found.uncovered:
+        raise EditError(f"“{clip.name}” does not fill the frame at rest; fit it to fill first. Nothing was changed.")
+    assert layer is not None
+    box = stand(layer.content, project.settings.width, project.settings.height).box
+    if edit.by == "shift":
+
+        def shifted(value: Framing) -> Framing:
+            return _onto(value, box, project.settings.width, project.settings.height)
+
+        made = clip if framing is None else with_property(clip, step.id, "framing", _each(framing, shifted))
+        return with_clip(project, made), "shift the framings onto the picture"
+    if framing is None or framing.state != "moving" or len(framing.keys) < 2:
+        raise EditError("A framing that stands still can't go less far; shift it instead. Nothing was changed.")
+    ends = framing.keys[0].value, framing.keys[-1].value
+    middle = mixed_framing(*ends, 0.5)  # type: ignore[arg-type]
+
+    def slower(share: float) -> Clip:
+        less = _each(framing, lambda value: mixed_framing(middle, value, share))
+        return with_property(clip, step.id, "framing", less)
+
+    def needs(one: Clip) -> float:
+        solved = filling(project, one, layer.content)
+        return _LOST if solved is None or solved.lost is not None else solved.scale
+
+    if needs(slower(0.0)) > 1 + _ENOUGH:
+        raise EditError(
+            "Half-way an edge is in sight already, so going less far does not hide it; shift the framings, or keep it "
+            "filled by scaling. Nothing was changed."
+        )
+    low, high = 0.0, 1.0
+    for _ in range(12):
+        tried = (low + high) / 2
+        low, high = (tried, high) if needs(slower(tried)) <= 1 + _ENOUGH else (low, tried)
+    return with_clip(project, slower(low if low < 0.999 else 1.0)), "slow the move down"
+
+
+_ENOUGH, _LOST = 2.5e-4, 1e9
+"""What of an extra scale is nothing that is seen; that of a move that no scale fills."""
+
+
+def _each(framing: Property, change: Callable[[Framing], Framing]) -> Property:
+    """A property with all its framings changed."""
+
+    def done(value: Any) -> Any:
+        return change(value) if isinstance(value, Framing) else value
+
+    if framing.state == "fixed":
+        return framing.model_copy(update={"value": done(framing.value)})
+    if framing.state == "moving":
+        keys = (key.model_copy(update={"value": done(key.value)}) for key in framing.keys)
+        return framing.model_copy(update={"keys": tuple(keys)})
+    return framing
+
+
+def _onto(framing: Framing, box: Rect, width: float, height: float) -> Framing:
+    """The framing shifted by the least that brings all of it onto a picture; where it is larger than that, its
+    middle."""
+    turn = math.radians(framing.roll)
+    cos, sin = abs(math.cos(turn)), abs(math.sin(turn))
+    wide, high = (width * cos + height * sin) / framing.scale, (width * sin + height * cos) / framing.scale
+
+    def held(at: float, low: float, high: float, side: float) -> float:
+        room = (high - low - side) / 2
+        middle = (low + high) / 2
+        return middle if room <= 0 else min(max(at, middle - room), middle + room)
+
+    x = held(framing.x, box.x0 - width / 2, box.x1 - width / 2, wide)
+    y = held(framing.y, box.y0 - height / 2, box.y1 - height / 2, high)
+    return framing.model_copy(update={"x": x, "y": y})

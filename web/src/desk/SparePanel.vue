@@ -3,9 +3,12 @@
 import { computed } from 'vue'
 import type { ClipCourse } from '../api/client'
 import { useDesk } from '../stores/desk'
+import { useEdits } from '../use/edits'
 
-const props = defineProps<{ camera: NonNullable<ClipCourse['camera']>; length: number }>()
+const props = defineProps<{ camera: NonNullable<ClipCourse['camera']>; length: number; clip: string; move: string | null }>()
 const desk = useDesk()
+const edits = useEdits()
+const fill = (by: 'shift' | 'slow') => edits.put({ kind: 'fill_move', clip: props.clip, step: props.move!, by })
 
 const WIDE = 300
 const HIGH = 34
@@ -30,6 +33,10 @@ const speed = computed(() => ([...props.camera.pans].reverse().find((each) => ea
     <p>
       <template v-if="camera.holder">{{ camera.filled > 1.0005 ? `Shown ${((camera.filled - 1) * 100).toFixed(1)} % larger to keep the frame filled` : 'The frame is filled as it is' }}, </template>
       {{ camera.holder ? 'its' : 'Its' }} px at up to {{ Math.round(100 * camera.enlarged) }} % of their own size.
+    </p>
+    <p v-if="move && camera.filled > 1.0005">
+      <span class="muted">or</span> <button class="act" data-test="fill-shift" title="Each framing onto the picture" @click="fill('shift')">shift the framings</button>
+      <button class="act" data-test="fill-slow" title="Less far in the same time" @click="fill('slow')">slow it down</button>
     </p>
     <svg :viewBox="`0 0 ${WIDE} ${HIGH}`" preserveAspectRatio="none" role="img" :aria-label="`Spare picture at the playhead: ${SIDES.map(([i, word]) => `${px(now[i])} px ${word}`).join(', ')}`">
       <line class="zero" x1="0" :x2="WIDE" :y1="y(0)" :y2="y(0)" />

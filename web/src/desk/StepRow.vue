@@ -155,7 +155,7 @@ function hold(on: boolean) {
       <template v-if="step || clip.content.kind !== 'text'"><ValueRow v-for="each in counting" :key="each.name" :clip="clip" :step="id" :parameter="each" /></template>
       <PictureSettings v-if="!step && clip.content.kind !== 'text'" :clip="clip" />
       <template v-if="step">
-        <SparePanel v-if="(step.kind === 'move' || step.kind === 'handheld') && desk.course?.camera" :camera="desk.course.camera" :length="clip.length" />
+        <SparePanel v-if="(step.kind === 'move' || step.kind === 'handheld') && desk.course?.camera" :camera="desk.course.camera" :length="clip.length" :clip="clip.id" :move="step.kind === 'move' ? step.id : null" />
         <ToneCurves v-if="kind?.group === 'colour' && clip.content.kind !== 'text'" :clip="clip.id" :place="place" />
         <GiveStep v-if="kind?.takes" :clip="clip" :step="step" :takes="kind.takes" />
         <template v-for="choice in choices" :key="choice.name">
