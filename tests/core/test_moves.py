@@ -249,6 +249,9 @@ def test_every_move_keeps_the_frame_filled_and_its_framings_through_a_trim_and_a
 def test_rests_and_eases_are_set_and_a_pan_that_is_too_fast_is_said():
     project, _ = apply(white(length=100), UseMove(clips=("w",), move="push-quick"))
     rested, _ = apply(project, ChangeMove(clip="w", step="move", head=10, tail=25, strength=0.5, zoom="linear"))
+    # The next move rests as this one does.
+    gentler, _ = apply(rested, UseMove(clips=("w",), move="push-slow", amount=0.5))
+    assert [key.at for key in gentler.clips["w"].steps[0].values["framing"].keys] == [10, -25]
     found = [each.a for each in matrices(rested, [0, 10, 11, 73, 74, 99])]
     assert found[0] == found[1] < found[2] and found[3] < found[4] == found[5]
     limit = 100 * 25 / (24 * 7)

@@ -133,9 +133,15 @@ def test_one_click_two_handles_and_back_to_the_shot_as_it_was(editor, desk, runn
     gauge.focus()
     desk.keyboard.press("Shift+ArrowRight")
     until(lambda: next(s for s in steps(running) if s["id"] == "move")["values"]["framing"]["keys"][0]["at"] >= 8)
+    x, y = middle(desk.locator("[data-test=move-tail]"))
+    length = clips(running)[SHOT]["length"]
+    scale = desk.locator(f"[data-clip={SHOT}]").bounding_box()["width"] / length
+    drag(desk, x, y, -30 * scale)
+    until(lambda: next(s for s in steps(running) if s["id"] == "move")["values"]["framing"]["keys"][-1]["at"] == -30)
     desk.get_by_role("slider", name="How much", exact=True).focus()
     desk.keyboard.press("Shift+ArrowLeft")
     until(lambda: framings(running)[-1]["scale"] < 1.34)
+    assert next(s for s in steps(running) if s["id"] == "move")["values"]["framing"]["keys"][-1]["at"] == -30
     desk.locator("[data-test=as-shot]").click()
     until(lambda: steps(running) == before)
 

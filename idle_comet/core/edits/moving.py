@@ -110,12 +110,27 @@ def _moved(clip: Clip, framing: Moving | None) -> Clip:
         return clip.model_copy(update={"steps": tuple(steps)})
     if number is not None:
         kept = steps[number]
+        framing = _resting_as(kept.values.get("framing"), framing)
         steps[number] = kept.model_copy(update={"values": {**kept.values, "framing": framing}, "on": True})
     elif len(steps) >= 100:
         raise EditError(f"“{clip.name}” has no room for a move: 100 steps is the most; nothing was changed.")
     else:
         steps.insert(_place(clip), Step(id=_OWN, kind="move", values={"framing": framing}))
     return clip.model_copy(update={"steps": tuple(steps)})
+
+
+def _resting_as(before: Property | None, after: Moving) -> Moving:
+    """A move from head to tail that rests at both as the one before it did, where that went from head to tail too."""
+
+    def ends(moving: Moving) -> bool:
+        return len(moving.keys) > 1 and (moving.keys[0].counts_from, moving.keys[-1].counts_from) == ("head", "tail")
+
+    if before is None or before.state != "moving" or not ends(before) or not ends(after):
+        return after
+    keys = list(after.keys)
+    for place in (0, -1):
+        keys[place] = keys[place].model_copy(update={"at": before.keys[place].at})
+    return after.model_copy(update={"keys": tuple(keys)})
 
 
 def _turned_round(moving: Moving) -> Moving:

@@ -14,6 +14,7 @@ import { brackets } from '../use/brackets'
 import { canOpen } from '../use/opened'
 import { holdClips } from '../use/meets'
 import JoinMark from './JoinMark.vue'
+import MoveMark from './MoveMark.vue'
 
 const props = defineProps<{ clip: Clip; scale: number; height: number; squeezed: boolean }>()
 const project = useProject()
@@ -99,6 +100,9 @@ const framings = computed(() => {
     path: brackets(corners.map(([across, down]) => [across * wide, down * high]), 5),
   }))
 })
+
+/** A move's framings over the clip, where there is more than one. */
+const moved = computed(() => (course.value?.curves ?? []).find((curve) => curve.sort === 'framing' && curve.keys.length > 1) ?? null)
 
 /** The film strip: one picture of so many moments side by side, made anew only when the clip's own picture changes. */
 const strip = computed(() => {
@@ -261,6 +265,7 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
         :aria-valuenow="course[each.which].frames" @pointerdown.stop="knee($event, each.which)" @keydown="kneeBy($event, each.which)"
       />
     </template>
+    <MoveMark v-if="chosen && moved && !squeezed" :clip="clip" :curve="moved" :scale="scale" :chosen="chosen" />
     <JoinMark v-for="join in squeezed ? [] : course?.joins ?? []" :key="join.end" :clip="clip" :join="join" :scale="scale" :height="inner" />
   </div>
 </template>
