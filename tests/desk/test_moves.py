@@ -82,12 +82,19 @@ def test_life_for_a_shot_from_a_tripod(editor, desk, running, frame):
     # The second framing to 112 %, and both aside: from left to right.
     pull(editor, boxes.nth(1).locator("[data-test=framing-corner-2] rect"), -13 * share, -7 * share)
     until(lambda: framings(running)[1]["scale"] == pytest.approx(1.115, abs=0.02))
+    settled(desk)
+    desk.wait_for_timeout(200)
     # What lies on top of both is taken by its number.
     pull(editor, boxes.nth(1).locator("text"), 40 * share)
     until(lambda: framings(running)[1]["x"] == pytest.approx(40, abs=4))
+    settled(desk)
+    desk.wait_for_timeout(200)
     pull(editor, boxes.nth(0).locator("text"), -30 * share)
     until(lambda: framings(running)[0]["x"] == pytest.approx(-30, abs=4))
-    pull(editor, boxes.nth(1).locator("[data-test=framing-turn] .knob"), 9 * share)
+    # The handle is where the answer to the last edit has put it.
+    settled(desk)
+    desk.wait_for_timeout(200)
+    pull(editor, boxes.nth(1).locator("[data-test=framing-turn] .knob"), 14 * share)
     until(lambda: 0.5 < framings(running)[1]["roll"] < 4)
     editor.press("Escape")
     editor.click(desk.locator("[data-test=add-step]"))
