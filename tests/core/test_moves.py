@@ -10,7 +10,7 @@ from scipy import ndimage, signal
 
 from idle_comet.core.clock import Rate
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.edits import ChangeMove, EditError, FillMove, SplitClips, TrimClip, UseMove, apply
+from idle_comet.core.edits import ChangeMove, EditError, FillMove, GatherClips, SplitClips, TrimClip, UseMove, apply
 from idle_comet.core.moment.camera import camera_notes, camera_of
 from idle_comet.core.moment.filling import filling
 from idle_comet.core.moment.grips import space_of
@@ -21,7 +21,7 @@ from idle_comet.core.motion.handheld import SITUATIONS, turns_at
 from idle_comet.core.motion.tracks import TrackError, keyed, read_track
 from idle_comet.core.picture import Matrix, Planes, Rect
 from idle_comet.core.picture.sampling import sampled, sampled_planes
-from idle_comet.core.project.model import Clip, Media, Plain, Shutter, Step, Still, fixed
+from idle_comet.core.project.model import Clip, Group, Media, Plain, Shutter, Step, Still, Treatment, fixed
 from idle_comet.core.recipes.moves import MOVES
 from idle_comet.core.steps import KINDS, Rest
 
@@ -427,3 +427,21 @@ def test_shots_that_turn_are_sampled_by_their_planes_as_by_their_pixels():
     # Half-way between both sides where the edge is: columns of chroma lie on even ones of luma.
     edge = int(np.argmin(np.abs(seen[:, 90, 0].astype(int) - (int(seen[150, 90, 0]) + int(seen[170, 90, 0])) / 2)))
     assert edge in (158, 159)
+
+
+@pytest.mark.parametrize("around", [Treatment(), Group()])
+def test_all_that_lies_below_and_a_group_are_held_by_hand_and_stay_filled(around):
+    ground = white(length=60)
+    if isinstance(around, Treatment):
+        over = Clip(id="over", track="a", name="over", head=0, length=60, content=around, steps=(shaken("walking"),))
+        under = ground.clips["w"].model_copy(update={"track": "b"})
+        project = ground.model_copy(update={"clips": {"w": under, "over": over}})
+    else:
+        project, _ = apply(ground, GatherClips(clips=("w",), group="over"))
+        group = project.clips["over"].model_copy(update={"steps": (shaken("walking"),)})
+        project = project.model_copy(update={"clips": {**project.clips, "over": group}})
+    still = Painter(None).paint(plan(evaluate(ground, 20), WIDTH, HEIGHT))
+    for at in (0, 20, 41):
+        seen = Painter(None).paint(plan(evaluate(project, at), 2 * WIDTH, 2 * HEIGHT))
+        assert seen[..., 1].min() == 255 and still[..., 1].min() == 255
+    assert camera_of(project, project.clips["over"]).filled > 1.01

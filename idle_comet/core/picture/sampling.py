@@ -52,7 +52,7 @@ def sampled(
         return resampled(picture, width, height, (matrix.a, matrix.d), (matrix.e, matrix.f), opaque, exact, low, at)
     if matrix.flat:
         across, down = math.hypot(matrix.a, matrix.b), math.hypot(matrix.c, matrix.d)
-        return _placed(*_prepared(picture, matrix, (across, down), opaque, exact, moves), width, height)
+        return _placed(*_prepared(picture, matrix, (across, down), opaque, exact, moves, width, height), width, height)
     return _in_perspective(picture, matrix, width, height, opaque, exact, moves)
 
 
@@ -97,7 +97,10 @@ def _turned_planes(
         return None
     chroma = _CHROMA.inverse() @ matrix @ _CHROMA
     sides = ((planes.luma, matrix, width, height), *((each, chroma, width // 2, height // 2) for each in planes[1:3]))
-    made = [_placed(*_prepared(plane, way, scale, True, exact, moves), wide, high) for plane, way, wide, high in sides]
+    made = [
+        _placed(*_prepared(plane, way, scale, True, exact, moves, wide, high), wide, high)
+        for plane, way, wide, high in sides
+    ]
     return Planes(made[0], made[1], made[2], planes.matrix, planes.full_range).rgba()
 
 
@@ -138,18 +141,60 @@ def _halved(
 
 
 def _prepared(
-    picture: np.ndarray, matrix: Matrix, scale: tuple[float, float], opaque: bool, exact: bool, moves: bool
+    picture: np.ndarray,
+    matrix: Matrix,
+    scale: tuple[float, float],
+    opaque: bool,
+    exact: bool,
+    moves: bool,
+    width: int,
+    height: int,
 ) -> tuple[np.ndarray, Matrix]:
-    """The picture as sharp as it is seen at these scales of its axes and somewhat denser, and the way from it to the
-    result."""
+    """The part of a picture that a result of this size shows, as sharp as it is seen at these scales of its axes and
+    somewhat denser, and the way from it to the result."""
     density = [min(_DENSE[exact], max(1e-3, 1.5 * each)) for each in scale]
     low = [(EVEN if moves else 1.0) * max(1.0, 1 / max(each, 1e-6)) for each in scale]
     if density == [1.0, 1.0] and low == [1.0, 1.0]:
         return picture, matrix
-    size = [max(1, round(length * by)) for length, by in zip((picture.shape[1], picture.shape[0]), density)]
-    own = (size[0] / picture.shape[1], size[1] / picture.shape[0])
-    made = resampled(picture, size[0], size[1], own, (0.0, 0.0), opaque, exact, (low[0], low[1]))
-    return made, matrix @ Matrix.grow(1 / own[0], 1 / own[1])
+    sides = picture.shape[1], picture.shape[0]
+    size = [max(1, round(length * by)) for length, by in zip(sides, density)]
+    own = (size[0] / sides[0], size[1] / sides[1])
+    # Whole px of the denser picture, so that from frame to frame the same ones are reckoned.
+    first, last = _shown_part(matrix, own, size, width, height)
+    made = resampled(
+        picture,
+        last[0] - first[0],
+        last[1] - first[1],
+        own,
+        (float(-first[0]), float(-first[1])),
+        opaque,
+        exact,
+        (low[0], low[1]),
+    )
+    return made, matrix @ Matrix.grow(1 / own[0], 1 / own[1]) @ Matrix.shift(*first)
+
+
+_ROOM = 3
+"""Px of the denser picture kept around what is seen of it."""
+
+
+def _shown_part(
+    matrix: Matrix, own: tuple[float, float], size: list[int], width: int, height: int
+) -> tuple[tuple[int, int], tuple[int, int]]:
+    """The first px across and down of a picture scaled by `own` that a result shows, and those past its last; all of
+    them where the horizon may lie in it."""
+    back = matrix.inverse()
+    corners = [(x, y) for x in (0, width) for y in (0, height)]
+    if any(back.w_at(x, y) * back.w_at(0, 0) <= 0 for x, y in corners):
+        return (0, 0), (size[0], size[1])
+    seen = [back.map(x, y) for x, y in corners]
+    first, last = [], []
+    for axis in range(2):
+        places = [point[axis] * own[axis] for point in seen]
+        begin = min(max(0, math.floor(min(places)) - _ROOM), size[axis] - 1)
+        first.append(begin)
+        last.append(min(size[axis], max(begin + 1, math.ceil(max(places)) + _ROOM)))
+    return (first[0], first[1]), (last[0], last[1])
 
 
 def _placed(picture: np.ndarray, matrix: Matrix, width: int, height: int) -> np.ndarray:
@@ -184,12 +229,12 @@ def _in_perspective(
     nearest, furthest = float(scales.max()), float(scales.min())
     if nearest <= _AS_FLAT * furthest:
         scale = math.sqrt(nearest * furthest)
-        return _placed(*_prepared(picture, matrix, (scale, scale), opaque, exact, moves), width, height)
+        return _placed(*_prepared(picture, matrix, (scale, scale), opaque, exact, moves, width, height), width, height)
     most, least = min(1.0, nearest), min(1.0, furthest)
     place = np.clip(np.log(most / np.minimum(scales, most)) / math.log(_STEP), 0, _MOST_LEVELS - 1).astype(np.float32)
     levels = min(_MOST_LEVELS, 1 + math.ceil(math.log(most / least) / math.log(_STEP) - 1e-6))
     if levels == 1:
-        return _placed(*_prepared(picture, matrix, (most, most), opaque, exact, moves), width, height)
+        return _placed(*_prepared(picture, matrix, (most, most), opaque, exact, moves, width, height), width, height)
     total = np.zeros((height, width, 4), np.float32)
     for level in range(levels):
         share = np.clip(1 - np.abs(place - level), 0, 1)
@@ -197,6 +242,7 @@ def _in_perspective(
             continue
         scale = most / _STEP**level
         total += (
-            _placed(*_prepared(picture, matrix, (scale, scale), opaque, exact, moves), width, height) * share[..., None]
+            _placed(*_prepared(picture, matrix, (scale, scale), opaque, exact, moves, width, height), width, height)
+            * share[..., None]
         )
     return np.clip(total + np.float32(0.5), 0, 255).astype(np.uint8)
