@@ -17,7 +17,7 @@ const at = ref(0)
 const field = ref<HTMLInputElement | null>(null)
 
 /** Step kinds, and the motions they can come with, by their own names. */
-interface Listed { key: string; kind: string; group: string; ready: string | null; label: string; synonyms: string[]; sort: 'step' | 'look' | 'together'; brought?: FilmLook['look'] }
+interface Listed { key: string; kind: string; group: string; ready: string | null; label: string; synonyms: string[]; sort: 'step' | 'look' | 'together' | 'move'; brought?: FilmLook['look'] }
 /** Looks that other films keep. */
 const others = ref<FilmLook[]>([])
 const all = computed<Listed[]>(() => desk.catalogue!.steps.filter((kind) => !kind.text_only || props.clip.content.kind === 'text').flatMap((kind) => [
@@ -25,6 +25,7 @@ const all = computed<Listed[]>(() => desk.catalogue!.steps.filter((kind) => !kin
   ...kind.ready.map((each) => ({ key: `${kind.kind} ${each.name}`, kind: kind.kind, group: kind.group, ready: each.name as string | null, label: each.label, synonyms: each.synonyms, sort: 'step' as Listed['sort'] })),
 ]).concat(
   desk.catalogue!.together.map((each) => ({ key: `together ${each.id}`, kind: each.id, group: each.group, ready: null, label: each.label, synonyms: each.synonyms, sort: 'together' as const })),
+  desk.catalogue!.moves.filter((move) => !move.points).map((move) => ({ key: `move ${move.id}`, kind: move.id, group: 'place', ready: null, label: move.label, synonyms: move.synonyms, sort: 'move' as const })),
   project.settings!.looks.map((look) => ({ key: `look ${look.id}`, kind: look.id, group: 'look', ready: null, label: look.name, synonyms: ['kept in this film', 'look'], sort: 'look' as const })),
   others.value.filter(({ look }) => !project.settings!.looks.some((own) => own.id === look.id)).map(({ film, look }) => ({
     key: `look ${look.id}`, kind: look.id, group: 'look', ready: null, label: look.name, synonyms: [`kept in ${film}`, 'look'], sort: 'look' as const, brought: look })),
@@ -33,6 +34,7 @@ const all = computed<Listed[]>(() => desk.catalogue!.steps.filter((kind) => !kin
 /** What is rested on is tried on the clip as it would be taken. */
 function editOf({ sort, kind, ready, brought }: Listed): Edit {
   const clip = props.clip.id
+  if (sort === 'move') return { kind: 'use_move', clips: [clip], move: kind, amount: 1, at: null, frame: 0, alternate: false }
   if (sort === 'look') return { kind: 'use_look', clips: [clip], look: kind, brought }
   const at = edits.placeFor(props.clip, kind)
   if (sort === 'together') return { kind: 'add_together', clip, name: kind, at, seed: 'tried' }
@@ -67,10 +69,16 @@ watch(() => (open.value ? found.value[at.value]?.key : null), (key) => {
   tryout.rest(editOf(each), props.clip)
 })
 
-function add({ sort, kind, ready, brought }: Listed) {
+function add(each: Listed) {
+  const { sort, kind, ready, brought } = each
   open.value = false
   tryout.leave()
   if (sort === 'look') return edits.look([props.clip.id], kind, brought)
+  if (sort === 'move') {
+    edits.put(editOf(each))
+    desk.openRow = 'move'
+    return
+  }
   // What was just added is set next.
   const at = edits.placeFor(props.clip, kind)
   desk.openRow = sort === 'together' ? edits.addTogether(props.clip.id, kind, at) : edits.addStep(props.clip.id, kind, at, ready)

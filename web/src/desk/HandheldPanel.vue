@@ -16,16 +16,6 @@ const tryout = useTryout()
 const situations = computed(() => desk.catalogue!.situations)
 const now = computed(() => props.step.choices.situation ?? situations.value[0].id)
 const edit = (value: string): Edit => ({ kind: 'set_choice', clip: props.clip.id, step: props.step.id, name: 'situation', value })
-let rested = ''
-function over(event: PointerEvent, id: string) {
-  if (rested === id || !(event.movementX || event.movementY)) return
-  rested = id
-  tryout.rest(edit(id), [props.clip.head, props.clip.head + props.clip.length - 1])
-}
-function left() {
-  rested = ''
-  tryout.leave()
-}
 function choose(id: string) {
   tryout.leave()
   edits.put(edit(id))
@@ -75,7 +65,7 @@ const x = computed(() => (Math.max(0, desk.local) / Math.max(1, props.clip.lengt
     <div class="list">
       <button
         v-for="each in situations" :key="each.id" class="act" :class="{ on: now === each.id }" :aria-pressed="now === each.id" :data-situation="each.id"
-        @pointermove="over($event, each.id)" @pointerleave="left" @click="choose(each.id)"
+        @pointermove="tryout.over($event, each.id, edit(each.id), clip)" @pointerleave="tryout.left()" @click="choose(each.id)"
       >{{ each.says }}</button>
     </div>
     <div class="list">

@@ -17,21 +17,9 @@ const chosen = ref<string | null>(null)
 const clip = computed(() => props.clips.at(-1)!)
 const ids = computed(() => props.clips.map((each) => each.id))
 const step = computed(() => clip.value.steps.find((each) => each.id === 'move'))
-const listed = computed(() => desk.catalogue!.moves.filter((each) => (each.id === 'roll-and-push') === (clip.value.content.kind === 'text') || clip.value.content.kind !== 'text'))
+const listed = computed(() => desk.catalogue!.moves)
 
 const edit = (move: string | null): Edit => ({ kind: 'use_move', clips: ids.value, move, amount: amount.value, at: null, frame: 0, alternate: props.clips.length > 1 })
-const range = (): [number, number] => [clip.value.head, clip.value.head + clip.value.length - 1]
-let rested = ''
-/** A list that moves under a pointer at rest tries nothing. */
-function over(event: PointerEvent, move: string) {
-  if (rested === move || !(event.movementX || event.movementY)) return
-  rested = move
-  tryout.rest(edit(move), clip.value, range())
-}
-function left() {
-  rested = ''
-  tryout.leave()
-}
 function use(move: string) {
   tryout.leave()
   chosen.value = move
@@ -68,12 +56,12 @@ function strength(value: number, gesture: string) {
     <div class="list">
       <button
         v-for="each in listed" :key="each.id" class="act" :class="{ on: chosen === each.id && step }" :data-move="each.id" :title="each.synonyms.join(', ')"
-        @pointermove="over($event, each.id)" @pointerleave="left" @click="each.points ? point(each.id) : use(each.id)"
+        @pointermove="tryout.over($event, each.id, edit(each.id), clip)" @pointerleave="tryout.left()" @click="each.points ? point(each.id) : use(each.id)"
       >{{ each.label }}</button>
     </div>
     <div v-if="step || chosen" class="after">
       <Gauge v-if="chosen && !listed.find((each) => each.id === chosen)?.points" label="How much" :value="amount * 100" :low="0" :high="200" :least="0" :most="400" :neutral="100" unit="%" @change="strength" />
-      <button class="act" data-test="as-shot" @click="away">{{ clip.content.kind === 'text' ? 'without a move' : 'as it was shot' }}</button>
+      <button class="act" data-test="as-shot" @click="away">as it was shot</button>
     </div>
   </div>
 </template>

@@ -32,6 +32,18 @@ export function useTryout() {
     before = null
   }
 
+  let rested = ''
+  /** As `rest`, for a list of things by their keys: one that moves under a pointer at rest tries nothing. */
+  function over(event: PointerEvent, key: string, edit: Edit, clip: Clip) {
+    if (rested === key || !(event.movementX || event.movementY)) return
+    rested = key
+    rest(edit, [clip.head, clip.head + clip.length - 1])
+  }
+  function left() {
+    rested = ''
+    leave()
+  }
+
   onBeforeUnmount(leave)
-  return { rest, leave }
+  return { rest, leave, over, left }
 }
