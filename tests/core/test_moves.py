@@ -383,6 +383,7 @@ def test_a_recorded_track_turns_the_view_as_it_was_recorded_and_is_written_again
     "text, says",
     [
         ("time,yaw,pitch,roll\n0,1,2,3", "fewer than two lines"),
+        ("", "fewer than two lines"),
         ("time,yaw,pitch\n0,1,2\n1,1,2", "no column “roll”"),
         ("time,yaw,pitch,roll\n0,1,2,3\n0.1,1,x,3", "line 3 is not four numbers"),
         ("0,1,2,3\n0.2,1,2,3\n0.1,1,2,3", "does not go on"),

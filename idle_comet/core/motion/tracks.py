@@ -44,9 +44,11 @@ def read_track(text: str) -> Track:
         raise TrackError(f"it has {len(lines)} lines; at most {_LINES} are read. Save it at fewer lines a second")
     between = next((each for each in ";\t," if lines and each in lines[0]), ",")
     rows = list(csv.reader(io.StringIO("\n".join(lines)), delimiter=between))
+    if not rows:
+        raise TrackError("it has fewer than two lines of numbers")
     order = list(range(4))
     heads = [cell.strip().lower().split(" ")[0].split("_")[0] for cell in rows[0]]
-    if rows and not _is_number(rows[0][0]):
+    if not _is_number(rows[0][0]):
         missing = [name for name in _NAMES if name not in heads]
         if missing:
             raise TrackError(f"its first line names no column “{missing[0]}”; it needs time, yaw, pitch and roll")

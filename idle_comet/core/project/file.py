@@ -6,7 +6,7 @@ import json
 from pathlib import PurePosixPath
 from typing import Any, Iterable, Literal
 
-from pydantic import ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from ..contents import CONTENT_PARAMETERS
 from ..modelled import Model
@@ -96,9 +96,11 @@ def schema() -> dict[str, Any]:
                 "label": each.label,
                 "sort": each.sort,
                 "unit": each.unit,
-                "default": each.default,
+                "default": each.default.model_dump(mode="json")
+                if isinstance(each.default, BaseModel)
+                else each.default,
                 "moves": each.may_move,
-                **({"least": each.least, "most": each.most} if each.sort != "colour" else {}),
+                **({"least": each.least, "most": each.most} if each.sort in ("number", "point") else {}),
                 "shown times": each.shown_times,
             }
             for each in parameters
