@@ -130,6 +130,12 @@ def test_no_edge_is_ever_seen_and_a_thousandth_less_would_show_one(framings, hel
         assert brute(project, worst, 0.999)[..., 1].min() < 255
 
 
+def test_a_clip_of_days_is_solved_in_bounded_time_and_memory():
+    long = white(move(Framing(), Framing(roll=10)), shaken(), length=10_000_000, shutter=Shutter(angle=360))
+    found = filled(long)
+    assert len(found.frames) <= 30_001 and found.scale > 1.29 and found.frames[-1] == 9_999_999
+
+
 def test_with_an_open_shutter_the_moments_between_are_filled_too():
     project = white(move(Framing(), Framing(roll=40)), length=5, shutter=Shutter(angle=360))
     still = white(move(Framing(), Framing(roll=40)), length=5)

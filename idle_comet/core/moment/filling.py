@@ -17,6 +17,9 @@ from .standing import Standing, stand
 _SUBFRAMES = 9
 """Moments of an open shutter that are looked at."""
 
+_FRAMES = 30_000
+"""Frames that are solved at most: twenty minutes. Of a longer clip so many, evenly spread, with a little to spare."""
+
 _MOST = 50.0
 """A picture that would have to be shown larger than this counts as lost: its edge can't be hidden."""
 
@@ -80,8 +83,12 @@ def filling(project: Project, clip: Clip, content: ContentNow) -> Filling | None
 def _solved(clip: Clip, own: Compiled, standing: Standing, begins: float, ends: float) -> Filling:
     rest = standing.rest()
     cameras = [step for step in own.steps if KINDS[step.kind].camera]
-    frames = np.arange(-_before(clip), clip.length + _after(clip), dtype=float)
-    parts = np.linspace(begins, ends, _SUBFRAMES) if ends > begins else np.zeros(1)
+    first_frame, count = -_before(clip), clip.length + _before(clip) + _after(clip)
+    # Of a clip of hours not every frame is looked at.
+    apart = -(-count // _FRAMES)
+    frames = np.unique(np.append(np.arange(first_frame, first_frame + count, apart), clip.length - 1)).astype(float)
+    subframes = min(_SUBFRAMES, max(3, _FRAMES // len(frames)))
+    parts = np.linspace(begins, ends, subframes) if ends > begins else np.zeros(1)
     moments = (frames[:, None] + parts).ravel()
     holder = next((n for n, step in enumerate(cameras) if step.fixed["edges"] == "kept filled"), None)
     # A move is shown larger after it, before the camera is shaken; one that is only held, before that.
@@ -101,7 +108,7 @@ def _solved(clip: Clip, own: Compiled, standing: Standing, begins: float, ends: 
         scale = max(1.0, float(needed[needed <= _MOST].max(initial=1.0)))
         if scale > 1:
             # Between the moments that are looked at it may be a hair more.
-            scale *= 1 + (2e-4 if ends > begins else 1e-7)
+            scale *= 1 + (2e-3 if apart > 1 else 2e-4 if ends > begins else 1e-7)
     at = _picture_at(back, middle, aside / scale)
     per = _larger(back, middle) * scale
     across, down = at[..., 0], at[..., 1]

@@ -11,7 +11,7 @@ from ..project.model import Clip, Project
 from ..steps import Values
 from .compiled import CompiledStep, compiled
 
-_SHOWN = 240
+_SHOWN, _WRITTEN = 240, 400_000
 _SECONDS, _RATE, _PART = 80.0, 50.0, 512
 """A spectrum is of so many seconds of the path, at so many moments a second, in parts of so many."""
 
@@ -26,8 +26,9 @@ class Traces(Model):
 
 def recorded(project: Project, clip: Clip, step: str) -> str | None:
     """The turns of a handheld camera at every frame of its clip as lines of a track (`motion/tracks.py`)."""
-    found = _turns(project, clip, step, np.arange(clip.length, dtype=float))
-    return None if found is None else write_track(np.arange(clip.length) / float(project.settings.rate.fraction), found)
+    frames = np.arange(min(clip.length, _WRITTEN), dtype=float)
+    found = _turns(project, clip, step, frames)
+    return None if found is None else write_track(frames / float(project.settings.rate.fraction), found)
 
 
 def traces_of(project: Project, clip: Clip, step: str) -> Traces | None:
