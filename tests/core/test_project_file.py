@@ -16,6 +16,7 @@ from idle_comet.core.motion import (
     Driven,
     Fixed,
     Follow,
+    Framing,
     Free,
     Hold,
     Jumps,
@@ -222,7 +223,9 @@ clips = st.builds(
 
 
 def plain(value):
-    """A finite number, a point of such, or a colour."""
+    """A finite number, a point of such, a framing, or a colour."""
+    if isinstance(value, Framing):
+        return all(plain(each) for each in (value.x, value.y, value.scale, value.roll))
     if isinstance(value, tuple):
         return all(plain(each) for each in value)
     return value is None or isinstance(value, str) or (value == value and abs(value) < 1e7)
