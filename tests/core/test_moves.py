@@ -21,7 +21,7 @@ from idle_comet.core.motion.handheld import SITUATIONS, turns_at
 from idle_comet.core.motion.tracks import TrackError, keyed, read_track
 from idle_comet.core.picture import Matrix, Planes, Rect
 from idle_comet.core.picture.sampling import sampled, sampled_planes
-from idle_comet.core.project.model import Clip, Group, Media, Plain, Shutter, Step, Still, Treatment, fixed
+from idle_comet.core.project.model import Clip, Group, Mask, Media, Plain, Shutter, Step, Still, Treatment, fixed
 from idle_comet.core.recipes.moves import MOVES
 from idle_comet.core.steps import KINDS, Rest
 
@@ -252,6 +252,47 @@ def test_every_move_keeps_the_frame_filled_and_its_framings_through_a_trim_and_a
         assert np.allclose([*space_of(cut, cut.clips["whole"], -1, at)[1]], [*mine], atol=1e-6)
 
 
+def test_a_cut_clip_is_moved_from_its_own_head_to_its_own_end():
+    project, _ = apply(white(length=90), SplitClips(clips=("w",), frame=40, seed="cut"))
+    second = next(clip.id for clip in project.clips.values() if clip.head == 40)
+    project, _ = apply(project, UseMove(clips=(second,), move="push-slow"))
+    project, _ = apply(project, ChangeMove(clip=second, step="move", head=5, tail=10))
+    sizes = [space_of(project, project.clips[second], -1, at)[1].a for at in (0, 5, 6, 38, 39, 49)]
+    assert sizes[0] == sizes[1] == 1 < sizes[2] and sizes[3] < sizes[4] == sizes[5] == pytest.approx(1.08)
+    # A track that is read into it begins with it, too.
+    track = read_track("0,0,0,0\n1,2,0,0")
+    yaw = keyed(track, 25, 50, project.clips[second].skipped)[0]
+    held = project.clips[second].model_copy(
+        update={"steps": (Step(id="h", kind="handheld", values={"yaw": yaw, "intensity": fixed(0)}),)}
+    )
+    assert read_track(recorded(project, held, "h")).turns[10, 0] == pytest.approx(0.8)
+
+
+def test_the_move_of_a_clip_is_replaced_whoever_made_it_and_no_other_step_is():
+    glow, mine = Step(id="move", kind="vignette"), move(Framing(scale=2)).model_copy(update={"id": "own"})
+    project, _ = apply(white(glow, mine), UseMove(clips=("w",), move="push-slow"))
+    assert [(step.id, step.kind) for step in project.clips["w"].steps] == [("move", "vignette"), ("own", "move")]
+    assert project.clips["w"].steps[1].values["framing"].keys[-1].value.scale == pytest.approx(1.08)
+    away, _ = apply(project, UseMove(clips=("w",), move=None))
+    assert away.clips["w"].steps == (glow,)
+    again, _ = apply(away, UseMove(clips=("w",), move="push-slow"))
+    assert [step.id for step in again.clips["w"].steps] == ["move", "move-1"]
+
+
+def test_what_lies_between_a_move_and_a_held_camera_stands_where_it_is_painted():
+    mask = Mask(id="m", form="ellipse", values={n: fixed(v) for n, v in dict(x=60, y=50, width=20, height=20).items()})
+    black = Step(
+        id="dot", kind="gradient", values={"first": fixed("#000000"), "second": fixed("#000000")}, masks=(mask,)
+    )
+    project = white(move(Framing(roll=6)), black, shaken("walking"))
+    assert filled(project).step == "move" and filled(project).scale > 1.1
+    x, y = space_of(project, project.clips["w"], 1, 20)[1].map(60, 50)
+    seen = Painter(None).paint(plan(evaluate(project, 20), 4 * WIDTH, 4 * HEIGHT))[..., 1]
+    rows, columns = np.nonzero(seen < 128)
+    assert (columns.mean() + 0.5) / 4 == pytest.approx(x, abs=0.1)
+    assert (rows.mean() + 0.5) / 4 == pytest.approx(y, abs=0.1)
+
+
 def test_rests_and_eases_are_set_and_a_pan_that_is_too_fast_is_said():
     project, _ = apply(white(length=100), UseMove(clips=("w",), move="push-quick"))
     rested, _ = apply(project, ChangeMove(clip="w", step="move", head=10, tail=25, strength=0.5, zoom="linear"))
@@ -391,8 +432,8 @@ def test_a_recorded_track_turns_the_view_as_it_was_recorded_and_is_written_again
         ("time,yaw,pitch,roll\n0,1,2,3", "fewer than two lines"),
         ("", "fewer than two lines"),
         ("time,yaw,pitch\n0,1,2\n1,1,2", "no column “roll”"),
-        ("time,yaw,pitch,roll\n0,1,2,3\n0.1,1,x,3", "line 3 is not four numbers"),
-        ("0,1,2,3\n0.2,1,2,3\n0.1,1,2,3", "does not go on"),
+        ("# of the heath\ntime,yaw,pitch,roll\n\n0,1,2,3\n0.1,1,x,3", "line 5 is not four numbers"),
+        ("time,yaw,pitch,roll\n0,1,2,3\n0.2,1,2,3\n0.1,1,2,3", "at line 4"),
         ("0,1,2,3\n1,nan,2,3", "not finite"),
         ("0,1,2,3\n1,900,2,3", "turns by 900°"),
         ("time,yaw (rad),pitch,roll\n0,0,0,0\n1,0,0,0", "radians"),

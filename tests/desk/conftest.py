@@ -1,6 +1,7 @@
+import cv2
 import pytest
 
-from .helpers import settled
+from .helpers import Counted, settled
 
 
 @pytest.fixture
@@ -22,3 +23,22 @@ def as_it_was(running):
             return
         running.api("POST", "/projects/slow-harvest/undo", json={"revision": state["revision"]})
     raise AssertionError("undo did not lead back")
+
+
+@pytest.fixture
+def editor(desk, as_it_was):
+    """The Desk with the actions that are done in it counted."""
+    return Counted(desk)
+
+
+@pytest.fixture
+def frame(running, tmp_path):
+    """A frame as exported, (h, w, 3)."""
+
+    def painted(at, size="640x360"):
+        out = tmp_path / f"{at}.png"
+        done = running.command("frame", "slow-harvest", "--at", str(at), "--out", str(out), "--size", size)
+        assert done.returncode == 0
+        return cv2.imread(str(out)).astype(float)
+
+    return painted

@@ -95,3 +95,25 @@ def command(page, typed):
 
 def clips(running):
     return running.project()["project"]["clips"]
+
+
+class Counted:
+    """Clicks, drags, key presses that mean something and typed values."""
+
+    def __init__(self, page):
+        self.page, self.actions = page, 0
+
+    def click(self, locator, **how):
+        self.actions += 1
+        locator.first.click(**how)
+
+    def press(self, keys):
+        self.actions += 1
+        self.page.keyboard.press(keys)
+
+    def type(self, words):
+        self.actions += 1
+        self.page.keyboard.type(words)
+
+    def recipe(self, id):
+        self.click(self.page.locator(f"[data-recipe={id}]"))

@@ -1,35 +1,14 @@
 """Moves and the handheld camera, from the Desk to exported frames, with their actions counted."""
 
-import cv2
 import numpy as np
 import pytest
 
 from tests.conftest import until
 
 from .helpers import clips, drag, go_to, middle, settled
-from .test_type import Counted
 from .test_work_orders import do
 
 SHOT = "shot-ottoline-bench"
-SIZE = "640x360"
-
-
-@pytest.fixture
-def editor(desk, as_it_was):
-    return Counted(desk)
-
-
-@pytest.fixture
-def frame(running, tmp_path):
-    """A frame as exported, (h, w, 3)."""
-
-    def painted(at, size=SIZE):
-        out = tmp_path / f"{at}.png"
-        done = running.command("frame", "slow-harvest", "--at", str(at), "--out", str(out), "--size", size)
-        assert done.returncode == 0
-        return cv2.imread(str(out)).astype(float)
-
-    return painted
 
 
 def take(editor, id=SHOT):

@@ -5,40 +5,12 @@ import io
 import re
 
 import numpy as np
-import pytest
 from fontTools.ttLib import TTFont
 
 from idle_comet.core.type import faces
 from tests.conftest import until
 
 from .helpers import clip, clips, command, go_to, settled
-
-
-class Counted:
-    """Clicks, drags, key presses that mean something and typed values."""
-
-    def __init__(self, page):
-        self.page, self.actions = page, 0
-
-    def click(self, locator, **how):
-        self.actions += 1
-        locator.first.click(**how)
-
-    def press(self, keys):
-        self.actions += 1
-        self.page.keyboard.press(keys)
-
-    def type(self, words):
-        self.actions += 1
-        self.page.keyboard.type(words)
-
-    def recipe(self, id):
-        self.click(self.page.locator(f"[data-recipe={id}]"))
-
-
-@pytest.fixture
-def editor(desk, as_it_was):
-    return Counted(desk)
 
 
 def newest(running, before):

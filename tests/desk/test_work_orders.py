@@ -1,34 +1,12 @@
 """Weathered cards, torn signals, waves, treatments and pulses of light, from the Desk to exported frames, with their
 actions counted."""
 
-import cv2
 import numpy as np
 import pytest
 
 from tests.conftest import until
 
 from .helpers import clip, clips, drag, settled
-from .test_type import Counted
-
-SIZE = "640x360"
-
-
-@pytest.fixture
-def editor(desk, as_it_was):
-    return Counted(desk)
-
-
-@pytest.fixture
-def frame(running, tmp_path):
-    """A frame as exported, (h, w, 3)."""
-
-    def painted(at):
-        out = tmp_path / f"{at}.png"
-        done = running.command("frame", "slow-harvest", "--at", str(at), "--out", str(out), "--size", SIZE)
-        assert done.returncode == 0
-        return cv2.imread(str(out)).astype(float)
-
-    return painted
 
 
 def add_step(editor, name):

@@ -41,7 +41,7 @@ def plan_stage(
         arrival, departure = visible_spans(clip)
         local = (arrival + clip.length - departure) / 2
     steps = clip.steps[:done]
-    layer = evaluate_clip(project, clip.model_copy(update={"steps": steps}), local)
+    layer = evaluate_clip(project, clip.model_copy(update={"steps": steps}), local, whole=clip)
     settings = project.settings
     fit = Matrix.grow(width / settings.width, height / settings.height)
     if layer is None:

@@ -11,19 +11,20 @@ from ..moment.evaluate import evaluate_clip
 from ..moment.filling import filling
 from ..moment.grips import space_of
 from ..moment.standing import stand
-from ..motion import Fixed, Framing, Moving, Property, Strengths, mixed_framing
+from ..motion import Fixed, Framing, Moving, Property, Strengths, mixed_framing, resolve_keys
 from ..motion.outlines import Point
 from ..picture import Rect
 from ..project.model import Clip, Frozen, Id, Project, Step
+from ..project.times import clock_of
 from ..recipes.moves import MOVES, Ground
 from ..steps import BY_HAND
 from .base import EditError, clip_of, rule, step_of, with_clip
 from .clips import Clips
 from .lanes import with_clips
-from .values import with_property
+from .values import SetProperty, set_property, with_property
 
 _OWN = "move"
-"""The id of the step that one-click moves use; the next one takes its place."""
+"""The id of the step that a one-click move makes."""
 
 
 class UseMove(Frozen):
@@ -88,10 +89,15 @@ def _pointed_at(project: Project, clip: Clip, edit: UseMove) -> Point:
     """The picked point on the picture at rest, in px from the middle of the frame."""
     if edit.at is None:
         return (0.0, 0.0)
-    number = next((n for n, step in enumerate(clip.steps) if step.id == _OWN), _place(clip))
-    space = space_of(project, clip, number - 1, min(edit.frame, clip.length - 1))
+    number = _number(clip)
+    space = space_of(project, clip, (_place(clip) if number is None else number) - 1, min(edit.frame, clip.length - 1))
     x, y = edit.at if space is None else space[1].inverse().map(*edit.at)
     return x - project.settings.width / 2, y - project.settings.height / 2
+
+
+def _number(clip: Clip) -> int | None:
+    """Which step of a clip is its move."""
+    return next((number for number, step in enumerate(clip.steps) if step.kind == "move"), None)
 
 
 def _place(clip: Clip) -> int:
@@ -101,13 +107,10 @@ def _place(clip: Clip) -> int:
 
 
 def _moved(clip: Clip, framing: Moving | None) -> Clip:
-    number = next((n for n, step in enumerate(clip.steps) if step.id == _OWN), None)
-    steps = list(clip.steps)
-    if number is not None and (framing is None or steps[number].kind != "move"):
-        del steps[number]
-        number = None
+    number, steps = _number(clip), list(clip.steps)
     if framing is None:
-        return clip.model_copy(update={"steps": tuple(steps)})
+        return clip.model_copy(update={"steps": tuple(step for step in steps if step.kind != "move")})
+    framing = _from_end_to_end(framing, clip)
     if number is not None:
         kept = steps[number]
         framing = _resting_as(kept.values.get("framing"), framing)
@@ -115,8 +118,17 @@ def _moved(clip: Clip, framing: Moving | None) -> Clip:
     elif len(steps) >= 100:
         raise EditError(f"“{clip.name}” has no room for a move: 100 steps is the most; nothing was changed.")
     else:
-        steps.insert(_place(clip), Step(id=_OWN, kind="move", values={"framing": framing}))
+        taken = {step.id for step in steps}
+        id = next(name for n in range(101) if (name := f"{_OWN}-{n}" if n else _OWN) not in taken)
+        steps.insert(_place(clip), Step(id=id, kind="move", values={"framing": framing}))
     return clip.model_copy(update={"steps": tuple(steps)})
+
+
+def _from_end_to_end(framing: Moving, clip: Clip) -> Moving:
+    """A move made for a whole clip, for one that was cut: from its own head to its own end."""
+    past = {"head": clip.skipped, "tail": -clip.cut_off, "proportion": 0}
+    keys = (key.model_copy(update={"at": key.at + past[key.counts_from]}) for key in framing.keys)
+    return framing.model_copy(update={"keys": tuple(keys)})
 
 
 def _resting_as(before: Property | None, after: Moving) -> Moving:
@@ -152,24 +164,25 @@ def change_move(project: Project, edit: ChangeMove) -> tuple[Project, str]:
             changed = framing.value.model_copy(update={"zoom": edit.zoom})  # type: ignore[union-attr]
             return with_clip(project, with_property(clip, step.id, "framing", Fixed(value=changed))), "zoom"
         raise EditError(f"The move of “{clip.name}” has one framing only; add a second where it shall end.")
+    if max(edit.head or 0, edit.tail or 0) > clip.length - 1:
+        raise EditError(f"“{clip.name}” is {clip.length} frames long; so long a rest was not taken.")
     keys = list(framing.keys)
+    timed = resolve_keys(framing, clock_of(clip))
+    first, last = timed[0].index, timed[-1].index
     if edit.head is not None:
-        keys[0] = keys[0].model_copy(update={"counts_from": "head", "at": float(edit.head)})
+        keys[first] = keys[first].model_copy(update={"counts_from": "head", "at": float(edit.head + clip.skipped)})
     if edit.tail is not None:
-        keys[-1] = keys[-1].model_copy(update={"counts_from": "tail", "at": -float(edit.tail)})
+        keys[last] = keys[last].model_copy(update={"counts_from": "tail", "at": -float(edit.tail + clip.cut_off)})
+    if keys[first].counts_from == keys[last].counts_from and keys[first].at >= keys[last].at:
+        raise EditError("The move would begin after it has ended; it is as it was.")
     if edit.strength is not None:
         ease = Strengths(start=edit.strength, end=edit.strength)
         keys = [key.model_copy(update={"ease": ease}) for key in keys]
     if edit.zoom is not None:
         keys = [key.model_copy(update={"value": key.value.model_copy(update={"zoom": edit.zoom})}) for key in keys]  # type: ignore[union-attr]
-    frames = [key.at for key in (keys[0], keys[-1])]
-    room = clip.length - 1
-    if keys[0].counts_from == "head" and keys[-1].counts_from == "head" and frames[0] >= frames[1]:
-        raise EditError(f"The move would begin after it has ended, at frame {frames[1]:g}; it is as it was.")
-    if edit.head is not None and edit.head > room or edit.tail is not None and edit.tail > room:
-        raise EditError(f"“{clip.name}” is {clip.length} frames long; so long a rest was not taken.")
     made = framing.model_copy(update={"keys": tuple(keys)})
-    return with_clip(project, with_property(clip, step.id, "framing", made)), "the move's ends and eases"
+    project, _ = set_property(project, SetProperty(clip=clip.id, step=step.id, name="framing", property=made))
+    return project, "the move's ends and eases"
 
 
 @rule(FillMove)
@@ -194,7 +207,8 @@ def fill_move(project: Project, edit: FillMove) -> tuple[Project, str]:
         return with_clip(project, made), "shift the framings onto the picture"
     if framing is None or framing.state != "moving" or len(framing.keys) < 2:
         raise EditError("A framing that stands still can't go less far; shift it instead. Nothing was changed.")
-    ends = framing.keys[0].value, framing.keys[-1].value
+    timed = resolve_keys(framing, clock_of(clip))
+    ends = timed[0].key.value, timed[-1].key.value
     middle = mixed_framing(*ends, 0.5)  # type: ignore[arg-type]
 
     def slower(share: float) -> Clip:

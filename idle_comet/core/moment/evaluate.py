@@ -61,16 +61,20 @@ def evaluate_clip(
     shown: float | None = None,
     letters: frozenset[int] | None = None,
     depth: int = 0,
+    whole: Clip | None = None,
 ) -> Layer | None:
     """One clip at a frame counted from its head; None where there is nothing of it.
 
     `shown` is the frame whose source picture is used, where that is not `local`: while a
     shutter is open the camera moves, but the source shows one picture. With `letters`,
-    steps that are passed on are worked out for those letters of the words only.
+    steps that are passed on are worked out for those letters of the words only. Of a clip
+    that has some of its steps only, `whole` is the one with all: what keeps the frame
+    filled is solved for that.
     """
     own = compiled(project, clip)
     content = own.content(local) if own.content is not None else _held(project, clip, local, shown, depth)
-    steps, content = _steps(project, clip, own.steps, content, local, local if shown is None else shown, letters)
+    at = local if shown is None else shown
+    steps, content = _steps(project, clip, own.steps, content, local, at, letters, whole or clip)
     exposure = exposure_of(project, clip, own, local) if shown is None else None
     return Layer(clip.id, content, steps, exposure, clip.blend, own.travels)
 
@@ -83,6 +87,7 @@ def _steps(
     local: float,
     shown: float,
     letters: frozenset[int] | None,
+    whole: Clip,
 ) -> tuple[tuple[StepNow, ...], ContentNow]:
     """Every step that is on, and the content with its words as the steps have changed them; like a shot's picture they
     stand still while the shutter is open."""
@@ -110,7 +115,7 @@ def _steps(
             mix = step.mixed(at)
             told = step.told(step.values(at), at, mix)
             if KINDS[step.kind].camera:
-                filled = filling(project, clip, content)
+                filled = filling(project, whole, content)
                 if filled is not None and filled.step == step.id:
                     told = {**told, "filled": filled.scale}
             now = StepNow(step.kind, told, step.share(mix), at >= step.border)

@@ -64,9 +64,14 @@ _kept: Remembered[Clip, _Made] = Remembered()
 
 
 def filling(project: Project, clip: Clip, content: ContentNow) -> Filling | None:
-    """How a clip's picture fills the frame; None for words, and where no camera moves."""
+    """How a clip's picture fills the frame; None for words and graphics, which have no edge to be hidden, and where no
+    camera moves."""
     own = compiled(project, clip)
-    if isinstance(content, TextNow) or not any(KINDS[step.kind].camera for step in own.steps):
+    if (
+        isinstance(content, TextNow)
+        or getattr(content, "alpha", False)
+        or not any(KINDS[step.kind].camera for step in own.steps)
+    ):
         return None
     settings = project.settings
     standing = stand(content, settings.width, settings.height)

@@ -158,7 +158,8 @@ def _grip(owner: str, names: list[str], x: float, y: float, matrix: Matrix) -> G
 def space_of(project: Project, clip: Clip, number: int, local: float) -> tuple[Standing, Matrix] | None:
     """How the content stands, and the way from a step's own space to the frame of the timeline the clip lies on, at a
     time from the clip's head: what the steps after it do moves it. None while the clip is not there."""
-    layer = evaluate_clip(project, clip.model_copy(update={"steps": clip.steps[number + 1 :]}), local)
+    later = clip.model_copy(update={"steps": clip.steps[number + 1 :]})
+    layer = evaluate_clip(project, later, local, whole=clip)
     if layer is None:
         return None
     standing = stand(layer.content, project.settings.width, project.settings.height)

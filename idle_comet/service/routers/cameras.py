@@ -79,5 +79,5 @@ def read_recorded(project_id: str, clip_id: str, file: TrackFile, context: InCon
         found = read_track(file.text)
     except TrackError as error:
         raise HTTPException(422, f"This track can't be used: {error}. The camera is as it was.") from None
-    yaw, pitch, turned = keyed(found, float(project.settings.rate.fraction), clip.length)
+    yaw, pitch, turned = keyed(found, float(project.settings.rate.fraction), clip.length, clip.skipped)
     return TrackRead(yaw=yaw, pitch=pitch, turned=turned, seconds=float(found.seconds[-1]), says=list(found.says))

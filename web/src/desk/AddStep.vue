@@ -66,7 +66,9 @@ const tryout = useTryout()
 watch(() => (open.value ? found.value[at.value]?.key : null), (key) => {
   const each = all.value.find((one) => one.key === key)
   if (!each) return tryout.leave()
-  tryout.rest(editOf(each), props.clip)
+  // A move is from head to tail.
+  const { head, length } = props.clip
+  tryout.rest(editOf(each), props.clip, each.sort === 'move' ? [head, head + length - 1] : undefined)
 })
 
 function add(each: Listed) {
@@ -76,7 +78,7 @@ function add(each: Listed) {
   if (sort === 'look') return edits.look([props.clip.id], kind, brought)
   if (sort === 'move') {
     edits.put(editOf(each))
-    desk.openRow = 'move'
+    desk.openRow = props.clip.steps.find((step) => step.kind === 'move')?.id ?? 'move'
     return
   }
   // What was just added is set next.

@@ -8,6 +8,7 @@ import { useProject } from '../stores/project'
 import { byArrows } from '../use/arrows'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
+import { propertyOf } from '../use/properties'
 
 const desk = useDesk()
 const project = useProject()
@@ -50,11 +51,14 @@ const px = computed(() => 1 / (shown.value?.share ?? 1))
 const edge = (one: One) => one.corners.map((each) => each.join(',')).join(' ')
 const middle = computed<Point>(() => [project.settings!.width / 2, project.settings!.height / 2])
 
+/** A framing is changed in its key, wherever that stands: of a clip that was cut some lie before its head or past its end. */
 function put(one: One, change: Partial<One['framing']>, gesture: string) {
   const { clip, step } = desk.framed!
   const framing = { ...one.framing, ...change }
-  if (one.index === null) edits.value(clip, step, 'framing', framing, gesture)
-  else edits.moveKey({ clip, step, name: 'framing', index: one.index }, Math.round(one.frame), framing, gesture)
+  const property = propertyOf(project.project!.clips[clip], { step, name: 'framing' })
+  if (property?.state !== 'moving') return edits.value(clip, step, 'framing', framing, gesture)
+  const keys = property.keys.map((key, index) => (index === one.index ? { ...key, value: framing } : key))
+  edits.put({ kind: 'set_property', clip, step, name: 'framing', property: { ...property, keys } }, gesture)
 }
 const round = (value: number, digits = 1) => Math.round(value * 10 ** digits) / 10 ** digits
 /** No framing smaller than a twentieth of the picture at rest, nor larger than twenty. */
@@ -62,13 +66,20 @@ const within = (scale: number) => Math.min(20, Math.max(0.05, round(scale, 4)))
 
 function drag(press: PointerEvent, one: One) {
   const { x, y } = one.framing
-  if (one.index !== null) desk.goTo(project.project!.clips[desk.framed!.clip].head + Math.round(one.frame))
+  const clip = project.project!.clips[desk.framed!.clip]
+  const at = Math.round(one.frame)
+  if (one.index !== null && at >= 0 && at < clip.length) desk.goTo(clip.head + at)
   followDrag(press, ({ dx, dy, gesture }) => put(one, { x: round(x + dx * px.value), y: round(y + dy * px.value) }, gesture))
 }
-function nudge(event: KeyboardEvent, one: One) {
-  const { x, y } = one.framing
-  byArrows(event, (dx, dy, gesture) => put(one, { x: round(x + dx), y: round(y + dy) }, gesture))
+/** What arrow keys move is counted from where it stood as they began. */
+let held: One
+function byKeys(event: KeyboardEvent, one: One, change: (held: One['framing'], x: number, y: number) => Partial<One['framing']>) {
+  byArrows(event, (x, y, gesture, begins) => {
+    if (begins) held = one
+    put(held, change(held.framing, x, y), gesture)
+  })
 }
+const nudge = (event: KeyboardEvent, one: One) => byKeys(event, one, (framing, x, y) => ({ x: round(framing.x + x), y: round(framing.y + y) }))
 /** A corner sizes the framing about its middle. */
 function size(press: PointerEvent, one: One, corner: Point) {
   const from: Point = [corner[0] - one.middle[0], corner[1] - one.middle[1]]
@@ -78,9 +89,7 @@ function size(press: PointerEvent, one: One, corner: Point) {
     put(one, { scale: within((one.framing.scale * far) / Math.max(1e-3, now)) }, gesture)
   })
 }
-function sizeBy(event: KeyboardEvent, one: One) {
-  byArrows(event, (x, y, gesture) => put(one, { scale: within(one.framing.scale * 1.01 ** (y - x)) }, gesture))
-}
+const sizeBy = (event: KeyboardEvent, one: One) => byKeys(event, one, (framing, x, y) => ({ scale: within(framing.scale * 1.01 ** (y - x)) }))
 /** The stalk above the upper side turns it. */
 const stalk = (one: One): Point => {
   const [a, b] = one.corners
@@ -98,9 +107,7 @@ function turn(press: PointerEvent, one: One) {
     put(one, { roll: round(one.framing.roll + turned - 360 * Math.round(turned / 360)) }, gesture)
   })
 }
-function turnBy(event: KeyboardEvent, one: One) {
-  byArrows(event, (x, y, gesture) => put(one, { roll: round(one.framing.roll + (x - y) * 0.1, 2) }, gesture))
-}
+const turnBy = (event: KeyboardEvent, one: One) => byKeys(event, one, (framing, x, y) => ({ roll: round(framing.roll + (x - y) * 0.1, 2) }))
 const says = (one: One) => `Framing ${one.index === null ? '' : one.index + 1}: ${Math.round(100 * one.framing.scale)} %, ${round(one.framing.x)} across, ${round(one.framing.y)} down, ${round(one.framing.roll)}°`
 </script>
 

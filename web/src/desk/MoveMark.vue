@@ -9,8 +9,10 @@ import { followDrag } from '../use/gesture'
 const props = defineProps<{ clip: Clip; curve: Curve; scale: number; chosen: boolean }>()
 const edits = useEdits()
 
-const first = computed(() => props.curve.keys[0][0])
-const last = computed(() => props.curve.keys.at(-1)![0])
+/** Of a clip that was cut, the part of the move that it has. */
+const within = (frame: number) => Math.min(Math.max(frame, 0), props.clip.length - 1)
+const first = computed(() => within(props.curve.keys[0][0]))
+const last = computed(() => within(props.curve.keys.at(-1)![0]))
 const x = (frame: number) => (frame + 0.5) * props.scale
 const END = { head: 'Where the move begins', tail: 'Where the move ends' }
 

@@ -14,17 +14,18 @@ const desk = useDesk()
 const project = useProject()
 const edits = useEdits()
 
+type Zoom = 'ratio' | 'linear'
 const property = computed(() => props.step.values.framing)
 const keys = computed(() => (property.value?.state === 'moving' ? property.value.keys : []))
 const first = computed(() => keys.value[0])
-const last = computed(() => keys.value.at(-1))
-const head = computed(() => (first.value?.counts_from === 'head' ? first.value.at : 0))
-const tail = computed(() => (last.value?.counts_from === 'tail' ? -last.value.at : 0))
+const curve = computed(() => desk.course?.curves.find((each) => each.step === props.step.id && each.name === 'framing'))
+/** Frames at which the move begins and ends, as they stand in the clip. */
+const ends = computed(() => { const keys = curve.value?.keys ?? []; return [keys[0]?.[0] ?? 0, keys.at(-1)?.[0] ?? props.clip.length - 1] })
+const head = computed(() => Math.max(0, Math.round(ends.value[0])))
+const tail = computed(() => Math.max(0, props.clip.length - 1 - Math.round(ends.value[1])))
 const strength = computed(() => (first.value?.ease.kind === 'strengths' ? Math.round(50 * (first.value.ease.start + first.value.ease.end)) : 0))
 const zoom = computed<Zoom>(() => (first.value?.value as { zoom?: Zoom } | undefined)?.zoom ?? 'ratio')
-const curve = computed(() => desk.course?.curves.find((each) => each.step === props.step.id && each.name === 'framing'))
-const change = (what: { head?: number; tail?: number; strength?: number; zoom?: 'ratio' | 'linear' }, gesture?: string) => edits.put({ kind: 'change_move', clip: props.clip.id, step: props.step.id, ...what }, gesture)
-type Zoom = 'ratio' | 'linear'
+const change = (what: { head?: number; tail?: number; strength?: number; zoom?: Zoom }, gesture?: string) => edits.put({ kind: 'change_move', clip: props.clip.id, step: props.step.id, ...what }, gesture)
 const open = computed(() => desk.framed?.step === props.step.id)
 function show() {
   // A framing is judged where the clip is.

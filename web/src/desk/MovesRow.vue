@@ -16,15 +16,19 @@ const chosen = ref<string | null>(null)
 
 const clip = computed(() => props.clips.at(-1)!)
 const ids = computed(() => props.clips.map((each) => each.id))
-const step = computed(() => clip.value.steps.find((each) => each.id === 'move'))
+const step = computed(() => clip.value.steps.find((each) => each.kind === 'move'))
 const listed = computed(() => desk.catalogue!.moves)
 
 const edit = (move: string | null): Edit => ({ kind: 'use_move', clips: ids.value, move, amount: amount.value, at: null, frame: 0, alternate: props.clips.length > 1 })
+/** A move of one clip is set next. */
+function open() {
+  if (props.clips.length === 1) desk.openRow = step.value?.id ?? 'move'
+}
 function use(move: string) {
   tryout.leave()
   chosen.value = move
   edits.put(edit(move))
-  desk.openRow = props.clips.length === 1 ? 'move' : desk.openRow
+  open()
 }
 /** Clip by clip asks for the point its own move goes to. */
 function point(move: string, number = 0) {
@@ -36,7 +40,7 @@ function point(move: string, number = 0) {
   desk.picking = { says: all.length > 1 ? `click the point for “${one.name}”, ${number + 1} of ${all.length}` : 'click the point it goes to', done: (at) => {
     edits.put({ kind: 'use_move', clips: [one.id], move, amount: amount.value, at, frame: Math.max(0, desk.frame - one.head), alternate: false })
     if (number + 1 < all.length) setTimeout(() => point(move, number + 1))
-    else if (all.length === 1) desk.openRow = 'move'
+    else open()
   } }
 }
 function away() {

@@ -48,6 +48,8 @@ const heldPicture = computed(() => {
 /** Only while the step is there, and its clip in hand. */
 const parted = computed(() => desk.parted !== null && !desk.playing && !desk.trying && desk.clip?.id === desk.parted.clip && desk.clip.steps.some((step) => step.id === desk.parted!.step))
 
+const framed = computed(() => desk.framed !== null && !desk.playing && !desk.trying && desk.clip?.id === desk.framed.clip && desk.clip.steps.some((step) => step.id === desk.framed!.step))
+
 const before = computed(() => {
   if (!desk.parted) return ''
   const { width: w, height: h } = painted()
@@ -115,7 +117,7 @@ function takeColour(event: PointerEvent) {
       <div class="picture" :style="{ width: `${fitted.width}px`, height: `${fitted.height}px` }">
         <canvas ref="canvas" data-test="preview" @pointerdown="point" />
         <img v-if="heldPicture" class="held" :src="heldPicture" alt="The picture after the held step" />
-        <FramedOverlay v-if="desk.framed && !desk.playing && !desk.trying" />
+        <FramedOverlay v-if="framed" />
         <div v-if="desk.picking" class="dropper" data-test="picking" @pointerdown="takePoint"><span>{{ desk.picking.says }}</span></div>
         <div v-if="desk.dropper" class="dropper" data-test="dropper" @pointerdown="takeColour" />
         <div v-if="!project.clips.length" class="empty" data-test="empty">
@@ -127,7 +129,7 @@ function takeColour(event: PointerEvent) {
         <PartedOverlay v-if="parted" :src="before" left="before" right="after" :width="fitted.width" />
         <PartedOverlay v-else-if="desk.reference" :src="desk.reference" left="reference" right="film" :width="fitted.width" />
         <BesideOverlay v-if="desk.beside" :width="fitted.width" :height="fitted.height" />
-        <PreviewOverlay v-else-if="!desk.framed" :share="fitted.share" />
+        <PreviewOverlay v-else-if="!framed" :share="fitted.share" />
         <DrawOverlay v-if="desk.drawing && !desk.playing" :key="desk.drawing.step" :share="fitted.share" />
       </div>
     </div>
