@@ -17,7 +17,7 @@ from ..picture import Rect
 from ..project.model import Clip, Frozen, Id, Project, Step
 from ..project.times import clock_of
 from ..recipes.moves import MOVES, Ground
-from ..steps import BY_HAND
+from ..steps import BY_HAND, MOVE
 from .base import EditError, clip_of, rule, step_of, with_clip
 from .clips import Clips
 from .lanes import with_clips
@@ -97,7 +97,7 @@ def _pointed_at(project: Project, clip: Clip, edit: UseMove) -> Point:
 
 def _number(clip: Clip) -> int | None:
     """Which step of a clip is its move."""
-    return next((number for number, step in enumerate(clip.steps) if step.kind == "move"), None)
+    return next((number for number, step in enumerate(clip.steps) if step.kind == MOVE.kind), None)
 
 
 def _place(clip: Clip) -> int:
@@ -109,7 +109,7 @@ def _place(clip: Clip) -> int:
 def _moved(clip: Clip, framing: Moving | None) -> Clip:
     number, steps = _number(clip), list(clip.steps)
     if framing is None:
-        return clip.model_copy(update={"steps": tuple(step for step in steps if step.kind != "move")})
+        return clip.model_copy(update={"steps": tuple(step for step in steps if step.kind != MOVE.kind)})
     framing = _from_end_to_end(framing, clip)
     if number is not None:
         kept = steps[number]
@@ -120,7 +120,7 @@ def _moved(clip: Clip, framing: Moving | None) -> Clip:
     else:
         taken = {step.id for step in steps}
         id = next(name for n in range(101) if (name := f"{_OWN}-{n}" if n else _OWN) not in taken)
-        steps.insert(_place(clip), Step(id=id, kind="move", values={"framing": framing}))
+        steps.insert(_place(clip), Step(id=id, kind=MOVE.kind, values={"framing": framing}))
     return clip.model_copy(update={"steps": tuple(steps)})
 
 
@@ -157,7 +157,7 @@ def change_move(project: Project, edit: ChangeMove) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     step = step_of(clip, edit.step)
     framing = step.values.get("framing")
-    if step.kind != "move":
+    if step.kind != MOVE.kind:
         raise EditError("Only a move has framings that rest; nothing was changed.")
     if framing is None or framing.state != "moving" or len(framing.keys) < 2:
         if edit.zoom is not None and framing is not None and framing.state == "fixed":
@@ -192,7 +192,7 @@ def fill_move(project: Project, edit: FillMove) -> tuple[Project, str]:
     framing = step.values.get("framing")
     layer = evaluate_clip(project, clip, 0)
     found = filling(project, clip, layer.content) if layer is not None else None
-    if step.kind != "move" or found is None:
+    if step.kind != MOVE.kind or found is None:
         raise EditError("Only a move over a picture can be kept filled; nothing was changed.")
     if found.uncovered:
         raise EditError(f"“{clip.name}” does not fill the frame at rest; fit it to fill first. Nothing was changed.")

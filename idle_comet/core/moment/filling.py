@@ -9,7 +9,7 @@ import numpy as np
 from ..picture import Rect
 from ..project.model import Clip, Project
 from ..remember import Remembered
-from ..steps import KINDS, Handheld, Rest
+from ..steps import KINDS, Rest
 from .compiled import Compiled, CompiledStep, compiled
 from .scene import ContentNow, TextNow
 from .standing import Standing, stand
@@ -97,7 +97,7 @@ def _solved(clip: Clip, own: Compiled, standing: Standing, begins: float, ends: 
     moments = (frames[:, None] + parts).ravel()
     holder = next((n for n, step in enumerate(cameras) if step.fixed["edges"] == "kept filled"), None)
     # A move is shown larger after it, before the camera is shaken; one that is only held, before that.
-    border = len(cameras) if holder is None else holder + (cameras[holder].kind != "handheld")
+    border = len(cameras) if holder is None else holder + (not KINDS[cameras[holder].kind].flows)
     first, later = (_through(part, moments, rest) for part in (cameras[:border], cameras[border:]))
     box, width, height = rest.box, rest.width, rest.height
     covers = box.x0 <= _HAIR and box.y0 <= _HAIR and box.x1 >= width - _HAIR and box.y1 >= height - _HAIR
@@ -122,7 +122,7 @@ def _solved(clip: Clip, own: Compiled, standing: Standing, begins: float, ends: 
     spare = (sides * per[:, None]).reshape(len(frames), -1, 4).min(1)
     held = cameras[holder].id if holder is not None and covers else None
     enlarged = float(per.max()) * standing.matrix.scale
-    moves = _through([step for step in cameras if KINDS[step.kind].kind != "handheld"], frames, rest)
+    moves = _through([step for step in cameras if not KINDS[step.kind].flows], frames, rest)
     return Filling(held, scale, frames, spare, lost, not covers, enlarged, _carried(moves, middle))
 
 
@@ -151,17 +151,17 @@ def _through(steps: list[CompiledStep], moments: np.ndarray, rest: Rest) -> np.n
     whole = np.broadcast_to(np.eye(3), (len(moments), 3, 3))
     for step in steps:
         kind = KINDS[step.kind]
-        mixes = np.array([step.mixed(at) for at in moments]) if _varies(step.mix.sample, moments) else step.mixed(0.0)
-        if isinstance(kind, Handheld):
+        mixes = np.array([step.mixed(at) for at in moments])
+        numbers = None
+        if kind.flows:
             values: dict[str, Any] = dict(step.fixed)
             for each in step.varying:
                 values[each.name] = np.array([each.parameter.clamp(each.sample(at)) for at in moments])
             for name in kind.weakens:
                 values[name] = values[name] * mixes
             numbers = kind.ways(values, (moments + step.skipped) / step.rate, rest)
-        else:
-            shares = np.broadcast_to(mixes, moments.shape)
-            placed = (kind.place(step.told(step.values(at), at, float(mix)), rest) for at, mix in zip(moments, shares))
+        if numbers is None:
+            placed = (kind.place(step.told(step.values(at), at, float(mix)), rest) for at, mix in zip(moments, mixes))
             numbers = np.array([_IDENTITY if matrix is None else tuple(matrix) for matrix in placed])
         a, b, c, d, e, f, g, h, i = numbers.T
         made = np.stack([np.stack([a, c, e], 1), np.stack([b, d, f], 1), np.stack([g, h, i], 1)], 1)
@@ -172,12 +172,6 @@ def _through(steps: list[CompiledStep], moments: np.ndarray, rest: Rest) -> np.n
 
 
 _IDENTITY = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 0.0, 1.0)
-
-
-def _varies(sample: Any, moments: np.ndarray) -> bool:
-    """Whether a value changes at all: looked at where a mix would have its keys."""
-    some = {sample(float(at)) for at in moments[:: max(1, len(moments) // 64)]}
-    return len(some) > 1
 
 
 def _flat(points: np.ndarray) -> np.ndarray:

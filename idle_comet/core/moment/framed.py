@@ -7,7 +7,7 @@ from ..motion import Framing, resolve_keys, shown
 from ..picture import Rect
 from ..project.model import Clip, Project
 from ..project.times import clock_of
-from ..steps import KINDS
+from ..steps import MOVE
 from .evaluate import evaluate_clip
 from .filling import filling
 from .placed import Point
@@ -41,7 +41,7 @@ class Framed(Model):
 def framed(project: Project, clip: Clip, step: str, local: float) -> Framed | None:
     """The framings of a step that is a move, at a frame of its clip; None where it is none, or the clip is not
     there."""
-    number = next((n for n, each in enumerate(clip.steps) if each.id == step and each.kind == "move"), None)
+    number = next((n for n, each in enumerate(clip.steps) if each.id == step and each.kind == MOVE.kind), None)
     layer = evaluate_clip(project, clip, local) if number is not None else None
     if number is None or layer is None:
         return None
@@ -49,7 +49,7 @@ def framed(project: Project, clip: Clip, step: str, local: float) -> Framed | No
     found = filling(project, clip, layer.content)
     held = next((each for each in layer.steps if each.id == step), None)
     prop = clip.steps[number].values.get("framing")
-    default = KINDS["move"].parameters[0].default
+    default = MOVE.parameters[0].default
     keys = resolve_keys(prop, clock_of(clip)) if prop is not None and prop.state == "moving" else []
     made = [
         _placed(each.index, each.frame, each.key.value, wide, high)

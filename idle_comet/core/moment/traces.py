@@ -8,7 +8,7 @@ from ..modelled import Model
 from ..motion.handheld import turns_at
 from ..motion.tracks import write_track
 from ..project.model import Clip, Project
-from ..steps import Values
+from ..steps import HANDHELD, Values
 from .compiled import CompiledStep, compiled
 
 _SHOWN, _WRITTEN = 240, 400_000
@@ -54,7 +54,9 @@ def traces_of(project: Project, clip: Clip, step: str) -> Traces | None:
 
 
 def _camera(project: Project, clip: Clip, step: str) -> CompiledStep | None:
-    return next((each for each in compiled(project, clip).steps if each.id == step and each.kind == "handheld"), None)
+    return next(
+        (each for each in compiled(project, clip).steps if each.id == step and each.kind == HANDHELD.kind), None
+    )
 
 
 def _much(values: Values) -> tuple[float, float, float]:

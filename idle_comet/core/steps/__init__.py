@@ -102,19 +102,23 @@ KINDS: dict[str, StepKind] = {
     )
 }
 
+MOVE, HANDHELD = KINDS[Move.kind], KINDS[Handheld.kind]
+"""The cameras: from framing to framing, and as it is held."""
+
 BY_HAND: StepKind = next(kind for kind in KINDS.values() if kind.by_hand)
 """The step that is moved by hand on the picture."""
 
 MIX = Parameter("mix", "Mix", "%", 1, 0, 1, 0, 1, neutral=1, shown_times=100)
 
 __all__ = [
-    "Handheld",
+    "HANDHELD",
     "Axis",
     "BY_HAND",
     "Choice",
     "KINDS",
     "LetterNow",
     "MIX",
+    "MOVE",
     "Parameter",
     "Pulse",
     "Ready",

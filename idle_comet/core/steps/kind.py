@@ -220,6 +220,11 @@ class StepKind:
         """Where the picture goes; None if it stays."""
         return None
 
+    def ways(self, values: Values, seconds: np.ndarray, rest: Rest) -> np.ndarray | None:
+        """(n, 9): `place` at many moments at once, its numbers in the order of `Matrix`; values may be arrays of as
+        many. None of a kind that is asked moment by moment."""
+        return None
+
     def opacity(self, values: Values) -> float:
         return 1.0
 
