@@ -59,6 +59,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     from ..service.app import create_app
     from ..service.context import Context
     from ..service.exports import Exports
+    from ..service.following import Following
     from ..service.guard import LOOPBACK, addresses_of
     from ..service.painting import Painters
     from ..setup.front_end import DIST, build_front_end
@@ -79,7 +80,12 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
         clear_leftovers(home.media)
         build_front_end()
         context = Context(
-            store, Painters(home.media), Exports(database, home.media, home.films), home.media, RecipeStore(database)
+            store,
+            Painters(home.media),
+            Exports(database, home.media, home.films),
+            Following(store, home.media),
+            home.media,
+            RecipeStore(database),
         )
         secret = None if host in LOOPBACK else _secret()
         app = create_app(context, DIST, addresses_of(host), secret)

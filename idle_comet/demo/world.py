@@ -36,6 +36,7 @@ SHOTS = (
     Shot("heath-evening", "Heath, evening", "heath.Heath", 1920, 1080, 9),
     Shot("ottoline-bench", "Ottoline at the bench", "workshop.Workshop", 1920, 1080, 9),
     Shot("hands-jars", "Hands and jars", "jars.Jars", 1280, 720, 8),
+    Shot("walk-home", "The walk home", "walker.Walker", 1280, 720, 8),
 )
 STILLS = (
     ("heath-dawn", "Heath, an old print", "photograph", ".jpg"),

@@ -18,7 +18,7 @@ from .context import Context
 from .guard import Guard
 from .preview_socket import router as preview_router
 from .problems import COMMON, answer_problems
-from .routers import cameras, catalogue, exports, frames, looks, media, projects, recipes, texts, typefaces
+from .routers import cameras, catalogue, exports, frames, looks, media, points, projects, recipes, texts, typefaces
 from .telling import router as telling_router
 
 
@@ -38,7 +38,9 @@ def create_app(
         context.painters.start()
         use_faces(context.media)
         context.exports.start()
+        context.following.start()
         yield
+        context.following.stop()
         context.exports.stop()
         context.painters.stop()
 
@@ -53,6 +55,7 @@ def create_app(
     app.state.context = context
     for router in (
         cameras.router,
+        points.router,
         catalogue.router,
         projects.router,
         frames.router,

@@ -12,6 +12,7 @@ from starlette.requests import HTTPConnection
 from ..store.projects import ProjectStore
 from ..store.recipes import RecipeStore
 from .exports import Exports
+from .following import Following
 from .painting import Painters
 from .telling import Listeners
 
@@ -21,6 +22,7 @@ class Context:
     store: ProjectStore
     painters: Painters
     exports: Exports
+    following: Following
     media: Path
     recipes: RecipeStore
     listeners: Listeners = field(default_factory=Listeners)

@@ -72,9 +72,9 @@ def _followed(clip: Clip) -> frozenset[str]:
     if known is not None and known[0]() is clip:
         return known[1]
     found = frozenset(
-        prop.motor.clip
+        other
         for prop in _properties(clip)
-        if prop.state == "driven" and prop.motor.kind == "follow" and prop.motor.clip is not None
+        if prop.state == "driven" and (other := getattr(prop.motor, "clip", None)) is not None
     )
     forget = _followed_by.pop
     _followed_by[key] = (weakref.ref(clip, lambda _: forget(key, None)), found)

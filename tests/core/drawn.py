@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from idle_comet.core import edits as e
 from idle_comet.core.clock import Rate
+from idle_comet.core.contents import FollowedPoint
 from idle_comet.core.motion import (
     Bounce,
     Cascade,
@@ -57,6 +58,15 @@ BENDS = Moving(
     keys=(Key(at=0, value=_BOX), Key(at=12, value=_BOX.scaled(2)), Key(counts_from="tail", at=0, value=_BOX))
 )
 PATH = Moving(keys=(Key(at=0, value=(-60.0, 20.0)), Key(at=15, value=(10.0, -30.0)), Key(at=29, value=(0.0, 0.0))))
+
+
+def followed(id, media):
+    """A point on its way over fifty frames of a shot."""
+    way = range(50)
+    return FollowedPoint(
+        id=id, name=id, media=media, first=0, sure=(0.9,) * 50,
+        x=tuple(len(id) * 40.0 + 5 * n for n in way), y=tuple(300.0 - n for n in way),
+    )  # fmt: skip
 
 
 def rich_film(media):
@@ -145,6 +155,8 @@ def rich_film(media):
         e.UseMove(clips=("wash",), move="push-slow", at=(-400, 50)),
         e.SaveLook(clip="wash", look="kept", name="Kept"),
         e.AddGenerated(clip="mist", frame=150, length=60, pattern="smoke"),
+        *(e.SetPoint(clip="shot-3", point=followed(id, media.id)) for id in ("clasp", "lantern")),
+        e.MendPoint(clip="shot-3", point="lantern", frame=3, x=500, y=300),
         e.SetMoving(clip="mist", step="content", name="density", moving=True, frame=5),
         e.SetMotor(clip="plain", step="content", name="size", motor=Tether(clip="card", side="right", gain=0.05)),
     ):
@@ -242,6 +254,8 @@ looks = st.builds(
         ]
     ),
 )
+points = st.sampled_from(["clasp", "clasp", "lantern", "gone"])
+pointed = {"clip": st.sampled_from(["shot-3", "shot-3", "title"]), "point": points}
 masked = {"clip": st.sampled_from(["title", "wash", "wash"]), "step": st.sampled_from(["soft", "soft", "focus"])}
 
 DRAWN = {
@@ -457,6 +471,27 @@ DRAWN = {
         step=st.sampled_from(["rule", "rule", "focus"]),
         drawing=st.none() | st.sampled_from(["M0 0H10V10Z", "nonsense"]),
         media=st.none() | st.just("copy"),
+    ),
+    e.HoldStill: st.builds(
+        e.HoldStill, **pointed, second=st.none() | points, frame=inside, smooth=st.sampled_from([0, 0.5])
+    ),
+    e.HoldToPoint: st.builds(
+        e.HoldToPoint,
+        clips=some,
+        shot=st.sampled_from(["shot-3", "shot-3", "title", None]),
+        point=points,
+        second=st.none() | points,
+        at=frames,
+    ),
+    e.LeavePoint: st.builds(e.LeavePoint, **pointed, frame=st.sampled_from([3, 3, 4])),
+    e.MendPoint: st.builds(e.MendPoint, **pointed, frame=st.integers(0, 16), x=number, y=number),
+    e.NamePoint: st.builds(e.NamePoint, **pointed, name=st.just("Hat")),
+    e.RemovePoint: st.builds(e.RemovePoint, **pointed),
+    e.SetPoint: st.builds(
+        lambda clip, id, media: e.SetPoint(clip=clip, point=followed(id, media)),
+        pointed["clip"],
+        points,
+        st.sampled_from(["heath-evening", "copy"]),
     ),
     e.HoldChoice: st.builds(
         e.HoldChoice,

@@ -73,12 +73,13 @@ def psnr(a, b):
 
 
 def drag(page, x, y, dx, dy=0.0):
-    """Press at a point of the page, move in steps, release."""
+    """Press at a point of the page, move in steps, release, and wait until the last of its edits is kept."""
     page.mouse.move(x, y)
     page.mouse.down()
     for part in range(1, 7):
         page.mouse.move(x + dx * part / 6, y + dy * part / 6)
     page.mouse.up()
+    page.locator("[data-test=saved]").filter(has_text="all saved").wait_for()
 
 
 def middle(locator):

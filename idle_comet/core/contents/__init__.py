@@ -16,6 +16,7 @@ from .footage import Footage
 from .generated import Generated
 from .group import Group
 from .plain import Plain
+from .points import FollowedPoint, HandPlace
 from .still import Still
 from .text import CHOICES, Feature, HeldName, Styled, Text, Typeface
 from .treatment import Treatment
@@ -61,11 +62,13 @@ __all__ = [
     "Shorthand",
     "Content",
     "Feature",
+    "FollowedPoint",
     "Footage",
     "Frames",
     "Frozen",
     "Generated",
     "Group",
+    "HandPlace",
     "HeldKey",
     "HeldName",
     "Id",

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from ..modelled import Frozen
 from .base import MAX_FRAMES, Id
+from .points import FollowedPoint
 
 
 class Footage(Frozen):
@@ -20,3 +21,5 @@ class Footage(Frozen):
     speed: Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)] = 1.0
     """Source frames a frame: 0 holds the first, below 0 runs backwards from `start`."""
     fit: Literal["fill", "fit", "own"] = "fill"
+    points: Annotated[tuple[FollowedPoint, ...], Field(max_length=40)] = ()
+    """Points of its picture that were followed."""

@@ -47,6 +47,7 @@ from .moving import ChangeMove, FillMove, UseMove
 from .outlines import ChangeCorner, DrawMask
 from .passing import GiveStep, SetChoice, SetUnits
 from .placing import PlaceClip
+from .points import HoldStill, HoldToPoint, LeavePoint, MendPoint, NamePoint, RemovePoint, SetPoint
 from .ranges import StyleLine, StyleRange
 from .recipes import AddFromRecipe, UseRecipe
 from .replacing import AddTitles, ReplaceWords
@@ -137,6 +138,13 @@ def apply(project: Project, edit: Edit | Difference) -> tuple[Project, Differenc
 
 
 __all__ = [
+    "SetPoint",
+    "RemovePoint",
+    "NamePoint",
+    "MendPoint",
+    "LeavePoint",
+    "HoldToPoint",
+    "HoldStill",
     "AddClip",
     "AddFromRecipe",
     "AddGenerated",

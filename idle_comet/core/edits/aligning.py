@@ -10,7 +10,7 @@ from ..moment.evaluate import evaluate_clip
 from ..moment.placed import total_matrix
 from ..moment.scene import TextNow
 from ..moment.standing import TITLE_SAFE, stand
-from ..motion import Property, number
+from ..motion import CENTRES, Property, number
 from ..picture import Rect
 from ..project.model import Clip, Frames, Frozen, Id, Project, Step
 from ..steps import BY_HAND
@@ -84,7 +84,7 @@ def shifted(prop: Property, by: float) -> Property:
                 "keys": tuple(key.model_copy(update={"value": round(number(key.value) + by, 3)}) for key in prop.keys)
             }
         )
-    centre = {"steady": "start", "follow": "offset", "tether": "offset"}.get(prop.motor.kind, "centre")
+    centre = CENTRES.get(prop.motor.kind, "centre")
     return prop.model_copy(update={"motor": prop.motor.model_copy(update={centre: getattr(prop.motor, centre) + by})})
 
 

@@ -13,6 +13,7 @@ from .clips import Clips, check_source, named, trimmed_to
 from .copies import with_room
 from .insides import with_insides
 from .lanes import settled, with_clips
+from .points import moved_to
 
 
 class SplitClips(Frozen):
@@ -210,7 +211,8 @@ def replace_shot(project: Project, edit: ReplaceShot) -> tuple[Project, str]:
         raise EditError(f"“{clip.name}” shows {clip.content.kind}; only a shot can be replaced by another.")
     if media is None or media.kind != "video":
         raise EditError(f"“{edit.media}” is no shot of this project; nothing was changed.")
-    content = clip.content.model_copy(update={"media": media.id})
+    points = moved_to(clip.content.points, project.media.get(clip.content.media), media, edit.later, project)
+    content = clip.content.model_copy(update={"media": media.id, "points": points})
     now = clip.model_copy(update={"content": content, "name": media.name})
     check_source(project, now)
     length = source_length(project, content)

@@ -1,8 +1,10 @@
-"""Clips that look at others, by a tether or a mask: both on one timeline, and never in a circle."""
+"""Clips that look at others, by a tether, a followed point or a mask: both on one timeline, and never in a circle."""
 
 from __future__ import annotations
 
+from ..moment.points import point_in
 from ..moment.timeline import timeline_of
+from ..motion import OnPoint
 from ..project.address import places
 from ..project.model import Clip, Project
 from .base import EditError, clip_of
@@ -10,13 +12,13 @@ from .base import EditError, clip_of
 
 def looks_of(clip: Clip) -> set[str]:
     """The clips a clip looks at."""
-    tethers = {
+    tethers: set[str | None] = {
         place.property.motor.clip
         for place in places(clip)
-        if place.property.state == "driven" and place.property.motor.kind == "tether"
+        if place.property.state == "driven" and place.property.motor.kind in ("tether", "on_point")
     }
     masks = {mask.clip for step in clip.steps for mask in step.masks if mask.form == "clip" and mask.clip}
-    return tethers | masks
+    return {each for each in tethers | masks if each is not None}
 
 
 def check_looks(project: Project, clip: Clip, other: str, what: str) -> None:
@@ -33,6 +35,20 @@ def check_looks(project: Project, clip: Clip, other: str, what: str) -> None:
     if row is not None:
         names = " looks at ".join(f"“{each.name}”" for each in (clip, *row, clip))
         raise EditError(f"That would be a circle: {names}. Nothing was changed; let one of them stand on its own.")
+
+
+def check_point(project: Project, clip: Clip, motor: OnPoint, what: str) -> None:
+    """Raises EditError where a value can't go with a followed point; `what` is that value."""
+    shot = clip if motor.clip is None else clip_of(project, motor.clip)
+    if motor.clip is not None:
+        check_looks(project, clip, motor.clip, what)
+        if motor.part != "whole":
+            raise EditError("Only a shot's own points have a slow and a quick part; nothing was changed.")
+    for id in (motor.point, motor.second):
+        if id is not None and point_in(shot, id) is None:
+            raise EditError(f"“{shot.name}” has no followed point “{id}”; nothing was changed. Follow one first.")
+    if motor.second == motor.point or (motor.second is None and motor.gives in ("turn", "size")):
+        raise EditError("A turn and a size take two different points; nothing was changed. Follow a second one.")
 
 
 def _way_back(project: Project, start: Clip, target: str) -> list[Clip] | None:

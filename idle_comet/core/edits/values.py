@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any, Iterable, Literal, Mapping
 
-from ..motion import Driven, Fixed, Key, Moving, Property, Strengths, resolve_keys
+from ..moment.compiled import sample_of
+from ..motion import CENTRES, Driven, Fixed, Key, Moving, Property, Strengths, number, resolve_keys
 from ..motion.landing import end_for, landed
 from ..motion.property import clock_for
 from ..motion.values import Value
@@ -12,7 +13,7 @@ from ..project.address import NotThere, Owner, Place, place_at, put
 from ..project.model import Clip, Frames, Frozen, Id, Project
 from ..steps import Parameter
 from .base import EditError, clip_of, clock_of, rule, with_clip
-from .looks import check_looks
+from .looks import check_looks, check_point
 
 
 class SetProperty(Frozen):
@@ -137,6 +138,8 @@ def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, 
             )
     if prop.motor.kind == "tether":
         check_looks(project, clip, prop.motor.clip, f"{parameter.label.lower()} of “{clip.name}”")
+    if prop.motor.kind == "on_point":
+        check_point(project, clip, prop.motor, f"{parameter.label.lower()} of “{clip.name}”")
     if prop.motor.kind != "follow":
         if parameter.sort != "number":
             raise EditError(
@@ -223,10 +226,15 @@ def set_value(project: Project, edit: SetValue) -> tuple[Project, str]:
     prop = property_of(clip, edit.step, edit.name)
     label = says_value(parameter, edit.value)
     if prop.state == "driven":
-        centre = {"steady": "start", "follow": "offset", "tether": "offset"}.get(prop.motor.kind, "centre")
+        centre = CENTRES.get(prop.motor.kind, "centre")
         if parameter.sort != "number":
             raise EditError(f"{parameter.label} follows another value; fix it or set it moving first.")
-        driven = prop.model_copy(update={"motor": prop.motor.model_copy(update={centre: edit.value})})
+        given = number(edit.value)
+        if prop.motor.kind == "on_point":
+            # What goes with a point is shifted, so that it has this value at this frame.
+            now = number(sample_of(project, clip, edit.step, edit.name)(min(edit.frame, clip.length - 1)))
+            given = round(prop.motor.offset + given - now, 4)
+        driven = prop.model_copy(update={"motor": prop.motor.model_copy(update={centre: given})})
         return with_clip(project, with_property(clip, edit.step, edit.name, driven)), label
     if prop.state == "fixed":
         return with_clip(project, with_property(clip, edit.step, edit.name, Fixed(value=edit.value))), label

@@ -7,16 +7,16 @@ from typing import Any, Callable, NamedTuple
 from ..clock import LocalClock, Rate
 from ..contents import CONTENT_PARAMETERS, HeldName, parameters_of, property_in
 from ..motion import Fixed, Leads, Property, leads_of, resolve_keys, sampler
-from ..motion.motors import Follow, Tether
+from ..motion.motors import Follow, OnPoint, Tether
 from ..motion.sampling import Sample
 from ..patterns import PATTERNS
 from ..project.address import NotThere, mask_owner, place_at
 from ..project.mask import MASK_PARAMETERS
-from ..project.model import Clip, Generated, HeldKey, Mask, Project, Step, Text, Units
+from ..project.model import Clip, Generated, HeldKey, Mask, Media, Project, Settings, Step, Text, Units
 from ..project.times import clock_of
 from ..remember import Remembered
 from ..steps import KINDS, MIX, Parameter, Values
-from .looking import meeting, where
+from .looking import meeting, watching, where
 from .scene import GeneratedNow, PlainNow, TextNow
 
 
@@ -108,10 +108,10 @@ class Compiled(NamedTuple):
 
 
 class _Made(NamedTuple):
-    """With what a clip was compiled: the film's rate and, where it follows something, the document's clips."""
+    """With what a clip was compiled: the film's rate and, where it looks around itself, the rest of the document."""
 
     rate: Rate
-    clips: dict[str, Clip] | None
+    around: tuple[dict[str, Clip], dict[str, Media], Settings] | None
     compiled: Compiled
 
 
@@ -121,11 +121,13 @@ _kept: Remembered[Clip, _Made] = Remembered()
 def compiled(project: Project, clip: Clip) -> Compiled:
     """The clip's functions, kept by its identity (and, where it follows something, by the document's)."""
     known = _kept.find(clip)
-    if known and known.rate == project.settings.rate and (known.clips is None or known.clips is project.clips):
-        return known.compiled
+    now = project.clips, project.media, project.settings
+    if known and known.rate == project.settings.rate:
+        if known.around is None or all(one is other for one, other in zip(known.around, now)):
+            return known.compiled
     around = Surroundings(project, clip)
     made = _compile(project, clip, around)
-    return _kept.keep(clip, _Made(project.settings.rate, project.clips if around.asked else None, made)).compiled
+    return _kept.keep(clip, _Made(project.settings.rate, now if around.asked else None, made)).compiled
 
 
 class Surroundings:
@@ -188,6 +190,10 @@ class Surroundings:
             return None if place is None else meets(frame, motor.gain * place + motor.offset)
 
         return met
+
+    def on_point(self, motor: OnPoint) -> Sample | None:
+        self.asked = True
+        return watching(self._project, self._clip, motor)
 
 
 def find_property(clip: Clip, owner: str, name: str) -> tuple[Parameter, Property] | None:

@@ -111,7 +111,9 @@ def _steps(
             now = step_by_units(clip, step, layout_of(content), local, shown=shown, letters=letters)
         else:
             # What is hidden at its frame is hidden for as long as the shutter is open around it.
-            at = shown if local != shown and KINDS[step.kind].hidden(step.values(shown)) else local
+            kind = KINDS[step.kind]
+            still = local != shown and (kind.with_source or kind.hidden(step.values(shown)))
+            at = shown if still else local
             mix = step.mixed(at)
             told = step.told(step.values(at), at, mix)
             if KINDS[step.kind].camera:

@@ -98,7 +98,8 @@ def _solved(clip: Clip, own: Compiled, standing: Standing, begins: float, ends: 
     holder = next((n for n, step in enumerate(cameras) if step.fixed["edges"] == "kept filled"), None)
     # A move is shown larger after it, before the camera is shaken; one that is only held, before that.
     border = len(cameras) if holder is None else holder + (not KINDS[cameras[holder].kind].flows)
-    first, later = (_through(part, moments, rest) for part in (cameras[:border], cameras[border:]))
+    shown = np.repeat(frames, len(parts))
+    first, later = (_through(part, moments, shown, rest) for part in (cameras[:border], cameras[border:]))
     box, width, height = rest.box, rest.width, rest.height
     covers = box.x0 <= _HAIR and box.y0 <= _HAIR and box.x1 >= width - _HAIR and box.y1 >= height - _HAIR
     corners = np.array([[0, 0, 1], [width, 0, 1], [width, height, 1], [0, height, 1.0]]).T
@@ -122,7 +123,7 @@ def _solved(clip: Clip, own: Compiled, standing: Standing, begins: float, ends: 
     spare = (sides * per[:, None]).reshape(len(frames), -1, 4).min(1)
     held = cameras[holder].id if holder is not None and covers else None
     enlarged = float(per.max()) * standing.matrix.scale
-    moves = _through([step for step in cameras if not KINDS[step.kind].flows], frames, rest)
+    moves = _through([step for step in cameras if not KINDS[step.kind].flows], frames, frames, rest)
     return Filling(held, scale, frames, spare, lost, not covers, enlarged, _carried(moves, middle))
 
 
@@ -146,11 +147,13 @@ def _after(clip: Clip) -> int:
     return clip.closing.length if clip.closing else 0
 
 
-def _through(steps: list[CompiledStep], moments: np.ndarray, rest: Rest) -> np.ndarray:
-    """(n, 3, 3): what steps do to px of the frame, one after the other, at each moment."""
-    whole = np.broadcast_to(np.eye(3), (len(moments), 3, 3))
+def _through(steps: list[CompiledStep], times: np.ndarray, shown: np.ndarray, rest: Rest) -> np.ndarray:
+    """(n, 3, 3): what steps do to px of the frame, one after the other, at each moment. `shown` are the frames the
+    moments are part of."""
+    whole = np.broadcast_to(np.eye(3), (len(times), 3, 3))
     for step in steps:
         kind = KINDS[step.kind]
+        moments = shown if kind.with_source else times
         mixes = np.array([step.mixed(at) for at in moments])
         numbers = None
         if kind.flows:

@@ -10,7 +10,7 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import Callable, Iterator
 
-from ..motion.motors import Own, Side
+from ..motion.motors import OnPoint, Own, Side
 from ..project.model import Clip, Project
 
 Find = Callable[[Project, Clip, str, float, Side], float | None]
@@ -40,6 +40,20 @@ def meeting(project: Project, clip: Clip, owner: str, name: str, own: Own) -> Ca
     """From a frame of the clip and a place on the picture, px, to the value that brings its own side there; None where
     no value does."""
     return _met_by[0](project, clip, owner, name, own)
+
+
+Watch = Callable[[Project, Clip, OnPoint], Callable[[float], float | None] | None]
+_watched_by: list[Watch] = []
+
+
+def watched_by(watch: Watch) -> None:
+    """Name what finds what a followed point does."""
+    _watched_by[:] = [watch]
+
+
+def watching(project: Project, clip: Clip, motor: OnPoint) -> Callable[[float], float | None] | None:
+    """What a followed point does, by a clip's frames; None where there is no such point."""
+    return _watched_by[0](project, clip, motor)
 
 
 _under_way: ContextVar[tuple[str, ...]] = ContextVar("looks under way", default=())

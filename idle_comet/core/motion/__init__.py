@@ -33,7 +33,7 @@ from .ease import (
     stronger,
 )
 from .framing import Framing, about, mixed_framing, shown
-from .motors import Follow, Motor, Oscillation, Steady, Tether, Wobble, describe_motor
+from .motors import CENTRES, Follow, Motor, OnPoint, Oscillation, Steady, Tether, Wobble, describe_motor
 from .outlines import Corner, Outline
 from .property import Driven, Fixed, Key, Moving, Property, Repeat, TimedKey, resolve_keys
 from .sampling import ALONE, Around, path_segments, sampler, value_at
@@ -48,6 +48,7 @@ __all__ = [
     "Around",
     "Bounce",
     "By",
+    "CENTRES",
     "Cascade",
     "Corner",
     "Driven",
@@ -64,6 +65,7 @@ __all__ = [
     "Motor",
     "Moving",
     "ORDERS",
+    "OnPoint",
     "Order",
     "Oscillation",
     "Outline",

@@ -87,7 +87,32 @@ class Tether(_Motor):
     offset: Amount = 0
 
 
-Motor = Annotated[Union[Steady, Wobble, Oscillation, Follow, Tether], Field(discriminator="kind")]
+class OnPoint(_Motor):
+    """What a followed point of a shot does: gain · quantity + offset. Before the shot's head and past its end it stays
+    as it is there.
+
+    Of another `clip` it is where the point is seen on the picture, px; of its own (None) where it lies before any step
+    moves it. With a `second` point `turn` is the direction from the first to the second, in degrees, and `size` how far
+    they are apart, in heights of the frame. `aside` is a place seen from the point: in px, or with a second point in
+    ways from the first to the second and across them, so that it turns and grows with both. `part` is all of it, or
+    only what is slower, or quicker, than `smooth` seconds."""
+
+    kind: Literal["on_point"] = "on_point"
+    clip: Name | None = None
+    point: Name
+    second: Name | None = None
+    gives: Literal["x", "y", "turn", "size"] = "x"
+    aside: tuple[Amount, Amount] = (0.0, 0.0)
+    part: Literal["whole", "slow", "quick"] = "whole"
+    smooth: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)] = 0.0
+    gain: Amount = 1
+    offset: Amount = 0
+
+
+Motor = Annotated[Union[Steady, Wobble, Oscillation, Follow, Tether, OnPoint], Field(discriminator="kind")]
+
+CENTRES = {"steady": "start", "follow": "offset", "tether": "offset", "on_point": "offset"}
+"""The field of a motor that shifts all of its values, by its kind; `centre` for the others."""
 
 _SHARES = (0.31, 0.47, 0.61, 0.83, 1.0)
 _WEIGHTS = (0.30, 0.25, 0.20, 0.15, 0.10)
@@ -144,5 +169,7 @@ def describe_motor(motor: Motor) -> str:
         return "follows another value"
     if motor.kind == "tether":
         return f"goes with the {motor.side.replace('-', ', ')} of another clip"
+    if motor.kind == "on_point":
+        return "goes with a followed point"
     name = {"wobble": "wobbles", "oscillation": "swings"}[motor.kind]
     return f"{name} ±{abs(motor.amplitude):g} at {motor.rate:g} Hz"

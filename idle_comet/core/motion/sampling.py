@@ -8,7 +8,7 @@ from typing import Any, Callable, Protocol, cast
 from ..clock import LocalClock
 from . import path
 from .ease import ease_progress
-from .motors import Follow, Motor, Tether, fade, oscillation, wobble
+from .motors import Follow, Motor, OnPoint, Tether, fade, oscillation, wobble
 from .property import Driven, Moving, Property, TimedKey, clock_for, resolve_keys
 from .through import monotone_at, monotone_slopes
 from .values import mixer_of, sort_of
@@ -30,6 +30,9 @@ class Around(Protocol):
     def tether(self, motor: Tether) -> Sample | None:
         """Where the other clip's side stands, by this clip's frames: px, or None while it is not there."""
 
+    def on_point(self, motor: OnPoint) -> Sample | None:
+        """What a followed point does, by this clip's frames: px, degrees, or None where that can't be told."""
+
 
 class Alone:
     """Nothing around: 25 frames a second, and nothing to follow."""
@@ -40,6 +43,9 @@ class Alone:
         return None
 
     def tether(self, motor: Tether) -> Sample | None:
+        return None
+
+    def on_point(self, motor: OnPoint) -> Sample | None:
         return None
 
 
@@ -196,6 +202,11 @@ def _driven(prop: Driven, clock: LocalClock, around: Around) -> Sample:
             return lambda frame: _followed(motor, place(frame), share(frame), prop.rest)
         # Gain and offset are already in it.
         return lambda frame: prop.rest if (found := place(frame)) is None else found * share(frame)
+    if motor.kind == "on_point":
+        seen = around.on_point(motor)
+        if seen is None:
+            return lambda frame: prop.rest
+        return lambda frame: _followed(motor, seen(frame), share(frame), prop.rest)
     if motor.kind == "steady":
         return lambda frame: motor.start + motor.rate * seconds(frame) * share(frame)
     if motor.kind == "wobble":
@@ -203,7 +214,7 @@ def _driven(prop: Driven, clock: LocalClock, around: Around) -> Sample:
     return lambda frame: motor.centre + motor.amplitude * share(frame) * oscillation(motor, seconds(frame))
 
 
-def _followed(motor: Follow | Tether, value: Any, share: float, rest: Any) -> Any:
+def _followed(motor: Follow | Tether | OnPoint, value: Any, share: float, rest: Any) -> Any:
     if isinstance(value, (int, float)):
         return (motor.gain * value + motor.offset) * share
     return value if not isinstance(rest, (int, float)) else rest

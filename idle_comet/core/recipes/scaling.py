@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from ..contents import CONTENT_PARAMETERS
 from ..motion import Cascade, Framing, Outline, Property, Value
 from ..project.mask import MASK_PARAMETERS, Mask
@@ -36,7 +38,7 @@ def scaled(prop: Property, length: float, time: float) -> Property:
             }
         )
     motor = prop.motor
-    changes = {
+    changes: dict[str, Any] = {
         name: getattr(motor, name) * length
         for name in ("offset", "centre", "amplitude", "start")
         if hasattr(motor, name)
@@ -44,6 +46,8 @@ def scaled(prop: Property, length: float, time: float) -> Property:
     if motor.kind == "follow":
         # What it follows is scaled where that is.
         changes = {}
+    if motor.kind == "on_point" and motor.second is None:
+        changes["aside"] = (motor.aside[0] * length, motor.aside[1] * length)
     if motor.kind == "steady":
         changes["rate"] = motor.rate * length
     return prop.model_copy(update={"motor": motor.model_copy(update=changes), "rest": larger(prop.rest)})

@@ -41,6 +41,7 @@ from .shadow import Shadow
 from .shape import Shape
 from .sharpen import Sharpen
 from .signal_tear import SignalTear
+from .still_point import StillPoint
 from .streak_blur import StreakBlur
 from .stretch import Stretch
 from .sweep import Sweep
@@ -91,6 +92,7 @@ KINDS: dict[str, StepKind] = {
         Crop(),
         Vignette(),
         PoolOfLight(),
+        StillPoint(),
         Move(),
         Handheld(),
         GateWeave(),
@@ -102,8 +104,8 @@ KINDS: dict[str, StepKind] = {
     )
 }
 
-MOVE, HANDHELD = KINDS[Move.kind], KINDS[Handheld.kind]
-"""The cameras: from framing to framing, and as it is held."""
+MOVE, HANDHELD, STILL_POINT = KINDS[Move.kind], KINDS[Handheld.kind], KINDS[StillPoint.kind]
+"""The cameras: from framing to framing, as it is held, and held still by a point."""
 
 BY_HAND: StepKind = next(kind for kind in KINDS.values() if kind.by_hand)
 """The step that is moved by hand on the picture."""
@@ -123,6 +125,7 @@ __all__ = [
     "Pulse",
     "Ready",
     "Rest",
+    "STILL_POINT",
     "StepContext",
     "StepKind",
     "Values",

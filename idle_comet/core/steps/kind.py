@@ -156,6 +156,8 @@ class StepKind:
     camera: bool = False
     """Whether it moves the frame's view of a picture, and can keep it filled: its values then hold `filled`, by how
     much larger the picture is shown for that."""
+    with_source: bool = False
+    """Whether it goes with the picture of the source: it stands still with it while the shutter is open."""
     flows: bool = False
     """Of a restless kind: whether it goes on while the shutter is open, and not from frame to frame only."""
     by_hand: bool = False

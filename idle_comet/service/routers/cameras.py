@@ -20,7 +20,8 @@ from ..context import Context, InContext
 router = APIRouter(prefix="/projects/{project_id}/clips/{clip_id}", tags=["cameras"])
 
 
-def _of(context: Context, project_id: str, clip_id: str) -> tuple[Project, Clip]:
+def clip_in(context: Context, project_id: str, clip_id: str) -> tuple[Project, Clip]:
+    """A project and a clip of it; 404 where it has none of that id."""
     project = context.store.load(project_id).project
     if clip_id not in project.clips:
         raise HTTPException(404, f"There is no clip “{clip_id}” in this project.")
@@ -32,7 +33,7 @@ def framings(
     project_id: str, clip_id: str, step_id: str, at: Annotated[int, Query(ge=0, le=10_000_000)], context: InContext
 ) -> Framed | None:
     """The framings of a move on the whole of its picture, at a frame of the film; nothing for another step."""
-    project, clip = _of(context, project_id, clip_id)
+    project, clip = clip_in(context, project_id, clip_id)
     local = min(max(0.0, own_frame(project, clip, at) // 1 - clip.head), clip.length - 1)
     return framed(project, clip, step_id, local)
 
@@ -40,7 +41,7 @@ def framings(
 @router.get("/steps/{step_id}/traces")
 def traces(project_id: str, clip_id: str, step_id: str, context: InContext) -> Traces | None:
     """How a handheld camera turns over its clip, and how often; nothing for another step."""
-    return traces_of(*_of(context, project_id, clip_id), step_id)
+    return traces_of(*clip_in(context, project_id, clip_id), step_id)
 
 
 @router.get(
@@ -50,7 +51,7 @@ def traces(project_id: str, clip_id: str, step_id: str, context: InContext) -> T
 )
 def track(project_id: str, clip_id: str, step_id: str, context: InContext) -> Response:
     """The turns of a handheld camera at every frame, as CSV: time, yaw, pitch, roll."""
-    text = recorded(*_of(context, project_id, clip_id), step_id)
+    text = recorded(*clip_in(context, project_id, clip_id), step_id)
     if text is None:
         raise HTTPException(404, f"The step “{step_id}” is no handheld camera.")
     return Response(text, media_type="text/csv", headers={"Content-Disposition": 'attachment; filename="track.csv"'})
@@ -74,7 +75,7 @@ class TrackRead(Model):
 def read_recorded(project_id: str, clip_id: str, file: TrackFile, context: InContext) -> TrackRead:
     """A recorded track (CSV: time in seconds; yaw, pitch and roll in degrees) fitted to a clip; nothing is changed
     yet."""
-    project, clip = _of(context, project_id, clip_id)
+    project, clip = clip_in(context, project_id, clip_id)
     try:
         found = read_track(file.text)
     except TrackError as error:

@@ -96,6 +96,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/following/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Followed */
+        get: operations["followed_api_following__job_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Give Up
+         * @description Give a following up; the shot is as it was.
+         */
+        delete: operations["give_up_api_following__job_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/looks": {
         parameters: {
             query?: never;
@@ -192,6 +213,30 @@ export interface paths {
         get: operations["handles_api_projects__project_id__clips__clip_id__handles_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/clips/{clip_id}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Followed Points
+         * @description The followed points of a shot at a frame of the film; the nearest frame of the shot where it is not there.
+         */
+        get: operations["followed_points_api_projects__project_id__clips__clip_id__points_get"];
+        put?: never;
+        /**
+         * Follow Point
+         * @description Begin to follow a point of a shot; when it is done it is entered as an edit. 422 says why nothing was begun.
+         */
+        post: operations["follow_point_api_projects__project_id__clips__clip_id__points_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -487,6 +532,26 @@ export interface paths {
          * @description Titles in which the words stand.
          */
         get: operations["find_api_projects__project_id__find_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/following": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Following
+         * @description What is followed in a film, and what was lately.
+         */
+        get: operations["following_api_projects__project_id__following_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2235,7 +2300,7 @@ export interface components {
          */
         "Driven-Input": {
             /** Motor */
-            motor: components["schemas"]["Steady-Input"] | components["schemas"]["Wobble-Input"] | components["schemas"]["Oscillation-Input"] | components["schemas"]["Follow-Input"] | components["schemas"]["Tether-Input"];
+            motor: components["schemas"]["Steady-Input"] | components["schemas"]["Wobble-Input"] | components["schemas"]["Oscillation-Input"] | components["schemas"]["Follow-Input"] | components["schemas"]["Tether-Input"] | components["schemas"]["OnPoint-Input"];
             /**
              * Rest
              * @default 0
@@ -2256,7 +2321,7 @@ export interface components {
          */
         "Driven-Output": {
             /** Motor */
-            motor: components["schemas"]["Steady-Output"] | components["schemas"]["Wobble-Output"] | components["schemas"]["Oscillation-Output"] | components["schemas"]["Follow-Output"] | components["schemas"]["Tether-Output"];
+            motor: components["schemas"]["Steady-Output"] | components["schemas"]["Wobble-Output"] | components["schemas"]["Oscillation-Output"] | components["schemas"]["Follow-Output"] | components["schemas"]["Tether-Output"] | components["schemas"]["OnPoint-Output"];
             /**
              * Rest
              * @default 0
@@ -2366,7 +2431,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -2641,6 +2706,92 @@ export interface components {
             step: string;
         };
         /**
+         * FollowJob
+         * @description A point being followed, as the Desk shows it; once it is done the point is part of its shot, and `message` says
+         *     how it went.
+         */
+        FollowJob: {
+            /** Clip */
+            clip: string;
+            /** Frames */
+            frames: number;
+            /** Frames Done */
+            frames_done: number;
+            /** Id */
+            id: string;
+            /** Message */
+            message: string | null;
+            /** Name */
+            name: string;
+            /** Point */
+            point: string;
+            /** Project */
+            project: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /**
+         * FollowedPoint
+         * @description Where a point of the picture is, frame by frame of the source from `first` on, in px of the source from its upper
+         *     left corner, and how sure that is: 0 where it was lost.
+         *
+         *     It belongs to the picture and not to the clip's time: a clip that is trimmed, cut or slowed down keeps it. `hand`
+         *     are places put by hand, in order of time; the one it was picked at is the first that there was.
+         */
+        "FollowedPoint-Input": {
+            /** First */
+            first: number;
+            /**
+             * Hand
+             * @default []
+             */
+            hand?: components["schemas"]["HandPlace"][];
+            /** Id */
+            id: string;
+            /** Media */
+            media: string;
+            /** Name */
+            name: string;
+            /** Sure */
+            sure: number[];
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+        };
+        /**
+         * FollowedPoint
+         * @description Where a point of the picture is, frame by frame of the source from `first` on, in px of the source from its upper
+         *     left corner, and how sure that is: 0 where it was lost.
+         *
+         *     It belongs to the picture and not to the clip's time: a clip that is trimmed, cut or slowed down keeps it. `hand`
+         *     are places put by hand, in order of time; the one it was picked at is the first that there was.
+         */
+        "FollowedPoint-Output": {
+            /** First */
+            first: number;
+            /**
+             * Hand
+             * @default []
+             */
+            hand: components["schemas"]["HandPlace"][];
+            /** Id */
+            id: string;
+            /** Media */
+            media: string;
+            /** Name */
+            name: string;
+            /** Sure */
+            sure: number[];
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+        };
+        /**
          * Footage
          * @description A part of a shot.
          */
@@ -2658,6 +2809,11 @@ export interface components {
             kind: "footage";
             /** Media */
             media: string;
+            /**
+             * Points
+             * @default []
+             */
+            points?: components["schemas"]["FollowedPoint-Input"][];
             /**
              * Speed
              * @default 1
@@ -2687,6 +2843,11 @@ export interface components {
             kind: "footage";
             /** Media */
             media: string;
+            /**
+             * Points
+             * @default []
+             */
+            points: components["schemas"]["FollowedPoint-Output"][];
             /**
              * Speed
              * @default 1
@@ -3069,6 +3230,18 @@ export interface components {
             start: number;
         };
         /**
+         * HandPlace
+         * @description Where a point is in a frame of the source, as it was put there by hand, in px of the source.
+         */
+        HandPlace: {
+            /** Frame */
+            frame: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * Handles
          * @description One clip on the picture at one frame, in px of the project's frame.
          *
@@ -3241,6 +3414,59 @@ export interface components {
             name: "text" | "typeface" | "align" | "stand_x" | "stand_y" | "measured_by";
             /** Value */
             value: string | number;
+        };
+        /**
+         * HoldStill
+         * @description A shot is moved against a point of its own, so that it stays where it is at a frame of its clip; with a second
+         *     one against its turn and its size too. With `smooth` seconds only what is quicker than that is taken out.
+         */
+        HoldStill: {
+            /** Clip */
+            clip: string;
+            /**
+             * Frame
+             * @default 0
+             */
+            frame?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold_still";
+            /** Point */
+            point: string;
+            /** Second */
+            second?: string | null;
+            /**
+             * Smooth
+             * @default 0
+             */
+            smooth?: number;
+        };
+        /**
+         * HoldToPoint
+         * @description Clips go with a point of a shot from now on, and with a second one turn and grow with both. At frame `at` of the
+         *     timeline they lie on they stand as they stood. None lets them go: they stay where they are at that frame.
+         */
+        HoldToPoint: {
+            /**
+             * At
+             * @default 0
+             */
+            at?: number;
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold_to_point";
+            /** Point */
+            point?: string | null;
+            /** Second */
+            second?: string | null;
+            /** Shot */
+            shot: string | null;
         };
         /**
          * JoinCourse
@@ -3489,6 +3715,23 @@ export interface components {
             media: string[];
             /** Seed */
             seed: string;
+        };
+        /**
+         * LeavePoint
+         * @description Take what was put by hand at a frame of its shot's clip away: the point is there as it was followed.
+         */
+        LeavePoint: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "leave_point";
+            /** Point */
+            point: string;
         };
         /**
          * LineStyle
@@ -3800,6 +4043,28 @@ export interface components {
             playhead?: number | null;
         };
         /**
+         * MendPoint
+         * @description Put a point by hand where it is seen at a frame of its shot's clip, in px of the film's frame; at the same frame
+         *     again it changes.
+         */
+        MendPoint: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mend_point";
+            /** Point */
+            point: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * MirrorArrival
          * @description The departure becomes the arrival played backwards. With `step` only what that step moves.
          */
@@ -3957,6 +4222,20 @@ export interface components {
              */
             through: boolean;
         };
+        /** NamePoint */
+        NamePoint: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "name_point";
+            /** Name */
+            name: string;
+            /** Point */
+            point: string;
+        };
         /**
          * Numbering
          * @description How timecode numbers frames: `base` to a second, and how many numbers each minute but every tenth leaves out.
@@ -3966,6 +4245,150 @@ export interface components {
             base: number;
             /** Dropped */
             dropped: number;
+        };
+        /**
+         * OnPoint
+         * @description What a followed point of a shot does: gain · quantity + offset. Before the shot's head and past its end it stays
+         *     as it is there.
+         *
+         *     Of another `clip` it is where the point is seen on the picture, px; of its own (None) where it lies before any step
+         *     moves it. With a `second` point `turn` is the direction from the first to the second, in degrees, and `size` how far
+         *     they are apart, in heights of the frame. `aside` is a place seen from the point: in px, or with a second point in
+         *     ways from the first to the second and across them, so that it turns and grows with both. `part` is all of it, or
+         *     only what is slower, or quicker, than `smooth` seconds.
+         */
+        "OnPoint-Input": {
+            /**
+             * Aside
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            aside?: [
+                number,
+                number
+            ];
+            /** Clip */
+            clip?: string | null;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in?: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out?: number;
+            /**
+             * Gain
+             * @default 1
+             */
+            gain?: number;
+            /**
+             * Gives
+             * @default x
+             * @enum {string}
+             */
+            gives?: "x" | "y" | "turn" | "size";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "on_point";
+            /**
+             * Offset
+             * @default 0
+             */
+            offset?: number;
+            /**
+             * Part
+             * @default whole
+             * @enum {string}
+             */
+            part?: "whole" | "slow" | "quick";
+            /** Point */
+            point: string;
+            /** Second */
+            second?: string | null;
+            /**
+             * Smooth
+             * @default 0
+             */
+            smooth?: number;
+        };
+        /**
+         * OnPoint
+         * @description What a followed point of a shot does: gain · quantity + offset. Before the shot's head and past its end it stays
+         *     as it is there.
+         *
+         *     Of another `clip` it is where the point is seen on the picture, px; of its own (None) where it lies before any step
+         *     moves it. With a `second` point `turn` is the direction from the first to the second, in degrees, and `size` how far
+         *     they are apart, in heights of the frame. `aside` is a place seen from the point: in px, or with a second point in
+         *     ways from the first to the second and across them, so that it turns and grows with both. `part` is all of it, or
+         *     only what is slower, or quicker, than `smooth` seconds.
+         */
+        "OnPoint-Output": {
+            /**
+             * Aside
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            aside: [
+                number,
+                number
+            ];
+            /** Clip */
+            clip: string | null;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out: number;
+            /**
+             * Gain
+             * @default 1
+             */
+            gain: number;
+            /**
+             * Gives
+             * @default x
+             * @enum {string}
+             */
+            gives: "x" | "y" | "turn" | "size";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "on_point";
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Part
+             * @default whole
+             * @enum {string}
+             */
+            part: "whole" | "slow" | "quick";
+            /** Point */
+            point: string;
+            /** Second */
+            second: string | null;
+            /**
+             * Smooth
+             * @default 0
+             */
+            smooth: number;
         };
         /**
          * Oscillation
@@ -4215,6 +4638,29 @@ export interface components {
             synonyms: string[];
         };
         /**
+         * Pick
+         * @description A point picked on the film's picture: the frame of the film, and px of the film's frame. With `point` one that is
+         *     there already is followed anew from here; forward is the way the clip is played.
+         */
+        Pick: {
+            /** At */
+            at: number;
+            /**
+             * Direction
+             * @default both
+             * @enum {string}
+             */
+            direction?: "both" | "forward" | "back";
+            /** Name */
+            name?: string | null;
+            /** Point */
+            point?: string | null;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * PlaceClip
          * @description New values of a clip's placement at a frame of the clip; what is None stays.
          *
@@ -4299,6 +4745,51 @@ export interface components {
              * @enum {string}
              */
             kind: "plain";
+        };
+        /**
+         * PointNow
+         * @description A followed point of a shot at one frame of it.
+         *
+         *     `at` is where it is seen on the picture of the film, px; `known` is False where it was lost and is led across.
+         *     `trail` is the whole of its way over the clip, on the picture as it stands at this frame; `sure` are (frame of the
+         *     clip, 0..1), `lost` the first and last frames of stretches where it is not known, `hand` the frames at which it was
+         *     put by hand. `holds` are the clips that go with it; `elsewhere` says that it was followed in another picture.
+         */
+        PointNow: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** By Hand */
+            by_hand: boolean;
+            /** Elsewhere */
+            elsewhere: boolean;
+            /** Hand */
+            hand: number[];
+            /** Holds */
+            holds: string[];
+            /** Id */
+            id: string;
+            /** Known */
+            known: boolean;
+            /** Lost */
+            lost: [
+                number,
+                number
+            ][];
+            /** Name */
+            name: string;
+            /** Sure */
+            sure: [
+                number,
+                number
+            ][];
+            /** Trail */
+            trail: [
+                number,
+                number
+            ][];
         };
         /** PointedAt */
         PointedAt: {
@@ -4747,6 +5238,21 @@ export interface components {
              */
             kind: "remove_palette_colour";
         };
+        /**
+         * RemovePoint
+         * @description Take a followed point away. What is held to it stays as it is at rest.
+         */
+        RemovePoint: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove_point";
+            /** Point */
+            point: string;
+        };
         /** RemoveStep */
         RemoveStep: {
             /** Clip */
@@ -5061,7 +5567,7 @@ export interface components {
              */
             kind: "set_motor";
             /** Motor */
-            motor: (components["schemas"]["Steady-Input"] | components["schemas"]["Wobble-Input"] | components["schemas"]["Oscillation-Input"] | components["schemas"]["Follow-Input"] | components["schemas"]["Tether-Input"]) | null;
+            motor: (components["schemas"]["Steady-Input"] | components["schemas"]["Wobble-Input"] | components["schemas"]["Oscillation-Input"] | components["schemas"]["Follow-Input"] | components["schemas"]["Tether-Input"] | components["schemas"]["OnPoint-Input"]) | null;
             /** Name */
             name: string;
             /** Step */
@@ -5099,6 +5605,20 @@ export interface components {
              * @enum {string}
              */
             kind: "set_palette_colour";
+        };
+        /**
+         * SetPoint
+         * @description Keep a point that was followed in a shot's picture; one of its id is replaced.
+         */
+        SetPoint: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_point";
+            point: components["schemas"]["FollowedPoint-Input"];
         };
         /**
          * SetProperty
@@ -5460,7 +5980,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7772,6 +8292,230 @@ export interface operations {
             };
         };
     };
+    followed_api_following__job_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowJob"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_up_api_following__job_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowJob"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     looks_api_looks_get: {
         parameters: {
             query?: never;
@@ -8463,6 +9207,238 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Handles"] | null;
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    followed_points_api_projects__project_id__clips__clip_id__points_get: {
+        parameters: {
+            query: {
+                at: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PointNow"][];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    follow_point_api_projects__project_id__clips__clip_id__points_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pick"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowJob"];
                 };
             };
             /** @description The request can't be read. */
@@ -10310,6 +11286,118 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Found"][];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    following_api_projects__project_id__following_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowJob"][];
                 };
             };
             /** @description The request can't be read. */
