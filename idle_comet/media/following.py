@@ -18,7 +18,8 @@ from .probe import MediaError
 _HELD_AT_ONCE = 96 << 20
 """Bytes of grey frames that are held while a shot is read backwards."""
 
-_LEAST_HOLD = 0.02
+_LEAST_HOLD = 0.45
+"""Grey levels a px; below that a point is not told from its surroundings."""
 
 _LEADING = 6
 """Frames before a loss at which what hides the point may already lie over a part of it."""

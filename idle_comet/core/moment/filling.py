@@ -123,7 +123,9 @@ def _solved(clip: Clip, own: Compiled, standing: Standing, begins: float, ends: 
     spare = (sides * per[:, None]).reshape(len(frames), -1, 4).min(1)
     held = cameras[holder].id if holder is not None and covers else None
     enlarged = float(per.max()) * standing.matrix.scale
-    moves = _through([step for step in cameras if not KINDS[step.kind].flows], frames, frames, rest)
+    # What goes against the source's own movement is no pan, and neither is a shaken camera.
+    panned = [step for step in cameras if not (KINDS[step.kind].flows or KINDS[step.kind].with_source)]
+    moves = _through(panned, frames, frames, rest)
     return Filling(held, scale, frames, spare, lost, not covers, enlarged, _carried(moves, middle))
 
 

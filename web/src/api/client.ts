@@ -45,6 +45,8 @@ export type CopiedKey = Schemas['CopiedKey']
 export type Media = Whole<'Media'>
 export type AddedMedia = Schemas['AddedMedia']
 export type ExportJob = Schemas['ExportJob']
+export type FollowJob = Schemas['FollowJob']
+export type PointNow = Schemas['PointNow']
 
 export type SentStyled = Sent<'Styled'>
 export type SentTransition = Sent<'Transition'>

@@ -94,6 +94,26 @@ const own = computed(() => props.clip.shutter !== null && props.clip.shutter !==
 function blur(change: Partial<Shutter>, gesture?: string) {
   edits.shutter(own.value ? ids.value : [], { ...shutter.value, ...change }, gesture)
 }
+/** Points of shots that are there with the clip: each, and two together. */
+const pointed = computed(() => project.clips.flatMap((shot) => {
+  if (shot.content.kind !== 'footage' || ids.value.includes(shot.id) || shot.head >= props.clip.head + props.clip.length || shot.head + shot.length <= props.clip.head) return []
+  const points = shot.content.points
+  const pairs = points.flatMap((one, i) => points.slice(i + 1).map((other) => [one, other]))
+  return [...points.map((each) => [each]), ...pairs].map((some) => ({ title: `${some.map((each) => each.name).join(' and ')} of ${shot.name}`, value: JSON.stringify([shot.id, ...some.map((each) => each.id)]) as string | null }))
+}))
+/** What it goes with now. */
+const held = computed(() => {
+  for (const step of props.clip.steps) {
+    for (const property of Object.values(step.values)) {
+      if (property.state === 'driven' && property.motor.kind === 'on_point' && property.motor.clip) return JSON.stringify([property.motor.clip, property.motor.point, ...(property.motor.second ? [property.motor.second] : [])])
+    }
+  }
+  return null
+})
+function hold(choice: string | null) {
+  const [shot, point, second] = choice === null ? [null, null, null] : JSON.parse(choice)
+  edits.put({ kind: 'hold_to_point', clips: ids.value, shot, point, second: second ?? null, at: props.clip.head + desk.local })
+}
 const shots = computed(() => project.clips.filter((each) => each.content.kind === 'footage' && !ids.value.includes(each.id)).map((each) => ({ title: each.name, value: each.id as string | null })))
 </script>
 
@@ -146,6 +166,10 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
       <div class="line">
         <span class="muted">Rides with</span>
         <VSelect :model-value="clip.rides ?? null" :items="[{ title: 'nothing', value: null }, ...shots]" aria-label="The shot it rides with" @update:model-value="(shot: string | null) => edits.ride(ids, shot)" />
+      </div>
+      <div v-if="held !== null || pointed.length" class="line">
+        <span class="muted">Goes with</span>
+        <VSelect :model-value="held" :items="[{ title: 'no point', value: null }, ...pointed]" aria-label="The followed point it goes with" data-test="held-to" @update:model-value="hold" />
       </div>
       <template v-if="footage && !many">
         <Gauge label="Speed" :value="Math.abs(footage.speed) * 100" :low="0" :high="300" :neutral="100" :least="1" :most="10000" unit="%" @change="run" />

@@ -13,9 +13,9 @@ const desk = useDesk()
 const project = useProject()
 const edits = useEdits()
 
-const ALL = [['steady', 'steady'], ['wobble', 'wobble'], ['oscillation', 'oscillation'], ['follow', 'follow'], ['tether', 'tether']] as const
+const ALL = [['steady', 'steady'], ['wobble', 'wobble'], ['oscillation', 'oscillation'], ['follow', 'follow'], ['tether', 'tether'], ['on_point', 'a point']] as const
 /** Only a length can go with where another clip stands. */
-const KINDS = computed(() => ALL.filter(([kind]) => kind !== 'tether' || props.parameter.unit === 'px'))
+const KINDS = computed(() => ALL.filter(([kind]) => (kind !== 'tether' || props.parameter.unit === 'px') && (kind !== 'on_point' || points.value.length)))
 const SIDES = ['left', 'right', 'top', 'bottom', 'middle-x', 'middle-y', 'anchor-x', 'anchor-y'].map((value) => ({ value, title: value.replace('-x', ', across').replace('-y', ', down') }))
 /** Of a place across or down: which edge of its own is brought there. */
 const OWN = { x: ['left edge', 'right edge'], y: ['upper edge', 'lower edge'] } as const
@@ -45,6 +45,16 @@ const others = computed(() => [props.clip, ...desk.clips.filter((clip) => clip.i
 }))
 /** The other clips of the film, for a tether. */
 const beside = computed(() => project.clips.filter((clip) => clip.id !== props.clip.id).map((clip) => ({ value: clip.id, title: clip.name })))
+/** Followed points: of the other shots as they are seen, of its own as they lie at rest. */
+const points = computed(() => project.clips.flatMap((clip) => (clip.content.kind === 'footage' ? clip.content.points : []).map((point) => ({
+  value: JSON.stringify([clip.id === props.clip.id ? null : clip.id, point.id]), title: clip.id === props.clip.id ? point.name : `${point.name} of ${clip.name}`,
+}))))
+/** Another point: alone, since a second one was chosen with the first. */
+function goWith(place: string) {
+  const [clip, point] = JSON.parse(place)
+  set({ clip, point, second: null, gives: axis.value ?? 'x', part: 'whole', smooth: 0 })
+}
+const GIVES = [['x', 'across'], ['y', 'down']] as const
 const followed = computed(() => (props.motor.kind === 'follow' ? JSON.stringify([props.motor.clip ?? null, props.motor.step, props.motor.name]) : null))
 
 function change(kind: Motor['kind']) {
@@ -56,6 +66,7 @@ function change(kind: Motor['kind']) {
     wobble: { kind: 'wobble', centre: middle.value, amplitude: gentle, rate: 0.6, seed: 1 },
     oscillation: { kind: 'oscillation', centre: middle.value, amplitude: gentle, rate: 0.5 },
     follow: step ? { kind: 'follow', clip, step, name } : null,
+    on_point: points.value[0] ? { kind: 'on_point', clip: JSON.parse(points.value[0].value)[0], point: JSON.parse(points.value[0].value)[1], gives: axis.value ?? 'x', offset: middle.value } : null,
     tether: beside.value[0] ? { kind: 'tether', clip: beside.value[0].value, side: axis.value === 'y' ? 'top' : 'left', own: axis.value ? 'middle' : null } : null,
   }
   const made = motors[kind]
@@ -93,6 +104,13 @@ function change(kind: Motor['kind']) {
       <ChoiceLine v-if="edge" label="Meets" :choices="edge" :now="motor.own ?? null" @choose="set({ own: $event })" />
       <Gauge v-if="!motor.own" label="Gain" :value="motor.gain" :low="-2" :high="2" :least="-1e6" :most="1e6" unit="×" :digits="2" :neutral="0" @change="(v, g) => set({ gain: v }, g)" />
       <Gauge label="Offset" :value="motor.offset" :low="-640" :high="640" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="1" @change="(v, g) => set({ offset: v }, g)" />
+    </template>
+    <template v-if="motor.kind === 'on_point'">
+      <div class="line"><span class="muted">Goes with</span><VSelect :model-value="JSON.stringify([motor.clip ?? null, motor.point])" :items="points" aria-label="Which point it goes with" @update:model-value="goWith" /></div>
+      <ChoiceLine v-if="motor.gives === 'x' || motor.gives === 'y'" label="Its way" :choices="GIVES" :now="motor.gives" @choose="set({ gives: $event })" />
+      <Gauge v-if="motor.part !== 'whole'" label="Calmed over" :value="motor.smooth" :low="0" :high="3" :least="0" :most="60" unit="s" :digits="2" @change="(v, g) => set({ smooth: v }, g)" />
+      <Gauge label="Gain" :value="motor.gain" :low="-2" :high="2" :least="-1e6" :most="1e6" unit="×" :digits="2" :neutral="0" @change="(v, g) => set({ gain: v }, g)" />
+      <Gauge label="Offset" :value="motor.offset * times" :low="-640" :high="640" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="1" @change="(v, g) => set({ offset: v / times }, g)" />
     </template>
     <Gauge label="Fade in" :value="motor.fade_in" :low="0" :high="75" :least="0" :most="1e7" unit="f" :rate="project.rate" @change="(v, g) => set({ fade_in: v }, g)" />
     <Gauge label="Fade out" :value="motor.fade_out" :low="0" :high="75" :least="0" :most="1e7" unit="f" :rate="project.rate" @change="(v, g) => set({ fade_out: v }, g)" />

@@ -11,6 +11,7 @@ import { followDrag } from '../use/gesture'
 import { useEdits } from '../use/edits'
 import { choiceAt } from '../use/properties'
 import GripsOverlay from './GripsOverlay.vue'
+import PointMarks from './PointMarks.vue'
 import TrailOverlay from './TrailOverlay.vue'
 
 const props = defineProps<{ share: number }>()
@@ -257,6 +258,7 @@ function placeCaret(event: PointerEvent) {
         :d="`M${caret.top.join(' ')}L${caret.foot.join(' ')}`"
       />
     </template>
+    <PointMarks v-if="desk.clip?.content.kind === 'footage' && !desk.playing" :share="share" />
     <GripsOverlay v-if="handles && !desk.playing && !desk.typing" :handles="handles" :share="share" />
     <TrailOverlay v-if="!desk.typing && !masked" :share="share" />
   </svg>

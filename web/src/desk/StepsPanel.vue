@@ -8,6 +8,7 @@ import AddStep from './AddStep.vue'
 import ClipRow from './ClipRow.vue'
 import KeepLook from './KeepLook.vue'
 import MovesRow from './MovesRow.vue'
+import PointsRow from './PointsRow.vue'
 import KeyPanel from './KeyPanel.vue'
 import SpansRow from './SpansRow.vue'
 import StepRow from './StepRow.vue'
@@ -44,6 +45,7 @@ watch([() => desk.openRow, () => clip.value?.steps.length], async () => {
         <KeyPanel v-if="desk.key?.clip === clip.id" :clip="clip" />
         <ClipRow :clip="clip" />
         <MovesRow v-if="moved.length" :key="moved.map((each) => each.id).join()" :clips="moved" />
+        <PointsRow v-if="clip.content.kind === 'footage' && desk.clips.length === 1" :key="clip.id" :clip="clip" />
         <SpansRow v-if="desk.course && clip.content.kind === 'text'" :clip="clip" />
         <StepRow :clip="clip" :step="null" :place="0" />
         <StepRow v-for="(step, i) in clip.steps" :key="step.id" :clip="clip" :step="step" :place="i + 1" />

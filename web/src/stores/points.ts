@@ -1,0 +1,52 @@
+/** The followed points of the shot in hand, and what is being followed. */
+import { useIntervalFn } from '@vueuse/core'
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { answered, api, said, type FollowJob, type PointNow } from '../api/client'
+import { useDesk } from './desk'
+import { useProject } from './project'
+
+export type Pick = { at: [number, number]; point?: string; direction?: 'both' | 'forward' | 'back' }
+
+export const usePoints = defineStore('points', () => {
+  const desk = useDesk()
+  const project = useProject()
+  const jobs = ref<FollowJob[]>([])
+  const found = shallowRef<{ clip: string; points: PointNow[] }>({ clip: '', points: [] })
+
+  const shot = computed(() => (desk.clip?.content.kind === 'footage' ? desk.clip : null))
+  const points = computed(() => (found.value.clip === shot.value?.id ? found.value.points : []))
+  let asked = 0
+  watch([() => shot.value?.id, () => desk.frame, () => project.revision, () => desk.playing], async () => {
+    const clip = shot.value
+    const own = ++asked
+    if (!clip || desk.playing) return
+    const none = clip.content.kind !== 'footage' || !clip.content.points.length
+    const answer = none ? [] : await answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/points', { params: { path: { project_id: project.id, clip_id: clip.id }, query: { at: desk.frame } } })).catch(() => [])
+    if (own === asked) found.value = { clip: clip.id, points: answer }
+  }, { immediate: true })
+
+  const busy = computed(() => jobs.value.some((job) => job.state === 'waiting' || job.state === 'running'))
+  async function refresh() {
+    const told = await answered(api.GET('/api/projects/{project_id}/following', { params: { path: { project_id: project.id } } })).catch(() => null)
+    if (told) jobs.value = told
+  }
+  useIntervalFn(() => { if (busy.value) void refresh() }, 300)
+  watch(() => project.id, () => { if (project.id) void refresh() }, { immediate: true })
+
+  /** Follow what is seen at px of the film's frame, at the playhead. */
+  async function follow(clip: string, { at: [x, y], point, direction = 'both' }: Pick) {
+    try {
+      const job = await answered(api.POST('/api/projects/{project_id}/clips/{clip_id}/points', {
+        params: { path: { project_id: project.id, clip_id: clip } }, body: { at: desk.frame, x, y, point: point ?? null, direction } }))
+      jobs.value = [...jobs.value, job]
+    } catch (error) { project.problem = said(error) }
+  }
+
+  async function giveUp(id: string) {
+    await answered(api.DELETE('/api/following/{job_id}', { params: { path: { job_id: id } } })).catch((error: Error) => { project.problem = error.message })
+    await refresh()
+  }
+
+  return { jobs, points, shot, busy, follow, giveUp }
+})
