@@ -16,6 +16,9 @@ from ..setup.home import ROOT, Home
 from ..setup.packages import ensure
 from .sheet import pattern_sheet, sheet
 
+_CLASP = (352.3, 387.9)
+"""Where the clasp of the walking figure's hat is two seconds into its shot, px of its frame."""
+
 _SHOTS = ROOT / "docs" / "screenshots"
 
 
@@ -65,21 +68,6 @@ def _key_in_hand(page) -> None:
     page.screenshot(path=_SHOTS / "key-in-hand.png")
     page.keyboard.press("Escape")
     page.keyboard.press("Escape")
-
-
-def _many_tracks(page) -> None:
-    """More tracks than the demo has: copies of its titles, all in hand, a dissolve and a marker."""
-    page.keyboard.press("Shift+A")
-    page.keyboard.press("Control+c")
-    for frame in ("0:20", "2:10"):
-        _go(page, frame)
-        page.keyboard.press("Control+v")
-        page.wait_for_timeout(800)
-    page.keyboard.press("Shift+A")
-    _go(page, "10:20")
-    page.screenshot(path=_SHOTS / "many-tracks.png")
-    _undo(page)
-    _undo(page)
 
 
 def _treated(page) -> None:
@@ -173,6 +161,29 @@ def _handheld(page) -> None:
     page.screenshot(path=_SHOTS / "handheld.png")
     _undo(page)
     _undo(page)
+
+
+def _followed(page) -> None:
+    """A walking figure's hat followed past a tree, with a title that goes with it."""
+    shot = {"kind": "add_picture", "clip": "walk", "frame": 620, "media": "walk-home", "track": "shots"}
+    _change(page, shot)
+    page.locator("[data-clip=walk]").click(position={"x": 20, "y": 20})
+    _go(page, "26:20")
+    page.locator("[data-test=follow-point]").click()
+    box = page.locator("canvas").bounding_box()
+    x, y = _CLASP
+    page.mouse.click(box["x"] + x * box["width"] / 1280, box["y"] + y * box["height"] / 720)
+    page.locator("[data-test=point]").wait_for(timeout=60_000)
+    page.locator("[data-test=write-held]").click()
+    page.wait_for_timeout(1500)
+    page.keyboard.type("Wren walks home")
+    page.wait_for_timeout(1200)
+    page.keyboard.press("Escape")
+    page.locator("[data-clip=walk]").click(position={"x": 20, "y": 20})
+    _go(page, "28:20")
+    page.screenshot(path=_SHOTS / "followed.png")
+    for _ in range(4):
+        _undo(page)
 
 
 def _before_after(page) -> None:
@@ -291,7 +302,6 @@ VIEWS = (
     _recipes,
     _cascade,
     _key_in_hand,
-    _many_tracks,
     _motion_path,
     _treated,
     _looks,
@@ -299,6 +309,7 @@ VIEWS = (
     _group,
     _moves,
     _handheld,
+    _followed,
     _before_after,
     _side_by_side,
     _export_done,

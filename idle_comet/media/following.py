@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 
 from ..core.contents import FollowedPoint, HandPlace
-from ..core.picture.following import SURE, Follower, Seen, hold
+from ..core.picture.following import SURE, Pursuit, Seen, hold
 from ..core.project.model import Media
 from .decode import ShotReader
 from .probe import MediaError
@@ -68,9 +68,9 @@ def follow(path: Path, media: Media, wanted: Wanted, told: Callable[[int], None]
             _backwards(reader, wanted.first, wanted.frame - 1, start.nbytes),
         )
         for frames in ways:
-            follower, row = Follower(start, x, y), [(wanted.frame, found[wanted.frame])]
+            pursuit, row = Pursuit(start, x, y), [(wanted.frame, found[wanted.frame])]
             for number, grey in frames:
-                row.append((number, follower.next(grey)))
+                row.append((number, pursuit.next(grey)))
                 done += 1
                 told(done)
             found |= _with_lead(row)

@@ -31,7 +31,7 @@ from idle_comet.core.moment.pointed import points_at
 from idle_comet.core.moment.points import on_picture, path_of, point_in, source_at
 from idle_comet.core.moment.standing import stand
 from idle_comet.core.motion import Framing, Key, Moving
-from idle_comet.core.picture.following import Follower, hold
+from idle_comet.core.picture.following import Pursuit, hold
 from idle_comet.core.project.model import Clip, Footage, Media, Plain, Shutter, Step, fixed
 
 from .stacked import HEIGHT, WIDTH, film
@@ -72,10 +72,10 @@ def shot(frame, grow=0.0, roll=0.0, grain=0.0, hidden=()):
 )
 def test_a_point_is_followed_over_200_frames(how):
     grey, place = shot(0, **how)
-    follower, off, lost = Follower(grey, *place), [], []
+    pursuit, off, lost = Pursuit(grey, *place), [], []
     for frame in range(1, 200):
         grey, place = shot(frame, **how)
-        seen = follower.next(grey)
+        seen = pursuit.next(grey)
         if seen.lost:
             lost.append(frame)
         else:
@@ -95,9 +95,9 @@ def test_a_plain_area_and_a_straight_edge_hold_nothing():
 
 def test_a_point_that_leaves_the_picture_is_said_to_have_left():
     whole, place = shot(0)
-    follower = Follower(whole[:, :400], *place)
+    pursuit = Pursuit(whole[:, :400], *place)
     # The view goes to the right, so that all goes to the left, by 9 px a frame.
-    seen = [follower.next(np.ascontiguousarray(whole[:, 9 * n : 400 + 9 * n])) for n in range(1, 18)]
+    seen = [pursuit.next(np.ascontiguousarray(whole[:, 9 * n : 400 + 9 * n])) for n in range(1, 18)]
     assert seen[3].quality > 0.9 and [each.lost for each in seen[:12]] == [False] * 12
     assert seen[-1].lost and seen[-1].why == "left"
 
@@ -203,6 +203,10 @@ def test_what_is_held_goes_with_the_point_as_it_is_seen(steps):
     # Between two frames, while the shutter is open, it is between.
     half = anchor(project, 30.5)[0]
     assert half == pytest.approx((anchor(project, 30)[0] + anchor(project, 31)[0]) / 2, abs=1e-3)
+    # Held again it is not moved, and neither when it was let go in between.
+    free, _ = apply(project, HoldToPoint(clips=("t",), shot=None, at=48))
+    again, _ = apply(free, HoldToPoint(clips=("t",), shot="s", point="q", second="p", at=20))
+    assert anchor(again, 20)[0] == pytest.approx(anchor(project, 48)[0], abs=1e-2)
     # Dragged by hand it stands where it was put, and still goes with the point.
     now = evaluate_clip(project, project.clips["t"], 20).steps[-1].values
     project, _ = apply(project, SetValue(clip="t", step="held-to-point", name="x", value=now["x"] + 7, frame=20))

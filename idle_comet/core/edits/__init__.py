@@ -25,6 +25,7 @@ from .feel import MirrorArrival, Slower, Soften, Stronger
 from .film import AddMedia, ChangeSettings
 from .generated import AddGenerated, ChangePattern
 from .groups import GatherClips, TakeApart
+from .holding import HoldStill, HoldToPoint
 from .insides import without_strays
 from .joins import SetTransition
 from .keys import AddKey, KeyPlacement, MoveKey, SetMoving
@@ -47,7 +48,7 @@ from .moving import ChangeMove, FillMove, UseMove
 from .outlines import ChangeCorner, DrawMask
 from .passing import GiveStep, SetChoice, SetUnits
 from .placing import PlaceClip
-from .points import HoldStill, HoldToPoint, LeavePoint, MendPoint, NamePoint, RemovePoint, SetPoint
+from .points import LeavePoint, MendPoint, NamePoint, RemovePoint, SetPoint
 from .ranges import StyleLine, StyleRange
 from .recipes import AddFromRecipe, UseRecipe
 from .replacing import AddTitles, ReplaceWords

@@ -95,7 +95,7 @@ def _weights(reach: int) -> np.ndarray:
     return line[:, None] * line[None, :]
 
 
-class Follower:
+class Pursuit:
     """Follows one point. Frames are grey uint8 (h, w) of one size; the first is the one the point is picked in."""
 
     def __init__(self, grey: np.ndarray, x: float, y: float) -> None:

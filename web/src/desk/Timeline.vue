@@ -4,6 +4,7 @@ import { useDebounceFn, useElementSize, useEventListener, useLocalStorage } from
 import { computed, ref, watch } from 'vue'
 import type { Clip, Curve } from '../api/client'
 import { useDesk } from '../stores/desk'
+import { usePoints } from '../stores/points'
 import { useProject } from '../stores/project'
 import { newId, useEdits } from '../use/edits'
 import { useParameters } from '../use/properties'
@@ -13,6 +14,7 @@ import { useNewTitle } from '../use/newTitle'
 import { shortTimecode } from '../use/timecode'
 import { useUpload } from '../use/upload'
 import { HEADER, useView } from '../use/view'
+import MeasureLane, { type Measure } from './MeasureLane.vue'
 import MotionLane from './MotionLane.vue'
 import TimelineClip from './TimelineClip.vue'
 import TimelineRuler from './TimelineRuler.vue'
@@ -21,6 +23,8 @@ import TrackHeader from './TrackHeader.vue'
 const SQUEEZED = 14
 /** Px of a lane that idles: its name and the shape of its curve. */
 const FOLDED = 18
+/** Px of a lane of something measured. */
+const MEASURED = 28
 /** Lanes are open for no more clips in hand than this: beyond, the tracks are what is looked at. */
 const LANED = 3
 const project = useProject()
@@ -28,6 +32,9 @@ const desk = useDesk()
 const parameterOf = useParameters()
 const edits = useEdits()
 const upload = useUpload()
+const followed = usePoints()
+/** A followed point is lost below this. */
+const SURE = 0.6
 const view = useView()
 const { addTitle } = useNewTitle()
 const { meets } = useMeets()
@@ -68,15 +75,32 @@ const rows = computed(() => project.rows.map(({ track, depth }) => {
   // With a step open in the Steps its own values are looked at; the others idle, folded to a line each.
   const some = desk.openSpan === null && all.some(({ curve }) => curve.step === desk.openRow)
   const lanes = all.map((lane) => ({ ...lane, folded: some && lane.curve.step !== desk.openRow && !desk.keys.some((key) => key.step === lane.curve.step && key.name === lane.curve.name) }))
+  const measures = desk.openSpan === null ? held.flatMap((clip) => measured(clip).map((measure) => ({ clip, measure }))) : []
   const squeezed = desk.openSpan !== null && !holds
   const natural = track.height ?? (own.length && own.every((clip) => clip.content.kind === 'treatment') ? 28 : own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)
-  return { track, depth, clips: own.filter(inSight), lanes, squeezed, height: squeezed ? (own.some((clip) => clip.content.kind === 'footage') ? 26 : SQUEEZED) : natural }
+  return { track, depth, clips: own.filter(inSight), lanes, measures, squeezed, height: squeezed ? (own.some((clip) => clip.content.kind === 'footage') ? 26 : SQUEEZED) : natural }
 }))
+/** What is measured over a clip in hand: how a camera fills the frame and pans, how sure its followed points are. */
+function measured(clip: Clip): Measure[] {
+  const camera = project.courses[clip.id]?.camera
+  const made: Measure[] = []
+  if (camera) {
+    const values = camera.spare.flatMap((each) => each.slice(1))
+    const lines = [1, 2, 3, 4].map((side) => camera.spare.map((each): [number, number] => [each[0], each[side]]))
+    made.push({ name: 'Spare, px', says: `Spare picture left, above, right and below; least ${Math.round(Math.min(...values))} px`, lines, limit: 0, wrong: 'below', low: Math.min(0, ...values), high: Math.max(8, ...values) })
+    const fastest = Math.max(...camera.pans.map((each) => each[1]))
+    if (fastest > 0.2) made.push({ name: 'Pan, %/s', says: `Pans at up to ${fastest.toFixed(1)} % of the frame a second; judders above ${camera.limit.toFixed(0)} %`, lines: [camera.pans], limit: camera.limit, wrong: 'above', low: 0, high: 1.15 * Math.max(fastest, camera.limit) })
+  }
+  if (followed.shot?.id === clip.id) {
+    for (const point of followed.points) made.push({ name: `Sure of ${point.name}`, says: `How sure ${point.name} is; lost ${point.lost.length} times`, lines: [point.sure], limit: SURE, wrong: 'below', low: 0, high: 1 })
+  }
+  return made
+}
 /** A treatment's veil lies over all tracks below it, for as long as it lasts. */
 const veils = computed(() => rows.value.flatMap((row, i) => {
   const treated = row.clips.filter((clip) => clip.content.kind === 'treatment' && clip.seen !== 'hidden')
   if (!treated.length || row.track.hidden) return []
-  const heights = rows.value.map((each) => each.height + each.lanes.reduce((sum, lane) => sum + laneTall(lane), 0))
+  const heights = rows.value.map((each) => each.height + each.measures.length * MEASURED + each.lanes.reduce((sum, lane) => sum + laneTall(lane), 0))
   const top = heights.slice(0, i + 1).reduce((sum, height) => sum + height, 0)
   const height = heights.slice(i + 1).reduce((sum, each) => sum + each, 0)
   return treated.map((clip) => ({ id: clip.id, left: HEADER + x(clip.head), width: x(clip.length), top, height, chosen: desk.picked.includes(clip.id) }))
@@ -207,6 +231,10 @@ function laneName(clip: Clip, curve: Curve): string {
             <button v-if="curve.sort !== 'colour' && !folded" class="act" :title="desk.speeds ? 'Show the value (V)' : 'Show the speed (V)'" @click="desk.speeds = !desk.speeds">{{ desk.speeds ? 'speed' : 'value' }}</button>
           </div>
           <MotionLane :clip="clip" :curve="curve" :width="inner" :scale="scale" :height="laneTall({ curve, folded })" />
+        </div>
+        <div v-for="{ clip, measure } in row.measures" :key="clip.id + measure.name" class="track motion" data-test="measure" :style="{ height: `${MEASURED}px` }">
+          <div class="header muted" :style="{ width: `${HEADER}px` }"><span :title="measure.says">{{ measure.name }}</span></div>
+          <MeasureLane :clip="clip" :measure="measure" :width="inner" :scale="scale" :height="MEASURED" />
         </div>
       </template>
       </div>
