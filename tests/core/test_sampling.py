@@ -4,6 +4,9 @@ import numpy as np
 import pytest
 
 from idle_comet.core.picture import Matrix, Rect, warp_picture
+from idle_comet.core.picture.resample import resampled
+from idle_comet.core.picture.sampling import sampled
+from idle_comet.core.picture.softening import softened
 from idle_comet.core.type import Pose, Setting, lay_out, paint_text
 
 
@@ -147,3 +150,26 @@ def test_a_still_with_transparency_seen_at_its_own_size_is_its_own_pixels(exact)
     patch = warp_picture(shown, Matrix.shift(20, 10), Rect(0, 0, 100, 80), False, exact=exact)
     assert (patch.x, patch.y) == (20, 10)
     assert np.array_equal(patch.pixels, shown)
+
+
+@pytest.mark.parametrize("low", [(1.87, 1.87), (1.33, 2.4)])
+def test_softened_at_its_own_size_it_is_what_sampling_there_gives(low):
+    plane = np.random.default_rng(1).integers(0, 256, (90, 130), np.uint8)
+    there = resampled(plane, 130, 90, (1.0, 1.0), (0.0, 0.0), True, True, low).astype(int)
+    assert np.abs(softened(plane, low, True) - there).max() <= 1
+    four = np.dstack([plane] * 4).copy()
+    assert (softened(four, low, True)[..., 2] == softened(plane, low, True)).all()
+
+
+@pytest.mark.parametrize("wave", [0.15, 0.33])
+def test_a_turned_picture_is_as_sharp_on_both_sides_of_the_size_it_is_softened_up_to(wave):
+    """A wave of so many a seen px, of a picture turned by two degrees and shown ever larger."""
+    y, x = np.mgrid[0:500, 0:800] + 0.5
+
+    def passed(scale):
+        picture = as_picture(127.5 + 100 * np.sin(2 * np.pi * wave * scale * (0.8 * x + 0.6 * y)))
+        place = Matrix.shift(200, 130) @ Matrix.turn(2) @ Matrix.grow(scale) @ Matrix.shift(-400, -250)
+        return sampled(picture, place, 400, 260, True, True, moves=True)[30:-30, 30:-30, 0].astype(float).std()
+
+    sharp = [passed(scale) for scale in (0.70, 0.735, 0.768, 0.771, 0.80)]
+    assert max(sharp) / min(sharp) < 1.02

@@ -12,9 +12,13 @@ from ..remember import Budget
 from .matrix import Matrix
 from .planes import Planes
 from .resample import EVEN, resampled
+from .softening import sharpened_for, softened
 
 _DENSE = {True: 1.5, False: 1.0}
 """Px a seen px, of the picture that is placed: between denser px a straight line is near enough to the filter."""
+
+_THINNEST = 1.3
+"""Px a seen px with which a picture that is softened at its own size may be placed."""
 
 _STEP = math.sqrt(2)
 """In perspective the picture is placed from copies each so many times smaller, mixed by how far away each px is."""
@@ -156,6 +160,13 @@ def _prepared(
     low = [(EVEN if moves else 1.0) * max(1.0, 1 / max(each, 1e-6)) for each in scale]
     if density == [1.0, 1.0] and low == [1.0, 1.0]:
         return picture, matrix
+    if all(_THINNEST <= 1 / max(each, 1e-6) <= 1.5 for each in scale):
+        # At its own size it is nearly as dense, and is softened for a fourth of the work.
+        sharper = [sharpened_for(1 / each, 1.5) for each in scale]
+        whole = [picture.shape[1], picture.shape[0]]
+        (left, top), (right, foot) = _shown_part(matrix, (1.0, 1.0), whole, width, height, _SOFTENED)
+        part = softened(picture[top:foot, left:right], (low[0], low[1]), exact, (sharper[0], sharper[1]))
+        return part, matrix @ Matrix.shift(left, top)
     sides = picture.shape[1], picture.shape[0]
     size = [max(1, round(length * by)) for length, by in zip(sides, density)]
     own = (size[0] / sides[0], size[1] / sides[1])
@@ -174,12 +185,13 @@ def _prepared(
     return made, matrix @ Matrix.grow(1 / own[0], 1 / own[1]) @ Matrix.shift(*first)
 
 
-_ROOM = 3
-"""Px of the denser picture kept around what is seen of it."""
+_ROOM, _SOFTENED = 3, 10
+"""Px of the denser picture kept around what is seen of it, and of one that is softened: as far as its filter
+reaches."""
 
 
 def _shown_part(
-    matrix: Matrix, own: tuple[float, float], size: list[int], width: int, height: int
+    matrix: Matrix, own: tuple[float, float], size: list[int], width: int, height: int, room: int = _ROOM
 ) -> tuple[tuple[int, int], tuple[int, int]]:
     """The first px across and down of a picture scaled by `own` that a result shows, and those past its last; all of
     them where the horizon may lie in it."""
@@ -191,9 +203,9 @@ def _shown_part(
     first, last = [], []
     for axis in range(2):
         places = [point[axis] * own[axis] for point in seen]
-        begin = min(max(0, math.floor(min(places)) - _ROOM), size[axis] - 1)
+        begin = min(max(0, math.floor(min(places)) - room), size[axis] - 1)
         first.append(begin)
-        last.append(min(size[axis], max(begin + 1, math.ceil(max(places)) + _ROOM)))
+        last.append(min(size[axis], max(begin + 1, math.ceil(max(places)) + room)))
     return (first[0], first[1]), (last[0], last[1])
 
 
