@@ -17,6 +17,7 @@ import numpy as np
 from ..core.project.model import Media
 from ..media.encode import FilmWriter
 from ..media.importing import import_file
+from .sounds import SOUNDS
 
 RATE = Fraction(25)
 
@@ -92,6 +93,21 @@ def _paint_still(folder: Path, id: str, name: str, painter: str, suffix: str) ->
     return import_file(unfinished, name + suffix, folder).model_copy(update={"id": id})
 
 
+def _make_sound(folder: Path, id: str) -> Media:
+    import wave
+
+    from .sounds import RATE as SOUND_RATE
+
+    name, make = SOUNDS[id]
+    unfinished = folder / f".{id}.wav"
+    with wave.open(str(unfinished), "wb") as out:
+        out.setnchannels(2)
+        out.setsampwidth(2)
+        out.setframerate(SOUND_RATE)
+        out.writeframes(np.round(np.clip(make(), -1, 1) * 32767).astype("<i2").tobytes())
+    return import_file(unfinished, f"{name}.wav", folder).model_copy(update={"id": id})
+
+
 def _known(folder: Path, id: str) -> Media | None:
     marker = _marker(folder, id)
     known = Media.model_validate_json(marker.read_text()) if marker.exists() else None
@@ -104,9 +120,11 @@ def _remembered(folder: Path, id: str, make: Callable[[], Media]) -> Media:
     return media
 
 
-def _make(job: tuple[Path, tuple]) -> Media:
+def _make(job: tuple[Path, tuple | str]) -> Media:
     folder, what = job
     cv2.setNumThreads(1)
+    if isinstance(what, str):
+        return _remembered(folder, what, lambda: _make_sound(folder, what))
     if isinstance(what, Shot):
         return _remembered(folder, what.id, lambda: paint_shot(folder, what))
     return _remembered(folder, what[0], lambda: _paint_still(folder, *what))
@@ -115,6 +133,7 @@ def _make(job: tuple[Path, tuple]) -> Media:
 def make_world(folder: Path) -> dict[str, Media]:
     """All media of the demo in a media folder, by id."""
     wanted = {(what.id if isinstance(what, Shot) else what[0]): what for what in (*SHOTS, *STILLS)}
+    wanted |= {id: id for id in SOUNDS}
     made = {id: _known(folder, id) for id in wanted}
     missing = [what for id, what in wanted.items() if made[id] is None]
     if missing:

@@ -18,8 +18,10 @@ import numpy as np
 
 from ..core.compose import Painter, Sources, evaluate, plan
 from ..core.project.model import Project
+from ..core.sound import SoundSources
 from .encode import FilmWriter
 from .probe import MediaError, probe
+from .soundtrack import SoundTrack, has_sound
 
 SEGMENT = 50
 """Frames in a segment."""
@@ -80,18 +82,23 @@ def render_segment(
     os.replace(unfinished, target)
 
 
-def concatenate(folder: Path, order: Order, path: Path) -> None:
-    """Join all segments into the film at `path`: beside its place first, checked, then renamed."""
+def concatenate(
+    folder: Path, order: Order, path: Path, project: Project | None = None, sounds: SoundSources | None = None
+) -> None:
+    """Join all segments into the film at `path`: beside its place first, checked, then renamed. Where the project is
+    told, with what is heard of it."""
     unfinished = path.with_name(f".{path.name}.part")
     try:
         with av.open(str(unfinished), "w", format="mp4", options={"movflags": "+faststart"}) as out:
-            stream, done = None, 0
+            stream, track, done = None, None, 0
             for segment in order.segments:
                 with av.open(str(segment_path(folder, segment))) as part:
                     source = part.streams.video[0]
                     if stream is None:
                         stream = out.add_stream_from_template(source)
                         stream.time_base = source.time_base
+                        if project is not None and sounds is not None and has_sound(project, order.first, order.frames):
+                            track = SoundTrack(out, project, sounds)
                     shift = round(done / source.average_rate / source.time_base)
                     for packet in part.demux(source):
                         if packet.dts is None:
@@ -100,7 +107,12 @@ def concatenate(folder: Path, order: Order, path: Path) -> None:
                         packet.dts += shift
                         packet.stream = stream
                         out.mux(packet)
-                    done += len(order.span(segment))
+                    span = order.span(segment)
+                    done += len(span)
+                    if track is not None:
+                        track.add(span.start, len(span))
+            if track is not None:
+                track.end()
         found = probe(unfinished)
         if (found.frames, found.width, found.height) != (order.frames, order.width, order.height):
             raise MediaError(
@@ -112,9 +124,15 @@ def concatenate(folder: Path, order: Order, path: Path) -> None:
 
 
 def render_film(
-    project: Project, sources: Sources, path: Path, order: Order, progress: Callable[[int], None] = lambda done: None
+    project: Project,
+    sources: Sources,
+    path: Path,
+    order: Order,
+    progress: Callable[[int], None] = lambda done: None,
+    sounds: SoundSources | None = None,
 ) -> None:
-    """Render a whole film in this process; `progress` is told how many frames are done."""
+    """Render a whole film in this process, with its sound where `sounds` are given; `progress` is told how many frames
+    are done."""
     folder = path.with_name(f".{path.name}.segments")
     folder.mkdir(parents=True, exist_ok=True)
     painter, done = Painter(sources), 0
@@ -127,6 +145,6 @@ def render_film(
     try:
         for segment in order.segments:
             render_segment(project, painter, order, segment, folder, 0, more)
-        concatenate(folder, order, path)
+        concatenate(folder, order, path, project, sounds)
     finally:
         shutil.rmtree(folder, ignore_errors=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import os
 import re
 import shutil
@@ -22,6 +23,7 @@ from .probe import CHANGING, MediaError, Probe, hash_file, probe
 from .proxy import proxy_path
 from .proxying import make_proxy
 from .sniff import TABLE, check_size, sniff
+from .sounding import peaks_path, picture_of_sound, read_sound, samples_path
 from .still import jpeg_bytes
 from .stills import Moment, is_animated, moments, read_still
 from .tables import read_table, sample_of
@@ -40,6 +42,8 @@ def import_file(path: Path, name: str, folder: Path) -> Media:
         sort = sniff(path, name)
         if sort == "table":
             return _import_table(path, name, folder)
+        if sort == "sound":
+            return _import_sound(path, name, folder)
         if sort == "video":
             return _import_video(path, name, folder)
         if is_animated(path, name):
@@ -79,7 +83,9 @@ class _Unless:
 
     def __exit__(self, kind, error, trace) -> None:
         if kind is not None and self._new:
-            for each in (self._kept, thumbnail_path(self._kept), proxy_path(self._kept)):
+            kept = self._kept
+            beside = thumbnail_path(kept), proxy_path(kept), samples_path(kept), peaks_path(kept)
+            for each in (kept, *beside):
                 each.unlink(missing_ok=True)
 
 
@@ -118,6 +124,29 @@ def _import_table(path: Path, name: str, folder: Path) -> Media:
         )
 
 
+def _import_sound(path: Path, name: str, folder: Path) -> Media:
+    kept, new = _keep(path, hash_file(path), Path(name).suffix, folder)
+    with _Unless(kept, new):
+        try:
+            sound = read_sound(kept)
+        except MediaError as error:
+            raise MediaError(f"“{name}” can't be used: {error}. It was not added.") from error
+        if sound is None:
+            raise MediaError(f"“{name}” holds no sound; it was not added.")
+        _write_thumbnail(kept, picture_of_sound(kept, _THUMBNAIL_WIDTH, 96))
+        return Media(
+            id=_id(),
+            name=_title(name),
+            kind="sound",
+            hash=kept.stem,
+            path=kept.name,
+            width=1,
+            height=1,
+            frames=max(1, math.ceil(sound.seconds * 25)),
+            sound=sound,
+        )
+
+
 def _import_video(path: Path, name: str, folder: Path) -> Media:
     try:
         found = probe(path)
@@ -141,6 +170,10 @@ def _kept_shot(path: Path, suffix: str, found: Probe, name: str, folder: Path, a
         finally:
             reader.close()
         make_proxy(kept)
+        try:
+            sound = read_sound(kept)
+        except MediaError as error:
+            sound, found = None, replace(found, notes=(*found.notes, f"{error}, so it is silent"))
         return Media(
             id=_id(),
             name=_title(name),
@@ -152,6 +185,7 @@ def _kept_shot(path: Path, suffix: str, found: Probe, name: str, folder: Path, a
             height=found.height,
             frames=found.frames,
             rate=Rate(num=found.rate.numerator, den=found.rate.denominator),
+            sound=sound,
             notes=found.notes,
         )
 

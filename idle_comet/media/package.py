@@ -11,6 +11,7 @@ from ..core.project.file import ProjectFileError, read_project_file, write_proje
 from ..core.project.model import Project
 from .probe import hash_file
 from .proxying import make_proxy
+from .sounding import read_sound, samples_path
 
 
 def save_project(project: Project, media: Path, out: Path) -> list[str]:
@@ -80,6 +81,8 @@ def take_media(project: Project, places: dict[str, Path], media: Path) -> Projec
             os.replace(target.with_name(f".{target.name}.part"), target)
         if item.kind == "video":
             make_proxy(target)
+        if item.sound is not None and not samples_path(target).exists():
+            read_sound(target)
     return project
 
 

@@ -18,7 +18,20 @@ from .context import Context
 from .guard import Guard
 from .preview_socket import router as preview_router
 from .problems import COMMON, answer_problems
-from .routers import cameras, catalogue, exports, frames, looks, media, points, projects, recipes, texts, typefaces
+from .routers import (
+    cameras,
+    catalogue,
+    exports,
+    frames,
+    looks,
+    media,
+    points,
+    projects,
+    recipes,
+    sound,
+    texts,
+    typefaces,
+)
 from .telling import router as telling_router
 
 
@@ -56,6 +69,7 @@ def create_app(
     for router in (
         cameras.router,
         points.router,
+        sound.router,
         catalogue.router,
         projects.router,
         frames.router,

@@ -72,6 +72,24 @@ def _segments(
         pipe.send(_says(error))
 
 
+def _joined(pipe: Connection[Any, Any], document: str, media: str, folder: str, order: Order, path: str) -> None:
+    """Runs in a process of its own: joins a film's segments and its sound; tells "done" or what went wrong."""
+    import signal
+
+    from ..media.sounding import SoundFiles
+
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    die_with_parent()
+    os.nice(10)
+    try:
+        project = Project.model_validate_json(document)
+        sounds = SoundFiles(lambda id: Path(media) / project.media[id].path)
+        concatenate(Path(folder), order, Path(path), project, sounds)
+        pipe.send("done")
+    except Exception as error:
+        pipe.send(_says(error))
+
+
 _log = logging.getLogger("idle_comet")
 _DIED = "a process died"
 _ATTEMPTS = 3
@@ -282,15 +300,39 @@ class Exports:
                 f"Export it smaller, or soften its heaviest steps."
             )
         if outcome == "done":
-            try:
-                concatenate(folder, order, path)
+            for _ in range(_ATTEMPTS):
+                outcome = self._join(row["document"], order, folder, path)
+                if outcome != _DIED:
+                    break
+            if outcome == _DIED:
+                outcome = "The process that joined the film's parts died again and again; export it once more."
+            if outcome == "done":
                 self._set(id, "frames_done = frames, file = %s", path.name)
                 self._end(id, "done", None)
-            except (MediaError, OSError) as error:
-                outcome = _says(error)
+        if outcome == "stopping":
+            return
         if outcome not in ("done", "cancelled"):
             self._end(id, "failed", outcome)
         shutil.rmtree(folder, ignore_errors=True)
+
+    def _join(self, document: str, order: Order, folder: Path, path: Path) -> str:
+        """Join all segments, with what is heard, in a process of its own; "done", "stopping", that it died, or what
+        went wrong."""
+        ours, theirs = processes().Pipe(False)
+        process = processes().Process(
+            target=_joined, daemon=True, args=(theirs, document, str(self._media), str(folder), order, str(path))
+        )
+        process.start()
+        theirs.close()
+        self._processes.append(process)
+        try:
+            return str(ours.recv())
+        except EOFError:
+            return "stopping" if self._stopping else _DIED
+        finally:
+            process.join(5)
+            self._processes.clear()
+            ours.close()
 
     def _render(self, id: str, document: str, order: Order, folder: Path) -> str:
         """Render all segments; "done", "cancelled", "stopping", or what went wrong."""

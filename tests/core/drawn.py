@@ -37,6 +37,7 @@ from idle_comet.core.project.model import (
     Marks,
     Mask,
     Media,
+    MediaSound,
     PaletteColour,
     Plain,
     Project,
@@ -58,6 +59,12 @@ BENDS = Moving(
     keys=(Key(at=0, value=_BOX), Key(at=12, value=_BOX.scaled(2)), Key(counts_from="tail", at=0, value=_BOX))
 )
 PATH = Moving(keys=(Key(at=0, value=(-60.0, 20.0)), Key(at=15, value=(10.0, -30.0)), Key(at=29, value=(0.0, 0.0))))
+
+
+HUM = Media(
+    id="hum-file", name="Hum", kind="sound", hash="2" * 64, path=f"{'2' * 64}.wav", width=1, height=1, frames=200,
+    sound=MediaSound(rate=44100, channels=1, seconds=8.0),
+)  # fmt: skip
 
 
 def followed(id, media):
@@ -115,7 +122,10 @@ def rich_film(media):
             eases=(SavedEase(name="mine", ease=Spring()),),
         ),
         tracks=(Track(id="titles", name="Titles"), Track(id="more", name="More"), Track(id="shots", name="Shots")),
-        media={media.id: media, "copy": media.model_copy(update={"id": "copy", "frames": 40})},
+        media={
+            media.id: media.model_copy(update={"sound": HUM.sound}),
+            "copy": media.model_copy(update={"id": "copy", "frames": 40}),
+        },
         marks=Marks(markers=(Marker(id="m1", frame=20, name="here"),), first=5, last=60),
     )
     strap = apply_recipe(
@@ -154,6 +164,9 @@ def rich_film(media):
         e.AddMask(clip="title", step="focus", mask=Mask(id="like", form="clip", clip="shot-2")),
         e.UseMove(clips=("wash",), move="push-slow", at=(-400, 50)),
         e.SaveLook(clip="wash", look="kept", name="Kept"),
+        e.AddMedia(media=HUM),
+        e.AddPicture(clip="hum", frame=10, media="hum-file", first=5),
+        e.SetFades(clips=("hum",), fade_in=8),
         e.AddGenerated(clip="mist", frame=150, length=60, pattern="smoke"),
         *(e.SetPoint(clip="shot-3", point=followed(id, media.id)) for id in ("clasp", "lantern")),
         e.MendPoint(clip="shot-3", point="lantern", frame=3, x=500, y=300),
@@ -165,11 +178,12 @@ def rich_film(media):
 
 
 ids = st.sampled_from(
-    ["title", "strap", "plain", "shot-1", "shot-2", "shot-3", "card", "duo", "duo-a", "wash", "mist", "gone"]
+    ["title", "strap", "plain", "shot-1", "shot-2", "shot-3", "card", "duo", "duo-a", "wash", "mist", "hum", "gone"]
 )
 titles = st.sampled_from(["title", "title", "strap", "plain", "shot-1"])
 some = st.lists(ids, min_size=1, max_size=4, unique=True).map(tuple)
 some_titles = st.lists(titles, min_size=1, max_size=3, unique=True).map(tuple)
+some_shots = st.lists(st.sampled_from(["shot-2", "hum", "title"]), min_size=1, max_size=2, unique=True).map(tuple)
 new = st.sampled_from(["new", "newer", "title"])
 seed = st.sampled_from(["n", "n-1"])
 tracks = st.sampled_from(["titles", "more", "shots", "nowhere"])
@@ -564,6 +578,14 @@ DRAWN = {
         name=st.sampled_from(["towards", "grows", "stands", "form"]),
         value=st.sampled_from(["left", "up", "apart", "sideways"]),
     ),
+    e.PartSound: st.builds(e.PartSound, clips=some_shots, seed=seed),
+    e.SetFades: st.builds(
+        e.SetFades,
+        clips=st.lists(st.sampled_from(["hum", "hum", "title"]), min_size=1, max_size=2).map(tuple),
+        fade_in=st.none() | st.integers(0, 300),
+        fade_out=st.none() | st.integers(0, 90),
+    ),
+    e.SetMuted: st.builds(e.SetMuted, clips=some_shots, muted=st.booleans()),
     e.SetMarker: st.builds(
         e.SetMarker, marker=st.sampled_from(["m1", "m2"]), frame=frames, name=st.none() | st.just("there")
     ),

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from idle_comet.core.motion import Framing, shown
 from tests.conftest import until
 
 from .helpers import clips, drag, go_to, middle, settled
@@ -159,3 +160,40 @@ def test_photographs_each_go_to_their_own_picked_point(editor, desk, running, fr
         at = slice(round(720 * y) - 5, round(720 * y) + 6), slice(round(1280 * x) - 5, round(1280 * x) + 6)
         assert np.abs(first[at].mean((0, 1)) - last[at].mean((0, 1))).max() < 12
         assert np.abs(first - last).mean() > 3
+
+
+def test_six_photographs_get_one_move_at_once_and_are_shortened(editor, desk, running):
+    names = ["heath-dawn", "ottoline-portrait", "jars-window", "heath-wide", "hives-upright", "bench-card"]
+    do(running, {"kind": "lay_pictures", "seed": "print", "frame": 700, "media": names})
+    prints = [f"print-{n}" for n in range(1, 7)]
+    length = clips(running)["print-6"]["length"]
+    last = desk.locator("[data-clip=print-6]")
+    last.wait_for()
+    go_to(desk, f"{clips(running)['print-6']['head'] + 5}f")
+    editor.click(last)
+    editor.click(desk.locator("[data-move=turn-point]"))
+    canvas = desk.locator("canvas").bounding_box()
+    editor.actions += 1
+    desk.mouse.click(canvas["x"] + 0.6 * canvas["width"], canvas["y"] + 0.4 * canvas["height"])
+    until(lambda: steps(running, "print-6"))
+    # It settles a second before the end.
+    scale = last.bounding_box()["width"] / length
+    pull(editor, desk.locator("[data-test=move-tail]"), -25 * scale)
+    # A drag around them takes all six in hand.
+    first, end = (desk.locator(f"[data-clip={id}]").bounding_box() for id in (prints[0], prints[-1]))
+    editor.actions += 1
+    drag(desk, first["x"] - 12, first["y"] + 10, end["x"] + end["width"] - first["x"] + 6, 4)
+    until(lambda: desk.locator(".clip.chosen").count() == 6)
+    editor.click(desk.locator("[data-test=carry-step]"))
+    until(lambda: all(steps(running, id) for id in prints))
+    editor.click(desk.get_by_role("button", name="shorten"))
+    until(lambda: all(clips(running)[id]["length"] == length - 25 for id in prints))
+    assert editor.actions <= 9
+    for id in prints:
+        keys = next(s for s in steps(running, id) if s["kind"] == "move")["values"]["framing"]["keys"]
+        assert (keys[-1]["counts_from"], keys[-1]["at"]) == ("tail", pytest.approx(-25, abs=1))
+        # What was pointed at is seen on one place from the first framing to the last.
+        one, other = (shown(Framing.model_validate(key["value"])) for key in (keys[0], keys[-1]))
+        point = one.inverse(complex(0.1 * 1280, -0.1 * 720))
+        assert abs(other.turn * point + other.shift - complex(128, -72)) < 0.5
+        assert camera(running, id)["first_edge"] is None

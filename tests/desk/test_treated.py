@@ -191,6 +191,22 @@ def test_a_group_is_opened_in_place_and_what_it_holds_is_moved_there(desk, runni
     desk.keyboard.press("Control+ArrowRight")
     until(lambda: clips(running)["title"]["head"] != before)
     assert clips(running)["title"]["head"] == before + 1 and by > 0
+    # At half the speed its frames are twice as long, on the timeline and to the keys.
+    desk.locator("[data-test=saved]").filter(has_text="all saved").wait_for()
+    wide = inner.bounding_box()["width"]
+    revision = running.project()["revision"]
+    slow = {"kind": "set_speed", "clip": group["id"], "speed": 0.5, "keep": "length"}
+    assert (
+        running.api("POST", "/projects/slow-harvest/edits", json={"revision": revision, "edit": slow}).status_code
+        == 200
+    )
+    until(lambda: inner.bounding_box()["width"] == pytest.approx(2 * wide, abs=2))
+    assert abs(inner.bounding_box()["x"] - desk.locator(f"[data-clip={group['id']}]").bounding_box()["x"]) < 3
+    length = clips(running)["title"]["length"]
+    edge = desk.locator("[data-clip=title] [data-test=trim-tail]").bounding_box()
+    scale = 2 * wide / length
+    drag(desk, edge["x"] + edge["width"] / 2, edge["y"] + edge["height"] / 2, -10 * scale)
+    assert clips(running)["title"]["length"] == length - 10
     # A press on the picture takes what lies in the opened group.
     x, y = middle(desk.locator("[data-test=preview]"))
     desk.keyboard.press("Escape")

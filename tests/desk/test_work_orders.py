@@ -77,12 +77,20 @@ def test_a_weathered_card(editor, desk, running, frame):
     until(lambda: "vignette" in kinds(running, treatment))
     add_step(editor, "grain")
     until(lambda: "grain" in kinds(running, treatment))
+    add_step(editor, "handheld")
+    shaken = until(lambda: next((s for s in clips(running)[treatment]["steps"] if s["kind"] == "handheld"), None))
     editor.click(desk.get_by_role("button", name="Media", exact=True))
     editor.click(desk.locator("[data-test=media-made]"))
     editor.click(desk.locator("[data-pattern=paper]"))
     paper = until(lambda: of_kind(running, "generated"))
     assert paper["blend"] == "multiply" and editor.actions <= 16
     settled(desk)
+    # The whole frame is held by hand, very little: no edge is seen at any frame, over a ground that would be.
+    value = {"kind": "set_value", "clip": treatment, "step": shaken["id"], "frame": 0}
+    do(running, value | {"name": "intensity", "value": 0.2}, {"kind": "change_settings", "background": "#ff0000"})
+    for at in (80, 95, 110):
+        rim = np.concatenate([side.reshape(-1, 3) for side in (lambda f: (f[0], f[-1], f[:, 0], f[:, -1]))(frame(at))])
+        assert not ((rim[:, 2] > 150) & (rim[:, :2].max(-1) < 60)).any()
     # Grain is new at every frame and the same whenever a frame is made again.
     one = frame(90)
     assert (one == frame(90)).all()

@@ -32,6 +32,8 @@ def noticed(project: Project) -> list[str]:
 
 def _of_clip(project: Project, clip: Clip) -> Iterator[str]:
     content = clip.content
+    if content.kind == "sound" and content.media not in project.media:
+        yield f"The sound of “{clip.name}” ({content.media}) is not in this film; nothing of it is heard."
     if content.kind in ("footage", "still") and content.media not in project.media:
         yield f"The picture of “{clip.name}” ({content.media}) is not in this film; it is shown as missing."
     if content.kind == "generated" and content.pattern not in PATTERNS:

@@ -10,27 +10,29 @@ from ..modelled import Frozen
 from ..motion import Fixed, Property
 from ..patterns import PATTERNS
 from ..steps import Parameter
-from . import plain, text
+from . import footage, plain, sound, text
 from .base import MAX_FRAMES, MAX_TEXT, Frames, HeldKey, Id, Name, Shorthand, fixed
 from .footage import Footage
 from .generated import Generated
 from .group import Group
 from .plain import Plain
 from .points import FollowedPoint, HandPlace
+from .sound import Sound
 from .still import Still
 from .text import CHOICES, Feature, HeldName, Styled, Text, Typeface
 from .treatment import Treatment
 
-Content = Annotated[Union[Text, Footage, Still, Plain, Generated, Group, Treatment], Field(discriminator="kind")]
+Content = Annotated[Union[Text, Footage, Still, Plain, Generated, Group, Treatment, Sound], Field(discriminator="kind")]
 
 CONTENT_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
     "text": text.PARAMETERS,
-    "footage": (),
+    "footage": footage.PARAMETERS,
     "still": (),
     "plain": plain.PARAMETERS,
     "generated": (),
     "group": (),
     "treatment": (),
+    "sound": sound.PARAMETERS,
 }
 
 
@@ -76,6 +78,7 @@ __all__ = [
     "MAX_TEXT",
     "Name",
     "Plain",
+    "Sound",
     "Still",
     "Styled",
     "Text",

@@ -7,8 +7,11 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..modelled import Frozen
-from .base import MAX_FRAMES, Id
+from ..steps import Parameter
+from .base import MAX_FRAMES, Id, Shorthand, fixed
 from .points import FollowedPoint
+
+PARAMETERS = (Parameter("gain", "Gain", "dB", 0, -48, 12, -96, 24, digits=1, gentle=1),)
 
 
 class Footage(Frozen):
@@ -21,5 +24,8 @@ class Footage(Frozen):
     speed: Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)] = 1.0
     """Source frames a frame: 0 holds the first, below 0 runs backwards from `start`."""
     fit: Literal["fill", "fit", "own"] = "fill"
+    gain: Shorthand = fixed(0)
+    """How loud its own sound is, dB."""
+    muted: bool = False
     points: Annotated[tuple[FollowedPoint, ...], Field(max_length=40)] = ()
     """Points of its picture that were followed."""

@@ -63,6 +63,7 @@ from .series import (
     UsePaletteColour,
     UseTypeStyle,
 )
+from .sounds import PartSound, SetFades, SetMuted
 from .spans import SetSpanEase, SetSpans
 from .steps import AddStep, MoveStep, RemoveStep, SwitchStep
 from .text import ChangeText
@@ -139,6 +140,9 @@ def apply(project: Project, edit: Edit | Difference) -> tuple[Project, Differenc
 
 
 __all__ = [
+    "PartSound",
+    "SetFades",
+    "SetMuted",
     "SetPoint",
     "RemovePoint",
     "NamePoint",

@@ -15,8 +15,10 @@ from ..project.model import (
     Frames,
     Frozen,
     Id,
+    Media,
     Plain,
     Project,
+    Sound,
     Step,
     Still,
     Text,
@@ -43,7 +45,7 @@ class AddTitle(Frozen):
 
 
 class AddPicture(Frozen):
-    """A shot or still from a frame on, or one colour when no media is named.
+    """A shot, still or sound from a frame on, or one colour when no media is named.
 
     `first` and `last` are the in and out marked on a shot, in frames of the film's rate.
     """
@@ -149,6 +151,8 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
     content: Plain | Footage | Still
     if edit.media is None:
         content, name = Plain(), "Plain colour"
+    elif edit.media in project.media and project.media[edit.media].kind == "sound":
+        return _add_sound(project, edit, project.media[edit.media]), f"add {project.media[edit.media].name}"
     else:
         media = project.media.get(edit.media)
         if media is None:
@@ -180,6 +184,32 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
         steps=(Step(id="placement", kind=BY_HAND.kind),),
     )
     return with_clip_somewhere(project, clip, True, edit.track), f"add {name}"
+
+
+def _add_sound(project: Project, edit: AddPicture, media: Media) -> Project:
+    """A sound on a track of sounds with room, the lowest first, or on a new one at the foot."""
+    if edit.clip in project.clips:
+        raise EditError(f"There is already a clip “{edit.clip}”; nothing was added.")
+    content = Sound(media=media.id, start=float(edit.first))
+    whole = max(1, source_length(project, content))
+    last = whole - 1 if edit.last is None else min(edit.last, whole - 1)
+    if edit.first > last:
+        raise EditError(f"“{media.name}” lasts {whole} frames; from {edit.first} on there is nothing to place.")
+    clip = Clip(
+        id=edit.clip, track="none", name=media.name, head=edit.frame, length=last - edit.first + 1, content=content
+    )
+    kinds: dict[str, set[str]] = {track.id: set() for track in project.tracks if track.within is None}
+    for each in project.clips.values():
+        kinds.get(each.track, set()).add(each.content.kind)
+    own = [track.id for track in reversed(project.tracks) if not track.locked and kinds.get(track.id) == {"sound"}]
+    asked = [edit.track] if edit.track in own else []
+    for track in (*asked, *own):
+        if has_room(project, track, clip.head, clip.end):
+            return project.model_copy(
+                update={"clips": {**project.clips, clip.id: clip.model_copy(update={"track": track})}}
+            )
+    project, made = with_new_track(project, False, len(project.tracks), like="Sound")
+    return project.model_copy(update={"clips": {**project.clips, clip.id: clip.model_copy(update={"track": made})}})
 
 
 @rule(AddTreatment)

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ..moment.meeting import pull
 from ..picture import Mode
-from ..project.model import MAX_FRAMES, Clip, Frames, Frozen, Id, Project
+from ..project.model import MAX_FRAMES, Clip, Footage, Frames, Frozen, Id, Project, Sound
 from ..project.source import exact_speed, source_length
 from .base import EditError, changed, clip_of, rule, with_clip
 from .lanes import check_room, shift_after, with_clips
@@ -89,6 +89,8 @@ def named(clips: list[Clip]) -> str:
 
 
 def check_source(project: Project, clip: Clip) -> None:
+    if isinstance(clip.content, Sound) and clip.content.media not in project.media:
+        raise EditError(f"The sound “{clip.content.media}” is not in this project; nothing was changed.")
     if clip.content.kind in ("footage", "still") and clip.content.media not in project.media:
         raise EditError(f"The picture “{clip.content.media}” is not in this project; nothing was changed.")
 
@@ -155,7 +157,7 @@ def trim_clip(project: Project, edit: TrimClip) -> tuple[Project, str]:
 def trimmed_to(project: Project, clip: Clip, head: int, length: int) -> Clip:
     """The clip with these ends; footage must have the frames for it."""
     content = clip.content
-    if content.kind == "footage" and content.speed:
+    if isinstance(content, (Footage, Sound)) and content.speed:
         speed = exact_speed(content)
         start = float(round((content.start + speed * (head - clip.head)) * 10_000)) / 10_000
         last = source_length(project, content) - 1

@@ -120,7 +120,7 @@ def with_room(project: Project, moved: list[Clip]) -> Project:
 
 def _sort(clip: Clip) -> str:
     """What it shares tracks with: a picture on a track of treatments would lie over all that they treat."""
-    return {"text": "words", "treatment": "treatment"}.get(clip.content.kind, "picture")
+    return {"text": "words", "treatment": "treatment", "sound": "sound"}.get(clip.content.kind, "picture")
 
 
 def place_somewhere(project: Project, clip: Clip) -> Project:

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..project.model import MAX_FRAMES, Clip, Frames, Frozen, Id, Project
+from ..project.model import MAX_FRAMES, Clip, Footage, Frames, Frozen, Group, Id, Project, Sound
 from ..project.source import exact_speed, source_length, spare_frames
 from .base import EditError, clip_of, rule, with_clip
 from .clips import Clips, check_source, named, trimmed_to
@@ -55,7 +55,7 @@ class StretchClips(Frozen):
 
 
 class SetSpeed(Frozen):
-    """Source frames a frame: 0 is a freeze of the frame shown at `frame`, below 0 backwards.
+    """Source frames a frame, of footage or of a group: 0 is a freeze of the frame shown at `frame`, below 0 backwards.
 
     Keeping the `part`, the clip's length changes so that it shows the same source frames.
     """
@@ -95,7 +95,7 @@ def split_clips(project: Project, edit: SplitClips) -> tuple[Project, str]:
         if id in project.clips:
             raise EditError(f"There is already a clip “{id}”; nothing was cut.")
         content = clip.content
-        if content.kind == "footage":
+        if isinstance(content, (Footage, Sound)):
             content = content.model_copy(
                 update={"start": max(0.0, float(content.start + exact_speed(content) * first))}
             )
@@ -134,8 +134,8 @@ def make_whole(project: Project, edit: MakeWhole) -> tuple[Project, str]:
 @rule(SlipClip)
 def slip_clip(project: Project, edit: SlipClip) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
-    if clip.content.kind != "footage":
-        raise EditError(f"“{clip.name}” shows {clip.content.kind}; only footage has other frames to show.")
+    if not isinstance(clip.content, (Footage, Sound)):
+        raise EditError(f"“{clip.name}” shows {clip.content.kind}; only footage and sounds have other moments.")
     last = source_length(project, clip.content) - 1
     reach = edit.start + clip.content.speed * (clip.length - 1)
     if clip.content.media in project.media and (not 0 <= reach <= last or edit.start > last):
@@ -173,8 +173,10 @@ def stretch_clips(project: Project, edit: StretchClips) -> tuple[Project, str]:
 def set_speed(project: Project, edit: SetSpeed) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     content = clip.content
-    if content.kind != "footage":
-        raise EditError(f"“{clip.name}” shows {content.kind}; only footage runs at a speed.")
+    if not isinstance(content, (Footage, Group, Sound)):
+        raise EditError(f"“{clip.name}” shows {content.kind}; only footage, sounds and groups run at a speed.")
+    if isinstance(content, Sound) and not 0.1 <= edit.speed <= 10:
+        raise EditError(f"A sound runs at 10 % to 1000 %; {100 * edit.speed:g} % was not taken.")
     old, new = exact_speed(content), exact_speed(content.model_copy(update={"speed": edit.speed}))
     start, length = content.start, clip.length
     if new == 0:

@@ -141,7 +141,7 @@ def _cut_to(clip: Clip, first: int, last: int) -> Clip:
     if before == after == 0:
         return clip
     content = clip.content
-    if before and content.kind in ("footage", "group"):
+    if before and content.kind in ("footage", "sound", "group"):
         content = content.model_copy(update={"start": max(0.0, content.start + before * content.speed)})
     return clip.model_copy(
         update={

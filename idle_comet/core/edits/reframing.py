@@ -20,6 +20,7 @@ from ..project.model import (
     Plain,
     Project,
     Settings,
+    Sound,
     Step,
     Still,
     Text,
@@ -110,6 +111,10 @@ def _clip(
         content = scaled_text(content, grown, at).model_copy(
             update={"held": held, "box": scaled(content.box, across, at)}
         )
+    elif isinstance(content, Sound):
+        fades = {"fade_in": round(content.fade_in * time), "fade_out": round(content.fade_out * time)}
+        values = {name: scaled(getattr(content, name), 1.0, at) for name in ("gain", "pan")}
+        content = content.model_copy(update={"start": float(content.start * time), **fades, **values})
     elif isinstance(content, (Footage, Group)):
         content = content.model_copy(update={"start": float(content.start * time)})
     elif isinstance(content, Generated):

@@ -435,6 +435,8 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
                 notes += KINDS[step.kind].notes(step.fixed, moving, rest, "", seconds)
         if content.kind in ("footage", "still") and content.media not in project.media:
             notes.append("Its picture is missing from this project; the clip shows nothing.")
+        if content.kind == "sound" and content.media not in project.media:
+            notes.append("Its sound is missing from this project; nothing is heard.")
         return notes
     layer = evaluate_clip(project, clip, visible_spans(clip)[0])
     if not content.text.strip():

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..project.model import Clip, Footage, Group, Project, Still, Treatment
+from ..project.model import Clip, Footage, Group, Project, Sound, Still, Treatment
 from ..project.source import source_frame
 from ..project.styled import kept
 from ..steps import KINDS
@@ -71,6 +71,8 @@ def evaluate_clip(
     that has some of its steps only, `whole` is the one with all: what keeps the frame
     filled is solved for that.
     """
+    if isinstance(clip.content, Sound):
+        return None
     own = compiled(project, clip)
     content = own.content(local) if own.content is not None else _held(project, clip, local, shown, depth)
     at = local if shown is None else shown

@@ -68,7 +68,7 @@ def _from_all(project: Project) -> _Index:
         found = gathered.get(clip.track)
         if found is not None:
             found.append(clip)
-            if clip.seen == "alone":
+            if clip.seen == "alone" and clip.content.kind != "sound":
                 alone.add(clip.track)
     lanes = {track.id: _lane(track, gathered[track.id]) for track in project.tracks}
     return _of_lanes(project, lanes, frozenset(alone))
@@ -94,7 +94,7 @@ def _from_near(near: _Index, project: Project) -> _Index | None:
         clips += [clip for clip in put if clip.track == track]
         lanes[track] = _lane(lanes[track].track, clips)
         alone.discard(track)
-        if any(clip.seen == "alone" for clip in clips):
+        if any(clip.seen == "alone" and clip.content.kind != "sound" for clip in clips):
             alone.add(track)
     return _of_lanes(project, lanes, frozenset(alone))
 
@@ -160,7 +160,9 @@ def live_clips(project: Project, frame: float, within: str | None = None) -> lis
     live = []
     for lane in _index(project).timelines.get(within, _EMPTY).lanes.values():
         place = bisect_right(lane.heads, frame) - 1
-        if place >= 0 and frame < lane.clips[place].end and is_seen(project, lane.clips[place]):
+        if place < 0 or frame >= lane.clips[place].end or lane.clips[place].content.kind == "sound":
+            continue
+        if is_seen(project, lane.clips[place]):
             live.append(lane.clips[place])
     return live
 

@@ -25,6 +25,7 @@ from ..contents import (
     Id,
     Name,
     Plain,
+    Sound,
     Still,
     Styled,
     Text,
@@ -172,12 +173,22 @@ class Marks(Frozen):
     last: Frames | None = None
 
 
+class MediaSound(Frozen):
+    """The sound of a media file: samples a second, channels, and how long it lasts, as they are in the file."""
+
+    rate: int = Field(gt=0, le=1_000_000)
+    channels: int = Field(gt=0, le=64)
+    seconds: Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)]
+
+
 class Media(Frozen):
-    """What a clip needs to know of a media file; the bytes are found by their hash."""
+    """What a clip needs to know of a media file; the bytes are found by their hash.
+
+    A sound alone has a size of 1 × 1."""
 
     id: Id
     name: Name
-    kind: Literal["video", "still", "table"] = "video"
+    kind: Literal["video", "still", "table", "sound"] = "video"
     """A "table" of colours has as many entries along each axis as it is wide."""
     alpha: bool = False
     """Whether it has transparency."""
@@ -188,6 +199,7 @@ class Media(Frozen):
     height: int = Field(gt=0, le=16384)
     rate: Rate = Rate(num=25)
     frames: int = Field(gt=0, le=MAX_FRAMES)
+    sound: MediaSound | None = None
     notes: Annotated[tuple[Annotated[str, StringConstraints(max_length=200)], ...], Field(max_length=20)] = ()
     """What is done to show it as it is meant, in words."""
 
@@ -268,6 +280,7 @@ __all__ = [
     "Marks",
     "Mask",
     "Media",
+    "MediaSound",
     "Name",
     "PaletteColour",
     "Plain",
@@ -275,6 +288,7 @@ __all__ = [
     "SavedEase",
     "Settings",
     "Shutter",
+    "Sound",
     "Step",
     "Still",
     "Styled",

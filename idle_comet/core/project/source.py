@@ -4,17 +4,20 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from .model import Clip, Footage, Project
+from .model import Clip, Footage, Group, Project, Sound
 
 
-def exact_speed(content: Footage) -> Fraction:
+def exact_speed(content: Footage | Group | Sound) -> Fraction:
     """Speeds count to a ten-thousandth, so that no platform's float decides a frame."""
     return Fraction(round(content.speed * 10_000), 10_000)
 
 
-def source_length(project: Project, content: Footage) -> int:
+def source_length(project: Project, content: Footage | Sound) -> int:
     """Whole frames of the film's rate that the source lasts; 0 when it is missing."""
     media = project.media.get(content.media)
+    if isinstance(content, Sound):
+        lasts = media.sound.seconds if media is not None and media.sound is not None else 0.0
+        return int(lasts * float(project.settings.rate.fraction) + 1e-6)
     return int(media.frames / media.rate.fraction * project.settings.rate.fraction) if media else 0
 
 
@@ -28,7 +31,7 @@ def source_frame(project: Project, content: Footage, local: int) -> int:
 def spare_frames(project: Project, clip: Clip) -> tuple[int, int] | None:
     """Frames of the film that could still be shown before the clip's head and after its end; None for no limit."""
     content = clip.content
-    if content.kind != "footage" or content.media not in project.media:
+    if not isinstance(content, (Footage, Sound)) or content.media not in project.media:
         return None
     speed = exact_speed(content)
     if speed == 0:

@@ -14,6 +14,6 @@ def clock_of(clip: Clip) -> LocalClock:
 def origin_of(clip: Clip) -> float:
     """The film's frame at which the clip's source begins (or would): it stays put while a clip is trimmed in place."""
     content = clip.content
-    if content.kind != "footage" or content.speed == 0:
+    if content.kind not in ("footage", "sound") or content.speed == 0:
         return clip.head
     return clip.head - content.start / content.speed

@@ -520,6 +520,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/film.wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whole Film
+         * @description The film's sound alone, as a file.
+         */
+        get: operations["whole_film_api_projects__project_id__film_wav_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/find": {
         parameters: {
             query?: never;
@@ -614,6 +634,26 @@ export interface paths {
          * @description Add files, sent as a form. Pictures whose names count up become one shot at the film's rate.
          */
         post: operations["add_media_api_projects__project_id__media_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/media/{media_id}/peaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Peaks
+         * @description A waveform between two seconds of a sound.
+         */
+        get: operations["peaks_api_projects__project_id__media__media_id__peaks_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -766,6 +806,26 @@ export interface paths {
          * @description What could not be read of the film any more, as it was stored.
          */
         get: operations["read_set_aside_api_projects__project_id__set_aside_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sound
+         * @description What is heard over some frames of the film: WAV, 48 kHz, 16 bits, stereo.
+         */
+        get: operations["sound_api_projects__project_id__sound_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1062,7 +1122,7 @@ export interface components {
         };
         /**
          * AddPicture
-         * @description A shot or still from a frame on, or one colour when no media is named.
+         * @description A shot, still or sound from a frame on, or one colour when no media is named.
          *
          *     `first` and `last` are the in and out marked on a shot, in frames of the film's rate.
          */
@@ -1820,7 +1880,7 @@ export interface components {
             blend?: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour-dodge" | "colour-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add";
             closing?: components["schemas"]["Transition-Input"] | null;
             /** Content */
-            content: components["schemas"]["Text-Input"] | components["schemas"]["Footage-Input"] | components["schemas"]["Still-Input"] | components["schemas"]["Plain-Input"] | components["schemas"]["Generated-Input"] | components["schemas"]["Group-Input"] | components["schemas"]["Treatment-Input"];
+            content: components["schemas"]["Text-Input"] | components["schemas"]["Footage-Input"] | components["schemas"]["Still-Input"] | components["schemas"]["Plain-Input"] | components["schemas"]["Generated-Input"] | components["schemas"]["Group-Input"] | components["schemas"]["Treatment-Input"] | components["schemas"]["Sound-Input"];
             /**
              * Cut Off
              * @default 0
@@ -1889,7 +1949,7 @@ export interface components {
             blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour-dodge" | "colour-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add";
             closing: components["schemas"]["Transition-Output"] | null;
             /** Content */
-            content: components["schemas"]["Text-Output"] | components["schemas"]["Footage-Output"] | components["schemas"]["Still-Output"] | components["schemas"]["Plain-Output"] | components["schemas"]["Generated-Output"] | components["schemas"]["Group-Output"] | components["schemas"]["Treatment-Output"];
+            content: components["schemas"]["Text-Output"] | components["schemas"]["Footage-Output"] | components["schemas"]["Still-Output"] | components["schemas"]["Plain-Output"] | components["schemas"]["Generated-Output"] | components["schemas"]["Group-Output"] | components["schemas"]["Treatment-Output"] | components["schemas"]["Sound-Output"];
             /**
              * Cut Off
              * @default 0
@@ -2431,7 +2491,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["PartSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -2803,12 +2863,25 @@ export interface components {
              */
             fit?: "fill" | "fit" | "own";
             /**
+             * Gain
+             * @default {
+             *       "state": "fixed",
+             *       "value": 0
+             *     }
+             */
+            gain?: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "footage";
             /** Media */
             media: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted?: boolean;
             /**
              * Points
              * @default []
@@ -2837,12 +2910,25 @@ export interface components {
              */
             fit: "fill" | "fit" | "own";
             /**
+             * Gain
+             * @default {
+             *       "state": "fixed",
+             *       "value": 0
+             *     }
+             */
+            gain: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "footage";
             /** Media */
             media: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
             /**
              * Points
              * @default []
@@ -3937,6 +4023,8 @@ export interface components {
         /**
          * Media
          * @description What a clip needs to know of a media file; the bytes are found by their hash.
+         *
+         *     A sound alone has a size of 1 × 1.
          */
         "Media-Input": {
             /**
@@ -3957,7 +4045,7 @@ export interface components {
              * @default video
              * @enum {string}
              */
-            kind?: "video" | "still" | "table";
+            kind?: "video" | "still" | "table" | "sound";
             /** Name */
             name: string;
             /**
@@ -3975,12 +4063,15 @@ export interface components {
              *     }
              */
             rate?: components["schemas"]["Rate-Input"];
+            sound?: components["schemas"]["MediaSound"] | null;
             /** Width */
             width: number;
         };
         /**
          * Media
          * @description What a clip needs to know of a media file; the bytes are found by their hash.
+         *
+         *     A sound alone has a size of 1 × 1.
          */
         "Media-Output": {
             /**
@@ -4001,7 +4092,7 @@ export interface components {
              * @default video
              * @enum {string}
              */
-            kind: "video" | "still" | "table";
+            kind: "video" | "still" | "table" | "sound";
             /** Name */
             name: string;
             /**
@@ -4019,8 +4110,21 @@ export interface components {
              *     }
              */
             rate: components["schemas"]["Rate-Output"];
+            sound: components["schemas"]["MediaSound"] | null;
             /** Width */
             width: number;
+        };
+        /**
+         * MediaSound
+         * @description The sound of a media file: samples a second, channels, and how long it lasts, as they are in the file.
+         */
+        MediaSound: {
+            /** Channels */
+            channels: number;
+            /** Rate */
+            rate: number;
+            /** Seconds */
+            seconds: number;
         };
         /**
          * Meeting
@@ -4559,6 +4663,22 @@ export interface components {
             ] | null;
         };
         /**
+         * PartSound
+         * @description A shot's own sound as a clip below it that rides with it; the shot itself is muted. The clips are called
+         *     `seed`-1, `seed`-2 and so on.
+         */
+        PartSound: {
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "part_sound";
+            /** Seed */
+            seed: string;
+        };
+        /**
          * PasteClips
          * @description Copied clips with the earliest at a frame, each on its own track if there is room, else on another.
          *
@@ -4636,6 +4756,16 @@ export interface components {
             parameters: components["schemas"]["ParameterInfo"][];
             /** Synonyms */
             synonyms: string[];
+        };
+        /**
+         * Peaks
+         * @description The lowest and the highest of a sound in even parts of a stretch of it, −1..1.
+         */
+        Peaks: {
+            /** High */
+            high: number[];
+            /** Low */
+            low: number[];
         };
         /**
          * Pick
@@ -5521,6 +5651,23 @@ export interface components {
             value: string;
         };
         /**
+         * SetFades
+         * @description Over how many frames sounds come up at their heads and go down at their ends; what is None stays.
+         */
+        SetFades: {
+            /** Clips */
+            clips: string[];
+            /** Fade In */
+            fade_in?: number | null;
+            /** Fade Out */
+            fade_out?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_fades";
+        };
+        /**
          * SetMarker
          * @description A marker at a frame: a new one, or the one of this id moved and named.
          */
@@ -5593,6 +5740,21 @@ export interface components {
             name: string;
             /** Step */
             step: string;
+        };
+        /**
+         * SetMuted
+         * @description Whether sounds, and the sounds of shots, are not heard.
+         */
+        SetMuted: {
+            /** Clips */
+            clips: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_muted";
+            /** Muted */
+            muted: boolean;
         };
         /**
          * SetPaletteColour
@@ -5746,7 +5908,7 @@ export interface components {
         };
         /**
          * SetSpeed
-         * @description Source frames a frame: 0 is a freeze of the frame shown at `frame`, below 0 backwards.
+         * @description Source frames a frame, of footage or of a group: 0 is a freeze of the frame shown at `frame`, below 0 backwards.
          *
          *     Keeping the `part`, the clip's length changes so that it shows the same source frames.
          */
@@ -5980,7 +6142,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["PartSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6098,6 +6260,114 @@ export interface components {
              * @enum {string}
              */
             kind: "soften";
+        };
+        /**
+         * Sound
+         * @description A part of a sound, heard and not seen. Times are finer than a frame: fractions count.
+         */
+        "Sound-Input": {
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in?: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out?: number;
+            /**
+             * Gain
+             * @default {
+             *       "state": "fixed",
+             *       "value": 0
+             *     }
+             */
+            gain?: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sound";
+            /** Media */
+            media: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted?: boolean;
+            /**
+             * Pan
+             * @default {
+             *       "state": "fixed",
+             *       "value": 0
+             *     }
+             */
+            pan?: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /**
+             * Start
+             * @default 0
+             */
+            start?: number;
+        };
+        /**
+         * Sound
+         * @description A part of a sound, heard and not seen. Times are finer than a frame: fractions count.
+         */
+        "Sound-Output": {
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out: number;
+            /**
+             * Gain
+             * @default {
+             *       "state": "fixed",
+             *       "value": 0
+             *     }
+             */
+            gain: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sound";
+            /** Media */
+            media: string;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
+            /**
+             * Pan
+             * @default {
+             *       "state": "fixed",
+             *       "value": 0
+             *     }
+             */
+            pan: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
+            /**
+             * Speed
+             * @default 1
+             */
+            speed: number;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
         };
         /**
          * SpanCourse
@@ -11264,6 +11534,118 @@ export interface operations {
             };
         };
     };
+    whole_film_api_projects__project_id__film_wav_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": unknown;
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     find_api_projects__project_id__find_get: {
         parameters: {
             query: {
@@ -11749,6 +12131,123 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AddedMedia"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    peaks_api_projects__project_id__media__media_id__peaks_get: {
+        parameters: {
+            query: {
+                begin: number;
+                end: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                media_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Peaks"];
                 };
             };
             /** @description The request can't be read. */
@@ -12669,6 +13168,121 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetAside"][];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sound_api_projects__project_id__sound_get: {
+        parameters: {
+            query?: {
+                first?: number;
+                frames?: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": unknown;
                 };
             };
             /** @description The request can't be read. */

@@ -24,13 +24,17 @@ const by = ref('1s')
 const clips = computed(() => desk.clips)
 const ids = computed(() => desk.picked)
 const many = computed(() => clips.value.length > 1)
+/** What is heard is not seen: it has no picture to be blended or blurred. */
+const pictured = computed(() => clips.value.some((clip) => clip.content.kind !== 'sound'))
 const titles = computed(() => clips.value.some((clip) => clip.content.kind === 'text'))
 const footage = computed(() => (props.clip.content.kind === 'footage' ? props.clip.content : null))
+/** What runs at a speed. */
+const runs = computed(() => (props.clip.content.kind === 'footage' || props.clip.content.kind === 'group' || props.clip.content.kind === 'sound' ? props.clip.content : null))
 const joins = computed(() => desk.course?.joins ?? [])
 
 const summary = computed(() => {
   const parts = [`${props.clip.length} frames`]
-  if (footage.value && footage.value.speed !== 1) parts.push(`${Math.round(footage.value.speed * 100)} %`)
+  if (runs.value && runs.value.speed !== 1) parts.push(`${Math.round(runs.value.speed * 100)} %`)
   for (const join of joins.value) parts.push(`${join.kind} ${join.end === 'opening' ? 'in' : 'out'}`)
   if (props.clip.rides) parts.push(`rides with ${project.project!.clips[props.clip.rides]?.name ?? 'nothing'}`)
   if (props.clip.seen !== 'shown') parts.push(props.clip.seen === 'hidden' ? 'hidden' : 'seen alone')
@@ -50,7 +54,7 @@ async function stretch(direction: 1 | -1) {
 let part = { gesture: '', frames: 0 }
 function run(percent: number, gesture: string) {
   const { id, length } = props.clip
-  const now = footage.value!.speed
+  const now = runs.value!.speed
   if (gesture !== part.gesture) part = { gesture, frames: length * Math.abs(now || 1) }
   edits.speed(id, (Math.sign(now) || 1) * (percent / 100), 'part', desk.local, part.frames, gesture)
 }
@@ -96,7 +100,7 @@ function blur(change: Partial<Shutter>, gesture?: string) {
 }
 /** Points of shots that are there with the clip: each, and two together. */
 const pointed = computed(() => project.clips.flatMap((shot) => {
-  if (shot.content.kind !== 'footage' || ids.value.includes(shot.id) || shot.head >= props.clip.head + props.clip.length || shot.head + shot.length <= props.clip.head) return []
+  if (shot.content.kind !== 'footage' || ids.value.includes(shot.id) || shot.head >= project.endOf(props.clip) || project.endOf(shot) <= props.clip.head) return []
   const points = shot.content.points
   const pairs = points.flatMap((one, i) => points.slice(i + 1).map((other) => [one, other]))
   return [...points.map((each) => [each]), ...pairs].map((some) => ({ title: `${some.map((each) => each.name).join(' and ')} of ${shot.name}`, value: JSON.stringify([shot.id, ...some.map((each) => each.id)]) as string | null }))
@@ -112,7 +116,7 @@ const held = computed(() => {
 })
 function hold(choice: string | null) {
   const [shot, point, second] = choice === null ? [null, null, null] : JSON.parse(choice)
-  edits.put({ kind: 'hold_to_point', clips: ids.value, shot, point, second: second ?? null, at: props.clip.head + desk.local })
+  edits.put({ kind: 'hold_to_point', clips: ids.value, shot, point, second: second ?? null, at: project.filmFrame(props.clip, desk.local) })
 }
 const shots = computed(() => project.clips.filter((each) => each.content.kind === 'footage' && !ids.value.includes(each.id)).map((each) => ({ title: each.name, value: each.id as string | null })))
 </script>
@@ -143,11 +147,11 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
       <button v-if="many" class="act" title="One clip of them all, moved, timed and treated as one" @click="gather">gather into a group</button>
       <button
         v-if="!many && clip.content.kind === 'group'" class="flip" :aria-pressed="project.openGroups.includes(clip.id)" :disabled="!canOpen(clip)" data-test="open-group"
-        :title="canOpen(clip) ? 'Its clips on the timeline below it (double-click the group)' : 'At another speed than 100 % its frames are not those of the film'" @click="project.openGroup(clip.id)"
+        :title="canOpen(clip) ? 'Its clips on the timeline below it (double-click the group)' : 'Standing still or backwards it has no place for each of its frames'" @click="project.openGroup(clip.id)"
       >open in place</button>
       <button v-if="!many && clip.content.kind === 'group'" class="act" title="Its clips come back onto the timeline" @click="edits.takeApart(clip.id)">take the group apart</button>
     </div>
-    <div v-if="open" class="acts aligns">
+    <div v-if="open && pictured" class="acts aligns">
       <span class="muted">align {{ many ? 'to the first' : 'in the frame' }}:</span>
       <button class="act" v-for="side in SIDES" :key="side" :title="many ? `All to the ${side} of the first in hand` : `To the ${side} of the frame; with Shift, of the safe area`" @click="align(side, $event)">{{ side }}</button>
       <template v-if="clips.length > 2"><button class="act" @click="edits.distributeClips(ids, 'across')">spread across</button><button class="act" @click="edits.distributeClips(ids, 'down')">spread down</button></template>
@@ -159,7 +163,7 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
         <input v-model="by" class="numbers" aria-label="By how much: 1s, 12f" data-test="stretch-by" @keydown.enter="stretch(-1)" />
       </div>
       <ChoiceLine label="Seen" :choices="SEEN" :now="clip.seen" @choose="edits.seen(ids, $event)" />
-      <div class="line">
+      <div v-if="pictured" class="line">
         <span class="muted">Blended by</span>
         <VSelect :model-value="clip.blend" :items="modes" aria-label="How it is blended with what lies below" data-test="blend" @update:model-value="(mode: Clip['blend']) => edits.blend(ids, mode)" />
       </div>
@@ -171,13 +175,13 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
         <span class="muted">Goes with</span>
         <VSelect :model-value="held" :items="[{ title: 'no point', value: null }, ...pointed]" aria-label="The followed point it goes with" data-test="held-to" @update:model-value="hold" />
       </div>
-      <template v-if="footage && !many">
-        <Gauge label="Speed" :value="Math.abs(footage.speed) * 100" :low="0" :high="300" :neutral="100" :least="1" :most="10000" unit="%" @change="run" />
-        <Gauge label="From frame" :value="footage.start" :low="0" :high="Math.max(100, footage.start + clip.length)" :least="0" :most="1e6" unit="f" :rate="project.rate" @change="(v, g) => edits.slip(clip.id, v, g)" />
-        <div class="line"><span class="muted" /><span><button class="act" @click="edits.speed(clip.id, -footage.speed || -1, 'part', desk.local)">play backwards</button> <button class="act" @click="edits.speed(clip.id, 0, 'length', desk.local)">freeze this frame</button> <button class="act" @click="edits.speed(clip.id, 1, 'part', 0)">play as shot</button></span></div>
+      <template v-if="runs && !many">
+        <Gauge label="Speed" :value="Math.abs(runs.speed) * 100" :low="0" :high="300" :neutral="100" :least="1" :most="10000" unit="%" @change="run" />
+        <Gauge v-if="footage" label="From frame" :value="footage.start" :low="0" :high="Math.max(100, footage.start + clip.length)" :least="0" :most="1e6" unit="f" :rate="project.rate" @change="(v, g) => edits.slip(clip.id, v, g)" />
+        <div class="line"><span class="muted" /><span><button v-if="pictured" class="act" @click="edits.speed(clip.id, -runs.speed || -1, 'part', desk.local)">play backwards</button> <button v-if="pictured" class="act" @click="edits.speed(clip.id, 0, 'length', desk.local)">freeze this frame</button> <button class="act" @click="edits.speed(clip.id, 1, 'part', 0)">{{ footage ? 'play as shot' : 'play as it is' }}</button></span></div>
       </template>
       <div v-if="clip.skipped || clip.cut_off" class="line"><span class="muted">Cut</span><span>a part of a longer motion</span><button class="act" @click="edits.makeWhole(ids)">make whole</button></div>
-      <template v-for="each in ends" :key="each.end">
+      <template v-for="each in pictured ? ends : []" :key="each.end">
         <div class="line">
           <span class="muted">{{ each.label }}</span>
           <VSelect :model-value="each.now?.kind ?? null" :items="KINDS" :aria-label="`Transition ${each.label.toLowerCase()}`" :data-test="`${each.end}-kind`" @update:model-value="(kind: Transition['kind'] | null) => transit(each.end, { kind })" />
@@ -193,9 +197,9 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
           />
         </template>
       </template>
-      <ChoiceLine label="Motion blur" :choices="BLUR" :now="own" @choose="edits.shutter(ids, $event ? { ...shutter, angle: shutter.angle || 180 } : null)" />
-      <Gauge label="Shutter" :value="shutter.angle" :low="0" :high="360" :least="0" :most="360" unit="°" data-test="shutter" @change="(v, g) => blur({ angle: v }, g)" />
-      <template v-if="shutter.angle > 0">
+      <ChoiceLine v-if="pictured" label="Motion blur" :choices="BLUR" :now="own" @choose="edits.shutter(ids, $event ? { ...shutter, angle: shutter.angle || 180 } : null)" />
+      <Gauge v-if="pictured" label="Shutter" :value="shutter.angle" :low="0" :high="360" :least="0" :most="360" unit="°" data-test="shutter" @change="(v, g) => blur({ angle: v }, g)" />
+      <template v-if="pictured && shutter.angle > 0">
         <Gauge label="Smear" :value="shutter.smear" :low="0" :high="4" :least="0" :most="16" :digits="2" :neutral="1" unit="×" @change="(v, g) => blur({ smear: v }, g)" />
         <ChoiceLine label="It sits" :choices="SITS" :now="shutter.sits" @choose="blur({ sits: $event })" />
       </template>

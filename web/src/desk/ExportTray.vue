@@ -35,7 +35,7 @@ useIntervalFn(() => { if (busy.value) void refresh() }, 400)
 
 async function order() {
   const { first, last } = project.marks
-  const range = what.value === 'clip' && desk.clip ? { first: desk.clip.head, last: desk.clip.head + desk.clip.length - 1 }
+  const range = what.value === 'clip' && desk.clip ? { first: Math.round(desk.clip.head), last: Math.max(Math.round(desk.clip.head), Math.ceil(project.endOf(desk.clip)) - 1) }
     : what.value === 'range' ? { first: first ?? 0, last: Math.min(last ?? project.length - 1, project.length - 1) } : {}
   try {
     const job = await answered(api.POST('/api/projects/{project_id}/exports', { params: { path: { project_id: project.id } }, body: { quality: quality.value, ...range } }))

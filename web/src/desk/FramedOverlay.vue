@@ -68,7 +68,7 @@ function drag(press: PointerEvent, one: One) {
   const { x, y } = one.framing
   const clip = project.project!.clips[desk.framed!.clip]
   const at = Math.round(one.frame)
-  if (one.index !== null && at >= 0 && at < clip.length) desk.goTo(clip.head + at)
+  if (one.index !== null && at >= 0 && at < clip.length) desk.goIn(clip, at)
   followDrag(press, ({ dx, dy, gesture }) => put(one, { x: round(x + dx * px.value), y: round(y + dy * px.value) }, gesture))
 }
 /** What arrow keys move is counted from where it stood as they began. */

@@ -39,8 +39,8 @@ const tryout = useTryout()
 function rest(ease: Ease) {
   const keyed = curve.value!.keys
   const at = keyed.findIndex((each) => each[2] === place.value.index)
-  const first = props.clip.head + Math.floor(drawn.value![0]) - 6
-  tryout.rest({ kind: 'ease_keys', keys: desk.keys, ease }, props.clip, [first, props.clip.head + Math.ceil((keyed[at + 1] ?? keyed[at])[0]) + 12])
+  const first = Math.floor(project.filmFrame(props.clip, drawn.value![0])) - 6
+  tryout.rest({ kind: 'ease_keys', keys: desk.keys, ease }, props.clip, [first, Math.ceil(project.filmFrame(props.clip, (keyed[at + 1] ?? keyed[at])[0])) + 12])
 }
 const set = (ease: Ease, gesture?: string) => edits.easeKeys(desk.keys, ease, gesture)
 

@@ -18,7 +18,7 @@ type Form = Mask['form']
 const FORMS = [['ellipse', 'ellipse'], ['rectangle', 'rectangle'], ['outline', 'drawn'], ['clip', 'another clip']] as const
 const BY = [['shape', 'its shape'], ['brightness', 'its brightness']] as const
 const JOINED = [['add', 'added'], ['subtract', 'taken away'], ['intersect', 'only where both are']] as const
-const there = (each: Clip) => each.head <= desk.frame && desk.frame < each.head + each.length
+const there = (each: Clip) => desk.isOver(each)
 /** The other clips; those that are there at the playhead come first. */
 const others = computed(() => project.clips.filter((each) => each.id !== props.clip.id && each.content.kind !== 'treatment')
   .sort((a, b) => Number(there(b)) - Number(there(a))).map((each) => ({ title: each.name, value: each.id })))

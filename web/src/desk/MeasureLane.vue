@@ -6,8 +6,8 @@ import type { Clip } from '../api/client'
 /** `lines` are values by frame; `limit` is drawn across, and what lies on the wrong side of it is marked. */
 export interface Measure { name: string; says: string; lines: [number, number][][]; limit: number; wrong: 'below' | 'above'; low: number; high: number }
 
-const props = defineProps<{ clip: Clip; measure: Measure; scale: number; width: number; height: number }>()
-const x = (frame: number) => (props.clip.head + Math.max(0, frame) + 0.5) * props.scale
+const props = defineProps<{ clip: Clip; measure: Measure; begin: number; scale: number; width: number; height: number }>()
+const x = (frame: number) => props.begin + (Math.max(0, frame) + 0.5) * props.scale
 const y = (value: number) => props.height - 4 - ((value - props.measure.low) / (props.measure.high - props.measure.low || 1)) * (props.height - 8)
 const trace = (line: [number, number][]) => line.map(([frame, value], i) => `${i ? 'L' : 'M'}${x(frame).toFixed(1)} ${y(value).toFixed(1)}`).join('')
 /** Frames at which any line lies on the wrong side of the limit. */
@@ -21,9 +21,9 @@ const wrong = computed(() => {
 <template>
   <svg :width="width" :height="height" role="img" :aria-label="measure.says">
     <title>{{ measure.says }}</title>
-    <rect :x="clip.head * scale" :width="clip.length * scale" :height="height" y="0" fill="var(--lane)" />
+    <rect :x="begin" :width="clip.length * scale" :height="height" y="0" fill="var(--lane)" />
     <rect v-for="[frame, long] in wrong" :key="frame" class="wrong" :x="x(frame - 0.5)" :width="Math.max(1, long * scale)" y="0" :height="height" />
-    <path class="limit" :d="`M${clip.head * scale} ${y(measure.limit)}H${(clip.head + clip.length) * scale}`" />
+    <path class="limit" :d="`M${begin} ${y(measure.limit)}H${begin + clip.length * scale}`" />
     <path v-for="(line, i) in measure.lines" :key="i" :d="trace(line)" :stroke-dasharray="['none', '5 3', '2 3', '7 2 2 2'][i]" />
   </svg>
 </template>

@@ -23,10 +23,11 @@ const media = computed(() => Object.values(project.project!.media).sort((a, b) =
 
 function says(item: Media): string {
   if (item.kind === 'table') return `colour table, ${item.width} entries${item.height > 1 ? ' along each axis' : ' a channel'}`
+  if (item.kind === 'sound') return `sound, ${item.sound!.seconds.toFixed(1)} s, ${(item.sound!.rate / 1000).toFixed(1)} kHz`
   const size = `${item.width}×${item.height}`
   if (item.kind === 'still') return `${size}, still${item.alpha ? ', transparent' : ''}`
   const rate = item.rate.num / item.rate.den
-  return `${size}, ${(item.frames / rate).toFixed(1)} s at ${Number(rate.toFixed(3))}${item.alpha ? ', transparent' : ''}`
+  return `${size}, ${(item.frames / rate).toFixed(1)} s at ${Number(rate.toFixed(3))}${item.alpha ? ', transparent' : ''}${item.sound ? ', with sound' : ''}`
 }
 
 /** In and out marked on a shot, in frames of the film. */
@@ -66,7 +67,7 @@ const tryout = useTryout()
 /** Over what is in hand from the playhead on, else five seconds long. */
 function generated(pattern: string, clip = 'tried'): Extract<Edit, { kind: 'add_generated' }> {
   const held = desk.clip
-  const left = held ? held.head + held.length - desk.frame : 0
+  const left = held ? Math.round(project.endOf(held)) - desk.frame : 0
   return { kind: 'add_generated', clip, frame: desk.frame, length: held && desk.frame >= held.head && left > 0 ? left : Math.round(5 * project.rate), pattern }
 }
 const tried = (pattern: string) => tryout.rest(generated(pattern), [desk.frame, desk.frame + Math.round(3 * project.rate)])
@@ -112,7 +113,7 @@ function pick(event: Event) {
         <VBtn block variant="flat" :disabled="upload.share.value !== null" @click="picker?.click()">
           {{ upload.share.value === null ? 'Add files' : upload.share.value < 1 ? `Adding, ${Math.round(upload.share.value * 100)} %` : 'Looking at them' }}
         </VBtn>
-        <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.png,.jpg,.jpeg,.webp,.gif,.cube" data-test="files" @change="pick" />
+        <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.wav,.flac,.mp3,.aac,.m4a,.ogg,.oga,.opus,.png,.jpg,.jpeg,.webp,.gif,.cube" data-test="files" @change="pick" />
         <VProgressLinear v-if="upload.share.value !== null" :model-value="upload.share.value * 100" aria-label="Adding files" />
         <p class="muted hint">Or drop them here. Pictures whose names count up become one shot.</p>
         <p v-for="each in upload.rejected.value" :key="each.name" class="alarm hint" role="alert">{{ each.why }}</p>

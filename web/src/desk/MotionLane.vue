@@ -10,7 +10,7 @@ import { keyOf, useParameters } from '../use/properties'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
 
-const props = defineProps<{ clip: Clip; curve: Curve; scale: number; width: number; height: number }>()
+const props = defineProps<{ clip: Clip; curve: Curve; begin: number; scale: number; width: number; height: number }>()
 const desk = useDesk()
 const parameterOf = useParameters()
 const edits = useEdits()
@@ -36,7 +36,7 @@ const range = computed(() => {
   else values.push(...reaches.value)
   return { low: Math.min(...values), high: Math.max(...values) }
 })
-const x = (frame: number) => (props.clip.head + frame + 0.5) * props.scale
+const x = (frame: number) => props.begin + (frame + 0.5) * props.scale
 const depth = computed(() => props.height - 14)
 const y = (value: number) => props.height - 8 - ((value - range.value.low) / (range.value.high - range.value.low || 1)) * depth.value
 const trace = (some: [number, number][]) => some.map(([frame, value], i) => `${i ? 'L' : 'M'}${x(frame).toFixed(2)} ${y(value).toFixed(2)}`).join('')
@@ -121,7 +121,7 @@ function drag(press: PointerEvent, mark: { frame: number; value: number; index: 
     still.value = null
     if (!went) {
       if (many) desk.chooseKey(refOf(mark.index))
-      desk.goTo(clip.head + Math.round(mark.frame))
+      desk.goIn(clip, Math.round(mark.frame))
     }
   })
 }
@@ -139,7 +139,7 @@ function nudge(event: KeyboardEvent, mark: { frame: number; value: number; index
 
 function add(event: MouseEvent) {
   const box = (event.currentTarget as Element).getBoundingClientRect()
-  const frame = Math.floor((event.clientX - box.left) / props.scale) - props.clip.head
+  const frame = Math.floor((event.clientX - box.left - props.begin) / props.scale)
   if (frame >= 0 && frame < props.clip.length) edits.addKey(props.clip.id, props.curve.step, props.curve.name, frame)
 }
 

@@ -29,7 +29,7 @@ const change = (what: { head?: number; tail?: number; strength?: number; zoom?: 
 const open = computed(() => desk.framed?.step === props.step.id)
 function show() {
   // A framing is judged where the clip is.
-  if (!open.value && (desk.frame < props.clip.head || desk.frame >= props.clip.head + props.clip.length)) desk.goTo(props.clip.head)
+  if (!open.value && !desk.isOver(props.clip)) desk.goIn(props.clip, 0)
   desk.framed = open.value ? null : { clip: props.clip.id, step: props.step.id, done: props.place - 1 }
 }
 function add() {

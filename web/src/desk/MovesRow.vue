@@ -38,7 +38,7 @@ function point(move: string, number = 0) {
   const one = all[number]
   if (all.length > 1) desk.goToStay(one)
   desk.picking = { says: all.length > 1 ? `click the point for “${one.name}”, ${number + 1} of ${all.length}` : 'click the point it goes to', done: (at) => {
-    edits.put({ kind: 'use_move', clips: [one.id], move, amount: amount.value, at, frame: Math.max(0, desk.frame - one.head), alternate: false })
+    edits.put({ kind: 'use_move', clips: [one.id], move, amount: amount.value, at, frame: Math.max(0, desk.localOf(one)), alternate: false })
     if (number + 1 < all.length) setTimeout(() => point(move, number + 1))
     else open()
   } }

@@ -23,7 +23,7 @@ const told = computed(() => jobs.value.filter((job) => job.state === 'done' || j
 
 /** A point is picked where the shot is seen. */
 function here() {
-  if (desk.frame < props.clip.head || desk.frame >= props.clip.head + props.clip.length) desk.goTo(props.clip.head + Math.floor(props.clip.length / 2))
+  if (!desk.isOver(props.clip)) desk.goIn(props.clip, Math.floor(props.clip.length / 2))
 }
 function pick() {
   here()
@@ -40,7 +40,7 @@ const lane = (point: PointNow) => `M0 ${HIGH}${point.sure.map(([frame, sure]) =>
 const sureNow = (point: PointNow) => [...point.sure].reverse().find(([frame]) => frame <= desk.local)?.[1] ?? 0
 function go(event: MouseEvent) {
   const box = (event.currentTarget as Element).getBoundingClientRect()
-  desk.goTo(props.clip.head + Math.round(((event.clientX - box.left) / box.width) * (props.clip.length - 1)))
+  desk.goIn(props.clip, Math.round(((event.clientX - box.left) / box.width) * (props.clip.length - 1)))
 }
 const state = (point: PointNow) => (point.by_hand ? 'put by hand here' : point.known ? `${Math.round(100 * sureNow(point))} % sure here` : 'lost here, led straight across')
 const holding = (point: PointNow) => point.holds.map((id) => (id === props.clip.id ? 'the shot' : `“${project.project!.clips[id]?.name}”`)).join(', ')
@@ -59,7 +59,7 @@ function write(point: PointNow) {
   const made: Edit[] = [
     { kind: 'add_title', clip: id, frame: desk.frame },
     { kind: 'place_clip', clip: id, frame: 0, x: Math.round(point.at[0] - width / 2), y: Math.round(point.at[1] + lift - height / 2), snap: 0 },
-    { kind: 'hold_to_point', clips: [id], shot: props.clip.id, point: point.id, second: with_(point), at: props.clip.head + desk.local },
+    { kind: 'hold_to_point', clips: [id], shot: props.clip.id, point: point.id, second: with_(point), at: project.filmFrame(props.clip, desk.local) },
   ]
   edits.put({ kind: 'several', label: `title that goes with ${point.name}`, edits: made })
   typeInto(id)

@@ -28,14 +28,15 @@ const edits = useEdits()
 const row = ref<HTMLElement | null>(null)
 
 const id = computed(() => props.step?.id ?? 'content')
-const open = computed(() => desk.openRow === id.value)
+/** A sound has nothing else to be opened. */
+const open = computed(() => desk.openRow === id.value || (!props.step && props.clip.content.kind === 'sound'))
 const on = computed(() => props.step?.on ?? true)
 const kind = computed<KindInfo | undefined>(() => (props.step ? desk.kindOf(props.step.kind) : undefined))
 const parameters = computed(() => (props.step ? kind.value?.parameters ?? [] : desk.contentOf(props.clip)))
 const pattern = computed(() => (props.step ? undefined : desk.patternOf(props.clip)))
 const name = computed(() => {
   if (props.step) return kind.value?.label ?? props.step.kind
-  return { text: 'Text', footage: 'Shot', still: 'Picture', plain: 'Colour', generated: pattern.value?.label ?? 'Generated', group: 'Group', treatment: 'Treatment' }[props.clip.content.kind]
+  return { text: 'Text', footage: 'Shot', still: 'Picture', plain: 'Colour', generated: pattern.value?.label ?? 'Generated', group: 'Group', treatment: 'Treatment', sound: 'Sound' }[props.clip.content.kind]
 })
 /** A value that does nothing with what is chosen is not shown. */
 const counting = computed(() => {
@@ -61,6 +62,7 @@ const says = computed(() => {
     return `${face}${weight}${size}`
   }
   if (content.kind === 'plain' && !props.step) return content.colour.state === 'fixed' ? String(content.colour.value) : 'moving colour'
+  if (!props.step && content.kind === 'sound') return content.gain.state === 'fixed' ? `${content.gain.value} dB` : 'moving gain'
   if (!props.step && content.kind === 'group') return 'clips gathered into one'
   if (!props.step && content.kind === 'generated') return 'a generated picture'
   if (!props.step && content.kind === 'treatment') return 'its steps are done to all that lies below'
@@ -129,7 +131,7 @@ function hold(on: boolean) {
     </svg>
     <div class="head" @pointerdown="press">
       <button
-        class="picture" :aria-label="`Hold to see the picture after ${name}`" title="Hold to see this stage large"
+        v-if="clip.content.kind !== 'sound'" class="picture" :aria-label="`Hold to see the picture after ${name}`" title="Hold to see this stage large"
         @pointerdown.stop="hold(true)" @pointerup="hold(false)" @pointerleave="hold(false)"
       >
         <img :src="picture" alt="" width="74" height="42" draggable="false" />

@@ -10,6 +10,7 @@ import KeepLook from './KeepLook.vue'
 import MovesRow from './MovesRow.vue'
 import PointsRow from './PointsRow.vue'
 import KeyPanel from './KeyPanel.vue'
+import SoundRow from './SoundRow.vue'
 import SpansRow from './SpansRow.vue'
 import StepRow from './StepRow.vue'
 
@@ -39,17 +40,18 @@ watch([() => desk.openRow, () => clip.value?.steps.length], async () => {
     <template v-if="clip">
       <header>
         <span class="title"><span class="muted for">{{ desk.clips.length > 1 ? `${desk.clips.length} clips in hand, steps of` : 'Steps for' }}</span> {{ clip.name }}</span>
-        <AddStep :clip="clip" />
+        <AddStep v-if="clip.content.kind !== 'sound'" :clip="clip" />
       </header>
       <div ref="rows" class="rows">
         <KeyPanel v-if="desk.key?.clip === clip.id" :clip="clip" />
         <ClipRow :clip="clip" />
         <MovesRow v-if="moved.length" :key="moved.map((each) => each.id).join()" :clips="moved" />
+        <SoundRow v-if="desk.clips.length === 1 && (clip.content.kind === 'sound' || clip.content.kind === 'footage') && project.project!.media[clip.content.media]?.sound" :clip="clip" />
         <PointsRow v-if="clip.content.kind === 'footage' && desk.clips.length === 1" :key="clip.id" :clip="clip" />
         <SpansRow v-if="desk.course && clip.content.kind === 'text'" :clip="clip" />
         <StepRow :clip="clip" :step="null" :place="0" />
         <StepRow v-for="(step, i) in clip.steps" :key="step.id" :clip="clip" :step="step" :place="i + 1" />
-        <KeepLook :clip="clip" />
+        <KeepLook v-if="clip.content.kind !== 'sound'" :clip="clip" />
         <p v-for="note in desk.course?.notes ?? []" :key="note" class="note alarm">{{ note }}</p>
       </div>
     </template>

@@ -84,11 +84,11 @@ function setFeatures(event: Event) {
       </div>
     </div>
     <div v-for="each in changes" :key="each.name + each.index" class="pair held">
-      <button class="muted numbers" title="Go there" @click="desk.goTo(clip.head + Math.round(each.key.at))">{{ each.word }}, {{ each.key.counts_from }} {{ Math.round(each.key.at * 100) / 100 }}</button>
-      <input v-if="each.name === 'text'" v-shown="String(each.key.value)" :aria-label="`Words from frame ${each.key.at} on`" @change="desk.goTo(clip.head + Math.round(each.key.at)); edits.hold(clip.id, 'text', ($event.target as HTMLInputElement).value)" />
+      <button class="muted numbers" title="Go there" @click="desk.goIn(clip, Math.round(each.key.at))">{{ each.word }}, {{ each.key.counts_from }} {{ Math.round(each.key.at * 100) / 100 }}</button>
+      <input v-if="each.name === 'text'" v-shown="String(each.key.value)" :aria-label="`Words from frame ${each.key.at} on`" @change="desk.goIn(clip, Math.round(each.key.at)); edits.hold(clip.id, 'text', ($event.target as HTMLInputElement).value)" />
       <VSelect
         v-else :model-value="each.key.value" :items="faces" :aria-label="`${each.word} from frame ${each.key.at} on`"
-        @update:model-value="(value: string | number) => { desk.goTo(clip.head + Math.round(each.key.at)); edits.hold(clip.id, each.name, String(value)) }"
+        @update:model-value="(value: string | number) => { desk.goIn(clip, Math.round(each.key.at)); edits.hold(clip.id, each.name, String(value)) }"
       />
       <button class="act" @click="edits.removeHeld(clip.id, each.name, each.index)">remove</button>
     </div>

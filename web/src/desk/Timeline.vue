@@ -65,7 +65,7 @@ const byTrack = computed(() => {
   return found
 })
 /** A clip in hand is drawn even out of sight: it may be being dragged. */
-const inSight = (clip: Clip) => (clip.head < sight.value[1] && clip.head + clip.length > sight.value[0]) || desk.picked.includes(clip.id)
+const inSight = (clip: Clip) => (clip.head < sight.value[1] && project.endOf(clip) > sight.value[0]) || desk.picked.includes(clip.id)
 
 const rows = computed(() => project.rows.map(({ track, depth }) => {
   const own = byTrack.value.get(track.id) ?? []
@@ -103,7 +103,7 @@ const veils = computed(() => rows.value.flatMap((row, i) => {
   const heights = rows.value.map((each) => each.height + each.measures.length * MEASURED + each.lanes.reduce((sum, lane) => sum + laneTall(lane), 0))
   const top = heights.slice(0, i + 1).reduce((sum, height) => sum + height, 0)
   const height = heights.slice(i + 1).reduce((sum, each) => sum + each, 0)
-  return treated.map((clip) => ({ id: clip.id, left: HEADER + x(clip.head), width: x(clip.length), top, height, chosen: desk.picked.includes(clip.id) }))
+  return treated.map((clip) => ({ id: clip.id, left: HEADER + x(clip.head), width: x(project.endOf(clip) - clip.head), top, height, chosen: desk.picked.includes(clip.id) }))
 }))
 const laneTall = ({ curve, folded }: { curve: Curve; folded: boolean }) => (folded ? FOLDED : curve.sort === 'colour' ? 26 : laneHeight.value)
 /** In an opened span the lanes share what room there is. */
@@ -161,7 +161,7 @@ function ground(press: PointerEvent) {
     marquee.value = { left, top, width: right - left, height: foot - top }
     const [first, last] = [(left - HEADER) / scale.value, (right - HEADER) / scale.value]
     const tracks = new Set(lanes.filter((lane) => lane.top < foot && lane.foot > top).map((lane) => lane.id))
-    const round = project.clips.filter((clip) => tracks.has(clip.track) && clip.head < last && clip.head + clip.length > first)
+    const round = project.clips.filter((clip) => tracks.has(clip.track) && clip.head < last && project.endOf(clip) > first)
     desk.pick([...before, ...round.map((clip) => clip.id)])
   }, (moved) => {
     marquee.value = null
@@ -220,7 +220,7 @@ function laneName(clip: Clip, curve: Curve): string {
         <div class="track" :data-track="row.track.id" :class="{ hidden: row.track.hidden, locked: row.track.locked, inside: row.depth > 0 }" :style="{ height: `${row.height}px` }">
           <TrackHeader :track="row.track" :depth="row.depth" :height="row.height" :squeezed="row.squeezed" />
           <div class="lane" :style="{ width: `${inner}px` }" @pointerdown.self="ground" @dragover.prevent @drop.prevent="drop($event, row.track.id)">
-            <TimelineClip v-for="clip in row.clips" :key="clip.id" :clip="clip" :scale="scale" :height="row.height" :squeezed="row.squeezed" />
+            <TimelineClip v-for="clip in row.clips" :key="clip.id" :clip="clip" :begin="x(clip.head)" :scale="scale * project.pace(clip)" :height="row.height" :squeezed="row.squeezed" />
           </div>
         </div>
         <div v-for="{ clip, curve, folded } in row.lanes" :key="clip.id + curve.step + curve.name" class="track motion" :class="{ folded }" data-test="lane" :style="{ height: `${laneTall({ curve, folded })}px` }">
@@ -230,11 +230,11 @@ function laneName(clip: Clip, curve: Curve): string {
             <i v-if="!desk.openSpan && !folded" class="foot" title="Drag the lanes taller" @pointerdown="growLanes" />
             <button v-if="curve.sort !== 'colour' && !folded" class="act" :title="desk.speeds ? 'Show the value (V)' : 'Show the speed (V)'" @click="desk.speeds = !desk.speeds">{{ desk.speeds ? 'speed' : 'value' }}</button>
           </div>
-          <MotionLane :clip="clip" :curve="curve" :width="inner" :scale="scale" :height="laneTall({ curve, folded })" />
+          <MotionLane :clip="clip" :curve="curve" :width="inner" :begin="x(clip.head)" :scale="scale * project.pace(clip)" :height="laneTall({ curve, folded })" />
         </div>
         <div v-for="{ clip, measure } in row.measures" :key="clip.id + measure.name" class="track motion" data-test="measure" :style="{ height: `${MEASURED}px` }">
           <div class="header muted" :style="{ width: `${HEADER}px` }"><span :title="measure.says">{{ measure.name }}</span></div>
-          <MeasureLane :clip="clip" :measure="measure" :width="inner" :scale="scale" :height="MEASURED" />
+          <MeasureLane :clip="clip" :measure="measure" :width="inner" :begin="x(clip.head)" :scale="scale * project.pace(clip)" :height="MEASURED" />
         </div>
       </template>
       </div>

@@ -15,8 +15,9 @@ import { canOpen } from '../use/opened'
 import { holdClips } from '../use/meets'
 import JoinMark from './JoinMark.vue'
 import MoveMark from './MoveMark.vue'
+import Waveform from './Waveform.vue'
 
-const props = defineProps<{ clip: Clip; scale: number; height: number; squeezed: boolean }>()
+const props = defineProps<{ clip: Clip; begin: number; scale: number; height: number; squeezed: boolean }>()
 const project = useProject()
 const desk = useDesk()
 const edits = useEdits()
@@ -27,6 +28,11 @@ const width = computed(() => props.clip.length * props.scale)
 const inner = computed(() => props.height - (props.squeezed ? 4 : 8))
 /** Of several in hand, the one whose steps are shown. */
 const lead = computed(() => desk.picked.length > 1 && desk.selected === props.clip.id)
+/** Whether it has a sound to be drawn. */
+const sounding = computed(() => {
+  const { content } = props.clip
+  return (content.kind === 'sound' || content.kind === 'footage') && Boolean(project.project!.media[content.media]?.sound) && content.speed > 0
+})
 const isText = computed(() => props.clip.content.kind === 'text')
 
 const x = (frame: number) => (frame + 0.5) * props.scale
@@ -74,7 +80,7 @@ const speed = computed(() => {
 /** Px at a shot's ends over which it and its neighbour overlap: its name keeps off them. */
 const overlaps = computed(() => {
   const mine = props.clip
-  const left = project.clips.find((each) => each.track === mine.track && each.head + each.length === mine.head)
+  const left = project.clips.find((each) => each.track === mine.track && Math.abs(project.endOf(each) - mine.head) < 1e-6)
   const before = left ? project.courses[left.id]?.joins.find((join) => join.between) : undefined
   const own = course.value?.joins ?? []
   const ends = own.find((join) => join.end === 'closing')
@@ -106,7 +112,7 @@ const moved = computed(() => (course.value?.curves ?? []).find((curve) => curve.
 
 /** The film strip: one picture of so many moments side by side, made anew only when the clip's own picture changes. */
 const strip = computed(() => {
-  if (isText.value || props.clip.content.kind === 'treatment' || width.value < 16) return null
+  if (isText.value || props.clip.content.kind === 'treatment' || props.clip.content.kind === 'sound' || width.value < 16) return null
   const { width: w, height: h } = project.settings!
   const tile = Math.max(24, (inner.value * w) / h)
   const tiles = Math.min(60, Math.max(1, Math.round(width.value / tile)))
@@ -139,7 +145,7 @@ function move(press: PointerEvent) {
   const rows = [...document.querySelectorAll<HTMLElement>('[data-track]')].map((row) => ({ id: row.dataset.track!, box: row.getBoundingClientRect() }))
   const from = rows.findIndex((row) => row.id === props.clip.track)
   followDrag(press, ({ dx, event, gesture }) => {
-    const by = Math.max(-least, Math.round(dx / props.scale))
+    const by = Math.max(-least, Math.round(dx / props.scale) * project.pace(props.clip))
     const over = rows.findIndex((row) => event.clientY >= row.box.top && event.clientY < row.box.bottom)
     const down = over < 0 ? 0 : over - from
     const tracks: Record<string, string> = {}
@@ -166,14 +172,14 @@ function slip(press: PointerEvent) {
 function trim(press: PointerEvent, end: 'head' | 'tail') {
   if (!take(press)) return
   // All clips in hand are trimmed by as much.
-  const hand = desk.clips.map(({ id, head, length }) => ({ id, head, length }))
+  const hand = desk.clips.map((clip) => ({ id: clip.id, head: clip.head, length: clip.length, pace: project.pace(clip) }))
   const ripple = press.ctrlKey
   followDrag(press, ({ dx, gesture }) => {
     const by = Math.round(dx / props.scale)
-    edits.trim(hand.map(({ id, head, length }) => {
+    edits.trim(hand.map(({ id, head, length, pace }) => {
       if (end === 'tail') return { id, head, length: Math.max(1, length + by) }
-      const shift = Math.min(Math.max(by, -head), length - 1)
-      return { id, head: head + shift, length: length - shift }
+      const shift = Math.min(Math.max(by, -head / pace), length - 1)
+      return { id, head: head + shift * pace, length: length - shift }
     }), props.scale, ripple, gesture)
     holdClips(hand.map((each) => each.id))
   }, () => {
@@ -188,8 +194,9 @@ function trimBy(event: KeyboardEvent, end: 'head' | 'tail') {
   byArrows(event, (x, _y, gesture, begins) => {
     const { id, head, length } = props.clip
     if (begins) Object.assign(stood, { head, length })
-    const shift = Math.min(Math.max(x, -stood.head), stood.length - 1)
-    const clip = end === 'tail' ? { id, head: stood.head, length: Math.max(1, stood.length + x) } : { id, head: stood.head + shift, length: stood.length - shift }
+    const pace = project.pace(props.clip)
+    const shift = Math.min(Math.max(x, -stood.head / pace), stood.length - 1)
+    const clip = end === 'tail' ? { id, head: stood.head, length: Math.max(1, stood.length + x) } : { id, head: stood.head + shift * pace, length: stood.length - shift }
     // By keys an end goes where it is sent: nothing draws it.
     edits.trim([clip], Infinity, false, gesture)
   })
@@ -215,7 +222,7 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
 
 <template>
   <div
-    class="clip" :class="{ chosen, lead, words: isText, unseen: clip.seen === 'hidden', squeezed }" :style="{ left: `${clip.head * scale}px`, width: `${width}px`, height: `${inner}px` }"
+    class="clip" :class="{ chosen, lead, words: isText, unseen: clip.seen === 'hidden', squeezed }" :style="{ left: `${begin}px`, width: `${width}px`, height: `${inner}px` }"
     role="group" :aria-label="clip.name" :data-clip="clip.id" @pointerdown="move" @dblclick.stop="canOpen(clip) && project.openGroup(clip.id)"
   >
     <div class="face" role="button" tabindex="0" :aria-label="`${clip.name}, ${clip.length} frames`" :aria-pressed="chosen" @focus="chosen || desk.select(clip.id)" />
@@ -256,7 +263,7 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
     <!-- Of the clip in hand alone: a film may have thousands. -->
     <div
       v-for="end in (['head', 'tail'] as const)" :key="end" class="trim" :class="end" :data-test="`trim-${end}`" role="slider" :tabindex="chosen ? 0 : -1" :aria-label="end === 'head' ? 'Head of the clip' : 'End of the clip'"
-      :aria-valuenow="end === 'head' ? clip.head : clip.head + clip.length" @pointerdown.stop="trim($event, end)" @keydown="trimBy($event, end)"
+      :aria-valuenow="Math.round(end === 'head' ? clip.head : project.endOf(clip))" @pointerdown.stop="trim($event, end)" @keydown="trimBy($event, end)"
     />
     <template v-if="isText && course && !squeezed">
       <div
@@ -265,6 +272,7 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
         :aria-valuenow="course[each.which].frames" @pointerdown.stop="knee($event, each.which)" @keydown="kneeBy($event, each.which)"
       />
     </template>
+    <Waveform v-if="sounding && !squeezed && width > 12" :clip="clip" :width="width" :top="clip.content.kind === 'sound' ? band : inner - Math.min(16, inner / 3)" :height="clip.content.kind === 'sound' ? inner - band : Math.min(16, inner / 3)" />
     <MoveMark v-if="chosen && moved && !squeezed" :clip="clip" :curve="moved" :scale="scale" :chosen="chosen" />
     <JoinMark v-for="join in squeezed ? [] : course?.joins ?? []" :key="join.end" :clip="clip" :join="join" :scale="scale" :height="inner" />
   </div>

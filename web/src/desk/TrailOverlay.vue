@@ -31,7 +31,7 @@ watch(() => [desk.selected, project.revision, desk.playing, desk.trail], async (
 }, { immediate: true })
 
 /** Over another clip's picture the way would say nothing. */
-const onClip = computed(() => desk.clip !== null && desk.frame >= desk.clip.head && desk.frame < desk.clip.head + desk.clip.length)
+const onClip = computed(() => desk.clip !== null && desk.isOver(desk.clip))
 
 const px = computed(() => 1 / props.share)
 const dashes = computed(() => (trail.value?.dashes ?? []).map((dash) => dash.points.map((point, i) => `${i ? 'L' : 'M'}${point[0].toFixed(2)} ${point[1].toFixed(2)}`).join('')).join(''))
@@ -62,7 +62,7 @@ function dragPoint(press: PointerEvent, point: Trail['points'][number]) {
   if (!from) return
   followDrag(press, ({ dx, dy, gesture }) =>
     edits.moveKey(refOf(point.index), Math.round(point.frame), [from[0] + dx * px.value, from[1] + dy * px.value], gesture),
-  (moved) => { if (!moved) desk.goTo(desk.clip!.head + Math.round(point.frame)) })
+  (moved) => { if (!moved) desk.goIn(desk.clip!, Math.round(point.frame)) })
 }
 
 let stood: [number, number] = [0, 0]

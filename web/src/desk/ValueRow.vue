@@ -64,7 +64,7 @@ function toNearest(press: MouseEvent) {
   const last = props.clip.length - 1
   const pointed = press.detail ? ((press.clientX - box.left) / box.width) * last : desk.local
   const nearest = frames.value.reduce((best, frame) => (Math.abs(frame - pointed) < Math.abs(best - pointed) ? frame : best), frames.value[0])
-  if (nearest !== undefined) desk.goTo(props.clip.head + nearest)
+  if (nearest !== undefined) desk.goIn(props.clip, nearest)
 }
 function toNext(event: KeyboardEvent) {
   const direction = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
@@ -72,7 +72,7 @@ function toNext(event: KeyboardEvent) {
   event.preventDefault()
   event.stopPropagation()
   const beyond = frames.value.filter((frame) => (frame - desk.local) * direction > 0)
-  if (beyond.length) desk.goTo(props.clip.head + (direction > 0 ? Math.min(...beyond) : Math.max(...beyond)))
+  if (beyond.length) desk.goIn(props.clip, direction > 0 ? Math.min(...beyond) : Math.max(...beyond))
 }
 
 /** A level, a rise from key to key, a wave. */

@@ -64,21 +64,27 @@ export const useDesk = defineStore('desk', () => {
     const last = Math.max(0, project.length - 1)
     const { first: from, last: to } = project.marks
     if (loop.value && (from != null || to != null)) return [Math.min(from ?? 0, last), Math.min(to ?? last, last)]
-    return loop.value && clip.value ? [clip.value.head, clip.value.head + clip.value.length - 1] : [0, last]
+    return loop.value && clip.value ? [Math.round(clip.value.head), Math.max(Math.round(clip.value.head), Math.ceil(project.endOf(clip.value)) - 1)] : [0, last]
   })
-  const local = computed(() => (clip.value ? Math.min(Math.max(frame.value - clip.value.head, 0), clip.value.length - 1) : 0))
+  const local = computed(() => (clip.value ? Math.min(Math.max(localOf(clip.value), 0), clip.value.length - 1) : 0))
+  /** The frame of a clip that is shown at the playhead; less than 0, or past its last, where it is not there. */
+  const localOf = (one: Clip) => Math.floor((frame.value - one.head) / project.pace(one) + 1e-6)
+  const isOver = (one: Clip) => localOf(one) >= 0 && localOf(one) < one.length
 
   function goTo(target: number) {
     playing.value = false
     frame.value = Math.min(Math.max(Math.round(target), 0), Math.max(0, project.length - 1))
   }
 
+  /** To a frame of a clip. */
+  const goIn = (one: Clip, at: number) => goTo(Math.ceil(project.filmFrame(one, at) - 1e-6))
+
   /** To the middle of a clip's stay, unless the playhead is in its stay already. */
   function goToStay(one: Clip) {
     const drawn = project.courses[one.id]
     const [arrival, departure] = drawn ? [drawn.arrival.frames, drawn.departure.frames] : [one.arrival, one.departure]
-    const at = frame.value - one.head
-    if (at < arrival || at >= one.length - departure) goTo(one.head + arrival + Math.floor((one.length - arrival - departure) / 2))
+    const at = localOf(one)
+    if (at < arrival || at >= one.length - departure) goIn(one, arrival + Math.floor((one.length - arrival - departure) / 2))
   }
 
   /** The step whose row is open. */
@@ -134,6 +140,6 @@ export const useDesk = defineStore('desk', () => {
 
   return {
     catalogue, loadCatalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
-    speeds, trail, selected, clip, clips, openStep, drawing, dropper, framed, picking, course, key, range, local, goTo, goToStay, pick, select, toggle, chooseKey, kindOf, patternOf, contentOf,
+    speeds, trail, selected, clip, clips, openStep, drawing, dropper, framed, picking, course, key, range, local, localOf, isOver, goTo, goIn, goToStay, pick, select, toggle, chooseKey, kindOf, patternOf, contentOf,
   }
 })

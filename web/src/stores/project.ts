@@ -207,6 +207,13 @@ export const useProject = defineStore('project', () => {
     const own = new Set(tracks.value.map((track) => track.id))
     return Object.values(project.value?.clips ?? {}).filter((clip) => own.has(clip.track)).sort((a, b) => a.head - b.head)
   })
+  /** Frames of the film that a frame of a clip's own timeline takes: another number than 1 within a group of another speed. */
+  const pace = (clip: Clip) => seen.value?.shifts.get(clip.track)?.pace ?? 1
+  /** The film's frame at which a clip shows one of its own. */
+  const filmFrame = (clip: Clip, local: number) => clip.head + local * pace(clip)
+  const endOf = (clip: Clip) => filmFrame(clip, clip.length)
+  /** Whether anything of the film can be heard. */
+  const heard = computed(() => Object.values(stored.value?.clips ?? {}).some(({ content }) => (content.kind === 'sound' || content.kind === 'footage') && !content.muted && stored.value!.media[content.media]?.sound))
   /** Opens a group in place, or closes it and all within it. */
   function openGroup(group: string, open = !openGroups.value.includes(group)) {
     const inside = new Set((stored.value?.tracks ?? []).filter((track) => track.within === group).map((track) => track.id))
@@ -219,5 +226,5 @@ export const useProject = defineStore('project', () => {
   const marks = computed(() => project.value?.marks ?? { markers: [], first: null, last: null })
   const rate = computed(() => (settings.value ? settings.value.rate.num / settings.value.rate.den : 25))
 
-  return { id, revision, project, courses, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, clips, rows, tracks, openGroups, openGroup, settings, marks, rate, open, take, need, edit, undo, redo }
+  return { id, revision, project, courses, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, clips, rows, tracks, openGroups, openGroup, heard, pace, filmFrame, endOf, settings, marks, rate, open, take, need, edit, undo, redo }
 })

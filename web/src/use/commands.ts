@@ -104,7 +104,7 @@ export function useCommands(): Command[] {
       const drawn = project.courses[ref.clip]?.curves.find((each) => each.step === ref.step && each.name === ref.name)
       const at = drawn?.keys.find((each) => each[2] === ref.index)
       const key = (property as { keys?: { value: CopiedKey['value']; ease: CopiedKey['ease'] }[] } | undefined)?.keys?.[ref.index]
-      return clip && at && key ? [{ step: ref.step, step_kind: step?.kind ?? null, name: ref.name, after: clip.head + Math.round(at[0]), value: key.value, ease: key.ease }] : []
+      return clip && at && key ? [{ step: ref.step, step_kind: step?.kind ?? null, name: ref.name, after: Math.round(project.filmFrame(clip, at[0])), value: key.value, ease: key.ease }] : []
     })
     const first = Math.min(...found.map((each) => each.after))
     return found.map((each) => ({ ...each, after: each.after - first }))
@@ -117,12 +117,16 @@ export function useCommands(): Command[] {
 
   function nudge(by: number) {
     if (desk.keys.length) edits.shiftKeys(desk.keys, by)
-    else if (some()) edits.nudge(Object.fromEntries(desk.clips.map((clip) => [clip.id, Math.max(0, clip.head + by)])))
+    else if (some()) edits.nudge(Object.fromEntries(desk.clips.map((clip) => [clip.id, clip.head + by * project.pace(clip)])))
   }
 
   /** An end of every clip in hand to the playhead, as one act. */
   function trimTo(end: 'head' | 'tail', ripple: boolean) {
-    const ends = desk.clips.map(({ id, head, length }) => (end === 'head' ? { id, head: desk.frame, length: length + head - desk.frame } : { id, head, length: desk.frame + 1 - head }))
+    const ends = desk.clips.map((clip) => {
+      const { id, head, length } = clip
+      const at = desk.localOf(clip)
+      return end === 'head' ? { id, head: project.filmFrame(clip, at), length: length - at } : { id, head, length: at + 1 }
+    })
     edits.trim(ends.filter((each) => each.length > 0), null, ripple)
   }
 
@@ -140,13 +144,13 @@ export function useCommands(): Command[] {
     for (let i = at + direction; i >= 0 && i < tracks.length; i += direction) {
       const on = project.clips.filter((clip) => clip.track === tracks[i].id)
       if (!on.length) continue
-      const distance = (clip: Clip) => Math.max(clip.head - desk.frame, desk.frame - clip.head - clip.length, 0)
+      const distance = (clip: Clip) => Math.max(clip.head - desk.frame, desk.frame - project.endOf(clip), 0)
       return desk.select(on.reduce((a, b) => (distance(b) < distance(a) ? b : a)).id)
     }
   }
 
   function edge(direction: 1 | -1) {
-    const all = project.clips.flatMap((clip) => [clip.head, clip.head + clip.length]).concat(project.marks.markers.map((each) => each.frame))
+    const all = project.clips.flatMap((clip) => [Math.round(clip.head), Math.round(project.endOf(clip))]).concat(project.marks.markers.map((each) => each.frame))
     const beyond = all.filter((frame) => (frame - desk.frame) * direction > 0)
     if (beyond.length) desk.goTo(direction > 0 ? Math.min(...beyond) : Math.max(...beyond))
   }
@@ -162,7 +166,7 @@ export function useCommands(): Command[] {
 
   function transit(kind: 'dissolve' | 'dip' | 'wipe' | 'ellipse' | 'rectangle' | 'slide', typed?: string) {
     const clip = desk.clip!
-    const end = Math.abs(desk.frame - clip.head) <= Math.abs(desk.frame - clip.head - clip.length) ? 'opening' : 'closing'
+    const end = Math.abs(desk.frame - clip.head) <= Math.abs(desk.frame - project.endOf(clip)) ? 'opening' : 'closing'
     if (!typed?.trim()) return edits.transition(clip.id, end, { kind, length: 12 })
     void frames(typed, 0, (length) => edits.transition(clip.id, end, { kind, length }))
   }
@@ -216,8 +220,8 @@ export function useCommands(): Command[] {
     } })),
     { keys: 'U', does: 'Add a treatment', also: 'adjustment look over all below', run: () => {
       const held = desk.clips
-      const head = held.length ? Math.min(...held.map((clip) => clip.head)) : desk.frame
-      const end = held.length ? Math.max(...held.map((clip) => clip.head + clip.length)) : desk.frame + Math.round(4 * project.rate)
+      const head = held.length ? Math.round(Math.min(...held.map((clip) => clip.head))) : desk.frame
+      const end = held.length ? Math.round(Math.max(...held.map((clip) => project.endOf(clip)))) : desk.frame + Math.round(4 * project.rate)
       const id = newId()
       edits.addTreatment(id, head, end - head)
       takeUp([id])
@@ -231,7 +235,7 @@ export function useCommands(): Command[] {
     { does: 'Take the group apart', also: 'ungroup', can: () => desk.clip?.content.kind === 'group', run: () => edits.takeApart(desk.clip!.id) },
     { does: 'Add a track', run: () => edits.addTrack(0) },
     { keys: 'X', does: 'Cut in two at the playhead', also: 'split razor divide', run: () => {
-      const across = project.clips.filter((clip) => clip.head < desk.frame && desk.frame < clip.head + clip.length)
+      const across = project.clips.filter((clip) => clip.head < desk.frame && desk.frame < project.endOf(clip))
       const wanted = across.filter((clip) => desk.picked.includes(clip.id))
       const clips = (wanted.length ? wanted : across).map((clip) => clip.id)
       if (clips.length) edits.split(clips, desk.frame)
@@ -249,7 +253,7 @@ export function useCommands(): Command[] {
     { keys: 'Ctrl+ArrowLeft', does: 'What is in hand one frame earlier', run: () => nudge(-1) },
     { keys: 'Ctrl+Shift+ArrowRight', does: 'What is in hand ten frames later', run: () => nudge(10) },
     { keys: 'Ctrl+Shift+ArrowLeft', does: 'What is in hand ten frames earlier', run: () => nudge(-10) },
-    { does: 'Move to', also: 'place head at', takes: '12:00', can: one, run: (typed) => frames(typed, desk.clip!.head, (head) => edits.nudge({ [desk.clip!.id]: head })) },
+    { does: 'Move to', also: 'place head at', takes: '12:00', can: one, run: (typed) => frames(typed, Math.round(desk.clip!.head), (head) => edits.nudge({ [desk.clip!.id]: head })) },
     { does: 'Move to the track above', can: some, run: () => moveTracks(-1) },
     { does: 'Move to the track below', can: some, run: () => moveTracks(1) },
     { does: 'Shorter by', also: 'length trim all', takes: '1s', can: some, run: (typed) => frames(typed, 0, (by) => edits.stretch(desk.picked, -by)) },
@@ -272,7 +276,7 @@ export function useCommands(): Command[] {
       { does: `${kind[0].toUpperCase()}${kind.slice(1)} at the nearer end`, also: kind === 'ellipse' || kind === 'rectangle' ? 'iris transition' : 'transition', takes: '12f', can: one, run: (typed?: string) => transit(kind, typed) })),
     { keys: 'Shift+Z', does: 'Plain cut at the nearer end', can: one, run: () => {
       const clip = desk.clip!
-      edits.transition(clip.id, Math.abs(desk.frame - clip.head) <= Math.abs(desk.frame - clip.head - clip.length) ? 'opening' : 'closing', null)
+      edits.transition(clip.id, Math.abs(desk.frame - clip.head) <= Math.abs(desk.frame - project.endOf(clip)) ? 'opening' : 'closing', null)
     } },
 
     { keys: '1', does: 'Soft in, soft out', can: titles, run: () => edits.soften(desk.picked) },

@@ -19,10 +19,20 @@ describe('groups opened in place', () => {
     expect(seen.project.clips.s).toBe(film.clips.s)
     expect(opened(film, ['g', 'h']).project.clips.a).toBe(seen.project.clips.a)
   })
-  it('stay closed where they are not opened, or play at another speed', () => {
+  it('stay closed where they are not opened, or do not go forward', () => {
     expect(opened(film, ['h']).rows.map(({ track }) => track.id)).toEqual(['over', 'shots'])
-    const quick = { ...film, clips: { ...film.clips, g: clip('g', 'over', 100, { kind: 'group', start: 0, speed: 2 }) } } as unknown as Project
-    expect(opened(quick, ['g']).rows).toHaveLength(2)
+    const still = { ...film, clips: { ...film.clips, g: clip('g', 'over', 100, { kind: 'group', start: 0, speed: 0 }) } } as unknown as Project
+    expect(opened(still, ['g']).rows).toHaveLength(2)
+  })
+  it('are shown and edited at their own pace', () => {
+    // Twice as fast from its twentieth frame on, and within it half as fast: there a frame takes one of the film again.
+    const quick = { ...film, clips: { ...film.clips, g: clip('g', 'over', 100, { kind: 'group', start: 20, speed: 2 }), h: clip('h', 'inner', 30, { kind: 'group', start: 4, speed: 0.5 }) } } as unknown as Project
+    const seen = opened(quick, ['g', 'h'])
+    expect([seen.project.clips.a.head, seen.project.clips.b.head]).toEqual([110, 106])
+    expect([seen.shifts.get('inner')!.pace, seen.shifts.get('deep')!.pace]).toEqual([0.5, 1])
+    const sent = (edit: object) => inOwnTime(edit as Edit, seen)
+    expect(sent({ kind: 'trim_clip', clip: 'a', head: 110.5, length: 9, playhead: 120 })).toMatchObject({ head: 41, playhead: 60 })
+    expect(sent({ kind: 'split_clips', clips: ['b'], frame: 111 })).toMatchObject({ frame: 10 })
   })
   it('are edited in their own frames', () => {
     const seen = opened(film, ['g', 'h'])

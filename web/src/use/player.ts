@@ -3,6 +3,7 @@ import { onBeforeUnmount, ref, watch, type Ref } from 'vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { frameAt, framesOf, RunClock, type Run } from './clock'
+import { FilmSound } from './filmSound'
 import { usePreviewSocket, type PaintedFrame } from './previewSocket'
 
 /** Frames that must wait in the buffer before the clock starts. */
@@ -29,6 +30,11 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   let arrived = 0
   let drawnSerial = 0
 
+  const sound = new FilmSound((first, frames) => `/api/projects/${project.id}/sound?first=${first}&frames=${frames}&r=${project.revision}`, () => project.rate)
+  /** Whether sound is to be heard with this run, and lies ready. */
+  let heard: 'no' | 'waiting' | 'ready' = 'no'
+  const now = () => (sound.playing ? sound.now() : performance.now())
+
   const socket = usePreviewSocket(() => project.id, receive, failed, wish)
 
   /** Half size while playing, the screen's own size when paused. */
@@ -41,6 +47,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   function wish() {
     serial += 1
     dropBuffer()
+    sound.stop()
     if (desk.playing) startPlaying()
     else socket.say({ kind: 'want', serial, frame: desk.frame, beside: beside(), ...size() })
   }
@@ -88,9 +95,9 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   }
 
   function begin() {
-    if (buffering.value && (buffer.size >= HEAD_START || arrived >= framesOf(run()))) {
+    if (buffering.value && heard !== 'waiting' && (buffer.size >= HEAD_START || arrived >= framesOf(run()))) {
       buffering.value = false
-      clock.start(performance.now())
+      clock.start(heard === 'ready' ? sound.begin() : performance.now())
       lastShown = -1
     }
   }
@@ -121,6 +128,15 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     late.value = 0
     clockFrame = desk.frame
     buffering.value = true
+    heard = desk.speed === 1 && project.heard ? 'waiting' : 'no'
+    if (heard === 'waiting') {
+      const own = serial
+      void sound.prepare(run()).then((ready) => {
+        if (own !== serial) return
+        heard = ready ? 'ready' : 'no'
+        begin()
+      })
+    }
     socket.say({ kind: 'play', serial, frame: desk.frame, first, last, loop: looped(), step: desk.speed, beside: beside(), ...playSize() })
     cancelAnimationFrame(ticking)
     ticking = requestAnimationFrame(tick)
@@ -130,8 +146,8 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     if (!desk.playing) return
     ticking = requestAnimationFrame(tick)
     if (buffering.value) return
-    const due = clock.due(performance.now())
-    if (due === lastShown) return
+    const due = clock.due(now())
+    if (due === lastShown || due < 0) return
     const [first, last] = desk.range
     const filmFrame = frameAt(run(), due)
     if (filmFrame === null) {
@@ -143,7 +159,9 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     if (bitmap === undefined) {
       // Late: hold the picture and let the clock wait, but count it.
       late.value += 1
-      clock.hold()
+      // Sound goes on: the picture catches up with it.
+      if (sound.playing) lastShown = due
+      else clock.hold()
       return
     }
     if (bitmap) draw(bitmap, filmFrame, project.revision)
@@ -171,6 +189,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
 
   onBeforeUnmount(() => {
     socket.close()
+    sound.close()
     cancelAnimationFrame(ticking)
     dropBuffer()
   })

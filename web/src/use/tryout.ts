@@ -15,7 +15,7 @@ export function useTryout() {
     clearTimeout(timer)
     timer = window.setTimeout(() => {
       before ??= { frame: desk.frame }
-      const [first, last] = frames ?? (Array.isArray(over) ? over : [over.head, Math.min(over.head + over.length - 1, over.head + Math.max(40, over.arrival + 20))])
+      const [first, last] = frames ?? (Array.isArray(over) ? over : [Math.round(over.head), Math.round(project.filmFrame(over, Math.min(over.length - 1, Math.max(40, over.arrival + 20))))])
       desk.playing = false
       desk.trying = { edit, range: [Math.max(0, first), Math.min(project.length - 1, last)] }
       desk.frame = Math.max(0, first)
@@ -37,7 +37,7 @@ export function useTryout() {
   function over(event: PointerEvent, key: string, edit: Edit, clip: Clip) {
     if (rested === key || !(event.movementX || event.movementY)) return
     rested = key
-    rest(edit, [clip.head, clip.head + clip.length - 1])
+    rest(edit, [Math.round(clip.head), Math.round(project.filmFrame(clip, clip.length - 1))])
   }
   function left() {
     rested = ''

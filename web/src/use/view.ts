@@ -47,7 +47,7 @@ export function useView() {
 
   function fitPicked() {
     if (!desk.clips.length) return
-    show(Math.min(...desk.clips.map((clip) => clip.head)), Math.max(...desk.clips.map((clip) => clip.head + clip.length)), 40)
+    show(Math.min(...desk.clips.map((clip) => clip.head)), Math.max(...desk.clips.map((clip) => project.endOf(clip))), 40)
   }
 
   /** An arrival or departure spread over the timeline, so that its keys lie far apart. */
@@ -58,8 +58,8 @@ export function useView() {
     before ??= { zoom: zoom.value, scrolled: scrolled.value }
     const frames = Math.max(12, drawn[which].frames)
     desk.openSpan = which
-    if (which === 'arrival') show(clip.head - 1, clip.head + Math.min(clip.length, frames) + 2, 30)
-    else show(clip.head + Math.max(0, clip.length - frames) - 2, clip.head + clip.length + 1, 30)
+    if (which === 'arrival') show(clip.head - 1, project.filmFrame(clip, Math.min(clip.length, frames)) + 2, 30)
+    else show(project.filmFrame(clip, Math.max(0, clip.length - frames)) - 2, project.endOf(clip) + 1, 30)
   }
 
   function closeSpan() {

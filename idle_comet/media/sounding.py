@@ -1,0 +1,179 @@
+"""Sounds of files: read once into samples at one rate, with the peaks that a waveform is drawn from."""
+
+from __future__ import annotations
+
+import os
+import uuid
+from pathlib import Path
+from typing import Callable, Iterator
+
+import av
+import cv2
+import numpy as np
+
+from ..core.project.model import MediaSound
+from ..core.sound import SOUND_RATE
+from .probe import MediaError
+
+PEAK = 256
+"""Samples that one peak stands for."""
+
+_LONGEST = 6 * 3600.0
+"""Seconds of sound that are read at most."""
+
+
+def samples_path(file: Path) -> Path:
+    return file.with_suffix(".sound.f32")
+
+
+def peaks_path(file: Path) -> Path:
+    return file.with_suffix(".peaks.npy")
+
+
+def read_sound(file: Path) -> MediaSound | None:
+    """What sound a file has; where it has any, its samples at 48 kHz in stereo and their peaks are written beside it.
+
+    Sound and picture begin together: what begins later is led by silence, what begins earlier is cut. Raises MediaError
+    for a sound that can't be read."""
+    try:
+        with av.open(str(file)) as container:
+            if not container.streams.audio:
+                return None
+            stream = container.streams.audio[0]
+            rate, channels = stream.codec_context.sample_rate, stream.codec_context.channels
+            if not rate or not channels:
+                return None
+            count = _write(file, container, stream, _origin(container, stream))
+    except (av.FFmpegError, OSError) as error:
+        raise MediaError(f"its sound can't be read ({getattr(error, 'strerror', None) or error})") from error
+    if not count:
+        return None
+    return MediaSound(rate=rate, channels=channels, seconds=count / SOUND_RATE)
+
+
+def _origin(container: av.container.InputContainer, stream: av.AudioStream) -> float:
+    """The moment that counts as the beginning, in seconds of the file: the picture's, or, where there is none, the
+    sound's own. What a coder leads in with lies before it."""
+    first = container.streams.video[0] if container.streams.video else stream
+    return float((first.start_time or 0) * (first.time_base or 0))
+
+
+def _write(file: Path, container: av.container.InputContainer, stream: av.AudioStream, origin: float) -> int:
+    """Write samples and peaks; gives how many samples there are."""
+    target = samples_path(file)
+    unfinished = target.with_name(f".{uuid.uuid4().hex}.f32")
+    peaks: list[np.ndarray] = []
+    left, count = np.zeros((0, 2), np.float32), 0
+    try:
+        with unfinished.open("wb") as out:
+            for block in _decoded(container, stream, origin):
+                out.write(np.ascontiguousarray(block, "<f4").tobytes())
+                count += len(block)
+                left = np.concatenate([left, block])
+                whole = len(left) // PEAK * PEAK
+                peaks.append(_peaks(left[:whole]))
+                left = left[whole:]
+                if count > _LONGEST * SOUND_RATE:
+                    raise MediaError(f"its sound lasts more than {_LONGEST / 3600:g} hours")
+        if count:
+            if len(left):
+                peaks.append(_peaks(np.concatenate([left, np.zeros((PEAK - len(left), 2), np.float32)])))
+            np.save(peaks_path(file), np.concatenate(peaks))
+            os.replace(unfinished, target)
+    finally:
+        unfinished.unlink(missing_ok=True)
+    return count
+
+
+def _decoded(container: av.container.InputContainer, stream: av.AudioStream, origin: float) -> Iterator[np.ndarray]:
+    """(n, 2) float32 blocks in order, from a moment of the file on: led by silence where the sound begins later, cut
+    where it begins earlier. What is broken on the way is left out, as every player does."""
+    lead: int | None = None
+    resampler = av.AudioResampler(format="flt", layout="stereo", rate=SOUND_RATE)
+    for packet in container.demux(stream):
+        try:
+            frames = packet.decode()
+        except av.InvalidDataError:
+            continue
+        for frame in frames:
+            if lead is None:
+                begins = float(frame.pts * frame.time_base) if frame.pts is not None and frame.time_base else origin
+                lead = round((begins - origin) * SOUND_RATE)
+                if lead > 0:
+                    yield np.zeros((min(lead, int(_LONGEST * SOUND_RATE)), 2), np.float32)
+            frame.pts = None
+            for each in resampler.resample(frame):
+                block = _block(each)
+                cut = min(len(block), max(0, -lead))
+                lead += cut
+                yield block[cut:]
+    yield from (_block(each) for each in resampler.resample(None))
+
+
+def _block(frame: av.AudioFrame) -> np.ndarray:
+    block = frame.to_ndarray().reshape(-1, 2)
+    # A file may hold what is no number.
+    return np.nan_to_num(block, nan=0.0, posinf=1.0, neginf=-1.0)
+
+
+def _peaks(samples: np.ndarray) -> np.ndarray:
+    """(n, 2) float32: the lowest and the highest of each run of samples, of both sides together."""
+    if not len(samples):
+        return np.zeros((0, 2), np.float32)
+    runs = samples.reshape(-1, PEAK * 2)
+    return np.stack([runs.min(1), runs.max(1)], 1)
+
+
+def peaks_between(file: Path, begin: float, end: float, count: int) -> np.ndarray:
+    """(count, 2): the lowest and the highest between two seconds of a sound, in so many even parts; 0 outside."""
+    found = np.load(peaks_path(file), mmap_mode="r")
+    edges = np.linspace(begin, end, count + 1) * SOUND_RATE / PEAK
+    made = np.zeros((count, 2), np.float32)
+    for number in range(count):
+        first = max(0, int(np.floor(edges[number])))
+        last = min(len(found), max(int(np.ceil(edges[number + 1])), first + 1))
+        if first < last:
+            part = found[first:last]
+            made[number] = part[:, 0].min(), part[:, 1].max()
+    return made
+
+
+def picture_of_sound(file: Path, width: int, height: int) -> np.ndarray:
+    """(h, w, 4) uint8 opaque: a sound's waveform, for the shelf."""
+    found = np.load(peaks_path(file), mmap_mode="r")
+    made = peaks_between(file, 0, len(found) * PEAK / SOUND_RATE, width)
+    picture = np.full((height, width, 4), (33, 30, 27, 255), np.uint8)
+    middle = (height - 1) / 2
+    for x, (low, high) in enumerate(np.clip(made, -1, 1)):
+        top, foot = int(round(middle - high * middle)), int(round(middle - low * middle))
+        cv2.line(picture, (x, top), (x, foot), (236, 228, 216, 255), 1)
+    return picture
+
+
+class SoundFiles:
+    """Samples of a film's media, read where they are asked for."""
+
+    def __init__(self, path_of: Callable[[str], Path]) -> None:
+        self._path_of = path_of
+        self._open: dict[Path, np.ndarray | None] = {}
+
+    def samples(self, media: str, first: int, count: int) -> np.ndarray:
+        """See `core.sound.SoundSources`."""
+        out = np.zeros((count, 2), np.float32)
+        whole = self._whole(media)
+        if whole is None:
+            return out
+        begin, end = max(0, first), min(len(whole), first + count)
+        if begin < end:
+            out[begin - first : end - first] = whole[begin:end]
+        return out
+
+    def _whole(self, media: str) -> np.ndarray | None:
+        try:
+            path = samples_path(self._path_of(media))
+        except KeyError:
+            return None
+        if path not in self._open:
+            there = path.exists() and path.stat().st_size >= 8
+            self._open[path] = np.memmap(path, "<f4", "r").reshape(-1, 2) if there else None
+        return self._open[path]

@@ -1,0 +1,72 @@
+"""A film's sound: mixed as it is written, as AAC beside the picture or as a WAV file alone."""
+
+from __future__ import annotations
+
+import struct
+from fractions import Fraction
+from typing import Callable, Iterator
+
+import av
+import numpy as np
+
+from ..core.project.model import Project
+from ..core.sound import SOUND_RATE, SoundSources, heard_at, mixed
+from ..core.sound.mixing import samples_of
+
+_BITS = 256_000
+"""A second of AAC."""
+
+_AT_ONCE = SOUND_RATE
+"""Samples that are mixed at a time."""
+
+
+def has_sound(project: Project, first: int, frames: int) -> bool:
+    """Whether anything is heard within these frames of the film."""
+    rate = float(project.settings.rate.fraction)
+    begin, end = first / rate, (first + frames) / rate
+    return any(each.begins < end and each.ends > begin for each in heard_at(project))
+
+
+def blocks(project: Project, sources: SoundSources, first: int, frames: int) -> Iterator[np.ndarray]:
+    """(n, 2) float32 of the film from one frame on, for so many; what would be louder than full scale is cut there."""
+    rate = project.settings.rate.fraction
+    at, end = samples_of(first, rate), samples_of(first + frames, rate)
+    while at < end:
+        count = min(_AT_ONCE, end - at)
+        yield np.clip(mixed(project, sources, at, count), -1, 1).astype(np.float32)
+        at += count
+
+
+class SoundTrack:
+    """AAC in a film being written: given to it stretch by stretch, so that sound and picture lie side by side."""
+
+    def __init__(self, out: av.container.OutputContainer, project: Project, sources: SoundSources) -> None:
+        self._out, self._project, self._sources = out, project, sources
+        self._stream = out.add_stream("aac", rate=SOUND_RATE)
+        self._stream.layout = "stereo"
+        self._stream.bit_rate = _BITS
+        self._stream.codec_context.time_base = Fraction(1, SOUND_RATE)
+        self._done = 0
+
+    def add(self, first: int, frames: int) -> None:
+        """The sound of the next frames of the film."""
+        for block in blocks(self._project, self._sources, first, frames):
+            frame = av.AudioFrame.from_ndarray(np.ascontiguousarray(block.T), format="fltp", layout="stereo")
+            frame.sample_rate, frame.pts, frame.time_base = SOUND_RATE, self._done, Fraction(1, SOUND_RATE)
+            self._done += len(block)
+            for packet in self._stream.encode(frame):
+                self._out.mux(packet)
+
+    def end(self) -> None:
+        for packet in self._stream.encode():
+            self._out.mux(packet)
+
+
+def as_wav(parts: Iterator[np.ndarray], write: Callable[[bytes], object], samples: int) -> None:
+    """A WAV file of 16 bits of so many samples in stereo."""
+    size = samples * 4
+    head = struct.pack("<4sI4s4sIHHIIHH4sI", b"RIFF", 36 + size, b"WAVE", b"fmt ", 16, 1, 2, SOUND_RATE,
+                       SOUND_RATE * 4, 4, 16, b"data", size)  # fmt: skip
+    write(head)
+    for block in parts:
+        write(np.round(np.clip(block, -1, 1) * 32767).astype("<i2").tobytes())

@@ -1,0 +1,92 @@
+"""Sound: the film as it is heard, and waveforms."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Iterator
+
+from fastapi import APIRouter, HTTPException, Query
+from fastapi.responses import Response, StreamingResponse
+
+from ...core.modelled import Model
+from ...core.moment.timeline import film_length
+from ...core.project.model import Project
+from ...core.sound.mixing import samples_of
+from ...media.sounding import SoundFiles, peaks_between, peaks_path
+from ...media.soundtrack import as_wav, blocks
+from ..context import Context, InContext
+
+router = APIRouter(prefix="/projects/{project_id}", tags=["sound"])
+
+MOST_FRAMES = 3000
+"""Frames of sound that are answered at once; a player asks for the next ones while it plays."""
+
+
+def _sources(context: Context, project: Project) -> SoundFiles:
+    return SoundFiles(lambda media: context.media / project.media[media].path)
+
+
+_WAV: dict[int | str, dict[str, Any]] = {200: {"content": {"audio/wav": {}}}}
+
+
+@router.get("/sound", response_class=Response, responses=_WAV)
+def sound(
+    project_id: str,
+    context: InContext,
+    first: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
+    frames: Annotated[int, Query(ge=1, le=MOST_FRAMES)] = 50,
+) -> Response:
+    """What is heard over some frames of the film: WAV, 48 kHz, 16 bits, stereo."""
+    project = context.store.load(project_id).project
+    rate = project.settings.rate.fraction
+    parts: list[bytes] = []
+    count = samples_of(first + frames, rate) - samples_of(first, rate)
+    as_wav(blocks(project, _sources(context, project), first, frames), parts.append, count)
+    return Response(b"".join(parts), media_type="audio/wav", headers={"Cache-Control": "no-store"})
+
+
+@router.get("/film.wav", response_class=StreamingResponse, responses=_WAV)
+def whole_film(project_id: str, context: InContext) -> StreamingResponse:
+    """The film's sound alone, as a file."""
+    project = context.store.load(project_id).project
+    frames = film_length(project)
+    if not frames:
+        raise HTTPException(404, "The film is empty; there is nothing to be heard.")
+    rate, heads = project.settings.rate.fraction, list[bytes]()
+    as_wav(iter(()), heads.append, samples_of(frames, rate))
+
+    def parts() -> Iterator[bytes]:
+        yield heads[0]
+        for block in blocks(project, _sources(context, project), 0, frames):
+            made: list[bytes] = []
+            as_wav(iter([block]), made.append, 0)
+            yield made[1]
+
+    return StreamingResponse(
+        parts(), media_type="audio/wav", headers={"Content-Disposition": 'attachment; filename="film.wav"'}
+    )
+
+
+class Peaks(Model):
+    """The lowest and the highest of a sound in even parts of a stretch of it, −1..1."""
+
+    low: list[float]
+    high: list[float]
+
+
+@router.get("/media/{media_id}/peaks")
+def peaks(
+    project_id: str,
+    media_id: str,
+    context: InContext,
+    begin: Annotated[float, Query(ge=-1e6, le=1e6)],
+    end: Annotated[float, Query(ge=-1e6, le=1e6)],
+    count: Annotated[int, Query(ge=1, le=4000)] = 400,
+) -> Peaks:
+    """A waveform between two seconds of a sound."""
+    item = context.store.load(project_id).project.media.get(media_id)
+    file = context.media / item.path if item is not None else None
+    if file is None or not peaks_path(file).exists():
+        raise HTTPException(404, f"There is no sound “{media_id}” in this project.")
+    found = peaks_between(file, begin, max(begin, end), count)
+    low, high = ([round(float(each), 4) for each in found[:, side]] for side in (0, 1))
+    return Peaks(low=low, high=high)

@@ -1,0 +1,112 @@
+"""Sound files: read into samples at their places, with their peaks; and written again beside a picture."""
+
+import json
+import math
+import subprocess
+from fractions import Fraction
+
+import av
+import numpy as np
+import pytest
+
+from idle_comet.core.project.model import Clip, Media, Plain, Project, Settings, Sound, Track
+from idle_comet.core.sound import SOUND_RATE
+from idle_comet.media.film import Order, render_film
+from idle_comet.media.importing import import_file
+from idle_comet.media.probe import MediaError
+from idle_comet.media.sounding import SoundFiles, peaks_between
+
+CODECS = {".wav": "pcm_s24le", ".flac": "flac", ".mp3": "mp3", ".ogg": "flac", ".opus": "libopus", ".m4a": "aac"}
+
+
+def written(path, codec, rate=44100, layout="stereo", seconds=2.0, hertz=440.0):
+    """A file with a tone that begins after half a second."""
+    channels = {"mono": 1, "stereo": 2, "5.1": 6}[layout]
+    at = np.arange(int(seconds * rate)) / rate
+    tone = (0.5 * np.sin(2 * np.pi * hertz * at) * (at >= 0.5)).astype(np.float32)
+    with av.open(str(path), "w") as out:
+        stream = out.add_stream(codec, rate=rate)
+        stream.layout = layout
+        resampler = av.AudioResampler(stream.codec_context.format, layout, rate)
+        frame = av.AudioFrame.from_ndarray(np.tile(tone, (channels, 1)), format="fltp", layout=layout)
+        frame.sample_rate, frame.pts, frame.time_base = rate, 0, Fraction(1, rate)
+        fifo = av.AudioFifo()
+        for each in resampler.resample(frame):
+            fifo.write(each)
+        size = stream.codec_context.frame_size or 4096
+        while (part := fifo.read(size, partial=True)) is not None:
+            for packet in stream.encode(part):
+                out.mux(packet)
+        for packet in stream.encode():
+            out.mux(packet)
+    return path
+
+
+@pytest.mark.parametrize("suffix, rate, layout", [
+    (".wav", 44100, "stereo"), (".wav", 192000, "mono"), (".flac", 96000, "5.1"), (".mp3", 44100, "stereo"),
+    (".ogg", 48000, "stereo"), (".opus", 48000, "mono"), (".m4a", 44100, "stereo"),
+])  # fmt: skip
+def test_a_sound_is_read_at_its_place(tmp_path, suffix, rate, layout):
+    folder = tmp_path / "media"
+    folder.mkdir()
+    media = import_file(written(tmp_path / f"in{suffix}", CODECS[suffix], rate, layout), f"Hum{suffix}", folder)
+    assert media.kind == "sound" and media.sound.rate == (48000 if suffix == ".opus" else rate)
+    assert media.sound.seconds == pytest.approx(2.0, abs=0.06)
+    found = SoundFiles(lambda _: folder / media.path).samples("m", 0, 2 * SOUND_RATE)
+    # It begins where it began, however the file leads in.
+    loud = np.abs(found[:, 0]) > 0.1
+    assert loud.argmax() / SOUND_RATE == pytest.approx(0.5, abs=0.004)
+    middle = found[SOUND_RATE : SOUND_RATE + 4800, 0]
+    at = np.arange(SOUND_RATE, SOUND_RATE + 4800) / SOUND_RATE
+    part = np.stack([np.sin(2 * np.pi * 440 * at), np.cos(2 * np.pi * 440 * at)], 1)
+    (sine, cosine), *_ = np.linalg.lstsq(part, middle, rcond=None)
+    assert math.hypot(sine, cosine) > 0.3 and np.abs(middle - part @ (sine, cosine)).max() < 0.02
+    low, high = peaks_between(folder / media.path, 0, 2, 8).T
+    assert np.abs(low[0]) < 0.02 and high[5] > 0.3 and low[5] < -0.3
+
+
+@pytest.mark.parametrize("name, data, why", [
+    ("words.wav", b"These are words and no sound at all, whatever the name says.", "not a WAV sound"),
+    ("empty.mp3", b"", "is empty"),
+    ("broken.mp3", b"ID3\x04\x00\x00\x00\x00\x00\x00" + b"\xff" * 3000, "not added"),
+    ("broken.flac", b"fLaC" + bytes(400), "not added"),
+])  # fmt: skip
+def test_what_is_no_sound_is_refused_and_leaves_nothing(tmp_path, name, data, why):
+    folder = tmp_path / "media"
+    folder.mkdir()
+    (tmp_path / "in").write_bytes(data)
+    with pytest.raises(MediaError, match=why):
+        import_file(tmp_path / "in", name, folder)
+    assert list(folder.iterdir()) == []
+
+
+def test_a_film_with_sound_begins_and_ends_with_its_picture(tmp_path):
+    """Two segments and a part of a third, read again by ffprobe and by decoding."""
+    folder = tmp_path / "media"
+    folder.mkdir()
+    media = import_file(written(tmp_path / "in.wav", "pcm_s24le", 48000, seconds=6), "Hum.wav", folder)
+    media = Media.model_validate(media.model_dump() | {"id": "m"})
+    project = Project(
+        settings=Settings(name="f", width=64, height=36),
+        tracks=(Track(id="p", name="p"), Track(id="s", name="s")),
+        media={"m": media},
+        clips={
+            "p": Clip(id="p", track="p", name="p", head=0, length=125, content=Plain(colour="#808080")),
+            "s": Clip(id="s", track="s", name="s", head=20, length=100, content=Sound(media="m")),
+        },
+    )
+    out = tmp_path / "film.mp4"
+    render_film(project, None, out, Order(0, 125, 64, 36, 30), sounds=SoundFiles(lambda id: folder / media.path))
+    told = subprocess.run(
+        ["ffprobe", "-v", "error", "-show_streams", "-of", "json", str(out)], capture_output=True, text=True
+    )
+    video, audio = json.loads(told.stdout)["streams"]
+    assert audio["codec_name"] == "aac" and audio["channels"] == 2 and float(audio["start_time"]) == 0
+    assert float(audio["duration"]) == pytest.approx(float(video["duration"]), abs=0.03) and video["nb_frames"] == "125"
+    again = import_file(out, "film.mp4", folder)
+    heard = SoundFiles(lambda id: folder / again.path).samples("x", 0, 5 * SOUND_RATE)[:, 0]
+    # The tone begins half a second into a sound that begins at frame 20.
+    assert (np.abs(heard) > 0.1).argmax() / SOUND_RATE == pytest.approx(20 / 25 + 0.5, abs=0.002)
+    last = SOUND_RATE * 5 - 1 - (np.abs(heard[::-1]) > 0.1).argmax()
+    assert last / SOUND_RATE == pytest.approx(120 / 25, abs=0.004)
+    assert again.sound.seconds == pytest.approx(5.0, abs=0.03)
