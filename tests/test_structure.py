@@ -27,6 +27,7 @@ ROOMS = (
     "project",
     "recipes",
     "moment",
+    "sound",
     "edits",
     "compose",
     "checks",

@@ -184,6 +184,7 @@ def test_six_photographs_get_one_move_at_once_and_are_shortened(editor, desk, ru
     editor.actions += 1
     drag(desk, first["x"] - 12, first["y"] + 10, end["x"] + end["width"] - first["x"] + 6, 4)
     until(lambda: desk.locator(".clip.chosen").count() == 6)
+    editor.click(desk.locator("[data-step]").filter(has_text="Move").locator(".names"))
     editor.click(desk.locator("[data-test=carry-step]"))
     until(lambda: all(steps(running, id) for id in prints))
     editor.click(desk.get_by_role("button", name="shorten"))
