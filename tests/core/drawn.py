@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from idle_comet.core import edits as e
 from idle_comet.core.clock import Rate
-from idle_comet.core.contents import FollowedPoint
+from idle_comet.core.contents import FollowedPoint, SoundHit
 from idle_comet.core.motion import (
     Bounce,
     Cascade,
@@ -167,6 +167,7 @@ def rich_film(media):
         e.AddMedia(media=HUM),
         e.AddPicture(clip="hum", frame=10, media="hum-file", first=5),
         e.SetFades(clips=("hum",), fade_in=8),
+        e.SetHits(clip="hum", hits=tuple(SoundHit(at=0.3 + 0.13 * n) for n in range(12))),
         e.AddGenerated(clip="mist", frame=150, length=60, pattern="smoke"),
         *(e.SetPoint(clip="shot-3", point=followed(id, media.id)) for id in ("clasp", "lantern")),
         e.MendPoint(clip="shot-3", point="lantern", frame=3, x=500, y=300),
@@ -579,6 +580,14 @@ DRAWN = {
         value=st.sampled_from(["left", "up", "apart", "sideways"]),
     ),
     e.PartSound: st.builds(e.PartSound, clips=some_shots, seed=seed),
+    e.SetHits: st.builds(
+        e.SetHits,
+        clip=st.sampled_from(["hum", "hum", "title"]),
+        hits=st.lists(st.floats(0, 8).map(lambda at: SoundHit(at=at)), max_size=6).map(tuple),
+    ),
+    e.TypeByHits: st.builds(
+        e.TypeByHits, clip=st.sampled_from(["title", "strap", "shot-1"]), sound=st.sampled_from(["hum", "hum", "title"])
+    ),
     e.SetFades: st.builds(
         e.SetFades,
         clips=st.lists(st.sampled_from(["hum", "hum", "title"]), min_size=1, max_size=2).map(tuple),

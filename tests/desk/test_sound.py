@@ -1,6 +1,7 @@
 """Sound in the Desk: placed, shaped, heard in time with the picture, and in the exported film."""
 
 import io
+import math
 import wave
 
 import numpy as np
@@ -114,3 +115,36 @@ def test_waveforms_and_the_film_alone_are_told(running, as_it_was):
         assert told.getnframes() == running.project()["length"] * 1920
         first = np.frombuffer(told.readframes(1920 * 30), "<i2").reshape(-1, 2)
     assert np.abs(first[: 24 * 1920]).max() > 2000 and np.abs(first[26 * 1920 :]).max() == 0
+
+
+def test_a_title_is_typed_by_the_hits_of_a_sound(editor, desk, running, frame):
+    """Two strokes of the generator's typewriter and more: each letter from its hit's frame on."""
+    heard = {"kind": "add_picture", "clip": "keys", "frame": 40, "media": "typewriter"}
+    words = {"kind": "change_text", "clip": "title", "text": "HIVES"}
+    for edit in (
+        heard,
+        words,
+        *({"kind": "remove_step", "clip": "title", "step": id} for id in ("focus", "placement")),
+    ):
+        assert running.edit(edit).status_code == 200
+    settled(desk)
+    editor.click(desk.locator("[data-clip=title]"), position={"x": 60, "y": 20})
+    editor.click(desk.locator("[data-test=add-step]"))
+    editor.type("typing")
+    editor.press("Enter")
+    editor.click(desk.locator("[data-test=type-by-hits]"))
+    step = until(
+        lambda: next(
+            (s for s in clips(running)["title"]["steps"] if len(s["values"].get("shown", {}).get("keys", ())) > 4), None
+        )
+    )
+    assert editor.actions <= 5
+    hits = clips(running)["keys"]["content"]["hits"]
+    assert len(hits) == 9
+    frames = [40 + math.floor(hit["at"] * 25 + 1e-6) for hit in hits[:5]]
+    keys = [(key["at"] + 25, key["value"]) for key in step["values"]["shown"]["keys"]]
+    assert [at for at, value in keys if value > 0] == frames
+    # As painted: a letter comes in the frame of its hit, and none in the next.
+    before, there, after = (frame(frames[2] + by) for by in (-1, 0, 1))
+    came, went_on = (int((np.abs(one - other).max(-1) > 50).sum()) for one, other in ((there, before), (after, there)))
+    assert came > 60 and went_on < came / 10

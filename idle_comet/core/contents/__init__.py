@@ -17,7 +17,7 @@ from .generated import Generated
 from .group import Group
 from .plain import Plain
 from .points import FollowedPoint, HandPlace
-from .sound import Sound
+from .sound import Sound, SoundHit
 from .still import Still
 from .text import CHOICES, Feature, HeldName, Styled, Text, Typeface
 from .treatment import Treatment
@@ -79,6 +79,7 @@ __all__ = [
     "Name",
     "Plain",
     "Sound",
+    "SoundHit",
     "Still",
     "Styled",
     "Text",

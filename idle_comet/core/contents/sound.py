@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from ..modelled import Frozen
 from ..steps import Parameter
@@ -17,6 +17,16 @@ PARAMETERS = (
     Parameter("gain", "Gain", "dB", 0, -48, 12, SILENT, 24, digits=1, gentle=1),
     Parameter("pan", "Pan", "%", 0, -1, 1, -1, 1, shown_times=100),
 )
+
+
+class SoundHit(Frozen):
+    """A moment at which something begins in a sound, in seconds of its source, and how strong it is, 0..1."""
+
+    at: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]
+    strength: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 1.0
+
+
+MOST_HITS = 5000
 
 
 class Sound(Frozen):
@@ -36,3 +46,10 @@ class Sound(Frozen):
     fade_out: Frames = 0
     """Frames over which it comes up at its head and goes down at its end, with equal power."""
     muted: bool = False
+    hits: Annotated[tuple[SoundHit, ...], Field(max_length=MOST_HITS)] = ()
+    """In order of time; found, moved and added by hand."""
+
+    @field_validator("hits")
+    @classmethod
+    def _in_order(cls, hits: tuple[SoundHit, ...]) -> tuple[SoundHit, ...]:
+        return tuple(sorted(hits, key=lambda hit: hit.at))

@@ -25,6 +25,7 @@ from .feel import MirrorArrival, Slower, Soften, Stronger
 from .film import AddMedia, ChangeSettings
 from .generated import AddGenerated, ChangePattern
 from .groups import GatherClips, TakeApart
+from .hits import SetHits, TypeByHits
 from .holding import HoldStill, HoldToPoint
 from .insides import without_strays
 from .joins import SetTransition
@@ -140,6 +141,8 @@ def apply(project: Project, edit: Edit | Difference) -> tuple[Project, Differenc
 
 
 __all__ = [
+    "SetHits",
+    "TypeByHits",
     "PartSound",
     "SetFades",
     "SetMuted",

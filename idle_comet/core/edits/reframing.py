@@ -117,6 +117,8 @@ def _clip(
         content = content.model_copy(update={"start": float(content.start * time), **fades, **values})
     elif isinstance(content, (Footage, Group)):
         content = content.model_copy(update={"start": float(content.start * time)})
+        if isinstance(content, Footage):
+            content = content.model_copy(update={"gain": scaled(content.gain, 1.0, at)})
     elif isinstance(content, Generated):
         content = with_properties(content, _scaled(content, grown, at))
     elif isinstance(content, Plain):

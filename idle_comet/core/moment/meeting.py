@@ -6,6 +6,7 @@ from typing import Iterable, Iterator, NamedTuple
 
 from ..modelled import Model
 from ..motion import resolve_keys
+from ..project.hits import frame_of, hit_frames
 from ..project.model import Clip, Project
 from ..project.times import clock_of
 from .course import clip_properties, presence
@@ -54,6 +55,8 @@ def _of(project: Project, clip: Clip) -> Iterator[Target]:
         onset = words_onset(project, clip)
         if onset:
             yield Target(clip.head + onset, f"words of {clip.name}")
+    for place in hit_frames(project, clip):
+        yield Target(frame_of(place), f"hit of {clip.name}")
     clock = clock_of(clip)
     for _, parameter, prop in clip_properties(clip):
         if prop.state == "moving":

@@ -104,6 +104,9 @@ KINDS: dict[str, StepKind] = {
     )
 }
 
+TYPING = KINDS[Typing.kind]
+"""What words are typed by."""
+
 MOVE, HANDHELD, STILL_POINT = KINDS[Move.kind], KINDS[Handheld.kind], KINDS[StillPoint.kind]
 """The cameras: from framing to framing, as it is held, and held still by a point."""
 
@@ -127,6 +130,7 @@ __all__ = [
     "Rest",
     "STILL_POINT",
     "StepContext",
+    "TYPING",
     "StepKind",
     "Values",
     "axis_across",

@@ -2,18 +2,27 @@
 
 from __future__ import annotations
 
+import uuid
 from typing import Annotated, Any, Iterator
 
 from fastapi import APIRouter, HTTPException, Query
 from fastapi.responses import Response, StreamingResponse
+from pydantic import Field
 
+from ...core.contents import SoundHit
+from ...core.contents.sound import MOST_HITS
+from ...core.edits import SetHits
 from ...core.modelled import Model
 from ...core.moment.timeline import film_length
-from ...core.project.model import Project
+from ...core.project.model import Project, Sound
+from ...core.sound import SOUND_RATE
+from ...core.sound.hits import find_hits
 from ...core.sound.mixing import samples_of
 from ...media.sounding import SoundFiles, peaks_between, peaks_path
 from ...media.soundtrack import as_wav, blocks
+from ...store.projects import StaleRevision
 from ..context import Context, InContext
+from .projects import EditAnswer, answer_of
 
 router = APIRouter(prefix="/projects/{project_id}", tags=["sound"])
 
@@ -64,6 +73,40 @@ def whole_film(project_id: str, context: InContext) -> StreamingResponse:
     return StreamingResponse(
         parts(), media_type="audio/wav", headers={"Content-Disposition": 'attachment; filename="film.wav"'}
     )
+
+
+class HitsWanted(Model):
+    """How strong a hit must be beside the strongest, and how far from the next, in seconds."""
+
+    least: Annotated[float, Field(ge=0.01, le=1)] = 0.12
+    apart: Annotated[float, Field(ge=0.01, le=5)] = 0.06
+
+
+_MOST_SECONDS = 1800
+"""Seconds of a sound in which hits are looked for."""
+
+
+@router.post("/clips/{clip_id}/hits")
+def find(project_id: str, clip_id: str, wanted: HitsWanted, context: InContext) -> EditAnswer:
+    """Find the hits of what a sound clip plays, and keep them with it, as an edit."""
+    while True:
+        stored = context.store.load(project_id)
+        clip = stored.project.clips.get(clip_id)
+        if clip is None or not isinstance(clip.content, Sound):
+            raise HTTPException(404, f"There is no sound “{clip_id}” in this project.")
+        rate = float(stored.project.settings.rate.fraction)
+        begin, lasts = clip.content.start / rate, clip.length * clip.content.speed / rate
+        if lasts > _MOST_SECONDS:
+            raise HTTPException(422, f"“{clip.name}” lasts {lasts / 60:.0f} minutes; cut it into shorter parts first.")
+        first, count = round(begin * SOUND_RATE), round(lasts * SOUND_RATE)
+        samples = _sources(context, stored.project).samples(clip.content.media, first, count)
+        found = find_hits(samples, wanted.least, wanted.apart)[:MOST_HITS]
+        hits = tuple(SoundHit(at=round(begin + each.seconds, 5), strength=round(each.strength, 3)) for each in found)
+        try:
+            edit = SetHits(clip=clip_id, hits=hits)
+            return answer_of(context.store.edit(project_id, stored.revision, edit, uuid.uuid4().hex))
+        except StaleRevision:
+            continue
 
 
 class Peaks(Model):

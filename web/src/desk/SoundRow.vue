@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** How a sound begins and ends, and whether it is heard; of a shot, its own sound and the way to part it. */
-import { computed } from 'vue'
-import type { Clip } from '../api/client'
+import { useDebounceFn } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import { answered, api, said, type Clip } from '../api/client'
 import Gauge from '../parts/Gauge.vue'
 import { useProject } from '../stores/project'
 import { useDesk } from '../stores/desk'
@@ -15,6 +16,26 @@ const sound = computed(() => (props.clip.content.kind === 'sound' ? props.clip.c
 const muted = computed(() => 'muted' in props.clip.content && props.clip.content.muted)
 const media = computed(() => ('media' in props.clip.content ? project.project!.media[props.clip.content.media]?.sound ?? null : null))
 const says = computed(() => (media.value ? `${(media.value.rate / 1000).toFixed(1)} kHz, ${media.value.channels === 1 ? 'one channel' : media.value.channels === 2 ? 'stereo' : `${media.value.channels} channels`}, ${media.value.seconds.toFixed(1)} s` : ''))
+const hits = computed(() => sound.value?.hits ?? [])
+const least = ref(0.12)
+const apart = ref(0.06)
+let gesture = 0
+/** Hits found again as the gauges are moved; the last wish counts. */
+async function find() {
+  const own = ++gesture
+  try {
+    const answer = await answered(api.POST('/api/projects/{project_id}/clips/{clip_id}/hits', { params: { path: { project_id: project.id, clip_id: props.clip.id } }, body: { least: least.value, apart: apart.value } }))
+    if (own === gesture) project.take(answer)
+  } catch (error) { project.problem = said(error) }
+}
+const again = useDebounceFn(() => { if (hits.value.length) void find() }, 250)
+/** The hit at the playhead, if there is one: taken away, else a new one is put. */
+const seconds = computed(() => (sound.value ? (sound.value.start + (desk.frame - props.clip.head) * sound.value.speed) / project.rate : 0))
+const near = computed(() => hits.value.findIndex((hit) => Math.abs(hit.at - seconds.value) < 0.5 / project.rate + 1e-9 || (hit.at >= seconds.value && hit.at < seconds.value + 1 / project.rate - 1e-9)))
+function put() {
+  const kept = near.value >= 0 ? hits.value.filter((_, i) => i !== near.value) : [...hits.value, { at: Math.max(0, seconds.value), strength: 1 }]
+  edits.put({ kind: 'set_hits', clip: props.clip.id, hits: kept })
+}
 const fade = (change: { fade_in?: number; fade_out?: number }, gesture?: string) => edits.put({ kind: 'set_fades', clips: [props.clip.id], ...change }, gesture)
 </script>
 
@@ -24,6 +45,16 @@ const fade = (change: { fade_in?: number; fade_out?: number }, gesture?: string)
     <template v-if="sound">
       <Gauge label="Comes up over" :value="sound.fade_in" :low="0" :high="75" :least="0" :most="clip.length" unit="f" :rate="project.rate" @change="(v, g) => fade({ fade_in: Math.round(v) }, g)" />
       <Gauge label="Goes down over" :value="sound.fade_out" :low="0" :high="75" :least="0" :most="clip.length" unit="f" :rate="project.rate" @change="(v, g) => fade({ fade_out: Math.round(v) }, g)" />
+    </template>
+    <template v-if="sound">
+      <div class="acts">
+        <button class="act" title="The moments at which something begins" data-test="find-hits" @click="find">{{ hits.length ? `${hits.length} hits, find them again` : 'find its hits' }}</button>
+        <button v-if="hits.length && desk.isOver(clip)" class="act" @click="put">{{ near >= 0 ? 'take the hit here away' : 'put a hit here' }}</button>
+      </div>
+      <template v-if="hits.length">
+        <Gauge label="At least" :value="least * 100" :low="1" :high="60" :least="1" :most="100" unit="%" @change="(v) => { least = v / 100; again() }" />
+        <Gauge label="Apart" :value="apart" :low="0.01" :high="0.5" :least="0.01" :most="5" :digits="2" unit="s" @change="(v) => { apart = v; again() }" />
+      </template>
     </template>
     <div class="acts">
       <button class="flip" :aria-pressed="muted" data-test="mute" @click="edits.put({ kind: 'set_muted', clips: desk.picked, muted: !muted })">muted</button>

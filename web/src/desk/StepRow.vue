@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** One step: its picture, its name, what of it moves, a switch; opened, its gauges. */
 import { computed, ref } from 'vue'
-import type { Clip, KindInfo, Step } from '../api/client'
+import { answered, api, said, type Clip, type KindInfo, type Step } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
 import Gauge from '../parts/Gauge.vue'
 import Sparkline from '../parts/Sparkline.vue'
@@ -50,6 +50,16 @@ const passes = computed(() => kind.value?.group === 'arrival' || props.step?.uni
 const choices = computed(() => (kind.value?.choices ?? []).filter((each) => each.name !== 'situation'))
 const curves = computed(() => (desk.course?.curves ?? []).filter((curve) => curve.step === id.value))
 
+/** Sounds that are heard with the clip, for words that are typed by their hits. */
+const sounds = computed(() => (props.step?.kind !== 'typing' ? [] : project.clips.filter((each) => each.content.kind === 'sound' && each.head < project.endOf(props.clip) && project.endOf(each) > props.clip.head)))
+async function typeBy(sound: Clip) {
+  if (sound.content.kind === 'sound' && !sound.content.hits.length) {
+    try {
+      project.take(await answered(api.POST('/api/projects/{project_id}/clips/{clip_id}/hits', { params: { path: { project_id: project.id, clip_id: sound.id } }, body: {} })))
+    } catch (error) { project.problem = said(error); return }
+  }
+  edits.put({ kind: 'type_by_hits', clip: props.clip.id, sound: sound.id })
+}
 /** The other clips in hand, which can take the step over. */
 const others = computed(() => desk.picked.filter((each) => each !== props.clip.id))
 
@@ -153,11 +163,15 @@ function hold(on: boolean) {
       <UnitsPanel v-if="step && clip.content.kind === 'text' && passes" :clip="clip" :step="step" />
       <PatternSettings v-if="pattern" :clip="clip" :pattern="pattern" />
       <HandheldPanel v-if="step?.kind === 'handheld'" :clip="clip" :step="step" />
+      <div v-if="sounds.length" class="hits">
+        <span class="muted">typed by the hits of</span>
+        <button v-for="each in sounds" :key="each.id" class="act" title="A letter a hit; its hits are found first where they are not yet" data-test="type-by-hits" @click="typeBy(each)">{{ each.name }}</button>
+      </div>
       <MovePanel v-if="step?.kind === 'move'" :clip="clip" :step="step" :place="place" />
       <template v-if="step || clip.content.kind !== 'text'"><ValueRow v-for="each in counting" :key="each.name" :clip="clip" :step="id" :parameter="each" /></template>
-      <PictureSettings v-if="!step && clip.content.kind !== 'text'" :clip="clip" />
+      <PictureSettings v-if="!step && clip.content.kind !== 'text' && clip.content.kind !== 'sound'" :clip="clip" />
       <template v-if="step">
-        <SparePanel v-if="(step.kind === 'move' || step.kind === 'handheld') && desk.course?.camera" :camera="desk.course.camera" :length="clip.length" :clip="clip.id" :move="step.kind === 'move' ? step.id : null" />
+        <SparePanel v-if="['move', 'handheld', 'still_point'].includes(step.kind) && desk.course?.camera" :camera="desk.course.camera" :length="clip.length" :clip="clip.id" :move="step.kind === 'move' ? step.id : null" />
         <ToneCurves v-if="kind?.group === 'colour' && clip.content.kind !== 'text'" :clip="clip.id" :place="place" />
         <GiveStep v-if="kind?.takes" :clip="clip" :step="step" :takes="kind.takes" />
         <template v-for="choice in choices" :key="choice.name">
@@ -193,6 +207,7 @@ function hold(on: boolean) {
 .thread { position: absolute; left: 0; top: 0; height: 100%; }
 .thread line { stroke: var(--muted); stroke-width: 1; }
 .head { display: flex; align-items: center; gap: 12px; height: 50px; padding-right: 16px; touch-action: none; }
+.hits { display: flex; flex-wrap: wrap; align-items: center; gap: 6px; padding: 2px 16px 6px 0; font-size: 12.5px; }
 .picture { flex: none; border: 1px solid var(--line); line-height: 0; width: 76px; height: 44px; }
 .picture img { object-fit: cover; }
 .names { flex: 1; min-width: 0; text-align: left; padding: 4px 0; }

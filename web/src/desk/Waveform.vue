@@ -37,6 +37,13 @@ const path = computed(() => {
   const y = (value: number) => ((props.height / 2) * (1 - Math.max(-1, Math.min(1, value * gain.value)) * 0.96)).toFixed(1)
   return `M${high.map((value, i) => `${x(i)} ${y(value)}`).join('L')}L${low.map((value, i) => `${x(i)} ${y(value)}`).reverse().join('L')}Z`
 })
+/** Hits within the clip, px. */
+const hits = computed(() => {
+  const content = props.clip.content
+  if (content.kind !== 'sound') return []
+  const scale = props.width / props.clip.length
+  return content.hits.map((hit) => ({ x: ((hit.at * project.rate - content.start) / content.speed) * scale, strength: hit.strength })).filter(({ x }) => x >= 0 && x <= props.width)
+})
 /** Fades as they are heard: a quarter of a sine. */
 const fades = computed(() => {
   const content = props.clip.content
@@ -50,6 +57,7 @@ const fades = computed(() => {
 <template>
   <svg class="wave" :style="{ top: `${top}px` }" :class="{ muted: clip.content.kind !== 'text' && 'muted' in clip.content && clip.content.muted }" :width="width" :height="height" data-test="waveform" aria-hidden="true">
     <path :d="path" />
+    <path v-if="hits.length" class="hit" :d="hits.map(({ x, strength }) => `M${x.toFixed(1)} ${height}v${(-4 - 6 * strength).toFixed(1)}`).join('')" data-test="hits" />
     <path v-for="each in fades" :key="each" class="fade" :d="each" />
   </svg>
 </template>
@@ -57,6 +65,7 @@ const fades = computed(() => {
 <style scoped>
 .wave { position: absolute; left: 0; pointer-events: none; }
 path { fill: var(--bone); opacity: 0.75; }
+.hit { fill: none; stroke: var(--bone); stroke-width: 1.3; opacity: 1; }
 .fade { fill: none; stroke: var(--bone); stroke-width: 1.4; opacity: 1; }
 .muted path { opacity: 0.25; }
 </style>

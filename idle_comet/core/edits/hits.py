@@ -1,0 +1,81 @@
+"""Hits of sounds: kept with their clip, and words that are typed by them."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..contents import SoundHit
+from ..contents.sound import MOST_HITS
+from ..motion import Fixed, Hold, Key, Moving
+from ..project.hits import frame_of, hit_frames
+from ..project.model import Clip, Frozen, Id, Project, Sound, Step
+from ..steps import TYPING
+from .base import EditError, clip_of, rule, with_clip, with_step
+from .values import with_property
+
+
+class SetHits(Frozen):
+    """The hits of a sound, in seconds of its source: as they were found, or put by hand."""
+
+    kind: Literal["set_hits"] = "set_hits"
+    clip: Id
+    hits: Annotated[tuple[SoundHit, ...], Field(max_length=MOST_HITS)]
+
+
+class TypeByHits(Frozen):
+    """A title is typed by the hits of a sound: each letter is there from its hit's frame on. With fewer hits than
+    letters several come at a hit, evenly; hits past the last letter are left over. A title that is not typed yet is
+    from now on."""
+
+    kind: Literal["type_by_hits"] = "type_by_hits"
+    clip: Id
+    sound: Id
+
+
+@rule(SetHits)
+def set_hits(project: Project, edit: SetHits) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    if not isinstance(clip.content, Sound):
+        raise EditError(f"“{clip.name}” is no sound, and has no hits; nothing was changed.")
+    hits = tuple(sorted(edit.hits, key=lambda hit: hit.at))
+    return with_clip(
+        project, clip.model_copy(update={"content": clip.content.model_copy(update={"hits": hits})})
+    ), f"hits of {clip.name}"
+
+
+@rule(TypeByHits)
+def type_by_hits(project: Project, edit: TypeByHits) -> tuple[Project, str]:
+    clip, sound = clip_of(project, edit.clip), clip_of(project, edit.sound)
+    if clip.content.kind != "text":
+        raise EditError(f"“{clip.name}” has no words to be typed; nothing was changed.")
+    letters = sum(each != "\n" for each in clip.content.text)
+    # Two hits in one frame are one: no letter could be shown between them.
+    frames = sorted({frame_of(place) - clip.head for place in hit_frames(project, sound)})
+    frames = [frame for frame in frames if 0 <= frame < clip.length][: min(letters, 1900)]
+    if not frames or not letters:
+        raise EditError(
+            f"No hit of “{sound.name}” lies within “{clip.name}”; nothing was changed. Find its hits, and lay both "
+            f"over one another."
+        )
+    keys = [Key(at=float(clip.skipped), value=0.0, ease=Hold())] if frames[0] > 0 else []
+    for number, frame in enumerate(frames, 1):
+        typed = -(-number * letters // len(frames))
+        keys.append(Key(at=float(frame + clip.skipped), value=typed / letters, ease=Hold()))
+    clip, step = _typed(clip)
+    clip = with_property(clip, step, "shown", Moving(keys=tuple(keys)))
+    clip = with_property(clip, step, "uneven", Fixed(value=0))
+    return with_clip(project, clip), f"type {clip.name} by the hits of {sound.name}"
+
+
+def _typed(clip: Clip) -> tuple[Clip, str]:
+    """The clip with a step that types it, and that step's id."""
+    step = next((each for each in clip.steps if each.kind == TYPING.kind), None)
+    if step is not None:
+        return with_step(clip, step.model_copy(update={"on": True, "units": None})), step.id
+    if len(clip.steps) >= 100:
+        raise EditError(f"“{clip.name}” already has 100 steps; nothing was changed.")
+    taken = {each.id for each in clip.steps}
+    id = next(name for n in range(101) if (name := f"typed-{n}" if n else "typed") not in taken)
+    return clip.model_copy(update={"steps": (Step(id=id, kind=TYPING.kind), *clip.steps)}), id
