@@ -147,6 +147,7 @@ def joined(old: FollowedPoint, new: FollowedPoint, direction: str, frame: int) -
     hand = {each.frame: each for each in (*old.hand, *new.hand)}
     return old.model_copy(
         update={
+            "media": new.media,
             "first": begin,
             "x": tuple(row[0] for row in kept),
             "y": tuple(row[1] for row in kept),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import struct
 from fractions import Fraction
-from typing import Callable, Iterator
+from typing import Iterator
 
 import av
 import numpy as np
@@ -62,11 +62,13 @@ class SoundTrack:
             self._out.mux(packet)
 
 
-def as_wav(parts: Iterator[np.ndarray], write: Callable[[bytes], object], samples: int) -> None:
-    """A WAV file of 16 bits of so many samples in stereo."""
+def wav_head(samples: int) -> bytes:
+    """How a WAV file of so many samples begins: 48 kHz, 16 bits, stereo."""
     size = samples * 4
-    head = struct.pack("<4sI4s4sIHHIIHH4sI", b"RIFF", 36 + size, b"WAVE", b"fmt ", 16, 1, 2, SOUND_RATE,
+    return struct.pack("<4sI4s4sIHHIIHH4sI", b"RIFF", 36 + size, b"WAVE", b"fmt ", 16, 1, 2, SOUND_RATE,
                        SOUND_RATE * 4, 4, 16, b"data", size)  # fmt: skip
-    write(head)
-    for block in parts:
-        write(np.round(np.clip(block, -1, 1) * 32767).astype("<i2").tobytes())
+
+
+def wav_part(block: np.ndarray) -> bytes:
+    """(n, 2) samples as such a file holds them."""
+    return np.round(np.clip(block, -1, 1) * 32767).astype("<i2").tobytes()

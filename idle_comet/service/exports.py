@@ -301,7 +301,7 @@ class Exports:
             )
         if outcome == "done":
             for _ in range(_ATTEMPTS):
-                outcome = self._join(row["document"], order, folder, path)
+                outcome = self._join(id, row["document"], order, folder, path)
                 if outcome != _DIED:
                     break
             if outcome == _DIED:
@@ -315,9 +315,9 @@ class Exports:
             self._end(id, "failed", outcome)
         shutil.rmtree(folder, ignore_errors=True)
 
-    def _join(self, document: str, order: Order, folder: Path, path: Path) -> str:
-        """Join all segments, with what is heard, in a process of its own; "done", "stopping", that it died, or what
-        went wrong."""
+    def _join(self, id: str, document: str, order: Order, folder: Path, path: Path) -> str:
+        """Join all segments, with what is heard, in a process of its own; "done", "cancelled", "stopping", that it
+        died, or what went wrong."""
         ours, theirs = processes().Pipe(False)
         process = processes().Process(
             target=_joined, daemon=True, args=(theirs, document, str(self._media), str(folder), order, str(path))
@@ -326,11 +326,16 @@ class Exports:
         theirs.close()
         self._processes.append(process)
         try:
+            while not ours.poll(0.3):
+                if self._stopping or self._unwanted(id):
+                    return "stopping" if self._stopping else "cancelled"
             return str(ours.recv())
         except EOFError:
             return "stopping" if self._stopping else _DIED
         finally:
+            process.kill()
             process.join(5)
+            path.with_name(f".{path.name}.part").unlink(missing_ok=True)
             self._processes.clear()
             ours.close()
 

@@ -15,6 +15,7 @@ from pathlib import Path
 from typing import Any, Literal
 
 from ..core.contents import FollowedPoint
+from ..core.contents.points import MAX_FOLLOWED
 from ..core.edits import EditError, SetPoint
 from ..core.edits.points import MOST_POINTS, picked
 from ..core.modelled import Model
@@ -33,7 +34,6 @@ _REMEMBERED = 100
 """Jobs that are over and can still be asked for."""
 
 _MEMORY = 3 << 30
-_MOST_FRAMES = 30_000
 
 _log = logging.getLogger("idle_comet")
 
@@ -60,6 +60,7 @@ class _Task:
     wanted: Wanted
     direction: Direction
     cancelled: threading.Event = field(default_factory=threading.Event)
+    entering: bool = False
 
 
 def _follow(pipe: Connection[Any, Any], path: str, media: Media, wanted: Wanted) -> None:
@@ -96,6 +97,7 @@ class Following:
         self._queue: queue.Queue[_Task | None] = queue.Queue()
         self._thread = threading.Thread(target=self._run, name="following", daemon=True)
         self._stopping = False
+        self._deciding = threading.Lock()
 
     def start(self) -> None:
         self._thread.start()
@@ -130,7 +132,7 @@ class Following:
             raise EditError(f"“{clip.name}” has {MOST_POINTS} followed points, the most there can be.")
         frame, (x, y) = picked(project, clip, local, *place)
         ends = sorted(source_at(project, clip, local) or 0 for local in (0, clip.length - 1))
-        first, last = (max(ends[0], frame - _MOST_FRAMES // 2), min(ends[1], frame + _MOST_FRAMES // 2 - 1))
+        first, last = (max(ends[0], frame - MAX_FOLLOWED // 2), min(ends[1], frame + MAX_FOLLOWED // 2 - 1))
         # Forward is the way the clip is played.
         backwards = content.speed < 0
         if direction == ("back" if backwards else "forward"):
@@ -174,9 +176,12 @@ class Following:
 
     def cancel(self, id: str) -> FollowJob:
         job = self.get(id)
-        if job.state in ("waiting", "running"):
-            self._tasks[id].cancelled.set()
-            self._set(self._tasks[id], state="cancelled", message="It was given up; the shot is as it was.")
+        # What is being entered can no longer be given up: it is there, and can be undone.
+        with self._deciding:
+            task = self._tasks[id]
+            if job.state in ("waiting", "running") and not task.entering:
+                task.cancelled.set()
+                self._set(task, state="cancelled", message="It was given up; the shot is as it was.")
         return self.get(id)
 
     def _forget(self) -> None:
@@ -224,8 +229,10 @@ class Following:
             process.kill()
             process.join(5)
             ours.close()
-        if task.cancelled.is_set():
-            return
+        with self._deciding:
+            if task.cancelled.is_set():
+                return
+            task.entering = True
         if not isinstance(found, Followed):
             self._set(task, state="failed", message=f"{found} The shot is as it was.")
             return

@@ -155,6 +155,24 @@ def test_cut_trimmed_parted_and_gathered_it_sounds_as_before():
     assert np.abs(mixed(trimmed, Tones(), 30 * 1920, 50 * 1920) - before[30 * 1920 : 80 * 1920]).max() < 1e-9
 
 
+@pytest.mark.parametrize("at", [14, 60, 95])
+def test_a_faded_sound_that_is_cut_goes_on_as_it_was_and_is_faded_anew(at):
+    """Within its first fade, between the two, within the last."""
+    project = film(sound(fade_in=10, fade_out=20))
+    before = mixed(project, Tones(), 0, 120 * 1920)
+    cut, _ = apply(project, SplitClips(clips=("s",), frame=at, seed="cut"))
+    again, _ = apply(cut, SplitClips(clips=("cut-1",), frame=at + 3, seed="more"))
+    for each in (cut, again):
+        assert np.abs(mixed(each, Tones(), 0, 120 * 1920) - before).max() < 1e-9
+    anew, _ = apply(cut, SetFades(clips=("cut-1",), fade_in=5))
+    assert np.abs(mixed(anew, Tones(), at * 1920, 1)).max() == 0
+
+
+def test_a_sound_dropped_on_an_empty_track_lies_there():
+    project, _ = apply(film(), AddPicture(clip="s", frame=0, media="m", track="a"))
+    assert project.clips["s"].track == "a" and len(project.tracks) == 2
+
+
 def test_what_does_not_fit_is_refused():
     project = film(sound())
     for edit, why in (

@@ -45,6 +45,9 @@ class Sound(Frozen):
     fade_in: Frames = 0
     fade_out: Frames = 0
     """Frames over which it comes up at its head and goes down at its end, with equal power."""
+    fade_before: Frames = 0
+    fade_after: Frames = 0
+    """Frames of its fades that lie before its head and past its end, since it was cut there."""
     muted: bool = False
     hits: Annotated[tuple[SoundHit, ...], Field(max_length=MOST_HITS)] = ()
     """In order of time; found, moved and added by hand."""
@@ -53,3 +56,17 @@ class Sound(Frozen):
     @classmethod
     def _in_order(cls, hits: tuple[SoundHit, ...]) -> tuple[SoundHit, ...]:
         return tuple(sorted(hits, key=lambda hit: hit.at))
+
+
+def cut_fades(content: Sound, before: int, after: int) -> Sound:
+    """A sound without so many frames at its head and at its end: what is left of its fades goes on as it was."""
+    into, out = content.fade_before + before, content.fade_after + after
+    changes: dict[str, int] = {}
+    if before:
+        changes |= {"fade_in": content.fade_in, "fade_before": into} if into < content.fade_in else _NO_FADE_IN
+    if after:
+        changes |= {"fade_out": content.fade_out, "fade_after": out} if out < content.fade_out else _NO_FADE_OUT
+    return content.model_copy(update=changes)
+
+
+_NO_FADE_IN, _NO_FADE_OUT = {"fade_in": 0, "fade_before": 0}, {"fade_out": 0, "fade_after": 0}

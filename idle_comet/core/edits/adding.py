@@ -187,7 +187,6 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
 
 
 def _add_sound(project: Project, edit: AddPicture, media: Media) -> Project:
-    """A sound on a track of sounds with room, the lowest first, or on a new one at the foot."""
     if edit.clip in project.clips:
         raise EditError(f"There is already a clip “{edit.clip}”; nothing was added.")
     content = Sound(media=media.id, start=float(edit.first))
@@ -198,18 +197,25 @@ def _add_sound(project: Project, edit: AddPicture, media: Media) -> Project:
     clip = Clip(
         id=edit.clip, track="none", name=media.name, head=edit.frame, length=last - edit.first + 1, content=content
     )
-    kinds: dict[str, set[str]] = {track.id: set() for track in project.tracks if track.within is None}
+    within = next((track.within for track in project.tracks if track.id == edit.track), None)
+    return with_sound_somewhere(project, clip, within, edit.track)
+
+
+def with_sound_somewhere(project: Project, clip: Clip, within: str | None, asked: str | None = None) -> Project:
+    """A sound on the asked track if nothing but sounds lies there, else on a track of sounds of this timeline with
+    room, the lowest first, or on a new one at the foot."""
+    kinds: dict[str, set[str]] = {
+        track.id: set() for track in project.tracks if track.within == within and not track.locked
+    }
     for each in project.clips.values():
         kinds.get(each.track, set()).add(each.content.kind)
-    own = [track.id for track in reversed(project.tracks) if not track.locked and kinds.get(track.id) == {"sound"}]
-    asked = [edit.track] if edit.track in own else []
-    for track in (*asked, *own):
-        if has_room(project, track, clip.head, clip.end):
-            return project.model_copy(
-                update={"clips": {**project.clips, clip.id: clip.model_copy(update={"track": track})}}
-            )
-    project, made = with_new_track(project, False, len(project.tracks), like="Sound")
-    return project.model_copy(update={"clips": {**project.clips, clip.id: clip.model_copy(update={"track": made})}})
+    own = [track for track in reversed(kinds) if kinds[track] == {"sound"}]
+    if asked is not None and kinds.get(asked, {""}) <= {"sound"}:
+        own.insert(0, asked)
+    found = next((track for track in own if has_room(project, track, clip.head, clip.end)), None)
+    if found is None:
+        project, found = with_new_track(project, False, len(project.tracks), within, like="Sound")
+    return project.model_copy(update={"clips": {**project.clips, clip.id: clip.model_copy(update={"track": found})}})
 
 
 @rule(AddTreatment)

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..contents.sound import cut_fades
 from ..project.model import MAX_FRAMES, Clip, Footage, Frames, Frozen, Group, Id, Project, Sound
 from ..project.source import exact_speed, source_length, spare_frames
 from .base import EditError, clip_of, rule, with_clip
@@ -94,15 +95,18 @@ def split_clips(project: Project, edit: SplitClips) -> tuple[Project, str]:
         first, id = edit.frame - clip.head, f"{edit.seed}-{number}"
         if id in project.clips:
             raise EditError(f"There is already a clip “{id}”; nothing was cut.")
-        content = clip.content
+        content = former = clip.content
         if isinstance(content, (Footage, Sound)):
             content = content.model_copy(
                 update={"start": max(0.0, float(content.start + exact_speed(content) * first))}
             )
         elif content.kind == "group":
             content = content.model_copy(update={"start": max(0.0, content.start + content.speed * first)})
+        if isinstance(content, Sound) and isinstance(former, Sound):
+            content, former = cut_fades(content, first, 0), cut_fades(former, 0, clip.length - first)
+        cut_off = clip.cut_off + clip.length - first
         changed.append(
-            clip.model_copy(update={"length": first, "cut_off": clip.cut_off + clip.length - first, "closing": None})
+            clip.model_copy(update={"length": first, "cut_off": cut_off, "content": former, "closing": None})
         )
         changed.append(
             clip.model_copy(

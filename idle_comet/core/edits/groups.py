@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..contents.sound import cut_fades
 from ..moment.timeline import groups_around, lanes, timeline_of
 from ..project.model import Clip, Frozen, Group, Id, Name, Project, Track
 from ..project.validity import DEEPEST
@@ -143,6 +144,8 @@ def _cut_to(clip: Clip, first: int, last: int) -> Clip:
     content = clip.content
     if before and content.kind in ("footage", "sound", "group"):
         content = content.model_copy(update={"start": max(0.0, content.start + before * content.speed)})
+    if content.kind == "sound":
+        content = cut_fades(content, before, after)
     return clip.model_copy(
         update={
             "head": first,

@@ -112,7 +112,9 @@ def _clip(
             update={"held": held, "box": scaled(content.box, across, at)}
         )
     elif isinstance(content, Sound):
-        fades = {"fade_in": round(content.fade_in * time), "fade_out": round(content.fade_out * time)}
+        fades = {
+            name: round(getattr(content, name) * time) for name in ("fade_in", "fade_out", "fade_before", "fade_after")
+        }
         values = {name: scaled(getattr(content, name), 1.0, at) for name in ("gain", "pan")}
         content = content.model_copy(update={"start": float(content.start * time), **fades, **values})
     elif isinstance(content, (Footage, Group)):

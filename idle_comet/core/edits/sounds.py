@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import Literal
 
 from ..project.model import Clip, Footage, Frames, Frozen, Project, Sound
+from .adding import with_sound_somewhere
 from .base import EditError, clip_of, rule
 from .clips import Clips, named
-from .copies import Seed, has_room
+from .copies import Seed
 from .lanes import with_clips
-from .tracks import with_new_track
 
 
 class SetFades(Frozen):
@@ -45,13 +45,15 @@ def set_fades(project: Project, edit: SetFades) -> tuple[Project, str]:
         content = clip.content
         if not isinstance(content, Sound):
             raise EditError(f"“{clip.name}” is no sound; only sounds are faded so. Nothing was changed.")
-        fade_in = content.fade_in if edit.fade_in is None else edit.fade_in
-        fade_out = content.fade_out if edit.fade_out is None else edit.fade_out
-        if max(fade_in, fade_out) > clip.length:
+        if max(edit.fade_in or 0, edit.fade_out or 0) > clip.length:
             raise EditError(f"“{clip.name}” is {clip.length} frames long; so long a fade was not taken.")
-        made.append(
-            clip.model_copy(update={"content": content.model_copy(update={"fade_in": fade_in, "fade_out": fade_out})})
-        )
+        # A new fade begins at the clip's own head, whatever was cut off before it, and ends at its own end.
+        changes: dict[str, int] = {}
+        if edit.fade_in is not None:
+            changes |= {"fade_in": edit.fade_in, "fade_before": 0}
+        if edit.fade_out is not None:
+            changes |= {"fade_out": edit.fade_out, "fade_after": 0}
+        made.append(clip.model_copy(update={"content": content.model_copy(update=changes)}))
     return with_clips(project, made), f"fades of {named(made)}"
 
 
@@ -93,13 +95,4 @@ def _parted(project: Project, shot: Clip, id: str) -> Project:
     )
     muted = shot.model_copy(update={"content": content.model_copy(update={"muted": True})})
     within = next(track.within for track in project.tracks if track.id == shot.track)
-    kinds: dict[str, set[str]] = {track.id: set() for track in project.tracks if track.within == within}
-    for each in project.clips.values():
-        kinds.get(each.track, set()).add(each.content.kind)
-    for track in reversed(project.tracks):
-        if track.locked or kinds.get(track.id) != {"sound"}:
-            continue
-        if has_room(project, track.id, sound.head, sound.end):
-            return with_clips(project, [muted, sound.model_copy(update={"track": track.id})])
-    project, made = with_new_track(project, False, len(project.tracks), within, like="Sound")
-    return with_clips(project, [muted, sound.model_copy(update={"track": made})])
+    return with_sound_somewhere(with_clips(project, [muted]), sound, within)

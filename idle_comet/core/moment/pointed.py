@@ -38,6 +38,8 @@ class PointNow(Model):
     hand: list[int]
     holds: list[str]
     elsewhere: bool
+    least: float = SURE
+    """Below this it counts as lost."""
 
 
 def points_at(project: Project, clip: Clip, local: float) -> list[PointNow]:

@@ -15,8 +15,6 @@ from typing import Any, Literal, NamedTuple
 import cv2
 import numpy as np
 
-Place = tuple[float, float]
-
 SURE = 0.6
 """A quality below this counts as lost."""
 
@@ -125,7 +123,7 @@ class Pursuit:
         if found is None:
             self._gone += 1
             ahead = self._at + self._pace * min(self._gone, _GOES_ON)
-            return Seen(float(ahead[0]), float(ahead[1]), 0.0, "hidden" if _within(grey, ahead, 0) else "left")
+            return Seen(float(ahead[0]), float(ahead[1]), 0.0, "hidden" if _within(grey, ahead) else "left")
         place, shape, likeness, number = found
         if not self._gone:
             self._pace = 0.7 * self._pace + 0.3 * (place - self._at)
@@ -183,7 +181,7 @@ class Pursuit:
     ) -> tuple[np.ndarray, np.ndarray, float, int] | None:
         """The patch as it is found near a place: (place, shape, likeness, number of the picture it was compared
         with)."""
-        if not _within(grey, near, 0):
+        if not _within(grey, near):
             return None
         best = None
         for number, picture in enumerate(self._pictures):
@@ -273,9 +271,9 @@ def _around(grey: np.ndarray, at: np.ndarray, far: int) -> tuple[int, int, int, 
     return max(0, x - far), max(0, y - far), min(width, x + far + 1), min(height, y + far + 1)
 
 
-def _within(grey: np.ndarray, at: np.ndarray, margin: float) -> bool:
+def _within(grey: np.ndarray, at: np.ndarray) -> bool:
     height, width = grey.shape
-    return bool(margin <= at[0] <= width - margin and margin <= at[1] <= height - margin)
+    return bool(0 <= at[0] <= width and 0 <= at[1] <= height)
 
 
 def _inside(grey: np.ndarray, spots: np.ndarray) -> np.ndarray:

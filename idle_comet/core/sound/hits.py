@@ -35,7 +35,7 @@ def find_hits(samples: np.ndarray, least: float = 0.12, apart: float = 0.06) -> 
     Bello and others, "A Tutorial on Onset Detection in Music Signals", 2005). A hit is where that stands out of its
     surroundings; its moment is where the sound's own rise is steepest there, to a millisecond.
     """
-    mono = np.asarray(samples, np.float64).mean(1)
+    mono = samples.mean(1, dtype=np.float32)
     if len(mono) < _WINDOW:
         return []
     flux = _flux(mono)
@@ -62,7 +62,7 @@ def find_hits(samples: np.ndarray, least: float = 0.12, apart: float = 0.06) -> 
 
 def _flux(mono: np.ndarray) -> np.ndarray:
     """(m,) how much louder it becomes in all bands, at every look; look k is centred on sample k · 240."""
-    padded = np.concatenate([np.zeros(_WINDOW // 2), mono, np.zeros(_WINDOW)])
+    padded = np.pad(mono, (_WINDOW // 2, _WINDOW))
     looks = 1 + len(mono) // _HOP
     window = np.hanning(_WINDOW)
     weights = _bands()
@@ -107,7 +107,7 @@ def _begins(mono: np.ndarray, about: int) -> int:
     count = (last - first) // _FINE
     if count < 6:
         return about
-    energy = (mono[first : first + count * _FINE].reshape(count, _FINE) ** 2).mean(1)
+    energy = (mono[first : first + count * _FINE].astype(np.float64).reshape(count, _FINE) ** 2).mean(1)
     loud = np.log1p(np.sqrt(energy) / _FLOOR)
     # Three milliseconds after against five before.
     after = np.convolve(loud, np.ones(3) / 3)[2:][: count - 2]

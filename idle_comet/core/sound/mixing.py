@@ -103,7 +103,12 @@ def _part(project: Project, heard: Heard, sources: SoundSources, begin: int, end
     level = _envelope(project, clip, "gain", content.gain, frames)
     level = np.where(level > SILENT, 10 ** (level / 20), 0.0)
     if isinstance(content, Sound):
-        level = level * faded(frames, clip.length, content.fade_in, content.fade_out)
+        level = level * faded(
+            frames + content.fade_before,
+            clip.length + content.fade_before + content.fade_after,
+            content.fade_in,
+            content.fade_out,
+        )
         samples = samples * panned(_envelope(project, clip, "pan", content.pan, frames))
     return samples * level[:, None]
 

@@ -32,6 +32,11 @@ class StillPoint(StepKind):
     )
     choices = (Choice("edges", "Edges", ("kept filled", "as it comes")),)
 
+    def notes(self, values: Values, moving: frozenset[str], rest: Rest, text: str, seconds: float) -> list[str]:
+        if moving or not self.rests({**values, "about_x": 0, "about_y": 0}):
+            return []
+        return ["It goes with no point yet: follow one, and hold the shot still by it."]
+
     def place(self, values: Values, rest: Rest) -> Matrix | None:
         x, y, turn, size = (float(values[name]) for name in self.weakens)
         filled = float(values.get("filled", 1.0))

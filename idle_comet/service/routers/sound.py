@@ -19,7 +19,7 @@ from ...core.sound import SOUND_RATE
 from ...core.sound.hits import find_hits
 from ...core.sound.mixing import samples_of
 from ...media.sounding import SoundFiles, peaks_between, peaks_path
-from ...media.soundtrack import as_wav, blocks
+from ...media.soundtrack import blocks, wav_head, wav_part
 from ...store.projects import StaleRevision
 from ..context import Context, InContext
 from .projects import EditAnswer, answer_of
@@ -47,10 +47,9 @@ def sound(
     """What is heard over some frames of the film: WAV, 48 kHz, 16 bits, stereo."""
     project = context.store.load(project_id).project
     rate = project.settings.rate.fraction
-    parts: list[bytes] = []
     count = samples_of(first + frames, rate) - samples_of(first, rate)
-    as_wav(blocks(project, _sources(context, project), first, frames), parts.append, count)
-    return Response(b"".join(parts), media_type="audio/wav", headers={"Cache-Control": "no-store"})
+    parts = (wav_part(block) for block in blocks(project, _sources(context, project), first, frames))
+    return Response(wav_head(count) + b"".join(parts), media_type="audio/wav", headers={"Cache-Control": "no-store"})
 
 
 @router.get("/film.wav", response_class=StreamingResponse, responses=_WAV)
@@ -60,15 +59,10 @@ def whole_film(project_id: str, context: InContext) -> StreamingResponse:
     frames = film_length(project)
     if not frames:
         raise HTTPException(404, "The film is empty; there is nothing to be heard.")
-    rate, heads = project.settings.rate.fraction, list[bytes]()
-    as_wav(iter(()), heads.append, samples_of(frames, rate))
 
     def parts() -> Iterator[bytes]:
-        yield heads[0]
-        for block in blocks(project, _sources(context, project), 0, frames):
-            made: list[bytes] = []
-            as_wav(iter([block]), made.append, 0)
-            yield made[1]
+        yield wav_head(samples_of(frames, project.settings.rate.fraction))
+        yield from (wav_part(block) for block in blocks(project, _sources(context, project), 0, frames))
 
     return StreamingResponse(
         parts(), media_type="audio/wav", headers={"Content-Disposition": 'attachment; filename="film.wav"'}
@@ -82,7 +76,7 @@ class HitsWanted(Model):
     apart: Annotated[float, Field(ge=0.01, le=5)] = 0.06
 
 
-_MOST_SECONDS = 1800
+_MOST_SECONDS = 600
 """Seconds of a sound in which hits are looked for."""
 
 

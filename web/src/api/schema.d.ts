@@ -4939,6 +4939,11 @@ export interface components {
             id: string;
             /** Known */
             known: boolean;
+            /**
+             * Least
+             * @default 0.6
+             */
+            least: number;
             /** Lost */
             lost: [
                 number,
@@ -6318,6 +6323,16 @@ export interface components {
          */
         "Sound-Input": {
             /**
+             * Fade After
+             * @default 0
+             */
+            fade_after?: number;
+            /**
+             * Fade Before
+             * @default 0
+             */
+            fade_before?: number;
+            /**
              * Fade In
              * @default 0
              */
@@ -6376,6 +6391,16 @@ export interface components {
          * @description A part of a sound, heard and not seen. Times are finer than a frame: fractions count.
          */
         "Sound-Output": {
+            /**
+             * Fade After
+             * @default 0
+             */
+            fade_after: number;
+            /**
+             * Fade Before
+             * @default 0
+             */
+            fade_before: number;
             /**
              * Fade In
              * @default 0

@@ -33,8 +33,6 @@ const parameterOf = useParameters()
 const edits = useEdits()
 const upload = useUpload()
 const followed = usePoints()
-/** A followed point is lost below this. */
-const SURE = 0.6
 const view = useView()
 const { addTitle } = useNewTitle()
 const { meets } = useMeets()
@@ -92,7 +90,7 @@ function measured(clip: Clip): Measure[] {
     if (fastest > 0.2) made.push({ name: 'Pan, %/s', says: `Pans at up to ${fastest.toFixed(1)} % of the frame a second; judders above ${camera.limit.toFixed(0)} %`, lines: [camera.pans], limit: camera.limit, wrong: 'above', low: 0, high: 1.15 * Math.max(fastest, camera.limit) })
   }
   if (followed.shot?.id === clip.id) {
-    for (const point of followed.points) made.push({ name: `Sure of ${point.name}`, says: `How sure ${point.name} is; lost ${point.lost.length} times`, lines: [point.sure], limit: SURE, wrong: 'below', low: 0, high: 1 })
+    for (const point of followed.points) made.push({ name: `Sure of ${point.name}`, says: `How sure ${point.name} is; lost ${point.lost.length} times`, lines: [point.sure], limit: point.least, wrong: 'below', low: 0, high: 1 })
   }
   return made
 }

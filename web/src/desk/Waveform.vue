@@ -49,8 +49,10 @@ const fades = computed(() => {
   const content = props.clip.content
   if (content.kind !== 'sound') return []
   const scale = props.width / props.clip.length
-  const curve = (over: number, from: number, way: 1 | -1) => Array.from({ length: 13 }, (_, i) => `${(from + way * (i / 12) * over * scale).toFixed(1)} ${(props.height * (1 - Math.sin(((i / 12) * Math.PI) / 2))).toFixed(1)}`).join('L')
-  return [content.fade_in && `M${curve(content.fade_in, 0, 1)}`, content.fade_out && `M${curve(content.fade_out, props.width, -1)}`].filter(Boolean) as string[]
+  // Of a sound that was cut, what is left of a fade.
+  const curve = (over: number, gone: number, from: number, way: 1 | -1) => Array.from({ length: 13 }, (_, i) => gone + (i / 12) * (over - gone))
+    .map((frame) => `${(from + way * (frame - gone) * scale).toFixed(1)} ${(props.height * (1 - Math.sin(((frame / over) * Math.PI) / 2))).toFixed(1)}`).join('L')
+  return [content.fade_in && `M${curve(content.fade_in, content.fade_before, 0, 1)}`, content.fade_out && `M${curve(content.fade_out, content.fade_after, props.width, -1)}`].filter(Boolean) as string[]
 })
 </script>
 
