@@ -14,6 +14,7 @@ import numpy as np
 from ..core.project.model import MediaSound
 from ..core.sound import SOUND_RATE
 from .probe import MediaError
+from .stretching import stretched
 
 PEAK = 256
 """Samples that one peak stands for."""
@@ -159,8 +160,17 @@ class SoundFiles:
 
     def samples(self, media: str, first: int, count: int) -> np.ndarray:
         """See `core.sound.SoundSources`."""
+        return self._part(self._samples_of(media), first, count)
+
+    def stretched(self, media: str, pace: float, first: int, count: int) -> np.ndarray:
+        """See `core.sound.SoundSources`."""
+        path = self._samples_of(media)
+        there = path is not None and self._whole(path) is not None
+        return self._part(stretched(path, pace) if path and there else None, first, count)
+
+    def _part(self, path: Path | None, first: int, count: int) -> np.ndarray:
         out = np.zeros((count, 2), np.float32)
-        whole = self._whole(media)
+        whole = None if path is None else self._whole(path)
         if whole is None:
             return out
         begin, end = max(0, first), min(len(whole), first + count)
@@ -168,11 +178,13 @@ class SoundFiles:
             out[begin - first : end - first] = whole[begin:end]
         return out
 
-    def _whole(self, media: str) -> np.ndarray | None:
+    def _samples_of(self, media: str) -> Path | None:
         try:
-            path = samples_path(self._path_of(media))
+            return samples_path(self._path_of(media))
         except KeyError:
             return None
+
+    def _whole(self, path: Path) -> np.ndarray | None:
         if path not in self._open:
             there = path.exists() and path.stat().st_size >= 8
             self._open[path] = np.memmap(path, "<f4", "r").reshape(-1, 2) if there else None

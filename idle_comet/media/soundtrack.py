@@ -10,7 +10,7 @@ import av
 import numpy as np
 
 from ..core.project.model import Project
-from ..core.sound import SOUND_RATE, SoundSources, heard_at, mixed
+from ..core.sound import SOUND_RATE, SoundSources, heard, heard_at
 from ..core.sound.mixing import samples_of
 
 _BITS = 256_000
@@ -33,7 +33,7 @@ def blocks(project: Project, sources: SoundSources, first: int, frames: int) -> 
     at, end = samples_of(first, rate), samples_of(first + frames, rate)
     while at < end:
         count = min(_AT_ONCE, end - at)
-        yield np.clip(mixed(project, sources, at, count), -1, 1).astype(np.float32)
+        yield np.clip(heard(project, sources, at, count), -1, 1).astype(np.float32)
         at += count
 
 

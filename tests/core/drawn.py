@@ -30,6 +30,7 @@ from idle_comet.core.motion import (
 )
 from idle_comet.core.project.model import (
     Clip,
+    FilmSound,
     Footage,
     HeldKey,
     KeptLook,
@@ -593,6 +594,11 @@ DRAWN = {
         clips=st.lists(st.sampled_from(["hum", "hum", "title"]), min_size=1, max_size=2).map(tuple),
         fade_in=st.none() | st.integers(0, 300),
         fade_out=st.none() | st.integers(0, 90),
+        fade_in_ease=st.none() | st.just("equal-power") | eases,
+    ),
+    e.SetKeepsPitch: st.builds(e.SetKeepsPitch, clips=some_shots, keeps=st.booleans()),
+    e.SetFilmSound: st.builds(
+        e.SetFilmSound, sound=st.builds(FilmSound, gain=st.floats(-40, 40), ceiling=st.none() | st.floats(-12, 0))
     ),
     e.SetMuted: st.builds(e.SetMuted, clips=some_shots, muted=st.booleans()),
     e.SetMarker: st.builds(

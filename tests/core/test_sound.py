@@ -11,10 +11,12 @@ from idle_comet.core.clock import Rate
 from idle_comet.core.compose import evaluate
 from idle_comet.core.edits import (
     AddPicture,
+    ChangeTrack,
     EditError,
     GatherClips,
     PartSound,
     SetFades,
+    SetKeepsPitch,
     SetMuted,
     SetSpeed,
     SplitClips,
@@ -22,7 +24,18 @@ from idle_comet.core.edits import (
     apply,
 )
 from idle_comet.core.motion import Key, Linear, Moving
-from idle_comet.core.project.model import Clip, Footage, Media, MediaSound, Project, Settings, Sound, Track, fixed
+from idle_comet.core.project.model import (
+    Clip,
+    Footage,
+    Media,
+    MediaSound,
+    Project,
+    Settings,
+    Sound,
+    Track,
+    Transition,
+    fixed,
+)
 from idle_comet.core.sound import SOUND_RATE, heard_at, mixed
 from idle_comet.core.sound.mixing import faded, samples_of
 
@@ -39,6 +52,9 @@ class Tones:
         n = np.arange(first, first + count)
         there = ((n >= 0) & (n < self.last))[:, None]
         return (tone(n) * there).astype(np.float32)
+
+    def stretched(self, media, pace, first, count):
+        return self.samples(media, first, count)
 
 
 def tone(n, pace=1.0):
@@ -112,7 +128,14 @@ def test_gain_fades_and_pan_are_their_closed_forms():
     assert np.abs(out - wanted).max() < 1e-6
     # Two that cross over one fade have one power.
     over = np.linspace(0, 10, 50)
-    assert faded(over, 90, 10, 0) ** 2 + faded(over, 10, 0, 10) ** 2 == pytest.approx(np.ones(50))
+    up, down = (
+        faded(over, length, Sound(media="m", **fade))
+        for length, fade in ((90, {"fade_in": 10}), (10, {"fade_out": 10}))
+    )
+    assert up**2 + down**2 == pytest.approx(np.ones(50))
+    # Along an ease it is that ease.
+    eased, _ = apply(project, SetFades(clips=("s",), fade_in_ease=Linear()))
+    assert faded(over, 90, eased.clips["s"].content) == pytest.approx(over / 10)
 
 
 def test_all_that_is_heard_is_heard_together_and_nothing_else():
@@ -146,8 +169,9 @@ def test_cut_trimmed_parted_and_gathered_it_sounds_as_before():
     gathered, _ = apply(parted, GatherClips(clips=("own-1", "own-2"), group="g"))
     for each in (cut, parted, gathered):
         assert np.abs(mixed(each, Tones(), 0, 120 * 1920) - before).max() < 1e-9
-    # A group at half its speed is heard at half its speed.
-    slow, _ = apply(gathered, SetSpeed(clip="g", speed=0.5, keep="length"))
+    # A group at half its speed is heard at half its speed, here with the pitch going with it.
+    low, _ = apply(gathered, SetKeepsPitch(clips=("own-1", "own-2"), keeps=False))
+    slow, _ = apply(low, SetSpeed(clip="g", speed=0.5, keep="length"))
     out = mixed(slow, Tones(), 30 * 1920, 2000)
     wanted = tone(np.arange(2000) + 20 * 1920 + 10 * 1920, 0.5)
     assert level(out - wanted, wanted) < -80
@@ -184,3 +208,31 @@ def test_what_does_not_fit_is_refused():
     ):
         with pytest.raises(EditError, match=why):
             apply(project, edit)
+
+
+@pytest.mark.parametrize("kind", [Footage, Sound])
+def test_under_a_dissolve_two_sounds_cross_with_one_power(kind):
+    media = "v" if kind is Footage else "m"
+    one = Clip(id="one", track="a", name="one", head=0, length=50, content=kind(media=media, start=20.0))
+    other = one.model_copy(
+        update={"id": "other", "head": 50, "opening": Transition(length=20), "content": kind(media=media, start=100.0)}
+    )
+    project = film(one, other)
+    samples = np.arange(70 * 1920)
+    out = mixed(project, Tones(), 0, len(samples))
+    u = np.clip((samples / 1920 - 40) / 20, 0, 1)[:, None]
+    wanted = tone(samples + 20 * 1920) * np.cos(u * np.pi / 2) + tone(samples + 50 * 1920) * np.sin(u * np.pi / 2)
+    assert np.abs(out - wanted).max() < 1e-6
+
+
+def test_tracks_have_a_gain_are_muted_and_heard_alone():
+    shot = Clip(id="v", track="b", name="v", head=0, length=200, content=Footage(media="v", start=5.0))
+    project = film(sound(), shot)
+    softer, _ = apply(project, ChangeTrack(track="b", gain=-6))
+    out = mixed(softer, Tones(), 20 * 1920, 1000)
+    wanted = tone(np.arange(1000) + 10 * 1920) + tone(np.arange(1000) + 25 * 1920) * 10 ** (-6 / 20)
+    assert np.abs(out - wanted).max() < 1e-6
+    for change, left in (({"muted": True}, ["s"]), ({"alone": True}, ["v"]), ({"gain": -96}, ["s"])):
+        changed, _ = apply(project, ChangeTrack(track="b", **change))
+        assert [each.clip.id for each in heard_at(changed)] == left
+        assert [layer.clip for layer in evaluate(changed, 30).layers] == ["v"]

@@ -27,5 +27,7 @@ class Footage(Frozen):
     gain: Shorthand = fixed(0)
     """How loud its own sound is, dB."""
     muted: bool = False
+    keeps_pitch: bool = True
+    """Whether its sound keeps its pitch at another speed."""
     points: Annotated[tuple[FollowedPoint, ...], Field(max_length=40)] = ()
     """Points of its picture that were followed."""

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, field_validator
 
 from ..modelled import Frozen
+from ..motion import Ease
 from ..steps import Parameter
 from .base import MAX_FRAMES, Frames, Id, Shorthand, fixed
 
@@ -37,14 +38,19 @@ class Sound(Frozen):
     start: Annotated[float, Field(ge=0, le=MAX_FRAMES, allow_inf_nan=False)] = 0.0
     """First source moment heard, in frames of the project's rate."""
     speed: Annotated[float, Field(ge=0.1, le=10, allow_inf_nan=False)] = 1.0
-    """Seconds of the source a second; its pitch goes with it."""
+    """Seconds of the source a second."""
+    keeps_pitch: bool = False
+    """Whether its pitch stays as it is at another speed, or goes with it."""
     gain: Shorthand = fixed(0)
     """dB."""
     pan: Shorthand = fixed(0)
     """−1 is left, 1 is right."""
     fade_in: Frames = 0
     fade_out: Frames = 0
-    """Frames over which it comes up at its head and goes down at its end, with equal power."""
+    """Frames over which it comes up at its head and goes down at its end."""
+    fade_in_ease: Ease | None = None
+    fade_out_ease: Ease | None = None
+    """From silence to full, for either end; None has equal power where two cross: a quarter of a sine."""
     fade_before: Frames = 0
     fade_after: Frames = 0
     """Frames of its fades that lie before its head and past its end, since it was cut there."""

@@ -22,7 +22,7 @@ from .clips import AddClip, ChangeFit, MoveClips, RemoveClips, SetBlend, SetSeen
 from .copies import DuplicateClips, PasteClips
 from .cutting import MakeWhole, ReplaceShot, SetSpeed, SlipClip, SplitClips, StretchClips
 from .feel import MirrorArrival, Slower, Soften, Stronger
-from .film import AddMedia, ChangeSettings
+from .film import AddMedia, ChangeSettings, SetFilmSound
 from .generated import AddGenerated, ChangePattern
 from .groups import GatherClips, TakeApart
 from .hits import SetHits, TypeByHits
@@ -64,7 +64,7 @@ from .series import (
     UsePaletteColour,
     UseTypeStyle,
 )
-from .sounds import PartSound, SetFades, SetMuted
+from .sounds import PartSound, SetFades, SetKeepsPitch, SetMuted
 from .spans import SetSpanEase, SetSpans
 from .steps import AddStep, MoveStep, RemoveStep, SwitchStep
 from .text import ChangeText
@@ -141,18 +141,6 @@ def apply(project: Project, edit: Edit | Difference) -> tuple[Project, Differenc
 
 
 __all__ = [
-    "SetHits",
-    "TypeByHits",
-    "PartSound",
-    "SetFades",
-    "SetMuted",
-    "SetPoint",
-    "RemovePoint",
-    "NamePoint",
-    "MendPoint",
-    "LeavePoint",
-    "HoldToPoint",
-    "HoldStill",
     "AddClip",
     "AddFromRecipe",
     "AddGenerated",
@@ -174,8 +162,8 @@ __all__ = [
     "ChangeCorner",
     "ChangeFit",
     "ChangeMask",
-    "ChangePattern",
     "ChangeMove",
+    "ChangePattern",
     "ChangeSettings",
     "ChangeText",
     "ChangeTrack",
@@ -192,15 +180,21 @@ __all__ = [
     "GatherClips",
     "GiveStep",
     "HoldChoice",
+    "HoldStill",
+    "HoldToPoint",
     "KeyPlacement",
     "KeyRef",
     "LayPictures",
+    "LeavePoint",
     "MakeWhole",
+    "MendPoint",
     "MirrorArrival",
     "MoveClips",
     "MoveKey",
     "MoveStep",
     "MoveTrack",
+    "NamePoint",
+    "PartSound",
     "PasteClips",
     "PasteKeys",
     "PlaceClip",
@@ -212,6 +206,7 @@ __all__ = [
     "RemoveMarker",
     "RemoveMask",
     "RemovePaletteColour",
+    "RemovePoint",
     "RemoveStep",
     "RemoveTrack",
     "RemoveTypeStyle",
@@ -224,11 +219,17 @@ __all__ = [
     "SaveTypeStyle",
     "SetBlend",
     "SetChoice",
+    "SetFades",
+    "SetFilmSound",
+    "SetHits",
+    "SetKeepsPitch",
     "SetMarker",
     "SetMaskRun",
     "SetMotor",
     "SetMoving",
+    "SetMuted",
     "SetPaletteColour",
+    "SetPoint",
     "SetProperty",
     "SetRange",
     "SetRepeat",
@@ -257,6 +258,7 @@ __all__ = [
     "SwitchStep",
     "TakeApart",
     "TrimClip",
+    "TypeByHits",
     "UseLook",
     "UseMove",
     "UsePaletteColour",

@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from ..clock import Rate
-from ..project.model import Frozen, Media, Name, Project
+from ..project.model import FilmSound, Frozen, Media, Name, Project
 from .base import EditError, changed, rule
 from .reframing import reframed
 
@@ -26,6 +26,13 @@ class ChangeSettings(Frozen):
 class AddMedia(Frozen):
     kind: Literal["add_media"] = "add_media"
     media: Media
+
+
+class SetFilmSound(Frozen):
+    """How loud the film is as a whole, and below which true peak it is kept."""
+
+    kind: Literal["set_film_sound"] = "set_film_sound"
+    sound: FilmSound
 
 
 @rule(ChangeSettings)
@@ -54,3 +61,9 @@ def add_media(project: Project, edit: AddMedia) -> tuple[Project, str]:
         )
     media = {**project.media, edit.media.id: edit.media}
     return project.model_copy(update={"media": media}), f"add {edit.media.name}"
+
+
+@rule(SetFilmSound)
+def set_film_sound(project: Project, edit: SetFilmSound) -> tuple[Project, str]:
+    settings = project.settings.model_copy(update={"sound": edit.sound})
+    return project.model_copy(update={"settings": settings}), f"sound of the film at {edit.sound.gain:+.1f} dB"

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
+from ..motion import Ease
 from ..project.model import Clip, Footage, Frames, Frozen, Project, Sound
 from .adding import with_sound_somewhere
 from .base import EditError, clip_of, rule
 from .clips import Clips, named
 from .copies import Seed
 from .lanes import with_clips
+
+FadeEase = Ease | Literal["equal-power"]
+"""How a fade runs; with equal power two sounds that cross are as loud as one."""
 
 
 class SetFades(Frozen):
@@ -19,6 +23,16 @@ class SetFades(Frozen):
     clips: Clips
     fade_in: Frames | None = None
     fade_out: Frames | None = None
+    fade_in_ease: FadeEase | None = None
+    fade_out_ease: FadeEase | None = None
+
+
+class SetKeepsPitch(Frozen):
+    """Whether the pitch of sounds, and of the sounds of shots, stays as it is at another speed."""
+
+    kind: Literal["set_keeps_pitch"] = "set_keeps_pitch"
+    clips: Clips
+    keeps: bool
 
 
 class SetMuted(Frozen):
@@ -48,11 +62,15 @@ def set_fades(project: Project, edit: SetFades) -> tuple[Project, str]:
         if max(edit.fade_in or 0, edit.fade_out or 0) > clip.length:
             raise EditError(f"“{clip.name}” is {clip.length} frames long; so long a fade was not taken.")
         # A new fade begins at the clip's own head, whatever was cut off before it, and ends at its own end.
-        changes: dict[str, int] = {}
+        changes: dict[str, Any] = {}
         if edit.fade_in is not None:
             changes |= {"fade_in": edit.fade_in, "fade_before": 0}
         if edit.fade_out is not None:
             changes |= {"fade_out": edit.fade_out, "fade_after": 0}
+        for name in ("fade_in_ease", "fade_out_ease"):
+            ease = getattr(edit, name)
+            if ease is not None:
+                changes[name] = None if ease == "equal-power" else ease
         made.append(clip.model_copy(update={"content": content.model_copy(update=changes)}))
     return with_clips(project, made), f"fades of {named(made)}"
 
@@ -65,6 +83,16 @@ def set_muted(project: Project, edit: SetMuted) -> tuple[Project, str]:
             raise EditError(f"“{clip.name}” has no sound; nothing was changed.")
         made.append(clip.model_copy(update={"content": clip.content.model_copy(update={"muted": edit.muted})}))
     return with_clips(project, made), f"{'mute' if edit.muted else 'hear'} {named(made)}"
+
+
+@rule(SetKeepsPitch)
+def set_keeps_pitch(project: Project, edit: SetKeepsPitch) -> tuple[Project, str]:
+    made = []
+    for clip in (clip_of(project, id) for id in dict.fromkeys(edit.clips)):
+        if not isinstance(clip.content, (Sound, Footage)):
+            raise EditError(f"“{clip.name}” has no sound; nothing was changed.")
+        made.append(clip.model_copy(update={"content": clip.content.model_copy(update={"keeps_pitch": edit.keeps})}))
+    return with_clips(project, made), f"{'keep' if edit.keeps else 'let go'} the pitch of {named(made)}"
 
 
 @rule(PartSound)
@@ -90,7 +118,13 @@ def _parted(project: Project, shot: Clip, id: str) -> Project:
         name=shot.name,
         head=shot.head,
         length=shot.length,
-        content=Sound(media=content.media, start=content.start, speed=content.speed, gain=content.gain),
+        content=Sound(
+            media=content.media,
+            start=content.start,
+            speed=content.speed,
+            gain=content.gain,
+            keeps_pitch=content.keeps_pitch,
+        ),
         rides=shot.id,
     )
     muted = shot.model_copy(update={"content": content.model_copy(update={"muted": True})})

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..contents.sound import SILENT
 from ..project.model import Frozen, Id, Name, Project, Track
 from .base import EditError, changed, rule
 
@@ -26,6 +27,9 @@ class ChangeTrack(Frozen):
     name: Name | None = None
     hidden: bool | None = None
     locked: bool | None = None
+    muted: bool | None = None
+    alone: bool | None = None
+    gain: Annotated[float, Field(ge=SILENT, le=24, allow_inf_nan=False)] | None = None
     height: int | None = Field(default=None, ge=0, le=240)
 
 
@@ -85,19 +89,28 @@ def add_track(project: Project, edit: AddTrack) -> tuple[Project, str]:
 @rule(ChangeTrack)
 def change_track(project: Project, edit: ChangeTrack) -> tuple[Project, str]:
     track = track_of(project, edit.track)
-    values = {
-        name: getattr(edit, name) for name in ("name", "hidden", "locked", "height") if getattr(edit, name) is not None
-    }
+    names = ("name", "hidden", "locked", "muted", "alone", "gain", "height")
+    values = {name: getattr(edit, name) for name in names if getattr(edit, name) is not None}
     if values.get("height") is not None:
         values["height"] = max(20, values["height"]) if values["height"] else None
     now = changed(track, **values)
     label = f"name track {now.name}" if edit.name else f"track {track.name}"
-    for name, words in (("hidden", ("show", "hide")), ("locked", ("unlock", "lock"))):
+    for name, words in _SWITCHES.items():
         if getattr(edit, name) is not None:
             label = f"{words[getattr(edit, name)]} track {track.name}"
+    if edit.gain is not None:
+        label = f"gain of track {track.name}"
     return project.model_copy(
         update={"tracks": tuple(now if each.id == track.id else each for each in project.tracks)}
     ), label
+
+
+_SWITCHES = {
+    "hidden": ("show", "hide"),
+    "locked": ("unlock", "lock"),
+    "muted": ("hear", "mute"),
+    "alone": ("hear all beside", "hear alone"),
+}
 
 
 @rule(MoveTrack)

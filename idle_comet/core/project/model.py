@@ -5,7 +5,7 @@ Lengths are px of the project's own frame, times are whole frames of its rate.
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, StringConstraints, field_validator
 
@@ -32,6 +32,7 @@ from ..contents import (
     Treatment,
     fixed,
 )
+from ..contents.sound import SILENT
 from ..motion import Cascade, Ease, Linear, Property
 from ..motion.values import Colour
 from ..picture import Mode
@@ -145,7 +146,14 @@ class Track(Frozen):
     within: Id | None = None
     """The group's clip whose timeline it belongs to; None is the film's own."""
     hidden: bool = False
+    """Neither seen nor heard."""
     locked: bool = False
+    muted: bool = False
+    """Seen, not heard."""
+    alone: bool = False
+    """While any track of a timeline is heard alone, only those are heard."""
+    gain: Annotated[float, Field(ge=SILENT, le=24, allow_inf_nan=False)] = 0.0
+    """dB added to all that is heard on it."""
     height: int | None = Field(default=None, ge=20, le=240)
     """Px on the Desk; None is its own measure."""
 
@@ -236,6 +244,17 @@ class KeptLook(Frozen):
     steps: Annotated[tuple[Step, ...], Field(min_length=1, max_length=40)]
 
 
+class FilmSound(Frozen):
+    """How loud the film is as a whole."""
+
+    MOST: ClassVar[float] = 48.0
+
+    gain: Annotated[float, Field(ge=-48, le=48, allow_inf_nan=False)] = 0.0
+    """dB added to all that is heard."""
+    ceiling: Annotated[float, Field(ge=-20, le=0, allow_inf_nan=False)] | None = -1.0
+    """dB of true peak above which nothing rises; None lets it be cut off at full scale."""
+
+
 class Settings(Frozen):
     """The film's frame, and what its titles have in common."""
 
@@ -249,6 +268,7 @@ class Settings(Frozen):
     palette: tuple[PaletteColour, ...] = Field(default=(), max_length=100)
     type_styles: tuple[TypeStyle, ...] = Field(default=(), max_length=100)
     looks: tuple[KeptLook, ...] = Field(default=(), max_length=100)
+    sound: FilmSound = FilmSound()
 
 
 class Project(Frozen):
@@ -266,6 +286,7 @@ __all__ = [
     "Clip",
     "Content",
     "Feature",
+    "FilmSound",
     "Footage",
     "Frames",
     "Frozen",

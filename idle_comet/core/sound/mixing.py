@@ -10,8 +10,9 @@ import numpy as np
 
 from ..contents.sound import SILENT
 from ..moment.compiled import sample_of
-from ..moment.timeline import lanes
-from ..motion import Property, number
+from ..moment.joins import Joining, closing_of, opening_of
+from ..moment.timeline import lanes, neighbour
+from ..motion import Ease, Property, ease_progress, number
 from ..project.model import Clip, Footage, Group, Project, Sound
 from .pace import paced
 
@@ -29,50 +30,90 @@ class SoundSources(Protocol):
         """(count, 2) float32 at 48 kHz, 1.0 full scale: from sample `first` of a media on; nothing before its first and
         past its last, and nothing of what has no sound."""
 
+    def stretched(self, media: str, pace: float, first: int, count: int) -> np.ndarray:
+        """The same of a media that runs `pace` times as fast and keeps its pitch; `first` counts its own samples."""
+
 
 class Heard(NamedTuple):
-    """A clip that is heard: where its head lies on the film, in seconds, how long a frame of it lasts there, and the
-    part of the film in which it can be heard, in seconds."""
+    """A clip that is heard: where its head lies on the film, in seconds, how long a frame of it lasts there, the part
+    of the film in which it can be heard, in seconds, and the gain of the tracks it lies on, in dB."""
 
     clip: Clip
     head: float
     frame: float
     begins: float
     ends: float
+    gain: float
 
 
 def heard_at(project: Project) -> list[Heard]:
     """Every clip that is heard, in order of time: sounds, and shots that have a sound, in groups too."""
     rate = float(project.settings.rate.fraction)
-    found = list(_heard(project, None, 0.0, 1 / rate, -math.inf, math.inf, 0))
+    found = list(_heard(project, None, _Within(0.0, 1 / rate, -math.inf, math.inf, 0.0), 0))
     return sorted(found, key=lambda each: (each.begins, each.clip.id))
 
 
-def _heard(
-    project: Project, within: str | None, origin: float, frame: float, begins: float, ends: float, depth: int
-) -> Iterator[Heard]:
-    """The clips of a timeline whose frame 0 lies at `origin` on the film, and whose frames last so many seconds."""
+class _Within(NamedTuple):
+    """A timeline on the film: where its frame 0 lies and how long a frame lasts, in seconds; from where to where it is
+    heard; the gain of what it lies on, in dB."""
+
+    origin: float
+    frame: float
+    begins: float
+    ends: float
+    gain: float
+
+
+def _heard(project: Project, within: str | None, on: _Within, depth: int) -> Iterator[Heard]:
+    """The clips of a timeline that are heard."""
     if depth > _DEEPEST:
         return
-    own = lanes(project, within)
-    clips = [clip for lane in own if not lane.track.hidden for clip in lane.clips]
-    sounding = [clip for clip in clips if isinstance(clip.content, Sound)]
-    alone = any(clip.seen == "alone" for clip in sounding)
-    for clip in clips:
-        head = origin + clip.head * frame
-        first, last = max(begins, head), min(ends, head + clip.length * frame)
+    own = [lane for lane in lanes(project, within) if not lane.track.hidden]
+    track_alone = any(lane.track.alone for lane in own)
+    clips = [
+        (clip, on.gain + lane.track.gain)
+        for lane in own
+        if not lane.track.muted and lane.track.gain > SILENT and (lane.track.alone or not track_alone)
+        for clip in lane.clips
+    ]
+    alone = any(clip.seen == "alone" for clip, _ in clips if isinstance(clip.content, Sound))
+    for clip, gain in clips:
+        head = on.origin + clip.head * on.frame
+        begin, end = _over(project, clip)
+        first, last = max(on.begins, head + begin * on.frame), min(on.ends, head + end * on.frame)
         if first >= last or clip.seen == "hidden":
             continue
         content = clip.content
         if isinstance(content, Group):
             if content.speed > 0:
-                inner = frame / content.speed
-                yield from _heard(project, clip.id, head - content.start * inner, inner, first, last, depth + 1)
+                inner = on.frame / content.speed
+                inside = _Within(head - content.start * inner, inner, first, last, gain)
+                yield from _heard(project, clip.id, inside, depth + 1)
         elif isinstance(content, (Sound, Footage)) and not content.muted:
             media = project.media.get(content.media)
             silent = alone and not (isinstance(content, Sound) and clip.seen == "alone")
             if media is not None and media.sound is not None and content.speed > 0 and not silent:
-                yield Heard(clip, head, frame, first, last)
+                yield Heard(clip, head, on.frame, first, last, gain)
+
+
+def _joins(project: Project, clip: Clip) -> list[tuple[Joining, bool]]:
+    """The transitions at a clip's ends, each with whether the clip comes in with it."""
+    after = neighbour(project, clip, 1)
+    following = opening_of(project, after) if after else None
+    found = [(opening_of(project, clip), True), (following or closing_of(project, clip), False)]
+    return [(join, comes) for join, comes in found if join is not None]
+
+
+def _over(project: Project, clip: Clip) -> tuple[int, int]:
+    """From which to which of its own frames a clip is heard: longer than itself where it crosses over with another."""
+    first, last = 0, clip.length
+    if isinstance(clip.content, (Sound, Footage)):
+        for join, comes in _joins(project, clip):
+            if comes:
+                first = min(first, join.first - clip.head)
+            else:
+                last = max(last, join.first + join.length - clip.head)
+    return first, last
 
 
 def mixed(project: Project, sources: SoundSources, first: int, count: int) -> np.ndarray:
@@ -98,19 +139,28 @@ def _part(project: Project, heard: Heard, sources: SoundSources, begin: int, end
     if abs(pace - 1) < 1e-9:
         # Whole samples: a shift below one can't be heard, and what is copied is not filtered.
         samples = sources.samples(content.media, round(place), end - begin).astype(np.float64)
+    elif content.keeps_pitch:
+        samples = sources.stretched(content.media, pace, round(place / pace), end - begin).astype(np.float64)
     else:
         samples = paced(lambda at, many: sources.samples(content.media, at, many), place, pace, end - begin)
+    level = level_at(project, clip, frames) * 10 ** (heard.gain / 20)
+    if isinstance(content, Sound):
+        samples = samples * panned(_envelope(project, clip, "pan", content.pan, frames))
+    return samples * level[:, None]
+
+
+def level_at(project: Project, clip: Clip, frames: np.ndarray) -> np.ndarray:
+    """(n,) what a clip's sound is multiplied by at moments of it, in its own frames: gain, fades, crossings."""
+    content = clip.content
+    assert isinstance(content, (Sound, Footage))
     level = _envelope(project, clip, "gain", content.gain, frames)
     level = np.where(level > SILENT, 10 ** (level / 20), 0.0)
     if isinstance(content, Sound):
-        level = level * faded(
-            frames + content.fade_before,
-            clip.length + content.fade_before + content.fade_after,
-            content.fade_in,
-            content.fade_out,
-        )
-        samples = samples * panned(_envelope(project, clip, "pan", content.pan, frames))
-    return samples * level[:, None]
+        level = level * faded(frames, clip.length, content)
+    for join, comes in _joins(project, clip):
+        share = _eased(join.transition.ease, (frames + clip.head - join.first) / join.length)
+        level = level * np.sin((share if comes else 1 - share) * (np.pi / 2))
+    return level
 
 
 def _envelope(project: Project, clip: Clip, name: str, prop: Property, frames: np.ndarray) -> np.ndarray:
@@ -124,15 +174,28 @@ def _envelope(project: Project, clip: Clip, name: str, prop: Property, frames: n
     return np.interp(frames, known, values)
 
 
-def faded(frames: np.ndarray, length: int, fade_in: int, fade_out: int) -> np.ndarray:
-    """(n,) the share that is heard at moments of a clip: sin of a quarter turn over each fade, so that two sounds that
-    cross have one power."""
+def faded(frames: np.ndarray, length: int, content: Sound) -> np.ndarray:
+    """(n,) the share that is heard at moments of a sound of so many frames: along an ease, or without one along the
+    sine of a quarter turn, so that two sounds that cross have one power."""
     share = np.ones(len(frames))
-    if fade_in:
-        share *= np.sin(np.clip(frames / fade_in, 0, 1) * (np.pi / 2))
-    if fade_out:
-        share *= np.sin(np.clip((length - frames) / fade_out, 0, 1) * (np.pi / 2))
+    if content.fade_in:
+        share *= _fade(content.fade_in_ease, (frames + content.fade_before) / content.fade_in)
+    if content.fade_out:
+        share *= _fade(content.fade_out_ease, (length + content.fade_after - frames) / content.fade_out)
     return share
+
+
+def _fade(ease: Ease | None, u: np.ndarray) -> np.ndarray:
+    return np.sin(np.clip(u, 0, 1) * (np.pi / 2)) if ease is None else np.clip(_eased(ease, u), 0, 4)
+
+
+_STEPS = 1024
+
+
+def _eased(ease: Ease, u: np.ndarray) -> np.ndarray:
+    """(n,) an ease at many moments, straight between 1024 of it."""
+    known = np.linspace(0, 1, _STEPS + 1)
+    return np.interp(np.clip(u, 0, 1), known, [ease_progress(ease, float(each)) for each in known])
 
 
 def panned(pan: np.ndarray) -> np.ndarray:

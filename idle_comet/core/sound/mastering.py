@@ -1,0 +1,94 @@
+"""The film's sound as it is heard and exported: mixed, brought to its level, and kept below its ceiling."""
+
+from __future__ import annotations
+
+from typing import Callable
+
+import numpy as np
+from scipy import ndimage, signal
+
+from ..project.model import FilmSound, Project
+from .loudness import SILENCE, Loudness, LoudnessMeter, levels_between
+from .mixing import SoundSources, mixed
+
+REACH = 1200
+"""Samples, 25 ms, before and after a peak over which the level goes down to it and comes back."""
+
+_MARGIN = 2 * REACH + 128
+
+_BELOW = 10 ** (-0.03 / 20)
+"""The ceiling is kept with so much to spare: what lies between samples is read a little too low."""
+
+
+def heard(project: Project, sources: SoundSources, first: int, count: int) -> np.ndarray:
+    """(count, 2) float64 of the film from sample `first` on, as exported: the same wherever one begins."""
+    sound = project.settings.sound
+    if sound.ceiling is None:
+        return mixed(project, sources, first, count) * 10 ** (sound.gain / 20)
+    wide = mixed(project, sources, first - _MARGIN, count + 2 * _MARGIN)
+    return kept_below(wide * 10 ** (sound.gain / 20), sound.ceiling)[_MARGIN : _MARGIN + count]
+
+
+def kept_below(samples: np.ndarray, ceiling: float) -> np.ndarray:
+    """(n, 2) samples with their level taken down around what would be louder than a ceiling, in dB of true peak.
+
+    The share that each sample may keep is held for a reach before and after it, then smoothed over the same reach: a
+    mean of shares none of which is above what the peak may keep.
+    """
+    most = 10 ** (ceiling / 20) * _BELOW
+    if np.abs(samples).max(initial=0.0) * 3 < most:
+        return samples
+    level = levels_between(samples)
+    level[1:] = np.maximum(level[1:], level[:-1])
+    if level.max(initial=0.0) <= most:
+        return samples
+    share = np.minimum(1.0, most / np.maximum(level, 1e-9))
+    held = ndimage.minimum_filter1d(share, 2 * REACH + 1, mode="constant", cval=1.0)
+    window = signal.windows.hann(2 * REACH + 3)[1:-1]
+    taken = signal.fftconvolve(1 - held, window / window.sum(), mode="same")
+    # Where nothing is taken the transform leaves its own rounding.
+    return samples * (1 - np.where(taken < 1e-9, 0.0, taken))[:, None]
+
+
+Pass = Callable[[FilmSound], Loudness]
+"""Measures the film at a gain and a ceiling."""
+
+
+def measured(project: Project, sources: SoundSources, samples: int, at_once: int = 10 * 48_000) -> LoudnessMeter:
+    """The film's first so many samples, measured."""
+    meter = LoudnessMeter()
+    for begin in range(0, samples, at_once):
+        meter.add(heard(project, sources, begin, min(at_once, samples - begin)))
+    return meter
+
+
+class TooQuiet(ValueError):
+    """There is nothing in the film that could be brought to a loudness."""
+
+
+def brought_to(target: float, ceiling: float, measure: Pass) -> FilmSound:
+    """The gain at which the film has a loudness, in LUFS, below a ceiling.
+
+    Without a peak above the ceiling it is the difference; with one, what is taken from the peaks is added again, by
+    secants, until less than 0.05 LU is missing or nothing more is gained.
+    """
+    plain = measure(FilmSound(gain=0, ceiling=None))
+    if plain.integrated <= SILENCE:
+        raise TooQuiet("Nothing is heard in this film, or it is too quiet to be measured.")
+    gain = target - plain.integrated
+    if plain.true_peak + gain <= ceiling:
+        return FilmSound(gain=round(_within(gain), 2), ceiling=ceiling)
+    tried: list[tuple[float, float]] = []
+    for _ in range(6):
+        gain = _within(gain)
+        missing = target - measure(FilmSound(gain=gain, ceiling=ceiling)).integrated
+        if abs(missing) < 0.05 or (tried and abs(gain - tried[-1][0]) < 0.01):
+            break
+        slope = (tried[-1][1] - missing) / (gain - tried[-1][0]) if tried else 1.0
+        tried.append((gain, missing))
+        gain += missing / min(1.5, max(0.2, slope))
+    return FilmSound(gain=round(gain, 2), ceiling=ceiling)
+
+
+def _within(gain: float) -> float:
+    return min(FilmSound.MOST, max(-FilmSound.MOST, gain))
