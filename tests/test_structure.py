@@ -25,6 +25,7 @@ ROOMS = (
     "patterns",
     "contents",
     "project",
+    "captions",
     "recipes",
     "moment",
     "sound",

@@ -49,7 +49,19 @@ def read_sound(file: Path) -> MediaSound | None:
         raise MediaError(f"its sound can't be read ({getattr(error, 'strerror', None) or error})") from error
     if not count:
         return None
-    return MediaSound(rate=rate, channels=channels, seconds=count / SOUND_RATE)
+    return MediaSound(rate=rate, channels=channels, seconds=count / SOUND_RATE, loudest=round(_loudest(file), 4))
+
+
+_SWELL = 0.03
+"""Seconds over which a loudness is felt."""
+
+
+def _loudest(file: Path) -> float:
+    """The moment at which a sound has most power, in seconds."""
+    power = np.abs(np.load(peaks_path(file), mmap_mode="r")).max(1).astype(np.float64) ** 2
+    window = np.hanning(max(3, round(_SWELL * SOUND_RATE / PEAK)) + 2)[1:-1]
+    felt = np.convolve(power, window, mode="same")
+    return (float(np.argmax(felt)) + 0.5) * PEAK / SOUND_RATE
 
 
 def _origin(container: av.container.InputContainer, stream: av.AudioStream) -> float:
@@ -126,9 +138,19 @@ def _peaks(samples: np.ndarray) -> np.ndarray:
 
 
 def peaks_between(file: Path, begin: float, end: float, count: int) -> np.ndarray:
-    """(count, 2): the lowest and the highest between two seconds of a sound, in so many even parts; 0 outside."""
-    found = np.load(peaks_path(file), mmap_mode="r")
-    edges = np.linspace(begin, end, count + 1) * SOUND_RATE / PEAK
+    """(count, 2): the lowest and the highest between two seconds of a sound, in so many even parts; 0 outside. Parts
+    finer than a peak are read from the samples themselves."""
+    edges = np.linspace(begin, end, count + 1) * SOUND_RATE
+    if edges[-1] - edges[0] < 2 * PEAK * count:
+        first, last = int(np.floor(edges[0])), int(np.ceil(edges[-1])) + 1
+        samples = np.memmap(samples_path(file), "<f4", "r").reshape(-1, 2)
+        found = np.zeros((last - first, 2), np.float32)
+        there = samples[max(0, first) : max(0, last)]
+        found[max(0, -first) : max(0, -first) + len(there)] = np.stack([there.min(1), there.max(1)], 1)
+        edges -= first
+    else:
+        found = np.load(peaks_path(file), mmap_mode="r")
+        edges /= PEAK
     made = np.zeros((count, 2), np.float32)
     for number in range(count):
         first = max(0, int(np.floor(edges[number])))

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from idle_comet.core import edits as e
 from idle_comet.core.clock import Rate
 from idle_comet.core.contents import FollowedPoint, SoundHit
+from idle_comet.core.contents.caption import Caption, SpokenWord
 from idle_comet.core.motion import (
     Bounce,
     Cascade,
@@ -29,6 +30,7 @@ from idle_comet.core.motion import (
     Wobble,
 )
 from idle_comet.core.project.model import (
+    CaptionTrack,
     Clip,
     FilmSound,
     Footage,
@@ -66,6 +68,11 @@ HUM = Media(
     id="hum-file", name="Hum", kind="sound", hash="2" * 64, path=f"{'2' * 64}.wav", width=1, height=1, frames=200,
     sound=MediaSound(rate=44100, channels=1, seconds=8.0),
 )  # fmt: skip
+
+
+HEARD = Caption(
+    early=0.01, name="1", marked="<i>THE SLOW HARVEST</i>", words=(SpokenWord(text="The", begin=0.1, end=0.4),)
+)
 
 
 def followed(id, media):
@@ -169,6 +176,16 @@ def rich_film(media):
         e.AddPicture(clip="hum", frame=10, media="hum-file", first=5),
         e.SetFades(clips=("hum",), fade_in=8),
         e.SetHits(clip="hum", hits=tuple(SoundHit(at=0.3 + 0.13 * n) for n in range(12))),
+        e.AddTrack(track=Track(id="spoken", name="Spoken", captions=CaptionTrack()), at=0),
+        e.AddClip(
+            clip=title(0, 40).model_copy(
+                update={
+                    "id": "cue",
+                    "track": "spoken",
+                    "content": title(0, 40).content.model_copy(update={"caption": HEARD}),
+                }
+            )
+        ),
         e.AddGenerated(clip="mist", frame=150, length=60, pattern="smoke"),
         *(e.SetPoint(clip="shot-3", point=followed(id, media.id)) for id in ("clasp", "lantern")),
         e.MendPoint(clip="shot-3", point="lantern", frame=3, x=500, y=300),
@@ -597,6 +614,35 @@ DRAWN = {
         fade_in_ease=st.none() | st.just("equal-power") | eases,
     ),
     e.SetKeepsPitch: st.builds(e.SetKeepsPitch, clips=some_shots, keeps=st.booleans()),
+    e.AddCaptions: st.builds(
+        e.AddCaptions,
+        seed=st.sampled_from(["cap", "said"]),
+        frame=st.floats(0, 200),
+        rides=st.none() | st.sampled_from(["hum", "gone"]),
+        cues=st.lists(
+            st.builds(
+                e.GivenCue,
+                begin=st.integers(0, 5000),
+                end=st.integers(0, 6000),
+                text=texts,
+                words=st.lists(
+                    st.builds(SpokenWord, text=st.just("bees"), begin=st.floats(0, 1), end=st.floats(1, 2)), max_size=3
+                ).map(tuple),
+            ),
+            min_size=1,
+            max_size=4,
+        ).map(tuple),
+    ),
+    e.StyleCaptions: st.builds(
+        e.StyleCaptions, track=st.sampled_from(["spoken", "titles", "over", "nowhere"]), recipe=recipes
+    ),
+    e.PutSoundOn: st.builds(
+        e.PutSoundOn,
+        new=new,
+        media=st.sampled_from(["hum-file", "hum-file", "copy"]),
+        clip=titles,
+        at=st.none() | st.sampled_from(["fastest", "landed", "leaving", "gone"]),
+    ),
     e.SetFilmSound: st.builds(
         e.SetFilmSound, sound=st.builds(FilmSound, gain=st.floats(-40, 40), ceiling=st.none() | st.floats(-12, 0))
     ),

@@ -42,7 +42,12 @@ def edited(film, *edits):
 
 def frame(film, at, width=1280, height=720):
     """(h, w) luma of what is painted, as exported."""
-    return PAINTER.paint(plan(evaluate(film, at), width, height))[..., 0].astype(float)
+    return coloured_frame(film, at, width, height)[..., 0]
+
+
+def coloured_frame(film, at, width=1280, height=720):
+    """(h, w, 3) of what is painted, as exported."""
+    return PAINTER.paint(plan(evaluate(film, at), width, height))[..., :3].astype(float)
 
 
 def step(film, **changes):

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
+from ..captions.reading_time import reading_seconds
 from ..modelled import Model
 from ..moment.course import course_of
 from ..project.model import Clip, Project
-
-FIND, CHARACTERS_A_SECOND = 0.3, 15
-"""Seconds to find the words, and how fast they are read: viewers read 13 to 17 characters a second."""
 
 LEGIBLE = 0.5
 """Share of the resting ink from which on words can be read."""
@@ -26,12 +24,6 @@ class Words(Model):
     """Seconds it takes to read."""
     shown: float
     """Seconds in which it can be read."""
-
-
-def reading_seconds(text: str) -> float:
-    """Seconds to find and read words; none for no words."""
-    count = sum(not each.isspace() for each in text)
-    return 0.0 if not count else FIND + len(" ".join(text.split())) / CHARACTERS_A_SECOND
 
 
 def words_of(project: Project, clip: Clip) -> list[Words]:

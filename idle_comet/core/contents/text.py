@@ -11,6 +11,7 @@ from ..motion import Property
 from ..motion.values import Colour
 from ..steps import Parameter, colour
 from .base import MAX_TEXT, HeldKey, Shorthand, fixed
+from .caption import Caption
 
 Typeface = Annotated[str, StringConstraints(max_length=100)]
 HeldName = Literal["text", "typeface", "align", "stand_x", "stand_y", "measured_by"]
@@ -66,6 +67,7 @@ class Text(Frozen):
     """Parts set in their own way; where two meet, the later rules."""
     type_style: Annotated[str, StringConstraints(max_length=64)] | None = None
     """The type style of the film it is set in."""
+    caption: Caption | None = None
     held: dict[HeldName, tuple[HeldKey, ...]] = {}
     """Words and choices that change within the clip; before a first key they are as set above."""
 

@@ -16,6 +16,7 @@ from ..project.validity import Invalid, check_changed, said
 from .adding import AddPicture, AddTitle, AddTreatment, LayPictures
 from .aligning import AlignClips, DistributeClips
 from .base import RULES, EditError, rule
+from .captions import AddCaptions, GivenCue, StyleCaptions
 from .carrying import CarryOver, Reset
 from .choices import ForgetEase, HoldChoice, RemoveHeld, SaveEase, SetShutter, SetStepTimes
 from .clips import AddClip, ChangeFit, MoveClips, RemoveClips, SetBlend, SetSeen, TrimClip
@@ -23,6 +24,7 @@ from .copies import DuplicateClips, PasteClips
 from .cutting import MakeWhole, ReplaceShot, SetSpeed, SlipClip, SplitClips, StretchClips
 from .feel import MirrorArrival, Slower, Soften, Stronger
 from .film import AddMedia, ChangeSettings, SetFilmSound
+from .fitting import PutSoundOn
 from .generated import AddGenerated, ChangePattern
 from .groups import GatherClips, TakeApart
 from .hits import SetHits, TypeByHits
@@ -141,6 +143,7 @@ def apply(project: Project, edit: Edit | Difference) -> tuple[Project, Differenc
 
 
 __all__ = [
+    "AddCaptions",
     "AddClip",
     "AddFromRecipe",
     "AddGenerated",
@@ -179,6 +182,7 @@ __all__ = [
     "ForgetEase",
     "GatherClips",
     "GiveStep",
+    "GivenCue",
     "HoldChoice",
     "HoldStill",
     "HoldToPoint",
@@ -198,6 +202,7 @@ __all__ = [
     "PasteClips",
     "PasteKeys",
     "PlaceClip",
+    "PutSoundOn",
     "RecountKeys",
     "RemoveClips",
     "RemoveHeld",
@@ -253,6 +258,7 @@ __all__ = [
     "StretchClips",
     "StretchKeys",
     "Stronger",
+    "StyleCaptions",
     "StyleLine",
     "StyleRange",
     "SwitchStep",

@@ -36,7 +36,7 @@ def moves(step: Step) -> bool:
     return step.mix.state != "fixed" or any(prop.state != "fixed" for prop in step.values.values())
 
 
-_OWN = {"text", "ranges", "held", "kind"}
+_OWN = {"text", "ranges", "held", "caption", "kind"}
 """What a text keeps when it takes over another's look."""
 
 

@@ -175,9 +175,25 @@ def trimmed_to(project: Project, clip: Clip, head: int, length: int) -> Clip:
     # A cut end that is trimmed shows more or less of the same motion: nothing moves against the film.
     skipped = max(0, clip.skipped + head - clip.head) if clip.skipped else 0
     cut_off = max(0, clip.cut_off + clip.end - (head + length)) if clip.cut_off else 0
-    return clip.model_copy(
+    made = clip.model_copy(
         update={"head": head, "length": length, "content": content, "skipped": skipped, "cut_off": cut_off}
     )
+    return said_as_before(project, clip, made)
+
+
+def said_as_before(project: Project, before: Clip, after: Clip) -> Clip:
+    """A clip whose words are still said when they were, though it begins at another frame."""
+    content = after.content
+    by = (after.head - after.skipped) - (before.head - before.skipped)
+    if content.kind != "text" or content.caption is None or not content.caption.words or not by:
+        return after
+    seconds = by / float(project.settings.rate.fraction)
+    words = tuple(
+        word.model_copy(update={"begin": word.begin - seconds, "end": word.end - seconds})
+        for word in content.caption.words
+    )
+    caption = content.caption.model_copy(update={"words": words})
+    return after.model_copy(update={"content": content.model_copy(update={"caption": caption})})
 
 
 @rule(ChangeFit)

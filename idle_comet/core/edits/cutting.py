@@ -10,7 +10,7 @@ from ..contents.sound import cut_fades
 from ..project.model import MAX_FRAMES, Clip, Footage, Frames, Frozen, Group, Id, Project, Sound
 from ..project.source import exact_speed, source_length, spare_frames
 from .base import EditError, clip_of, rule, with_clip
-from .clips import Clips, check_source, named, trimmed_to
+from .clips import Clips, check_source, named, said_as_before, trimmed_to
 from .copies import with_room
 from .insides import with_insides
 from .lanes import settled, with_clips
@@ -131,7 +131,7 @@ def split_clips(project: Project, edit: SplitClips) -> tuple[Project, str]:
 def make_whole(project: Project, edit: MakeWhole) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in edit.clips]
     return with_clips(
-        project, [clip.model_copy(update={"skipped": 0, "cut_off": 0}) for clip in clips]
+        project, [said_as_before(project, clip, clip.model_copy(update={"skipped": 0, "cut_off": 0})) for clip in clips]
     ), f"make {named(clips)} whole"
 
 

@@ -81,11 +81,14 @@ def _shift(before: Project, after: Project, id: str, known: dict[str, int], dept
 
 
 def misfits(project: Project) -> list[str]:
-    """Riders that reach past their shot, or whose shot is gone: their ids, in order of time."""
+    """Riders that reach past their shot, or whose shot is gone: their ids, in order of time. A sound may begin before
+    what it is put on, and die away after it."""
     found = []
     for clip in sorted(project.clips.values(), key=lambda each: each.head):
         if clip.rides:
             shot = project.clips.get(clip.rides)
+            if shot is not None and clip.content.kind == "sound":
+                continue
             if shot is None or clip.head < shot.head or clip.end > shot.end:
                 found.append(clip.id)
     return found

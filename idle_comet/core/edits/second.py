@@ -55,6 +55,7 @@ def add_second_line(project: Project, edit: AddSecondLine) -> tuple[Project, str
             "width": content.width,
             "ranges": (),
             "held": {},
+            "caption": None,
             "tracking": Fixed(value=20),
             "leading": content.leading,
         }

@@ -22,6 +22,7 @@ _WORDS = (
     "text",
     "ranges",
     "held",
+    "caption",
     "type_style",
     "align",
     "stand_x",
@@ -156,7 +157,7 @@ def save_type_style(project: Project, edit: SaveTypeStyle) -> tuple[Project, str
     clip = clip_of(project, edit.clip)
     if clip.content.kind != "text":
         raise EditError(f"“{clip.name}” has no words; a type style is taken from a title. Nothing was saved.")
-    look = clip.content.model_copy(update={"text": "", "ranges": (), "held": {}, "type_style": None})
+    look = clip.content.model_copy(update={"text": "", "ranges": (), "held": {}, "caption": None, "type_style": None})
     surface = tuple(step for step in clip.steps if step.kind in SURFACE)
     style = TypeStyle(id=edit.style, name=edit.name, look=look, surface=surface)
     project = _with_settings(project, type_styles=_put(project.settings.type_styles, style))

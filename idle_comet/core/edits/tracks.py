@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..contents.sound import SILENT
-from ..project.model import Frozen, Id, Name, Project, Track
+from ..project.model import CaptionTrack, Frozen, Id, Language, Name, Project, Track
 from .base import EditError, changed, rule
 
 
@@ -29,6 +29,8 @@ class ChangeTrack(Frozen):
     locked: bool | None = None
     muted: bool | None = None
     alone: bool | None = None
+    language: Language | None = None
+    """Of captions."""
     gain: Annotated[float, Field(ge=SILENT, le=24, allow_inf_nan=False)] | None = None
     height: int | None = Field(default=None, ge=0, le=240)
 
@@ -93,11 +95,15 @@ def change_track(project: Project, edit: ChangeTrack) -> tuple[Project, str]:
     values = {name: getattr(edit, name) for name in names if getattr(edit, name) is not None}
     if values.get("height") is not None:
         values["height"] = max(20, values["height"]) if values["height"] else None
+    if edit.language is not None:
+        values["captions"] = (track.captions or CaptionTrack()).model_copy(update={"language": edit.language})
     now = changed(track, **values)
     label = f"name track {now.name}" if edit.name else f"track {track.name}"
     for name, words in _SWITCHES.items():
         if getattr(edit, name) is not None:
             label = f"{words[getattr(edit, name)]} track {track.name}"
+    if edit.language is not None:
+        label = f"{track.name} holds captions in {edit.language}"
     if edit.gain is not None:
         label = f"gain of track {track.name}"
     return project.model_copy(

@@ -6,6 +6,7 @@ from typing import Any, Callable, NamedTuple
 
 from ..clock import LocalClock, Rate
 from ..contents import CONTENT_PARAMETERS, HeldName, parameters_of, property_in
+from ..contents.caption import said
 from ..motion import Fixed, Leads, Property, leads_of, resolve_keys, sampler
 from ..motion.motors import Follow, OnPoint, Tether
 from ..motion.sampling import Sample
@@ -297,6 +298,11 @@ def _step(
         fixed["picture"] = around.picture(step.media)
     elif KINDS[step.kind].takes == "table":
         fixed["table"] = around.table(step.media)
+    if KINDS[step.kind].hears and clip.content.kind == "text":
+        caption = clip.content.caption
+        lasts = (clip.skipped + clip.length + clip.cut_off) / around.rate
+        heard = said(clip.content.text, caption.words if caption else (), lasts)
+        fixed["said"] = tuple((each.begins, each.ends) for each in heard)
     varying: list[Varying] = []
     same: dict[Leads, Leads] = {}
 

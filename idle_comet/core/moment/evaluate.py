@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from ..project.model import Clip, Footage, Group, Project, Sound, Still, Treatment
+from ..project.model import Clip, Footage, Group, Project, Sound, Still, Styled, Treatment
 from ..project.source import source_frame
 from ..project.styled import kept
-from ..steps import KINDS
+from ..steps import KINDS, StepKind, Values
 from .compiled import CompiledStep, compiled
 from .exposure import exposure_of
 from .filling import filling
@@ -97,16 +97,8 @@ def _steps(
     if isinstance(content, TextNow):
         for step in live:
             mix = step.mixed(shown)
-            words = (
-                KINDS[step.kind].words(step.told(step.values(shown), shown, mix), content.text)
-                if mix > 0
-                else content.text
-            )
-            content = (
-                content
-                if words == content.text
-                else content._replace(text=words, ranges=kept(content.ranges, content.text, words))
-            )
+            if mix > 0:
+                content = _worded(content, KINDS[step.kind], step.told(step.values(shown), shown, mix))
     made = []
     for step in live:
         if step.units is not None and isinstance(content, TextNow):
@@ -127,6 +119,18 @@ def _steps(
             now = now._replace(masks=masks_at(project, clip, step, local, shown))
         made.append(now._replace(id=step.id, run=step.run))
     return tuple(made), content
+
+
+def _worded(content: TextNow, kind: StepKind, values: Values) -> TextNow:
+    """A text as a step changes its words and their colours."""
+    words = kind.words(values, content.text)
+    if words != content.text:
+        content = content._replace(text=words, ranges=kept(content.ranges, content.text, words))
+    coloured = kind.styles(values, content.text, content.colour)
+    if coloured:
+        more = tuple(Styled(start=start, end=end, colour=colour) for start, end, colour in coloured)
+        content = content._replace(ranges=(*content.ranges, *more))
+    return content
 
 
 _ELSEWHERE = {"intersect": "add", "add": "intersect", "subtract": "add"}

@@ -138,6 +138,21 @@ class Clip(Frozen):
         return self.head + self.length
 
 
+Language = Annotated[str, StringConstraints(pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$", max_length=35)]
+"""A language by its tag (BCP 47)."""
+
+
+class CaptionTrack(Frozen):
+    """What a track of captions has of its file: the language, and what stands before its first caption and
+    after its last."""
+
+    language: Language = "en"
+    head: Annotated[str, StringConstraints(max_length=20_000)] = ""
+    foot: Annotated[str, StringConstraints(max_length=20_000)] = ""
+    lines: Literal["\n", "\r\n"] = "\n"
+    """How its file ends a line."""
+
+
 class Track(Frozen):
     """A lane of a timeline; clips on one track never overlap."""
 
@@ -156,6 +171,8 @@ class Track(Frozen):
     """dB added to all that is heard on it."""
     height: int | None = Field(default=None, ge=20, le=240)
     """Px on the Desk; None is its own measure."""
+    captions: CaptionTrack | None = None
+    """It holds captions, and can be written as a file of them."""
 
 
 class Marker(Frozen):
@@ -187,6 +204,8 @@ class MediaSound(Frozen):
     rate: int = Field(gt=0, le=1_000_000)
     channels: int = Field(gt=0, le=64)
     seconds: Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)]
+    loudest: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] = 0.0
+    """Its loudest moment, in seconds."""
 
 
 class Media(Frozen):
@@ -283,6 +302,7 @@ class Project(Frozen):
 
 __all__ = [
     "CHOICES",
+    "CaptionTrack",
     "Clip",
     "Content",
     "Feature",
@@ -295,6 +315,7 @@ __all__ = [
     "HeldKey",
     "Id",
     "KeptLook",
+    "Language",
     "MAX_FRAMES",
     "MAX_TEXT",
     "Marker",

@@ -34,7 +34,12 @@ def apply_recipe(project: Project, clip: Clip, recipe: Recipe, fills: Fill, adds
     if recipe.sizes:
         content = content.model_copy(update={"size": Fixed(value=round(_size(recipe, words) * length, 1))})
     content = content.model_copy(
-        update={"text": words, "held": own.held if words == own.text else {}, "ranges": _ranges(recipe, words)}
+        update={
+            "text": words,
+            "held": own.held if words == own.text else {},
+            "ranges": _ranges(recipe, words),
+            "caption": own.caption,
+        }
     )
     return clip.model_copy(
         update={

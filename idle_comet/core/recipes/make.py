@@ -19,7 +19,7 @@ def recipe_of(project: Project, clip: Clip, id: str, name: str, sort: Sort, note
         raise ValueError(f"“{clip.name}” has no words; a recipe is made of a title.")
     length, time = HEIGHT / project.settings.height, RATE / float(project.settings.rate.fraction)
     content = scaled_text(words, length, time).model_copy(
-        update={"text": "", "ranges": (), "held": {}, "type_style": None}
+        update={"text": "", "ranges": (), "held": {}, "caption": None, "type_style": None}
     )
     steps = tuple(scaled_step(_by_itself(step), length, time) for step in clip.steps)
     fill_ins = [FillIn(name="words", kind="words", value=words.text[:2000])]

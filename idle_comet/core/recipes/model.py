@@ -9,7 +9,7 @@ from pydantic import Field, StringConstraints
 from ..motion.values import Colour
 from ..project.model import Frames, Frozen, Name, Shutter, Step, Text
 
-SORTS = ("title", "strap", "chapter", "quote", "counter", "end card", "credits")
+SORTS = ("title", "strap", "chapter", "quote", "counter", "end card", "credits", "caption")
 HEIGHT, RATE = 720, 25
 
 
@@ -36,7 +36,7 @@ class FillIn(Frozen):
     places: Annotated[tuple[Annotated[str, StringConstraints(max_length=140)], ...], Field(max_length=40)] = ()
 
 
-Sort = Literal["title", "strap", "chapter", "quote", "counter", "end card", "credits"]
+Sort = Literal["title", "strap", "chapter", "quote", "counter", "end card", "credits", "caption"]
 
 
 class Recipe(Frozen):

@@ -35,6 +35,7 @@ from .pixel_blocks import PixelBlocks
 from .placement import Placement
 from .pool_of_light import PoolOfLight
 from .roll import Roll
+from .said_words import SaidWords
 from .scan_lines import ScanLines
 from .scramble import Scramble
 from .shadow import Shadow
@@ -69,6 +70,7 @@ KINDS: dict[str, StepKind] = {
         Scramble(),
         Counter(),
         Roll(),
+        SaidWords(),
         Gradient(),
         PictureFill(),
         Outline(),

@@ -160,6 +160,8 @@ class StepKind:
     """Whether it goes with the picture of the source: it stands still with it while the shutter is open."""
     flows: bool = False
     """Of a restless kind: whether it goes on while the shutter is open, and not from frame to frame only."""
+    hears: bool = False
+    """Whether it knows when words are said: its values then hold `said`, from when to when each word is, in seconds."""
     by_hand: bool = False
     """Whether it is the one that is moved by hand on the picture: every clip has its own, or gets one."""
     outside: bool = False
@@ -173,7 +175,8 @@ class StepKind:
     @property
     def can_be_masked(self) -> bool:
         """Whether it does something that has a place on the picture: words and letters have none."""
-        return type(self).words is StepKind.words and type(self).letters is StepKind.letters
+        of_words = (StepKind.words, StepKind.styles, StepKind.letters)
+        return (type(self).words, type(self).styles, type(self).letters) == of_words
 
     @property
     def paints_its_own(self) -> bool:
@@ -233,6 +236,10 @@ class StepKind:
     def words(self, values: Values, text: str) -> str:
         """Other words in place of these."""
         return text
+
+    def styles(self, values: Values, text: str, own: str) -> tuple[tuple[int, int, str], ...]:
+        """Characters [start, end) that have another colour than the text's own."""
+        return ()
 
     def letters(self, values: Values, rest: Rest) -> tuple[LetterNow, ...] | None:
         """What becomes of every letter of the text; None leaves them all."""

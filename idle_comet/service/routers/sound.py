@@ -5,23 +5,26 @@ from __future__ import annotations
 import uuid
 from typing import Annotated, Any, Iterator
 
+import numpy as np
 from fastapi import APIRouter, HTTPException, Query
 from fastapi.responses import Response, StreamingResponse
 from pydantic import Field
 
 from ...core.contents import SoundHit
 from ...core.contents.sound import MOST_HITS
-from ...core.edits import SetHits
+from ...core.edits import SetFilmSound, SetHits
 from ...core.modelled import Model
 from ...core.moment.timeline import film_length
-from ...core.project.model import Project, Sound
+from ...core.project.model import Footage, Project, Sound
 from ...core.sound import SOUND_RATE
 from ...core.sound.hits import find_hits
-from ...core.sound.mixing import samples_of
+from ...core.sound.mastering import TooQuiet
+from ...core.sound.mixing import level_at, samples_of
 from ...media.sounding import SoundFiles, peaks_between, peaks_path
 from ...media.soundtrack import blocks, wav_head, wav_part
 from ...store.projects import StaleRevision
 from ..context import Context, InContext
+from ..loudness import FilmLoudness, film_sound_for, levels_of, loudness_of
 from .projects import EditAnswer, answer_of
 
 router = APIRouter(prefix="/projects/{project_id}", tags=["sound"])
@@ -69,6 +72,58 @@ def whole_film(project_id: str, context: InContext) -> StreamingResponse:
     )
 
 
+class Wanted(Model):
+    """A loudness in LUFS, and the true peak in dB above which nothing may rise."""
+
+    target: Annotated[float, Field(ge=-40, le=-5, allow_inf_nan=False)]
+    ceiling: Annotated[float, Field(ge=-9, le=0, allow_inf_nan=False)] = -1.0
+
+
+@router.get("/loudness")
+def loudness(project_id: str, context: InContext) -> FilmLoudness:
+    """How loud the film is, by EBU R128 and ITU-R BS.1770."""
+    stored = context.store.load(project_id)
+    return loudness_of(project_id, stored.revision, stored.project, _sources(context, stored.project))
+
+
+@router.post("/loudness")
+def bring(project_id: str, wanted: Wanted, context: InContext) -> EditAnswer:
+    """Bring the film to a loudness below a ceiling, as an edit."""
+    while True:
+        stored = context.store.load(project_id)
+        try:
+            sound = film_sound_for(stored.project, _sources(context, stored.project), wanted.target, wanted.ceiling)
+        except TooQuiet as error:
+            raise HTTPException(422, f"{error} Nothing was changed.") from None
+        try:
+            edit = SetFilmSound(sound=sound)
+            return answer_of(context.store.edit(project_id, stored.revision, edit, uuid.uuid4().hex))
+        except StaleRevision:
+            continue
+
+
+class Levels(Model):
+    """What meters show at the end of each frame: LUFS of 400 ms and of 3 s, dB of the highest since the last."""
+
+    momentary: list[float]
+    short_term: list[float]
+    peak: list[float]
+
+
+@router.get("/levels")
+def levels(
+    project_id: str,
+    context: InContext,
+    first: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
+    frames: Annotated[int, Query(ge=1, le=MOST_FRAMES)] = 50,
+) -> Levels:
+    """What meters show over some frames of the film."""
+    project = context.store.load(project_id).project
+    found = levels_of(project, _sources(context, project), first, frames)
+    momentary, short_term, peak = ([round(each[side], 1) for each in found] for side in range(3))
+    return Levels(momentary=momentary, short_term=short_term, peak=peak)
+
+
 class HitsWanted(Model):
     """How strong a hit must be beside the strongest, and how far from the next, in seconds."""
 
@@ -104,26 +159,36 @@ def find(project_id: str, clip_id: str, wanted: HitsWanted, context: InContext) 
 
 
 class Peaks(Model):
-    """The lowest and the highest of a sound in even parts of a stretch of it, −1..1."""
+    """The lowest and the highest of a clip's sound in even parts, −1..1 of its source; and what they are multiplied by
+    where each part lies: gain, fades, crossings."""
 
     low: list[float]
     high: list[float]
+    level: list[float]
 
 
-@router.get("/media/{media_id}/peaks")
+@router.get("/clips/{clip_id}/peaks")
 def peaks(
     project_id: str,
-    media_id: str,
+    clip_id: str,
     context: InContext,
-    begin: Annotated[float, Query(ge=-1e6, le=1e6)],
-    end: Annotated[float, Query(ge=-1e6, le=1e6)],
-    count: Annotated[int, Query(ge=1, le=4000)] = 400,
+    first: Annotated[float, Query(ge=0, le=1e7)] = 0,
+    last: Annotated[float | None, Query(ge=0, le=1e7)] = None,
+    count: Annotated[int, Query(ge=2, le=4000)] = 400,
 ) -> Peaks:
-    """A waveform between two seconds of a sound."""
-    item = context.store.load(project_id).project.media.get(media_id)
+    """A clip's waveform between two of its own frames, or all of it."""
+    project = context.store.load(project_id).project
+    clip = project.clips.get(clip_id)
+    content = clip.content if clip is not None else None
+    item = project.media.get(content.media) if isinstance(content, (Sound, Footage)) else None
     file = context.media / item.path if item is not None else None
-    if file is None or not peaks_path(file).exists():
-        raise HTTPException(404, f"There is no sound “{media_id}” in this project.")
-    found = peaks_between(file, begin, max(begin, end), count)
-    low, high = ([round(float(each), 4) for each in found[:, side]] for side in (0, 1))
-    return Peaks(low=low, high=high)
+    if clip is None or not isinstance(content, (Sound, Footage)) or file is None or not peaks_path(file).exists():
+        raise HTTPException(404, f"There is no sound “{clip_id}” in this project.")
+    rate = float(project.settings.rate.fraction)
+    last = clip.length if last is None else min(last, clip.length)
+    edges = np.linspace(min(first, last), last, count + 1)
+    begin, end = ((content.start + edge * max(0.0, content.speed)) / rate for edge in (edges[0], edges[-1]))
+    found = peaks_between(file, begin, end, count)
+    level = level_at(project, clip, (edges[1:] + edges[:-1]) / 2)
+    low, high, levels = ([round(float(each), 4) for each in side] for side in (found[:, 0], found[:, 1], level))
+    return Peaks(low=low, high=high, level=levels)

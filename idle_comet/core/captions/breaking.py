@@ -1,0 +1,98 @@
+"""Heard words as captions: ended where a sentence or a pause ends, broken where lines read well."""
+
+from __future__ import annotations
+
+from typing import Sequence
+
+from ..contents.caption import SpokenWord
+from .cues import Cue, HeardWord
+from .reading_time import CHARACTERS_A_SECOND
+
+WIDTH = 38
+"""Characters of a line at most; a longer word has a line of its own."""
+
+LINES = 2
+PAUSE = 0.6
+"""Seconds of silence at which a caption ends."""
+
+SHORTEST, LONGEST = 1.0, 7.0
+"""Seconds that a caption stays."""
+
+_AFTER = 0.25
+"""Seconds that it stays after its last word, where nothing follows."""
+
+_WEAK = {"a", "an", "and", "at", "but", "by", "for", "from", "in", "is", "no", "of", "on", "or", "our", "so", "than",
+         "that", "the", "their", "to", "we", "what", "when", "with", "you", "your",
+         "der", "die", "das", "ein", "eine", "und", "im", "in", "zu", "von", "mit", "auf", "den", "dem"}  # fmt: skip
+"""Words that lean on the next: a line does not end with one."""
+
+
+def cues_of(words: Sequence[HeardWord], width: int = WIDTH, lines: int = LINES) -> list[Cue]:
+    """Captions of heard words, in milliseconds."""
+    groups: list[list[HeardWord]] = []
+    for word in words:
+        now = groups[-1] if groups else None
+        if now is None or _ends(now, word, width * lines):
+            groups.append([word])
+        else:
+            now.append(word)
+    cues = []
+    for number, group in enumerate(groups):
+        follows = groups[number + 1][0].begin if number + 1 < len(groups) else float("inf")
+        words_of = broken([each.text for each in group], width, lines)
+        begin = group[0].begin
+        least = max(SHORTEST, len(words_of) / CHARACTERS_A_SECOND)
+        end = max(group[-1].end, min(follows, max(group[-1].end + _AFTER, begin + least)))
+        said = tuple(
+            SpokenWord(
+                text=each.text, begin=round(each.begin - begin, 3), end=round(each.end - begin, 3), sure=each.sure
+            )
+            for each in group
+        )
+        cues.append(Cue(round(begin * 1000), round(end * 1000), words_of, words=said))
+    return cues
+
+
+def _ends(group: list[HeardWord], word: HeardWord, most: int) -> bool:
+    """Whether a caption ends before a word."""
+    last = group[-1]
+    count = sum(len(each.text) + 1 for each in group)
+    if word.begin - last.end >= PAUSE or count + len(word.text) > most:
+        return True
+    if word.end - group[0].begin > LONGEST:
+        return True
+    # A sentence's end ends it, and so does a clause's where it is well filled.
+    if last.text[-1:] in ".!?…":
+        return count >= most * 0.3 or word.begin - last.end > 0.3
+    return last.text[-1:] in ",;:–—" and count >= most * 0.6
+
+
+def broken(words: Sequence[str], width: int, lines: int = LINES) -> str:
+    """Words on as few lines as hold them, as even as they can be: not after a word that leans on the next, rather after
+    a comma, the upper line not the longer one by much."""
+    text = " ".join(words)
+    if len(text) <= width or lines < 2 or len(words) < 2:
+        return text
+    if len(text) > width * 2 or lines > 2:
+        return _filled(words, width)
+    best, cost = text, float("inf")
+    for place in range(1, len(words)):
+        upper, lower = " ".join(words[:place]), " ".join(words[place:])
+        over = max(0, len(upper) - width) + max(0, len(lower) - width)
+        price = abs(len(upper) - len(lower)) + 100 * over
+        price += 12 if words[place - 1].casefold().strip(".,;:") in _WEAK else 0
+        price -= 8 if words[place - 1][-1:] in ",;:.!?–—" else 0
+        price += 3 if len(upper) > len(lower) + 6 else 0
+        if price < cost:
+            best, cost = f"{upper}\n{lower}", price
+    return best
+
+
+def _filled(words: Sequence[str], width: int) -> str:
+    made: list[str] = []
+    for word in words:
+        if made and len(made[-1]) + 1 + len(word) <= width:
+            made[-1] += f" {word}"
+        else:
+            made.append(word)
+    return "\n".join(made)

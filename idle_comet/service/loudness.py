@@ -1,0 +1,75 @@
+"""How loud films are: measured once for each state of a film, and brought to a loudness."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+
+import numpy as np
+
+from ..core.modelled import Model
+from ..core.moment.timeline import film_length
+from ..core.project.model import FilmSound, Project
+from ..core.sound import SOUND_RATE, SoundSources, heard
+from ..core.sound.loudness import SHORT_TERM, Level, Loudness, LoudnessMeter, levels_at, lufs, over
+from ..core.sound.mastering import brought_to, measured
+from ..core.sound.mixing import samples_of
+
+_KEPT = 16
+_known: OrderedDict[tuple[str, int], LoudnessMeter] = OrderedDict()
+_lock = threading.Lock()
+
+
+class FilmLoudness(Model):
+    """LUFS of the whole film and of its loudest three seconds; true peak in dB; of every second the loudness of the
+    three before it."""
+
+    integrated: float
+    short_term: float
+    true_peak: float
+    course: list[float]
+
+
+def _samples(project: Project) -> int:
+    return samples_of(film_length(project), project.settings.rate.fraction)
+
+
+def loudness_of(id: str, revision: int, project: Project, sources: SoundSources) -> FilmLoudness:
+    """The film as it is heard, at one of its states."""
+    with _lock:
+        meter = _known.get((id, revision))
+        if meter is None:
+            meter = _known[id, revision] = measured(project, sources, _samples(project))
+            while len(_known) > _KEPT:
+                _known.popitem(last=False)
+    found = meter.loudness()
+    return FilmLoudness(
+        integrated=round(found.integrated, 2),
+        short_term=round(found.short_term, 2),
+        true_peak=round(found.true_peak, 2),
+        course=[round(float(each), 1) for each in np.atleast_1d(lufs(over(meter.hops(), SHORT_TERM)[::10]))],
+    )
+
+
+def film_sound_for(project: Project, sources: SoundSources, target: float, ceiling: float) -> FilmSound:
+    """The film's gain at a loudness, in LUFS, below a ceiling. Raises `TooQuiet` where there is nothing to be
+    heard."""
+
+    def measure(sound: FilmSound) -> Loudness:
+        settings = project.settings.model_copy(update={"sound": sound})
+        return measured(project.model_copy(update={"settings": settings}), sources, _samples(project)).loudness()
+
+    return brought_to(target, ceiling, measure)
+
+
+_BEFORE = 3 * SOUND_RATE
+_AFTER = 32
+
+
+def levels_of(project: Project, sources: SoundSources, first: int, frames: int) -> list[Level]:
+    """What the meters show at each of some frames of the film, when it has been heard to its end."""
+    rate = project.settings.rate.fraction
+    ends = np.array([samples_of(frame + 1, rate) for frame in range(first, first + frames)])
+    begin = max(0, samples_of(first, rate) - _BEFORE)
+    samples = heard(project, sources, begin, int(ends[-1]) - begin + _AFTER)
+    return levels_at(samples, ends - begin)
