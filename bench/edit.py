@@ -65,7 +65,11 @@ def run() -> bool:
         store = ProjectStore(database)
         revisions = {count: store.create(f"film-{count}", _film(count)).revision for count in (FEW, MANY)}
         spent: dict[str, dict[int, list[float]]] = {}
-        app = create_app(Context(store, _Still(), _Still(), Path(place), _Still()), None, frozenset({"testserver"}))
+        app = create_app(
+            Context(store, _Still(), _Still(), _Still(), _Still(), Path(place), _Still()),
+            None,
+            frozenset({"testserver"}),
+        )
         with TestClient(app) as client:
             for number in range(40):
                 for name, edit in _edits(number):

@@ -11,6 +11,7 @@ MAY_KNOW = {
     "media": {"core"},
     "store": {"core"},
     "demo": {"core", "media"},
+    "standins": {"core", "demo", "media"},
     "setup": set(),
     "service": {"core", "media", "store"},
 }

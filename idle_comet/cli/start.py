@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import contextlib
 import errno
+import os
 import secrets
 import signal
 import socket
+import subprocess
+import sys
 import threading
 import time
 from typing import Annotated, Optional
 
 import typer
 
-from ..setup.home import Home, HomeBusy
+from ..setup.home import ROOT, Home, HomeBusy
 from ..setup.packages import PackagesMissing
 
 
@@ -51,10 +54,10 @@ def _unusable(error: OSError) -> str:
 def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     import uvicorn
 
-    from ..setup.packages import PAINTING, ensure
+    from ..setup.packages import PAINTING, SPEAKING, ensure
 
     # Before anything that draws is imported.
-    ensure("mariadbd", "my_print_defaults", *PAINTING)
+    ensure("mariadbd", "my_print_defaults", *PAINTING, *SPEAKING)
     from ..media.importing import clear_leftovers
     from ..service.app import create_app
     from ..service.context import Context
@@ -62,6 +65,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     from ..service.following import Following
     from ..service.guard import LOOPBACK, addresses_of
     from ..service.painting import Painters
+    from ..service.transcribing import Transcribing
     from ..setup.front_end import DIST, build_front_end
     from ..setup.mariadb import MariaDB
     from ..store.database import Database
@@ -84,6 +88,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
             Painters(home.media),
             Exports(database, home.media, home.films),
             Following(store, home.media),
+            Transcribing(store, home.media, _transcriber()),
             home.media,
             RecipeStore(database),
         )
@@ -97,6 +102,20 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
         server.stop()
         lock.close()
         (home.path / "address").unlink(missing_ok=True)
+
+
+def _transcriber() -> str:
+    """The address of the transcriber: `IDLE_COMET_TRANSCRIBER`, or of the stand-in, which is started here and ends with
+    this process."""
+    from ..setup.mariadb import free_port
+
+    named = os.environ.get("IDLE_COMET_TRANSCRIBER")
+    if named:
+        return named.rstrip("/")
+    port = free_port()
+    words = [sys.executable, "-m", "idle_comet.standins.transcriber", "--port", str(port)]
+    subprocess.Popen(words, cwd=ROOT, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL)
+    return f"http://127.0.0.1:{port}"
 
 
 def _listen(host: str, port: int | None) -> socket.socket:

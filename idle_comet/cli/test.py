@@ -9,7 +9,7 @@ import sys
 import typer
 
 from ..setup.home import ROOT
-from ..setup.packages import PAINTING, PackagesMissing, ensure
+from ..setup.packages import PAINTING, SPEAKING, PackagesMissing, ensure
 
 _CHECKS = (
     (".", [sys.executable, "-m", "ruff", "check", "--quiet", "."]),
@@ -26,7 +26,7 @@ def test(context: typer.Context) -> None:
     from ..setup.front_end import BuildFailed, build_front_end
 
     try:
-        ensure("mariadbd", "my_print_defaults", "chromium", "ffprobe", "node", "npm", *PAINTING)
+        ensure("mariadbd", "my_print_defaults", "chromium", "ffprobe", "node", "npm", *PAINTING, *SPEAKING)
         build_front_end()
     except (PackagesMissing, BuildFailed) as error:
         typer.echo(str(error), err=True)

@@ -8,6 +8,8 @@ from typing import Callable
 
 import numpy as np
 
+from .voice import voice
+
 RATE = 48_000
 BEAT = 60 / 96
 """Seconds from beat to beat of the bed."""
@@ -219,5 +221,6 @@ SOUNDS: dict[str, tuple[str, Callable[[], np.ndarray]]] = {
     "typewriter": ("Typewriter", typewriter),
     "hum": ("Bees, close by", hum),
     "air": ("Air of the heath", air),
+    "voice": ("Ottoline speaks", voice),
 }
 """Every sound by its id: its name, and what makes it, (n, 2) float64 at 48 kHz."""

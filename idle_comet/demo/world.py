@@ -6,8 +6,10 @@ import hashlib
 import json
 import multiprocessing
 import os
+import re
 from concurrent.futures import ProcessPoolExecutor
 from fractions import Fraction
+from functools import lru_cache
 from pathlib import Path
 from typing import Callable, NamedTuple
 
@@ -51,17 +53,28 @@ STILLS = (
 )
 
 
-def _fingerprint() -> str:
-    """Of the sources that paint: painted files are found again only while nothing of them changed."""
-    digest = hashlib.sha256()
-    for file in sorted(Path(__file__).parent.glob("*.py")):
-        if file.name != "project.py":
-            digest.update(file.read_bytes())
+@lru_cache(maxsize=None)
+def _sources(module: str) -> frozenset[Path]:
+    """A module of the demo's and all that it knows of the others."""
+    file = Path(__file__).parent / f"{module}.py"
+    known = {file}
+    for name in re.findall(r"^from \.(\w+) import", file.read_text(), re.M):
+        known |= _sources(name)
+    return frozenset(known)
+
+
+def _fingerprint(module: str, wanted: str) -> str:
+    """Of the sources that make a file, and of what is wanted of them: it is found again only while nothing changed."""
+    digest = hashlib.sha256(wanted.encode())
+    for file in sorted(_sources(module)):
+        digest.update(file.read_bytes())
     return digest.hexdigest()[:16]
 
 
 def _marker(folder: Path, id: str) -> Path:
-    return folder / f"demo-{id}-{_fingerprint()}.json"
+    shot = next((each for each in SHOTS if each.id == id), None)
+    maker = shot.painter.split(".")[0] if shot else "sounds" if id in SOUNDS else "pictures"
+    return folder / f"demo-{id}-{_fingerprint(maker, repr(shot))}.json"
 
 
 def paint_shot(folder: Path, shot: Shot) -> Media:

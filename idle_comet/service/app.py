@@ -20,6 +20,7 @@ from .preview_socket import router as preview_router
 from .problems import COMMON, answer_problems
 from .routers import (
     cameras,
+    captions,
     catalogue,
     exports,
     frames,
@@ -70,6 +71,7 @@ def create_app(
         cameras.router,
         points.router,
         sound.router,
+        captions.router,
         catalogue.router,
         projects.router,
         frames.router,

@@ -15,6 +15,7 @@ from .exports import Exports
 from .following import Following
 from .painting import Painters
 from .telling import Listeners
+from .transcribing import Transcribing
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,6 +24,7 @@ class Context:
     painters: Painters
     exports: Exports
     following: Following
+    transcribing: Transcribing
     media: Path
     recipes: RecipeStore
     listeners: Listeners = field(default_factory=Listeners)

@@ -16,6 +16,7 @@ NEEDS = {
     "ffprobe": "ffmpeg",
     "libEGL.so.1": "libegl1",
     "libGL.so.1": "libgl1",
+    "libespeak-ng.so.1": "libespeak-ng1",
     "/usr/share/fonts/opentype/noto/NotoSansCJK-Regular.ttc": "fonts-noto-cjk",
     "/usr/share/fonts/truetype/noto/NotoColorEmoji.ttf": "fonts-noto-color-emoji",
 }
@@ -32,6 +33,10 @@ class PackagesMissing(RuntimeError):
 PAINTING = ("libEGL.so.1", "libGL.so.1", *(each for each in NEEDS if each.startswith("/")))
 """What the graphics library wants to find, though nothing here draws with it on a screen, and typefaces too big to
 ship."""
+
+
+SPEAKING = ("libespeak-ng.so.1",)
+"""What the demo's voice speaks with."""
 
 
 def find(command: str) -> str | None:

@@ -17,7 +17,7 @@ def moving(ease, length=100, arrival=20):
     film = title("HIVES", length=length, arrival=arrival)
     clip = film.clips["t"]
     x = Moving(keys=(Key(at=0, value=-400, ease=ease), Key(at=20, value=0)))
-    y = Moving(keys=(Key(counts_from="tail", at=19, value=0, ease=Linear()), Key(counts_from="tail", at=0, value=300)))
+    y = Moving(keys=(Key(counts_from="tail", at=-19, value=0, ease=Linear()), Key(counts_from="tail", at=0, value=300)))
     step = Step(id="place", kind="placement", values={"x": x, "y": y})
     return film.model_copy(update={"clips": {"t": clip.model_copy(update={"steps": (step,)})}})
 

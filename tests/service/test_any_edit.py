@@ -62,7 +62,9 @@ class Still:
 @pytest.fixture
 def service(database, heath, tmp_path):
     store = ProjectStore(database)
-    app = create_app(Context(store, Still(), Still(), Still(), tmp_path, Still()), None, frozenset({"testserver"}))
+    app = create_app(
+        Context(store, Still(), Still(), Still(), Still(), tmp_path, Still()), None, frozenset({"testserver"})
+    )
     with TestClient(app) as client:
         client.store, client.rich = store, rich_film(heath[1])
         yield client

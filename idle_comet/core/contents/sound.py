@@ -35,8 +35,8 @@ class Sound(Frozen):
 
     kind: Literal["sound"] = "sound"
     media: Id
-    start: Annotated[float, Field(ge=0, le=MAX_FRAMES, allow_inf_nan=False)] = 0.0
-    """First source moment heard, in frames of the project's rate."""
+    start: Annotated[float, Field(ge=-1, le=MAX_FRAMES, allow_inf_nan=False)] = 0.0
+    """First source moment heard, in frames of the project's rate; below 0 it begins within its first frame."""
     speed: Annotated[float, Field(ge=0.1, le=10, allow_inf_nan=False)] = 1.0
     """Seconds of the source a second."""
     keeps_pitch: bool = False

@@ -159,11 +159,13 @@ def trimmed_to(project: Project, clip: Clip, head: int, length: int) -> Clip:
     content = clip.content
     if isinstance(content, (Footage, Sound)) and content.speed:
         speed = exact_speed(content)
+        # A sound may begin within its first frame.
+        within = max(0.0, -content.start)
         start = float(round((content.start + speed * (head - clip.head)) * 10_000)) / 10_000
         last = source_length(project, content) - 1
         reach = start + float(speed) * (length - 1)
         if content.media in project.media and (head < clip.head or head + length > clip.end):
-            over = max(-start, start - last, -reach, reach - last) / abs(float(speed))
+            over = max(-start - within, start - last, -reach, reach - last) / abs(float(speed))
             was = content.start + float(speed) * (clip.length - 1)
             if over > 0 and over > max(0.0, -was, was - last) / abs(float(speed)):
                 end = "earlier frames" if head < clip.head else "frames left"
@@ -171,7 +173,7 @@ def trimmed_to(project: Project, clip: Clip, head: int, length: int) -> Clip:
                     f"“{clip.name}” has no {end}: {-(-over // 1):g} more would be needed. It has only {last + 1} "
                     f"frames."
                 )
-        content = content.model_copy(update={"start": max(0.0, start)})
+        content = content.model_copy(update={"start": max(-within, start)})
     # A cut end that is trimmed shows more or less of the same motion: nothing moves against the film.
     skipped = max(0, clip.skipped + head - clip.head) if clip.skipped else 0
     cut_off = max(0, clip.cut_off + clip.end - (head + length)) if clip.cut_off else 0

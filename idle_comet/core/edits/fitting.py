@@ -43,9 +43,9 @@ def put_sound_on(project: Project, edit: PutSoundOn) -> tuple[Project, str]:
         raise EditError(f"“{clip.name}” has no {what} that moves; nothing was added. Put the sound at the playhead.")
     rate = float(project.settings.rate.fraction)
     begins = clip.head + found[wanted] - media.sound.loudest * rate
-    # Its head is a whole frame; the rest of a frame is left off its source.
-    head = max(0, math.ceil(begins - 1e-6))
-    start = max(0.0, head - begins)
+    # Its head is a whole frame; the sound itself begins within that.
+    head = max(0, math.floor(begins + 1e-6))
+    start = round(head - begins, 6)
     length = max(1, math.ceil(media.sound.seconds * rate - start - 1e-6))
     sound = Clip(
         id=edit.new,

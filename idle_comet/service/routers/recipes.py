@@ -30,7 +30,7 @@ class RecipeInfo(Model):
 
 class SaveOrder(Model):
     name: Annotated[str, StringConstraints(min_length=1, max_length=200)]
-    sort: Literal["title", "strap", "chapter", "quote", "counter", "end card", "credits"] = "title"
+    sort: Literal["title", "strap", "chapter", "quote", "counter", "end card", "credits", "caption"] = "title"
     note: Annotated[str, StringConstraints(max_length=500)] = ""
 
 

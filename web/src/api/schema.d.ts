@@ -199,6 +199,71 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/captions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Captions
+         * @description The languages in which a film has captions.
+         */
+        get: operations["captions_api_projects__project_id__captions_get"];
+        put?: never;
+        /**
+         * Add File
+         * @description Add a file of captions (SRT or WebVTT, any encoding), as an edit; its times count from a frame of the film. 422
+         *     says why nothing was added.
+         */
+        post: operations["add_file_api_projects__project_id__captions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/captions/{language}.{sort}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File Of
+         * @description A film's captions in a language as a file.
+         */
+        get: operations["file_of_api_projects__project_id__captions__language___sort__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/clips/{clip_id}/captions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Transcribe
+         * @description Have a clip's words written down; when it is done they are entered as an edit. 422 says why nothing was begun.
+         */
+        post: operations["transcribe_api_projects__project_id__clips__clip_id__captions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/clips/{clip_id}/handles": {
         parameters: {
             query?: never;
@@ -233,6 +298,26 @@ export interface paths {
          * @description Find the hits of what a sound clip plays, and keep them with it, as an edit.
          */
         post: operations["find_api_projects__project_id__clips__clip_id__hits_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/clips/{clip_id}/peaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Peaks
+         * @description A clip's waveform between two of its own frames, or all of it.
+         */
+        get: operations["peaks_api_projects__project_id__clips__clip_id__peaks_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -640,6 +725,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/levels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Levels
+         * @description What meters show over some frames of the film.
+         */
+        get: operations["levels_api_projects__project_id__levels_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/loudness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Loudness
+         * @description How loud the film is, by EBU R128 and ITU-R BS.1770.
+         */
+        get: operations["loudness_api_projects__project_id__loudness_get"];
+        put?: never;
+        /**
+         * Bring
+         * @description Bring the film to a loudness below a ceiling, as an edit.
+         */
+        post: operations["bring_api_projects__project_id__loudness_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/media": {
         parameters: {
             query?: never;
@@ -654,26 +783,6 @@ export interface paths {
          * @description Add files, sent as a form. Pictures whose names count up become one shot at the film's rate.
          */
         post: operations["add_media_api_projects__project_id__media_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/media/{media_id}/peaks": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Peaks
-         * @description A waveform between two seconds of a sound.
-         */
-        get: operations["peaks_api_projects__project_id__media__media_id__peaks_get"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -894,6 +1003,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/transcribing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Transcribing
+         * @description Whose words are being written down in a film, and lately were.
+         */
+        get: operations["transcribing_api_projects__project_id__transcribing_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/undo": {
         parameters: {
             query?: never;
@@ -993,6 +1122,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/transcriber/languages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Spoken Languages
+         * @description The languages that the transcriber can write; 503 where it can't be reached.
+         */
+        get: operations["spoken_languages_api_transcriber_languages_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/transcribing/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Transcribed */
+        get: operations["transcribed_api_transcribing__job_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Give Up
+         * @description Give it up; the film is as it was.
+         */
+        delete: operations["give_up_api_transcribing__job_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/typefaces": {
         parameters: {
             query?: never;
@@ -1037,6 +1207,45 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AddCaptions
+         * @description Captions as titles on a new track above all others; those that are shown while others are lie on one more above
+         *     it. They begin at a frame of the film, fractions and all, and ride with a clip where one is named. Their clips are
+         *     called `seed`-1, `seed`-2 and so on.
+         */
+        AddCaptions: {
+            /**
+             * @default {
+             *       "foot": "",
+             *       "head": "",
+             *       "language": "en",
+             *       "lines": "\n"
+             *     }
+             */
+            captions?: components["schemas"]["CaptionTrack-Input"];
+            /** Cues */
+            cues: components["schemas"]["GivenCue"][];
+            /**
+             * Frame
+             * @default 0
+             */
+            frame?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_captions";
+            /**
+             * Name
+             * @default Captions
+             */
+            name?: string;
+            recipe?: components["schemas"]["Recipe-Input"] | null;
+            /** Rides */
+            rides?: string | null;
+            /** Seed */
+            seed: string;
+        };
         /** AddClip */
         AddClip: {
             clip: components["schemas"]["Clip-Input"];
@@ -1509,6 +1718,157 @@ export interface components {
             ][];
         };
         /**
+         * Caption
+         * @description `early` and `late` are the seconds by which its exact times lie after its first frame and after its end: a file's
+         *     times are finer than frames.
+         */
+        "Caption-Input": {
+            /**
+             * Before
+             * @default
+             */
+            before?: string;
+            /**
+             * Early
+             * @default 0
+             */
+            early?: number;
+            /**
+             * Late
+             * @default 0
+             */
+            late?: number;
+            /**
+             * Marked
+             * @default
+             */
+            marked?: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Settings
+             * @default
+             */
+            settings?: string;
+            /**
+             * Words
+             * @default []
+             */
+            words?: components["schemas"]["SpokenWord-Input"][];
+        };
+        /**
+         * Caption
+         * @description `early` and `late` are the seconds by which its exact times lie after its first frame and after its end: a file's
+         *     times are finer than frames.
+         */
+        "Caption-Output": {
+            /**
+             * Before
+             * @default
+             */
+            before: string;
+            /**
+             * Early
+             * @default 0
+             */
+            early: number;
+            /**
+             * Late
+             * @default 0
+             */
+            late: number;
+            /**
+             * Marked
+             * @default
+             */
+            marked: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Settings
+             * @default
+             */
+            settings: string;
+            /**
+             * Words
+             * @default []
+             */
+            words: components["schemas"]["SpokenWord-Output"][];
+        };
+        /**
+         * CaptionTrack
+         * @description What a track of captions has of its file: the language, and what stands before its first caption and
+         *     after its last.
+         */
+        "CaptionTrack-Input": {
+            /**
+             * Foot
+             * @default
+             */
+            foot?: string;
+            /**
+             * Head
+             * @default
+             */
+            head?: string;
+            /**
+             * Language
+             * @default en
+             */
+            language?: string;
+            /**
+             * Lines
+             * @default
+             * @enum {string}
+             */
+            lines?: "\n" | "\r\n";
+        };
+        /**
+         * CaptionTrack
+         * @description What a track of captions has of its file: the language, and what stands before its first caption and
+         *     after its last.
+         */
+        "CaptionTrack-Output": {
+            /**
+             * Foot
+             * @default
+             */
+            foot: string;
+            /**
+             * Head
+             * @default
+             */
+            head: string;
+            /**
+             * Language
+             * @default en
+             */
+            language: string;
+            /**
+             * Lines
+             * @default
+             * @enum {string}
+             */
+            lines: "\n" | "\r\n";
+        };
+        /**
+         * CaptionsRead
+         * @description A file of captions that was added, and what was noticed in it.
+         */
+        CaptionsRead: {
+            answer: components["schemas"]["EditAnswer"];
+            /** Count */
+            count: number;
+            /** Notes */
+            notes: string[];
+        };
+        /**
          * Caret
          * @description A place between characters: index in the text, and the two ends of its stroke.
          */
@@ -1857,6 +2217,10 @@ export interface components {
          * @description What is None stays; a height of 0 is the track's own measure again.
          */
         ChangeTrack: {
+            /** Alone */
+            alone?: boolean | null;
+            /** Gain */
+            gain?: number | null;
             /** Height */
             height?: number | null;
             /** Hidden */
@@ -1866,8 +2230,12 @@ export interface components {
              * @enum {string}
              */
             kind: "change_track";
+            /** Language */
+            language?: string | null;
             /** Locked */
             locked?: boolean | null;
+            /** Muted */
+            muted?: boolean | null;
             /** Name */
             name?: string | null;
             /** Track */
@@ -2511,7 +2879,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["PartSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -2657,6 +3025,16 @@ export interface components {
             step: string;
         };
         /**
+         * FilmCaptions
+         * @description The captions of a film in one language.
+         */
+        FilmCaptions: {
+            /** Count */
+            count: number;
+            /** Language */
+            language: string;
+        };
+        /**
          * FilmLook
          * @description A look, and the film that keeps it.
          */
@@ -2666,6 +3044,53 @@ export interface components {
             look: components["schemas"]["KeptLook-Output"];
             /** Project */
             project: string;
+        };
+        /**
+         * FilmLoudness
+         * @description LUFS of the whole film and of its loudest three seconds; true peak in dB; of every second the loudness of the
+         *     three before it.
+         */
+        FilmLoudness: {
+            /** Course */
+            course: number[];
+            /** Integrated */
+            integrated: number;
+            /** Short Term */
+            short_term: number;
+            /** True Peak */
+            true_peak: number;
+        };
+        /**
+         * FilmSound
+         * @description How loud the film is as a whole.
+         */
+        "FilmSound-Input": {
+            /**
+             * Ceiling
+             * @default -1
+             */
+            ceiling?: number | null;
+            /**
+             * Gain
+             * @default 0
+             */
+            gain?: number;
+        };
+        /**
+         * FilmSound
+         * @description How loud the film is as a whole.
+         */
+        "FilmSound-Output": {
+            /**
+             * Ceiling
+             * @default -1
+             */
+            ceiling: number | null;
+            /**
+             * Gain
+             * @default 0
+             */
+            gain: number;
         };
         /**
          * Fixed
@@ -2891,6 +3316,11 @@ export interface components {
              */
             gain?: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
             /**
+             * Keeps Pitch
+             * @default true
+             */
+            keeps_pitch?: boolean;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2937,6 +3367,11 @@ export interface components {
              *     }
              */
             gain: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
+            /**
+             * Keeps Pitch
+             * @default true
+             */
+            keeps_pitch: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3233,6 +3668,43 @@ export interface components {
             media?: string | null;
             /** Step */
             step: string;
+        };
+        /**
+         * GivenCue
+         * @description A caption: times in milliseconds from the moment the captions begin; for the rest see `Caption`.
+         */
+        GivenCue: {
+            /**
+             * Before
+             * @default
+             */
+            before?: string;
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+            /**
+             * Marked
+             * @default
+             */
+            marked?: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Settings
+             * @default
+             */
+            settings?: string;
+            /** Text */
+            text: string;
+            /**
+             * Words
+             * @default []
+             */
+            words?: components["schemas"]["SpokenWord-Input"][];
         };
         /**
          * Grip
@@ -3856,6 +4328,18 @@ export interface components {
             point: string;
         };
         /**
+         * Levels
+         * @description What meters show at the end of each frame: LUFS of 400 ms and of 3 s, dB of the highest since the last.
+         */
+        Levels: {
+            /** Momentary */
+            momentary: number[];
+            /** Peak */
+            peak: number[];
+            /** Short Term */
+            short_term: number[];
+        };
+        /**
          * LineStyle
          * @description How one line of the words is set; what is None is the text's.
          */
@@ -4099,7 +4583,7 @@ export interface components {
              *     }
              */
             rate?: components["schemas"]["Rate-Input"];
-            sound?: components["schemas"]["MediaSound"] | null;
+            sound?: components["schemas"]["MediaSound-Input"] | null;
             /** Width */
             width: number;
         };
@@ -4146,7 +4630,7 @@ export interface components {
              *     }
              */
             rate: components["schemas"]["Rate-Output"];
-            sound: components["schemas"]["MediaSound"] | null;
+            sound: components["schemas"]["MediaSound-Output"] | null;
             /** Width */
             width: number;
         };
@@ -4154,9 +4638,31 @@ export interface components {
          * MediaSound
          * @description The sound of a media file: samples a second, channels, and how long it lasts, as they are in the file.
          */
-        MediaSound: {
+        "MediaSound-Input": {
             /** Channels */
             channels: number;
+            /**
+             * Loudest
+             * @default 0
+             */
+            loudest?: number;
+            /** Rate */
+            rate: number;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * MediaSound
+         * @description The sound of a media file: samples a second, channels, and how long it lasts, as they are in the file.
+         */
+        "MediaSound-Output": {
+            /** Channels */
+            channels: number;
+            /**
+             * Loudest
+             * @default 0
+             */
+            loudest: number;
             /** Rate */
             rate: number;
             /** Seconds */
@@ -4795,11 +5301,14 @@ export interface components {
         };
         /**
          * Peaks
-         * @description The lowest and the highest of a sound in even parts of a stretch of it, −1..1.
+         * @description The lowest and the highest of a clip's sound in even parts, −1..1 of its source; and what they are multiplied by
+         *     where each part lies: gain, fades, crossings.
          */
         Peaks: {
             /** High */
             high: number[];
+            /** Level */
+            level: number[];
             /** Low */
             low: number[];
         };
@@ -5076,6 +5585,27 @@ export interface components {
             width: number;
         };
         /**
+         * PutSoundOn
+         * @description A sound on the motion of a clip, with which it rides from now on: its loudest moment lies where the motion is
+         *     fastest, has landed, leaves, or is gone. None chooses: a sound that begins at once marks the landing, one that
+         *     swells the fastest moment.
+         */
+        PutSoundOn: {
+            /** At */
+            at?: ("fastest" | "landed" | "leaving" | "gone") | null;
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "put_sound_on";
+            /** Media */
+            media: string;
+            /** New */
+            new: string;
+        };
+        /**
          * Rate
          * @description Frames per second as an exact fraction, for example 30000/1001, and how timecode numbers them.
          *
@@ -5185,7 +5715,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "title" | "strap" | "chapter" | "quote" | "counter" | "end card" | "credits";
+            sort: "title" | "strap" | "chapter" | "quote" | "counter" | "end card" | "credits" | "caption";
             /**
              * Steps
              * @default []
@@ -5248,7 +5778,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "title" | "strap" | "chapter" | "quote" | "counter" | "end card" | "credits";
+            sort: "title" | "strap" | "chapter" | "quote" | "counter" | "end card" | "credits" | "caption";
             /**
              * Steps
              * @default []
@@ -5700,13 +6230,29 @@ export interface components {
             clips: string[];
             /** Fade In */
             fade_in?: number | null;
+            /** Fade In Ease */
+            fade_in_ease?: (components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"]) | "equal-power" | null;
             /** Fade Out */
             fade_out?: number | null;
+            /** Fade Out Ease */
+            fade_out_ease?: (components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"]) | "equal-power" | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "set_fades";
+        };
+        /**
+         * SetFilmSound
+         * @description How loud the film is as a whole, and below which true peak it is kept.
+         */
+        SetFilmSound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_film_sound";
+            sound: components["schemas"]["FilmSound-Input"];
         };
         /**
          * SetHits
@@ -5722,6 +6268,21 @@ export interface components {
              * @enum {string}
              */
             kind: "set_hits";
+        };
+        /**
+         * SetKeepsPitch
+         * @description Whether the pitch of sounds, and of the sounds of shots, stays as it is at another speed.
+         */
+        SetKeepsPitch: {
+            /** Clips */
+            clips: string[];
+            /** Keeps */
+            keeps: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_keeps_pitch";
         };
         /**
          * SetMarker
@@ -6182,6 +6743,13 @@ export interface components {
              */
             shutter: components["schemas"]["Shutter-Output"];
             /**
+             * @default {
+             *       "ceiling": -1,
+             *       "gain": 0
+             *     }
+             */
+            sound: components["schemas"]["FilmSound-Output"];
+            /**
              * Type Styles
              * @default []
              */
@@ -6198,7 +6766,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["PartSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6337,11 +6905,15 @@ export interface components {
              * @default 0
              */
             fade_in?: number;
+            /** Fade In Ease */
+            fade_in_ease?: (components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"]) | null;
             /**
              * Fade Out
              * @default 0
              */
             fade_out?: number;
+            /** Fade Out Ease */
+            fade_out_ease?: (components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"]) | null;
             /**
              * Gain
              * @default {
@@ -6355,6 +6927,11 @@ export interface components {
              * @default []
              */
             hits?: components["schemas"]["SoundHit-Input"][];
+            /**
+             * Keeps Pitch
+             * @default false
+             */
+            keeps_pitch?: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6406,11 +6983,15 @@ export interface components {
              * @default 0
              */
             fade_in: number;
+            /** Fade In Ease */
+            fade_in_ease: (components["schemas"]["Hold-Output"] | components["schemas"]["Linear-Output"] | components["schemas"]["Strengths-Output"] | components["schemas"]["Free-Output"] | components["schemas"]["Spring-Output"] | components["schemas"]["Bounce-Output"] | components["schemas"]["Jumps-Output"] | components["schemas"]["Traced-Output"]) | null;
             /**
              * Fade Out
              * @default 0
              */
             fade_out: number;
+            /** Fade Out Ease */
+            fade_out_ease: (components["schemas"]["Hold-Output"] | components["schemas"]["Linear-Output"] | components["schemas"]["Strengths-Output"] | components["schemas"]["Free-Output"] | components["schemas"]["Spring-Output"] | components["schemas"]["Bounce-Output"] | components["schemas"]["Jumps-Output"] | components["schemas"]["Traced-Output"]) | null;
             /**
              * Gain
              * @default {
@@ -6424,6 +7005,11 @@ export interface components {
              * @default []
              */
             hits: components["schemas"]["SoundHit-Output"][];
+            /**
+             * Keeps Pitch
+             * @default false
+             */
+            keeps_pitch: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6518,6 +7104,52 @@ export interface components {
             kind: "split_clips";
             /** Seed */
             seed: string;
+        };
+        /**
+         * SpokenLanguage
+         * @description A language that the transcriber can write: its tag and its name.
+         */
+        SpokenLanguage: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * SpokenWord
+         * @description A word as it is said, in seconds from the clip's head as it was before it was cut; `sure` is how sure its hearer
+         *     was, 0..1.
+         */
+        "SpokenWord-Input": {
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+            /**
+             * Sure
+             * @default 1
+             */
+            sure?: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * SpokenWord
+         * @description A word as it is said, in seconds from the clip's head as it was before it was cut; `sure` is how sure its hearer
+         *     was, 0..1.
+         */
+        "SpokenWord-Output": {
+            /** Begin */
+            begin: number;
+            /** End */
+            end: number;
+            /**
+             * Sure
+             * @default 1
+             */
+            sure: number;
+            /** Text */
+            text: string;
         };
         /**
          * Spring
@@ -6882,6 +7514,20 @@ export interface components {
             kind: "stronger";
         };
         /**
+         * StyleCaptions
+         * @description A recipe on all captions of a track.
+         */
+        StyleCaptions: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "style_captions";
+            recipe: components["schemas"]["Recipe-Input"];
+            /** Track */
+            track: string;
+        };
+        /**
          * StyleLine
          * @description The same for one line of the text, counted from 0.
          */
@@ -7130,6 +7776,7 @@ export interface components {
              * @enum {string}
              */
             box_does?: "wrap" | "justify" | "fit";
+            caption?: components["schemas"]["Caption-Input"] | null;
             /**
              * Case
              * @default typed
@@ -7264,6 +7911,7 @@ export interface components {
              * @enum {string}
              */
             box_does: "wrap" | "justify" | "fit";
+            caption: components["schemas"]["Caption-Output"] | null;
             /**
              * Case
              * @default typed
@@ -7452,6 +8100,17 @@ export interface components {
          * @description A lane of a timeline; clips on one track never overlap.
          */
         "Track-Input": {
+            /**
+             * Alone
+             * @default false
+             */
+            alone?: boolean;
+            captions?: components["schemas"]["CaptionTrack-Input"] | null;
+            /**
+             * Gain
+             * @default 0
+             */
+            gain?: number;
             /** Height */
             height?: number | null;
             /**
@@ -7466,6 +8125,11 @@ export interface components {
              * @default false
              */
             locked?: boolean;
+            /**
+             * Muted
+             * @default false
+             */
+            muted?: boolean;
             /** Name */
             name: string;
             /** Within */
@@ -7476,6 +8140,17 @@ export interface components {
          * @description A lane of a timeline; clips on one track never overlap.
          */
         "Track-Output": {
+            /**
+             * Alone
+             * @default false
+             */
+            alone: boolean;
+            captions: components["schemas"]["CaptionTrack-Output"] | null;
+            /**
+             * Gain
+             * @default 0
+             */
+            gain: number;
             /** Height */
             height: number | null;
             /**
@@ -7490,6 +8165,11 @@ export interface components {
              * @default false
              */
             locked: boolean;
+            /**
+             * Muted
+             * @default false
+             */
+            muted: boolean;
             /** Name */
             name: string;
             /** Within */
@@ -7537,6 +8217,30 @@ export interface components {
             every: number;
             /** Points */
             points: components["schemas"]["PathPoint"][];
+        };
+        /**
+         * TranscribeJob
+         * @description Words being heard, as the Desk shows it; once it is done they are captions on a track of their own, and `message`
+         *     says how it went.
+         */
+        TranscribeJob: {
+            /** Clip */
+            clip: string;
+            /** Id */
+            id: string;
+            /** Language */
+            language: string;
+            /** Message */
+            message: string | null;
+            /** Progress */
+            progress: number;
+            /** Project */
+            project: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "failed" | "cancelled";
         };
         /**
          * Transition
@@ -7878,6 +8582,30 @@ export interface components {
             kind: "use_type_style";
             /** Style */
             style: string | null;
+        };
+        /**
+         * Wanted
+         * @description A loudness in LUFS, and the true peak in dB above which nothing may rise.
+         */
+        Wanted: {
+            /**
+             * Ceiling
+             * @default -1
+             */
+            ceiling?: number;
+            /** Target */
+            target: number;
+        };
+        /**
+         * Wish
+         * @description The language that is to be written.
+         */
+        Wish: {
+            /**
+             * Language
+             * @default en
+             */
+            language?: string;
         };
         /**
          * Wobble
@@ -9585,6 +10313,470 @@ export interface operations {
             };
         };
     };
+    captions_api_projects__project_id__captions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilmCaptions"][];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_file_api_projects__project_id__captions_post: {
+        parameters: {
+            query?: {
+                name?: string;
+                language?: string;
+                at?: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaptionsRead"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    file_of_api_projects__project_id__captions__language___sort__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                language: string;
+                sort: "srt" | "vtt";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-subrip": unknown;
+                    "text/vtt": unknown;
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    transcribe_api_projects__project_id__clips__clip_id__captions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TranscribeJob"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     handles_api_projects__project_id__clips__clip_id__handles_get: {
         parameters: {
             query: {
@@ -9723,6 +10915,123 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditAnswer"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    peaks_api_projects__project_id__clips__clip_id__peaks_get: {
+        parameters: {
+            query?: {
+                first?: number;
+                last?: number | null;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Peaks"];
                 };
             };
             /** @description The request can't be read. */
@@ -12353,22 +13662,19 @@ export interface operations {
             };
         };
     };
-    add_media_api_projects__project_id__media_post: {
+    levels_api_projects__project_id__levels_get: {
         parameters: {
-            query?: never;
+            query?: {
+                first?: number;
+                frames?: number;
+            };
             header?: never;
             path: {
                 project_id: string;
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "multipart/form-data": {
-                    files: string[];
-                };
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             200: {
@@ -12376,7 +13682,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AddedMedia"];
+                    "application/json": components["schemas"]["Levels"];
                 };
             };
             /** @description The request can't be read. */
@@ -12471,17 +13777,12 @@ export interface operations {
             };
         };
     };
-    peaks_api_projects__project_id__media__media_id__peaks_get: {
+    loudness_api_projects__project_id__loudness_get: {
         parameters: {
-            query: {
-                begin: number;
-                end: number;
-                count?: number;
-            };
+            query?: never;
             header?: never;
             path: {
                 project_id: string;
-                media_id: string;
             };
             cookie?: never;
         };
@@ -12493,7 +13794,241 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Peaks"];
+                    "application/json": components["schemas"]["FilmLoudness"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_api_projects__project_id__loudness_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wanted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_media_api_projects__project_id__media_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    files: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedMedia"];
                 };
             };
             /** @description The request can't be read. */
@@ -13850,6 +15385,118 @@ export interface operations {
             };
         };
     };
+    transcribing_api_projects__project_id__transcribing_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TranscribeJob"][];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     undo_api_projects__project_id__undo_post: {
         parameters: {
             query?: never;
@@ -14546,6 +16193,340 @@ export interface operations {
                 };
                 content: {
                     "application/json": Record<string, never>;
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    spoken_languages_api_transcriber_languages_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpokenLanguage"][];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    transcribed_api_transcribing__job_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TranscribeJob"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_up_api_transcribing__job_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TranscribeJob"];
                 };
             };
             /** @description The request can't be read. */
