@@ -9,6 +9,7 @@ from idle_comet.core import edits as e
 from idle_comet.core.clock import Rate
 from idle_comet.core.contents import FollowedPoint, SoundHit
 from idle_comet.core.contents.caption import Caption, SpokenWord
+from idle_comet.core.contents.sound import HeardLevel
 from idle_comet.core.motion import (
     Bounce,
     Cascade,
@@ -23,6 +24,7 @@ from idle_comet.core.motion import (
     Oscillation,
     Outline,
     Repeat,
+    SoundLevel,
     Spring,
     Steady,
     Strengths,
@@ -190,6 +192,8 @@ def rich_film(media):
         *(e.SetPoint(clip="shot-3", point=followed(id, media.id)) for id in ("clasp", "lantern")),
         e.MendPoint(clip="shot-3", point="lantern", frame=3, x=500, y=300),
         e.SetMoving(clip="mist", step="content", name="density", moving=True, frame=5),
+        e.AddLevel(clip="hum", level=HeardLevel(values=tuple(range(0, 250, 5)))),
+        e.SetMotor(clip="plain", step="content", name="leading", motor=SoundLevel(clip="hum", gain=0.3, offset=1)),
         e.SetMotor(clip="plain", step="content", name="size", motor=Tether(clip="card", side="right", gain=0.05)),
     ):
         film, _ = e.apply(film, edit)
@@ -243,7 +247,8 @@ cascades = st.builds(
     Cascade,
     unit=st.sampled_from(["all", "line", "word", "letter"]),
     order=st.sampled_from(["forward", "random", "from the middle"]),
-    by=st.sampled_from(["delay", "fit", "overlap"]),
+    by=st.sampled_from(["delay", "fit", "overlap", "times"]),
+    times=st.lists(st.floats(0, 30), max_size=3).map(tuple),
     delay=st.floats(0, 40),
 )
 recipes = st.sampled_from(list(shipped_recipes().values()))
@@ -635,6 +640,35 @@ DRAWN = {
     ),
     e.StyleCaptions: st.builds(
         e.StyleCaptions, track=st.sampled_from(["spoken", "titles", "over", "nowhere"]), recipe=recipes
+    ),
+    e.AddLevel: st.builds(
+        e.AddLevel,
+        clip=st.sampled_from(["hum", "hum", "title"]),
+        level=st.builds(
+            HeardLevel, low=st.sampled_from([20.0, 80.0]), values=st.lists(st.integers(0, 255), max_size=20).map(tuple)
+        ),
+    ),
+    e.DuckSound: st.builds(
+        e.DuckSound,
+        clip=st.sampled_from(["hum", "hum", "title"]),
+        spoken=st.lists(st.tuples(st.floats(0, 10), st.floats(0, 10)), max_size=4).map(tuple),
+        by=st.floats(0, 60),
+    ),
+    e.CascadeByHits: st.builds(
+        e.CascadeByHits,
+        clip=st.sampled_from(["title", "title", "shot-1"]),
+        step=st.sampled_from(["placement", "focus", "none"]),
+        sound=st.sampled_from(["hum", "hum", "title"]),
+        unit=st.sampled_from(["word", "letter"]),
+        on=st.sampled_from(["begins", "lands"]),
+    ),
+    e.PulseByHits: st.builds(
+        e.PulseByHits,
+        **where,
+        sound=st.sampled_from(["hum", "hum", "title"]),
+        peak=st.floats(0, 2) | st.just("#d98e32"),
+        rise=st.integers(0, 4),
+        fall=st.integers(1, 20),
     ),
     e.PutSoundOn: st.builds(
         e.PutSoundOn,

@@ -11,6 +11,7 @@ import MediaTray from './desk/MediaTray.vue'
 import NotesPanel from './desk/NotesPanel.vue'
 import PreviewPane from './desk/PreviewPane.vue'
 import RecipesTray from './desk/RecipesTray.vue'
+import SoundTray from './desk/SoundTray.vue'
 import ShortcutSheet from './desk/ShortcutSheet.vue'
 import StepsPanel from './desk/StepsPanel.vue'
 import TextTray from './desk/TextTray.vue'
@@ -93,6 +94,7 @@ function resizeSteps(press: PointerEvent) {
         <TextTray v-if="desk.tray === 'text'" />
         <MediaTray v-if="desk.tray === 'media'" />
         <RecipesTray v-if="desk.tray === 'recipes'" />
+        <SoundTray v-if="desk.tray === 'sound'" />
         <ExportTray v-if="desk.tray === 'export'" />
         <PreviewPane />
       </div>

@@ -29,6 +29,21 @@ class SoundHit(Frozen):
 
 MOST_HITS = 5000
 
+LEVELS_A_SECOND = 50
+"""How often a sound's level is told."""
+
+
+class HeardLevel(Frozen):
+    """How loud a sound is between two frequencies, fifty times a second from its beginning on: 0..255 of the loudest it
+    becomes there."""
+
+    low: Annotated[float, Field(ge=10, le=24_000)] = 20
+    high: Annotated[float, Field(ge=10, le=24_000)] = 20_000
+    values: Annotated[tuple[Annotated[int, Field(ge=0, le=255)], ...], Field(max_length=60_000)] = ()
+
+
+MOST_LEVELS = 8
+
 
 class Sound(Frozen):
     """A part of a sound, heard and not seen. Times are finer than a frame: fractions count."""
@@ -57,6 +72,8 @@ class Sound(Frozen):
     muted: bool = False
     hits: Annotated[tuple[SoundHit, ...], Field(max_length=MOST_HITS)] = ()
     """In order of time; found, moved and added by hand."""
+    levels: Annotated[tuple[HeardLevel, ...], Field(max_length=MOST_LEVELS)] = ()
+    """What was measured of it, for values that go with it."""
 
     @field_validator("hits")
     @classmethod

@@ -16,18 +16,20 @@ from ..project.validity import Invalid, check_changed, said
 from .adding import AddPicture, AddTitle, AddTreatment, LayPictures
 from .aligning import AlignClips, DistributeClips
 from .base import RULES, EditError, rule
+from .by_hits import CascadeByHits, PulseByHits
 from .captions import AddCaptions, GivenCue, StyleCaptions
 from .carrying import CarryOver, Reset
 from .choices import ForgetEase, HoldChoice, RemoveHeld, SaveEase, SetShutter, SetStepTimes
 from .clips import AddClip, ChangeFit, MoveClips, RemoveClips, SetBlend, SetSeen, TrimClip
 from .copies import DuplicateClips, PasteClips
 from .cutting import MakeWhole, ReplaceShot, SetSpeed, SlipClip, SplitClips, StretchClips
+from .ducking import DuckSound
 from .feel import MirrorArrival, Slower, Soften, Stronger
 from .film import AddMedia, ChangeSettings, SetFilmSound
 from .fitting import PutSoundOn
 from .generated import AddGenerated, ChangePattern
 from .groups import GatherClips, TakeApart
-from .hits import SetHits, TypeByHits
+from .hits import AddLevel, SetHits, TypeByHits
 from .holding import HoldStill, HoldToPoint
 from .insides import without_strays
 from .joins import SetTransition
@@ -148,6 +150,7 @@ __all__ = [
     "AddFromRecipe",
     "AddGenerated",
     "AddKey",
+    "AddLevel",
     "AddMask",
     "AddMedia",
     "AddPicture",
@@ -162,6 +165,7 @@ __all__ = [
     "AlignKeys",
     "BakeMotion",
     "CarryOver",
+    "CascadeByHits",
     "ChangeCorner",
     "ChangeFit",
     "ChangeMask",
@@ -174,6 +178,7 @@ __all__ = [
     "DistributeClips",
     "DistributeKeys",
     "DrawMask",
+    "DuckSound",
     "DuplicateClips",
     "EaseKeys",
     "Edit",
@@ -202,6 +207,7 @@ __all__ = [
     "PasteClips",
     "PasteKeys",
     "PlaceClip",
+    "PulseByHits",
     "PutSoundOn",
     "RecountKeys",
     "RemoveClips",

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..contents import SoundHit
-from ..contents.sound import MOST_HITS
+from ..contents.sound import MOST_HITS, MOST_LEVELS, HeardLevel
 from ..motion import Fixed, Hold, Key, Moving
 from ..project.hits import frame_of, hit_frames
 from ..project.model import Clip, Frozen, Id, Project, Sound, Step
@@ -32,6 +32,38 @@ class TypeByHits(Frozen):
     kind: Literal["type_by_hits"] = "type_by_hits"
     clip: Id
     sound: Id
+
+
+class AddLevel(Frozen):
+    """What was measured of a sound's loudness, for values that go with it; the same band again takes the old one's
+    place."""
+
+    kind: Literal["add_level"] = "add_level"
+    clip: Id
+    level: HeardLevel
+
+
+@rule(AddLevel)
+def add_level(project: Project, edit: AddLevel) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    if not isinstance(clip.content, Sound):
+        raise EditError(f"“{clip.name}” is no sound, and is not measured; nothing was changed.")
+    levels = list(clip.content.levels)
+    at = band_of(clip.content, edit.level.low, edit.level.high)
+    if at is None and len(levels) >= MOST_LEVELS:
+        raise EditError(f"“{clip.name}” is measured in {MOST_LEVELS} bands, the most there can be.")
+    if at is None:
+        levels.append(edit.level)
+    else:
+        levels[at] = edit.level
+    content = clip.content.model_copy(update={"levels": tuple(levels)})
+    return with_clip(project, clip.model_copy(update={"content": content})), f"measure {clip.name}"
+
+
+def band_of(sound: Sound, low: float, high: float) -> int | None:
+    """The number of the band that was measured between two frequencies."""
+    bands = [(each.low, each.high) for each in sound.levels]
+    return bands.index((low, high)) if (low, high) in bands else None
 
 
 @rule(SetHits)

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from ..moment.points import point_in
 from ..moment.timeline import timeline_of
-from ..motion import OnPoint
+from ..motion import OnPoint, SoundLevel
 from ..project.address import places
-from ..project.model import Clip, Project
+from ..project.model import Clip, Project, Sound
 from .base import EditError, clip_of
 
 
@@ -15,7 +15,7 @@ def looks_of(clip: Clip) -> set[str]:
     tethers: set[str | None] = {
         place.property.motor.clip
         for place in places(clip)
-        if place.property.state == "driven" and place.property.motor.kind in ("tether", "on_point")
+        if place.property.state == "driven" and place.property.motor.kind in ("tether", "on_point", "sound_level")
     }
     masks = {mask.clip for step in clip.steps for mask in step.masks if mask.form == "clip" and mask.clip}
     return {each for each in tethers | masks if each is not None}
@@ -49,6 +49,14 @@ def check_point(project: Project, clip: Clip, motor: OnPoint, what: str) -> None
             raise EditError(f"“{shot.name}” has no followed point “{id}”; nothing was changed. Follow one first.")
     if motor.second == motor.point or (motor.second is None and motor.gives in ("turn", "size")):
         raise EditError("A turn and a size take two different points; nothing was changed. Follow a second one.")
+
+
+def check_level(project: Project, clip: Clip, motor: SoundLevel, what: str) -> None:
+    """Raises EditError where a value can't go with a sound; `what` is that value."""
+    sound = clip_of(project, motor.clip)
+    check_looks(project, clip, motor.clip, what)
+    if not isinstance(sound.content, Sound) or motor.band >= len(sound.content.levels):
+        raise EditError(f"“{sound.name}” was not measured so; nothing was changed. Measure how loud it is first.")
 
 
 def _way_back(project: Project, start: Clip, target: str) -> list[Clip] | None:

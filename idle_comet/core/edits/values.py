@@ -13,7 +13,7 @@ from ..project.address import NotThere, Owner, Place, place_at, put
 from ..project.model import Clip, Frames, Frozen, Id, Project
 from ..steps import Parameter
 from .base import EditError, clip_of, clock_of, rule, with_clip
-from .looks import check_looks, check_point
+from .looks import check_level, check_looks, check_point
 
 
 class SetProperty(Frozen):
@@ -140,6 +140,8 @@ def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, 
         check_looks(project, clip, prop.motor.clip, f"{parameter.label.lower()} of “{clip.name}”")
     if prop.motor.kind == "on_point":
         check_point(project, clip, prop.motor, f"{parameter.label.lower()} of “{clip.name}”")
+    if prop.motor.kind == "sound_level":
+        check_level(project, clip, prop.motor, f"{parameter.label.lower()} of “{clip.name}”")
     if prop.motor.kind != "follow":
         if parameter.sort != "number":
             raise EditError(

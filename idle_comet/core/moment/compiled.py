@@ -8,7 +8,7 @@ from ..clock import LocalClock, Rate
 from ..contents import CONTENT_PARAMETERS, HeldName, parameters_of, property_in
 from ..contents.caption import said
 from ..motion import Fixed, Leads, Property, leads_of, resolve_keys, sampler
-from ..motion.motors import Follow, OnPoint, Tether
+from ..motion.motors import Follow, OnPoint, SoundLevel, Tether
 from ..motion.sampling import Sample
 from ..patterns import PATTERNS
 from ..project.address import NotThere, mask_owner, place_at
@@ -17,6 +17,7 @@ from ..project.model import Clip, Generated, HeldKey, Mask, Media, Project, Sett
 from ..project.times import clock_of
 from ..remember import Remembered
 from ..steps import KINDS, MIX, Parameter, Values
+from .levels import level_by_frames
 from .looking import meeting, watching, where
 from .scene import GeneratedNow, PlainNow, TextNow
 
@@ -195,6 +196,10 @@ class Surroundings:
     def on_point(self, motor: OnPoint) -> Sample | None:
         self.asked = True
         return watching(self._project, self._clip, motor)
+
+    def sound_level(self, motor: SoundLevel) -> Sample | None:
+        self.asked = True
+        return level_by_frames(self._project, self._clip, motor)
 
 
 def find_property(clip: Clip, owner: str, name: str) -> tuple[Parameter, Property] | None:

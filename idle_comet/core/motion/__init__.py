@@ -33,7 +33,7 @@ from .ease import (
     stronger,
 )
 from .framing import Framing, about, mixed_framing, shown
-from .motors import CENTRES, Follow, Motor, OnPoint, Oscillation, Steady, Tether, Wobble, describe_motor
+from .motors import CENTRES, Follow, Motor, OnPoint, Oscillation, SoundLevel, Steady, Tether, Wobble, describe_motor
 from .outlines import Corner, Outline
 from .property import Driven, Fixed, Key, Moving, Property, Repeat, TimedKey, resolve_keys
 from .sampling import ALONE, Around, path_segments, sampler, value_at
@@ -66,6 +66,7 @@ __all__ = [
     "Moving",
     "ORDERS",
     "OnPoint",
+    "SoundLevel",
     "Order",
     "Oscillation",
     "Outline",

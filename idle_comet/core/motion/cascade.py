@@ -13,7 +13,7 @@ from .property import Property, TimedKey
 
 Unit = Literal["all", "line", "word", "letter"]
 Order = Literal["forward", "backward", "from the middle", "to the middle", "random"]
-By = Literal["delay", "fit", "overlap"]
+By = Literal["delay", "fit", "overlap", "times"]
 ORDERS = ("forward", "backward", "from the middle", "to the middle", "random")
 
 
@@ -21,7 +21,8 @@ class Cascade(Frozen):
     """How units follow each other.
 
     By "delay" each begins so many frames after the one before; by "fit" the delay is what fills the span; by
-    "overlap" all share the time one motion was made for, each beginning before the one before has ended.
+    "overlap" all share the time one motion was made for, each beginning before the one before has ended; by "times"
+    each turn begins at its own time, such as the hits of a sound.
     """
 
     unit: Unit = "all"
@@ -32,6 +33,10 @@ class Cascade(Frozen):
     overlap: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.7
     """Share of its own time by which a unit overlaps the one before."""
     seed: Annotated[int, Field(ge=0, le=1_000_000)] = 1
+    times: Annotated[
+        tuple[Annotated[float, Field(ge=0, le=10_000_000, allow_inf_nan=False)], ...], Field(max_length=2000)
+    ] = ()
+    """Frames by which each turn is later than the motion was made for; turns beyond them follow `delay` apart."""
 
 
 def ranks(count: int, order: str, seed: int) -> list[float]:
@@ -72,8 +77,18 @@ def timing(count: int, cascade: Cascade, lasts: float, span: float) -> Timing:
         parts = 1 + (1 - cascade.overlap) * last
         each = lasts / parts * (1 - cascade.overlap)
         return Timing(tuple(turn * each for turn in turns), parts, last * each)
+    if cascade.by == "times":
+        late = tuple(_at_time(cascade, round(turn)) for turn in turns)
+        return Timing(late, 1.0, max(late))
     delay = cascade.delay if cascade.by == "delay" else max(0.0, span - lasts) / last
     return Timing(tuple(turn * delay for turn in turns), 1.0, last * delay)
+
+
+def _at_time(cascade: Cascade, turn: int) -> float:
+    if turn < len(cascade.times):
+        return cascade.times[turn]
+    last = cascade.times[-1] if cascade.times else 0.0
+    return last + (turn - len(cascade.times) + (1 if cascade.times else 0)) * cascade.delay
 
 
 @lru_cache(maxsize=512)

@@ -109,9 +109,24 @@ class OnPoint(_Motor):
     offset: Amount = 0
 
 
-Motor = Annotated[Union[Steady, Wobble, Oscillation, Follow, Tether, OnPoint], Field(discriminator="kind")]
+class SoundLevel(_Motor):
+    """How loud a sound is in a band: gain · level + offset, the level 0..1 of the loudest it becomes there.
 
-CENTRES = {"steady": "start", "follow": "offset", "tether": "offset", "on_point": "offset"}
+    It rises to a louder level within `attack` seconds and falls to a softer one within `release`. The band is one that
+    was measured of the sound."""
+
+    kind: Literal["sound_level"] = "sound_level"
+    clip: Name
+    band: Annotated[int, Field(ge=0, le=31)] = 0
+    attack: Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)] = 0.02
+    release: Annotated[float, Field(ge=0, le=30, allow_inf_nan=False)] = 0.25
+    gain: Amount = 1
+    offset: Amount = 0
+
+
+Motor = Annotated[Union[Steady, Wobble, Oscillation, Follow, Tether, OnPoint, SoundLevel], Field(discriminator="kind")]
+
+CENTRES = {"steady": "start", "follow": "offset", "tether": "offset", "on_point": "offset", "sound_level": "offset"}
 """The field of a motor that shifts all of its values, by its kind; `centre` for the others."""
 
 _SHARES = (0.31, 0.47, 0.61, 0.83, 1.0)
@@ -171,5 +186,7 @@ def describe_motor(motor: Motor) -> str:
         return f"goes with the {motor.side.replace('-', ', ')} of another clip"
     if motor.kind == "on_point":
         return "goes with a followed point"
+    if motor.kind == "sound_level":
+        return "goes with how loud a sound is"
     name = {"wobble": "wobbles", "oscillation": "swings"}[motor.kind]
     return f"{name} ±{abs(motor.amplitude):g} at {motor.rate:g} Hz"

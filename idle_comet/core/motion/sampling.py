@@ -8,7 +8,7 @@ from typing import Any, Callable, Protocol, cast
 from ..clock import LocalClock
 from . import path
 from .ease import ease_progress
-from .motors import Follow, Motor, OnPoint, Tether, fade, oscillation, wobble
+from .motors import Follow, Motor, OnPoint, SoundLevel, Tether, fade, oscillation, wobble
 from .property import Driven, Moving, Property, TimedKey, clock_for, resolve_keys
 from .through import monotone_at, monotone_slopes
 from .values import mixer_of, sort_of
@@ -33,6 +33,9 @@ class Around(Protocol):
     def on_point(self, motor: OnPoint) -> Sample | None:
         """What a followed point does, by this clip's frames: px, degrees, or None where that can't be told."""
 
+    def sound_level(self, motor: SoundLevel) -> Sample | None:
+        """How loud a sound is, 0..1, by this clip's frames; None where that was not measured."""
+
 
 class Alone:
     """Nothing around: 25 frames a second, and nothing to follow."""
@@ -46,6 +49,9 @@ class Alone:
         return None
 
     def on_point(self, motor: OnPoint) -> Sample | None:
+        return None
+
+    def sound_level(self, motor: SoundLevel) -> Sample | None:
         return None
 
 
@@ -202,8 +208,8 @@ def _driven(prop: Driven, clock: LocalClock, around: Around) -> Sample:
             return lambda frame: _followed(motor, place(frame), share(frame), prop.rest)
         # Gain and offset are already in it.
         return lambda frame: prop.rest if (found := place(frame)) is None else found * share(frame)
-    if motor.kind == "on_point":
-        seen = around.on_point(motor)
+    if motor.kind == "on_point" or motor.kind == "sound_level":
+        seen = around.on_point(motor) if motor.kind == "on_point" else around.sound_level(motor)
         if seen is None:
             return lambda frame: prop.rest
         return lambda frame: _followed(motor, seen(frame), share(frame), prop.rest)
@@ -214,7 +220,7 @@ def _driven(prop: Driven, clock: LocalClock, around: Around) -> Sample:
     return lambda frame: motor.centre + motor.amplitude * share(frame) * oscillation(motor, seconds(frame))
 
 
-def _followed(motor: Follow | Tether | OnPoint, value: Any, share: float, rest: Any) -> Any:
+def _followed(motor: Follow | Tether | OnPoint | SoundLevel, value: Any, share: float, rest: Any) -> Any:
     if isinstance(value, (int, float)):
         return (motor.gain * value + motor.offset) * share
     return value if not isinstance(rest, (int, float)) else rest

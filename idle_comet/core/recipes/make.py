@@ -75,7 +75,7 @@ def _by_itself(step: Step) -> Step:
 
 def _resting(prop: Property) -> Property:
     """The value a property rests at, where it goes with another clip; any other as it is."""
-    if prop.state != "driven" or prop.motor.kind not in ("follow", "tether", "on_point"):
+    if prop.state != "driven" or prop.motor.kind not in ("follow", "tether", "on_point", "sound_level"):
         return prop
     if prop.motor.kind == "follow" and prop.motor.clip is None:
         return prop

@@ -48,6 +48,8 @@ def scaled(prop: Property, length: float, time: float) -> Property:
         changes = {}
     if motor.kind == "on_point" and motor.second is None:
         changes["aside"] = (motor.aside[0] * length, motor.aside[1] * length)
+    if motor.kind == "sound_level":
+        changes["gain"] = motor.gain * length
     if motor.kind == "steady":
         changes["rate"] = motor.rate * length
     return prop.model_copy(update={"motor": motor.model_copy(update=changes), "rest": larger(prop.rest)})
@@ -81,7 +83,9 @@ def _scaled_mask(mask: Mask, length: float, time: float) -> Mask:
 
 def _scaled_units(units: Units, time: float) -> Units:
     def slower(cascade: Cascade | None) -> Cascade | None:
-        return cascade and cascade.model_copy(update={"delay": cascade.delay * time})
+        return cascade and cascade.model_copy(
+            update={"delay": cascade.delay * time, "times": tuple(each * time for each in cascade.times)}
+        )
 
     return units.model_copy(update={"arrival": slower(units.arrival), "departure": slower(units.departure)})
 

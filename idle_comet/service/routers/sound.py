@@ -12,14 +12,18 @@ from pydantic import Field
 
 from ...core.contents import SoundHit
 from ...core.contents.sound import MOST_HITS
-from ...core.edits import SetFilmSound, SetHits
+from ...core.edits import AddLevel, DuckSound, SetFilmSound, SetHits, SetMotor, Several
+from ...core.edits.hits import band_of
 from ...core.modelled import Model
 from ...core.moment.timeline import film_length
-from ...core.project.model import Footage, Project, Sound
+from ...core.motion import SoundLevel
+from ...core.project.model import Clip, Footage, Id, Project, Sound
 from ...core.sound import SOUND_RATE
 from ...core.sound.hits import find_hits
+from ...core.sound.levels import MOST_SECONDS, heard_level
 from ...core.sound.mastering import TooQuiet
 from ...core.sound.mixing import level_at, samples_of
+from ...core.sound.speech import speech
 from ...media.sounding import SoundFiles, peaks_between, peaks_path
 from ...media.soundtrack import blocks, wav_head, wav_part
 from ...store.projects import StaleRevision
@@ -158,6 +162,29 @@ def find(project_id: str, clip_id: str, wanted: HitsWanted, context: InContext) 
             continue
 
 
+_HEARD = 30
+"""Seconds of a sound that are heard at a time."""
+
+
+@router.get("/media/{media_id}/heard", response_class=Response, responses=_WAV)
+def heard_alone(
+    project_id: str,
+    media_id: str,
+    context: InContext,
+    begin: Annotated[float, Query(ge=0, le=1e6, allow_inf_nan=False)] = 0,
+) -> Response:
+    """A sound as it is in its file, from a second on, for half a minute at most: WAV, 48 kHz, 16 bits, stereo."""
+    project = context.store.load(project_id).project
+    item = project.media.get(media_id)
+    if item is None or item.sound is None:
+        raise HTTPException(404, f"There is no sound “{media_id}” in this project.")
+    count = max(0, min(round(_HEARD * SOUND_RATE), round((item.sound.seconds - begin) * SOUND_RATE)))
+    samples = _sources(context, project).samples(media_id, round(begin * SOUND_RATE), count)
+    return Response(
+        wav_head(count) + wav_part(samples), media_type="audio/wav", headers={"Cache-Control": "max-age=3600"}
+    )
+
+
 class Peaks(Model):
     """The lowest and the highest of a clip's sound in even parts, −1..1 of its source; and what they are multiplied by
     where each part lies: gain, fades, crossings."""
@@ -192,3 +219,86 @@ def peaks(
     level = level_at(project, clip, (edges[1:] + edges[:-1]) / 2)
     low, high, levels = ([round(float(each), 4) for each in side] for side in (found[:, 0], found[:, 1], level))
     return Peaks(low=low, high=high, level=levels)
+
+
+class LevelWanted(Model):
+    """The sound that a value goes with, and the band of it that counts, in Hz; by how much it goes with it."""
+
+    step: Annotated[str, Field(max_length=129)]
+    name: Annotated[str, Field(max_length=64)]
+    sound: Id
+    low: Annotated[float, Field(ge=10, le=20_000)] = 20
+    high: Annotated[float, Field(ge=20, le=24_000)] = 20_000
+    gain: Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)] = 1
+    offset: Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)] = 0
+
+
+@router.post("/clips/{clip_id}/level")
+def go_with_sound(project_id: str, clip_id: str, wanted: LevelWanted, context: InContext) -> EditAnswer:
+    """Let a value of a clip go with how loud a sound is in a band: measured, and driving the value, as one edit."""
+    while True:
+        stored = context.store.load(project_id)
+        project = stored.project
+        sound = project.clips.get(wanted.sound)
+        if sound is None or not isinstance(sound.content, Sound) or clip_id not in project.clips:
+            raise HTTPException(404, f"There is no sound “{wanted.sound}” in this project.")
+        media = project.media.get(sound.content.media)
+        lasts = media.sound.seconds if media is not None and media.sound is not None else 0.0
+        count = round(min(lasts, MOST_SECONDS) * SOUND_RATE)
+        samples = _sources(context, project).samples(sound.content.media, 0, count)
+        level = heard_level(samples, wanted.low, wanted.high)
+        # What was measured before keeps its number, so that what goes with it still does.
+        known = band_of(sound.content, level.low, level.high)
+        band = len(sound.content.levels) if known is None else known
+        motor = SoundLevel(clip=sound.id, band=min(band, 31), gain=wanted.gain, offset=wanted.offset)
+        edit = Several(
+            label=f"{wanted.name.replace('_', ' ')} goes with {sound.name}"[:200],
+            edits=(
+                AddLevel(clip=sound.id, level=level),
+                SetMotor(clip=clip_id, step=wanted.step, name=wanted.name, motor=motor),
+            ),
+        )
+        try:
+            return answer_of(context.store.edit(project_id, stored.revision, edit, uuid.uuid4().hex))
+        except StaleRevision:
+            continue
+
+
+class DuckWanted(Model):
+    """The sounds under which a bed goes down, by how many dB, and over how many seconds it goes down and comes back."""
+
+    under: Annotated[list[Id], Field(min_length=1, max_length=100)]
+    by: Annotated[float, Field(ge=1, le=48)] = 12
+    down: Annotated[float, Field(ge=0.02, le=5)] = 0.3
+    back: Annotated[float, Field(ge=0.02, le=10)] = 0.8
+
+
+@router.post("/clips/{clip_id}/duck")
+def duck(project_id: str, clip_id: str, wanted: DuckWanted, context: InContext) -> EditAnswer:
+    """Let a sound go down while somebody speaks in others, as an edit: keys of its gain that can be moved like any."""
+    while True:
+        stored = context.store.load(project_id)
+        project = stored.project
+        sources = _sources(context, project)
+        spoken = []
+        for id in wanted.under:
+            voice = project.clips.get(id)
+            if voice is None:
+                raise HTTPException(404, f"There is no clip “{id}” in this project.")
+            spoken += _spoken(project, voice, sources)
+        try:
+            edit = DuckSound(clip=clip_id, spoken=tuple(spoken), by=wanted.by, down=wanted.down, back=wanted.back)
+            return answer_of(context.store.edit(project_id, stored.revision, edit, uuid.uuid4().hex))
+        except StaleRevision:
+            continue
+
+
+def _spoken(project: Project, clip: Clip, sources: SoundFiles) -> list[tuple[float, float]]:
+    """From when to when somebody speaks in a clip, in seconds of the timeline it lies on."""
+    content = clip.content
+    if not isinstance(content, (Sound, Footage)) or content.speed <= 0:
+        return []
+    rate = float(project.settings.rate.fraction)
+    begin, lasts = content.start / rate, min(clip.length * content.speed / rate, _MOST_SECONDS)
+    samples = sources.samples(content.media, round(begin * SOUND_RATE), max(1, round(lasts * SOUND_RATE)))
+    return [(clip.head / rate + a / content.speed, clip.head / rate + b / content.speed) for a, b in speech(samples)]

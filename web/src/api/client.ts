@@ -47,6 +47,10 @@ export type AddedMedia = Schemas['AddedMedia']
 export type ExportJob = Schemas['ExportJob']
 export type FollowJob = Schemas['FollowJob']
 export type PointNow = Schemas['PointNow']
+export type Levels = Schemas['Levels']
+export type FilmLoudness = Schemas['FilmLoudness']
+export type FilmCaptions = Schemas['FilmCaptions']
+export type TranscribeJob = Schemas['TranscribeJob']
 
 export type SentStyled = Sent<'Styled'>
 export type SentTransition = Sent<'Transition'>

@@ -113,7 +113,7 @@ function pick(event: Event) {
         <VBtn block variant="flat" :disabled="upload.share.value !== null" @click="picker?.click()">
           {{ upload.share.value === null ? 'Add files' : upload.share.value < 1 ? `Adding, ${Math.round(upload.share.value * 100)} %` : 'Looking at them' }}
         </VBtn>
-        <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.wav,.flac,.mp3,.aac,.m4a,.ogg,.oga,.opus,.png,.jpg,.jpeg,.webp,.gif,.cube" data-test="files" @change="pick" />
+        <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.wav,.flac,.mp3,.aac,.m4a,.ogg,.oga,.opus,.png,.jpg,.jpeg,.webp,.gif,.cube,.srt,.vtt" data-test="files" @change="pick" />
         <VProgressLinear v-if="upload.share.value !== null" :model-value="upload.share.value * 100" aria-label="Adding files" />
         <p class="muted hint">Or drop them here. Pictures whose names count up become one shot.</p>
         <p v-for="each in upload.rejected.value" :key="each.name" class="alarm hint" role="alert">{{ each.why }}</p>

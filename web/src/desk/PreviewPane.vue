@@ -133,7 +133,7 @@ function takeColour(event: PointerEvent) {
         <DrawOverlay v-if="desk.drawing && !desk.playing" :key="desk.drawing.step" :share="fitted.share" />
       </div>
     </div>
-    <Transport :state="state" :width="fitted.width" />
+    <Transport :state="state" :width="fitted.width" :level="player.level.value" />
   </section>
 </template>
 

@@ -29,7 +29,7 @@ let turning = 0
 
 const MOMENTS = 12
 const HIGH = 80
-const SORTS = ['favourites', 'title', 'strap', 'chapter', 'quote', 'counter', 'end card', 'credits', 'my own']
+const SORTS = ['favourites', 'title', 'strap', 'chapter', 'quote', 'counter', 'end card', 'credits', 'caption', 'my own']
 
 const load = async () => { all.value = await answered(api.GET('/api/recipes')) }
 onMounted(load)

@@ -2,7 +2,8 @@
 /** How a sound begins and ends, and whether it is heard; of a shot, its own sound and the way to part it. */
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { answered, api, said, type Clip } from '../api/client'
+import { answered, api, said, type Clip, type Edit } from '../api/client'
+import ChoiceLine from '../parts/ChoiceLine.vue'
 import Gauge from '../parts/Gauge.vue'
 import { useProject } from '../stores/project'
 import { useDesk } from '../stores/desk'
@@ -36,7 +37,14 @@ function put() {
   const kept = near.value >= 0 ? hits.value.filter((_, i) => i !== near.value) : [...hits.value, { at: Math.max(0, seconds.value), strength: 1 }]
   edits.put({ kind: 'set_hits', clip: props.clip.id, hits: kept })
 }
-const fade = (change: { fade_in?: number; fade_out?: number }, gesture?: string) => edits.put({ kind: 'set_fades', clips: [props.clip.id], ...change }, gesture)
+type Fades = Omit<Extract<Edit, { kind: 'set_fades' }>, 'kind' | 'clips'>
+const fade = (change: Fades, gesture?: string) => edits.put({ kind: 'set_fades', clips: [props.clip.id], ...change }, gesture)
+const EASES = [['equal-power', 'even power'], ['straight', 'straight'], ['soft', 'soft'], ['late', 'late']] as const
+const FADES = { 'equal-power': 'equal-power', straight: { kind: 'linear' }, soft: { kind: 'strengths', start: 0.5, end: 0.5 }, late: { kind: 'strengths', start: 0.8, end: 0 } } as const
+const named = (ease: object | null | undefined) => (ease ? EASES.find(([name]) => JSON.stringify(FADES[name]) === JSON.stringify(ease))?.[0] : 'equal-power')
+const ends = computed(() => (sound.value ? [{ over: 'fade_in' as const, ease: 'fade_in_ease' as const, label: 'Comes up' }, { over: 'fade_out' as const, ease: 'fade_out_ease' as const, label: 'Goes down' }].filter((each) => sound.value![each.over] > 0) : []))
+const paced = computed(() => 'speed' in props.clip.content && props.clip.content.speed !== 1 && 'keeps_pitch' in props.clip.content)
+const keeps = computed(() => 'keeps_pitch' in props.clip.content && props.clip.content.keeps_pitch)
 </script>
 
 <template>
@@ -45,8 +53,7 @@ const fade = (change: { fade_in?: number; fade_out?: number }, gesture?: string)
     <template v-if="sound">
       <Gauge label="Comes up over" :value="sound.fade_in" :low="0" :high="75" :least="0" :most="clip.length" unit="f" :rate="project.rate" @change="(v, g) => fade({ fade_in: Math.round(v) }, g)" />
       <Gauge label="Goes down over" :value="sound.fade_out" :low="0" :high="75" :least="0" :most="clip.length" unit="f" :rate="project.rate" @change="(v, g) => fade({ fade_out: Math.round(v) }, g)" />
-    </template>
-    <template v-if="sound">
+      <ChoiceLine v-for="each in ends" :key="each.over" :label="each.label" :choices="EASES" :now="named(sound[each.ease])" @choose="(name) => fade({ [each.ease]: FADES[name] })" />
       <div class="acts">
         <button class="act" title="The moments at which something begins" data-test="find-hits" @click="find">{{ hits.length ? `${hits.length} hits, find them again` : 'find its hits' }}</button>
         <button v-if="hits.length && desk.isOver(clip)" class="act" @click="put">{{ near >= 0 ? 'take the hit here away' : 'put a hit here' }}</button>
@@ -58,6 +65,7 @@ const fade = (change: { fade_in?: number; fade_out?: number }, gesture?: string)
     </template>
     <div class="acts">
       <button class="flip" :aria-pressed="muted" data-test="mute" @click="edits.put({ kind: 'set_muted', clips: desk.picked, muted: !muted })">muted</button>
+      <button v-if="paced" class="flip" :aria-pressed="keeps" title="At another speed its pitch stays as it was" data-test="keeps-pitch" @click="edits.put({ kind: 'set_keeps_pitch', clips: desk.picked, keeps: !keeps })">pitch kept</button>
       <button v-if="!sound" class="act" title="A sound clip below that rides with it" data-test="part-sound" @click="edits.put({ kind: 'part_sound', clips: [clip.id], seed: newId() })">part it from the picture</button>
     </div>
   </div>

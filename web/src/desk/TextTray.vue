@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { answered, api, type Words } from '../api/client'
 import WordsField from '../parts/WordsField.vue'
+import CaptionsPanel from './CaptionsPanel.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
@@ -98,6 +99,7 @@ function makeTitles() {
         <p v-if="each.times && short(each.times)" class="alarm note">Too short to read: {{ (each.times.reading - each.times.shown).toFixed(1) }} s are missing.</p>
         <p v-for="note in each.key === null ? project.courses[each.clip.id]?.notes ?? [] : []" :key="note" class="alarm note">{{ note }}</p>
       </div>
+      <CaptionsPanel />
       <p v-if="!entries.length" class="muted">There are no titles on the timeline yet.</p>
     </div>
   </aside>

@@ -13,6 +13,7 @@ import { followDrag } from '../use/gesture'
 import { brackets } from '../use/brackets'
 import { canOpen } from '../use/opened'
 import { holdClips } from '../use/meets'
+import FadeGrips from './FadeGrips.vue'
 import JoinMark from './JoinMark.vue'
 import MoveMark from './MoveMark.vue'
 import Waveform from './Waveform.vue'
@@ -272,7 +273,8 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
         :aria-valuenow="course[each.which].frames" @pointerdown.stop="knee($event, each.which)" @keydown="kneeBy($event, each.which)"
       />
     </template>
-    <Waveform v-if="sounding && !squeezed && width > 12" :clip="clip" :width="width" :top="clip.content.kind === 'sound' ? band : inner - Math.min(16, inner / 3)" :height="clip.content.kind === 'sound' ? inner - band : Math.min(16, inner / 3)" />
+    <Waveform v-if="sounding && !squeezed && width > 12" :clip="clip" :begin="begin" :width="width" :top="clip.content.kind === 'sound' ? band : inner - Math.min(16, inner / 3)" :height="clip.content.kind === 'sound' ? inner - band : Math.min(16, inner / 3)" />
+    <FadeGrips v-if="chosen && clip.content.kind === 'sound' && !squeezed && width > 30" :clip="clip" :scale="scale" :width="width" :top="band" />
     <MoveMark v-if="chosen && moved && !squeezed" :clip="clip" :curve="moved" :scale="scale" :chosen="chosen" />
     <JoinMark v-for="join in squeezed ? [] : course?.joins ?? []" :key="join.end" :clip="clip" :join="join" :scale="scale" :height="inner" />
   </div>

@@ -61,6 +61,7 @@ function endNaming(keep: boolean) {
       <button :class="{ open: desk.tray === 'text' }" :aria-pressed="desk.tray === 'text'" @click="toggle('text')">Text</button>
       <button :class="{ open: desk.tray === 'media' }" :aria-pressed="desk.tray === 'media'" @click="toggle('media')">Media</button>
       <button :class="{ open: desk.tray === 'recipes' }" :aria-pressed="desk.tray === 'recipes'" @click="toggle('recipes')">Recipes</button>
+      <button :class="{ open: desk.tray === 'sound' }" :aria-pressed="desk.tray === 'sound'" @click="toggle('sound')">Sound</button>
     </nav>
     <div class="right">
       <button class="act" :disabled="!project.history.undo" title="Ctrl+Z" @click="project.undo()">

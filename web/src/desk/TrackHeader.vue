@@ -16,6 +16,14 @@ const edits = useEdits()
 const naming = ref(false)
 const field = ref<HTMLInputElement | null>(null)
 const dragging = ref(false)
+/** Whether anything on it can be heard. */
+const sounds = computed(() => project.clips.some((clip) => clip.track === props.track.id && (clip.content.kind === 'sound' || (clip.content.kind === 'footage' && Boolean(project.project!.media[clip.content.media]?.sound)))))
+const pure = computed(() => sounds.value && project.clips.every((clip) => clip.track !== props.track.id || clip.content.kind === 'sound'))
+let loud = 0
+function level(press: PointerEvent) {
+  loud = props.track.gain
+  followDrag(press, ({ dx, event, gesture }) => edits.changeTrack(props.track.id, { gain: Math.round(Math.min(24, Math.max(-48, loud + dx * (event.ctrlKey ? 0.02 : 0.2))) * 10) / 10 }, gesture))
+}
 const empty = computed(() => !project.clips.some((clip) => clip.track === props.track.id))
 
 async function name() {
@@ -69,6 +77,16 @@ function grow(press: PointerEvent) {
       <button v-if="empty" class="gone" :aria-label="`Remove track ${track.name}`" title="Remove this empty track" @click="edits.removeTrack(track.id)">
         <svg width="12" height="14"><path d="M2.500 7H9.500" /></svg>
       </button>
+      <button
+        v-if="sounds && height >= 26" class="gain numbers" :class="{ set: track.gain !== 0 }" role="slider" :aria-valuenow="track.gain" aria-valuemin="-48" aria-valuemax="24" :aria-label="`Gain of track ${track.name}`" :title="`${track.gain} dB: drag, or the arrows`" data-test="track-gain"
+        @pointerdown.stop="level" @keydown="byArrows($event, (x, y, gesture, begins) => { if (begins) loud = track.gain; edits.changeTrack(track.id, { gain: Math.min(24, Math.max(-48, loud + x - y)) }, gesture) })"
+      >{{ track.gain > 0 ? '+' : '' }}{{ track.gain }}</button>
+      <button v-if="sounds" :class="{ set: track.alone }" :aria-pressed="track.alone" :aria-label="`Hear track ${track.name} alone`" :title="track.alone ? 'Hear the others too' : 'Hear this track alone'" data-test="track-alone" @click="edits.changeTrack(track.id, { alone: !track.alone })">
+        <svg width="14" height="14"><path d="M2 10.500V6.500M5.300 12V4M8.700 9.500V7.500M12 9V8" /></svg>
+      </button>
+      <button v-if="sounds && !pure" :class="{ set: track.muted }" :aria-pressed="track.muted" :aria-label="`Mute track ${track.name}`" :title="track.muted ? 'Hear this track' : 'Do not hear this track'" data-test="track-muted" @click="edits.changeTrack(track.id, { muted: !track.muted })">
+        <svg width="14" height="14"><path :d="track.muted ? 'M1.500 8H12.500' : 'M1.500 8L4 4.500L6.500 10.500L9 5.500L12.500 8'" /></svg>
+      </button>
       <button :class="{ set: track.hidden }" :aria-pressed="track.hidden" :aria-label="`Hide track ${track.name}`" :title="track.hidden ? 'Show this track' : 'Hide this track'" @click="edits.changeTrack(track.id, { hidden: !track.hidden })">
         <svg width="14" height="14"><path :d="track.hidden ? 'M1.500 6Q7 10.500 12.500 6' : 'M1.500 8Q7 2.500 12.500 8M7 6.500V9'" /></svg>
       </button>
@@ -92,6 +110,8 @@ input { width: 100%; background: var(--raised); border: 1px solid var(--line); b
 button { padding: 3px 2px; opacity: 0; }
 .header:hover button, button:focus-visible, button.set { opacity: 1; }
 svg { display: block; fill: none; stroke: var(--muted); stroke-width: 1.2; }
+.gain { font-size: 10.5px; color: var(--muted); cursor: ew-resize; touch-action: none; min-width: 20px; text-align: right; }
+.gain.set { color: var(--bone); }
 button:hover svg, .set svg { stroke: var(--bone); }
 .foot { position: absolute; left: 0; right: 0; bottom: -3px; height: 6px; cursor: row-resize; }
 .foot:focus-visible { background: var(--muted); outline: none; }

@@ -5,8 +5,9 @@ import { Refused, answered, api } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { timecode } from '../use/timecode'
+import SoundMeter from './SoundMeter.vue'
 
-defineProps<{ state: string; width: number }>()
+defineProps<{ state: string; width: number; level: [number, number, number] | null }>()
 const project = useProject()
 const desk = useDesk()
 const typing = ref(false)
@@ -53,6 +54,7 @@ async function go() {
     <button class="flip" :aria-pressed="desk.guides" @click="desk.guides = !desk.guides">guides</button>
     <button class="flip" :aria-pressed="desk.trail" title="The way the clip in hand travels" @click="desk.trail = !desk.trail">path</button>
     <button class="flip" :aria-pressed="desk.snapping" title="Clips and keys are drawn to what is near (S)" @click="desk.snapping = !desk.snapping">snap</button>
+    <SoundMeter v-if="project.heard" :level="level" />
     <span class="told state" role="status" data-test="preview-state">{{ state }}</span>
   </div>
 </template>

@@ -1,66 +1,60 @@
 <script setup lang="ts">
-/** A clip's sound over its length, as the core has it. */
+/** A clip's sound over its length, as the core has it: its peaks, and the level they are heard at. */
 import { watchDebounced } from '@vueuse/core'
 import { computed, shallowRef } from 'vue'
 import { answered, api, type Clip } from '../api/client'
 import { useProject } from '../stores/project'
+import { useView } from '../use/view'
 
-const props = defineProps<{ clip: Clip; width: number; height: number; top: number }>()
+const props = defineProps<{ clip: Clip; begin: number; width: number; height: number; top: number }>()
 const project = useProject()
+const view = useView()
 
-const part = computed(() => {
-  const content = props.clip.content
-  if (content.kind !== 'sound' && content.kind !== 'footage') return null
-  const begin = content.start / project.rate
-  return { media: content.media, begin, end: begin + (props.clip.length * content.speed) / project.rate, count: Math.max(2, Math.min(2000, Math.round(props.width / 1.5))) }
+/** Px of the clip that are in sight, with room on both sides, on a coarse grid so that scrolling asks seldom. */
+const GRID = 800
+const sight = computed(() => {
+  const left = view.scrolled.value - props.begin
+  const first = Math.max(0, Math.floor((left - GRID / 2) / GRID) * GRID)
+  const last = Math.min(props.width, Math.ceil((left + view.room.value + GRID / 2) / GRID) * GRID)
+  return { first, last: Math.max(first + 2, last) }
 })
-const found = shallowRef<{ low: number[]; high: number[] } | null>(null)
+const scale = computed(() => props.width / props.clip.length)
+const query = computed(() => ({
+  first: sight.value.first / scale.value, last: sight.value.last / scale.value, count: Math.max(2, Math.min(4000, Math.round((sight.value.last - sight.value.first) / 1.5))),
+}))
+const drawn = computed(() => { const { content, opening, closing, length } = props.clip; return JSON.stringify([query.value, content, opening, closing, length]) })
+const found = shallowRef<{ low: number[]; high: number[]; level: number[]; first: number; last: number } | null>(null)
 let asked = 0
-watchDebounced(() => JSON.stringify(part.value), async () => {
+watchDebounced(drawn, async () => {
   const own = ++asked
-  if (!part.value || part.value.end <= part.value.begin) return
-  const { media, ...query } = part.value
-  const answer = await answered(api.GET('/api/projects/{project_id}/media/{media_id}/peaks', { params: { path: { project_id: project.id, media_id: media }, query } })).catch(() => null)
-  if (own === asked) found.value = answer
-}, { debounce: 60, immediate: true })
+  const { first, last } = query.value
+  const answer = await answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/peaks', { params: { path: { project_id: project.id, clip_id: props.clip.id }, query: query.value } })).catch(() => null)
+  if (own === asked) found.value = answer && { ...answer, first, last }
+}, { debounce: 60, maxWait: 250, immediate: true })
 
-const gain = computed(() => {
-  const content = props.clip.content
-  if (content.kind !== 'sound' && content.kind !== 'footage') return 1
-  const now = content.gain
-  return now.state === 'fixed' && typeof now.value === 'number' ? 10 ** (now.value / 20) : 1
-})
-const path = computed(() => {
-  if (!found.value) return ''
-  const { low, high } = found.value
-  const x = (i: number) => ((i / (high.length - 1)) * props.width).toFixed(1)
-  const y = (value: number) => ((props.height / 2) * (1 - Math.max(-1, Math.min(1, value * gain.value)) * 0.96)).toFixed(1)
-  return `M${high.map((value, i) => `${x(i)} ${y(value)}`).join('L')}L${low.map((value, i) => `${x(i)} ${y(value)}`).reverse().join('L')}Z`
+const lines = computed(() => {
+  if (!found.value) return null
+  const { low, high, level, first, last } = found.value
+  const x = (i: number) => ((first + ((i + 0.5) / high.length) * (last - first)) * scale.value).toFixed(1)
+  const y = (value: number) => ((props.height / 2) * (1 - Math.max(-1, Math.min(1, value)) * 0.96)).toFixed(1)
+  const around = (much: (i: number) => number) => `M${high.map((value, i) => `${x(i)} ${y(value * much(i))}`).join('L')}L${low.map((value, i) => `${x(i)} ${y(value * much(i))}`).reverse().join('L')}Z`
+  // Where the level is not the source's own, it is drawn as a line: at the middle it is silent, at the top as loud as it was or louder.
+  const bent = level.some((each) => Math.abs(each - level[0]) > 0.002) || Math.abs(level[0] - 1) > 0.01
+  return { wave: around((i) => level[i]), level: bent ? `M${level.map((value, i) => `${x(i)} ${(props.height * (1 - Math.min(1, value)) * 0.96 + 1).toFixed(1)}`).join('L')}` : '' }
 })
 /** Hits within the clip, px. */
 const hits = computed(() => {
   const content = props.clip.content
   if (content.kind !== 'sound') return []
-  const scale = props.width / props.clip.length
-  return content.hits.map((hit) => ({ x: ((hit.at * project.rate - content.start) / content.speed) * scale, strength: hit.strength })).filter(({ x }) => x >= 0 && x <= props.width)
-})
-/** Fades as they are heard: a quarter of a sine. */
-const fades = computed(() => {
-  const content = props.clip.content
-  if (content.kind !== 'sound') return []
-  const scale = props.width / props.clip.length
-  // Of a sound that was cut, what is left of a fade.
-  const curve = (over: number, gone: number, from: number, way: 1 | -1) => Array.from({ length: 13 }, (_, i) => gone + (i / 12) * (over - gone))
-    .map((frame) => `${(from + way * (frame - gone) * scale).toFixed(1)} ${(props.height * (1 - Math.sin(((frame / over) * Math.PI) / 2))).toFixed(1)}`).join('L')
-  return [content.fade_in && `M${curve(content.fade_in, content.fade_before, 0, 1)}`, content.fade_out && `M${curve(content.fade_out, content.fade_after, props.width, -1)}`].filter(Boolean) as string[]
+  return content.hits.map((hit) => ({ x: ((hit.at * project.rate - content.start) / content.speed) * scale.value, strength: hit.strength })).filter(({ x }) => x >= 0 && x <= props.width)
 })
 </script>
 
 <template>
-  <svg class="wave" :style="{ top: `${top}px` }" :class="{ muted: clip.content.kind !== 'text' && 'muted' in clip.content && clip.content.muted }" :width="width" :height="height" data-test="waveform" aria-hidden="true">
-    <path :d="path" />
+  <svg class="wave" :style="{ top: `${top}px` }" :class="{ muted: 'muted' in clip.content && clip.content.muted }" :width="width" :height="height" data-test="waveform" aria-hidden="true">
+    <path :d="lines?.wave ?? ''" />
     <path v-if="hits.length" class="hit" :d="hits.map(({ x, strength }) => `M${x.toFixed(1)} ${height}v${(-4 - 6 * strength).toFixed(1)}`).join('')" data-test="hits" />
-    <path v-for="each in fades" :key="each" class="fade" :d="each" />
+    <path v-if="lines?.level" class="level" :d="lines.level" data-test="level" />
   </svg>
 </template>
 
@@ -68,6 +62,6 @@ const fades = computed(() => {
 .wave { position: absolute; left: 0; pointer-events: none; }
 path { fill: var(--bone); opacity: 0.75; }
 .hit { fill: none; stroke: var(--bone); stroke-width: 1.3; opacity: 1; }
-.fade { fill: none; stroke: var(--bone); stroke-width: 1.4; opacity: 1; }
+.level { fill: none; stroke: var(--bone); stroke-width: 1.2; opacity: 1; }
 .muted path { opacity: 0.25; }
 </style>

@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { answered, api, type Catalogue, type Clip, type CopiedKey, type Edit, type KindInfo, type Value } from '../api/client'
 import { useProject } from './project'
 
-export type Tray = 'text' | 'media' | 'recipes' | 'export' | null
+export type Tray = 'text' | 'media' | 'recipes' | 'sound' | 'export' | null
 
 /** A key in hand: of which clip and property, and which of its keys. */
 export interface ChosenKey { clip: string; step: string; name: string; index: number }
@@ -20,6 +20,8 @@ export const useDesk = defineStore('desk', () => {
   const catalogue = ref<Catalogue | null>(null)
   const loadCatalogue = async () => { catalogue.value = await answered(api.GET('/api/catalogue')) }
   const frame = ref(0)
+  /** How often the playhead was put somewhere by hand. */
+  const moved = ref(0)
   const playing = ref(false)
   /** Film frames a shown frame: 1 plays as exported, 2 twice as fast, −1 backwards. */
   const speed = ref(1)
@@ -52,6 +54,8 @@ export const useDesk = defineStore('desk', () => {
   const snapping = useLocalStorage('snapping', true)
   const speeds = useLocalStorage('lanes-show-speed', false)
   const trail = useLocalStorage('trail', true)
+  /** Whether a frame that the playhead is put on is heard. */
+  const touching = useLocalStorage('heard-at-the-playhead', true)
 
   const selected = computed(() => picked.value.at(-1) ?? null)
   const clip = computed(() => (selected.value ? project.project?.clips[selected.value] ?? null : null))
@@ -72,6 +76,7 @@ export const useDesk = defineStore('desk', () => {
   const isOver = (one: Clip) => localOf(one) >= 0 && localOf(one) < one.length
 
   function goTo(target: number) {
+    if (!playing.value) moved.value += 1
     playing.value = false
     frame.value = Math.min(Math.max(Math.round(target), 0), Math.max(0, project.length - 1))
   }
@@ -139,7 +144,7 @@ export const useDesk = defineStore('desk', () => {
   })
 
   return {
-    catalogue, loadCatalogue, frame, playing, speed, loop, picked, openRow, tray, typing, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
+    catalogue, loadCatalogue, frame, moved, touching, playing, speed, loop, picked, openRow, tray, typing, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
     speeds, trail, selected, clip, clips, openStep, drawing, dropper, framed, picking, course, key, range, local, localOf, isOver, goTo, goIn, goToStay, pick, select, toggle, chooseKey, kindOf, patternOf, contentOf,
   }
 })

@@ -107,7 +107,7 @@ export function useEdits() {
 
     // The film's tracks and marks
     addTrack: (at: number) => put({ kind: 'add_track', at, track: { id: `t-${crypto.randomUUID().slice(0, 8)}`, name: `Track ${project.tracks.length + 1}` } }),
-    changeTrack: (track: string, change: { name?: string; hidden?: boolean; locked?: boolean; height?: number }, gesture?: string) =>
+    changeTrack: (track: string, change: Omit<Of<'change_track'>, 'kind' | 'track'>, gesture?: string) =>
       put({ kind: 'change_track', track, ...change }, gesture),
     moveTrack: (track: string, to: number) => put({ kind: 'move_track', track, to }),
     removeTrack: (track: string) => put({ kind: 'remove_track', track }),

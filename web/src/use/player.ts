@@ -30,7 +30,9 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   let arrived = 0
   let drawnSerial = 0
 
-  const sound = new FilmSound((first, frames) => `/api/projects/${project.id}/sound?first=${first}&frames=${frames}&r=${project.revision}`, () => project.rate)
+  const sound = new FilmSound((what, first, frames) => `/api/projects/${project.id}/${what}?first=${first}&frames=${frames}&r=${project.revision}`, () => project.rate)
+  /** What the meters show at the frame that is heard: loudness of 400 ms and of 3 s, and peak. */
+  const level = ref<[number, number, number] | null>(null)
   /** Whether sound is to be heard with this run, and lies ready. */
   let heard: 'no' | 'waiting' | 'ready' = 'no'
   const now = () => (sound.playing ? sound.now() : performance.now())
@@ -128,7 +130,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     late.value = 0
     clockFrame = desk.frame
     buffering.value = true
-    heard = desk.speed === 1 && project.heard ? 'waiting' : 'no'
+    heard = project.heard ? 'waiting' : 'no'
     if (heard === 'waiting') {
       const own = serial
       void sound.prepare(run()).then((ready) => {
@@ -176,14 +178,17 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     late.value += Math.max(0, passed - 1)
     lastShown = due
     desk.frame = filmFrame
+    level.value = sound.levelAt(filmFrame) ?? level.value
     socket.say({ kind: 'shown', count: passed })
   }
 
   watch(() => desk.playing, (playing) => {
     if (!playing) socket.say({ kind: 'stop' })
+    if (!playing) level.value = null
     wish()
   })
   watch(() => desk.frame, () => { if (!desk.playing) wish() })
+  watch(() => desk.moved, () => { if (!desk.playing && project.heard && desk.touching) void sound.touch(desk.frame) })
   watch(() => [project.revision, project.id, desk.beside, desk.trying], wish)
   watch(() => [desk.loop, desk.selected, desk.speed, project.marks], () => { if (desk.playing) wish() })
 
@@ -194,5 +199,5 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     dropBuffer()
   })
 
-  return { late, buffering, exact, samples, shownSize, connect: socket.connect, connected: socket.connected, problem: socket.problem, wish }
+  return { late, buffering, exact, samples, level, shownSize, connect: socket.connect, connected: socket.connected, problem: socket.problem, wish }
 }

@@ -1,12 +1,14 @@
 /** Adding files to the project, with progress, from wherever they are dropped. What is rejected says why. */
 import { ref } from 'vue'
-import { said, type AddedMedia } from '../api/client'
+import { answered, api, said, type AddedMedia } from '../api/client'
 import { useProject } from '../stores/project'
 import { newId, useEdits } from './edits'
 
 /** 0..1 while sending, 1 while the service looks at the files, null when idle. */
 const share = ref<number | null>(null)
 const rejected = ref<AddedMedia['rejected']>([])
+
+const ofCaptions = (file: File) => /\.(srt|vtt)$/i.test(file.name)
 
 export function useUpload() {
   const project = useProject()
@@ -29,8 +31,23 @@ export function useUpload() {
     })
   }
 
+  /** A file of captions, from the film's beginning on; what was noticed in it is said. */
+  async function addCaptions(file: File, language: string) {
+    try {
+      const query = { name: file.name.slice(0, 200), language }
+      const read = await answered(api.POST('/api/projects/{project_id}/captions', { params: { path: { project_id: project.id }, query }, body: file as unknown as string, bodySerializer: (body) => body, headers: { 'Content-Type': 'application/octet-stream' } }))
+      project.take(read.answer)
+      project.hint = `${read.count} captions added.`
+      if (read.notes.length) project.problem = read.notes.slice(0, 6).join(' ')
+    } catch (error) {
+      project.problem = said(error)
+    }
+  }
+
   /** Gives what was added. */
-  async function add(files: File[]): Promise<AddedMedia['added']> {
+  async function add(given: File[]): Promise<AddedMedia['added']> {
+    for (const file of given.filter(ofCaptions)) await addCaptions(file, 'en')
+    const files = given.filter((file) => !ofCaptions(file))
     if (!files.length || share.value !== null) return []
     let taken: AddedMedia['added'] = []
     share.value = 0
@@ -51,5 +68,5 @@ export function useUpload() {
     return taken
   }
 
-  return { share, rejected, add }
+  return { share, rejected, add, addCaptions }
 }
