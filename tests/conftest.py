@@ -103,6 +103,8 @@ DEMO = ROOT / "var" / "demo-media"
 def link_or_copy(source: str, target: str) -> None:
     try:
         os.link(source, target)
+    except FileExistsError:
+        pass
     except OSError:
         shutil.copy2(source, target)
 
@@ -114,11 +116,8 @@ def lend_demo(home: Path) -> None:
 
 
 def keep_demo(home: Path) -> None:
-    if not list(DEMO.glob("demo-*.json")) or len(list(Home(home).media.glob("demo-*.json"))) > len(
-        list(DEMO.glob("demo-*.json"))
-    ):
-        shutil.rmtree(DEMO, ignore_errors=True)
-        shutil.copytree(Home(home).media, DEMO, copy_function=link_or_copy)
+    """What was painted for a home, for the next one."""
+    shutil.copytree(Home(home).media, DEMO, copy_function=link_or_copy, dirs_exist_ok=True)
 
 
 class Running:

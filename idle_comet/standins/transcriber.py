@@ -67,13 +67,13 @@ def make_transcriber(pace: float = 20.0) -> FastAPI:
 
     @app.post("/v1/transcriptions", status_code=202)
     async def send(request: Request, language: Annotated[str, Query(max_length=20)] = "en") -> dict[str, Any]:
-        if language not in LANGUAGES:
-            raise HTTPException(422, f"The language “{language}” is not known here; {', '.join(LANGUAGES)} are.")
         data = bytearray()
         async for part in request.stream():
             data += part
             if len(data) > _MOST_BYTES:
                 raise HTTPException(413, "The sound is too long.")
+        if language not in LANGUAGES:
+            raise HTTPException(422, f"The language “{language}” is not known here; {', '.join(LANGUAGES)} are.")
         job = _Job(uuid.uuid4().hex[:12], language)
         jobs[job.id] = job
         while len(jobs) > _KEPT:

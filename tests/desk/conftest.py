@@ -1,4 +1,3 @@
-import cv2
 import pytest
 
 from .helpers import Counted, settled
@@ -31,14 +30,34 @@ def editor(desk, as_it_was):
     return Counted(desk)
 
 
+@pytest.fixture(scope="session")
+def brush(running):
+    """Paints frames of any film of the running home, as the exporter does, in this process."""
+    from idle_comet.core.compose import Painter
+    from idle_comet.core.project.model import Project
+    from idle_comet.media.decode import ShotSources
+    from idle_comet.media.faces import use_faces
+    from idle_comet.media.film import paint_frame
+
+    media = running.home / "media"
+    use_faces(media)
+    paths = {}
+    painter = Painter(ShotSources(lambda id: media / paths[id]))
+
+    def paint(film, at, width, height):
+        project = Project.model_validate(film)
+        paths.update({id: item.path for id, item in project.media.items()})
+        return paint_frame(painter, project, at, width, height)[..., [2, 1, 0]]
+
+    return paint
+
+
 @pytest.fixture
-def frame(running, tmp_path):
-    """A frame as exported, (h, w, 3)."""
+def frame(running, brush):
+    """A frame of the demo's film as exported, (h, w, 3), blue first."""
 
     def painted(at, size="640x360"):
-        out = tmp_path / f"{at}.png"
-        done = running.command("frame", "slow-harvest", "--at", str(at), "--out", str(out), "--size", size)
-        assert done.returncode == 0
-        return cv2.imread(str(out)).astype(float)
+        width, height = map(int, size.split("x"))
+        return brush(running.project()["project"], int(at), width, height).astype(float)
 
     return painted

@@ -3,12 +3,14 @@
 import json
 import math
 import subprocess
+import wave
 from fractions import Fraction
 
 import av
 import numpy as np
 import pytest
 
+from idle_comet.core.clock import Rate
 from idle_comet.core.project.model import Clip, Media, Plain, Project, Settings, Sound, Track
 from idle_comet.core.sound import SOUND_RATE
 from idle_comet.media.film import Order, render_film
@@ -110,3 +112,38 @@ def test_a_film_with_sound_begins_and_ends_with_its_picture(tmp_path):
     last = SOUND_RATE * 5 - 1 - (np.abs(heard[::-1]) > 0.1).argmax()
     assert last / SOUND_RATE == pytest.approx(120 / 25, abs=0.004)
     assert again.sound.seconds == pytest.approx(5.0, abs=0.03)
+
+
+def test_flash_and_click_stay_together_over_ten_minutes(tmp_path):
+    """A white frame and a click at the beginning and after ten minutes, apart in the file by less than a frame."""
+    folder = tmp_path / "media"
+    folder.mkdir()
+    click = np.zeros(SOUND_RATE // 5, np.int16)
+    click[:48] = 20000
+    with wave.open(str(tmp_path / "click.wav"), "wb") as out:
+        out.setnchannels(1)
+        out.setsampwidth(2)
+        out.setframerate(SOUND_RATE)
+        out.writeframes(click.tobytes())
+    media = import_file(tmp_path / "click.wav", "Click.wav", folder).model_copy(update={"id": "m"})
+    rate, places = 5, (10, 10 + 600 * 5)
+    clips = {}
+    for at in places:
+        clips[f"p{at}"] = Clip(id=f"p{at}", track="p", name="p", head=at, length=1, content=Plain(colour="#ffffff"))
+        clips[f"s{at}"] = Clip(id=f"s{at}", track="s", name="s", head=at, length=1, content=Sound(media="m"))
+    project = Project(
+        settings=Settings(name="f", width=16, height=16, rate=Rate(num=rate)),
+        tracks=(Track(id="p", name="p"), Track(id="s", name="s")),
+        media={"m": media},
+        clips=clips,
+    )
+    out = tmp_path / "film.mp4"
+    sounds = SoundFiles(lambda id: folder / media.path)
+    render_film(project, None, out, Order(0, places[1] + 5, 16, 16, 30), sounds=sounds)
+    with av.open(str(out)) as film:
+        flashes = [frame.time for frame in film.decode(video=0) if frame.to_ndarray(format="gray").mean() > 128]
+    again = import_file(out, "film.mp4", folder)
+    samples = SoundFiles(lambda id: folder / again.path).samples("x", 0, (places[1] + 5) * SOUND_RATE // rate)[:, 0]
+    loud = np.flatnonzero(np.abs(samples) > 0.2) / SOUND_RATE
+    clicks = [loud[0], loud[loud > 300][0]]
+    assert len(flashes) == 2 and np.array(clicks) == pytest.approx(np.array(flashes), abs=0.01)

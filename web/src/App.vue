@@ -25,6 +25,7 @@ import { followDrag } from './use/gesture'
 import { useLook } from './use/look'
 import { useCommands } from './use/commands'
 import { useShortcuts } from './use/shortcuts'
+import { useTaps } from './use/taps'
 import { useUpload } from './use/upload'
 
 const project = useProject()
@@ -32,6 +33,7 @@ const desk = useDesk()
 const commands = useCommands()
 useShortcuts(commands)
 useTeller()
+useTaps()
 const { tall } = useLook()
 const failed = ref('')
 const timelineHeight = useLocalStorage('timeline-height', 308)

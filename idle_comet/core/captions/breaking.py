@@ -29,13 +29,7 @@ _WEAK = {"a", "an", "and", "at", "but", "by", "for", "from", "in", "is", "no", "
 
 def cues_of(words: Sequence[HeardWord], width: int = WIDTH, lines: int = LINES) -> list[Cue]:
     """Captions of heard words, in milliseconds."""
-    groups: list[list[HeardWord]] = []
-    for word in words:
-        now = groups[-1] if groups else None
-        if now is None or _ends(now, word, width * lines):
-            groups.append([word])
-        else:
-            now.append(word)
+    groups = [part for run in _runs(words, width * lines) for part in _parted(run, width * lines)]
     cues = []
     for number, group in enumerate(groups):
         follows = groups[number + 1][0].begin if number + 1 < len(groups) else float("inf")
@@ -44,27 +38,50 @@ def cues_of(words: Sequence[HeardWord], width: int = WIDTH, lines: int = LINES) 
         least = max(SHORTEST, len(words_of) / CHARACTERS_A_SECOND)
         end = max(group[-1].end, min(follows, max(group[-1].end + _AFTER, begin + least)))
         said = tuple(
-            SpokenWord(
-                text=each.text, begin=round(each.begin - begin, 3), end=round(each.end - begin, 3), sure=each.sure
-            )
-            for each in group
+            SpokenWord(text=text, begin=round(first - begin, 3), end=round(last - begin, 3), sure=sure)
+            for text, first, last, sure in group
         )
         cues.append(Cue(round(begin * 1000), round(end * 1000), words_of, words=said))
     return cues
 
 
-def _ends(group: list[HeardWord], word: HeardWord, most: int) -> bool:
-    """Whether a caption ends before a word."""
-    last = group[-1]
-    count = sum(len(each.text) + 1 for each in group)
-    if word.begin - last.end >= PAUSE or count + len(word.text) > most:
-        return True
-    if word.end - group[0].begin > LONGEST:
-        return True
-    # A sentence's end ends it, and so does a clause's where it is well filled.
-    if last.text[-1:] in ".!?…":
-        return count >= most * 0.3 or word.begin - last.end > 0.3
-    return last.text[-1:] in ",;:–—" and count >= most * 0.6
+def _runs(words: Sequence[HeardWord], most: int) -> list[list[HeardWord]]:
+    """Words that belong together: up to the end of a sentence or a pause; short sentences that follow at once share
+    one."""
+    runs: list[list[HeardWord]] = []
+    for word in words:
+        now = runs[-1] if runs else None
+        if now is None or word.begin - now[-1].end >= PAUSE:
+            runs.append([word])
+        elif now[-1].text[-1:] in ".!?…" and (_letters(now) >= most * 0.3 or word.begin - now[-1].end > 0.3):
+            runs.append([word])
+        else:
+            now.append(word)
+    return runs
+
+
+def _letters(words: Sequence[HeardWord]) -> int:
+    return sum(len(each.text) + 1 for each in words) - 1
+
+
+def _parted(run: list[HeardWord], most: int) -> list[list[HeardWord]]:
+    """A run in as few parts as each have room and stay no longer than they may, as even as they can be; rather after a
+    comma, never after a word that leans on the next where there is another way."""
+    if (_letters(run) <= most and run[-1].end - run[0].begin <= LONGEST) or len(run) < 2:
+        return [run]
+    whole = _letters(run)
+
+    def price(place: int) -> float:
+        last = run[place - 1].text
+        uneven = abs(_letters(run[:place]) - whole / 2)
+        return uneven + (14 if _leans(last) else 0) - (10 if last[-1:] in ",;:–—.!?" else 0)
+
+    place = min(range(1, len(run)), key=price)
+    return [*_parted(run[:place], most), *_parted(run[place:], most)]
+
+
+def _leans(word: str) -> bool:
+    return word.casefold().strip(".,;:") in _WEAK
 
 
 def broken(words: Sequence[str], width: int, lines: int = LINES) -> str:
@@ -80,7 +97,7 @@ def broken(words: Sequence[str], width: int, lines: int = LINES) -> str:
         upper, lower = " ".join(words[:place]), " ".join(words[place:])
         over = max(0, len(upper) - width) + max(0, len(lower) - width)
         price = abs(len(upper) - len(lower)) + 100 * over
-        price += 12 if words[place - 1].casefold().strip(".,;:") in _WEAK else 0
+        price += 12 if _leans(words[place - 1]) else 0
         price -= 8 if words[place - 1][-1:] in ",;:.!?–—" else 0
         price += 3 if len(upper) > len(lower) + 6 else 0
         if price < cost:

@@ -264,6 +264,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/clips/{clip_id}/duck": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duck
+         * @description Let a sound go down while somebody speaks in others, as an edit: keys of its gain that can be moved like any.
+         */
+        post: operations["duck_api_projects__project_id__clips__clip_id__duck_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/clips/{clip_id}/handles": {
         parameters: {
             query?: never;
@@ -298,6 +318,26 @@ export interface paths {
          * @description Find the hits of what a sound clip plays, and keep them with it, as an edit.
          */
         post: operations["find_api_projects__project_id__clips__clip_id__hits_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/clips/{clip_id}/level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go With Sound
+         * @description Let a value of a clip go with how loud a sound is in a band: measured, and driving the value, as one edit.
+         */
+        post: operations["go_with_sound_api_projects__project_id__clips__clip_id__level_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1345,6 +1385,21 @@ export interface components {
             step: string;
         };
         /**
+         * AddLevel
+         * @description What was measured of a sound's loudness, for values that go with it; the same band again takes the old one's
+         *     place.
+         */
+        AddLevel: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_level";
+            level: components["schemas"]["HeardLevel-Input"];
+        };
+        /**
          * AddMask
          * @description A new mask on a step, after those it has. Its values are set like any others, at "STEP/MASK".
          */
@@ -1935,7 +1990,8 @@ export interface components {
          * @description How units follow each other.
          *
          *     By "delay" each begins so many frames after the one before; by "fit" the delay is what fills the span; by
-         *     "overlap" all share the time one motion was made for, each beginning before the one before has ended.
+         *     "overlap" all share the time one motion was made for, each beginning before the one before has ended; by "times"
+         *     each turn begins at its own time, such as the hits of a sound.
          */
         "Cascade-Input": {
             /**
@@ -1943,7 +1999,7 @@ export interface components {
              * @default delay
              * @enum {string}
              */
-            by?: "delay" | "fit" | "overlap";
+            by?: "delay" | "fit" | "overlap" | "times";
             /**
              * Delay
              * @default 3
@@ -1966,6 +2022,11 @@ export interface components {
              */
             seed?: number;
             /**
+             * Times
+             * @default []
+             */
+            times?: number[];
+            /**
              * Unit
              * @default all
              * @enum {string}
@@ -1977,7 +2038,8 @@ export interface components {
          * @description How units follow each other.
          *
          *     By "delay" each begins so many frames after the one before; by "fit" the delay is what fills the span; by
-         *     "overlap" all share the time one motion was made for, each beginning before the one before has ended.
+         *     "overlap" all share the time one motion was made for, each beginning before the one before has ended; by "times"
+         *     each turn begins at its own time, such as the hits of a sound.
          */
         "Cascade-Output": {
             /**
@@ -1985,7 +2047,7 @@ export interface components {
              * @default delay
              * @enum {string}
              */
-            by: "delay" | "fit" | "overlap";
+            by: "delay" | "fit" | "overlap" | "times";
             /**
              * Delay
              * @default 3
@@ -2008,11 +2070,46 @@ export interface components {
              */
             seed: number;
             /**
+             * Times
+             * @default []
+             */
+            times: number[];
+            /**
              * Unit
              * @default all
              * @enum {string}
              */
             unit: "all" | "line" | "word" | "letter";
+        };
+        /**
+         * CascadeByHits
+         * @description A step is passed on from unit to unit by the hits of a sound: each unit begins its motion on its hit, or lands on
+         *     it. With fewer hits than units several come at one, evenly; hits past the last unit are left over.
+         */
+        CascadeByHits: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cascade_by_hits";
+            /**
+             * On
+             * @default begins
+             * @enum {string}
+             */
+            on?: "begins" | "lands";
+            /** Sound */
+            sound: string;
+            /** Step */
+            step: string;
+            /**
+             * Unit
+             * @default word
+             * @enum {string}
+             */
+            unit?: "all" | "line" | "word" | "letter";
         };
         /** Catalogue */
         Catalogue: {
@@ -2768,7 +2865,7 @@ export interface components {
          */
         "Driven-Input": {
             /** Motor */
-            motor: components["schemas"]["Steady-Input"] | components["schemas"]["Wobble-Input"] | components["schemas"]["Oscillation-Input"] | components["schemas"]["Follow-Input"] | components["schemas"]["Tether-Input"] | components["schemas"]["OnPoint-Input"];
+            motor: components["schemas"]["Steady-Input"] | components["schemas"]["Wobble-Input"] | components["schemas"]["Oscillation-Input"] | components["schemas"]["Follow-Input"] | components["schemas"]["Tether-Input"] | components["schemas"]["OnPoint-Input"] | components["schemas"]["SoundLevel-Input"];
             /**
              * Rest
              * @default 0
@@ -2789,7 +2886,7 @@ export interface components {
          */
         "Driven-Output": {
             /** Motor */
-            motor: components["schemas"]["Steady-Output"] | components["schemas"]["Wobble-Output"] | components["schemas"]["Oscillation-Output"] | components["schemas"]["Follow-Output"] | components["schemas"]["Tether-Output"] | components["schemas"]["OnPoint-Output"];
+            motor: components["schemas"]["Steady-Output"] | components["schemas"]["Wobble-Output"] | components["schemas"]["Oscillation-Output"] | components["schemas"]["Follow-Output"] | components["schemas"]["Tether-Output"] | components["schemas"]["OnPoint-Output"] | components["schemas"]["SoundLevel-Output"];
             /**
              * Rest
              * @default 0
@@ -2803,6 +2900,64 @@ export interface components {
              * @enum {string}
              */
             state: "driven";
+        };
+        /**
+         * DuckSound
+         * @description A sound's gain goes down by so many dB while somebody speaks: `spoken` are moments from … to, in seconds of the
+         *     timeline. It goes down within `down` seconds before and comes back within `back` after; where there is no time to
+         *     come back it stays down.
+         */
+        DuckSound: {
+            /**
+             * Back
+             * @default 0.8
+             */
+            back?: number;
+            /**
+             * By
+             * @default 12
+             */
+            by?: number;
+            /** Clip */
+            clip: string;
+            /**
+             * Down
+             * @default 0.3
+             */
+            down?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "duck_sound";
+            /** Spoken */
+            spoken: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * DuckWanted
+         * @description The sounds under which a bed goes down, by how many dB, and over how many seconds it goes down and comes back.
+         */
+        DuckWanted: {
+            /**
+             * Back
+             * @default 0.8
+             */
+            back?: number;
+            /**
+             * By
+             * @default 12
+             */
+            by?: number;
+            /**
+             * Down
+             * @default 0.3
+             */
+            down?: number;
+            /** Under */
+            under: string[];
         };
         /**
          * DuplicateClips
@@ -2899,7 +3054,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CascadeByHits"] | components["schemas"]["PulseByHits"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["DuckSound"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["AddLevel"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -3921,6 +4076,50 @@ export interface components {
             };
         };
         /**
+         * HeardLevel
+         * @description How loud a sound is between two frequencies, fifty times a second from its beginning on: 0..255 of the loudest it
+         *     becomes there.
+         */
+        "HeardLevel-Input": {
+            /**
+             * High
+             * @default 20000
+             */
+            high?: number;
+            /**
+             * Low
+             * @default 20
+             */
+            low?: number;
+            /**
+             * Values
+             * @default []
+             */
+            values?: number[];
+        };
+        /**
+         * HeardLevel
+         * @description How loud a sound is between two frequencies, fifty times a second from its beginning on: 0..255 of the loudest it
+         *     becomes there.
+         */
+        "HeardLevel-Output": {
+            /**
+             * High
+             * @default 20000
+             */
+            high: number;
+            /**
+             * Low
+             * @default 20
+             */
+            low: number;
+            /**
+             * Values
+             * @default []
+             */
+            values: number[];
+        };
+        /**
          * HeldKey
          * @description From its frame on a choice or the words are these; times are counted as a key's.
          */
@@ -4346,6 +4545,38 @@ export interface components {
             kind: "leave_point";
             /** Point */
             point: string;
+        };
+        /**
+         * LevelWanted
+         * @description The sound that a value goes with, and the band of it that counts, in Hz; by how much it goes with it.
+         */
+        LevelWanted: {
+            /**
+             * Gain
+             * @default 1
+             */
+            gain?: number;
+            /**
+             * High
+             * @default 20000
+             */
+            high?: number;
+            /**
+             * Low
+             * @default 20
+             */
+            low?: number;
+            /** Name */
+            name: string;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset?: number;
+            /** Sound */
+            sound: string;
+            /** Step */
+            step: string;
         };
         /**
          * Levels
@@ -5605,6 +5836,47 @@ export interface components {
             width: number;
         };
         /**
+         * PulseByHits
+         * @description A value that jumps to a peak within `rise` frames at every hit of a sound and falls back to where it rests within
+         *     `fall` frames; where the next hit comes sooner, it falls as far as there is time.
+         */
+        PulseByHits: {
+            /** Clip */
+            clip: string;
+            /**
+             * Ease
+             * @default {
+             *       "end": 0.6,
+             *       "kind": "strengths",
+             *       "start": 0
+             *     }
+             */
+            ease?: components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"];
+            /**
+             * Fall
+             * @default 8
+             */
+            fall?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pulse_by_hits";
+            /** Name */
+            name: string;
+            /** Peak */
+            peak: unknown;
+            /**
+             * Rise
+             * @default 1
+             */
+            rise?: number;
+            /** Sound */
+            sound: string;
+            /** Step */
+            step: string;
+        };
+        /**
          * PutSoundOn
          * @description A sound on the motion of a clip, with which it rides from now on: its loudest moment lies where the motion is
          *     fastest, has landed, leaves, or is gone. None chooses: a sound that begins at once marks the landing, one that
@@ -6351,7 +6623,7 @@ export interface components {
              */
             kind: "set_motor";
             /** Motor */
-            motor: (components["schemas"]["Steady-Input"] | components["schemas"]["Wobble-Input"] | components["schemas"]["Oscillation-Input"] | components["schemas"]["Follow-Input"] | components["schemas"]["Tether-Input"] | components["schemas"]["OnPoint-Input"]) | null;
+            motor: (components["schemas"]["Steady-Input"] | components["schemas"]["Wobble-Input"] | components["schemas"]["Oscillation-Input"] | components["schemas"]["Follow-Input"] | components["schemas"]["Tether-Input"] | components["schemas"]["OnPoint-Input"] | components["schemas"]["SoundLevel-Input"]) | null;
             /** Name */
             name: string;
             /** Step */
@@ -6786,7 +7058,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["CascadeByHits"] | components["schemas"]["PulseByHits"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["DuckSound"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["AddLevel"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6957,6 +7229,11 @@ export interface components {
              * @enum {string}
              */
             kind: "sound";
+            /**
+             * Levels
+             * @default []
+             */
+            levels?: components["schemas"]["HeardLevel-Input"][];
             /** Media */
             media: string;
             /**
@@ -7035,6 +7312,11 @@ export interface components {
              * @enum {string}
              */
             kind: "sound";
+            /**
+             * Levels
+             * @default []
+             */
+            levels: components["schemas"]["HeardLevel-Output"][];
             /** Media */
             media: string;
             /**
@@ -7086,6 +7368,108 @@ export interface components {
              * @default 1
              */
             strength: number;
+        };
+        /**
+         * SoundLevel
+         * @description How loud a sound is in a band: gain · level + offset, the level 0..1 of the loudest it becomes there.
+         *
+         *     It rises to a louder level within `attack` seconds and falls to a softer one within `release`. The band is one that
+         *     was measured of the sound.
+         */
+        "SoundLevel-Input": {
+            /**
+             * Attack
+             * @default 0.02
+             */
+            attack?: number;
+            /**
+             * Band
+             * @default 0
+             */
+            band?: number;
+            /** Clip */
+            clip: string;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in?: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out?: number;
+            /**
+             * Gain
+             * @default 1
+             */
+            gain?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sound_level";
+            /**
+             * Offset
+             * @default 0
+             */
+            offset?: number;
+            /**
+             * Release
+             * @default 0.25
+             */
+            release?: number;
+        };
+        /**
+         * SoundLevel
+         * @description How loud a sound is in a band: gain · level + offset, the level 0..1 of the loudest it becomes there.
+         *
+         *     It rises to a louder level within `attack` seconds and falls to a softer one within `release`. The band is one that
+         *     was measured of the sound.
+         */
+        "SoundLevel-Output": {
+            /**
+             * Attack
+             * @default 0.02
+             */
+            attack: number;
+            /**
+             * Band
+             * @default 0
+             */
+            band: number;
+            /** Clip */
+            clip: string;
+            /**
+             * Fade In
+             * @default 0
+             */
+            fade_in: number;
+            /**
+             * Fade Out
+             * @default 0
+             */
+            fade_out: number;
+            /**
+             * Gain
+             * @default 1
+             */
+            gain: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sound_level";
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Release
+             * @default 0.25
+             */
+            release: number;
         };
         /**
          * SpanCourse
@@ -8449,6 +8833,7 @@ export interface components {
              *       "order": "forward",
              *       "overlap": 0.7,
              *       "seed": 1,
+             *       "times": [],
              *       "unit": "all"
              *     }
              */
@@ -8476,6 +8861,7 @@ export interface components {
              *       "order": "forward",
              *       "overlap": 0.7,
              *       "seed": 1,
+             *       "times": [],
              *       "unit": "all"
              *     }
              */
@@ -10797,6 +11183,123 @@ export interface operations {
             };
         };
     };
+    duck_api_projects__project_id__clips__clip_id__duck_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DuckWanted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     handles_api_projects__project_id__clips__clip_id__handles_get: {
         parameters: {
             query: {
@@ -10925,6 +11428,123 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["HitsWanted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    go_with_sound_api_projects__project_id__clips__clip_id__level_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelWanted"];
             };
         };
         responses: {

@@ -14,8 +14,8 @@ const sound = computed(() => props.clip.content as Extract<Clip['content'], { ki
 /** Frames of a fade that lie within the clip: of one that was cut, the rest. */
 const left = computed(() => ({ fade_in: Math.max(0, sound.value.fade_in - sound.value.fade_before), fade_out: Math.max(0, sound.value.fade_out - sound.value.fade_after) }))
 const grips = computed(() => ([
-  { which: 'fade_in', at: left.value.fade_in * props.scale, says: 'Comes up over' },
-  { which: 'fade_out', at: props.width - left.value.fade_out * props.scale, says: 'Goes down over' },
+  { which: 'fade_in', at: left.value.fade_in * props.scale, says: 'End of the fade in' },
+  { which: 'fade_out', at: props.width - left.value.fade_out * props.scale, says: 'Beginning of the fade out' },
 ] as const))
 type Which = 'fade_in' | 'fade_out'
 const put = (which: Which, frames: number, gesture: string) => {

@@ -50,9 +50,9 @@ const shown = (level: number) => (level <= -119 ? 'silent' : level.toFixed(1))
     <p v-if="!project.heard" class="muted">Nothing is heard in this film yet.</p>
     <template v-else>
       <div class="numbers three" :class="{ busy }">
-        <span data-test="integrated"><b>{{ found ? shown(found.integrated) : '' }}</b> LUFS</span>
-        <span><b>{{ found ? shown(found.short_term) : '' }}</b> loudest 3 s</span>
-        <span :class="{ alarm: found && found.true_peak > -0.95 }"><b>{{ found ? shown(found.true_peak) : '' }}</b> dB true peak</span>
+        <span data-test="integrated"><b>{{ found ? shown(found.integrated) : '' }}</b><br />LUFS, all of it</span>
+        <span><b>{{ found ? shown(found.short_term) : '' }}</b><br />loudest 3 s</span>
+        <span :class="{ alarm: found && found.true_peak > -0.95 }"><b>{{ found ? shown(found.true_peak) : '' }}</b><br />dB true peak</span>
       </div>
       <svg :width="WIDTH" :height="HEIGHT" role="img" aria-label="Loudness over the film, of three seconds each">
         <path v-for="line in [-14, -23, -36]" :key="line" class="scale" :d="`M0 ${y(line)}H${WIDTH - 22}`" />
@@ -73,7 +73,7 @@ const shown = (level: number) => (level <= -119 ? 'silent' : level.toFixed(1))
 .loudness { font-size: 12.5px; display: grid; gap: 8px; justify-items: start; container-type: inline-size; }
 .loudness > p { margin: 0; }
 .three { display: flex; justify-content: space-between; width: 100%; }
-.three b { font-size: 16px; font-weight: 500; }
+.three b { font-size: 20px; font-weight: 500; }
 .busy { opacity: 0.5; }
 svg { display: block; background: var(--soot); }
 .scale { stroke: var(--line); stroke-dasharray: 2 3; }

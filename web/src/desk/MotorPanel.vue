@@ -1,21 +1,22 @@
 <script setup lang="ts">
 /** What drives a property: which motor, and its numbers. */
 import { computed } from 'vue'
-import type { Clip, Motor, SentMotor, ParameterInfo } from '../api/client'
+import { answered, api, said, type Clip, type Motor, type SentMotor, type ParameterInfo } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
 import Gauge from '../parts/Gauge.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
+import { useSounding } from '../use/sounding'
 
 const props = defineProps<{ clip: Clip; step: string; parameter: ParameterInfo; motor: Motor }>()
 const desk = useDesk()
 const project = useProject()
 const edits = useEdits()
 
-const ALL = [['steady', 'steady'], ['wobble', 'wobble'], ['oscillation', 'oscillation'], ['follow', 'follow'], ['tether', 'tether'], ['on_point', 'a point']] as const
+const ALL = [['steady', 'steady'], ['wobble', 'wobble'], ['oscillation', 'oscillation'], ['follow', 'follow'], ['tether', 'tether'], ['on_point', 'a point'], ['sound_level', 'a sound']] as const
 /** Only a length can go with where another clip stands. */
-const KINDS = computed(() => ALL.filter(([kind]) => (kind !== 'tether' || props.parameter.unit === 'px') && (kind !== 'on_point' || points.value.length)))
+const KINDS = computed(() => ALL.filter(([kind]) => (kind !== 'tether' || props.parameter.unit === 'px') && (kind !== 'on_point' || points.value.length) && (kind !== 'sound_level' || heard.value.length)))
 const SIDES = ['left', 'right', 'top', 'bottom', 'middle-x', 'middle-y', 'anchor-x', 'anchor-y'].map((value) => ({ value, title: value.replace('-x', ', across').replace('-y', ', down') }))
 /** Of a place across or down: which edge of its own is brought there. */
 const OWN = { x: ['left edge', 'right edge'], y: ['upper edge', 'lower edge'] } as const
@@ -57,7 +58,29 @@ function goWith(place: string) {
 const GIVES = [['x', 'across'], ['y', 'down']] as const
 const followed = computed(() => (props.motor.kind === 'follow' ? JSON.stringify([props.motor.clip ?? null, props.motor.step, props.motor.name]) : null))
 
+const { sounds } = useSounding()
+const heard = computed(() => sounds(props.clip))
+/** The bands that can be gone with, in Hz. */
+const BANDS = [['20 20000', 'all of it'], ['40 160', 'bass'], ['300 3000', 'voice'], ['5000 16000', 'high']] as const
+const band = computed(() => {
+  const { motor } = props
+  const sound = motor.kind === 'sound_level' ? project.project!.clips[motor.clip]?.content : null
+  const level = sound?.kind === 'sound' && motor.kind === 'sound_level' ? sound.levels[motor.band] : null
+  return level ? BANDS.find(([each]) => each === `${level.low} ${level.high}`)?.[0] : undefined
+})
+/** It is measured by the service, and goes with what was measured. */
+async function goWithSound(sound: string, range: string) {
+  const [low, high] = range.split(' ').map(Number)
+  const { motor, parameter } = props
+  const gain = motor.kind === 'sound_level' ? motor.gain : parameter.gentle * 4
+  const offset = motor.kind === 'sound_level' ? motor.offset : middle.value
+  try {
+    project.take(await answered(api.POST('/api/projects/{project_id}/clips/{clip_id}/level', { params: { path: { project_id: project.id, clip_id: props.clip.id } }, body: { step: props.step, name: parameter.name, sound, low, high, gain, offset } })))
+  } catch (error) { project.problem = said(error) }
+}
+
 function change(kind: Motor['kind']) {
+  if (kind === 'sound_level') { void goWithSound(heard.value[0].value!, BANDS[0][0]); return }
   const fades = { fade_in: props.motor.fade_in, fade_out: props.motor.fade_out }
   const gentle = props.parameter.gentle
   const [clip, step, name] = others.value[0] ? JSON.parse(others.value[0].value) : []
@@ -67,6 +90,7 @@ function change(kind: Motor['kind']) {
     oscillation: { kind: 'oscillation', centre: middle.value, amplitude: gentle, rate: 0.5 },
     follow: step ? { kind: 'follow', clip, step, name } : null,
     on_point: points.value[0] ? { kind: 'on_point', clip: JSON.parse(points.value[0].value)[0], point: JSON.parse(points.value[0].value)[1], gives: axis.value ?? 'x', offset: middle.value } : null,
+    sound_level: null,
     tether: beside.value[0] ? { kind: 'tether', clip: beside.value[0].value, side: axis.value === 'y' ? 'top' : 'left', own: axis.value ? 'middle' : null } : null,
   }
   const made = motors[kind]
@@ -111,6 +135,14 @@ function change(kind: Motor['kind']) {
       <Gauge v-if="motor.part !== 'whole'" label="Calmed over" :value="motor.smooth" :low="0" :high="3" :least="0" :most="60" unit="s" :digits="2" @change="(v, g) => set({ smooth: v }, g)" />
       <Gauge label="Gain" :value="motor.gain" :low="-2" :high="2" :least="-1e6" :most="1e6" unit="×" :digits="2" :neutral="0" @change="(v, g) => set({ gain: v }, g)" />
       <Gauge label="Offset" :value="motor.offset * times" :low="-640" :high="640" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="1" @change="(v, g) => set({ offset: v / times }, g)" />
+    </template>
+    <template v-if="motor.kind === 'sound_level'">
+      <div class="line"><span class="muted">Goes with</span><VSelect :model-value="motor.clip" :items="heard" aria-label="Which sound it goes with" @update:model-value="(sound: string) => goWithSound(sound, band ?? BANDS[0][0])" /></div>
+      <ChoiceLine label="Hears" :choices="BANDS" :now="band" @choose="(range) => goWithSound(motor.kind === 'sound_level' ? motor.clip : '', range)" />
+      <Gauge label="Swing" :value="motor.gain * times" :low="-reach * times" :high="reach * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="2" @change="(v, g) => set({ gain: v / times }, g)" />
+      <Gauge label="At silence" :value="motor.offset * times" :low="parameter.low * times" :high="parameter.high * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="1" @change="(v, g) => set({ offset: v / times }, g)" />
+      <Gauge label="Attack" :value="motor.attack" :low="0" :high="0.5" :least="0" :most="10" unit="s" :digits="2" @change="(v, g) => set({ attack: v }, g)" />
+      <Gauge label="Release" :value="motor.release" :low="0" :high="2" :least="0" :most="30" unit="s" :digits="2" @change="(v, g) => set({ release: v }, g)" />
     </template>
     <Gauge label="Fade in" :value="motor.fade_in" :low="0" :high="75" :least="0" :most="1e7" unit="f" :rate="project.rate" @change="(v, g) => set({ fade_in: v }, g)" />
     <Gauge label="Fade out" :value="motor.fade_out" :low="0" :high="75" :least="0" :most="1e7" unit="f" :rate="project.rate" @change="(v, g) => set({ fade_out: v }, g)" />

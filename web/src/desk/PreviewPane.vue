@@ -65,7 +65,8 @@ const state = computed(() => {
     if (player.buffering.value) return 'getting ready'
     const { width: w } = player.shownSize.value
     const size = w && w < project.settings!.width ? `playing at ${Math.round((100 * w) / project.settings!.width)} % size, ` : ''
-    return `${size}${blur()}${player.late.value} ${player.late.value === 1 ? 'frame' : 'frames'} late`
+    const loud = player.level.value ? `${player.level.value[1].toFixed(1)} LUFS, ` : ''
+    return `${loud}${size}${blur()}${player.late.value} ${player.late.value === 1 ? 'frame' : 'frames'} late`
   }
   const percent = Math.round(100 * fitted.value.share * (window.devicePixelRatio || 1))
   return player.exact.value ? `painted as exported, ${blur()}at ${percent} %` : 'a light picture first'

@@ -43,6 +43,15 @@ const EASES = [['equal-power', 'even power'], ['straight', 'straight'], ['soft',
 const FADES = { 'equal-power': 'equal-power', straight: { kind: 'linear' }, soft: { kind: 'strengths', start: 0.5, end: 0.5 }, late: { kind: 'strengths', start: 0.8, end: 0 } } as const
 const named = (ease: object | null | undefined) => (ease ? EASES.find(([name]) => JSON.stringify(FADES[name]) === JSON.stringify(ease))?.[0] : 'equal-power')
 const ends = computed(() => (sound.value ? [{ over: 'fade_in' as const, ease: 'fade_in_ease' as const, label: 'Comes up' }, { over: 'fade_out' as const, ease: 'fade_out_ease' as const, label: 'Goes down' }].filter((each) => sound.value![each.over] > 0) : []))
+/** Other sounds that are heard while this one is. */
+const others = computed(() => project.clips.filter((clip) => clip.id !== props.clip.id && (clip.content.kind === 'sound' || clip.content.kind === 'footage') && project.project!.media[clip.content.media]?.sound
+  && clip.head < project.endOf(props.clip) && project.endOf(clip) > props.clip.head).map((clip) => ({ title: clip.name, value: clip.id as string | null })))
+async function duck(under: string | null) {
+  if (!under) return
+  try {
+    project.take(await answered(api.POST('/api/projects/{project_id}/clips/{clip_id}/duck', { params: { path: { project_id: project.id, clip_id: props.clip.id } }, body: { under: [under] } })))
+  } catch (error) { project.problem = said(error) }
+}
 const paced = computed(() => 'speed' in props.clip.content && props.clip.content.speed !== 1 && 'keeps_pitch' in props.clip.content)
 const keeps = computed(() => 'keeps_pitch' in props.clip.content && props.clip.content.keeps_pitch)
 </script>
@@ -63,6 +72,10 @@ const keeps = computed(() => 'keeps_pitch' in props.clip.content && props.clip.c
         <Gauge label="Apart" :value="apart" :low="0.01" :high="0.5" :least="0.01" :most="5" :digits="2" unit="s" @change="(v) => { apart = v; again() }" />
       </template>
     </template>
+    <div v-if="sound && others.length" class="line">
+      <span class="muted">Goes down</span>
+      <VSelect :model-value="null" :items="others" placeholder="while somebody speaks in" aria-label="Goes down while somebody speaks in" data-test="duck" @update:model-value="duck" />
+    </div>
     <div class="acts">
       <button class="flip" :aria-pressed="muted" data-test="mute" @click="edits.put({ kind: 'set_muted', clips: desk.picked, muted: !muted })">muted</button>
       <button v-if="paced" class="flip" :aria-pressed="keeps" title="At another speed its pitch stays as it was" data-test="keeps-pitch" @click="edits.put({ kind: 'set_keeps_pitch', clips: desk.picked, keeps: !keeps })">pitch kept</button>

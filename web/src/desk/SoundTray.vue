@@ -14,6 +14,8 @@ const edits = useEdits()
 const upload = useUpload()
 const picker = ref<HTMLInputElement | null>(null)
 const typed = ref('')
+const PARTS = [['sounds', 'sounds'], ['loudness', 'how loud']] as const
+const part = ref<'sounds' | 'loudness'>('sounds')
 
 const sounds = computed(() => Object.values(project.project!.media).filter((item) => item.kind === 'sound').sort((a, b) => a.name.localeCompare(b.name)))
 const found = computed(() => sounds.value.filter((item) => item.name.toLowerCase().includes(typed.value.trim().toLowerCase())))
@@ -68,33 +70,39 @@ function pick(event: Event) {
   <aside class="tray" aria-label="Sound">
     <header>Sound <button class="act" @click="desk.tray = null">close</button></header>
     <div class="inside">
-      <FilmLoudness />
-      <div class="finder">
-        <input v-model="typed" placeholder="find a sound" aria-label="Find a sound" />
-        <button class="act" :disabled="upload.share.value !== null" @click="picker?.click()">add files</button>
-        <input ref="picker" type="file" multiple hidden accept=".wav,.flac,.mp3,.aac,.m4a,.ogg,.oga,.opus" data-test="sound-files" @change="pick" />
+      <div class="choice parts" role="radiogroup" aria-label="What of sound">
+        <button v-for="[value, word] in PARTS" :key="value" role="radio" :aria-checked="part === value" :class="{ on: part === value }" :data-test="`sound-${value}`" @click="part = value">{{ word }}</button>
       </div>
-      <p v-for="each in upload.rejected.value" :key="each.name" class="alarm hint" role="alert">{{ each.why }}</p>
-      <div v-for="item in found" :key="item.id" class="item" draggable="true" :data-sound="item.id" @dragstart="($event as DragEvent).dataTransfer?.setData('application/x-idle-comet-media', item.id)">
-        <button class="wave" :aria-label="`Hear ${item.name}`" :title="`Rest here to hear ${item.name}`" @pointerenter="hear(item, $event)" @pointerleave="hush" @focus="hear(item, $event)" @blur="hush">
-          <img :src="`/api/projects/${project.id}/media/${item.id}/thumbnail`" alt="" draggable="false" />
-          <i v-if="playing === item.id" :style="{ left: `${100 * at}%` }" />
-        </button>
-        <div class="line"><span class="name">{{ item.name }}</span><span class="muted numbers">{{ item.sound!.seconds.toFixed(1) }} s</span></div>
-        <div class="line acts">
-          <button v-if="ends.arrival" class="act" :title="`Its loudest moment where ${title!.name} moves fastest, or lands`" data-test="on-arrival" @click="putOn(item, null)">on the arrival</button>
-          <button v-if="ends.departure" class="act" :title="`Its loudest moment where ${title!.name} leaves fastest`" data-test="on-departure" @click="putOn(item, 'leaving')">on the departure</button>
-          <button class="act" data-test="put-sound" @click="put(item)">at the playhead</button>
+      <FilmLoudness v-if="part === 'loudness'" />
+      <template v-else>
+        <div class="finder">
+          <input v-model="typed" placeholder="find a sound" aria-label="Find a sound" />
+          <button class="act" :disabled="upload.share.value !== null" @click="picker?.click()">add files</button>
+          <input ref="picker" type="file" multiple hidden accept=".wav,.flac,.mp3,.aac,.m4a,.ogg,.oga,.opus" data-test="sound-files" @change="pick" />
         </div>
-      </div>
-      <p v-if="!sounds.length" class="muted">No sounds yet. Add files, or drop them here.</p>
-      <p v-else-if="!found.length" class="muted">No sound is called so.</p>
+        <p v-for="each in upload.rejected.value" :key="each.name" class="alarm hint" role="alert">{{ each.why }}</p>
+        <div v-for="item in found" :key="item.id" class="item" draggable="true" :data-sound="item.id" @dragstart="($event as DragEvent).dataTransfer?.setData('application/x-idle-comet-media', item.id)">
+          <button class="wave" :aria-label="`Hear ${item.name}`" :title="`Rest here to hear ${item.name}`" @pointerenter="hear(item, $event)" @pointerleave="hush" @focus="hear(item, $event)" @blur="hush">
+            <img :src="`/api/projects/${project.id}/media/${item.id}/thumbnail`" alt="" draggable="false" />
+            <i v-if="playing === item.id" :style="{ left: `${100 * at}%` }" />
+          </button>
+          <div class="line"><span class="name">{{ item.name }}</span><span class="muted numbers">{{ item.sound!.seconds.toFixed(1) }} s</span></div>
+          <div class="line acts">
+            <button v-if="ends.arrival" class="act" :title="`Its loudest moment where ${title!.name} moves fastest, or lands`" data-test="on-arrival" @click="putOn(item, null)">on the arrival</button>
+            <button v-if="ends.departure" class="act" :title="`Its loudest moment where ${title!.name} leaves fastest`" data-test="on-departure" @click="putOn(item, 'leaving')">on the departure</button>
+            <button class="act" data-test="put-sound" @click="put(item)">at the playhead</button>
+          </div>
+        </div>
+        <p v-if="!sounds.length" class="muted">No sounds yet. Add files, or drop them here.</p>
+        <p v-else-if="!found.length" class="muted">No sound is called so.</p>
+      </template>
     </div>
   </aside>
 </template>
 
 <style scoped>
-.finder { display: flex; gap: 8px; margin: 14px 0 8px; font-size: 12.5px; }
+.parts { margin-bottom: 10px; }
+.finder { display: flex; gap: 8px; margin: 0 0 8px; font-size: 12.5px; }
 .finder input:not([hidden]) { flex: 1; min-width: 0; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 4px 8px; }
 .item { padding: 8px 0; border-top: 1px solid var(--line); font-size: 12.5px; }
 .wave { position: relative; display: block; width: 100%; height: 40px; padding: 0; overflow: hidden; background: var(--soot); cursor: pointer; }

@@ -74,25 +74,27 @@ function grow(press: PointerEvent) {
         v-else class="name" role="button" tabindex="0" :aria-label="`Track ${track.name}`" aria-keyshortcuts="Enter Alt+ArrowUp Alt+ArrowDown"
         :title="`${track.name}: drag, or Alt with an arrow, to reorder; double-click, or Enter, to name`" @keydown="byKey" @keydown.enter.stop.prevent="name"
       >{{ track.name }}</span>
-      <button v-if="empty" class="gone" :aria-label="`Remove track ${track.name}`" title="Remove this empty track" @click="edits.removeTrack(track.id)">
-        <svg width="12" height="14"><path d="M2.500 7H9.500" /></svg>
-      </button>
-      <button
-        v-if="sounds && height >= 26" class="gain numbers" :class="{ set: track.gain !== 0 }" role="slider" :aria-valuenow="track.gain" aria-valuemin="-48" aria-valuemax="24" :aria-label="`Gain of track ${track.name}`" :title="`${track.gain} dB: drag, or the arrows`" data-test="track-gain"
-        @pointerdown.stop="level" @keydown="byArrows($event, (x, y, gesture, begins) => { if (begins) loud = track.gain; edits.changeTrack(track.id, { gain: Math.min(24, Math.max(-48, loud + x - y)) }, gesture) })"
-      >{{ track.gain > 0 ? '+' : '' }}{{ track.gain }}</button>
-      <button v-if="sounds" :class="{ set: track.alone }" :aria-pressed="track.alone" :aria-label="`Hear track ${track.name} alone`" :title="track.alone ? 'Hear the others too' : 'Hear this track alone'" data-test="track-alone" @click="edits.changeTrack(track.id, { alone: !track.alone })">
-        <svg width="14" height="14"><path d="M2 10.500V6.500M5.300 12V4M8.700 9.500V7.500M12 9V8" /></svg>
-      </button>
-      <button v-if="sounds && !pure" :class="{ set: track.muted }" :aria-pressed="track.muted" :aria-label="`Mute track ${track.name}`" :title="track.muted ? 'Hear this track' : 'Do not hear this track'" data-test="track-muted" @click="edits.changeTrack(track.id, { muted: !track.muted })">
-        <svg width="14" height="14"><path :d="track.muted ? 'M1.500 8H12.500' : 'M1.500 8L4 4.500L6.500 10.500L9 5.500L12.500 8'" /></svg>
-      </button>
-      <button :class="{ set: track.hidden }" :aria-pressed="track.hidden" :aria-label="`Hide track ${track.name}`" :title="track.hidden ? 'Show this track' : 'Hide this track'" @click="edits.changeTrack(track.id, { hidden: !track.hidden })">
-        <svg width="14" height="14"><path :d="track.hidden ? 'M1.500 6Q7 10.500 12.500 6' : 'M1.500 8Q7 2.500 12.500 8M7 6.500V9'" /></svg>
-      </button>
-      <button :class="{ set: track.locked }" :aria-pressed="track.locked" :aria-label="`Lock track ${track.name}`" :title="track.locked ? 'Unlock this track' : 'Lock this track'" @click="edits.changeTrack(track.id, { locked: !track.locked })">
-        <svg width="12" height="14"><path :d="track.locked ? 'M2 4H10M2 7H10M2 10H10' : 'M2 4H10M2 10H10'" /></svg>
-      </button>
+      <span class="acts">
+        <button v-if="empty" class="gone" :aria-label="`Remove track ${track.name}`" title="Remove this empty track" @click="edits.removeTrack(track.id)">
+          <svg width="12" height="14"><path d="M2.500 7H9.500" /></svg>
+        </button>
+        <button
+          v-if="sounds && height >= 26" class="gain numbers" :class="{ set: track.gain !== 0 }" role="slider" :aria-valuenow="track.gain" aria-valuemin="-48" aria-valuemax="24" :aria-label="`Gain of track ${track.name}`" :title="`${track.gain} dB: drag, or the arrows`" data-test="track-gain"
+          @pointerdown.stop="level" @keydown="byArrows($event, (x, y, gesture, begins) => { if (begins) loud = track.gain; edits.changeTrack(track.id, { gain: Math.min(24, Math.max(-48, loud + x - y)) }, gesture) })"
+        >{{ track.gain > 0 ? '+' : '' }}{{ track.gain }}</button>
+        <button v-if="sounds" :class="{ set: track.alone }" :aria-pressed="track.alone" :aria-label="`Hear track ${track.name} alone`" :title="track.alone ? 'Hear the others too' : 'Hear this track alone'" data-test="track-alone" @click="edits.changeTrack(track.id, { alone: !track.alone })">
+          <svg width="14" height="14"><path d="M2 10.500V6.500M5.300 12V4M8.700 9.500V7.500M12 9V8" /></svg>
+        </button>
+        <button v-if="sounds && !pure" :class="{ set: track.muted }" :aria-pressed="track.muted" :aria-label="`Mute track ${track.name}`" :title="track.muted ? 'Hear this track' : 'Do not hear this track'" data-test="track-muted" @click="edits.changeTrack(track.id, { muted: !track.muted })">
+          <svg width="14" height="14"><path :d="track.muted ? 'M1.500 8H12.500' : 'M1.500 8L4 4.500L6.500 10.500L9 5.500L12.500 8'" /></svg>
+        </button>
+        <button :class="{ set: track.hidden }" :aria-pressed="track.hidden" :aria-label="`Hide track ${track.name}`" :title="track.hidden ? 'Show this track' : 'Hide this track'" @click="edits.changeTrack(track.id, { hidden: !track.hidden })">
+          <svg width="14" height="14"><path :d="track.hidden ? 'M1.500 6Q7 10.500 12.500 6' : 'M1.500 8Q7 2.500 12.500 8M7 6.500V9'" /></svg>
+        </button>
+        <button :class="{ set: track.locked }" :aria-pressed="track.locked" :aria-label="`Lock track ${track.name}`" :title="track.locked ? 'Unlock this track' : 'Lock this track'" @click="edits.changeTrack(track.id, { locked: !track.locked })">
+          <svg width="12" height="14"><path :d="track.locked ? 'M2 4H10M2 7H10M2 10H10' : 'M2 4H10M2 10H10'" /></svg>
+        </button>
+      </span>
       <i
         class="foot" role="separator" tabindex="0" aria-orientation="horizontal" :aria-label="`Height of track ${track.name}`" :aria-valuenow="height" aria-valuemin="20" aria-valuemax="240"
         title="Drag the track taller" @pointerdown.stop="grow" @keydown="byArrows($event, (_x, y, gesture, begins) => { if (begins) stood = height; setHeight(stood + 4 * y, gesture) })"
@@ -107,7 +109,8 @@ function grow(press: PointerEvent) {
 .off .name { text-decoration: line-through; opacity: 0.7; }
 .dragging { background: var(--raised); }
 input { width: 100%; background: var(--raised); border: 1px solid var(--line); border-radius: 2px; padding: 1px 4px; }
-button { padding: 3px 2px; opacity: 0; }
+.acts { position: absolute; right: 4px; top: 50%; transform: translateY(-50%); display: flex; align-items: center; }
+button { padding: 3px 2px; opacity: 0; background: var(--soot); }
 .header:hover button, button:focus-visible, button.set { opacity: 1; }
 svg { display: block; fill: none; stroke: var(--muted); stroke-width: 1.2; }
 .gain { font-size: 10.5px; color: var(--muted); cursor: ew-resize; touch-action: none; min-width: 20px; text-align: right; }

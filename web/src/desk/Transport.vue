@@ -37,6 +37,7 @@ async function go() {
 
 <template>
   <div class="transport" :style="{ width: `${Math.max(width, 660)}px` }">
+    <SoundMeter v-if="level" :level="level" />
     <input v-if="typing" ref="field" class="time numbers" v-shown="now" aria-label="Go to a time" @blur="go" @keydown.enter="go" @keydown.esc.stop="typing = false" />
     <button v-else class="time numbers" title="Go to a time: 2:00, +20f, 1.5s" data-test="timecode" @click="startTyping">{{ now }}</button>
     <button class="icon" aria-label="One frame back" title="One frame back (←)" @click="desk.goTo(desk.frame - 1)">
@@ -54,13 +55,12 @@ async function go() {
     <button class="flip" :aria-pressed="desk.guides" @click="desk.guides = !desk.guides">guides</button>
     <button class="flip" :aria-pressed="desk.trail" title="The way the clip in hand travels" @click="desk.trail = !desk.trail">path</button>
     <button class="flip" :aria-pressed="desk.snapping" title="Clips and keys are drawn to what is near (S)" @click="desk.snapping = !desk.snapping">snap</button>
-    <SoundMeter v-if="project.heard" :level="level" />
     <span class="told state" role="status" data-test="preview-state">{{ state }}</span>
   </div>
 </template>
 
 <style scoped>
-.transport { display: flex; align-items: center; gap: 14px; height: 36px; margin: 0 auto; max-width: 100%; padding: 0 12px; font-size: 12.5px; flex: none; }
+.transport { position: relative; display: flex; align-items: center; gap: 14px; height: 36px; margin: 0 auto; max-width: 100%; padding: 0 12px; font-size: 12.5px; flex: none; }
 .time { font-size: 18px; letter-spacing: -0.03em; width: 136px; text-align: left; }
 input.time { background: var(--soot); border: 1px solid var(--line); border-radius: 2px; }
 .icon svg { display: block; fill: none; stroke: var(--bone); stroke-width: 1.3; stroke-linejoin: round; }

@@ -7,6 +7,7 @@ import PiecesChoice from '../parts/PiecesChoice.vue'
 import Gauge from '../parts/Gauge.vue'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
+import { useSounding } from '../use/sounding'
 
 const props = defineProps<{ clip: Clip; step: Step }>()
 const project = useProject()
@@ -19,13 +20,18 @@ const PIVOTS = [
   ['top', 'top'], ['bottom', 'bottom'], ['left', 'left'], ['right', 'right'],
 ] as const
 const POINTS = PIVOTS.map(([value, title]) => ({ value, title }))
-const PLAIN: Cascade = { unit: 'all', order: 'forward', by: 'delay', delay: 3, overlap: 0.7, seed: 1 }
+const PLAIN: Cascade = { unit: 'all', order: 'forward', by: 'delay', delay: 3, overlap: 0.7, seed: 1, times: [] }
 
 const text = computed(() => (props.clip.content.kind === 'text' ? props.clip.content.text : ''))
 const arrival = computed(() => props.step.units?.arrival ?? PLAIN)
 const departure = computed(() => props.step.units?.departure ?? null)
 const change = (end: 'arrival' | 'departure', now: Cascade, by: Partial<Cascade>, gesture?: string) =>
   edits.units(props.clip.id, props.step.id, { [end]: { ...now, ...by } }, gesture)
+const { withHits } = useSounding()
+const beats = computed(() => withHits(props.clip))
+function byHits(sound: string | null, now: Cascade) {
+  if (sound) edits.put({ kind: 'cascade_by_hits', clip: props.clip.id, step: props.step.id, sound, unit: now.unit, on: 'begins' })
+}
 const ends = computed(() => [
   { end: 'arrival' as const, label: 'Moves', now: arrival.value },
   ...(departure.value ? [{ end: 'departure' as const, label: 'Leaves', now: departure.value }] : []),
@@ -43,6 +49,10 @@ const ends = computed(() => [
           <button v-if="now.order === 'random'" class="act" @click="change(end, now, { seed: now.seed + 1 })">try another</button>
         </div>
         <ChoiceLine label="Each next" :choices="BY" :now="now.by" @choose="change(end, now, { by: $event })" />
+        <div v-if="end === 'arrival' && beats.length" class="line">
+          <span class="muted">By the hits of</span>
+          <VSelect :model-value="null" :items="beats" :placeholder="now.by === 'times' ? 'by hits' : 'a sound'" aria-label="By the hits of" data-test="cascade-by-hits" @update:model-value="(sound: string | null) => byHits(sound, now)" />
+        </div>
         <Gauge
           v-if="now.by === 'delay'" label="Apart" :value="now.delay" :low="0" :high="25" :least="0" :most="10000" unit="f" :digits="1" :rate="project.rate"
           @change="(delay, g) => change(end, now, { delay }, g)"

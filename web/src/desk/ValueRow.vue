@@ -9,6 +9,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import { propertyOf } from '../use/properties'
+import { useSounding } from '../use/sounding'
 import MotorPanel from './MotorPanel.vue'
 
 const props = defineProps<{ clip: Clip; step: string; parameter: ParameterInfo }>()
@@ -88,6 +89,16 @@ function become(next: 'fixed' | 'moving' | 'driven') {
     else project.problem = `${parameter.label} can only follow another ${parameter.sort}; there is none to follow here.`
   } else edits.setMoving(clip.id, step, parameter.name, next === 'moving')
 }
+const { withHits } = useSounding()
+const beats = computed(() => (props.parameter.sort === 'number' ? withHits(props.clip).slice(0, 1) : []))
+/** A few gentle steps up at every hit, or down where there is no more above. */
+function pulse(sound: string) {
+  choosing.value = false
+  const { clip, step, parameter } = props
+  const now = value.value as number
+  const up = Math.min(parameter.high, now + parameter.gentle * 4)
+  edits.put({ kind: 'pulse_by_hits', clip: clip.id, step, name: parameter.name, sound, peak: up > now ? up : Math.max(parameter.low, now - parameter.gentle * 4) })
+}
 const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', moving: 'Moving: by its keys', driven: `Driven: ${curve.value?.says ?? ''}` })[state.value])
 </script>
 
@@ -121,6 +132,7 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
     <div v-if="parameter.may_move" class="keys">
       <span v-if="choosing" class="states choice" role="menu">
         <button v-for="[each, word] in STATES" :key="each" role="menuitem" :class="{ on: state === each }" @click="become(each)">{{ word }}</button>
+        <button v-for="each in beats" :key="each.value!" role="menuitem" :title="`A pulse at every hit of ${each.title}`" data-test="pulse" @click="pulse(each.value!)">by hits</button>
       </span>
       <template v-else>
         <button class="state" :aria-label="`${parameter.label}: ${state}`" aria-haspopup="menu" :title="`${says}; click to change`" @click="choosing = true">

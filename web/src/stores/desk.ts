@@ -55,6 +55,8 @@ export const useDesk = defineStore('desk', () => {
   const speeds = useLocalStorage('lanes-show-speed', false)
   const trail = useLocalStorage('trail', true)
   /** Whether a frame that the playhead is put on is heard. */
+  /** Moments tapped along while it plays, in frames of the film. */
+  const taps = ref<number[]>([])
   const touching = useLocalStorage('heard-at-the-playhead', true)
 
   const selected = computed(() => picked.value.at(-1) ?? null)
@@ -144,7 +146,7 @@ export const useDesk = defineStore('desk', () => {
   })
 
   return {
-    catalogue, loadCatalogue, frame, moved, touching, playing, speed, loop, picked, openRow, tray, typing, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
+    catalogue, loadCatalogue, frame, moved, touching, taps, playing, speed, loop, picked, openRow, tray, typing, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
     speeds, trail, selected, clip, clips, openStep, drawing, dropper, framed, picking, course, key, range, local, localOf, isOver, goTo, goIn, goToStay, pick, select, toggle, chooseKey, kindOf, patternOf, contentOf,
   }
 })

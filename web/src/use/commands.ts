@@ -285,6 +285,7 @@ export function useCommands(): Command[] {
     { keys: '4', does: 'Stronger eases', can: titles, run: () => edits.stronger(desk.picked) },
     { keys: 'Y', does: 'Recipes', also: 'designs templates looks', run: () => { desk.tray = desk.tray === 'recipes' ? null : 'recipes' } },
     { keys: 'Shift+S', does: 'Sounds and loudness', also: 'audio tray lufs whoosh captions', run: () => { desk.tray = desk.tray === 'sound' ? null : 'sound' } },
+    { keys: ',', does: 'Tap a beat while it plays: hits of the sound in hand', also: 'tempo rhythm hit', can: () => desk.playing, run: () => { desk.taps.push(desk.frame) } },
     { does: 'Hear frames as the playhead moves, or not', also: 'scrub audio', run: () => { desk.touching = !desk.touching } },
     { keys: 'Shift+Y', does: 'All words', also: 'text tray find replace reading', run: () => { desk.tray = desk.tray === 'text' ? null : 'text' } },
     { does: 'Back to plain', also: 'reset remove recipe', can: titles, run: () => edits.reset(desk.picked) },
