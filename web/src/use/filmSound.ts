@@ -73,6 +73,7 @@ export class FilmSound {
   /** Get the first stretch ready; false where nothing can be heard here. */
   async prepare(run: Run): Promise<boolean> {
     this.stop()
+    this.touched = null
     const own = ++this.serial
     try {
       if (!(await this.awake())) return false
@@ -136,8 +137,10 @@ export class FilmSound {
     if (this.touching || this.playing) return
     this.touching = true
     try {
-      while (this.touched !== null && !this.playing && (await this.awake())) {
-        const at: number = this.touched
+      while (this.touched !== null && !this.playing) {
+        if (!(await this.awake())) break
+        const at: number | null = this.touched
+        if (at === null) break
         this.touched = null
         const answer = await fetch(this.address('sound', at, Math.ceil(TOUCH * this.rate())))
         if (!answer.ok || this.playing) break
@@ -164,7 +167,6 @@ export class FilmSound {
     clearTimeout(this.timer)
     this.origin = 0
     this.first = null
-    this.touched = null
     for (const source of this.sources) { try { source.stop() } catch { /* It had not begun. */ } }
     this.sources.clear()
   }
