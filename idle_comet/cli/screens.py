@@ -28,13 +28,6 @@ def _desk(page) -> None:
     page.screenshot(path=_SHOTS / "desk.png")
 
 
-def _text_tray(page) -> None:
-    page.get_by_role("button", name="Text", exact=True).click()
-    page.wait_for_timeout(1200)
-    page.screenshot(path=_SHOTS / "text-tray.png")
-    page.keyboard.press("Escape")
-
-
 def _export_done(page) -> None:
     page.get_by_role("button", name="Export", exact=True).click()
     page.locator("[data-test=export]").click()
@@ -186,20 +179,6 @@ def _followed(page) -> None:
         _undo(page)
 
 
-def _before_after(page) -> None:
-    """A shot's tones before and after a step, with a line to drag, and how they are spread."""
-    page.locator("[data-clip=shot-hands-jars]").click(position={"x": 120, "y": 20})
-    _go(page, "19:00")
-    page.locator("[data-test=add-step]").click()
-    page.get_by_label("Name of the step").fill("tone colours")
-    page.keyboard.press("Enter")
-    page.wait_for_timeout(1200)
-    page.locator("[data-test=before-after]").click()
-    page.wait_for_timeout(2000)
-    page.screenshot(path=_SHOTS / "before-after.png")
-    _undo(page)
-
-
 def _motion_path(page) -> None:
     """A title on a bent path, drawn as the shutter sees it, with a point and its tangents in hand."""
     _change(
@@ -229,15 +208,6 @@ def _motion_path(page) -> None:
     _undo(page)
 
 
-def _side_by_side(page) -> None:
-    page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
-    _go(page, "1:21")
-    page.keyboard.press("5")
-    page.wait_for_timeout(2500)
-    page.screenshot(path=_SHOTS / "side-by-side.png")
-    page.keyboard.press("Escape")
-
-
 def _recipes(page) -> None:
     """A recipe playing on the end line under the pointer, over its own shot."""
     page.locator("[data-clip=end-line]").click(position={"x": 60, "y": 20})
@@ -253,28 +223,79 @@ def _recipes(page) -> None:
     page.get_by_role("button", name="close").click()
 
 
-def _cascade(page) -> None:
-    """Words that rise one by one: their onsets on the timeline, a fan of curves in the lanes."""
-    _with_recipe(page, "title", "skep", "Found at dawn above the quiet heath")
+def _hits(page) -> None:
+    """A title typed by the hits of a sound: each letter over its stroke."""
+    _change(page, {"kind": "add_picture", "clip": "keys", "frame": 40, "media": "typewriter"})
+    _change(page, {"kind": "change_text", "clip": "title", "text": "HEATHER IN"})
     page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
-    page.keyboard.press("e")
-    page.locator("[data-step]").filter(has_text="Placement").locator(".names").click()
-    _go(page, "1:16")
-    page.wait_for_timeout(2500)
-    page.screenshot(path=_SHOTS / "cascade.png")
-    page.keyboard.press("Escape")
+    page.locator("[data-test=add-step]").click()
+    page.get_by_label("Name of the step").fill("typing")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(800)
+    page.locator("[data-test=type-by-hits]").click()
+    page.wait_for_timeout(1500)
+    _go(page, "2:20")
+    page.keyboard.press("Shift+f")
+    page.wait_for_timeout(2000)
+    page.screenshot(path=_SHOTS / "hits.png")
+    page.keyboard.press("f")
+    for _ in range(4):
+        _undo(page)
+
+
+def _sounds(page) -> None:
+    """The shelf of sounds: the one that is rested on is heard; those put on the title's arrival lie on the timeline."""
+    page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
+    page.get_by_role("button", name="Sound", exact=True).click()
+    page.locator("[data-sound=whoosh-soft] [data-test=on-arrival]").click()
+    page.wait_for_timeout(800)
+    page.locator("[data-sound=chime] [data-test=on-arrival]").click()
+    page.wait_for_timeout(1500)
+    page.locator("[data-sound=chime] .wave").hover()
+    page.wait_for_timeout(600)
+    page.screenshot(path=_SHOTS / "sounds.png")
     page.keyboard.press("Escape")
     for _ in range(2):
         _undo(page)
 
 
-def _with_recipe(page, clip: str, recipe: str, words: str) -> None:
-    _change(page, {"kind": "change_text", "clip": clip, "text": words})
-    found = page.evaluate(
-        "async (id) => (await (await fetch('/api/recipes')).json()).find((each) => each.recipe.id === id).recipe",
-        recipe,
-    )
-    _change(page, {"kind": "use_recipe", "clips": [clip], "recipe": found})
+def _loudness(page) -> None:
+    """A bed that goes down under a voice, and the film brought to a loudness."""
+    _change(page, {"kind": "add_picture", "clip": "bed", "frame": 0, "media": "bed"})
+    _change(page, {"kind": "add_picture", "clip": "say", "frame": 150, "media": "voice"})
+    page.locator("[data-clip=bed]").click(position={"x": 60, "y": 30})
+    page.locator("[data-test=duck]").click()
+    page.get_by_role("option", name="Ottoline speaks").click()
+    page.wait_for_timeout(1500)
+    page.get_by_role("button", name="Sound", exact=True).click()
+    page.locator("[data-test=sound-loudness]").click()
+    page.locator("[data-test=bring-23]").click()
+    page.locator("[data-test=integrated]").filter(has_text="-23.0").wait_for(timeout=60_000)
+    page.locator("[data-clip=bed]").scroll_into_view_if_needed()
+    page.wait_for_timeout(1500)
+    page.screenshot(path=_SHOTS / "loudness.png")
+    page.keyboard.press("Escape")
+    for _ in range(4):
+        _undo(page)
+
+
+def _captions(page) -> None:
+    """What is said in a voice, written down and coloured word by word, in the Text tray with the time to read it."""
+    _change(page, {"kind": "add_picture", "clip": "say", "frame": 190, "media": "voice"})
+    page.locator("[data-clip=say]").click(position={"x": 40, "y": 30})
+    page.get_by_role("button", name="Text", exact=True).click()
+    page.locator("[data-test=write-down]").click()
+    page.locator("[data-test=written]").filter(has_text="words in").wait_for(timeout=60_000)
+    page.locator("[data-test=caption-style]").click()
+    page.get_by_role("option", name="Honey Words").click()
+    page.wait_for_timeout(1500)
+    _go(page, "18:12")
+    page.locator("[data-test=captions]").scroll_into_view_if_needed()
+    page.wait_for_timeout(2000)
+    page.screenshot(path=_SHOTS / "captions.png")
+    page.keyboard.press("Escape")
+    for _ in range(3):
+        _undo(page)
 
 
 def _change(page, change: dict) -> None:
@@ -297,10 +318,8 @@ def _undo(page) -> None:
 
 VIEWS = (
     _desk,
-    _text_tray,
     _media_tray,
     _recipes,
-    _cascade,
     _key_in_hand,
     _motion_path,
     _treated,
@@ -310,8 +329,10 @@ VIEWS = (
     _moves,
     _handheld,
     _followed,
-    _before_after,
-    _side_by_side,
+    _hits,
+    _sounds,
+    _loudness,
+    _captions,
     _export_done,
 )
 

@@ -21,7 +21,7 @@ from ..core.project.model import Project
 from ..core.sound import SoundSources
 from .encode import FilmWriter
 from .probe import MediaError, probe
-from .soundtrack import SoundTrack, has_sound
+from .soundtrack import SoundFormat, SoundTrack, has_sound
 
 SEGMENT = 50
 """Frames in a segment."""
@@ -29,13 +29,19 @@ SEGMENT = 50
 
 @dataclass(frozen=True, slots=True)
 class Order:
-    """A film to be made: frames [first, first + frames), px, and the encoder's crf."""
+    """A film to be made: frames [first, first + frames), px, the encoder's crf, and how its sound is written: as AAC in
+    MP4, or as PCM of 24 bits in QuickTime."""
 
     first: int
     frames: int
     width: int
     height: int
     crf: float = 16
+    sound: SoundFormat = "aac"
+
+    @property
+    def container(self) -> str:
+        return "mov" if self.sound == "pcm" else "mp4"
 
     @property
     def segments(self) -> range:
@@ -89,7 +95,7 @@ def concatenate(
     told, with what is heard of it."""
     unfinished = path.with_name(f".{path.name}.part")
     try:
-        with av.open(str(unfinished), "w", format="mp4", options={"movflags": "+faststart"}) as out:
+        with av.open(str(unfinished), "w", format=order.container, options={"movflags": "+faststart"}) as out:
             stream, track, done = None, None, 0
             for segment in order.segments:
                 with av.open(str(segment_path(folder, segment))) as part:
@@ -98,7 +104,7 @@ def concatenate(
                         stream = out.add_stream_from_template(source)
                         stream.time_base = source.time_base
                         if project is not None and sounds is not None and has_sound(project, order.first, order.frames):
-                            track = SoundTrack(out, project, sounds)
+                            track = SoundTrack(out, project, sounds, order.sound)
                     shift = round(done / source.average_rate / source.time_base)
                     for packet in part.demux(source):
                         if packet.dts is None:

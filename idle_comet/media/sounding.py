@@ -58,9 +58,9 @@ _SWELL = 0.03
 
 def _loudest(file: Path) -> float:
     """The moment at which a sound has most power, in seconds."""
-    power = np.abs(np.load(peaks_path(file), mmap_mode="r")).max(1).astype(np.float64) ** 2
-    window = np.hanning(max(3, round(_SWELL * SOUND_RATE / PEAK)) + 2)[1:-1]
-    felt = np.convolve(power, window, mode="same")
+    powers = np.abs(np.load(peaks_path(file), mmap_mode="r")).max(1).astype(np.float64) ** 2
+    hann = np.hanning(max(3, round(_SWELL * SOUND_RATE / PEAK)) + 2)[1:-1]
+    felt = np.convolve(powers, hann, mode="same")
     return (float(np.argmax(felt)) + 0.5) * PEAK / SOUND_RATE
 
 

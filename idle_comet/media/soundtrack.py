@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import struct
 from fractions import Fraction
-from typing import Iterator
+from typing import Iterator, Literal
 
 import av
 import numpy as np
@@ -12,6 +12,8 @@ import numpy as np
 from ..core.project.model import Project
 from ..core.sound import SOUND_RATE, SoundSources, heard, heard_at
 from ..core.sound.mixing import samples_of
+
+SoundFormat = Literal["aac", "pcm"]
 
 _BITS = 256_000
 """A second of AAC."""
@@ -38,20 +40,23 @@ def blocks(project: Project, sources: SoundSources, first: int, frames: int) -> 
 
 
 class SoundTrack:
-    """AAC in a film being written: given to it stretch by stretch, so that sound and picture lie side by side."""
+    """Sound in a film being written: given to it stretch by stretch, so that sound and picture lie side by side."""
 
-    def __init__(self, out: av.container.OutputContainer, project: Project, sources: SoundSources) -> None:
-        self._out, self._project, self._sources = out, project, sources
-        self._stream = out.add_stream("aac", rate=SOUND_RATE)
+    def __init__(
+        self, out: av.container.OutputContainer, project: Project, sources: SoundSources, sort: SoundFormat = "aac"
+    ) -> None:
+        self._out, self._project, self._sources, self._sort = out, project, sources, sort
+        self._stream = out.add_stream(sort if sort == "aac" else "pcm_s24le", rate=SOUND_RATE)
         self._stream.layout = "stereo"
-        self._stream.bit_rate = _BITS
+        if sort == "aac":
+            self._stream.bit_rate = _BITS
         self._stream.codec_context.time_base = Fraction(1, SOUND_RATE)
         self._done = 0
 
     def add(self, first: int, frames: int) -> None:
         """The sound of the next frames of the film."""
         for block in blocks(self._project, self._sources, first, frames):
-            frame = av.AudioFrame.from_ndarray(np.ascontiguousarray(block.T), format="fltp", layout="stereo")
+            frame = _frame(block, self._sort)
             frame.sample_rate, frame.pts, frame.time_base = SOUND_RATE, self._done, Fraction(1, SOUND_RATE)
             self._done += len(block)
             for packet in self._stream.encode(frame):
@@ -60,6 +65,15 @@ class SoundTrack:
     def end(self) -> None:
         for packet in self._stream.encode():
             self._out.mux(packet)
+
+
+def _frame(block: np.ndarray, sort: SoundFormat) -> av.AudioFrame:
+    """(n, 2) samples as the coder takes them."""
+    if sort == "aac":
+        return av.AudioFrame.from_ndarray(np.ascontiguousarray(block.T), format="fltp", layout="stereo")
+    # Of 32 bits the coder keeps the upper 24: they are rounded to, not cut off.
+    whole = np.round(block.astype(np.float64) * 8_388_607).astype(np.int32) << 8
+    return av.AudioFrame.from_ndarray(np.ascontiguousarray(whole).reshape(1, -1), format="s32", layout="stereo")
 
 
 def wav_head(samples: int) -> bytes:

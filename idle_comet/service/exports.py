@@ -22,6 +22,7 @@ from ..core.project.model import Project
 from ..media.apart import die_with_parent, keep_memory
 from ..media.film import Order, concatenate
 from ..media.probe import MediaError
+from ..media.soundtrack import SoundFormat
 from ..store.database import Database, StoreFull, StoreUnavailable
 from .painting import processes
 
@@ -38,6 +39,7 @@ class ExportJob(Model):
     width: int
     height: int
     quality: int
+    sound: SoundFormat = "aac"
     message: str | None = None
     file_name: str | None = None
     seconds_left: float | None = None
@@ -162,15 +164,16 @@ class Exports:
         width: int,
         height: int,
         quality: int,
+        sound: SoundFormat = "aac",
     ) -> ExportJob:
         """Put a film in the queue, as the project is now."""
         id = uuid.uuid4().hex[:16]
         self._database.run(
             lambda cursor: cursor.execute(
                 "INSERT INTO exports (id, project, revision, state, first_frame, frames, width, height, quality, "
-                "document)"
-                " VALUES (%s, %s, %s, 'waiting', %s, %s, %s, %s, %s, %s)",
-                (id, project_id, revision, first, frames, width, height, quality, project.model_dump_json()),
+                "sound, document)"
+                " VALUES (%s, %s, %s, 'waiting', %s, %s, %s, %s, %s, %s, %s)",
+                (id, project_id, revision, first, frames, width, height, quality, sound, project.model_dump_json()),
             )
         )
         self._wake.set()
@@ -237,6 +240,7 @@ class Exports:
             "width",
             "height",
             "quality",
+            "sound",
             "message",
         )
         return ExportJob(**{name: row[name] for name in names}, file_name=row["file"], seconds_left=left, bytes=size)
@@ -281,10 +285,10 @@ class Exports:
         self._set(id, "state = 'running'")
         project = Project.model_validate_json(row["document"])
         name = re.sub(r"[^\w]+", "-", project.settings.name, flags=re.ASCII).strip("-").lower()[:60] or "film"
-        path = self._films / f"{name}-{id[:6]}.mp4"
         folder = self._films / f".{id}"
         folder.mkdir(exist_ok=True)
-        order = Order(row["first_frame"], row["frames"], row["width"], row["height"], row["quality"])
+        order = Order(row["first_frame"], row["frames"], row["width"], row["height"], row["quality"], row["sound"])
+        path = self._films / f"{name}-{id[:6]}.{order.container}"
         outcome = _DIED
         for attempt in range(_ATTEMPTS):
             # A process that died leaves the segments it had finished: the next one goes on from there.

@@ -492,6 +492,10 @@ DRAWN = {
         locked=st.none() | st.booleans(),
         name=st.none() | st.just("Up"),
         height=st.none() | st.integers(0, 240),
+        muted=st.none() | st.booleans(),
+        alone=st.none() | st.booleans(),
+        gain=st.none() | st.floats(-96, 24),
+        language=st.none() | st.sampled_from(["de", "en-GB"]),
     ),
     e.DistributeClips: st.builds(
         e.DistributeClips,

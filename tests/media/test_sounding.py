@@ -12,7 +12,7 @@ import pytest
 
 from idle_comet.core.clock import Rate
 from idle_comet.core.project.model import Clip, Media, Plain, Project, Settings, Sound, Track
-from idle_comet.core.sound import SOUND_RATE
+from idle_comet.core.sound import SOUND_RATE, mixed
 from idle_comet.media.film import Order, render_film
 from idle_comet.media.importing import import_file
 from idle_comet.media.probe import MediaError
@@ -82,7 +82,8 @@ def test_what_is_no_sound_is_refused_and_leaves_nothing(tmp_path, name, data, wh
     assert list(folder.iterdir()) == []
 
 
-def test_a_film_with_sound_begins_and_ends_with_its_picture(tmp_path):
+@pytest.mark.parametrize("sort, codec", [("aac", "aac"), ("pcm", "pcm_s24le")])
+def test_a_film_with_sound_begins_and_ends_with_its_picture(tmp_path, sort, codec):
     """Two segments and a part of a third, read again by ffprobe and by decoding."""
     folder = tmp_path / "media"
     folder.mkdir()
@@ -97,16 +98,21 @@ def test_a_film_with_sound_begins_and_ends_with_its_picture(tmp_path):
             "s": Clip(id="s", track="s", name="s", head=20, length=100, content=Sound(media="m")),
         },
     )
-    out = tmp_path / "film.mp4"
-    render_film(project, None, out, Order(0, 125, 64, 36, 30), sounds=SoundFiles(lambda id: folder / media.path))
+    order = Order(0, 125, 64, 36, 30, sort)
+    out = tmp_path / f"film.{order.container}"
+    render_film(project, None, out, order, sounds=SoundFiles(lambda id: folder / media.path))
     told = subprocess.run(
         ["ffprobe", "-v", "error", "-show_streams", "-of", "json", str(out)], capture_output=True, text=True
     )
     video, audio = json.loads(told.stdout)["streams"]
-    assert audio["codec_name"] == "aac" and audio["channels"] == 2 and float(audio["start_time"]) == 0
+    assert audio["codec_name"] == codec and audio["channels"] == 2 and float(audio["start_time"]) == 0
     assert float(audio["duration"]) == pytest.approx(float(video["duration"]), abs=0.03) and video["nb_frames"] == "125"
-    again = import_file(out, "film.mp4", folder)
+    again = import_file(out, out.name, folder)
     heard = SoundFiles(lambda id: folder / again.path).samples("x", 0, 5 * SOUND_RATE)[:, 0]
+    if sort == "pcm":
+        # Nothing is lost but what 24 bits can't hold.
+        mix = mixed(project, SoundFiles(lambda id: folder / media.path), 0, 5 * SOUND_RATE)[:, 0]
+        assert np.abs(heard - mix).max() < 2**-22
     # The tone begins half a second into a sound that begins at frame 20.
     assert (np.abs(heard) > 0.1).argmax() / SOUND_RATE == pytest.approx(20 / 25 + 0.5, abs=0.002)
     last = SOUND_RATE * 5 - 1 - (np.abs(heard[::-1]) > 0.1).argmax()

@@ -10,6 +10,7 @@ from ...core.checks.edges import camera_warnings
 from ...core.edits import EditError
 from ...core.modelled import Model
 from ...core.moment.timeline import film_length
+from ...media.soundtrack import SoundFormat
 from ..context import Context, InContext
 from ..exports import ExportJob
 
@@ -17,13 +18,15 @@ router = APIRouter(tags=["exports"])
 
 
 class ExportOrder(Model):
-    """A film of frames [first, last]; the whole film when they are left out. Quality is the encoder's crf."""
+    """A film of frames [first, last]; the whole film when they are left out. Quality is the encoder's crf; the sound is
+    AAC in MP4, or PCM of 24 bits in QuickTime."""
 
     first: int | None = Field(default=None, ge=0)
     last: int | None = Field(default=None, ge=0)
     width: int | None = Field(default=None, ge=16, le=8192, multiple_of=2)
     height: int | None = Field(default=None, ge=16, le=8192, multiple_of=2)
     quality: int = Field(default=16, ge=0, le=40)
+    sound: SoundFormat = "aac"
 
 
 def _job(context: Context, job_id: str) -> ExportJob:
@@ -53,6 +56,7 @@ def order_export(project_id: str, order: ExportOrder, context: InContext) -> Exp
         order.width or settings.width,
         order.height or settings.height,
         order.quality,
+        order.sound,
     )
 
 
@@ -83,8 +87,8 @@ def cancel_export(job_id: str, context: InContext) -> ExportJob:
     "/exports/{job_id}/film",
     response_class=FileResponse,
     responses={
-        200: {"content": {"video/mp4": {}}},
-        206: {"content": {"video/mp4": {}}},
+        200: {"content": {"video/mp4": {}, "video/quicktime": {}}},
+        206: {"content": {"video/mp4": {}, "video/quicktime": {}}},
         416: {"description": "The film has no such bytes."},
     },
 )
@@ -95,4 +99,5 @@ def film(job_id: str, context: InContext) -> FileResponse:
         raise HTTPException(
             404, "This film is not there: it is not finished, or its file was taken away. Export it again."
         )
-    return FileResponse(path, media_type="video/mp4", filename=path.name, content_disposition_type="inline")
+    kind = "video/quicktime" if path.suffix == ".mov" else "video/mp4"
+    return FileResponse(path, media_type=kind, filename=path.name, content_disposition_type="inline")

@@ -3090,6 +3090,12 @@ export interface components {
             /** Seconds Left */
             seconds_left: number | null;
             /**
+             * Sound
+             * @default aac
+             * @enum {string}
+             */
+            sound: "aac" | "pcm";
+            /**
              * State
              * @enum {string}
              */
@@ -3099,7 +3105,8 @@ export interface components {
         };
         /**
          * ExportOrder
-         * @description A film of frames [first, last]; the whole film when they are left out. Quality is the encoder's crf.
+         * @description A film of frames [first, last]; the whole film when they are left out. Quality is the encoder's crf; the sound is
+         *     AAC in MP4, or PCM of 24 bits in QuickTime.
          */
         ExportOrder: {
             /** First */
@@ -3113,6 +3120,12 @@ export interface components {
              * @default 16
              */
             quality?: number;
+            /**
+             * Sound
+             * @default aac
+             * @enum {string}
+             */
+            sound?: "aac" | "pcm";
             /** Width */
             width?: number | null;
         };
@@ -9715,6 +9728,7 @@ export interface operations {
                 };
                 content: {
                     "video/mp4": unknown;
+                    "video/quicktime": unknown;
                 };
             };
             /** @description Partial Content */
@@ -9724,6 +9738,7 @@ export interface operations {
                 };
                 content: {
                     "video/mp4": unknown;
+                    "video/quicktime": unknown;
                 };
             };
             /** @description The request can't be read. */

@@ -14,6 +14,8 @@ const quality = ref(16)
 const what = ref<'film' | 'range' | 'clip'>('film')
 
 const QUALITIES = [[10, 'finest'], [16, 'fine'], [23, 'light']] as const
+const sound = ref<'aac' | 'pcm'>('aac')
+const SOUNDS = [['aac', 'AAC, in MP4'], ['pcm', 'PCM of 24 bits, in MOV']] as const
 const newest = computed(() => jobs.value[0] ?? null)
 const finished = computed(() => newest.value?.state === 'done')
 const busy = computed(() => newest.value?.state === 'running' || newest.value?.state === 'waiting')
@@ -38,7 +40,7 @@ async function order() {
   const range = what.value === 'clip' && desk.clip ? { first: Math.round(desk.clip.head), last: Math.max(Math.round(desk.clip.head), Math.ceil(project.endOf(desk.clip)) - 1) }
     : what.value === 'range' ? { first: first ?? 0, last: Math.min(last ?? project.length - 1, project.length - 1) } : {}
   try {
-    const job = await answered(api.POST('/api/projects/{project_id}/exports', { params: { path: { project_id: project.id } }, body: { quality: quality.value, ...range } }))
+    const job = await answered(api.POST('/api/projects/{project_id}/exports', { params: { path: { project_id: project.id } }, body: { quality: quality.value, sound: project.heard ? sound.value : 'aac', ...range } }))
     jobs.value = [job, ...jobs.value]
   } catch (error) {
     project.problem = said(error)
@@ -67,7 +69,7 @@ const says = (job: ExportJob) => {
   <aside class="tray" aria-label="Export">
     <header>Export <button class="act" @click="desk.tray = null">close</button></header>
     <div class="inside">
-      <p class="muted what">H.264 in MP4, {{ project.settings!.width }}×{{ project.settings!.height }}, Rec.709, painted exactly as the paused Preview shows it.<template v-if="blurred"> Motion blur takes up to {{ desk.catalogue!.ceilings.exact }} pictures a frame.</template></p>
+      <p class="muted what">H.264 in {{ sound === 'pcm' && project.heard ? 'QuickTime' : 'MP4' }}, {{ project.settings!.width }}×{{ project.settings!.height }}, Rec.709, painted exactly as the paused Preview shows it.<template v-if="blurred"> Motion blur takes up to {{ desk.catalogue!.ceilings.exact }} pictures a frame.</template></p>
       <span class="muted label">What</span>
       <div class="choice" role="radiogroup" aria-label="Range">
         <button role="radio" :aria-checked="what === 'film'" :class="{ on: what === 'film' }" @click="what = 'film'">the whole film</button>
@@ -78,6 +80,12 @@ const says = (job: ExportJob) => {
       <div class="choice" role="radiogroup" aria-label="Quality">
         <button v-for="[value, word] in QUALITIES" :key="value" role="radio" :aria-checked="quality === value" :class="{ on: quality === value }" @click="quality = value">{{ word }}</button>
       </div>
+      <template v-if="project.heard">
+        <span class="muted label">Sound</span>
+        <div class="choice" role="radiogroup" aria-label="Sound">
+          <button v-for="[value, word] in SOUNDS" :key="value" role="radio" :aria-checked="sound === value" :class="{ on: sound === value }" @click="sound = value">{{ word }}</button>
+        </div>
+      </template>
       <ul v-if="warnings.length" class="warnings" data-test="export-warnings"><li v-for="each in warnings" :key="each">{{ each }}</li></ul>
       <VBtn v-if="finished" block class="again" :disabled="busy" data-test="export" @click="order">Export it again</VBtn>
       <VBtn v-else block variant="flat" :disabled="busy" data-test="export" @click="order">{{ busy ? 'Exporting' : 'Export the film' }}</VBtn>

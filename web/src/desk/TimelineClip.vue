@@ -274,7 +274,7 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
       />
     </template>
     <Waveform v-if="sounding && !squeezed && width > 12" :clip="clip" :begin="begin" :width="width" :top="clip.content.kind === 'sound' ? band : inner - Math.min(16, inner / 3)" :height="clip.content.kind === 'sound' ? inner - band : Math.min(16, inner / 3)" />
-    <FadeGrips v-if="chosen && clip.content.kind === 'sound' && !squeezed && width > 30" :clip="clip" :scale="scale" :width="width" :top="band" />
+    <FadeGrips v-if="chosen && clip.content.kind === 'sound' && !squeezed && width > 30" :clip="clip" :width="width" :scale="scale" :top="band" />
     <MoveMark v-if="chosen && moved && !squeezed" :clip="clip" :curve="moved" :scale="scale" :chosen="chosen" />
     <JoinMark v-for="join in squeezed ? [] : course?.joins ?? []" :key="join.end" :clip="clip" :join="join" :scale="scale" :height="inner" />
   </div>
