@@ -115,12 +115,34 @@ def _decoded(container: av.container.InputContainer, stream: av.AudioStream, ori
                 if lead > 0:
                     yield np.zeros((min(lead, int(_LONGEST * SOUND_RATE)), 2), np.float32)
             frame.pts = None
-            for each in resampler.resample(frame):
+            for each in resampler.resample(_narrowed(frame)):
                 block = _block(each)
                 cut = min(len(block), max(0, -lead))
                 lead += cut
                 yield block[cut:]
     yield from (_block(each) for each in resampler.resample(None))
+
+
+_MOST_CHANNELS = 8
+"""Channels for which there is a known way down to two."""
+
+
+def _narrowed(frame: av.AudioFrame) -> av.AudioFrame:
+    """A frame of more channels than any arrangement of loudspeakers has as two: the mean of every other one."""
+    if frame.layout.nb_channels <= _MOST_CHANNELS:
+        return frame
+    samples = frame.to_ndarray()
+    if not frame.format.is_planar:
+        samples = samples.reshape(-1, frame.layout.nb_channels).T
+    whole = samples.astype(np.float32)
+    if samples.dtype.kind in "iu":
+        # Eight bits are counted from the middle.
+        middle, top = (128, 128) if samples.dtype.kind == "u" else (0, -float(np.iinfo(samples.dtype).min))
+        whole = (whole - middle) / np.float32(top)
+    two = np.stack([whole[0::2].mean(0), whole[1::2].mean(0)])
+    made = av.AudioFrame.from_ndarray(np.ascontiguousarray(two.T).reshape(1, -1), format="flt", layout="stereo")
+    made.sample_rate = frame.sample_rate
+    return made
 
 
 def _block(frame: av.AudioFrame) -> np.ndarray:

@@ -229,6 +229,10 @@ def halves(project):
     yield longer
 
 
+def _only(project, id):
+    return project.model_copy(update={"clips": {id: project.clips[id]}})
+
+
 def test_a_track_is_set_as_one_and_a_second_language_stands_beside_the_first():
     project = film(read_captions(SRT.encode()))
     project, _ = apply(project, StyleCaptions(track="captions-1", recipe=shipped_recipes()["word-by-word"]))
@@ -240,6 +244,12 @@ def test_a_track_is_set_as_one_and_a_second_language_stands_beside_the_first():
     project, _ = apply(project, second)
     assert [cue.text for cue in film_captions(project, "de")[1]] == ["Spät"]
     assert len(film_captions(project, "en")[1]) == 3
+    # It stands above the first, and still does when it is set another way.
+    project, _ = apply(project, StyleCaptions(track="captions-2", recipe=shipped_recipes()["plain-speech"]))
+    rows = [
+        np.flatnonzero((coloured_frame(_only(project, id), 40, 640, 360).max((1, 2)) > 100)) for id in ("c-1", "d-1")
+    ]
+    assert rows[1].max() < rows[0].min()
     other, _ = apply(project, ChangeTrack(track="captions-2", language="nl"))
     with pytest.raises(KeyError):
         film_captions(other, "de")

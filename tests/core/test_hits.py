@@ -8,7 +8,7 @@ import pytest
 from idle_comet.core.clock import Rate
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.contents import SoundHit
-from idle_comet.core.edits import EditError, SetHits, TypeByHits, apply
+from idle_comet.core.edits import AddKey, EditError, MoveKey, SetHits, SetMarker, TypeByHits, apply
 from idle_comet.core.moment.meeting import targets
 from idle_comet.core.project.model import Clip, Project, Settings, Sound, Text, Track, fixed
 from idle_comet.core.sound.hits import find_hits
@@ -102,7 +102,20 @@ def test_fewer_hits_than_letters_and_more_both_make_sense():
         typed_by([9.9])
 
 
-def test_ends_and_keys_are_drawn_to_hits():
+def test_ends_keys_and_markers_are_drawn_to_hits():
     project = typed_by([1.2, 2.0])
     met = [each.what for each in targets(project, {"t"}, 39.5, 40.5, None)]
     assert "hit of s" in met
+    marked, _ = apply(project, SetMarker(marker="m", frame=38, snap=3))
+    assert marked.marks.markers[0].frame == 40
+    far, _ = apply(marked, SetMarker(marker="m", frame=36, snap=3))
+    assert far.marks.markers[0].frame == 36
+    # A key of the title two frames from the second hit; its own other keys do not draw it.
+    project, _ = apply(project, AddKey(clip="t", step="typed", name="shown", frame=12))
+    index = [round(key.at) for key in project.clips["t"].steps[0].values["shown"].keys].index(12)
+    where = {"clip": "t", "step": "typed", "name": "shown", "index": index}
+    moved, _ = apply(project, MoveKey(**where, frame=27, snap=3))
+    assert 27 in [round(key.at) for key in moved.clips["t"].steps[0].values["shown"].keys]
+    shifted, _ = apply(project, SetHits(clip="s", hits=(SoundHit(at=1.8),)))
+    drawn, _ = apply(shifted, MoveKey(**where, frame=27, snap=3))
+    assert 25 in [round(key.at) for key in drawn.clips["t"].steps[0].values["shown"].keys]

@@ -67,6 +67,25 @@ def test_a_sound_is_read_at_its_place(tmp_path, suffix, rate, layout):
     assert np.abs(low[0]) < 0.02 and high[5] > 0.3 and low[5] < -0.3
 
 
+def test_more_channels_than_loudspeakers_are_heard_all_the_same(tmp_path):
+    """192 kHz, 32 channels: the odd ones left, the even ones right."""
+    rate, count = 192_000, 32
+    tone = 12_000 * np.sin(2 * np.pi * 440 * np.arange(rate) / rate)
+    samples = np.zeros((rate, count), "<i2")
+    samples[:, 0::2] = tone[:, None]
+    with wave.open(str(tmp_path / "in.wav"), "wb") as out:
+        out.setnchannels(count)
+        out.setsampwidth(2)
+        out.setframerate(rate)
+        out.writeframes(samples.tobytes())
+    folder = tmp_path / "media"
+    folder.mkdir()
+    media = import_file(tmp_path / "in.wav", "Many.wav", folder)
+    assert (media.sound.rate, media.sound.channels) == (rate, count)
+    found = SoundFiles(lambda _: folder / media.path).samples("m", 4800, 4800)
+    assert np.abs(found[:, 0]).max() == pytest.approx(12_000 / 32_768, abs=0.01) and np.abs(found[:, 1]).max() < 1e-4
+
+
 @pytest.mark.parametrize("name, data, why", [
     ("words.wav", b"These are words and no sound at all, whatever the name says.", "not a WAV sound"),
     ("empty.mp3", b"", "is empty"),

@@ -8,10 +8,12 @@ from pydantic import Field, StringConstraints
 
 from ..captions.cues import Cue
 from ..contents.caption import Caption, SpokenWord
+from ..motion import Fixed, number
 from ..project.model import MAX_FRAMES, MAX_TEXT, CaptionTrack, Clip, Frozen, Id, Name, Project, Text, Track
 from ..recipes.apply import apply_recipe
 from ..recipes.model import Recipe
 from ..recipes.shelf import shipped_recipes
+from ..steps import BY_HAND
 from .base import EditError, clip_of, rule
 from .copies import Seed
 from .lanes import with_clips
@@ -72,8 +74,8 @@ def add_captions(project: Project, edit: AddCaptions) -> tuple[Project, str]:
     recipe = edit.recipe or shipped_recipes()[PLAIN]
     rate = float(project.settings.rate.fraction)
     lanes: list[list[Clip]] = []
-    for number, cue in enumerate(sorted(edit.cues, key=lambda cue: (cue.begin, cue.end)), 1):
-        id = f"{edit.seed}-{number}"
+    for place, cue in enumerate(sorted(edit.cues, key=lambda cue: (cue.begin, cue.end)), 1):
+        id = f"{edit.seed}-{place}"
         if id in project.clips:
             raise EditError(f"There is already a clip “{id}”; nothing was added.")
         clip = _clip(project, edit, recipe, cue, id, rate)
@@ -93,11 +95,11 @@ def add_captions(project: Project, edit: AddCaptions) -> tuple[Project, str]:
         raise EditError("So many captions and tracks are more than a film holds; nothing was added.")
     ids = {track.id for track in project.tracks}
     made: list[Clip] = []
-    for number, lane in enumerate(lanes, 1):
+    for row, lane in enumerate(lanes, 1):
         id = next(name for n in range(1000) if (name := f"captions-{n + 1}") not in ids)
         ids.add(id)
-        name = edit.name if number == 1 else f"{edit.name[:190]} {number}"
-        captions = edit.captions if number == 1 else edit.captions.model_copy(update={"head": "", "foot": ""})
+        name = edit.name if row == 1 else f"{edit.name[:190]} {row}"
+        captions = edit.captions if row == 1 else edit.captions.model_copy(update={"head": "", "foot": ""})
         project = project.model_copy(update={"tracks": (Track(id=id, name=name, captions=captions), *project.tracks)})
         made += [clip.model_copy(update={"track": id}) for clip in lane]
     return with_clips(project, made), f"add {len(edit.cues)} captions" if len(edit.cues) > 1 else "add a caption"
@@ -112,7 +114,7 @@ def _clip(project: Project, edit: AddCaptions, recipe: Recipe, cue: GivenCue, id
     last = max(head + 1, round(end))
     bare = Clip(id=id, track="none", name="caption", head=head, length=last - head, rides=edit.rides,
                 content=Text(text=cue.text))  # fmt: skip
-    clip = apply_recipe(project, bare, recipe, {})
+    clip = _raised(project, apply_recipe(project, bare, recipe, {}), edit.captions.language, None)
     caption = Caption(
         early=round((begin - head) / rate, 6),
         late=round((end - last) / rate, 6),
@@ -124,6 +126,29 @@ def _clip(project: Project, edit: AddCaptions, recipe: Recipe, cue: GivenCue, id
     )
     assert clip.content.kind == "text"
     return clip.model_copy(update={"content": clip.content.model_copy(update={"caption": caption})})
+
+
+_ROOM = 2.9
+"""Lines of type that the captions of one language take up."""
+
+
+def _raised(project: Project, clip: Clip, language: str, track: str | None) -> Clip:
+    """A caption above those of the languages that were there before: whose tracks lie below its own."""
+    below = [each for each in project.tracks if each.captions is not None]
+    ids = [each.id for each in below]
+    below = below[ids.index(track) + 1 :] if track in ids else below
+    others = {each.captions.language for each in below if each.captions is not None} - {language}
+    content = clip.content
+    if not others or not isinstance(content, Text) or content.stand_y != "bottom" or content.size.state != "fixed":
+        return clip
+    up = _ROOM * number(content.size.value) * len(others)
+    steps = []
+    for step in clip.steps:
+        y = step.values.get("y", Fixed(value=0.0))
+        if step.kind == BY_HAND.kind and y.state == "fixed":
+            step = step.model_copy(update={"values": {**step.values, "y": Fixed(value=round(number(y.value) - up, 1))}})
+        steps.append(step)
+    return clip.model_copy(update={"steps": tuple(steps)})
 
 
 def _from_head(words: tuple[SpokenWord, ...], later: float) -> tuple[SpokenWord, ...]:
@@ -160,5 +185,6 @@ def style_captions(project: Project, edit: StyleCaptions) -> tuple[Project, str]
     own = [clip for clip in project.clips.values() if clip.track == track.id and clip.content.kind == "text"]
     if not own:
         raise EditError(f"There are no words on “{track.name}”; nothing was changed.")
-    made = [apply_recipe(project, clip, edit.recipe, {}) for clip in own]
+    language = track.captions.language if track.captions else ""
+    made = [_raised(project, apply_recipe(project, clip, edit.recipe, {}), language, track.id) for clip in own]
     return with_clips(project, made), f"{track.name} set as {edit.recipe.name}"

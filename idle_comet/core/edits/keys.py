@@ -7,12 +7,14 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ..moment.compiled import Surroundings
+from ..moment.meeting import pull
 from ..motion import Fixed, Key, Moving, resolve_keys, value_at
 from ..motion.values import Value
 from ..project.address import Owner
 from ..project.model import Clip, Frames, Frozen, Id, Project
 from ..steps import BY_HAND
 from .base import EditError, OfKey, OfProperty, clip_of, clock_of, rule, step_of, with_clip
+from .clips import Reach
 from .values import at_frames, check_value, parameter_of, property_of, with_key, with_property
 
 Index = Annotated[int, Field(ge=0, le=2000)]
@@ -40,7 +42,8 @@ class AddKey(Frozen):
 
 
 class MoveKey(Frozen):
-    """One key to another frame, and to another value if one is given. It keeps the end it counts from."""
+    """One key to another frame, and to another value if one is given. It keeps the end it counts from. With `snap` it
+    is drawn to what stands no more than so many frames away: an end, a marker, a hit of a sound."""
 
     kind: Literal["move_key"] = "move_key"
     clip: Id
@@ -49,6 +52,7 @@ class MoveKey(Frozen):
     index: Index
     frame: Frames
     value: Value | None = None
+    snap: Reach = 0
 
 
 class KeyPlacement(Frozen):
@@ -123,6 +127,10 @@ def move_key(project: Project, edit: MoveKey) -> tuple[Project, str]:
     value = key.value if edit.value is None else edit.value
     check_value(parameter, value)
     clock, frame = clock_of(clip), _at(clip, edit.frame)
+    if edit.snap:
+        drawn = frame + pull(project, [clip.head + frame], {clip.id}, edit.snap, None)
+        others = {round(item.frame) for item in resolve_keys(prop, clock) if item.index != edit.index}
+        frame = drawn if 0 <= drawn < clip.length and drawn not in others else frame
     for item in resolve_keys(prop, clock):
         if item.index != edit.index and round(item.frame) == frame:
             raise EditError(f"{parameter.label} already has a key at that frame; this one stays where it was.")

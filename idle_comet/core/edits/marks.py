@@ -6,17 +6,21 @@ from typing import Annotated, Any, Literal
 
 from pydantic import StringConstraints
 
+from ..moment.meeting import pull
 from ..project.model import Frames, Frozen, Id, Marker, Project
 from .base import EditError, rule
+from .clips import Reach
 
 
 class SetMarker(Frozen):
-    """A marker at a frame: a new one, or the one of this id moved and named."""
+    """A marker at a frame: a new one, or the one of this id moved and named. With `snap` it is drawn to what stands no
+    more than so many frames away: an end, a key, a hit of a sound."""
 
     kind: Literal["set_marker"] = "set_marker"
     marker: Id
     frame: Frames
     name: Annotated[str, StringConstraints(max_length=200)] | None = None
+    snap: Reach = 0
 
 
 class RemoveMarker(Frozen):
@@ -43,9 +47,10 @@ def set_marker(project: Project, edit: SetMarker) -> tuple[Project, str]:
         raise EditError("There are 5,000 markers already; nothing was added.")
     name = edit.name if edit.name is not None else old.name if old else ""
     others = [each for each in project.marks.markers if each.id != edit.marker]
-    markers = sorted(
-        [*others, Marker(id=edit.marker, frame=edit.frame, name=name)], key=lambda each: (each.frame, each.id)
-    )
+    frame = edit.frame
+    if edit.snap:
+        frame = max(0, frame + pull(_with(project, markers=tuple(others)), [frame], set(), edit.snap, None))
+    markers = sorted([*others, Marker(id=edit.marker, frame=frame, name=name)], key=lambda each: (each.frame, each.id))
     label = (
         "add marker"
         if old is None

@@ -5037,7 +5037,8 @@ export interface components {
         };
         /**
          * MoveKey
-         * @description One key to another frame, and to another value if one is given. It keeps the end it counts from.
+         * @description One key to another frame, and to another value if one is given. It keeps the end it counts from. With `snap` it
+         *     is drawn to what stands no more than so many frames away: an end, a marker, a hit of a sound.
          */
         MoveKey: {
             /** Clip */
@@ -5053,6 +5054,11 @@ export interface components {
             kind: "move_key";
             /** Name */
             name: string;
+            /**
+             * Snap
+             * @default 0
+             */
+            snap?: number;
             /** Step */
             step: string;
             /** Value */
@@ -6591,7 +6597,8 @@ export interface components {
         };
         /**
          * SetMarker
-         * @description A marker at a frame: a new one, or the one of this id moved and named.
+         * @description A marker at a frame: a new one, or the one of this id moved and named. With `snap` it is drawn to what stands no
+         *     more than so many frames away: an end, a key, a hit of a sound.
          */
         SetMarker: {
             /** Frame */
@@ -6605,6 +6612,11 @@ export interface components {
             marker: string;
             /** Name */
             name?: string | null;
+            /**
+             * Snap
+             * @default 0
+             */
+            snap?: number;
         };
         /**
          * SetMaskRun

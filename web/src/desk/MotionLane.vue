@@ -116,7 +116,7 @@ function drag(press: PointerEvent, mark: { frame: number; value: number; index: 
     }
     const frame = Math.min(Math.max(Math.round(mark.frame + dx / scale), 0), clip.length - 1)
     const fixed = event.shiftKey || Math.abs(dy) < 4 || speeds.value || props.curve.sort !== 'number'
-    edits.moveKey(refOf(mark.index), frame, fixed ? null : mark.value - dy * unit, gesture)
+    edits.moveKey(refOf(mark.index), frame, fixed ? null : mark.value - dy * unit, gesture, Math.abs(dx) < 4 ? undefined : scale)
   }, (went) => {
     still.value = null
     if (!went) {

@@ -140,7 +140,7 @@ function take(press: PointerEvent): boolean {
 
 function move(press: PointerEvent) {
   if (!take(press)) return
-  if (press.ctrlKey && props.clip.content.kind === 'footage') return slip(press)
+  if (press.ctrlKey && (props.clip.content.kind === 'footage' || props.clip.content.kind === 'sound')) return slip(press)
   const hand = desk.clips.map((clip) => ({ id: clip.id, head: clip.head, track: clip.track }))
   const least = Math.min(...hand.map((each) => each.head))
   const rows = [...document.querySelectorAll<HTMLElement>('[data-track]')].map((row) => ({ id: row.dataset.track!, box: row.getBoundingClientRect() }))
@@ -165,7 +165,7 @@ function move(press: PointerEvent) {
 
 function slip(press: PointerEvent) {
   const content = props.clip.content
-  if (content.kind !== 'footage') return
+  if (content.kind !== 'footage' && content.kind !== 'sound') return
   const from = content.start
   followDrag(press, ({ dx, gesture }) => edits.slip(props.clip.id, Math.max(0, Math.round(from - (dx / props.scale) * (content.speed || 1))), gesture), () => { project.hint = '' })
 }

@@ -66,7 +66,7 @@ function scrub(press: PointerEvent) {
 }
 
 function dragMarker(press: PointerEvent, marker: Marker) {
-  followDrag(press, ({ dx, gesture }) => edits.marker(marker.id, Math.max(0, Math.round(marker.frame + dx / view.scale.value)), undefined, gesture),
+  followDrag(press, ({ dx, gesture }) => edits.marker(marker.id, Math.max(0, Math.round(marker.frame + dx / view.scale.value)), undefined, gesture, view.scale.value),
     (moved) => { if (!moved) desk.goTo(marker.frame) })
 }
 

@@ -111,14 +111,15 @@ export function useEdits() {
       put({ kind: 'change_track', track, ...change }, gesture),
     moveTrack: (track: string, to: number) => put({ kind: 'move_track', track, to }),
     removeTrack: (track: string) => put({ kind: 'remove_track', track }),
-    marker: (marker: string, frame: number, name?: string, gesture?: string) => put({ kind: 'set_marker', marker, frame, name }, gesture),
+    /** Drawn to what is near at a scale of so many px a frame, if one is given. */
+    marker: (marker: string, frame: number, name?: string, gesture?: string, scale?: number) => put({ kind: 'set_marker', marker, frame, name, snap: scale ? snapping(scale).snap : 0 }, gesture),
     removeMarker: (marker: string) => put({ kind: 'remove_marker', marker }),
     range: (first: number | null, last: number | null, gesture?: string) => put({ kind: 'set_range', first, last }, gesture),
 
     // Keys
     setMoving: (clip: string, step: string, name: string, moving: boolean) => put({ kind: 'set_moving', clip, step, name, moving, frame: desk.local }),
     addKey: (clip: string, step: string, name: string, frame: number) => put({ kind: 'add_key', clip, step, name, frame }),
-    moveKey: (key: ChosenKey, frame: number, value: Value | null, gesture?: string) => put({ kind: 'move_key', ...key, frame, value }, gesture),
+    moveKey: (key: ChosenKey, frame: number, value: Value | null, gesture?: string, scale?: number) => put({ kind: 'move_key', ...key, frame, value, snap: scale ? snapping(scale).snap : 0 }, gesture),
     shiftKeys: (keys: ChosenKey[], by: number, gesture?: string) => put({ kind: 'shift_keys', keys, by }, gesture),
     stretchKeys: (keys: ChosenKey[], about: number, factor: number) => put({ kind: 'stretch_keys', keys, about, factor }),
     distributeKeys: (keys: ChosenKey[]) => put({ kind: 'distribute_keys', keys }),
