@@ -48,7 +48,8 @@ class ShotReader:
         self._stream = self._container.streams.video[0]
         self._stream.thread_type = "SLICE"
         # The common decoder drops the transparency of VP8 and VP9.
-        hidden = self._stream.metadata.get("alpha_mode") == "1" and self._stream.codec_context.name in ("vp8", "vp9")
+        told = {name.lower(): value for name, value in self._stream.metadata.items()}
+        hidden = told.get("alpha_mode") == "1" and self._stream.codec_context.name in ("vp8", "vp9")
         self._alpha_decoder = (
             av.CodecContext.create(f"libvpx{'-vp9' * (self._stream.codec_context.name == 'vp9')}", "r")
             if hidden

@@ -19,9 +19,20 @@ import numpy as np
 from ..core.compose import Painter, Sources, evaluate, plan
 from ..core.project.model import Project
 from ..core.sound import SoundSources
+from ..core.sound.mixing import samples_of
 from .encode import FilmWriter
 from .probe import MediaError, probe
-from .soundtrack import SoundFormat, SoundTrack, has_sound
+from .soundtrack import SoundFormat, SoundTrack, blocks, has_sound, wav_head, wav_part
+from .transparent import (
+    ALPHA_FORMATS,
+    AlphaKind,
+    AlphaWriter,
+    FilmFormat,
+    LosslessWriter,
+    PngWriter,
+    count_of,
+    lossless,
+)
 
 SEGMENT = 50
 """Frames in a segment."""
@@ -30,7 +41,10 @@ SEGMENT = 50
 @dataclass(frozen=True, slots=True)
 class Order:
     """A film to be made: frames [first, first + frames), px, the encoder's crf, and how its sound is written: as AAC in
-    MP4, or as PCM of 24 bits in QuickTime."""
+    MP4, or as PCM of 24 bits in QuickTime.
+
+    In a `format` other than H.264 it is painted over nothing (or over a plain `ground`), its colours as they are
+    ("straight") or multiplied by their alpha."""
 
     first: int
     frames: int
@@ -38,10 +52,17 @@ class Order:
     height: int
     crf: float = 16
     sound: SoundFormat = "aac"
+    format: FilmFormat = "h264"
+    alpha: AlphaKind = "straight"
+    ground: str | None = None
 
     @property
     def container(self) -> str:
         return "mov" if self.sound == "pcm" else "mp4"
+
+    @property
+    def suffix(self) -> str:
+        return f".{self.container}" if self.format == "h264" else ALPHA_FORMATS[self.format].suffix
 
     @property
     def segments(self) -> range:
@@ -60,8 +81,14 @@ def paint_frame(
     return painter.paint(plan(evaluate(project, frame), width, height, exact))
 
 
-def segment_path(folder: Path, segment: int) -> Path:
-    return folder / f"{segment:06d}.mp4"
+def paint_clear(painter: Painter, project: Project, frame: int, order: Order) -> np.ndarray:
+    """One frame of a film with transparency, (height, width, 4) uint8 premultiplied."""
+    scene = evaluate(project, frame)._replace(background=order.ground)
+    return painter.paint(plan(scene, order.width, order.height))
+
+
+def segment_path(folder: Path, segment: int, order: Order | None = None) -> Path:
+    return folder / f"{segment:06d}.{'mkv' if order is not None and order.format != 'h264' else 'mp4'}"
 
 
 def render_segment(
@@ -74,11 +101,18 @@ def render_segment(
     progress: Callable[[int], None] = lambda more: None,
 ) -> None:
     """Render one segment into its folder unless it is there; `progress` is told of frames as they are done."""
-    target, span = segment_path(folder, segment), order.span(segment)
+    target, span = segment_path(folder, segment, order), order.span(segment)
     if target.exists():
         progress(len(span))
         return
     unfinished = target.with_suffix(f".{os.getpid()}.part")
+    if order.format != "h264":
+        with LosslessWriter(unfinished, order.width, order.height, project.settings.rate.fraction) as kept:
+            for frame in span:
+                kept.write(paint_clear(painter, project, frame, order))
+                progress(1)
+        os.replace(unfinished, target)
+        return
     with FilmWriter(
         unfinished, order.width, order.height, project.settings.rate.fraction, order.crf, threads=threads
     ) as film:
@@ -94,6 +128,9 @@ def concatenate(
     """Join all segments into the film at `path`: beside its place first, checked, then renamed. Where the project is
     told, with what is heard of it."""
     unfinished = path.with_name(f".{path.name}.part")
+    if order.format != "h264":
+        assert project is not None
+        return _clear(folder, order, path, unfinished, project, sounds)
     try:
         with av.open(str(unfinished), "w", format=order.container, options={"movflags": "+faststart"}) as out:
             stream, track, done = None, None, 0
@@ -124,6 +161,45 @@ def concatenate(
             raise MediaError(
                 f"The film came out wrong ({found.frames} frames of {found.width}×{found.height}); it was not kept."
             )
+        os.replace(unfinished, path)
+    finally:
+        unfinished.unlink(missing_ok=True)
+
+
+def _clear(
+    folder: Path, order: Order, path: Path, unfinished: Path, project: Project, sounds: SoundSources | None
+) -> None:
+    """All segments of a film with transparency, written in its format."""
+    form, rate = ALPHA_FORMATS[order.format], project.settings.rate.fraction
+    heard = sounds if sounds is not None and has_sound(project, order.first, order.frames) else None
+    try:
+        if order.format == "png":
+            with PngWriter(unfinished, order.first, order.alpha) as pictures:
+                for segment in order.segments:
+                    for rgba in lossless(segment_path(folder, segment, order)):
+                        pictures.write(rgba)
+                if heard is not None:
+                    count = samples_of(order.first + order.frames, rate) - samples_of(order.first, rate)
+                    parts = (wav_part(block) for block in blocks(project, heard, order.first, order.frames))
+                    pictures.sound(wav_head(count) + b"".join(parts))
+            found, size = count_of(unfinished), (order.width, order.height)
+        else:
+            with av.open(str(unfinished), "w", format=form.container) as out:
+                writer = AlphaWriter(out, form, order.width, order.height, rate, order.alpha)
+                track = SoundTrack(out, project, heard, form.sound) if heard is not None else None
+                for segment in order.segments:
+                    for rgba in lossless(segment_path(folder, segment, order)):
+                        writer.write(rgba)
+                    if track is not None:
+                        span = order.span(segment)
+                        track.add(span.start, len(span))
+                writer.end()
+                if track is not None:
+                    track.end()
+            told = probe(unfinished)
+            found, size = told.frames, (told.width, told.height)
+        if (found, *size) != (order.frames, order.width, order.height):
+            raise MediaError(f"The film came out wrong ({found} frames of {size[0]}×{size[1]}); it was not kept.")
         os.replace(unfinished, path)
     finally:
         unfinished.unlink(missing_ok=True)

@@ -27,6 +27,7 @@ from .sounding import peaks_path, picture_of_sound, read_sound, samples_path
 from .still import jpeg_bytes
 from .stills import Moment, is_animated, moments, read_still
 from .tables import read_table, sample_of
+from .transparent import says_premultiplied
 
 _THUMBNAIL_WIDTH = 288
 _NUMBERED = re.compile(r"^(.*?)(\d+)(\.[a-z]+)$", re.I)
@@ -156,7 +157,8 @@ def _import_video(path: Path, name: str, folder: Path) -> Media:
         ) from error
     check_size(name, found.width, found.height)
     changing = ".changing" if found.rate == CHANGING else ""
-    return _kept_shot(path, f"{changing}{Path(name).suffix}", found, name, folder)
+    multiplied = ".premultiplied" if says_premultiplied(path) else ""
+    return _kept_shot(path, f"{changing}{multiplied}{Path(name).suffix}", found, name, folder)
 
 
 def _kept_shot(path: Path, suffix: str, found: Probe, name: str, folder: Path, alpha: bool | None = None) -> Media:

@@ -15,6 +15,8 @@ from ..core.sound.mixing import samples_of
 
 SoundFormat = Literal["aac", "pcm"]
 
+_CODERS = {"aac": "aac", "pcm": "pcm_s24le", "opus": "libopus"}
+
 _BITS = 256_000
 """A second of AAC."""
 
@@ -43,12 +45,12 @@ class SoundTrack:
     """Sound in a film being written: given to it stretch by stretch, so that sound and picture lie side by side."""
 
     def __init__(
-        self, out: av.container.OutputContainer, project: Project, sources: SoundSources, sort: SoundFormat = "aac"
+        self, out: av.container.OutputContainer, project: Project, sources: SoundSources, sort: str = "aac"
     ) -> None:
         self._out, self._project, self._sources, self._sort = out, project, sources, sort
-        self._stream = out.add_stream(sort if sort == "aac" else "pcm_s24le", rate=SOUND_RATE)
+        self._stream = out.add_stream(_CODERS[sort], rate=SOUND_RATE)
         self._stream.layout = "stereo"
-        if sort == "aac":
+        if sort != "pcm":
             self._stream.bit_rate = _BITS
         self._stream.codec_context.time_base = Fraction(1, SOUND_RATE)
         self._done = 0
@@ -67,10 +69,13 @@ class SoundTrack:
             self._out.mux(packet)
 
 
-def _frame(block: np.ndarray, sort: SoundFormat) -> av.AudioFrame:
+def _frame(block: np.ndarray, sort: str) -> av.AudioFrame:
     """(n, 2) samples as the coder takes them."""
     if sort == "aac":
         return av.AudioFrame.from_ndarray(np.ascontiguousarray(block.T), format="fltp", layout="stereo")
+    if sort == "opus":
+        whole = np.ascontiguousarray(block, np.float32).reshape(1, -1)
+        return av.AudioFrame.from_ndarray(whole, format="flt", layout="stereo")
     # Of 32 bits the coder keeps the upper 24: they are rounded to, not cut off.
     whole = np.round(block.astype(np.float64) * 8_388_607).astype(np.int32) << 8
     return av.AudioFrame.from_ndarray(np.ascontiguousarray(whole).reshape(1, -1), format="s32", layout="stereo")

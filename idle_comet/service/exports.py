@@ -23,6 +23,7 @@ from ..media.apart import die_with_parent, keep_memory
 from ..media.film import Order, concatenate
 from ..media.probe import MediaError
 from ..media.soundtrack import SoundFormat
+from ..media.transparent import AlphaKind, FilmFormat
 from ..store.database import Database, StoreFull, StoreUnavailable
 from .painting import processes
 
@@ -40,6 +41,9 @@ class ExportJob(Model):
     height: int
     quality: int
     sound: SoundFormat = "aac"
+    format: FilmFormat = "h264"
+    alpha: AlphaKind = "straight"
+    ground: str | None = None
     message: str | None = None
     file_name: str | None = None
     seconds_left: float | None = None
@@ -115,6 +119,15 @@ def _says(error: BaseException) -> str:
     )
 
 
+_COLUMNS = ("first_frame", "frames", "width", "height", "quality", "sound", "format", "alpha", "ground")
+"""Of an order, in the order of its fields."""
+
+
+def _stored(order: Order) -> tuple[object, ...]:
+    return (order.first, order.frames, order.width, order.height, round(order.crf), order.sound, order.format,
+            order.alpha, order.ground)  # fmt: skip
+
+
 class Exports:
     """Takes orders for films and carries them out in order."""
 
@@ -154,26 +167,15 @@ class Exports:
             process.kill()
         self._thread.join(5)
 
-    def order(
-        self,
-        project_id: str,
-        revision: int,
-        project: Project,
-        first: int,
-        frames: int,
-        width: int,
-        height: int,
-        quality: int,
-        sound: SoundFormat = "aac",
-    ) -> ExportJob:
+    def order(self, project_id: str, revision: int, project: Project, wanted: Order) -> ExportJob:
         """Put a film in the queue, as the project is now."""
         id = uuid.uuid4().hex[:16]
         self._database.run(
             lambda cursor: cursor.execute(
                 "INSERT INTO exports (id, project, revision, state, first_frame, frames, width, height, quality, "
-                "sound, document)"
-                " VALUES (%s, %s, %s, 'waiting', %s, %s, %s, %s, %s, %s, %s)",
-                (id, project_id, revision, first, frames, width, height, quality, sound, project.model_dump_json()),
+                "sound, format, alpha, ground, document)"
+                " VALUES (%s, %s, %s, 'waiting', %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+                (id, project_id, revision, *_stored(wanted), project.model_dump_json()),
             )
         )
         self._wake.set()
@@ -241,6 +243,9 @@ class Exports:
             "height",
             "quality",
             "sound",
+            "format",
+            "alpha",
+            "ground",
             "message",
         )
         return ExportJob(**{name: row[name] for name in names}, file_name=row["file"], seconds_left=left, bytes=size)
@@ -287,8 +292,8 @@ class Exports:
         name = re.sub(r"[^\w]+", "-", project.settings.name, flags=re.ASCII).strip("-").lower()[:60] or "film"
         folder = self._films / f".{id}"
         folder.mkdir(exist_ok=True)
-        order = Order(row["first_frame"], row["frames"], row["width"], row["height"], row["quality"], row["sound"])
-        path = self._films / f"{name}-{id[:6]}.{order.container}"
+        order = Order(*(row[column] for column in _COLUMNS))
+        path = self._films / f"{name}-{id[:6]}{order.suffix}"
         outcome = _DIED
         for attempt in range(_ATTEMPTS):
             # A process that died leaves the segments it had finished: the next one goes on from there.

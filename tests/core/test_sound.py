@@ -236,3 +236,13 @@ def test_tracks_have_a_gain_are_muted_and_heard_alone():
         changed, _ = apply(project, ChangeTrack(track="b", **change))
         assert [each.clip.id for each in heard_at(changed)] == left
         assert [layer.clip for layer in evaluate(changed, 30).layers] == ["v"]
+
+
+def test_a_cut_sound_keeps_its_fades_in_time_when_its_cut_is_trimmed():
+    project, _ = apply(film(sound(head=0, fade_in=20)), SplitClips(clips=("s",), frame=8, seed="c"))
+    whole = mixed(film(sound(head=0, fade_in=20)), Tones(), 0, 60 * 1920)
+    for head in (4, 8, 12):
+        trimmed, _ = apply(project, TrimClip(clip="s", head=0, length=min(8, head)))
+        trimmed, _ = apply(trimmed, TrimClip(clip="c-1", head=head, length=100 - head))
+        out = mixed(trimmed, Tones(), head * 1920, 30 * 1920)
+        assert np.abs(out - whole[head * 1920 : (head + 30) * 1920]).max() < 1e-6

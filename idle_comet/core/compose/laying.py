@@ -44,6 +44,14 @@ def laid(patches: Laid, width: int, height: int, background: tuple[int, int, int
     return frame
 
 
+def laid_clear(patches: Laid, width: int, height: int) -> np.ndarray:
+    """(height, width, 4) uint8 premultiplied: patches over nothing, from the bottom up, rounded once."""
+    frame = np.zeros((height, width, 4), np.uint8)
+    round_into(frame, laid_over_nothing(patches, 0, 0, width, height), 0, 0)
+    # Rounding each by itself may leave a colour brighter than its alpha.
+    return np.minimum(frame, frame[..., 3:])
+
+
 def filled(
     width: int, height: int, colour: tuple[int, int, int], kind: type[np.uint8] | type[np.float32]
 ) -> np.ndarray:

@@ -36,7 +36,7 @@ from ..type import paint_text
 from .generated import generate
 from .graph import Averaged, Blended, MaskPlan, Mixed, Picture, Seen, Shared, Source, Stepped, StepPlan, Travelled
 from .joining import joined
-from .laying import filled, laid, laid_over_nothing
+from .laying import filled, laid, laid_clear, laid_over_nothing
 from .masks import share_of, within
 from .plan import Plan
 
@@ -90,10 +90,12 @@ class Painter:
         """Called between pieces of work; what it raises ends the frame there."""
 
     def paint(self, plan: Plan) -> np.ndarray:
-        """(height, width, 4) uint8 premultiplied RGBA; opaque, since the background is."""
+        """(height, width, 4) uint8 premultiplied RGBA; opaque where the plan has a background, as a film's own has."""
         try:
             patches = [(self._seen(child), child.mode) for child in plan.picture.children]
-            return laid(patches, plan.width, plan.height, parse_colour(plan.picture.background or "#000000"))
+            if plan.picture.background is None:
+                return laid_clear(patches, plan.width, plan.height)
+            return laid(patches, plan.width, plan.height, parse_colour(plan.picture.background))
         finally:
             self._now.clear()
 

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..contents.sound import cut_fades
 from ..moment.meeting import pull
 from ..picture import Mode
 from ..project.model import MAX_FRAMES, Clip, Footage, Frames, Frozen, Id, Project, Sound
@@ -174,6 +175,8 @@ def trimmed_to(project: Project, clip: Clip, head: int, length: int) -> Clip:
                     f"frames."
                 )
         content = content.model_copy(update={"start": max(-within, start)})
+        if isinstance(content, Sound):
+            content = _fades_as_before(content, head - clip.head, clip.end - (head + length))
     # A cut end that is trimmed shows more or less of the same motion: nothing moves against the film.
     skipped = max(0, clip.skipped + head - clip.head) if clip.skipped else 0
     cut_off = max(0, clip.cut_off + clip.end - (head + length)) if clip.cut_off else 0
@@ -181,6 +184,13 @@ def trimmed_to(project: Project, clip: Clip, head: int, length: int) -> Clip:
         update={"head": head, "length": length, "content": content, "skipped": skipped, "cut_off": cut_off}
     )
     return said_as_before(project, clip, made)
+
+
+def _fades_as_before(content: Sound, at_head: int, at_end: int) -> Sound:
+    """A sound that was cut keeps its fades where they are in time when its cut ends are trimmed by so many frames."""
+    before = content.fade_before and max(-content.fade_before, at_head)
+    after = content.fade_after and max(-content.fade_after, at_end)
+    return cut_fades(content, before, after)
 
 
 def said_as_before(project: Project, before: Clip, after: Clip) -> Clip:

@@ -155,9 +155,9 @@ class Join(NamedTuple):
 
 
 class Scene(NamedTuple):
-    """Everything to be seen at one frame, from the bottom of the picture up."""
+    """Everything to be seen at one frame, from the bottom of the picture up; without a background over nothing."""
 
     width: int
     height: int
-    background: str
+    background: str | None
     layers: tuple[Layer | Join, ...]

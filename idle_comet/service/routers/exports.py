@@ -8,9 +8,14 @@ from pydantic import Field
 
 from ...core.checks.edges import camera_warnings
 from ...core.edits import EditError
+from ...core.edits.alone import only
 from ...core.modelled import Model
 from ...core.moment.timeline import film_length
+from ...core.motion.values import Colour
+from ...core.project.model import Id
+from ...media.film import Order
 from ...media.soundtrack import SoundFormat
+from ...media.transparent import AlphaKind, FilmFormat
 from ..context import Context, InContext
 from ..exports import ExportJob
 
@@ -19,7 +24,10 @@ router = APIRouter(tags=["exports"])
 
 class ExportOrder(Model):
     """A film of frames [first, last]; the whole film when they are left out. Quality is the encoder's crf; the sound is
-    AAC in MP4, or PCM of 24 bits in QuickTime."""
+    AAC in MP4, or PCM of 24 bits in QuickTime.
+
+    A format other than H.264 has transparency: what is seen over nothing, or over a plain `ground`, with its colours
+    straight or multiplied by their alpha. With `clip` only that clip is in the film, for as long as it lasts."""
 
     first: int | None = Field(default=None, ge=0)
     last: int | None = Field(default=None, ge=0)
@@ -27,6 +35,13 @@ class ExportOrder(Model):
     height: int | None = Field(default=None, ge=16, le=8192, multiple_of=2)
     quality: int = Field(default=16, ge=0, le=40)
     sound: SoundFormat = "aac"
+    format: FilmFormat = "h264"
+    alpha: AlphaKind = "straight"
+    ground: Colour | None = None
+    clip: Id | None = None
+
+
+_KINDS = {".mov": "video/quicktime", ".webm": "video/webm", ".zip": "application/zip"}
 
 
 def _job(context: Context, job_id: str) -> ExportJob:
@@ -39,25 +54,28 @@ def _job(context: Context, job_id: str) -> ExportJob:
 @router.post("/projects/{project_id}/exports", status_code=202)
 def order_export(project_id: str, order: ExportOrder, context: InContext) -> ExportJob:
     stored = context.store.load(project_id)
-    length = film_length(stored.project)
+    project, length = stored.project, film_length(stored.project)
     if not length:
         raise EditError("There is nothing on the timeline yet, so there is no film to export.")
-    first = order.first or 0
-    last = length - 1 if order.last is None else min(order.last, length - 1)
+    first, last = order.first or 0, length - 1 if order.last is None else min(order.last, length - 1)
+    if order.clip is not None:
+        project, clip = only(project, order.clip)
+        first, last = max(first, clip.head), min(last, clip.end - 1)
     if first > last:
         raise EditError(f"The range ends before it begins (frames {first} to {last}); no export was started.")
-    settings = stored.project.settings
-    return context.exports.order(
-        project_id,
-        stored.revision,
-        stored.project,
+    settings = project.settings
+    wanted = Order(
         first,
         last - first + 1,
         order.width or settings.width,
         order.height or settings.height,
         order.quality,
         order.sound,
+        order.format,
+        order.alpha,
+        order.ground,
     )
+    return context.exports.order(project_id, stored.revision, project, wanted)
 
 
 @router.get("/projects/{project_id}/exports/warnings")
@@ -99,5 +117,5 @@ def film(job_id: str, context: InContext) -> FileResponse:
         raise HTTPException(
             404, "This film is not there: it is not finished, or its file was taken away. Export it again."
         )
-    kind = "video/quicktime" if path.suffix == ".mov" else "video/mp4"
+    kind = _KINDS.get(path.suffix, "video/mp4")
     return FileResponse(path, media_type=kind, filename=path.name, content_disposition_type="inline")

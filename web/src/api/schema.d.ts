@@ -3067,16 +3067,30 @@ export interface components {
          * @description One export as the Desk shows it; `seconds_left` only while it runs.
          */
         ExportJob: {
+            /**
+             * Alpha
+             * @default straight
+             * @enum {string}
+             */
+            alpha: "straight" | "premultiplied";
             /** Bytes */
             bytes: number | null;
             /** File Name */
             file_name: string | null;
             /** First Frame */
             first_frame: number;
+            /**
+             * Format
+             * @default h264
+             * @enum {string}
+             */
+            format: "h264" | "prores4444" | "animation" | "vp9" | "png";
             /** Frames */
             frames: number;
             /** Frames Done */
             frames_done: number;
+            /** Ground */
+            ground: string | null;
             /** Height */
             height: number;
             /** Id */
@@ -3107,10 +3121,29 @@ export interface components {
          * ExportOrder
          * @description A film of frames [first, last]; the whole film when they are left out. Quality is the encoder's crf; the sound is
          *     AAC in MP4, or PCM of 24 bits in QuickTime.
+         *
+         *     A format other than H.264 has transparency: what is seen over nothing, or over a plain `ground`, with its colours
+         *     straight or multiplied by their alpha. With `clip` only that clip is in the film, for as long as it lasts.
          */
         ExportOrder: {
+            /**
+             * Alpha
+             * @default straight
+             * @enum {string}
+             */
+            alpha?: "straight" | "premultiplied";
+            /** Clip */
+            clip?: string | null;
             /** First */
             first?: number | null;
+            /**
+             * Format
+             * @default h264
+             * @enum {string}
+             */
+            format?: "h264" | "prores4444" | "animation" | "vp9" | "png";
+            /** Ground */
+            ground?: string | null;
             /** Height */
             height?: number | null;
             /** Last */

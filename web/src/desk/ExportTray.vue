@@ -3,6 +3,7 @@
 import { useIntervalFn } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
 import { answered, api, said, type ExportJob } from '../api/client'
+import ColourField from '../parts/ColourField.vue'
 import FilmPlayer from '../parts/FilmPlayer.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
@@ -16,6 +17,12 @@ const what = ref<'film' | 'range' | 'clip'>('film')
 const QUALITIES = [[10, 'finest'], [16, 'fine'], [23, 'light']] as const
 const sound = ref<'aac' | 'pcm'>('aac')
 const SOUNDS = [['aac', 'AAC, in MP4'], ['pcm', 'PCM of 24 bits, in MOV']] as const
+const clear = ref(false)
+const format = ref<Exclude<ExportJob['format'], 'h264'>>('prores4444')
+const alpha = ref<ExportJob['alpha']>('straight')
+const ground = ref<string | null>(null)
+const FORMATS = [['prores4444', 'ProRes 4444'], ['vp9', 'WebM, VP9'], ['png', 'PNG pictures'], ['animation', 'Animation']] as const
+const ALPHAS = [['straight', 'straight'], ['premultiplied', 'premultiplied']] as const
 const newest = computed(() => jobs.value[0] ?? null)
 const finished = computed(() => newest.value?.state === 'done')
 const busy = computed(() => newest.value?.state === 'running' || newest.value?.state === 'waiting')
@@ -39,8 +46,10 @@ async function order() {
   const { first, last } = project.marks
   const range = what.value === 'clip' && desk.clip ? { first: Math.round(desk.clip.head), last: Math.max(Math.round(desk.clip.head), Math.ceil(project.endOf(desk.clip)) - 1) }
     : what.value === 'range' ? { first: first ?? 0, last: Math.min(last ?? project.length - 1, project.length - 1) } : {}
+  // With transparency, the clip in hand is alone: what lies below it is not in the film.
+  const asked = clear.value ? { format: format.value, alpha: alpha.value, ground: ground.value, clip: what.value === 'clip' ? desk.clip!.id : null } : {}
   try {
-    const job = await answered(api.POST('/api/projects/{project_id}/exports', { params: { path: { project_id: project.id } }, body: { quality: quality.value, sound: project.heard ? sound.value : 'aac', ...range } }))
+    const job = await answered(api.POST('/api/projects/{project_id}/exports', { params: { path: { project_id: project.id } }, body: { quality: quality.value, sound: project.heard ? sound.value : 'aac', ...range, ...asked } }))
     jobs.value = [job, ...jobs.value]
   } catch (error) {
     project.problem = said(error)
@@ -69,18 +78,37 @@ const says = (job: ExportJob) => {
   <aside class="tray" aria-label="Export">
     <header>Export <button class="act" @click="desk.tray = null">close</button></header>
     <div class="inside">
-      <p class="muted what">H.264 in {{ sound === 'pcm' && project.heard ? 'QuickTime' : 'MP4' }}, {{ project.settings!.width }}×{{ project.settings!.height }}, Rec.709, painted exactly as the paused Preview shows it.<template v-if="blurred"> Motion blur takes up to {{ desk.catalogue!.ceilings.exact }} pictures a frame.</template></p>
+      <span class="muted label">As</span>
+      <div class="choice" role="radiogroup" aria-label="As">
+        <button role="radio" :aria-checked="!clear" :class="{ on: !clear }" data-test="as-film" @click="clear = false">a film</button>
+        <button role="radio" :aria-checked="clear" :class="{ on: clear }" data-test="as-clear" @click="clear = true">with transparency</button>
+      </div>
+      <template v-if="clear">
+        <span class="muted label">Format</span>
+        <div class="choice formats" role="radiogroup" aria-label="Format">
+          <button v-for="[value, word] in FORMATS" :key="value" role="radio" :aria-checked="format === value" :class="{ on: format === value }" :data-test="`format-${value}`" @click="format = value">{{ word }}</button>
+        </div>
+        <span class="muted label">Colours</span>
+        <div class="choice" role="radiogroup" aria-label="Colours">
+          <button v-for="[value, word] in ALPHAS" :key="value" role="radio" :aria-checked="alpha === value" :class="{ on: alpha === value }" :title="value === 'straight' ? 'As they are, whatever covers how much: what most programs expect' : 'Multiplied by their alpha: over black they are right as they are'" @click="alpha = value">{{ word }}</button>
+        </div>
+        <div class="ground">
+          <button class="flip" :aria-pressed="ground !== null" title="In place of nothing a plain colour, to be keyed out elsewhere" @click="ground = ground === null ? '#00b140' : null">over a plain colour</button>
+          <ColourField v-if="ground !== null" :value="ground" label="The plain colour" @change="(colour) => { ground = colour }" />
+        </div>
+      </template>
+      <p v-else class="muted what">H.264 in {{ sound === 'pcm' && project.heard ? 'QuickTime' : 'MP4' }}, {{ project.settings!.width }}×{{ project.settings!.height }}, Rec.709, painted exactly as the paused Preview shows it.<template v-if="blurred"> Motion blur takes up to {{ desk.catalogue!.ceilings.exact }} pictures a frame.</template></p>
       <span class="muted label">What</span>
       <div class="choice" role="radiogroup" aria-label="Range">
         <button role="radio" :aria-checked="what === 'film'" :class="{ on: what === 'film' }" @click="what = 'film'">the whole film</button>
         <button role="radio" :aria-checked="what === 'range'" :class="{ on: what === 'range' }" :disabled="project.marks.first == null && project.marks.last == null" @click="what = 'range'">in to out</button>
         <button role="radio" :aria-checked="what === 'clip'" :class="{ on: what === 'clip' }" :disabled="!desk.clip" @click="what = 'clip'">the clip in hand</button>
       </div>
-      <span class="muted label">Quality</span>
-      <div class="choice" role="radiogroup" aria-label="Quality">
+      <span v-if="!clear" class="muted label">Quality</span>
+      <div v-if="!clear" class="choice" role="radiogroup" aria-label="Quality">
         <button v-for="[value, word] in QUALITIES" :key="value" role="radio" :aria-checked="quality === value" :class="{ on: quality === value }" @click="quality = value">{{ word }}</button>
       </div>
-      <template v-if="project.heard">
+      <template v-if="project.heard && !clear">
         <span class="muted label">Sound</span>
         <div class="choice" role="radiogroup" aria-label="Sound">
           <button v-for="[value, word] in SOUNDS" :key="value" role="radio" :aria-checked="sound === value" :class="{ on: sound === value }" @click="sound = value">{{ word }}</button>
@@ -93,11 +121,11 @@ const says = (job: ExportJob) => {
         <div class="line">
           <span class="told" :class="{ alarm: job.state === 'failed' }">{{ says(job) }}</span>
           <button v-if="job.state === 'running' || job.state === 'waiting'" class="act" @click="cancel(job.id)">cancel</button>
-          <a v-if="job.state === 'done'" class="act" :class="{ save: i === 0 }" :href="`/api/exports/${job.id}/film`" :download="job.file_name ?? 'film.mp4'">save a copy</a>
+          <a v-if="job.state === 'done'" class="act" :class="{ save: i === 0 }" :href="`/api/exports/${job.id}/film`" :download="job.file_name ?? 'film.mp4'" data-test="save">save a copy</a>
         </div>
         <span v-if="job.state === 'done'" class="muted numbers file" :title="job.file_name ?? ''">{{ job.file_name }}</span>
         <VProgressLinear v-if="job.state === 'running' || job.state === 'waiting'" :model-value="(100 * job.frames_done) / job.frames" :aria-label="says(job)" />
-        <FilmPlayer v-if="job.state === 'done' && i === 0" :src="`/api/exports/${job.id}/film`" :rate="project.rate" />
+        <FilmPlayer v-if="job.state === 'done' && i === 0 && (job.format === 'h264' || job.format === 'vp9')" :class="{ clear: job.format === 'vp9' }" :src="`/api/exports/${job.id}/film`" :rate="project.rate" />
       </div>
     </div>
   </aside>
@@ -106,6 +134,9 @@ const says = (job: ExportJob) => {
 <style scoped>
 .what { margin: 0 0 12px; font-size: 12.5px; line-height: 18px; }
 .choice { margin-bottom: 12px; }
+.formats { flex-wrap: wrap; }
+.ground { display: flex; gap: 10px; align-items: center; margin-bottom: 12px; }
+.clear { background: repeating-conic-gradient(#8a8378 0 25%, #b5ada0 0 50%) 0 0 / 16px 16px; }
 .label { display: block; margin-bottom: 4px; font-size: 12.5px; }
 .warnings { margin: 0 0 12px; padding: 0 0 0 14px; font-size: 12.5px; line-height: 18px; color: var(--alarm); }
 .save { font-weight: 600; background: var(--bone); color: var(--soot); text-decoration: none; }
