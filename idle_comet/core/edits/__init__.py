@@ -15,6 +15,7 @@ from ..project.model import Frozen, Project
 from ..project.validity import Invalid, check_changed, said
 from .adding import AddPicture, AddTitle, AddTreatment, LayPictures
 from .aligning import AlignClips, DistributeClips
+from .arranging import ArrangeClips, ToFrontAndBack
 from .base import RULES, EditError, rule
 from .by_hits import CascadeByHits, PulseByHits
 from .captions import AddCaptions, GivenCue, StyleCaptions
@@ -163,6 +164,7 @@ __all__ = [
     "AddTreatment",
     "AlignClips",
     "AlignKeys",
+    "ArrangeClips",
     "BakeMotion",
     "CarryOver",
     "CascadeByHits",
@@ -269,6 +271,7 @@ __all__ = [
     "StyleRange",
     "SwitchStep",
     "TakeApart",
+    "ToFrontAndBack",
     "TrimClip",
     "TypeByHits",
     "UseLook",

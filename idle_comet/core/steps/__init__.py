@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from .axis import Axis, axis_across
 from .backing import Backing
+from .cell import Cell
 from .colour_grade import ColourGrade
 from .colour_key import ColourKey
 from .colour_table import ColourTable
@@ -92,6 +93,7 @@ KINDS: dict[str, StepKind] = {
         Tile(),
         Mask(),
         Crop(),
+        Cell(),
         Vignette(),
         PoolOfLight(),
         StillPoint(),
@@ -109,6 +111,9 @@ KINDS: dict[str, StepKind] = {
 TYPING = KINDS[Typing.kind]
 """What words are typed by."""
 
+CELL, SHADOW = KINDS[Cell.kind], KINDS[Shadow.kind]
+"""A place of its own in the frame, and what is cast behind it."""
+
 MOVE, HANDHELD, STILL_POINT = KINDS[Move.kind], KINDS[Handheld.kind], KINDS[StillPoint.kind]
 """The cameras: from framing to framing, as it is held, and held still by a point."""
 
@@ -121,6 +126,7 @@ __all__ = [
     "HANDHELD",
     "Axis",
     "BY_HAND",
+    "CELL",
     "Choice",
     "KINDS",
     "LetterNow",
@@ -130,6 +136,7 @@ __all__ = [
     "Pulse",
     "Ready",
     "Rest",
+    "SHADOW",
     "STILL_POINT",
     "StepContext",
     "TYPING",

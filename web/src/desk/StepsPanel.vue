@@ -5,6 +5,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useNewTitle } from '../use/newTitle'
 import AddStep from './AddStep.vue'
+import ArrangeRow from './ArrangeRow.vue'
 import ClipRow from './ClipRow.vue'
 import KeepLook from './KeepLook.vue'
 import MovesRow from './MovesRow.vue'
@@ -20,6 +21,8 @@ const { addTitle } = useNewTitle()
 const clip = computed(() => desk.clip)
 /** Moves stand beside pictures; words have theirs in their steps. */
 const moved = computed(() => (desk.clips.every((each) => ['footage', 'still', 'group', 'treatment'].includes(each.content.kind)) ? desk.clips : []))
+/** What can stand in cells of one frame. */
+const pictures = computed(() => (desk.clips.every((each) => ['footage', 'still', 'group', 'generated', 'plain'].includes(each.content.kind)) ? desk.clips : []))
 const untitled = computed(() => project.clips.length > 0 && !project.clips.some((each) => each.content.kind === 'text'))
 
 /** The row that opens is scrolled into view whole; one taller than the panel from its head on. */
@@ -46,6 +49,7 @@ watch([() => desk.openRow, () => clip.value?.steps.length], async () => {
         <KeyPanel v-if="desk.key?.clip === clip.id" :clip="clip" />
         <ClipRow :clip="clip" />
         <MovesRow v-if="moved.length" :key="moved.map((each) => each.id).join()" :clips="moved" />
+        <ArrangeRow v-if="pictures.length" :key="`a${pictures.map((each) => each.id).join()}`" :clips="pictures" />
         <SoundRow v-if="desk.clips.length === 1 && (clip.content.kind === 'sound' || clip.content.kind === 'footage') && project.project!.media[clip.content.media]?.sound" :clip="clip" />
         <PointsRow v-if="clip.content.kind === 'footage' && desk.clips.length === 1" :key="clip.id" :clip="clip" />
         <SpansRow v-if="desk.course && clip.content.kind === 'text'" :clip="clip" />

@@ -1,0 +1,163 @@
+"""Several pictures in one frame: cells that leave no px over, pictures that fill them at every moment."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from idle_comet.core.compose import Painter, evaluate, plan
+from idle_comet.core.edits import ArrangeClips, EditError, SetProperty, ToFrontAndBack, apply
+from idle_comet.core.motion import Fixed
+from idle_comet.core.project.cells import cells_of, shared_out
+from idle_comet.core.project.model import Clip, Footage, Media, Plain, Project, Settings, Track
+
+COLOURS = ("#ff0000", "#00ff00", "#0000ff", "#ffff00", "#00ffff")
+
+
+@given(
+    st.sampled_from(["row", "column", "grid", "first large"]),
+    st.integers(2, 9),
+    st.integers(201, 1921),
+    st.integers(203, 1081),
+    st.integers(0, 12),
+)
+def test_cells_and_gutters_make_up_the_frame_to_the_px(arrangement, count, width, height, gutter):
+    cells = cells_of(arrangement, count, width, height, 0, gutter)
+    cover = np.zeros((height, width), np.uint8)
+    for cell in cells:
+        cover[cell.y : cell.y + cell.height, cell.x : cell.x + cell.width] += 1
+    assert cover.max() == 1 and len(cells) == count
+    # What is not covered are gutters, as wide as they are asked for.
+    if gutter == 0:
+        assert cover.min() == 1
+    else:
+        bare = np.flatnonzero(cover.max(0) == 0)
+        runs = np.split(bare, np.flatnonzero(np.diff(bare) > 1) + 1) if len(bare) else []
+        assert all(len(run) == gutter for run in runs)
+    if arrangement in ("row", "column"):
+        sides = [cell.width if arrangement == "row" else cell.height for cell in cells]
+        assert max(sides) - min(sides) <= 1
+
+
+def test_shares_are_exact_and_margins_are_kept():
+    assert shared_out(100, [2, 1], 10) == [(0, 60), (70, 30)]
+    (inset,) = cells_of("inset", 1, 1280, 720, 20, share=0.25)
+    assert inset == (940, 520, 320, 180)
+    assert cells_of("quadrant", 1, 1281, 721, corner="upper left")[0][:2] == (0, 0)
+    (strip,) = cells_of("strip below", 1, 1280, 720, 0, share=0.25)
+    assert strip == (0, 0, 1280, 540)
+
+
+def film(count, width=642, height=362, length=60):
+    """So many plain pictures, one after the other on one track."""
+    clips = {}
+    for number in range(count):
+        id = f"p{number}"
+        content = Plain(colour=COLOURS[number])
+        clips[id] = Clip(id=id, track="a", name=id, head=number * length, length=length, content=content)
+    settings = Settings(name="cells", width=width, height=height)
+    return Project(settings=settings, tracks=(Track(id="a", name="a"),), clips=clips)
+
+
+def painted(project, frame, sources=None):
+    settings = project.settings
+    return Painter(sources).paint(plan(evaluate(project, frame), settings.width, settings.height))[..., :3]
+
+
+def rgb(colour):
+    return [int(colour[at : at + 2], 16) for at in (1, 3, 5)]
+
+
+@pytest.mark.parametrize("arrangement, count", [("row", 3), ("grid", 4), ("first large", 3), ("grid", 5)])
+def test_every_px_of_the_frame_is_of_one_picture(arrangement, count):
+    ids = tuple(f"p{number}" for number in range(count))
+    edit = ArrangeClips(clips=ids, arrangement=arrangement, arrives=False, departs=False)
+    project, _ = apply(film(count), edit)
+    # They follow each other no more: they are there together.
+    assert {(clip.head, clip.length) for clip in project.clips.values()} == {(0, 60)}
+    assert len({clip.track for clip in project.clips.values()}) == count
+    picture = painted(project, 30)
+    wanted = np.zeros_like(picture)
+    for number, cell in enumerate(cells_of(arrangement, count, project.settings.width, project.settings.height)):
+        wanted[cell.y : cell.y + cell.height, cell.x : cell.x + cell.width] = rgb(COLOURS[number])
+    assert (picture == wanted).all()
+    # Without arrival and departure the first frame is like any other, so that one cuts against it seamlessly.
+    assert (painted(project, 0) == picture).all() and (painted(project, 59) == picture).all()
+
+
+class Ramp:
+    """A shot that says in its colours where each px of it lies."""
+
+    def frame(self, media, index, width, exact):
+        x, y = np.meshgrid((np.arange(320) + 0.5) / 320, (np.arange(180) + 0.5) / 180)
+        return np.stack([x * 255, y * 255, 0 * x, 0 * x + 255], 2).astype(np.uint8)
+
+
+def shot(**more):
+    media = Media(id="m", name="m", hash="0" * 64, path="m.mp4", width=320, height=180, frames=100)
+    clip = Clip(id="s", track="a", name="s", head=0, length=100, content=Footage(media="m"))
+    project = Project(
+        settings=Settings(name="cells", width=320, height=180, background="#0000ff"),
+        tracks=(Track(id="a", name="a"),),
+        media={"m": media},
+        clips={"s": clip},
+    )
+    return apply(project, ArrangeClips(clips=("s",), **{"arrangement": "quadrant", **more}))[0]
+
+
+@pytest.mark.parametrize("detail", [(0, 0), (60, -30), (500, 500)])
+@pytest.mark.parametrize("comes", ["the whole frame", "beyond the edge"])
+def test_on_its_way_the_picture_fills_its_cell_and_the_detail_is_in_it(detail, comes):
+    project = shot(comes=comes)
+    for name, value in zip(("detail_x", "detail_y", "zoom"), (*detail, 2.0)):
+        project, _ = apply(project, SetProperty(clip="s", step="cell", name=name, property=Fixed(value=value)))
+    assert (painted(project, 0, Ramp())[..., 2] == 0).all() or comes != "the whole frame"
+    for frame in range(1, 19):
+        picture = painted(project, frame, Ramp()).astype(int)
+        seen = picture[..., 2] < 250
+        rows, columns = np.flatnonzero(seen.any(1)), np.flatnonzero(seen.any(0))
+        if len(rows) < 3 or len(columns) < 3:
+            continue
+        # One rectangle without holes, and no ground within it.
+        assert picture[rows[0] + 1 : rows[-1], columns[0] + 1 : columns[-1], 2].max(initial=0) <= 2
+    arrived = painted(project, 40, Ramp()).astype(float)
+    assert (arrived[:90, :, 2] == 255).all() and (arrived[90:, 160:, 2] <= 2).all()
+    # Twice as large as it fills the quadrant: in the cell's middle lies the detail, as far as there is picture.
+    at = arrived[133:137, 238:242, :2].mean((0, 1)) / 255 * (320, 180)
+    wanted = np.clip(np.array([160 + detail[0], 90 + detail[1]]), (80, 45), (240, 135))
+    assert at == pytest.approx(wanted, abs=2)
+    # It goes back as it came.
+    assert (painted(project, 99, Ramp()) == painted(project, 0, Ramp())).all()
+
+
+def test_a_radius_an_outline_and_a_shadow():
+    project = shot(arrangement="inset", share=0.5, margin=20, radius=16, outline=4, shadow=True, arrives=False)
+    picture = painted(project, 40, Ramp()).astype(int)
+    # The outline lies inside the cell's edge, in its own colour; the corner is round; the shadow darkens the ground.
+    assert np.abs(picture[113, 141:143] - (0xFF, 0xF6, 0xE6)).max() <= 2
+    assert picture[71, 141, 2] > 200 and picture[168, 220, 2] < 240 and picture[20, 20, 2] == 255
+
+
+def test_one_comes_forward_over_the_others_and_goes_back():
+    ids = tuple(f"p{number}" for number in range(4))
+    project, _ = apply(film(4), ArrangeClips(clips=ids, arrangement="grid", arrives=False, departs=False))
+    split = painted(project, 10)
+    for id, frame in (("p0", 12), ("p2", 34)):
+        project, _ = apply(project, ToFrontAndBack(clip=id, frame=frame, length=20, way=6, seed=id))
+    # A part of each lies on top for as long as it is in front, and no longer.
+    assert {id for id in project.clips if id.endswith("-a-1")} == {"p0-a-1", "p2-a-1"}
+    for colour, frame in (("#ff0000", 22), ("#0000ff", 44)):
+        assert (painted(project, frame) == rgb(colour)).all()
+    for frame in (10, 33, 55):
+        assert (painted(project, frame) == split).all()
+
+
+def test_what_can_not_be_arranged_is_said():
+    with pytest.raises(EditError, match="One picture"):
+        apply(film(1), ArrangeClips(clips=("p0",), arrangement="grid"))
+    with pytest.raises(EditError, match="for one picture"):
+        apply(film(2), ArrangeClips(clips=("p0", "p1"), arrangement="half"))
+    with pytest.raises(EditError, match="nothing is left"):
+        apply(film(2), ArrangeClips(clips=("p0", "p1"), arrangement="row", margin=400))
+    with pytest.raises(EditError, match="no cell"):
+        apply(film(1), ToFrontAndBack(clip="p0", frame=0, seed="n"))

@@ -1,0 +1,96 @@
+<script setup lang="ts">
+/** Several pictures in one frame: each of the clips in hand in a cell. Resting on one plays it, a click keeps it. */
+import { computed, ref } from 'vue'
+import type { Clip, Edit } from '../api/client'
+import Gauge from '../parts/Gauge.vue'
+import { useDesk } from '../stores/desk'
+import { newId, useEdits } from '../use/edits'
+import { useTryout } from '../use/tryout'
+
+const props = defineProps<{ clips: Clip[] }>()
+const desk = useDesk()
+const edits = useEdits()
+const tryout = useTryout()
+
+type Arrange = Extract<Edit, { kind: 'arrange_clips' }>
+type Kind = Arrange['arrangement']
+/** What each looks like, on a frame of 32 × 18. */
+const ONE: [Kind, string, Partial<Arrange>, string][] = [
+  ['inset', 'in a corner', {}, 'M20 11H30V16.500H20Z'],
+  ['half', 'left half', { corner: 'upper left' }, 'M1 1H16V17H1Z'],
+  ['half', 'right half', { corner: 'upper right' }, 'M16 1H31V17H16Z'],
+  ['quadrant', 'a quadrant', {}, 'M16 9H31V17H16Z'],
+  ['strip below', 'gives way upward', {}, 'M1 1H31V12.500H1Z'],
+  ['strip beside', 'gives way aside', { corner: 'upper left' }, 'M10 1H31V17H10Z'],
+]
+const MANY: [Kind, string, Partial<Arrange>, string][] = [
+  ['row', 'in a row', {}, 'M1 1H11V17H1ZM11 1H21V17H11ZM21 1H31V17H21Z'],
+  ['column', 'in a column', {}, 'M1 1H31V6.300H1ZM1 6.300H31V11.600H1ZM1 11.600H31V17H1Z'],
+  ['grid', 'in a grid', {}, 'M1 1H16V9H1ZM16 1H31V9H16ZM1 9H16V17H1ZM16 9H31V17H16Z'],
+  ['first large', 'first one large', {}, 'M1 1H21V17H1ZM21 1H31V9H21ZM21 9H31V17H21Z'],
+]
+const listed = computed(() => (props.clips.length > 1 ? MANY : ONE))
+const clip = computed(() => props.clips.at(-1)!)
+const cell = computed(() => clip.value.steps.find((step) => step.kind === 'cell') ?? null)
+
+const chosen = ref<[Kind, Partial<Arrange>] | null>(null)
+const settings = ref({ margin: 0, gutter: 0, radius: 0, outline: 0, share: 0.3, shadow: false, arrives: true, departs: true, length: 18, apart: 4 })
+const edit = (arrangement: Kind, more: Partial<Arrange>): Arrange => ({
+  kind: 'arrange_clips', clips: props.clips.map((each) => each.id), arrangement, corner: 'lower right', comes: null, ease: { kind: 'strengths', start: 0.4, end: 0.7 }, ...settings.value,
+  ...(arrangement === 'inset' && !settings.value.margin ? { margin: 24 } : {}), ...more,
+})
+function use(arrangement: Kind, more: Partial<Arrange>) {
+  tryout.leave()
+  chosen.value = [arrangement, more]
+  edits.put(edit(arrangement, more))
+}
+/** What was clicked last, in another way; without one the next click counts. */
+function change(by: Partial<typeof settings.value>, gesture?: string) {
+  settings.value = { ...settings.value, ...by }
+  if (chosen.value) edits.put(edit(...chosen.value), gesture)
+}
+const forward = () => edits.put({ kind: 'to_front_and_back', clip: clip.value.id, frame: desk.frame, seed: newId(), length: 75, way: 16, ease: { kind: 'strengths', start: 0.5, end: 0.5 } })
+
+</script>
+
+<template>
+  <div class="arrange" data-test="arrange">
+    <p class="muted">{{ clips.length > 1 ? `all ${clips.length} in one frame` : 'in a cell of the frame' }}</p>
+    <div class="list">
+      <button
+        v-for="[kind, word, more, path] in listed" :key="word" class="act" :class="{ on: chosen?.[0] === kind && chosen[1].corner === more.corner && cell }" :data-arrangement="word" :title="word" :aria-label="word"
+        @pointermove="tryout.over($event, word, edit(kind, more), clip)" @pointerleave="tryout.left()" @click="use(kind, more)"
+      ><svg width="32" height="18" aria-hidden="true"><path class="whole" d="M0.500 0.500H31.500V17.500H0.500Z" /><path :d="path" /></svg></button>
+    </div>
+    <template v-if="cell && chosen">
+      <Gauge v-if="clips.length === 1 && chosen[0] !== 'half' && chosen[0] !== 'quadrant'" :label="chosen[0] === 'inset' ? 'Size' : 'Left free'" :value="settings.share * 100" :low="10" :high="60" :least="5" :most="95" :neutral="30" unit="%" @change="(v, g) => change({ share: v / 100 }, g)" />
+      <Gauge label="Margin" :value="settings.margin" :low="0" :high="80" :least="0" :most="1000" unit="px" @change="(v, g) => change({ margin: v }, g)" />
+      <Gauge v-if="clips.length > 1" label="Gutter" :value="settings.gutter" :low="0" :high="60" :least="0" :most="1000" unit="px" @change="(v, g) => change({ gutter: v }, g)" />
+      <Gauge label="Radius" :value="settings.radius" :low="0" :high="80" :least="0" :most="1000" unit="px" @change="(v, g) => change({ radius: v }, g)" />
+      <Gauge label="Outline" :value="settings.outline" :low="0" :high="16" :least="0" :most="100" unit="px" @change="(v, g) => change({ outline: v }, g)" />
+      <Gauge label="Within" :value="settings.length" :low="1" :high="50" :least="1" :most="1000" unit="f" @change="(v, g) => change({ length: Math.round(v) }, g)" />
+      <Gauge v-if="clips.length > 1" label="Apart" :value="settings.apart" :low="0" :high="25" :least="0" :most="250" unit="f" @change="(v, g) => change({ apart: Math.round(v) }, g)" />
+      <div class="list">
+        <button class="flip" :aria-pressed="settings.arrives" title="Without, it is in its cell from the first frame on" @click="change({ arrives: !settings.arrives })">arrives</button>
+        <button class="flip" :aria-pressed="settings.departs" @click="change({ departs: !settings.departs })">departs</button>
+        <button class="flip" :aria-pressed="settings.shadow" @click="change({ shadow: !settings.shadow })">shadow</button>
+      </div>
+    </template>
+    <div v-if="cell" class="list">
+      <button class="act" data-test="comes-forward" title="Fills the frame for three seconds from the playhead on, over all others" @click="forward">comes forward here</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.arrange { padding: 6px 16px 8px 36px; font-size: 12.5px; border-top: 1px solid var(--line); }
+.arrange p { margin: 0 0 4px; }
+.list { display: flex; flex-wrap: wrap; gap: 4px; margin-top: 4px; }
+svg { display: block; }
+.list .act { padding: 3px 5px; }
+path { fill: var(--mark); stroke: var(--panel); stroke-width: 1; }
+.whole { fill: none; stroke: var(--muted); }
+.on { background: var(--bone); }
+.on path { fill: var(--soot); }
+@container (max-width: 340px) { .arrange { padding-left: 12px; padding-right: 8px; } }
+</style>
