@@ -113,7 +113,7 @@ def _transcriber() -> str:
     if named:
         return named.rstrip("/")
     port = free_port()
-    words = [sys.executable, "-m", "idle_comet.standins.transcriber", "--port", str(port)]
+    words = [sys.executable, "-m", "idle_comet.standins.transcriber", "--port", str(port), "--parent", str(os.getpid())]
     subprocess.Popen(words, cwd=ROOT, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL)
     return f"http://127.0.0.1:{port}"
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import argparse
 import io
+import os
 import threading
 import time
 import uuid
@@ -208,8 +209,12 @@ def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--pace", type=float, default=20.0)
+    parser.add_argument("--parent", type=int, help="The process it ends with.")
     asked = parser.parse_args()
     die_with_parent()
+    if asked.parent is not None and os.getppid() != asked.parent:
+        # It ended while this one was still being read.
+        return
     uvicorn.run(make_transcriber(asked.pace), host="127.0.0.1", port=asked.port, log_level="error")
 
 

@@ -140,14 +140,16 @@ def test_a_radius_an_outline_and_a_shadow():
 
 def test_one_comes_forward_over_the_others_and_goes_back():
     ids = tuple(f"p{number}" for number in range(4))
-    project, _ = apply(film(4), ArrangeClips(clips=ids, arrangement="grid", arrives=False, departs=False))
-    split = painted(project, 10)
+    project, _ = apply(film(4), ArrangeClips(clips=ids, arrangement="grid", length=4, apart=0, departs=False))
+    split, came = painted(project, 10), painted(project, 2)
     for id, frame in (("p0", 12), ("p2", 34)):
         project, _ = apply(project, ToFrontAndBack(clip=id, frame=frame, length=20, way=6, seed=id))
     # A part of each lies on top for as long as it is in front, and no longer.
     assert {id for id in project.clips if id.endswith("-a-1")} == {"p0-a-1", "p2-a-1"}
     for colour, frame in (("#ff0000", 22), ("#0000ff", 44)):
         assert (painted(project, frame) == rgb(colour)).all()
+    # It came as it came, and was in its cell before and after.
+    assert (painted(project, 2) == came).all()
     for frame in (10, 33, 55):
         assert (painted(project, frame) == split).all()
 

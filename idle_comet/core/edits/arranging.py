@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..motion import Ease, Fixed, Key, Moving, Property, Strengths, number
+from ..motion import Ease, Fixed, Key, Moving, Property, Strengths
 from ..project.cells import ONE, Arrangement, CellRect, Corner, cells_of
 from ..project.model import Clip, Frozen, Id, Project, Step
 from ..steps import CELL, SHADOW
@@ -50,7 +50,7 @@ class ArrangeClips(Frozen):
 
 class ToFrontAndBack(Frozen):
     """A clip in a cell fills the frame for a while and goes back: from a frame of its timeline on for `length` frames,
-    each way within `way`. Where others lie over it, it is cut and its part lies on top meanwhile; the parts are called
+    each way within `way`. It is cut, and its part lies over all other pictures meanwhile; what is cut off is called
     `seed`-a-1 and `seed`-b-1."""
 
     kind: Literal["to_front_and_back"] = "to_front_and_back"
@@ -97,11 +97,14 @@ def _together(project: Project, clips: list[Clip]) -> tuple[Project, list[Clip]]
     within = next(track.within for track in project.tracks if track.id == clips[0].track)
     used: set[str] = set()
     made = []
+    own = list(dict.fromkeys(clip.track for clip in clips))
     for clip in clips:
-        own = [clip.track, *(track.id for track in rest.tracks if track.within == within and not track.locked)]
         track = next((id for id in own if id not in used and has_room(rest, id, head, head + length)), None)
         if track is None:
-            rest, track = with_new_track(rest, False, 0, within)
+            # Beside their own, so that words that lie over them still do.
+            place = min(number for number, each in enumerate(rest.tracks) if each.id in own)
+            rest, track = with_new_track(rest, False, place, within)
+            own.append(track)
         used.add(track)
         made.append(
             clip.model_copy(update={"head": head, "length": length, "track": track, "opening": None, "closing": None})
@@ -172,38 +175,23 @@ def to_front_and_back(project: Project, edit: ToFrontAndBack) -> tuple[Project, 
     if step is None:
         raise EditError(f"“{clip.name}” stands in no cell; arrange it first. Nothing was changed.")
     first = edit.frame - clip.head
-    way = min(edit.way, edit.length // 2)
     if first < 1 or first + edit.length >= clip.length:
         raise EditError(f"“{clip.name}” is not there for so long from here on; nothing was changed.")
-    now = step.values.get("share", Fixed(value=1))
-    if now.state == "driven":
-        raise EditError(f"“{clip.name}” is driven into its cell by a motor; fix it first. Nothing was changed.")
-    rest = number(now.value) if now.state == "fixed" else 1.0
-    frames = {first: rest, first + way: 0.0, first + edit.length - way: 0.0, first + edit.length: rest}
-    keys = [Key(at=float(frame + clip.skipped), value=value, ease=edit.ease) for frame, value in sorted(frames.items())]
-    if now.state == "moving":
-        inside = range(first, first + edit.length + 1)
-        keys += [key for key in now.keys if not (key.counts_from == "head" and round(key.at) - clip.skipped in inside)]
-        head = sorted((key for key in keys if key.counts_from != "tail"), key=lambda key: key.at)
-        keys = [*head, *(key for key in keys if key.counts_from == "tail")]
-    # What fills the frame comes from all of it, whichever way it came first.
-    values = {**step.values, "share": Moving(keys=tuple(keys))}
-    made = step.model_copy(update={"values": values, "choices": {**step.choices, "comes": "the whole frame"}})
-    steps = tuple(made if each.id == step.id else each for each in clip.steps)
-    after = with_clips(project, [clip.model_copy(update={"steps": steps})])
-    return _on_top(after, clip.id, edit), f"{clip.name} comes forward and goes back"
-
-
-def _on_top(project: Project, id: str, edit: ToFrontAndBack) -> Project:
-    """A clip over all others while it is in front: a part of it, cut out, on a track of its own if need be."""
-    if _above(project, id) is project:
-        return project
-    project, _ = split_clips(project, SplitClips(clips=(id,), frame=edit.frame, seed=f"{edit.seed}-a"))
+    # A part of its own: before and after, the clip stands in its cell as it did, and came as it came.
+    project, _ = split_clips(project, SplitClips(clips=(clip.id,), frame=edit.frame, seed=f"{edit.seed}-a"))
     middle = f"{edit.seed}-a-1"
     end = edit.frame + edit.length
-    if end < project.clips[middle].end:
-        project, _ = split_clips(project, SplitClips(clips=(middle,), frame=end, seed=f"{edit.seed}-b"))
-    return _above(project, middle)
+    project, _ = split_clips(project, SplitClips(clips=(middle,), frame=end, seed=f"{edit.seed}-b"))
+    part = project.clips[middle]
+    way = min(edit.way, part.length // 2)
+    last = part.length - 1
+    places = {0: 1.0, way: 0.0, max(way, last - way): 0.0, last: 1.0}
+    keys = tuple(Key(at=float(at + part.skipped), value=value, ease=edit.ease) for at, value in sorted(places.items()))
+    values = {**step.values, "share": Moving(keys=keys)}
+    made = step.model_copy(update={"values": values, "choices": {**step.choices, "comes": "the whole frame"}})
+    steps = tuple(made if each.id == step.id else each for each in part.steps)
+    after = with_clips(project, [part.model_copy(update={"steps": steps})])
+    return _above(after, middle), f"{clip.name} comes forward and goes back"
 
 
 def _above(project: Project, id: str) -> Project:
