@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 from functools import lru_cache
-from typing import Callable
+from typing import Any, Callable
 
 import numpy as np
+
+from ..picture import kernel
 
 _REACH = 32
 """Samples on each side that count for one; of a faster sound as many times more."""
@@ -16,9 +18,6 @@ _BETA = 9.0
 
 _PHASES = 2048
 """Places between two samples for which the filter is known; between two of them it is straight."""
-
-_BLOCK = 4096
-"""Samples made at a time."""
 
 
 def paced(read: Callable[[int, int], np.ndarray], place: float, pace: float, count: int) -> np.ndarray:
@@ -34,18 +33,29 @@ def paced(read: Callable[[int, int], np.ndarray], place: float, pace: float, cou
     places = place + pace * np.arange(count)
     first = math.floor(places[0]) - reach
     source = read(first, math.floor(places[-1]) + reach + 2 - first).astype(np.float64)
-    windows = np.lib.stride_tricks.sliding_window_view(source, 2 * reach, axis=0)
     out = np.empty((count, 2))
-    for begin in range(0, count, _BLOCK):
-        part = places[begin : begin + _BLOCK]
-        whole = np.floor(part).astype(np.int64)
-        phase = (part - whole) * _PHASES
-        before = phase.astype(np.int64)
-        share = (phase - before)[:, None]
-        weights = table[before] * (1 - share) + table[before + 1] * share
-        taken = windows[whole - first - reach + 1]
-        out[begin : begin + _BLOCK] = np.matmul(taken, weights[:, :, None])[:, :, 0]
+    _sampled(np.ascontiguousarray(source), places - first, table, out)
     return out
+
+
+@kernel("void(float64[:,::1], float64[::1], float64[:,::1], float64[:,::1])", fastmath=True)
+def _sampled(source: Any, places: Any, table: Any, out: Any) -> None:
+    """Samples of (m, 2) at places of its own: each from those around it, by the filter between the two nearest that are
+    known."""
+    phases, taps = table.shape[0] - 1, table.shape[1]
+    for number in range(len(places)):
+        whole = int(np.floor(places[number]))
+        phase = (places[number] - whole) * phases
+        before = int(phase)
+        share = phase - before
+        first = whole - taps // 2 + 1
+        left = right = 0.0
+        for tap in range(taps):
+            weight = table[before, tap] * (1 - share) + table[before + 1, tap] * share
+            left += source[first + tap, 0] * weight
+            right += source[first + tap, 1] * weight
+        out[number, 0] = left
+        out[number, 1] = right
 
 
 @lru_cache(maxsize=16)

@@ -37,10 +37,12 @@ const chosen = ref<[Kind, Partial<Arrange>] | null>(null)
 const settings = ref({ margin: 0, gutter: 0, radius: 0, outline: 0, share: 0.3, shadow: false, arrives: true, departs: true, length: 18, apart: 4 })
 const edit = (arrangement: Kind, more: Partial<Arrange>): Arrange => ({
   kind: 'arrange_clips', clips: props.clips.map((each) => each.id), arrangement, corner: 'lower right', comes: null, ease: { kind: 'strengths', start: 0.4, end: 0.7 }, ...settings.value,
-  ...(arrangement === 'inset' && !settings.value.margin ? { margin: 24 } : {}), ...more,
+  ...more,
 })
 function use(arrangement: Kind, more: Partial<Arrange>) {
   tryout.leave()
+  // In a corner it stands a little off the edges.
+  if (arrangement === 'inset' && !chosen.value) settings.value.margin = 24
   chosen.value = [arrangement, more]
   edits.put(edit(arrangement, more))
 }
@@ -92,5 +94,6 @@ path { fill: var(--mark); stroke: var(--panel); stroke-width: 1; }
 .whole { fill: none; stroke: var(--muted); }
 .on { background: var(--bone); }
 .on path { fill: var(--soot); }
+.on .whole { fill: none; stroke: var(--soot); }
 @container (max-width: 340px) { .arrange { padding-left: 12px; padding-right: 8px; } }
 </style>

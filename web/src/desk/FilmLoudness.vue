@@ -50,7 +50,7 @@ const shown = (level: number) => (level <= -119 ? 'silent' : level.toFixed(1))
     <p v-if="!project.heard" class="muted">Nothing is heard in this film yet.</p>
     <template v-else>
       <div class="numbers three" :class="{ busy }">
-        <span data-test="integrated"><b>{{ found ? shown(found.integrated) : '' }}</b><br />LUFS, all of it</span>
+        <span data-test="integrated"><b>{{ found ? shown(found.integrated) : '' }}</b><br />LUFS, the film</span>
         <span><b>{{ found ? shown(found.short_term) : '' }}</b><br />loudest 3 s</span>
         <span :class="{ alarm: found && found.true_peak > -0.95 }"><b>{{ found ? shown(found.true_peak) : '' }}</b><br />dB true peak</span>
       </div>
@@ -72,8 +72,8 @@ const shown = (level: number) => (level <= -119 ? 'silent' : level.toFixed(1))
 <style scoped>
 .loudness { font-size: 12.5px; display: grid; gap: 8px; justify-items: start; container-type: inline-size; }
 .loudness > p { margin: 0; }
-.three { display: flex; justify-content: space-between; width: 100%; }
-.three b { font-size: 20px; font-weight: 500; }
+.three { display: grid; grid-template-columns: repeat(3, 1fr); gap: 10px; width: 100%; font-family: inherit; line-height: 16px; }
+.three b { font-family: var(--numbers); letter-spacing: -0.03em; line-height: 26px; font-size: 20px; font-weight: 500; }
 .busy { opacity: 0.5; }
 svg { display: block; background: var(--soot); }
 .scale { stroke: var(--line); stroke-dasharray: 2 3; }
