@@ -236,10 +236,11 @@ def _hits(page) -> None:
     page.wait_for_timeout(1500)
     _go(page, "2:20")
     page.keyboard.press("Shift+f")
+    page.locator("[data-clip=keys]").scroll_into_view_if_needed()
     page.wait_for_timeout(2000)
     page.screenshot(path=_SHOTS / "hits.png")
     page.keyboard.press("f")
-    for _ in range(4):
+    for _ in range(5):
         _undo(page)
 
 
@@ -251,6 +252,7 @@ def _sounds(page) -> None:
     page.wait_for_timeout(800)
     page.locator("[data-sound=chime] [data-test=on-arrival]").click()
     page.wait_for_timeout(1500)
+    page.locator("[data-clip]", has=page.locator("[data-test=waveform]")).last.scroll_into_view_if_needed()
     page.locator("[data-sound=chime] .wave").hover()
     page.wait_for_timeout(600)
     page.screenshot(path=_SHOTS / "sounds.png")

@@ -26,6 +26,11 @@ _WEAK = {"a", "an", "and", "at", "but", "by", "for", "from", "in", "is", "no", "
          "der", "die", "das", "ein", "eine", "und", "im", "in", "zu", "von", "mit", "auf", "den", "dem"}  # fmt: skip
 """Words that lean on the next: a line does not end with one."""
 
+_BEGIN = {"and", "because", "but", "for", "from", "if", "in", "on", "or", "so", "than", "that", "though", "to", "until",
+          "when", "where", "which", "while", "who", "with",
+          "aber", "als", "auf", "bis", "dass", "denn", "mit", "oder", "und", "weil", "wenn", "wo"}  # fmt: skip
+"""Words with which something new begins: it reads well to break before one."""
+
 
 def cues_of(words: Sequence[HeardWord], width: int = WIDTH, lines: int = LINES) -> list[Cue]:
     """Captions of heard words, in milliseconds."""
@@ -74,10 +79,15 @@ def _parted(run: list[HeardWord], most: int) -> list[list[HeardWord]]:
     def price(place: int) -> float:
         last = run[place - 1].text
         uneven = abs(_letters(run[:place]) - whole / 2)
-        return uneven + (14 if _leans(last) else 0) - (10 if last[-1:] in ",;:–—.!?" else 0)
+        stops = last[-1:] in ",;:–—.!?"
+        return uneven + (14 if _leans(last) else 0) - (10 if stops else 9 if _begins(run[place].text) else 0)
 
     place = min(range(1, len(run)), key=price)
     return [*_parted(run[:place], most), *_parted(run[place:], most)]
+
+
+def _begins(word: str) -> bool:
+    return word.casefold().strip(".,;:") in _BEGIN
 
 
 def _leans(word: str) -> bool:
@@ -98,7 +108,7 @@ def broken(words: Sequence[str], width: int, lines: int = LINES) -> str:
         over = max(0, len(upper) - width) + max(0, len(lower) - width)
         price = abs(len(upper) - len(lower)) + 100 * over
         price += 12 if _leans(words[place - 1]) else 0
-        price -= 8 if words[place - 1][-1:] in ",;:.!?–—" else 0
+        price -= 8 if words[place - 1][-1:] in ",;:.!?–—" else 6 if _begins(words[place]) else 0
         price += 3 if len(upper) > len(lower) + 6 else 0
         if price < cost:
             best, cost = f"{upper}\n{lower}", price

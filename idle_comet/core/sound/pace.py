@@ -38,7 +38,7 @@ def paced(read: Callable[[int, int], np.ndarray], place: float, pace: float, cou
     return out
 
 
-@kernel("void(float64[:,::1], float64[::1], float64[:,::1], float64[:,::1])", fastmath=True)
+@kernel("void(float64[:,::1], float64[::1], float64[:,::1], float64[:,::1])")
 def _sampled(source: Any, places: Any, table: Any, out: Any) -> None:
     """Samples of (m, 2) at places of its own: each from those around it, by the filter between the two nearest that are
     known."""

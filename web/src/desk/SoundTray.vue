@@ -90,7 +90,7 @@ function pick(event: Event) {
           <div class="line acts">
             <button v-if="ends.arrival" class="act" :title="`Its loudest moment where ${title!.name} moves fastest, or lands`" data-test="on-arrival" @click="putOn(item, null)">on the arrival</button>
             <button v-if="ends.departure" class="act" :title="`Its loudest moment where ${title!.name} leaves fastest`" data-test="on-departure" @click="putOn(item, 'leaving')">on the departure</button>
-            <button class="act" data-test="put-sound" @click="put(item)">at the playhead</button>
+            <button class="act" title="At the playhead" data-test="put-sound" @click="put(item)">here</button>
           </div>
         </div>
         <p v-if="!sounds.length" class="muted">No sounds yet. Add files, or drop them here.</p>
