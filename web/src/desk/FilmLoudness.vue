@@ -40,7 +40,7 @@ const LOW = -48
 const y = (level: number) => ((Math.min(0, Math.max(LOW, level)) / LOW) * (HEIGHT - 4) + 2).toFixed(1)
 const course = computed(() => {
   const all = found.value?.course ?? []
-  return all.length > 1 ? `M${all.map((level, i) => `${((i / (all.length - 1)) * WIDTH).toFixed(1)} ${y(level)}`).join('L')}` : ''
+  return all.length > 1 ? `M${all.map((level, i) => `${((i / (all.length - 1)) * (WIDTH - 26)).toFixed(1)} ${y(level)}`).join('L')}` : ''
 })
 const shown = (level: number) => (level <= -119 ? 'silent' : level.toFixed(1))
 </script>
@@ -55,7 +55,7 @@ const shown = (level: number) => (level <= -119 ? 'silent' : level.toFixed(1))
         <span :class="{ alarm: found && found.true_peak > -0.95 }"><b>{{ found ? shown(found.true_peak) : '' }}</b><br />dB true peak</span>
       </div>
       <svg :width="WIDTH" :height="HEIGHT" role="img" aria-label="Loudness over the film, of three seconds each">
-        <path v-for="line in [-14, -23, -36]" :key="line" class="scale" :d="`M0 ${y(line)}H${WIDTH - 22}`" />
+        <path v-for="line in [-14, -23, -36]" :key="line" class="scale" :d="`M0 ${y(line)}H${WIDTH - 26}`" />
         <text v-for="line in [-14, -23, -36]" :key="line" :x="WIDTH" :y="Number(y(line)) + 3" text-anchor="end">{{ line }}</text>
         <path class="course" :d="course" />
       </svg>

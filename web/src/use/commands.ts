@@ -149,8 +149,16 @@ export function useCommands(): Command[] {
     }
   }
 
+  /** The frames of the hits of the sound in hand, so that one can go from hit to hit and cut there. */
+  function hits(): number[] {
+    const content = desk.clip?.content
+    if (content?.kind !== 'sound') return []
+    const { head, length } = desk.clip!
+    return content.hits.map((hit) => Math.floor(head + (hit.at * project.rate - content.start) / content.speed + 1e-6)).filter((frame) => frame > head && frame < head + length)
+  }
+
   function edge(direction: 1 | -1) {
-    const all = project.clips.flatMap((clip) => [Math.round(clip.head), Math.round(project.endOf(clip))]).concat(project.marks.markers.map((each) => each.frame))
+    const all = project.clips.flatMap((clip) => [Math.round(clip.head), Math.round(project.endOf(clip))]).concat(project.marks.markers.map((each) => each.frame), hits())
     const beyond = all.filter((frame) => (frame - desk.frame) * direction > 0)
     if (beyond.length) desk.goTo(direction > 0 ? Math.min(...beyond) : Math.max(...beyond))
   }
