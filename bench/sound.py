@@ -59,7 +59,7 @@ def spent(project: Project, sources: SoundFiles, work=mixed) -> float:
 
 
 def late_frames(heard_beside: bool) -> tuple[int, float]:
-    """Of ten seconds of the demo as it is played at 640×360: frames later than their moment, and painting's p95; with or
+    """Of ten seconds of the demo as played at 640×360: frames later than their moment, and painting's p95; with or
     without its sound being mixed and measured meanwhile, stretch by stretch, as the Desk asks for it."""
     project, folder, _ = demo()
     for id, head in (("bed", 0), ("voice", 20), ("air", 0)):

@@ -14,6 +14,7 @@ from idle_comet.core.clock import Rate
 from idle_comet.core.contents.caption import SpokenWord, said
 from idle_comet.core.edits import (
     AddCaptions,
+    ChangeSettings,
     ChangeText,
     ChangeTrack,
     GivenCue,
@@ -256,3 +257,11 @@ def test_a_track_is_set_as_one_and_a_second_language_stands_beside_the_first():
     # As a file only: a track that is not shown is not burnt in, and written all the same.
     hidden, _ = apply(project, ChangeTrack(track="captions-1", hidden=True))
     assert not [layer for layer in evaluate(hidden, 60).layers] and len(film_captions(hidden, "en")[1]) == 3
+
+
+def test_at_another_rate_a_caption_keeps_its_times_to_the_millisecond():
+    project = film(read_captions(SRT.encode()))
+    for rate in (Rate(num=24), Rate(num=60), Rate(num=25)):
+        project, _ = apply(project, ChangeSettings(rate=rate))
+        found = [(cue.begin, cue.end) for cue in film_captions(project, "en")[1]]
+        assert found == [(1234, 3007), (3007, 4800), (5001, 6999)]

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.edits import ArrangeClips, EditError, SetProperty, ToFrontAndBack, apply
+from idle_comet.core.edits import ArrangeClips, ChangeSettings, EditError, SetProperty, ToFrontAndBack, apply
 from idle_comet.core.motion import Fixed
 from idle_comet.core.project.cells import cells_of, shared_out
 from idle_comet.core.project.model import Clip, Footage, Media, Plain, Project, Settings, Track
@@ -163,3 +163,12 @@ def test_what_can_not_be_arranged_is_said():
         apply(film(2), ArrangeClips(clips=("p0", "p1"), arrangement="row", margin=400))
     with pytest.raises(EditError, match="no cell"):
         apply(film(1), ToFrontAndBack(clip="p0", frame=0, seed="n"))
+
+
+def test_in_another_frame_cells_still_meet():
+    ids = tuple(f"p{number}" for number in range(3))
+    project, _ = apply(film(3), ArrangeClips(clips=ids, arrangement="row", arrives=False, departs=False))
+    project, _ = apply(project, ChangeSettings(width=514, height=770))
+    picture = painted(project, 30)
+    assert not (picture == 0).all(-1).any()
+    assert [int((picture[100] == rgb(colour)).all(-1).sum()) for colour in COLOURS[:3]] == [171, 172, 171]

@@ -8,6 +8,7 @@ from typing import Any, Callable
 
 from ..clock import Rate
 from ..contents import parameters_of, with_properties
+from ..contents.caption import Caption
 from ..motion import Fixed, Property, number
 from ..project.model import (
     Clip,
@@ -27,7 +28,7 @@ from ..project.model import (
     Transition,
 )
 from ..recipes.scaling import scaled, scaled_step, scaled_text
-from ..steps import BY_HAND
+from ..steps import BY_HAND, CELL
 
 _LENGTHS = ("px", "px/s")
 
@@ -111,6 +112,9 @@ def _clip(
         content = scaled_text(content, grown, at).model_copy(
             update={"held": held, "box": scaled(content.box, across, at)}
         )
+        if content.caption is not None:
+            caption = _caption(content.caption, clip, head, length, settings, time)
+            content = content.model_copy(update={"caption": caption})
     elif isinstance(content, Sound):
         fades = {
             name: round(getattr(content, name) * time) for name in ("fade_in", "fade_out", "fade_before", "fade_after")
@@ -127,7 +131,11 @@ def _clip(
         content = content.model_copy(update={"colour": scaled(content.colour, 1.0, at)})
     own_size = isinstance(content, (Footage, Still)) and content.fit == "own"
     steps = tuple(
-        _placement(step, places, grown, at, own_size) if step.kind == BY_HAND.kind else scaled_step(step, grown, at)
+        _placement(step, places, grown, at, own_size)
+        if step.kind == BY_HAND.kind
+        else _cell(step, across, down, grown, at)
+        if step.kind == CELL.kind
+        else scaled_step(step, grown, at)
         for step in clip.steps
     )
     if own_size and not any(step.kind == BY_HAND.kind for step in steps):
@@ -146,6 +154,36 @@ def _clip(
             "closing": _transition(clip.closing, time),
         }
     )
+
+
+def _cell(step: Step, across: float, down: float, grown: float, time: float) -> Step:
+    """A cell takes up the same part of the new frame, in whole px: its borders go where theirs go, so that cells that
+    met still meet."""
+    made = scaled_step(step, grown, time)
+    values = dict(made.values)
+    for begin, side, share in (("x", "width", across), ("y", "height", down)):
+        first, long = step.values.get(begin), step.values.get(side)
+        if first is None or long is None or first.state != "fixed" or long.state != "fixed":
+            continue
+        left, right = (
+            round(number(value) * share) for value in (first.value, number(first.value) + number(long.value))
+        )
+        values |= {begin: Fixed(value=float(left)), side: Fixed(value=float(max(1, right - left)))}
+    return made.model_copy(update={"values": values})
+
+
+def _caption(caption: Caption, clip: Clip, head: int, length: int, settings: Settings, time: Fraction) -> Caption:
+    """A caption keeps its exact times at another rate, and its words theirs."""
+    rate = settings.rate.fraction
+    by = float(clip.head * time / rate - Fraction(head) / rate)
+    late = float(clip.end * time / rate - Fraction(head + length) / rate)
+    words = tuple(
+        word.model_copy(update={"begin": round(word.begin + by, 6), "end": round(word.end + by, 6)})
+        for word in caption.words
+    )
+    limits = {"early": caption.early + by, "late": caption.late + late}
+    kept = {name: round(min(1.0, max(-1.0, value)), 6) for name, value in limits.items()}
+    return caption.model_copy(update={**kept, "words": words})
 
 
 def _free(id: str, clip: Clip) -> str:
