@@ -8583,7 +8583,7 @@ export interface components {
         /**
          * ToFrontAndBack
          * @description A clip in a cell fills the frame for a while and goes back: from a frame of its timeline on for `length` frames,
-         *     each way within `way`. Where others lie over it, it is cut and its part lies on top meanwhile; the parts are called
+         *     each way within `way`. It is cut, and its part lies over all other pictures meanwhile; what is cut off is called
          *     `seed`-a-1 and `seed`-b-1.
          */
         ToFrontAndBack: {
