@@ -77,22 +77,24 @@ def set_fades(project: Project, edit: SetFades) -> tuple[Project, str]:
 
 @rule(SetMuted)
 def set_muted(project: Project, edit: SetMuted) -> tuple[Project, str]:
-    made = []
-    for clip in (clip_of(project, id) for id in dict.fromkeys(edit.clips)):
-        if not isinstance(clip.content, (Sound, Footage)):
-            raise EditError(f"“{clip.name}” has no sound; nothing was changed.")
-        made.append(clip.model_copy(update={"content": clip.content.model_copy(update={"muted": edit.muted})}))
-    return with_clips(project, made), f"{'mute' if edit.muted else 'hear'} {named(made)}"
+    project, names = _sounding(project, edit.clips, {"muted": edit.muted})
+    return project, f"{'mute' if edit.muted else 'hear'} {names}"
 
 
 @rule(SetKeepsPitch)
 def set_keeps_pitch(project: Project, edit: SetKeepsPitch) -> tuple[Project, str]:
+    project, names = _sounding(project, edit.clips, {"keeps_pitch": edit.keeps})
+    return project, f"{'keep' if edit.keeps else 'let go'} the pitch of {names}"
+
+
+def _sounding(project: Project, clips: Clips, changes: dict[str, bool]) -> tuple[Project, str]:
+    """What is heard of clips, changed; and their names."""
     made = []
-    for clip in (clip_of(project, id) for id in dict.fromkeys(edit.clips)):
+    for clip in (clip_of(project, id) for id in dict.fromkeys(clips)):
         if not isinstance(clip.content, (Sound, Footage)):
             raise EditError(f"“{clip.name}” has no sound; nothing was changed.")
-        made.append(clip.model_copy(update={"content": clip.content.model_copy(update={"keeps_pitch": edit.keeps})}))
-    return with_clips(project, made), f"{'keep' if edit.keeps else 'let go'} the pitch of {named(made)}"
+        made.append(clip.model_copy(update={"content": clip.content.model_copy(update=changes)}))
+    return with_clips(project, made), named(made)
 
 
 @rule(PartSound)
