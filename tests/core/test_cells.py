@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.edits import ArrangeClips, ChangeSettings, EditError, SetProperty, ToFrontAndBack, apply
+from idle_comet.core.moment.handles import handles_of
 from idle_comet.core.motion import Fixed
 from idle_comet.core.project.cells import cells_of, shared_out
 from idle_comet.core.project.model import Clip, Footage, Media, Plain, Project, Settings, Track
@@ -172,3 +173,12 @@ def test_in_another_frame_cells_still_meet():
     picture = painted(project, 30)
     assert not (picture == 0).all(-1).any()
     assert [int((picture[100] == rgb(colour)).all(-1).sum()) for colour in COLOURS[:3]] == [171, 172, 171]
+
+
+@pytest.mark.parametrize("frame", [6, 40])
+def test_a_cell_is_taken_hold_of_where_it_is_wherever_its_picture_is(frame):
+    project = shot(arrangement="inset", share=0.4, margin=10)
+    handles = handles_of(project, "s", frame)
+    (grip,) = [each for each in handles.grips if each.owner == "cell"]
+    assert grip.from_corner and grip.edge[0] == pytest.approx((182, 98)) and grip.edge[2] == pytest.approx((310, 170))
+    assert grip.sides[0] == pytest.approx((310, 134)) and grip.sides[1] == pytest.approx((246, 170))

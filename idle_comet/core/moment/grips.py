@@ -14,7 +14,7 @@ from ..patterns import PATTERNS
 from ..picture import Matrix
 from ..project.address import CONTENT, mask_owner
 from ..project.model import Clip, Project
-from ..steps import KINDS, Axis, Choice, StepKind
+from ..steps import CELL, KINDS, Axis, Choice, StepKind
 from .evaluate import evaluate_clip
 from .placed import Point, around_matrix, total_matrix
 from .standing import Standing, stand
@@ -56,6 +56,8 @@ class Grip(Model):
     down: Point
     edge: list[Point] = []
     sides: list[Point] = []
+    from_corner: bool = False
+    """Whether it is sized from its upper left corner, and not to both sides of its middle."""
     bends: list[Bend] = []
     along: Along | None = None
     turned: list[Point] = []
@@ -77,13 +79,15 @@ def grips_of(project: Project, clip: Clip, local: float, values: Mapping[str, Va
         ]
         forms = [mask for mask in step.masks if mask.form != "clip"]
         runs = type(kind).axis is not StepKind.axis
-        if not points and not forms and not runs:
+        if not points and not forms and not runs and kind is not CELL:
             continue
         space = space_of(project, clip, number, local)
         if space is None:
             continue
         standing, matrix = space[0], around @ space[1]
         found += [_point(step.id, name, values[f"{step.id}.{name}"], standing, matrix) for name in points]
+        if kind is CELL:
+            found.append(_cell(step.id, {name: as_number(values[f"{step.id}.{name}"]) for name in _PLACE}, matrix))
         if runs:
             axis = kind.axis(_own(step.id, values, step.choices, kind.choices), standing.rest())
             found += _along(step.id, axis, values, matrix)
@@ -169,6 +173,24 @@ def space_of(project: Project, clip: Clip, number: int, local: float) -> tuple[S
 def _bend(corner: Corner, to: Matrix) -> Bend:
     (x, y), (in_x, in_y), (out_x, out_y) = corner.at, corner.into, corner.out
     return Bend(at=to.map(x, y), into=to.map(x + in_x, y + in_y), out=to.map(x + out_x, y + out_y))
+
+
+_PLACE = ("x", "y", "width", "height")
+
+
+def _cell(owner: str, place: Mapping[str, float], matrix: Matrix) -> Grip:
+    """A cell of the frame, wherever its picture is on the way into it."""
+    x0, y0 = place["x"], place["y"]
+    x1, y1 = x0 + place["width"], y0 + place["height"]
+    x, y = (x0 + x1) / 2, (y0 + y1) / 2
+    corners = [(x0, y0), (x1, y0), (x1, y1), (x0, y1)]
+    return _grip(owner, ["x", "y"], x, y, matrix).model_copy(
+        update={
+            "edge": [matrix.map(*corner) for corner in corners],
+            "sides": [matrix.map(x1, y), matrix.map(x, y1)],
+            "from_corner": True,
+        }
+    )
 
 
 def _form(owner: str, form: str, values: Mapping[str, Value], matrix: Matrix) -> Grip:

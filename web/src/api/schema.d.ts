@@ -4055,6 +4055,11 @@ export interface components {
                 number,
                 number
             ][];
+            /**
+             * From Corner
+             * @default false
+             */
+            from_corner: boolean;
             /** Names */
             names: string[];
             /** Owner */

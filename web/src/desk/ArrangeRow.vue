@@ -45,6 +45,8 @@ function use(arrangement: Kind, more: Partial<Arrange>) {
   if (arrangement === 'inset' && !chosen.value) settings.value.margin = 24
   chosen.value = [arrangement, more]
   edits.put(edit(arrangement, more))
+  // Its cell is taken hold of on the picture next.
+  if (props.clips.length === 1) desk.openRow = cell.value?.id ?? 'cell'
 }
 /** What was clicked last, in another way; without one the next click counts. */
 function change(by: Partial<typeof settings.value>, gesture?: string) {

@@ -32,7 +32,7 @@ function shift(grip: Grip, [x, y]: [number, number], from: [number, number], ges
   const { clip } = props.handles
   if (grip.names.length === 1) return edits.value(clip, grip.owner, grip.names[0], [round(from[0] + x), round(from[1] + y)], gesture)
   const both = [round(from[0] + x), round(from[1] + y)].map((value, i) => ({ kind: 'set_value' as const, clip, step: grip.owner, name: grip.names[i], value, frame: desk.local }))
-  edits.put({ kind: 'several', label: 'move the mask', edits: both }, gesture)
+  edits.put({ kind: 'several', label: grip.from_corner ? 'move the cell' : 'move the mask', edits: both }, gesture)
 }
 const begins = (grip: Grip): [number, number] => (grip.names.length === 1 ? value(grip, grip.names[0]) as [number, number] : [value(grip, grip.names[0]) as number, value(grip, grip.names[1]) as number])
 
@@ -41,6 +41,8 @@ function drag(press: PointerEvent, grip: Grip) {
   followDrag(press, ({ dx, dy, gesture }) => shift(grip, own(grip, dx * px.value, dy * px.value), from, gesture))
 }
 
+/** What is sized to both sides of its middle grows by twice as much as its side is drawn. */
+const twice = (grip: Grip) => (grip.from_corner ? 1 : 2)
 /** A side follows the pointer along its own direction; the other side goes as far the other way. */
 function size(press: PointerEvent, grip: Grip, side: 0 | 1) {
   const [sx, sy] = own(grip, grip.sides[side][0] - grip.at[0], grip.sides[side][1] - grip.at[1])
@@ -49,7 +51,7 @@ function size(press: PointerEvent, grip: Grip, side: 0 | 1) {
   const from = value(grip, name) as number
   followDrag(press, ({ dx, dy, gesture }) => {
     const [x, y] = own(grip, dx * px.value, dy * px.value)
-    edits.value(props.handles.clip, grip.owner, name, Math.max(1, round(from + (2 * (x * sx + y * sy)) / length)), gesture)
+    edits.value(props.handles.clip, grip.owner, name, Math.max(1, round(from + (twice(grip) * (x * sx + y * sy)) / length)), gesture)
   })
 }
 
@@ -58,7 +60,7 @@ function sizeBy(event: KeyboardEvent, grip: Grip, side: 0 | 1) {
   const name = side ? 'height' : 'width'
   byArrows(event, (x, y, gesture, first) => {
     if (first) was = value(grip, name) as number
-    edits.value(props.handles.clip, grip.owner, name, Math.max(1, round(was + 2 * (side ? y : x))), gesture)
+    edits.value(props.handles.clip, grip.owner, name, Math.max(1, round(was + twice(grip) * (side ? y : x))), gesture)
   })
 }
 
@@ -81,7 +83,7 @@ function nudge(event: KeyboardEvent, grip: Grip) {
       <polygon class="halo" :points="edge(grip)" :stroke-width="3 * px" />
       <polygon :points="edge(grip)" :stroke-width="1.2 * px" :stroke-dasharray="`${6 * px} ${4 * px}`" />
       <g
-        v-for="side in ([0, 1] as const)" :key="side" class="side" :data-test="side ? 'mask-height' : 'mask-width'" role="slider" tabindex="0" :aria-label="side ? 'Height of the mask' : 'Width of the mask'"
+        v-for="side in ([0, 1] as const)" :key="side" class="side" :data-test="side ? 'mask-height' : 'mask-width'" role="slider" tabindex="0" :aria-label="`${side ? 'Height' : 'Width'} of the ${grip.from_corner ? 'cell' : 'mask'}`"
         :aria-valuenow="value(grip, side ? 'height' : 'width') as number" @pointerdown.stop="size($event, grip, side)" @keydown="sizeBy($event, grip, side)"
       >
         <circle :cx="grip.sides[side][0]" :cy="grip.sides[side][1]" :r="9 * px" />
@@ -89,7 +91,7 @@ function nudge(event: KeyboardEvent, grip: Grip) {
       </g>
     </template>
     <g
-      v-if="!grip.along" class="middle" role="slider" tabindex="0" :aria-label="grip.edge.length || grip.bends.length ? 'Middle of the mask' : 'Middle of the step'" :aria-valuenow="Math.round(grip.at[0])"
+      v-if="!grip.along" class="middle" role="slider" tabindex="0" :aria-label="grip.from_corner ? 'Middle of the cell' : grip.edge.length || grip.bends.length ? 'Middle of the mask' : 'Middle of the step'" :aria-valuenow="Math.round(grip.at[0])"
       :aria-valuetext="`${Math.round(grip.at[0])} across, ${Math.round(grip.at[1])} down`" @pointerdown.stop="drag($event, grip)" @keydown="nudge($event, grip)"
     >
       <circle :cx="grip.at[0]" :cy="grip.at[1]" :r="10 * px" />
