@@ -21,12 +21,13 @@ _lock = threading.Lock()
 
 
 class FilmLoudness(Model):
-    """LUFS of the whole film and of its loudest three seconds; true peak in dB; of every second the loudness of the
-    three before it."""
+    """LUFS of the whole film and of its loudest three seconds; true peak in dB; loudness range in LU; of every second
+    the loudness of the three before it."""
 
     integrated: float
     short_term: float
     true_peak: float
+    range: float
     course: list[float]
 
 
@@ -47,6 +48,7 @@ def loudness_of(id: str, revision: int, project: Project, sources: SoundSources)
         integrated=round(found.integrated, 2),
         short_term=round(found.short_term, 2),
         true_peak=round(found.true_peak, 2),
+        range=round(found.range, 1),
         course=[round(float(each), 1) for each in np.atleast_1d(lufs(over(meter.hops(), SHORT_TERM)[::10]))],
     )
 

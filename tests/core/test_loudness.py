@@ -43,6 +43,14 @@ def test_loudness_of_signals_that_are_known(parts, wanted):
     assert found.integrated == pytest.approx(wanted, abs=0.1)
 
 
+@pytest.mark.parametrize(
+    "levels, wanted", [((-20, -30), 10), ((-20, -15), 5), ((-40, -20), 20), ((-50, -35, -20, -35, -50), 15)]
+)
+def test_the_range_between_soft_and_loud_of_signals_that_are_known(levels, wanted):
+    """Tones of 20 s after the manner of EBU Tech 3342."""
+    assert loudness(np.concatenate([sine(20, level) for level in levels])).range == pytest.approx(wanted, abs=1)
+
+
 def test_the_loudest_three_seconds_and_what_a_meter_shows():
     parts = np.concatenate([sine(5, -40), sine(3, -20), sine(5, -40)])
     assert loudness(parts).short_term == pytest.approx(-20, abs=0.1)

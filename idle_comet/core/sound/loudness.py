@@ -39,11 +39,13 @@ _SIDE = 16
 
 
 class Loudness(NamedTuple):
-    """LUFS of the whole and of its loudest three seconds, and the true peak, in dB of full scale."""
+    """LUFS of the whole and of its loudest three seconds, the true peak in dB of full scale, and the loudness range in
+    LU."""
 
     integrated: float
     short_term: float
     true_peak: float
+    range: float = 0.0
 
 
 def lufs(energy: float | np.ndarray) -> float | np.ndarray:
@@ -88,7 +90,8 @@ class LoudnessMeter:
         hops = self.hops()
         loudest = float(np.max(over(hops, SHORT_TERM), initial=0.0))
         ended = np.concatenate([self._tail, np.zeros((_SIDE, 2))])
-        return Loudness(integrated(hops), float(lufs(loudest)), decibels(max(self._peak, peak_within(ended))))
+        peak = decibels(max(self._peak, peak_within(ended)))
+        return Loudness(integrated(hops), float(lufs(loudest)), peak, loudness_range(hops))
 
 
 def over(hops: np.ndarray, count: int) -> np.ndarray:
@@ -109,6 +112,18 @@ def integrated(hops: np.ndarray) -> float:
         return SILENCE
     gate = lufs(loud.mean()) + _RELATIVE
     return float(lufs(loud[lufs(loud) > gate].mean()))
+
+
+def loudness_range(hops: np.ndarray) -> float:
+    """LU between the softest tenth and the loudest twentieth of all three seconds, gated at −70 LUFS and 20 LU below
+    the mean of the others (EBU Tech 3342)."""
+    runs = over(hops, SHORT_TERM) if len(hops) >= SHORT_TERM else np.zeros(0)
+    loud = runs[lufs(runs) > _ABSOLUTE]
+    if not len(loud):
+        return 0.0
+    kept = lufs(loud[lufs(loud) > lufs(loud.mean()) - 20.0])
+    low, high = np.percentile(kept, [10, 95])
+    return float(high - low)
 
 
 @lru_cache(maxsize=1)

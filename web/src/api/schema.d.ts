@@ -3358,14 +3358,16 @@ export interface components {
         };
         /**
          * FilmLoudness
-         * @description LUFS of the whole film and of its loudest three seconds; true peak in dB; of every second the loudness of the
-         *     three before it.
+         * @description LUFS of the whole film and of its loudest three seconds; true peak in dB; loudness range in LU; of every second
+         *     the loudness of the three before it.
          */
         FilmLoudness: {
             /** Course */
             course: number[];
             /** Integrated */
             integrated: number;
+            /** Range */
+            range: number;
             /** Short Term */
             short_term: number;
             /** True Peak */

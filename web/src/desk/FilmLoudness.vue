@@ -59,6 +59,7 @@ const shown = (level: number) => (level <= -119 ? 'silent' : level.toFixed(1))
         <text v-for="line in [-14, -23, -36]" :key="line" :x="WIDTH" :y="Number(y(line)) + 3" text-anchor="end">{{ line }}</text>
         <path class="course" :d="course" />
       </svg>
+      <span v-if="found" class="muted">{{ found.range.toFixed(1) }} LU between its soft and its loud parts</span>
       <div class="choice" role="group" aria-label="Bring the film to">
         <button v-for="[target, word] in TARGETS" :key="target" :class="{ on: near(target) }" :disabled="busy && !found" :title="`The whole film at ${target} LUFS, no true peak above ${sound.ceiling ?? -1} dB`" :data-test="`bring${target}`" @click="bring(target)">{{ target }} {{ word }}</button>
       </div>
