@@ -16,7 +16,7 @@ from idle_comet.core.sound import SOUND_RATE, mixed
 from idle_comet.media.film import Order, render_film
 from idle_comet.media.importing import import_file
 from idle_comet.media.probe import MediaError
-from idle_comet.media.sounding import SoundFiles, peaks_between
+from idle_comet.media.sounding import SoundFiles, peaks_between, samples_path
 
 CODECS = {".wav": "pcm_s24le", ".flac": "flac", ".mp3": "mp3", ".ogg": "flac", ".opus": "libopus", ".m4a": "aac"}
 
@@ -172,3 +172,22 @@ def test_flash_and_click_stay_together_over_ten_minutes(tmp_path):
     loud = np.flatnonzero(np.abs(samples) > 0.2) / SOUND_RATE
     clicks = [loud[0], loud[loud > 300][0]]
     assert len(flashes) == 2 and np.array(clicks) == pytest.approx(np.array(flashes), abs=0.01)
+
+
+@pytest.mark.parametrize("pace", [0.4, 0.8, 1.25, 2.0])
+def test_at_another_speed_the_pitch_can_stay_as_it_is(tmp_path, pace):
+    """A tone keeps its height and lasts as long as it should; a click lies where its moment went."""
+    at = np.arange(6 * SOUND_RATE) / SOUND_RATE
+    tone = 0.2 * np.sin(2 * np.pi * 440 * at)
+    tone[4 * SOUND_RATE : 4 * SOUND_RATE + 60] += 0.7
+    file = tmp_path / "m.wav"
+    samples_path(file).write_bytes(np.stack([tone, tone], 1).astype("<f4").tobytes())
+    sounds = SoundFiles(lambda _: file)
+    found = sounds.stretched("m", pace, 0, round(7 * SOUND_RATE / pace))[:, 0]
+    heard = np.flatnonzero(np.abs(found) > 0.05)
+    assert heard[-1] / SOUND_RATE == pytest.approx(6 / pace, abs=0.03)
+    assert np.abs(found).argmax() / SOUND_RATE == pytest.approx(4 / pace, abs=0.02)
+    part = found[SOUND_RATE : 2 * SOUND_RATE] * np.hanning(SOUND_RATE)
+    assert np.abs(np.fft.rfft(part)).argmax() == pytest.approx(440, abs=1)
+    # From anywhere it is the same.
+    assert (sounds.stretched("m", pace, 5000, 300)[:, 0] == found[5000:5300]).all()

@@ -80,7 +80,7 @@ class Wanted(Model):
     """A loudness in LUFS, and the true peak in dB above which nothing may rise."""
 
     target: Annotated[float, Field(ge=-40, le=-5, allow_inf_nan=False)]
-    ceiling: Annotated[float, Field(ge=-9, le=0, allow_inf_nan=False)] = -1.0
+    ceiling: Annotated[float, Field(ge=-20, le=0, allow_inf_nan=False)] = -1.0
 
 
 @router.get("/loudness")

@@ -24,7 +24,7 @@ onMounted(async () => {
   try { languages.value = await answered(api.GET('/api/transcriber/languages')) } catch (error) { away.value = said(error) }
 })
 
-/** What is listened to: the sound in hand, or the longest that is heard. */
+/** What is listened to: the sound in hand, or the shot with one. */
 const spoken = computed(() => {
   const can = (clip: (typeof project.clips)[number]) => (clip.content.kind === 'sound' || clip.content.kind === 'footage') && Boolean(project.project!.media[clip.content.media]?.sound)
   return desk.clip && can(desk.clip) ? desk.clip : null

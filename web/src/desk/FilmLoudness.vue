@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** How loud the film is, and bringing it to where it has to be. */
-import { computed, ref, watch } from 'vue'
+import { watchDebounced } from '@vueuse/core'
+import { computed, ref } from 'vue'
 import { answered, api, said, type FilmLoudness } from '../api/client'
 import Gauge from '../parts/Gauge.vue'
 import { useProject } from '../stores/project'
@@ -11,7 +12,8 @@ const edits = useEdits()
 const found = ref<FilmLoudness | null>(null)
 const busy = ref(false)
 let asked = 0
-watch(() => [project.id, project.revision], async () => {
+// Measured when an edit is done with, not at every step of a drag: it takes a part of the film's own length.
+watchDebounced(() => [project.id, project.revision], async () => {
   const own = ++asked
   if (!project.heard) { found.value = null; return }
   busy.value = true
@@ -19,7 +21,7 @@ watch(() => [project.id, project.revision], async () => {
   if (own !== asked) return
   found.value = answer
   busy.value = false
-}, { immediate: true })
+}, { immediate: true, debounce: 500 })
 
 const sound = computed(() => project.settings!.sound)
 const TARGETS = [[-23, 'broadcast'], [-16, 'spoken web'], [-14, 'web']] as const
