@@ -149,10 +149,14 @@ class Running:
             said.append(line)
             if line.startswith("Idle Comet is ready: "):
                 self.address = line.split(": ", 1)[1].strip()
+                # One client for all questions: a new one reads the machine's certificates, which takes longer than
+                # most answers.
+                self.client = httpx.Client(base_url=f"{self.address}/api", timeout=60)
                 return self
         raise AssertionError("the server did not start:\n" + "".join(said))
 
     def stop(self) -> None:
+        self.client.close()
         self.process.send_signal(signal.SIGINT)
         self.process.wait(30)
 
@@ -162,7 +166,7 @@ class Running:
         )
 
     def api(self, method: str, path: str, **more) -> httpx.Response:
-        return httpx.request(method, f"{self.address}/api{path}", timeout=60, **more)
+        return self.client.request(method, path, **more)
 
     def project(self) -> dict:
         return self.api("GET", "/projects/slow-harvest").json()
@@ -203,7 +207,11 @@ def until(check, seconds: float = 20):
     """Wait for a check to be true and return what it gave."""
     deadline = time.monotonic() + seconds
     while True:
-        found = check()
+        try:
+            found = check()
+        except (LookupError, StopIteration):
+            # What is asked about is not there yet.
+            found = None
         if found:
             return found
         assert time.monotonic() < deadline, "it did not come true in time"

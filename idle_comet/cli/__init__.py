@@ -5,6 +5,7 @@ from __future__ import annotations
 import typer
 
 from .bench import bench
+from .ensembles import ensembles
 from .files import load, save, schema
 from .render import frame, render
 from .screens import screens
@@ -28,3 +29,4 @@ app.command()(save)
 app.command()(load)
 app.command()(screens)
 app.command()(sheet)
+app.command()(ensembles)

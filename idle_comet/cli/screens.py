@@ -28,16 +28,6 @@ def _desk(page) -> None:
     page.screenshot(path=_SHOTS / "desk.png")
 
 
-def _export_done(page) -> None:
-    page.get_by_role("button", name="Export", exact=True).click()
-    page.locator("[data-test=export]").click()
-    page.locator("[data-test=film]").wait_for(timeout=240_000)
-    page.locator("[data-test=film]").evaluate("film => { film.currentTime = 3.2 }")
-    page.wait_for_timeout(1500)
-    page.screenshot(path=_SHOTS / "export-done.png")
-    page.keyboard.press("Escape")
-
-
 def _go(page, typed: str) -> None:
     page.locator("[data-test=timecode]").click()
     page.get_by_label("Go to a time").fill(typed)
@@ -86,34 +76,6 @@ def _treated(page) -> None:
         _undo(page)
 
 
-def _looks(page) -> None:
-    """A look being tried on a shot, out of the list of steps and looks."""
-    page.locator("[data-clip=shot-ottoline-bench]").click(position={"x": 100, "y": 20})
-    _go(page, "13:00")
-    page.locator("[data-test=add-step]").click()
-    page.get_by_label("Name of the step").fill("look")
-    page.keyboard.press("ArrowDown")
-    page.wait_for_timeout(2500)
-    page.screenshot(path=_SHOTS / "looks.png")
-    page.keyboard.press("Escape")
-
-
-def _weathered(page) -> None:
-    """A title torn inside two soft ellipses, one of them taken hold of; paper over all."""
-    page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
-    _go(page, "3:10")
-    page.locator("[data-test=add-step]").click()
-    page.get_by_label("Name of the step").fill("weathered")
-    page.keyboard.press("Enter")
-    page.wait_for_timeout(1500)
-    page.locator(".steps .rows").evaluate("rows => { rows.scrollTop += 330 }")
-    box = page.locator("canvas").bounding_box()
-    page.mouse.move(box["x"] + 40, box["y"] + 40)
-    page.wait_for_timeout(1500)
-    page.screenshot(path=_SHOTS / "weathered.png")
-    _undo(page)
-
-
 def _group(page) -> None:
     """Two lines of a title gathered into a group, moved as one and opened in place."""
     page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
@@ -143,16 +105,6 @@ def _moves(page) -> None:
     page.wait_for_timeout(2500)
     page.screenshot(path=_SHOTS / "moves.png")
     page.locator("[data-test=framed-done]").click()
-
-
-def _handheld(page) -> None:
-    """The same shot held by hand: the situation, how it turns, how often, and what is left beyond the frame."""
-    page.locator("[data-test=add-step]").click()
-    page.get_by_label("Name of the step").fill("handheld")
-    page.keyboard.press("Enter")
-    page.wait_for_timeout(2500)
-    page.screenshot(path=_SHOTS / "handheld.png")
-    _undo(page)
     _undo(page)
 
 
@@ -179,35 +131,6 @@ def _followed(page) -> None:
         _undo(page)
 
 
-def _motion_path(page) -> None:
-    """A title on a bent path, drawn as the shutter sees it, with a point and its tangents in hand."""
-    _change(
-        page,
-        {
-            "kind": "set_property",
-            "clip": "title",
-            "step": "placement",
-            "name": "path",
-            "property": {
-                "state": "moving",
-                "keys": [
-                    {"at": 0, "value": [-260, 130]},
-                    {"at": 60, "value": [40, -70]},
-                    {"at": 120, "value": [250, 60]},
-                ],
-            },
-        },
-    )
-    _change(page, {"kind": "set_shutter", "clips": ["title"], "shutter": {"angle": 180}})
-    page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
-    page.locator("[data-test=path-point]").nth(1).click()
-    page.wait_for_timeout(1500)
-    page.screenshot(path=_SHOTS / "motion-path.png")
-    page.keyboard.press("Escape")
-    _undo(page)
-    _undo(page)
-
-
 def _recipes(page) -> None:
     """A recipe playing on the end line under the pointer, over its own shot."""
     page.locator("[data-clip=end-line]").click(position={"x": 60, "y": 20})
@@ -221,44 +144,6 @@ def _recipes(page) -> None:
     page.mouse.move(700, 300)
     page.wait_for_timeout(500)
     page.get_by_role("button", name="close").click()
-
-
-def _hits(page) -> None:
-    """A title typed by the hits of a sound: each letter over its stroke."""
-    _change(page, {"kind": "add_picture", "clip": "keys", "frame": 40, "media": "typewriter"})
-    _change(page, {"kind": "change_text", "clip": "title", "text": "HEATHER IN"})
-    page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
-    page.locator("[data-test=add-step]").click()
-    page.get_by_label("Name of the step").fill("typing")
-    page.keyboard.press("Enter")
-    page.wait_for_timeout(800)
-    page.locator("[data-test=type-by-hits]").click()
-    page.wait_for_timeout(1500)
-    _go(page, "2:20")
-    page.keyboard.press("Shift+f")
-    page.locator("[data-clip=keys]").scroll_into_view_if_needed()
-    page.wait_for_timeout(2000)
-    page.screenshot(path=_SHOTS / "hits.png")
-    page.keyboard.press("f")
-    for _ in range(5):
-        _undo(page)
-
-
-def _sounds(page) -> None:
-    """The shelf of sounds: the one that is rested on is heard; those put on the title's arrival lie on the timeline."""
-    page.locator("[data-clip=title]").click(position={"x": 60, "y": 20})
-    page.get_by_role("button", name="Sound", exact=True).click()
-    page.locator("[data-sound=whoosh-soft] [data-test=on-arrival]").click()
-    page.wait_for_timeout(800)
-    page.locator("[data-sound=chime] [data-test=on-arrival]").click()
-    page.wait_for_timeout(1500)
-    page.locator("[data-clip]", has=page.locator("[data-test=waveform]")).last.scroll_into_view_if_needed()
-    page.locator("[data-sound=chime] .wave").hover()
-    page.wait_for_timeout(600)
-    page.screenshot(path=_SHOTS / "sounds.png")
-    page.keyboard.press("Escape")
-    for _ in range(2):
-        _undo(page)
 
 
 def _loudness(page) -> None:
@@ -300,15 +185,160 @@ def _captions(page) -> None:
         _undo(page)
 
 
-def _change(page, change: dict) -> None:
+def _together(page) -> None:
+    """Four shots in a grid, one of them coming forward over the others."""
+    _change(page, {"kind": "add_picture", "clip": "walk", "frame": 620, "media": "walk-home", "track": "shots"})
+    for number, id in enumerate(("shot-heath-evening", "shot-ottoline-bench", "shot-hands-jars", "walk")):
+        modifiers = ["Shift"] if number else []
+        page.locator(f"[data-clip={id}]").click(position={"x": 30, "y": 30}, modifiers=modifiers)
+    page.locator("[data-arrangement='in a grid']").click()
+    page.wait_for_timeout(1500)
+    _go(page, "3:00")
+    page.locator("[data-test=comes-forward]").click()
+    page.wait_for_timeout(1500)
+    _go(page, "3:08")
+    page.screenshot(path=_SHOTS / "quad.png")
+    for _ in range(3):
+        _undo(page)
+
+
+def _tucked(page) -> None:
+    """A shot on its way to a detail of itself in a quadrant; where it goes is to be taken hold of on the picture."""
+    page.locator("[data-clip=shot-ottoline-bench]").click(position={"x": 100, "y": 30})
+    page.locator("[data-arrangement='a quadrant']").click()
+    page.wait_for_timeout(1000)
+    _go(page, "8:12")
+    page.locator("[data-test=pick-detail]").click()
+    box = page.locator("[data-test=picking]").bounding_box()
+    page.mouse.click(box["x"] + 0.54 * box["width"], box["y"] + 0.33 * box["height"])
+    page.wait_for_timeout(1000)
+    _go(page, "8:21")
+    page.screenshot(path=_SHOTS / "tucked.png")
+    for _ in range(2):
+        _undo(page)
+
+
+def _space(page) -> None:
+    """A title between a shot and a line, each at its distance, before a camera that goes aside: the working view, and
+    what is seen by the lens beside it."""
+    far = {"id": "stand", "kind": "stand", "values": {"z": {"state": "fixed", "value": 900}}}
+    shot = "shot-heath-evening"
+    _change(
+        page,
+        {
+            "kind": "several",
+            "label": "space",
+            "edits": [
+                {"kind": "add_step", "clip": shot, "at": 1, "step": far},
+                {"kind": "fill_frame", "clip": shot, "frame": 50},
+                {"kind": "stand_to", "clip": "title", "other": shot, "where": "in front of", "frame": 60, "gap": 900},
+                {"kind": "stand_to", "clip": "second-line", "other": "title", "where": "in front of", "frame": 60},
+                {"kind": "add_camera", "clip": "eye", "frame": 0, "length": 213},
+                {"kind": "move_camera", "clip": "eye", "move": "slide", "amount": 0.4},
+                {"kind": "set_value", "clip": "eye", "step": "content", "name": "stop", "value": 1.2},
+                {"kind": "focus_on", "clip": "eye", "frame": 100, "at": [640, 350]},
+            ],
+        },
+    )
+    page.locator("[data-clip=eye]").click(position={"x": 60, "y": 10})
+    _go(page, "3:12")
+    page.keyboard.press("a")
+    page.locator("canvas[data-exact=true]").wait_for()
+    page.wait_for_timeout(3000)
+    page.screenshot(path=_SHOTS / "space.png")
+    page.keyboard.press("a")
+    _undo(page)
+
+
+def _lay(page, id: str) -> None:
+    """An ensemble alone, from the film's beginning on."""
+    clips = page.evaluate("async () => Object.keys((await (" + _FILM + ")()).project.clips)")
+    _send(page, {"kind": "remove_clips", "clips": clips})
+    page.locator("[data-test=empty]").wait_for()
+    page.keyboard.press("Home")
+    page.get_by_role("button", name="Recipes", exact=True).click()
+    page.locator("[data-test=ensembles]").click()
+    page.locator(f"[data-ensemble={id}]").click()
+    page.locator("[data-test=ensemble-parts]").wait_for()
+    page.wait_for_timeout(2500)
+
+
+def _emblem(page) -> None:
+    """The emblem's build: a cell that its stroke uncovers, with the tether of the mask's edge."""
+    _step_of(page, "cell-and-stroke", "Cell", "1:14", "uncovered", "emblem.png")
+
+
+def _card(page) -> None:
+    """A card as it turns over."""
+    _step_of(page, "turning-card", "Card", "2:16", "turn", "card.png")
+
+
+def _step_of(page, ensemble: str, clip: str, at: str, step: str, name: str) -> None:
+    """A step of a clip of an ensemble, opened at a time of the film."""
+    _lay(page, ensemble)
+    page.get_by_role("button", name="close").click()
+    page.locator("[data-clip]").filter(has_text=clip).click(position={"x": 60, "y": 20})
+    _go(page, at)
+    page.locator(f"[data-step={step}] .names").click()
+    page.wait_for_timeout(2000)
+    page.screenshot(path=_SHOTS / name)
+    for _ in range(2):
+        _undo(page)
+
+
+def _end_card(page) -> None:
+    """The ready end card with what it leaves to be filled in."""
+    _lay(page, "end-card")
+    page.locator("[data-test=ensemble-parts]").scroll_into_view_if_needed()
+    page.locator("[data-test=ensemble-parts]").evaluate("part => part.scrollIntoView()")
+    page.wait_for_timeout(2000)
+    page.screenshot(path=_SHOTS / "end-card.png")
+    page.get_by_role("button", name="close").click()
+    for _ in range(2):
+        _undo(page)
+
+
+def _clear_film(page) -> None:
+    """A film with transparency, played over the page."""
+    _lay(page, "cell-and-stroke")
+    page.keyboard.press("i")
+    _go(page, "1:05")
+    page.keyboard.press("i")
+    _go(page, "1:20")
+    page.keyboard.press("o")
+    page.get_by_role("button", name="Export", exact=True).click()
+    page.locator("[data-test=as-clear]").click()
+    page.locator("[data-test=format-vp9]").click()
+    page.get_by_role("radio", name="in to out").click()
+    page.locator("[data-test=export]").click()
+    page.locator("[data-test=film]").wait_for(timeout=240_000)
+    page.locator("[data-test=film]").evaluate("film => { film.currentTime = 0.4 }")
+    page.locator("[data-test=film]").scroll_into_view_if_needed()
+    page.wait_for_timeout(1500)
+    page.screenshot(path=_SHOTS / "clear-film.png")
+    page.get_by_role("button", name="close").click()
+    for _ in range(5):
+        _undo(page)
+
+
+_FILM = """async () => { const id = (await (await fetch('/api/projects')).json())[0].id;
+return { id, ...await (await fetch(`/api/projects/${id}`)).json() }; }"""
+
+
+def _send(page, change: dict) -> None:
     """An edit made behind the Desk's back; the page is loaded anew."""
     page.evaluate(
-        """async (edit) => { const id = (await (await fetch('/api/projects')).json())[0].id; const { revision } = await
-        (await fetch(`/api/projects/${id}`)).json(); await fetch(`/api/projects/${id}/edits`, { method: 'POST', headers:
-        { 'content-type': 'application/json' }, body: JSON.stringify({ revision, edit }) }); }""",
+        "async (edit) => { const { id, revision } = await (" + _FILM + ")(); "
+        "await fetch(`/api/projects/${id}/edits`, { method: 'POST', headers: { 'content-type': 'application/json' }, "
+        "body: JSON.stringify({ revision, edit }) }); }",
         change,
     )
     page.reload()
+
+
+def _change(page, change: dict) -> None:
+    """The same of a film that is not empty after it."""
+    _send(page, change)
     page.locator("canvas[data-exact=true]").wait_for()
     page.wait_for_timeout(1500)
 
@@ -323,19 +353,19 @@ VIEWS = (
     _media_tray,
     _recipes,
     _key_in_hand,
-    _motion_path,
     _treated,
-    _looks,
-    _weathered,
     _group,
     _moves,
-    _handheld,
     _followed,
-    _hits,
-    _sounds,
+    _together,
+    _tucked,
     _loudness,
     _captions,
-    _export_done,
+    _space,
+    _emblem,
+    _card,
+    _end_card,
+    _clear_film,
 )
 
 
@@ -370,7 +400,7 @@ def screens() -> None:
             page.wait_for_timeout(2500)
             for view in VIEWS:
                 view(page)
-                typer.echo(f"docs/screenshots: {view.__name__.strip('_').replace('_', '-')}.png")
+                typer.echo(f"docs/screenshots: {view.__name__.strip('_').replace('_', ' ')}")
             browser.close()
         sheet(_SHOTS / "recipe-sheet.png")
         pattern_sheet(_SHOTS / "generated-sheet.png")

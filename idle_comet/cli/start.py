@@ -59,6 +59,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     # Before anything that draws is imported.
     ensure("mariadbd", "my_print_defaults", *PAINTING, *SPEAKING)
     from ..media.importing import clear_leftovers
+    from ..media.shipped import lay_out_sounds
     from ..service.app import create_app
     from ..service.context import Context
     from ..service.exports import Exports
@@ -82,6 +83,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
         if not empty and not store.listed():
             _make_demo(store, home)
         clear_leftovers(home.media)
+        lay_out_sounds(home.media)
         build_front_end()
         context = Context(
             store,

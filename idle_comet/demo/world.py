@@ -64,8 +64,9 @@ def _sources(module: str) -> frozenset[Path]:
 
 
 def _fingerprint(module: str, wanted: str) -> str:
-    """Of the sources that make a file, and of what is wanted of them: it is found again only while nothing changed."""
-    digest = hashlib.sha256(wanted.encode())
+    """Of the sources that make a file, of what is wanted of it, and of what is told of any file: it is found
+    again only while nothing changed."""
+    digest = hashlib.sha256(f"{wanted} {sorted(Media.model_fields)}".encode())
     for file in sorted(_sources(module)):
         digest.update(file.read_bytes())
     return digest.hexdigest()[:16]

@@ -109,6 +109,13 @@ class ShotReader:
         self._frames = None
         return self._last[1]
 
+    def reaches(self, index: int) -> bool:
+        """Whether a frame is had by reading on, without going elsewhere in the file."""
+        if self._last is None or self._frames is None:
+            return False
+        here = bisect_right(self._times, self._last[0]) - 1
+        return here <= self._place(index) <= here + (_PROXY_BEYOND if self.is_proxy else _SEEK_BEYOND)
+
     @property
     def base(self) -> Fraction:
         """Seconds in which the shot's frames are counted."""
@@ -159,7 +166,7 @@ class ShotSources:
 
     def __init__(self, path_of: Callable[[str], Path], kept: Budget | None = None) -> None:
         self._path_of = path_of
-        self._readers: OrderedDict[Path, ShotReader] = OrderedDict()
+        self._readers: OrderedDict[tuple[Path, int], ShotReader] = OrderedDict()
         self._kept = Budget(192 << 20) if kept is None else kept
 
     def frame(self, media: str, index: int, width: int, exact: bool) -> np.ndarray:
@@ -184,7 +191,7 @@ class ShotSources:
         if found is None:
             if not path.exists():
                 raise PictureMissing(media)
-            found = self._reader(path).planes(index)
+            found = self._reader(path, index).planes(index)
             if found is not None:
                 self._kept.keep(key, found, found.nbytes)
         return found
@@ -217,16 +224,27 @@ class ShotSources:
     def _read(self, path: Path, index: int, exact: bool) -> np.ndarray:
         if path.suffix in _STILL_SUFFIXES:
             return read_still(path, path.name)[0]
-        return self._reader(path).picture(index, exact)
+        return self._reader(path, index).picture(index, exact)
 
-    def _reader(self, path: Path) -> ShotReader:
-        if path not in self._readers:
-            if len(self._readers) >= 8:
+    def _reader(self, path: Path, index: int) -> ShotReader:
+        """One that is there already, or near it: clips that show a shot at different moments have one each, so that
+        none has to go back and forth. The one that was used longest ago gives way."""
+        own = [key for key in self._readers if key[0] == path]
+        key = next((key for key in reversed(own) if self._readers[key].reaches(index)), None)
+        if key is None and len(own) >= _EACH:
+            key = own[0]
+        if key is None:
+            if len(self._readers) >= _READERS:
                 self._readers.popitem(last=False)[1].close()
-            self._readers[path] = ShotReader(path)
-        self._readers.move_to_end(path)
-        return self._readers[path]
+            used = {number for shot, number in self._readers if shot == path}
+            key = path, next(number for number in range(_EACH + 1) if number not in used)
+            self._readers[key] = ShotReader(path)
+        self._readers.move_to_end(key)
+        return self._readers[key]
 
+
+_READERS, _EACH = 8, 3
+"""Readers that are open at once, and of one shot."""
 
 _STILL_SUFFIXES = {".png", ".jpg", ".jpeg", ".webp", ".gif"}
 _reformatter = VideoReformatter()

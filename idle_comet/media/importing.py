@@ -18,6 +18,7 @@ import numpy as np
 
 from ..core.clock import Rate
 from ..core.project.model import Media
+from .alpha import ink_of
 from .decode import ShotReader
 from .probe import CHANGING, MediaError, Probe, hash_file, probe
 from .proxy import proxy_path
@@ -100,6 +101,7 @@ def _import_still(path: Path, name: str, folder: Path) -> Media:
             name=_title(name),
             kind="still",
             alpha=alpha,
+            ink=ink_of(picture) if alpha else None,
             hash=kept.stem,
             path=kept.name,
             width=picture.shape[1],

@@ -22,6 +22,7 @@ from .routers import (
     cameras,
     captions,
     catalogue,
+    ensembles,
     exports,
     frames,
     looks,
@@ -30,6 +31,7 @@ from .routers import (
     projects,
     recipes,
     sound,
+    space,
     texts,
     typefaces,
 )
@@ -69,6 +71,7 @@ def create_app(
     app.state.context = context
     for router in (
         cameras.router,
+        space.router,
         points.router,
         sound.router,
         captions.router,
@@ -80,6 +83,7 @@ def create_app(
         typefaces.router,
         looks.router,
         recipes.router,
+        ensembles.router,
         texts.router,
         preview_router,
         telling_router,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..core.recipes import Recipe, read_recipe, write_recipe
+from ..core.recipes import Ensemble, Recipe, read_ensemble, read_recipe, write_ensemble, write_recipe
 from .database import Database
 
 
@@ -32,6 +32,27 @@ class RecipeStore:
     def remove(self, id: str) -> bool:
         """Whether it was there."""
         return bool(self._database.run(lambda cursor: cursor.execute("DELETE FROM recipes WHERE id = %s", (id,))))
+
+    def own_ensembles(self) -> dict[str, Ensemble]:
+        """Recipes of several clips by id, the newest first."""
+        with self._database.transaction() as cursor:
+            cursor.execute("SELECT document FROM ensembles ORDER BY saved_at DESC, id")
+            found = [read_ensemble(row["document"])[0] for row in cursor.fetchall()]
+        return {each.id: each for each in found}
+
+    def keep_ensemble(self, ensemble: Ensemble) -> None:
+        """Save one; one of the same id is replaced."""
+        self._database.run(
+            lambda cursor: cursor.execute(
+                "INSERT INTO ensembles (id, document) VALUES (%s, %s) ON DUPLICATE KEY UPDATE document = "
+                "VALUES(document), saved_at = CURRENT_TIMESTAMP(3)",
+                (ensemble.id, write_ensemble(ensemble)),
+            )
+        )
+
+    def remove_ensemble(self, id: str) -> bool:
+        """Whether it was there."""
+        return bool(self._database.run(lambda cursor: cursor.execute("DELETE FROM ensembles WHERE id = %s", (id,))))
 
     def favourites(self) -> set[str]:
         with self._database.transaction() as cursor:

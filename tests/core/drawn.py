@@ -1,4 +1,4 @@
-"""Edits of every kind as Hypothesis draws them, and the film they are drawn for.
+"""Edits of every kind as Hypothesis draws them, for the film of rich.py.
 
 Ids and indexes are drawn from what the film has and a little beyond, so that some edits fit and some do not.
 """
@@ -7,14 +7,12 @@ from hypothesis import strategies as st
 
 from idle_comet.core import edits as e
 from idle_comet.core.clock import Rate
-from idle_comet.core.contents import FollowedPoint, SoundHit
-from idle_comet.core.contents.caption import Caption, SpokenWord
+from idle_comet.core.contents import SoundHit
+from idle_comet.core.contents.caption import SpokenWord
 from idle_comet.core.contents.sound import HeardLevel
 from idle_comet.core.motion import (
     Bounce,
     Cascade,
-    Corner,
-    Driven,
     Fixed,
     Follow,
     Free,
@@ -22,187 +20,47 @@ from idle_comet.core.motion import (
     Key,
     Moving,
     Oscillation,
-    Outline,
     Repeat,
-    SoundLevel,
     Spring,
     Steady,
     Strengths,
-    Tether,
     Wobble,
 )
 from idle_comet.core.project.model import (
-    CaptionTrack,
-    Clip,
     FilmSound,
-    Footage,
-    HeldKey,
     KeptLook,
-    Marker,
-    Marks,
     Mask,
     Media,
-    MediaSound,
     PaletteColour,
-    Plain,
-    Project,
-    SavedEase,
-    Settings,
     Shutter,
     Step,
     Styled,
     Track,
     Transition,
-    Treatment,
 )
-from idle_comet.core.recipes import apply_recipe, shipped_recipes
+from idle_comet.core.recipes import shipped_ensembles, shipped_recipes
 from idle_comet.demo.project import title
 
-TEXT = "THE SLOW HARVEST\nEpisode two"
-_BOX = Outline(corners=tuple(Corner(at=at) for at in ((-90.0, -60.0), (90.0, -60.0), (80.0, 60.0))))
-BENDS = Moving(
-    keys=(Key(at=0, value=_BOX), Key(at=12, value=_BOX.scaled(2)), Key(counts_from="tail", at=0, value=_BOX))
-)
-PATH = Moving(keys=(Key(at=0, value=(-60.0, 20.0)), Key(at=15, value=(10.0, -30.0)), Key(at=29, value=(0.0, 0.0))))
-
-
-HUM = Media(
-    id="hum-file", name="Hum", kind="sound", hash="2" * 64, path=f"{'2' * 64}.wav", width=1, height=1, frames=200,
-    sound=MediaSound(rate=44100, channels=1, seconds=8.0),
-)  # fmt: skip
-
-
-HEARD = Caption(
-    early=0.01, name="1", marked="<i>THE SLOW HARVEST</i>", words=(SpokenWord(text="The", begin=0.1, end=0.4),)
-)
-
-
-def followed(id, media):
-    """A point on its way over fifty frames of a shot."""
-    way = range(50)
-    return FollowedPoint(
-        id=id, name=id, media=media, first=0, sure=(0.9,) * 50,
-        x=tuple(len(id) * 40.0 + 5 * n for n in way), y=tuple(300.0 - n for n in way),
-    )  # fmt: skip
-
-
-def rich_film(media):
-    """Three shots cut together, two of them joined; a title that holds words and travels a path, a strap from a recipe
-    and a plain title behind it; a palette, an ease and a type style of the series; markers and a range."""
-    clips = {}
-    for number, (head, length, start) in enumerate([(0, 20, 4), (20, 16, 10), (36, 14, 0)], 1):
-        clips[f"shot-{number}"] = Clip(
-            id=f"shot-{number}",
-            track="shots",
-            name=f"Shot {number}",
-            head=head,
-            length=length,
-            content=Footage(media=media.id, start=start),
-            opening=Transition(length=4) if number == 2 else None,
-        )
-    clips["card"] = Clip(id="card", track="shots", name="Card", head=60, length=30, content=Plain())
-    one = title(2, 30)
-    focus, place = one.steps
-    clips["title"] = one.model_copy(
-        update={
-            "id": "title",
-            "arrival": 8,
-            "departure": 6,
-            "rides": "shot-1",
-            "content": one.content.model_copy(
-                update={
-                    "text": TEXT,
-                    "ranges": (Styled(start=4, end=8, colour="#f0b440"),),
-                    "held": {"text": (HeldKey(at=0, value=TEXT), HeldKey(at=12, value="BEES"))},
-                }
-            ),
-            "steps": (
-                focus,
-                place.model_copy(
-                    update={"values": {**place.values, "path": PATH, "rotation": Driven(motor=Wobble(amplitude=2))}}
-                ),
-            ),
-        }
-    )
-    bare = title(40, 44)
-    film = Project(
-        settings=Settings(
-            name="Rich",
-            palette=(PaletteColour(id="honey", name="Honey", value="#f0b440"),),
-            eases=(SavedEase(name="mine", ease=Spring()),),
-        ),
-        tracks=(Track(id="titles", name="Titles"), Track(id="more", name="More"), Track(id="shots", name="Shots")),
-        media={
-            media.id: media.model_copy(update={"sound": HUM.sound}),
-            "copy": media.model_copy(update={"id": "copy", "frames": 40}),
-        },
-        marks=Marks(markers=(Marker(id="m1", frame=20, name="here"),), first=5, last=60),
-    )
-    strap = apply_recipe(
-        film,
-        bare.model_copy(update={"id": "strap"}),
-        shipped_recipes()["marrow-lane"],
-        {"words": "Wren Hallowes\ncandle maker"},
-    )
-    plain = title(90, 40).model_copy(update={"id": "plain", "steps": ()})
-    film = film.model_copy(update={"clips": {**clips, "strap": strap, "plain": plain}})
-    film, _ = e.apply(film, e.SaveTypeStyle(clip="plain", style="calm", name="Calm"))
-    film, _ = e.apply(film, e.SplitClips(clips=("card",), frame=70, seed="half"))
-    for edit in (
-        e.AddTrack(track=Track(id="over", name="Over"), at=0),
-        *(
-            e.AddClip(clip=title(100 + 30 * number, 30).model_copy(update={"id": f"duo-{name}", "track": "over"}))
-            for number, name in enumerate("ab")
-        ),
-        e.GatherClips(clips=("duo-a", "duo-b"), group="duo"),
-        e.AddClip(
-            clip=Clip(
-                id="wash",
-                track="over",
-                name="Wash",
-                head=4,
-                length=60,
-                content=Treatment(),
-                steps=(
-                    Step(id="focus", kind="vignette"),
-                    Step(id="soft", kind="focus_blur", values={"radius": Fixed(value=2)}),
-                ),
-            )
-        ),
-        e.AddMask(clip="wash", step="soft", mask=Mask(id="pool", form="ellipse")),
-        e.AddMask(clip="wash", step="soft", mask=Mask(id="drawn", form="outline", values={"outline": BENDS})),
-        e.AddMask(clip="title", step="focus", mask=Mask(id="like", form="clip", clip="shot-2")),
-        e.UseMove(clips=("wash",), move="push-slow", at=(-400, 50)),
-        e.SaveLook(clip="wash", look="kept", name="Kept"),
-        e.AddMedia(media=HUM),
-        e.AddPicture(clip="hum", frame=10, media="hum-file", first=5),
-        e.SetFades(clips=("hum",), fade_in=8),
-        e.SetHits(clip="hum", hits=tuple(SoundHit(at=0.3 + 0.13 * n) for n in range(12))),
-        e.AddTrack(track=Track(id="spoken", name="Spoken", captions=CaptionTrack()), at=0),
-        e.AddClip(
-            clip=title(0, 40).model_copy(
-                update={
-                    "id": "cue",
-                    "track": "spoken",
-                    "content": title(0, 40).content.model_copy(update={"caption": HEARD}),
-                }
-            )
-        ),
-        e.AddGenerated(clip="mist", frame=150, length=60, pattern="smoke"),
-        *(e.SetPoint(clip="shot-3", point=followed(id, media.id)) for id in ("clasp", "lantern")),
-        e.MendPoint(clip="shot-3", point="lantern", frame=3, x=500, y=300),
-        e.SetMoving(clip="mist", step="content", name="density", moving=True, frame=5),
-        e.ArrangeClips(clips=("shot-1",), arrangement="inset"),
-        e.AddLevel(clip="hum", level=HeardLevel(values=tuple(range(0, 250, 5)))),
-        e.SetMotor(clip="plain", step="content", name="leading", motor=SoundLevel(clip="hum", gain=0.3, offset=1)),
-        e.SetMotor(clip="plain", step="content", name="size", motor=Tether(clip="card", side="right", gain=0.05)),
-    ):
-        film, _ = e.apply(film, edit)
-    return film
-
+from .rich import BENDS, SVG, followed
 
 ids = st.sampled_from(
-    ["title", "strap", "plain", "shot-1", "shot-2", "shot-3", "card", "duo", "duo-a", "wash", "mist", "hum", "gone"]
+    [
+        "title",
+        "strap",
+        "plain",
+        "shot-1",
+        "shot-2",
+        "shot-3",
+        "card",
+        "duo",
+        "duo-a",
+        "wash",
+        "mist",
+        "hum",
+        "badge",
+        "emblem",
+        "gone",
+    ]
 )
 titles = st.sampled_from(["title", "title", "strap", "plain", "shot-1"])
 some = st.lists(ids, min_size=1, max_size=4, unique=True).map(tuple)
@@ -400,6 +258,133 @@ DRAWN = {
         pattern=st.sampled_from(["grid", "paper", "lava"]),
         track=st.none() | tracks,
     ),
+    e.AddShape: st.builds(
+        e.AddShape,
+        clip=new,
+        frame=frames,
+        length=st.integers(1, 200),
+        form=st.sampled_from(["rectangle", "line", "outline"]),
+        x=number,
+        width=st.floats(0, 2000),
+    ),
+    e.FitShape: st.builds(
+        e.FitShape,
+        clip=st.sampled_from(["badge", "badge", "title"]),
+        to=st.sampled_from(["title", "shot-1", "badge", "hum", "emblem-1"]),
+        frame=inside,
+        away=st.floats(-10, 100),
+    ),
+    e.FitWords: st.builds(
+        e.FitWords,
+        clip=st.sampled_from(["title", "cue", "badge"]),
+        within=st.sampled_from(["badge", "badge", "title"]),
+        frame=st.integers(6, 30),
+        away=st.floats(0, 100),
+    ),
+    e.BecomeShape: st.builds(
+        e.BecomeShape,
+        clip=st.sampled_from(["badge", "badge", "emblem-1", "title"]),
+        frame=frames,
+        length=st.integers(1, 60),
+        form=st.none() | st.sampled_from(["ellipse", "polygon", "line"]),
+        like=st.none() | st.sampled_from(["emblem-1", "badge"]),
+    ),
+    e.AddDrawing: st.builds(
+        e.AddDrawing,
+        group=st.sampled_from(["new", "emblem"]),
+        frame=frames,
+        length=length,
+        svg=st.sampled_from([SVG, "<svg/>"]),
+    ),
+    e.TurnInto: st.builds(
+        e.TurnInto,
+        front=st.sampled_from(["badge", "badge", "title", "hum"]),
+        back=st.sampled_from(["cue", "cue", "shot-1", "mist"]),
+        group=st.sampled_from(["new", "newer", "duo"]),
+        frame=st.none() | inside,
+        length=st.integers(2, 12),
+        half_turns=st.integers(1, 3),
+        ease=eases,
+    ),
+    e.Uncover: st.builds(
+        e.Uncover,
+        clip=st.sampled_from(["badge", "badge", "shot-1", "duo"]),
+        by=st.sampled_from(["title", "title", "badge", "wash"]),
+        edge=st.sampled_from(["middle", "leading", "trailing"]),
+        offset=number,
+    ),
+    e.AnswerMotion: st.builds(
+        e.AnswerMotion,
+        clip=st.sampled_from(["badge", "emblem", "shot-1", "hum"]),
+        to=st.sampled_from(["title", "title", "plain", "badge"]),
+        by=st.sampled_from(["glow", "light", "size"]),
+        moments=st.sampled_from([("landed",), ("fastest", "gone")]),
+        rise=st.integers(0, 5),
+        fall=st.integers(1, 20),
+    ),
+    e.LeaveAndReturn: st.builds(
+        e.LeaveAndReturn,
+        clip=st.sampled_from(["badge", "title", "mist"]),
+        leaves=st.integers(6, 40),
+        returns=st.integers(20, 80),
+        ready=st.sampled_from(["drop-settle", "rise", "nothing"]),
+        seed=seed,
+    ),
+    e.UseEnsemble: st.builds(
+        e.UseEnsemble,
+        ensemble=st.sampled_from([shipped_ensembles()["end-card"], shipped_ensembles()["cell-and-stroke"]]),
+        frame=frames,
+        seed=seed,
+        length=st.none() | st.integers(100, 300),
+        fills=st.sampled_from([{}, {"series": "Bees"}, {"cell": "gone"}]),
+    ),
+    e.FillEnsemble: st.builds(
+        e.FillEnsemble,
+        ensemble=st.just(shipped_ensembles()["turning-card"]),
+        seed=st.sampled_from(["kept", "kept", "n"]),
+        fills=st.sampled_from([{"words": "Wax"}, {"front": "heath-evening"}, {"colour 1": "#123456"}, {"x": "1"}]),
+    ),
+    e.MakeStrip: st.builds(
+        e.MakeStrip,
+        clip=st.sampled_from(["shot-1", "shot-2", "mist", "title"]),
+        seed=seed,
+        side=st.sampled_from(["below", "left", "right"]),
+        share=st.floats(0.08, 0.7),
+        text=texts,
+        ground=st.sampled_from(["plain", "moving"]),
+        length=st.integers(1, 40),
+    ),
+    e.ShowDetail: st.builds(
+        e.ShowDetail,
+        clip=st.sampled_from(["shot-1", "shot-1", "shot-2"]),
+        frame=st.integers(0, 15),
+        at=st.tuples(number, number),
+        zoom=st.floats(0.1, 4),
+    ),
+    e.AddCamera: st.builds(e.AddCamera, clip=new, frame=frames, length=st.integers(1, 200)),
+    e.MoveCamera: st.builds(
+        e.MoveCamera,
+        clip=st.sampled_from(["eye", "eye", "title"]),
+        move=st.sampled_from(["push in", "orbit", "dolly with zoom", "slide"]),
+        amount=st.floats(-2, 2),
+    ),
+    e.FocusOn: st.builds(
+        e.FocusOn,
+        clip=st.sampled_from(["eye", "eye", "title"]),
+        frame=st.integers(140, 201),
+        at=st.tuples(st.floats(0, 1280), st.floats(0, 720)),
+        pulls=st.sampled_from([0, 0, 12, 400]),
+    ),
+    e.StandTo: st.builds(
+        e.StandTo,
+        clip=st.sampled_from(["disc", "disc", "badge", "eye"]),
+        other=st.sampled_from(["badge", "badge", "title"]),
+        where=st.sampled_from(["behind", "in front of"]),
+        frame=st.integers(0, 90),
+        gap=st.floats(0, 2000),
+        keeps=st.booleans(),
+    ),
+    e.FillFrame: st.builds(e.FillFrame, clip=st.sampled_from(["mist", "mist", "badge"]), frame=st.integers(0, 50)),
     e.ChangePattern: st.builds(
         e.ChangePattern,
         clip=st.sampled_from(["mist", "mist", "title"]),

@@ -6,11 +6,25 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.edits import ArrangeClips, ChangeSettings, EditError, SetProperty, ToFrontAndBack, apply
+from idle_comet.core.edits import (
+    AddStep,
+    ArrangeClips,
+    ChangeSettings,
+    ChangeText,
+    EditError,
+    MakeStrip,
+    SetProperty,
+    ShowDetail,
+    ToFrontAndBack,
+    apply,
+)
 from idle_comet.core.moment.handles import handles_of
+from idle_comet.core.moment.standing import stand
 from idle_comet.core.motion import Fixed
+from idle_comet.core.picture import Matrix, Patch, Rect
 from idle_comet.core.project.cells import cells_of, shared_out
-from idle_comet.core.project.model import Clip, Footage, Media, Plain, Project, Settings, Track
+from idle_comet.core.project.model import Clip, Footage, Media, Plain, Project, Settings, Step, Track
+from idle_comet.core.steps import CELL, Rest, StepContext
 
 COLOURS = ("#ff0000", "#00ff00", "#0000ff", "#ffff00", "#00ffff")
 
@@ -47,6 +61,23 @@ def test_shares_are_exact_and_margins_are_kept():
     assert cells_of("quadrant", 1, 1281, 721, corner="upper left")[0][:2] == (0, 0)
     (strip,) = cells_of("strip below", 1, 1280, 720, 0, share=0.25)
     assert strip == (0, 0, 1280, 540)
+
+
+def test_a_turned_cell_is_cut_alike_in_a_single_row_and_in_the_whole_picture():
+    whole = Rect(0, 0, 1280, 720)
+    rest = Rest((640, 360), whole, whole, whole, 1280, 720)
+    place = {"x": 200, "y": 100, "width": 400, "height": 300, "share": 1.0, "turn": 20, "radius": 60, "shadow": 0}
+    values = {**{each.name: each.default for each in CELL.parameters}, **place, "comes": "beyond the edge"}
+
+    def cut(rect):
+        x0, y0, x1, y1 = rect.whole()
+        picture = Patch(np.full((y1 - y0, x1 - x0, 4), 255, np.float32), x0, y0)
+        return CELL.render(picture, values, StepContext(Matrix(), whole, rest)).alpha
+
+    large = cut(Rect(100, 20, 700, 480))
+    # Through the round corners, too.
+    for row in range(40, 460, 12):
+        assert np.abs(cut(Rect(100, row, 700, row + 1))[0] - large[row - 20]).max() < 1e-3
 
 
 def film(count, width=642, height=362, length=60):
@@ -131,6 +162,58 @@ def test_on_its_way_the_picture_fills_its_cell_and_the_detail_is_in_it(detail, c
     assert (painted(project, 99, Ramp()) == painted(project, 0, Ramp())).all()
 
 
+@pytest.mark.parametrize("frame, zoom", [(0, 2.0), (40, 1.4), (9, 3.0)])
+def test_a_detail_picked_on_the_picture_comes_into_the_middle_of_its_cell(frame, zoom):
+    project = shot()
+    # Where it is picked: at the source's (200, 70), as it is seen at this frame.
+    seen = painted(project, frame, Ramp()).astype(float)
+    off = np.abs(seen[..., 0] / 255 * 320 - 200) + np.abs(seen[..., 1] / 255 * 180 - 70) + 1e3 * (seen[..., 2] > 100)
+    y, x = np.unravel_index(off.argmin(), off.shape)
+    project, _ = apply(project, ShowDetail(clip="s", frame=frame, at=(x + 0.5, y + 0.5), zoom=zoom))
+    middle = painted(project, 40, Ramp()).astype(float)[133:137, 238:242, :2].mean((0, 1)) / 255 * (320, 180)
+    assert middle == pytest.approx((200, 70), abs=3)
+
+
+def test_a_picture_gives_way_to_a_strip_with_words_and_takes_the_frame_back():
+    project, _ = apply(film(1, 640, 360, 100), MakeStrip(clip="p0", seed="n", share=0.25, text="Honey", shadow=False))
+    whole, strip = painted(project, 0), painted(project, 50)
+    assert (whole == rgb(COLOURS[0])).all() and (painted(project, 99) == rgb(COLOURS[0])).all()
+    assert (strip[:270] == rgb(COLOURS[0])).all() and not (strip[271:] == rgb(COLOURS[0])).all(-1).any()
+    # The words stand in the middle of the strip, and nowhere else.
+    lit = np.argwhere(strip[271:].min(-1) > 200)
+    assert (lit.min(0) + lit.max(0)) / 2 == pytest.approx((45, 319.5), abs=2.5) and len(lit) > 200
+    other, _ = apply(project, ChangeText(clip="n-words", text="Wax"))
+    again, _ = apply(other, MakeStrip(clip="p0", seed="n", side="left", share=0.3, shadow=False))
+    assert again.clips["n-words"].content.text == "Wax" and len(again.clips) == 3
+    aside = painted(again, 50)
+    assert (aside[:, 192:] == rgb(COLOURS[0])).all() and not (aside[:, :191] == rgb(COLOURS[0])).all(-1).any()
+
+
+def test_the_detail_is_in_the_cell_at_every_frame_of_the_way():
+    project = shot(arrangement="inset", share=0.3, margin=8)
+    for name, value in (("detail_x", 110.0), ("detail_y", -60.0), ("zoom", 3.0)):
+        project, _ = apply(project, SetProperty(clip="s", step="cell", name=name, property=Fixed(value=value)))
+    for frame in np.arange(0, 19, 0.5):
+        layer = evaluate(project, frame).layers[0]
+        values, rest = layer.steps[0].values, stand(layer.content, 320, 180).rest()
+        x, y = CELL.place(values, rest).map(160 + 110, 90 - 60)
+        here = CELL._rect(values, rest)
+        assert here.x0 <= x <= here.x1 and here.y0 <= y <= here.y1, frame
+
+
+@pytest.mark.parametrize("turn", [0, 12, -30])
+def test_a_turned_cell_is_a_turned_picture(turn):
+    """Against the same cell of a picture that is turned as a whole, by a placement about the cell's middle."""
+    project = shot(arrangement="inset", share=0.5, margin=30, radius=10, arrives=False)
+    turned, _ = apply(project, SetProperty(clip="s", step="cell", name="turn", property=Fixed(value=turn)))
+    x, y, width, height = cells_of("inset", 1, 320, 180, 30, share=0.5)[0]
+    pivot = {"pivot_x": x + width / 2 - 160, "pivot_y": y + height / 2 - 90, "rotation": turn}
+    step = Step(id="p", kind="placement", values={name: Fixed(value=float(each)) for name, each in pivot.items()})
+    other, _ = apply(project, AddStep(clip="s", at=1, step=step))
+    off = np.abs(painted(turned, 40, Ramp()).astype(int) - painted(other, 40, Ramp()).astype(int))
+    assert np.quantile(off, 0.995) <= 3 and off.mean() < 0.3
+
+
 def test_a_radius_an_outline_and_a_shadow():
     project = shot(arrangement="inset", share=0.5, margin=20, radius=16, outline=4, shadow=True, arrives=False)
     picture = painted(project, 40, Ramp()).astype(int)
@@ -155,6 +238,18 @@ def test_one_comes_forward_over_the_others_and_goes_back():
         assert (painted(project, frame) == split).all()
 
 
+@pytest.mark.parametrize(
+    "order, turns", [("first to last", [0, 1, 2]), ("last to first", [2, 1, 0]), ("from the middle", [1, 0, 2])]
+)
+def test_who_goes_first_is_there_first(order, turns):
+    ids = tuple(f"p{number}" for number in range(3))
+    edit = ArrangeClips(clips=ids, arrangement="row", length=6, apart=8, order=order, departs=False)
+    project, _ = apply(film(3), edit)
+    there = [next(at for at in range(60) if (painted(project, at) == rgb(COLOURS[n])).all(-1).any()) for n in range(3)]
+    assert [sorted(there).index(each) for each in there] == turns
+    assert np.diff(sorted(there)) == pytest.approx([8, 8])
+
+
 def test_what_can_not_be_arranged_is_said():
     with pytest.raises(EditError, match="One picture"):
         apply(film(1), ArrangeClips(clips=("p0",), arrangement="grid"))
@@ -162,6 +257,8 @@ def test_what_can_not_be_arranged_is_said():
         apply(film(2), ArrangeClips(clips=("p0", "p1"), arrangement="half"))
     with pytest.raises(EditError, match="nothing is left"):
         apply(film(2), ArrangeClips(clips=("p0", "p1"), arrangement="row", margin=400))
+    with pytest.raises(EditError, match="no cell"):
+        apply(film(1), ShowDetail(clip="p0", frame=0, at=(5, 5)))
     with pytest.raises(EditError, match="no cell"):
         apply(film(1), ToFrontAndBack(clip="p0", frame=0, seed="n"))
 

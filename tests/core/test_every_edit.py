@@ -12,7 +12,8 @@ from idle_comet.core.motion import resolve_keys
 from idle_comet.core.project.difference import apply_difference, joined
 from idle_comet.core.project.model import Project
 
-from .drawn import DRAWN, any_edit, rich_film
+from .drawn import DRAWN, any_edit
+from .rich import rich_film
 
 MOMENTS = (0, 3, 20, 47, 61, 100)
 

@@ -62,6 +62,7 @@ def strong(kind):
             "tile": {"across": 2, "down": 2, "x": 0.2},
             "streak_blur": {"length": 40, "zoom": 0.1, "turn": 8},
             "glow": {"gain": 1.5, "size": 16, "threshold": 0.2, "softness": 0.4, "tint": 0.5},
+            "turn_over": {"turn": 40, "axis": 70},
             "tumble": {"tilt": 30, "swing": 20, "roll": 10, "size": 0.8},
         }.get(kind.kind, {}),
     }

@@ -13,7 +13,7 @@ from idle_comet.core.project.file import ProjectFileError, read_project_file, sc
 from idle_comet.core.project.model import Clip, Footage, Plain, Step, Transition, Treatment, fixed
 from idle_comet.core.steps import KINDS
 
-from .drawn import rich_film
+from .rich import rich_film
 from .stacked import film as stacked
 from .typed import title
 

@@ -12,7 +12,7 @@ from idle_comet.core.moment.placed import total_matrix
 from idle_comet.core.moment.standing import stand
 from idle_comet.core.motion import Key, Moving
 
-from .drawn import rich_film
+from .rich import rich_film
 from .typed import edited, frame, ink_box, title
 
 

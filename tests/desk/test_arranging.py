@@ -1,6 +1,7 @@
 """Several pictures in one frame, in the Desk, measured on exported frames."""
 
 import numpy as np
+import pytest
 
 from idle_comet.core.project.cells import cells_of
 from tests.conftest import until
@@ -32,6 +33,45 @@ def test_a_shot_goes_into_a_corner_and_back(editor, desk, running, frame):
     assert outside[:, : x - 2].max() == 0
     # At its end it fills the frame again.
     assert frame(610).reshape(-1, 3).min(1).mean() > 5
+
+
+def test_a_shot_goes_to_a_detail_that_is_picked_on_it(editor, desk, running, frame):
+    editor.click(desk.locator("[data-clip=shot-hands-jars]"), position={"x": 60, "y": 30})
+    editor.click(desk.locator("[data-arrangement='a quadrant']"))
+    until(lambda: cell_of(running, "shot-hands-jars"))
+    head = clips(running)["shot-hands-jars"]["head"]
+    before = frame(500)
+    settled(desk)
+    go_to(desk, f"{head}f")
+    settled(desk, head)
+    editor.click(desk.locator("[data-test=pick-detail]"))
+    box = desk.locator("[data-test=picking]").bounding_box()
+    # A jar, as it is seen while the picture still fills the frame.
+    editor.click(desk.locator("[data-test=picking]"), position={"x": box["width"] * 0.42, "y": box["height"] * 0.55})
+    step = until(lambda: next((s for s in clips(running)["shot-hands-jars"]["steps"] if "zoom" in s["values"]), None))
+    assert editor.actions <= 6
+    picked = [step["values"][name]["value"] for name in ("detail_x", "detail_y", "zoom")]
+    assert picked == pytest.approx([(0.42 - 0.5) * 1280, (0.55 - 0.5) * 720, 2], abs=3)
+    # In its cell, and nowhere else, something else is seen.
+    changed = np.abs(frame(500) - before).max(-1)
+    assert changed[181:359, 321:639].mean() > 8 and changed[:178].max() == 0
+
+
+def test_a_shot_gives_way_to_a_strip_with_an_address(editor, desk, running, frame):
+    editor.click(desk.locator("[data-clip=shot-hands-jars]"), position={"x": 60, "y": 30})
+    editor.click(desk.locator("[data-test=strip-below]"))
+    words = until(lambda: next((each for id, each in clips(running).items() if id.endswith("-words")), None))
+    desk.locator("[data-test=type-here]").wait_for(state="attached")
+    editor.press("Control+a")
+    editor.type("marrow-lane.example\n0000 555 0117")
+    until(lambda: clips(running)[words["id"]]["content"]["text"].startswith("marrow-lane"))
+    assert editor.actions <= 6
+    stay = frame(520)
+    strip, picture = stay[283:], stay[:278]
+    # The ground is dark and smooth but for the words, which are light and in the strip alone.
+    assert np.median(strip) < 90 and (strip.min(-1) > 200).sum() > 150
+    lit = np.argwhere(strip.min(-1) > 200)
+    assert abs((lit[:, 1].min() + lit[:, 1].max()) / 2 - 320) < 4 and picture.mean() > 30
 
 
 def test_shots_that_follow_each_other_stand_in_a_row_and_one_comes_forward(editor, desk, running, frame):

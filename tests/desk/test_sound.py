@@ -255,6 +255,7 @@ def test_a_beat_is_tapped_while_the_film_plays(desk, as_it_was, running):
     settled(desk)
     desk.keyboard.press("Escape")
     go_to(desk, "0f")
+    settled(desk, 0)
     desk.keyboard.press("Space")
     until(lambda: desk.locator("canvas").get_attribute("data-frame") not in (None, "0"))
     tapped = []

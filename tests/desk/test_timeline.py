@@ -90,16 +90,12 @@ def test_a_clip_is_cut_duplicated_pasted_hidden_and_closed_up_by_keys(desk, runn
     go_to(desk, "4:00")
     whole = settled(desk, 100)
     desk.keyboard.press("x")
-    halves = until(
-        lambda: (
-            [
-                each
-                for each in clips(running).values()
-                if each["name"] == "THE SLOW HARVEST" and each["skipped"] + each["cut_off"] == 150 - each["length"]
-            ]
-            or None
-        )
-    )
+
+    def parts():
+        named = [each for each in clips(running).values() if each["name"] == "THE SLOW HARVEST"]
+        return [each for each in named if each["skipped"] + each["cut_off"] == 150 - each["length"]]
+
+    halves = until(lambda: len(parts()) == 2 and parts())
     assert sorted(each["length"] for each in halves) == [75, 75]
     assert psnr(settled(desk, 100), whole) > 45
     half = next(each for each in halves if each["skipped"])

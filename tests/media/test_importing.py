@@ -10,7 +10,7 @@ import pytest
 
 from idle_comet.core.clock import Rate
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.edits import AddMedia, AddPicture, AddStep, ChangeFit, EditError, GiveStep, apply
+from idle_comet.core.edits import AddMedia, AddPicture, AddStep, AlignClips, ChangeFit, EditError, GiveStep, apply
 from idle_comet.core.project.model import Project, Settings, Step, Track
 from idle_comet.media.apart import Apart, Unreadable
 from idle_comet.media.decode import ShotSources
@@ -122,6 +122,7 @@ def test_a_still_with_transparency_lies_over_what_is_below(tmp_path):
     cv2.imwrite(str(path), picture)
     media = import_file(path, "sign.png", tmp_path)
     assert (media.kind, media.alpha) == ("still", True)
+    assert media.ink == (20, 20, 60, 60), "where it stands, is aligned and uncovers is where it is seen"
     film = film_of(media).model_copy(
         update={"settings": Settings(name="f", width=160, height=120, background="#0000ff")}
     )
@@ -129,6 +130,9 @@ def test_a_still_with_transparency_lies_over_what_is_below(tmp_path):
     seen = Painter(sources_for(tmp_path, media)).paint(plan(evaluate(film, 0), 160, 120))
     assert seen[60, 80].tolist() == pytest.approx([128, 0, 127, 255], abs=1)
     assert seen[5, 5].tolist() == [0, 0, 255, 255] and seen[25, 45].tolist() == [0, 0, 255, 255]
+    film, _ = apply(film, AlignClips(clips=("c",), side="left", to="frame", frame=0))
+    aligned = Painter(sources_for(tmp_path, media)).paint(plan(evaluate(film, 0), 160, 120))
+    assert aligned[60, 0].tolist() == pytest.approx([128, 0, 127, 255], abs=1)
 
 
 def test_pictures_that_count_up_become_one_shot(tmp_path):

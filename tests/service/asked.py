@@ -76,8 +76,10 @@ def _array(schema, named, depth):
     least = schema.get("minItems", 0)
     if "prefixItems" in schema:
         return st.tuples(*(drawn(each, named, depth) for each in schema["prefixItems"])).map(list)
-    return st.lists(
-        drawn(schema.get("items", {}), named, depth), min_size=least, max_size=min(schema.get("maxItems", 3), least + 3)
+    each, most = drawn(schema.get("items", {}), named, depth), min(schema.get("maxItems", 3), least + 3)
+    # Where the schema ends, so does what it holds.
+    return st.deferred(
+        lambda: st.just([]) if each.is_empty and not least else st.lists(each, min_size=least, max_size=most)
     )
 
 

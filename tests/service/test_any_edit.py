@@ -14,7 +14,8 @@ from idle_comet.service.app import create_app
 from idle_comet.service.context import Context
 from idle_comet.store.projects import ProjectStore
 
-from ..core.drawn import any_edit, rich_film
+from ..core.drawn import any_edit
+from ..core.rich import rich_film
 from .asked import SCHEMAS, drawn
 
 KINDS = {
@@ -119,7 +120,7 @@ LOOSE = settings(suppress_health_check=list(HealthCheck))
 def test_an_edit_of_the_description_is_refused_or_stands(service, kind):
     film = Film(service)
 
-    @settings(LOOSE, max_examples=12)
+    @settings(LOOSE, max_examples=6)
     @given(drawn(KINDS[kind], named))
     def once(edit):
         sent(film, edit)

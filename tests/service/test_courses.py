@@ -7,7 +7,7 @@ from idle_comet.core.motion import Driven, Follow
 from idle_comet.core.project.difference import difference
 from idle_comet.service.courses import FEW, courses_of, redrawn
 
-from ..core.drawn import rich_film
+from ..core.rich import rich_film
 
 
 @pytest.fixture

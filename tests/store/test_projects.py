@@ -25,7 +25,8 @@ from idle_comet.core.project.model import (
 from idle_comet.store.database import Database
 from idle_comet.store.projects import NothingToUndo, ProjectStore, StaleRevision, UnknownProject
 
-from ..core.drawn import DRAWN, rich_film
+from ..core.drawn import DRAWN
+from ..core.rich import rich_film
 
 
 @pytest.fixture

@@ -36,6 +36,12 @@ class Back(NamedTuple):
                 # However near to the eye, no more is asked for than a few frames beside the frame.
                 most = 3 * max(window.x1 - window.x0, window.y1 - window.y0, 256)
                 window = window.grown(min(kind.margin(step.values, rest) * enlargement(self.matrix, rest), most))
+            left = kind.leaves(step.values, rest) if step.mix >= 1 and not masks else None
+            if left is not None and self.matrix.flat:
+                # What is taken away need not be painted; a px around it is cut as the edge has it. Where nothing is
+                # left, later steps may still paint something of their own.
+                seen = window.meets(left.through(self.matrix).grown(2))
+                window = window if seen.empty else seen
         placed = kind.place(step.values, rest)
         matrix = self.matrix if placed is None else self.matrix @ placed
         opacity = self.opacity * (1 - step.mix * (1 - kind.opacity(step.values)))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Protocol, Sequence
 
-from ..moment.scene import FootageNow, GeneratedNow, GroupNow, Layer, Scene, StepNow, TextNow, TreatmentNow
+from ..moment.scene import FootageNow, GeneratedNow, GroupNow, Layer, Scene, ShapeNow, StepNow, TextNow, TreatmentNow
 from ..moment.standing import Standing, content_size, stand
 from ..picture import Matrix, Rect, covered_by
 from ..steps import KINDS
@@ -157,7 +157,7 @@ def hides_all_below(seen: Seen, window: Rect) -> bool:
         if not KINDS[picture.plan.step.kind].keeps_cover(picture.plan.step.values):
             return False
         picture = picture.child
-    if not isinstance(picture, Source) or isinstance(picture.content, TextNow):
+    if not isinstance(picture, Source) or isinstance(picture.content, (TextNow, ShapeNow)):
         return False
     if isinstance(picture.content, FootageNow) and picture.content.alpha:
         return False

@@ -12,8 +12,8 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Iterator
 
-from ..moment.scene import FootageNow, GeneratedNow, MaskNow, PlainNow, StepNow, TextNow
-from ..picture import Matrix, Mode, Rect
+from ..moment.scene import FootageNow, GeneratedNow, MaskNow, PlainNow, ShapeNow, StepNow, TextNow
+from ..picture import Matrix, Mode, Nearness, Rect
 from ..project.model import Transition
 from ..steps import Rest
 from ..type import Pose
@@ -53,7 +53,7 @@ class Source(Picture):
     `window` is what is needed of it, `frame` what can be seen in the end: a picture that reaches its edge goes on past
     it. One that `moves`, now or at another time of its clip, is sampled evenly."""
 
-    content: TextNow | FootageNow | PlainNow | GeneratedNow
+    content: TextNow | FootageNow | PlainNow | GeneratedNow | ShapeNow
     matrix: Matrix
     window: Rect
     frame: Rect
@@ -145,6 +145,22 @@ class Blended(Picture):
 
     def names(self) -> tuple[Any, ...]:
         return (tuple(child.names() for child in self.children), self.window, self.background)
+
+    def parts(self) -> tuple[Picture, ...]:
+        return tuple(child.picture for child in self.children)
+
+
+@dataclass(frozen=True, eq=False)
+class Crossed(Picture):
+    """Pictures of planes that cross, or lie in another order than their middles do: at every px what is nearer lies
+    over what is further away. `near` tells of each how near it is over the picture."""
+
+    children: tuple[Seen, ...]
+    near: tuple[Nearness, ...]
+    window: Rect
+
+    def names(self) -> tuple[Any, ...]:
+        return (tuple(child.names() for child in self.children), self.near, self.window)
 
     def parts(self) -> tuple[Picture, ...]:
         return tuple(child.picture for child in self.children)

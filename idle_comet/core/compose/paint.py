@@ -8,7 +8,7 @@ from typing import Callable, Protocol, runtime_checkable
 
 import numpy as np
 
-from ..moment.scene import FootageNow, GeneratedNow, PlainNow, TextNow
+from ..moment.scene import FootageNow, GeneratedNow, PlainNow, ShapeNow, TextNow
 from ..moment.standing import layout_of
 from ..picture import (
     EVERYWHERE,
@@ -19,6 +19,7 @@ from ..picture import (
     Planes,
     Rect,
     area_of,
+    crossed,
     gathered,
     going_on,
     graded,
@@ -34,11 +35,25 @@ from ..remember import Budget
 from ..steps import KINDS, StepContext
 from ..type import paint_text
 from .generated import generate
-from .graph import Averaged, Blended, MaskPlan, Mixed, Picture, Seen, Shared, Source, Stepped, StepPlan, Travelled
+from .graph import (
+    Averaged,
+    Blended,
+    Crossed,
+    MaskPlan,
+    Mixed,
+    Picture,
+    Seen,
+    Shared,
+    Source,
+    Stepped,
+    StepPlan,
+    Travelled,
+)
 from .joining import joined
 from .laying import filled, laid, laid_clear, laid_over_nothing
 from .masks import share_of, within
 from .plan import Plan
+from .shape import paint_shape
 
 
 class PictureMissing(LookupError):
@@ -135,6 +150,8 @@ class Painter:
             return self._after_steps(picture)
         if isinstance(picture, Blended):
             return self._blended(picture)
+        if isinstance(picture, Crossed):
+            return crossed([self._seen(child) for child in picture.children], picture.near, picture.window)
         if isinstance(picture, Shared):
             before, after = self.patch(picture.before), self.patch(picture.after)
             return mixed(before, after, self._share(before, after, picture.share, picture.masks))
@@ -230,6 +247,8 @@ class Painter:
             )
         if isinstance(content, GeneratedNow):
             return generate(content, source.matrix, source.window, source.frame)
+        if isinstance(content, ShapeNow):
+            return paint_shape(content, source.matrix, source.window)
         shown = content.width * source.matrix.scale_at(content.width / 2, content.height / 2)
         picture, alpha = self._frame(content, int(shown + 0.999), source.exact)
         matrix = source.matrix @ Matrix.grow(content.width / picture.shape[1], content.height / picture.shape[0])

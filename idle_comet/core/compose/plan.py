@@ -6,9 +6,10 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from ..moment.scene import GroupNow, Join, Layer, Scene, TreatmentNow
-from ..picture import Matrix, Rect
+from ..picture import Matrix, Nearness, Rect
 from .clip import hides_all_below
-from .graph import Averaged, Blended, Mixed, Picture, Seen, Shared, Source, Travelled
+from .depths import entangled
+from .graph import Averaged, Blended, Crossed, Mixed, Picture, Seen, Shared, Source, Travelled
 from .shutter import plan_exposed
 from .sight import Sight
 
@@ -75,7 +76,15 @@ class _Planner:
     def over(self, layers: tuple[Layer | Join, ...], sight: Sight, background: str | None) -> Blended:
         """Layers from the bottom up."""
         below: list[Seen] = []
+        runs = entangled(layers, sight)
+        done = -1
         for place, layer in enumerate(layers):
+            if place <= done:
+                continue
+            if place in runs:
+                done, near = runs[place]
+                below += self._crossed(layers, near, sight)
+                continue
             if isinstance(layer, Layer) and isinstance(layer.content, TreatmentNow):
                 below = self._treated(layer, layers[:place], Blended(tuple(below), sight.window, background), sight)
                 continue
@@ -91,6 +100,17 @@ class _Planner:
                 below.clear()
             below += _flat(seen, layer)
         return Blended(tuple(below), sight.window, background)
+
+    def _crossed(self, layers: tuple[Layer | Join, ...], near: dict[int, Nearness], sight: Sight) -> list[Seen]:
+        """Planes that cross, as one picture."""
+        seen, told = [], []
+        for place, each in near.items():
+            layer = layers[place]
+            found = self.clip(layer, sight) if isinstance(layer, Layer) else None
+            if found is not None:
+                seen.append(found)
+                told.append(each)
+        return [Seen(Crossed(tuple(seen), tuple(told), sight.window))] if len(seen) > 1 else seen
 
     def _treated(self, layer: Layer, layers: tuple[Layer | Join, ...], below: Blended, sight: Sight) -> list[Seen]:
         """All that lies below a treatment, with its steps done to it as far as the treatment is there."""

@@ -9,20 +9,24 @@ from pydantic import Field
 from ..modelled import Frozen
 from ..motion import Fixed, Property
 from ..patterns import PATTERNS
-from ..steps import Parameter
-from . import footage, plain, sound, text
+from ..steps import Choice, Parameter
+from . import camera, footage, plain, shape, sound, text
 from .base import MAX_FRAMES, MAX_TEXT, Frames, HeldKey, Id, Name, Shorthand, fixed
+from .camera import Camera
 from .footage import Footage
 from .generated import Generated
 from .group import Group
 from .plain import Plain
 from .points import FollowedPoint, HandPlace
+from .shape import Shape
 from .sound import Sound, SoundHit
 from .still import Still
 from .text import CHOICES, Feature, HeldName, Styled, Text, Typeface
 from .treatment import Treatment
 
-Content = Annotated[Union[Text, Footage, Still, Plain, Generated, Group, Treatment, Sound], Field(discriminator="kind")]
+Content = Annotated[
+    Union[Text, Footage, Still, Plain, Generated, Shape, Camera, Group, Treatment, Sound], Field(discriminator="kind")
+]
 
 CONTENT_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
     "text": text.PARAMETERS,
@@ -30,10 +34,15 @@ CONTENT_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
     "still": (),
     "plain": plain.PARAMETERS,
     "generated": (),
+    "shape": shape.PARAMETERS,
+    "camera": camera.PARAMETERS,
     "group": (),
     "treatment": (),
     "sound": sound.PARAMETERS,
 }
+
+BY_NAME = (Generated, Shape, Camera)
+"""Contents that keep their values and choices in dicts by name, and leave out those that were never set."""
 
 
 def parameters_of(content: Content) -> tuple[Parameter, ...]:
@@ -43,9 +52,16 @@ def parameters_of(content: Content) -> tuple[Parameter, ...]:
     return CONTENT_PARAMETERS[content.kind]
 
 
+def choices_of(content: Content) -> tuple[Choice, ...]:
+    """Everything of a content that is chosen from a few words, where it keeps those by name."""
+    if content.kind == "generated":
+        return PATTERNS[content.pattern].choices if content.pattern in PATTERNS else ()
+    return {"shape": shape.CHOICES, "camera": camera.CHOICES}.get(content.kind, ())
+
+
 def property_in(content: Content, parameter: Parameter) -> Property:
     """One of its values; one never set has its default."""
-    if content.kind == "generated":
+    if isinstance(content, BY_NAME):
         return content.values.get(parameter.name) or Fixed(value=parameter.default)
     found: Property = getattr(content, parameter.name)
     return found
@@ -53,14 +69,16 @@ def property_in(content: Content, parameter: Parameter) -> Property:
 
 def with_properties(content: Content, values: dict[str, Property]) -> Content:
     """The content with these values."""
-    if content.kind == "generated":
+    if isinstance(content, BY_NAME):
         return content.model_copy(update={"values": {**content.values, **values}})
     return content.model_copy(update=dict(values))
 
 
 __all__ = [
+    "BY_NAME",
     "CHOICES",
     "CONTENT_PARAMETERS",
+    "Camera",
     "Shorthand",
     "Content",
     "Feature",
@@ -78,6 +96,7 @@ __all__ = [
     "MAX_TEXT",
     "Name",
     "Plain",
+    "Shape",
     "Sound",
     "SoundHit",
     "Still",
@@ -85,6 +104,7 @@ __all__ = [
     "Text",
     "Treatment",
     "Typeface",
+    "choices_of",
     "fixed",
     "parameters_of",
     "property_in",

@@ -19,15 +19,20 @@ from .arranging import ArrangeClips, ToFrontAndBack
 from .base import RULES, EditError, rule
 from .by_hits import CascadeByHits, PulseByHits
 from .captions import AddCaptions, GivenCue, StyleCaptions
+from .cards import TurnInto
 from .carrying import CarryOver, Reset
 from .choices import ForgetEase, HoldChoice, RemoveHeld, SaveEase, SetShutter, SetStepTimes
 from .clips import AddClip, ChangeFit, MoveClips, RemoveClips, SetBlend, SetSeen, TrimClip
 from .copies import DuplicateClips, PasteClips
 from .cutting import MakeWhole, ReplaceShot, SetSpeed, SlipClip, SplitClips, StretchClips
+from .drawings import AddDrawing
 from .ducking import DuckSound
+from .emblems import AnswerMotion, LeaveAndReturn, Uncover
+from .ensembles import FillEnsemble, UseEnsemble, ensemble_of
 from .feel import MirrorArrival, Slower, Soften, Stronger
 from .film import AddMedia, ChangeSettings, SetFilmSound
 from .fitting import PutSoundOn
+from .focusing import FocusOn
 from .generated import AddGenerated, ChangePattern
 from .groups import GatherClips, TakeApart
 from .hits import AddLevel, SetHits, TypeByHits
@@ -69,9 +74,12 @@ from .series import (
     UsePaletteColour,
     UseTypeStyle,
 )
+from .shapes import AddShape, BecomeShape, FitShape, FitWords
 from .sounds import PartSound, SetFades, SetKeepsPitch, SetMuted
+from .space import AddCamera, FillFrame, MoveCamera, StandTo
 from .spans import SetSpanEase, SetSpans
 from .steps import AddStep, MoveStep, RemoveStep, SwitchStep
+from .strips import MakeStrip, ShowDetail
 from .text import ChangeText
 from .together import AddTogether
 from .tracks import AddTrack, ChangeTrack, MoveTrack, RemoveTrack
@@ -146,8 +154,10 @@ def apply(project: Project, edit: Edit | Difference) -> tuple[Project, Differenc
 
 
 __all__ = [
+    "AddCamera",
     "AddCaptions",
     "AddClip",
+    "AddDrawing",
     "AddFromRecipe",
     "AddGenerated",
     "AddKey",
@@ -156,6 +166,7 @@ __all__ = [
     "AddMedia",
     "AddPicture",
     "AddSecondLine",
+    "AddShape",
     "AddStep",
     "AddTitle",
     "AddTitles",
@@ -164,8 +175,10 @@ __all__ = [
     "AddTreatment",
     "AlignClips",
     "AlignKeys",
+    "AnswerMotion",
     "ArrangeClips",
     "BakeMotion",
+    "BecomeShape",
     "CarryOver",
     "CascadeByHits",
     "ChangeCorner",
@@ -185,7 +198,12 @@ __all__ = [
     "EaseKeys",
     "Edit",
     "EditError",
+    "FillEnsemble",
+    "FillFrame",
     "FillMove",
+    "FitShape",
+    "FitWords",
+    "FocusOn",
     "ForgetEase",
     "GatherClips",
     "GiveStep",
@@ -196,10 +214,13 @@ __all__ = [
     "KeyPlacement",
     "KeyRef",
     "LayPictures",
+    "LeaveAndReturn",
     "LeavePoint",
+    "MakeStrip",
     "MakeWhole",
     "MendPoint",
     "MirrorArrival",
+    "MoveCamera",
     "MoveClips",
     "MoveKey",
     "MoveStep",
@@ -259,10 +280,12 @@ __all__ = [
     "SetValue",
     "Several",
     "ShiftKeys",
+    "ShowDetail",
     "SlipClip",
     "Slower",
     "Soften",
     "SplitClips",
+    "StandTo",
     "StretchClips",
     "StretchKeys",
     "Stronger",
@@ -273,7 +296,10 @@ __all__ = [
     "TakeApart",
     "ToFrontAndBack",
     "TrimClip",
+    "TurnInto",
     "TypeByHits",
+    "Uncover",
+    "UseEnsemble",
     "UseLook",
     "UseMove",
     "UsePaletteColour",
@@ -281,5 +307,6 @@ __all__ = [
     "UseTypeStyle",
     "apply",
     "enact",
+    "ensemble_of",
     "misfits",
 ]

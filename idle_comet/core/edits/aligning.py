@@ -25,7 +25,7 @@ class AlignClips(Frozen):
     """Each clip's side brought to that of the frame, of the title safe area, or of the last clip named, as seen at a
     frame of the film.
 
-    Titles are measured by their ink or by their type, as each is set to be.
+    Titles are measured by their ink or by their type, as each is set to be; pictures by what is seen of them.
     """
 
     kind: Literal["align_clips"] = "align_clips"
@@ -54,11 +54,8 @@ def box_at(project: Project, clip: Clip, frame: int) -> Rect:
             f"“{clip.name}” shows nothing that could be aligned; its picture is missing. Nothing was changed."
         )
     standing = stand(layer.content, project.settings.width, project.settings.height)
-    measured = (
-        standing.ink
-        if isinstance(layer.content, TextNow) and layer.content.measured_by == "ink" and not standing.ink.empty
-        else standing.box
-    )
+    by_type = isinstance(layer.content, TextNow) and layer.content.measured_by != "ink"
+    measured = standing.box if by_type or standing.ink.empty else standing.ink
     return measured.through(total_matrix(layer, standing))
 
 

@@ -26,8 +26,8 @@ class ArrangeClips(Frozen):
     that follow each other are laid over one another from the first one's head on, as long as the shortest.
 
     With `arrives` they go into their cells within `length` frames from their heads, each `apart` frames after the one
-    before; with `departs` back before their ends. Without, they are there at once, so that what is cut against it goes
-    on seamlessly."""
+    before in `order`; with `departs` back before their ends. Without, they are there at once, so that what is cut
+    against it goes on seamlessly."""
 
     kind: Literal["arrange_clips"] = "arrange_clips"
     clips: Clips
@@ -43,6 +43,7 @@ class ArrangeClips(Frozen):
     departs: bool = True
     length: Annotated[int, Field(ge=1, le=1000)] = 18
     apart: Annotated[int, Field(ge=0, le=250)] = 4
+    order: Literal["first to last", "last to first", "from the middle"] = "first to last"
     ease: Ease = Strengths(start=0.4, end=0.7)
     comes: Literal["the whole frame", "beyond the edge", "its middle"] | None = None
     """None: one picture comes from the whole frame, several from beyond the edge nearest to each."""
@@ -112,9 +113,16 @@ def _together(project: Project, clips: list[Clip]) -> tuple[Project, list[Clip]]
     return rest.model_copy(update={"clips": {**rest.clips, **{clip.id: clip for clip in made}}}), made
 
 
+def _turn(edit: ArrangeClips, place: int, count: int) -> int:
+    """How many go before the picture at a place."""
+    if edit.order == "from the middle":
+        return sorted(range(count), key=lambda each: (abs(2 * each - count + 1), each)).index(place)
+    return count - 1 - place if edit.order == "last to first" else place
+
+
 def _celled(edit: ArrangeClips, clip: Clip, cell: CellRect, place: int, count: int) -> Clip:
     comes = edit.comes or ("the whole frame" if count == 1 else "beyond the edge")
-    late = min(place * edit.apart, max(0, clip.length - 2))
+    late = min(_turn(edit, place, count) * edit.apart, max(0, clip.length - 2))
     values: dict[str, Property] = {
         "share": _share(edit, clip, late),
         **{name: Fixed(value=float(value)) for name, value in cell._asdict().items()},
@@ -195,19 +203,34 @@ def to_front_and_back(project: Project, edit: ToFrontAndBack) -> tuple[Project, 
 
 
 def _above(project: Project, id: str) -> Project:
-    """A clip on top of all that is there with it."""
+    """A clip on top of all pictures that are there with it."""
     clip = project.clips[id]
-    order = [track for track in project.tracks]
+    within = next(track.within for track in project.tracks if track.id == clip.track)
+    own = [track.id for track in project.tracks if track.within == within]
+    over = own[: own.index(clip.track)]
+    kinds = ("footage", "still", "generated", "shape", "plain", "group")
+    met = [each for each in project.clips.values() if each.track in over and _meet(each, clip)]
+    met = [each for each in met if each.content.kind in kinds]
+    if not met:
+        return project
+    return laid_above(project, id, min(met, key=lambda each: own.index(each.track)).id)
+
+
+def laid_above(project: Project, id: str, other: str) -> Project:
+    """A clip over another of its timeline: on the lowest track above it that has room, or on a new one; as it is if it
+    lies over it already."""
+    clip, order = project.clips[id], list(project.tracks)
     within = next(track.within for track in order if track.id == clip.track)
     own = [track.id for track in order if track.within == within]
-    over = own[: own.index(clip.track)]
-    met = [
-        each for each in project.clips.values() if each.track in over and each.head < clip.end and each.end > clip.head
-    ]
-    if not any(each.content.kind in ("footage", "still", "generated", "plain", "group") for each in met):
+    under = own.index(project.clips[other].track)
+    if own.index(clip.track) < under:
         return project
-    top = min(own.index(each.track) for each in met)
-    free = next((track for track in own[:top] if has_room(project, track, clip.head, clip.end)), None)
+    free = next((track for track in own[:under][::-1] if has_room(project, track, clip.head, clip.end)), None)
     if free is None:
-        project, free = with_new_track(project, False, order.index(next(t for t in order if t.id == own[top])), within)
+        place = next(number for number, track in enumerate(order) if track.id == own[under])
+        project, free = with_new_track(project, False, place, within)
     return with_clips(project, [clip.model_copy(update={"track": free})])
+
+
+def _meet(one: Clip, other: Clip) -> bool:
+    return one.head < other.end and other.head < one.end

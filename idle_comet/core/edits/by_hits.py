@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Sequence
 
 from pydantic import Field
 
 from ..moment.compiled import compiled
 from ..moment.standing import layout_of
-from ..motion import Cascade, Ease, Key, Moving, Strengths, Unit, number, resolve_keys
+from ..motion import Cascade, Ease, Key, Moving, Property, Strengths, Unit, number, resolve_keys
 from ..project.address import places
 from ..project.hits import hit_frames
 from ..project.model import Clip, Frozen, Id, Project, Units
@@ -96,28 +96,40 @@ def pulse_by_hits(project: Project, edit: PulseByHits) -> tuple[Project, str]:
     if not parameter.may_move or parameter.sort not in ("number", "colour"):
         raise EditError(f"{parameter.label} can't pulse; nothing was changed.")
     check_value(parameter, edit.peak)
-    rest = prop.rest if prop.state == "driven" else prop.value if prop.state == "fixed" else prop.keys[0].value
     hits = sorted({round(frame) for frame in _hits(project, clip, sound)})[:600]
+    made = with_property(
+        clip, edit.step, edit.name, pulsed(clip, prop, hits, edit.peak, edit.rise, edit.fall, edit.ease)
+    )
+    return with_clip(project, made), f"{parameter.label.lower()} by the hits of {sound.name}"
+
+
+_FALLS = Strengths(start=0, end=0.6)
+
+
+def pulsed(
+    clip: Clip, prop: Property, hits: Sequence[int], peak: Any, rise: int, fall: int, ease: Ease = _FALLS
+) -> Moving:
+    """A value that jumps to a peak at frames of its clip, in order, and falls back to where it rests."""
+    rest = prop.rest if prop.state == "driven" else prop.value if prop.state == "fixed" else prop.keys[0].value
     keys: dict[int, Key] = {}
 
     def put(frame: int, value: Any) -> None:
         if 0 <= frame < clip.length:
-            keys[frame] = Key(at=float(frame + clip.skipped), value=value, ease=edit.ease)
+            keys[frame] = Key(at=float(frame + clip.skipped), value=value, ease=ease)
 
     put(0, rest)
     for place, hit in enumerate(hits):
-        follows = hits[place + 1] - edit.rise if place + 1 < len(hits) else clip.length + edit.fall
-        before = hit - edit.rise
-        if edit.rise and (before not in keys) and before >= 0:
+        follows = hits[place + 1] - rise if place + 1 < len(hits) else clip.length + fall
+        before = hit - rise
+        if rise and (before not in keys) and before >= 0:
             put(before, rest)
-        put(hit, edit.peak)
-        gone = hit + edit.fall
+        put(hit, peak)
+        gone = hit + fall
         if gone <= follows:
             put(gone, rest)
         elif follows > hit:
-            put(follows, _part(rest, edit.peak, (follows - hit) / edit.fall))
-    made = with_property(clip, edit.step, edit.name, Moving(keys=tuple(keys[frame] for frame in sorted(keys))))
-    return with_clip(project, made), f"{parameter.label.lower()} by the hits of {sound.name}"
+            put(follows, _part(rest, peak, (follows - hit) / fall))
+    return Moving(keys=tuple(keys[frame] for frame in sorted(keys)))
 
 
 def _part(rest: Any, peak: Any, share: float) -> Any:

@@ -174,7 +174,8 @@ def trimmed_to(project: Project, clip: Clip, head: int, length: int) -> Clip:
                     f"“{clip.name}” has no {end}: {-(-over // 1):g} more would be needed. It has only {last + 1} "
                     f"frames."
                 )
-        content = content.model_copy(update={"start": max(-within, start)})
+        # Never the 0 that is written "-0.0".
+        content = content.model_copy(update={"start": max(-within, start) + 0.0})
         if isinstance(content, Sound):
             content = _fades_as_before(content, head - clip.head, clip.end - (head + length))
     # A cut end that is trimmed shows more or less of the same motion: nothing moves against the film.

@@ -6,13 +6,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..motion import Property
 from ..project.model import Clip, Frames, Frozen, Id, Project
 from .base import EditError, clip_of, rule
 from .clips import Clips, check_source, named
-from .insides import with_insides
+from .insides import relooked, with_insides
 from .lanes import with_clips
-from .spans import map_properties
 from .tracks import with_new_track
 
 Seed = Annotated[Id, Field(max_length=56)]
@@ -72,35 +70,6 @@ def _put(project: Project, clips: list[Clip], frame: int, seed: str) -> Project:
         if clip.content.kind == "group" and clip.id in project.clips:
             project = with_insides(project, clip.id, copy.id)
     return project
-
-
-def relooked(clip: Clip, new_ids: dict[str, str]) -> Clip:
-    """A copy that looks at and follows the copies of what its original did, as far as those were copied too."""
-
-    def change(prop: Property) -> Property:
-        other = getattr(prop.motor, "clip", None) if prop.state == "driven" else None
-        if prop.state != "driven" or other not in new_ids:
-            return prop
-        return prop.model_copy(update={"motor": prop.motor.model_copy(update={"clip": new_ids[other]})})
-
-    clip = map_properties(clip, change)
-    if not any(mask.clip in new_ids for step in clip.steps for mask in step.masks):
-        return clip
-    return clip.model_copy(
-        update={
-            "steps": tuple(
-                step.model_copy(
-                    update={
-                        "masks": tuple(
-                            mask.model_copy(update={"clip": new_ids.get(mask.clip or "", mask.clip)})
-                            for mask in step.masks
-                        )
-                    }
-                )
-                for step in clip.steps
-            )
-        }
-    )
 
 
 def has_room(project: Project, track: str, head: int, end: int) -> bool:

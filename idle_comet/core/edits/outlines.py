@@ -1,4 +1,4 @@
-"""Masks drawn by hand on the picture, and what is done to their corners."""
+"""Masks drawn by hand on the picture, and what is done to the corners of outlines."""
 
 from __future__ import annotations
 
@@ -87,7 +87,7 @@ def change_corner(project: Project, edit: ChangeCorner) -> tuple[Project, str]:
         if edit.index >= len(value.corners):
             raise EditError(f"This outline has {len(value.corners)} corners; nothing was changed.")
         if edit.does == "remove" and len(value.corners) <= 3:
-            raise EditError("An outline needs three corners; nothing was taken away. Remove the mask instead.")
+            raise EditError("An outline needs three corners; nothing was taken away. Remove it as a whole instead.")
         if edit.does == "part" and len(value.corners) >= 400:
             raise EditError("An outline has at most 400 corners; nothing was added.")
         if edit.does == "part":
@@ -105,4 +105,4 @@ def change_corner(project: Project, edit: ChangeCorner) -> tuple[Project, str]:
         made = Fixed(value=done(prop.value))
     else:
         raise EditError("This outline is driven, and has no corners of its own; nothing was changed.")
-    return with_clip(project, with_property(clip, edit.step, edit.name, made)), "corner of a mask"
+    return with_clip(project, with_property(clip, edit.step, edit.name, made)), "corner of an outline"

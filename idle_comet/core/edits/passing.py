@@ -6,12 +6,12 @@ from typing import Annotated, Literal
 
 from pydantic import StringConstraints
 
+from ..contents import BY_NAME, choices_of
 from ..motion import Cascade
-from ..patterns import PATTERNS, Pattern
 from ..picture import outline_path
 from ..project.address import CONTENT
 from ..project.model import Frozen, Id, Project, Units
-from ..steps import KINDS, StepKind
+from ..steps import KINDS
 from .base import EditError, clip_of, rule, step_of, with_clip, with_step
 
 
@@ -34,7 +34,7 @@ class SetUnits(Frozen):
 
 
 class SetChoice(Frozen):
-    """One of a step's choices, or (`step` is "content") of a generated picture's."""
+    """One of a step's choices, or (`step` is "content") of a generated picture's or a shape's."""
 
     kind: Literal["set_choice"] = "set_choice"
     clip: Id
@@ -79,15 +79,14 @@ def set_units(project: Project, edit: SetUnits) -> tuple[Project, str]:
 def set_choice(project: Project, edit: SetChoice) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     content = clip.content
-    step = None if edit.step == CONTENT and content.kind == "generated" else step_of(clip, edit.step)
-    kind: StepKind | Pattern | None
-    if step is not None:
-        kind = KINDS.get(step.kind)
-    else:
-        kind = PATTERNS.get(content.pattern) if content.kind == "generated" else None
-    choice = next((each for each in kind.choices if each.name == edit.name), None) if kind else None
+    own = edit.step == CONTENT and isinstance(content, BY_NAME)
+    step = None if own else step_of(clip, edit.step)
+    kind = KINDS.get(step.kind) if step is not None else None
+    offered = choices_of(content) if step is None else kind.choices if kind is not None else ()
+    choice = next((each for each in offered if each.name == edit.name), None)
     if choice is None:
-        raise EditError(f"{kind.label if kind else edit.step} has no choice “{edit.name}”; nothing was changed.")
+        said = kind.label if kind else clip.name if own else edit.step
+        raise EditError(f"{said} has no choice “{edit.name}”; nothing was changed.")
     if edit.value not in choice.options:
         raise EditError(
             f"{choice.label} is one of {', '.join(choice.options)}; “{edit.value}” was not taken and it is as it was."
@@ -96,7 +95,7 @@ def set_choice(project: Project, edit: SetChoice) -> tuple[Project, str]:
     if step is not None:
         choices = {**step.choices, edit.name: edit.value}
         return with_clip(project, with_step(clip, step.model_copy(update={"choices": choices}))), label
-    assert content.kind == "generated"
+    assert isinstance(content, BY_NAME)
     made = content.model_copy(update={"choices": {**content.choices, edit.name: edit.value}})
     return with_clip(project, clip.model_copy(update={"content": made})), label
 

@@ -11,6 +11,7 @@ from ..contents import parameters_of, with_properties
 from ..contents.caption import Caption
 from ..motion import Fixed, Property, number
 from ..project.model import (
+    Camera,
     Clip,
     Footage,
     Generated,
@@ -21,25 +22,20 @@ from ..project.model import (
     Plain,
     Project,
     Settings,
+    Shape,
     Sound,
     Step,
     Still,
     Text,
     Transition,
 )
-from ..recipes.scaling import scaled, scaled_step, scaled_text
+from ..recipes.scaling import scaled, scaled_step, scaled_text, scaled_values
 from ..steps import BY_HAND, CELL
 
-_LENGTHS = ("px", "px/s")
 
-
-def _scaled(content: Generated, length: float, time: float) -> dict[str, Property]:
-    """A generated picture's values in a frame so many times as large."""
-    units = {each.name: each.unit for each in parameters_of(content)}
-    return {
-        name: scaled(prop, length if units.get(name) in _LENGTHS else 1.0, time)
-        for name, prop in content.values.items()
-    }
+def _scaled(content: Generated | Shape, length: float, time: float) -> dict[str, Property]:
+    """A generated picture's or a shape's values in a frame so many times as large."""
+    return scaled_values(content.values, parameters_of(content), length, time)
 
 
 Place = Callable[[float], float]
@@ -127,6 +123,14 @@ def _clip(
             content = content.model_copy(update={"gain": scaled(content.gain, 1.0, at)})
     elif isinstance(content, Generated):
         content = with_properties(content, _scaled(content, grown, at))
+    elif isinstance(content, Shape):
+        # It keeps its place in the frame and its proportions.
+        places_of = {"x": across / grown, "y": down / grown}
+        values = _scaled(content, grown, at)
+        values |= {name: scaled(values[name], by, 1.0) for name, by in places_of.items() if name in values}
+        content = with_properties(content, values)
+    elif isinstance(content, Camera):
+        content = with_properties(content, scaled_values(content.values, parameters_of(content), across, at))
     elif isinstance(content, Plain):
         content = content.model_copy(update={"colour": scaled(content.colour, 1.0, at)})
     own_size = isinstance(content, (Footage, Still)) and content.fit == "own"

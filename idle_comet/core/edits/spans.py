@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Callable, Literal
 
-from ..contents import parameters_of, property_in, with_properties
+from ..contents import BY_NAME, parameters_of, property_in, with_properties
 from ..motion import Ease, Key, Property
 from ..project.model import Clip, Frames, Frozen, Id, Project
 from .base import clip_of, rule, with_clip
@@ -49,7 +49,7 @@ def map_properties(clip: Clip, change: Callable[[Property], Property], only: str
     content = clip.content
     if only in (None, "content"):
         values = {each.name: property_in(content, each) for each in parameters_of(content)}
-        if content.kind == "generated":
+        if isinstance(content, BY_NAME):
             values = {name: prop for name, prop in values.items() if name in content.values}
         content = with_properties(content, mapped(values))
     return clip.model_copy(update={"steps": steps, "content": content})

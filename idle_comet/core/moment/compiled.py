@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, Callable, NamedTuple
 
 from ..clock import LocalClock, Rate
-from ..contents import CONTENT_PARAMETERS, HeldName, parameters_of, property_in
+from ..contents import BY_NAME, CONTENT_PARAMETERS, HeldName, choices_of, parameters_of, property_in
 from ..contents.caption import said
 from ..motion import Fixed, Leads, Property, leads_of, resolve_keys, sampler
 from ..motion.motors import Follow, OnPoint, SoundLevel, Tether
@@ -13,13 +13,13 @@ from ..motion.sampling import Sample
 from ..patterns import PATTERNS
 from ..project.address import NotThere, mask_owner, place_at
 from ..project.mask import MASK_PARAMETERS
-from ..project.model import Clip, Generated, HeldKey, Mask, Media, Project, Settings, Step, Text, Units
+from ..project.model import Camera, Clip, Generated, HeldKey, Mask, Media, Project, Settings, Shape, Step, Text, Units
 from ..project.times import clock_of
 from ..remember import Remembered
 from ..steps import KINDS, MIX, Parameter, Values
 from .levels import level_by_frames
 from .looking import meeting, watching, where
-from .scene import GeneratedNow, PlainNow, TextNow
+from .scene import CameraNow, GeneratedNow, PlainNow, ShapeNow, TextNow
 
 
 class Varying(NamedTuple):
@@ -243,23 +243,28 @@ def _compile(project: Project, clip: Clip, around: Surroundings) -> Compiled:
         parameter = CONTENT_PARAMETERS["plain"][0]
         colour = sample("content", "colour", content.colour)
         return Compiled(lambda frame: PlainNow(parameter.clamp(colour(frame))), steps, moves, travels)
-    if content.kind == "generated":
-        varies = [each for each in parameters_of(content) if property_in(content, each).state != "fixed"]
-        return Compiled(_generated(project, clip, content, sample), steps, moves or bool(varies), travels)
+    if isinstance(content, BY_NAME):
+        varies = {each.name for each in parameters_of(content) if property_in(content, each).state != "fixed"}
+        travels = travels or (content.kind == "shape" and bool(varies & {"x", "y", "width", "height", "turn"}))
+        return Compiled(_by_name(project, clip, content, sample), steps, moves or bool(varies), travels)
     return Compiled(None, steps, moves, travels)
 
 
-def _generated(
-    project: Project, clip: Clip, content: Generated, sample: Callable[[str, str, Property], Sample]
+def _by_name(
+    project: Project, clip: Clip, content: Generated | Shape | Camera, sample: Callable[[str, str, Property], Sample]
 ) -> Callable[[float], Any]:
-    pattern = PATTERNS.get(content.pattern)
-    chosen = [(each.name, each.clamp(content.choices.get(each.name))) for each in pattern.choices] if pattern else []
+    pattern = PATTERNS.get(content.pattern) if content.kind == "generated" else None
+    chosen = [(each.name, each.clamp(content.choices.get(each.name))) for each in choices_of(content)]
     values = [(each, sample("content", each.name, property_in(content, each))) for each in parameters_of(content)]
     rate = float(project.settings.rate.fraction)
     width, height = project.settings.width, project.settings.height
 
-    def at(frame: float) -> GeneratedNow:
+    def at(frame: float) -> GeneratedNow | ShapeNow | CameraNow:
         now = [(each.name, each.clamp(found(frame))) for each, found in values]
+        if content.kind == "camera":
+            return CameraNow((*now, *chosen))
+        if content.kind == "shape":
+            return ShapeNow((*now, *chosen), content.drawing, width, height)
         # A clip that was cut goes on where it was; one that does not change by itself is the same at every frame.
         whole = float(frame // 1 + clip.skipped) if pattern and pattern.restless else 0.0
         return GeneratedNow(content.pattern, (*now, *chosen), whole / rate, whole, width, height)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from ..project.model import Clip, Footage, Group, Project, Sound, Still, Styled, Treatment
+from ..project.model import Camera, Clip, Footage, Group, Project, Sound, Still, Styled, Treatment
 from ..project.source import source_frame
 from ..project.styled import kept
-from ..steps import KINDS, StepKind, Values
+from ..steps import KINDS, STAND, StepKind, Values
 from .compiled import CompiledStep, compiled
 from .exposure import exposure_of
 from .filling import filling
@@ -13,24 +13,30 @@ from .joins import Joining, joining_at
 from .looking import looking
 from .passing import step_by_units
 from .scene import ContentNow, FootageNow, GroupNow, Join, Layer, MaskNow, Scene, StepNow, TextNow, TreatmentNow
+from .space import by_depth, camera_moves, eye_at, stands_in_space
 from .standing import layout_of
-from .timeline import live_clips, timeline_of
+from .timeline import Side, has_sides, live_clips, timeline_of
 
 _DEEPEST = 24
 """Groups within groups that are painted; a document has no more (see project/validity.py)."""
 
 
 def evaluate(
-    project: Project, frame: float, within: str | None = None, shown: float | None = None, depth: int = 0
+    project: Project,
+    frame: float,
+    within: str | None = None,
+    shown: float | None = None,
+    depth: int = 0,
+    side: Side = "front",
 ) -> Scene:
     """All values at a frame of the film, or of a group's own timeline; fractions are moments within the shutter.
 
-    `shown` is the frame whose source pictures are used, where that is not `frame`.
+    `shown` is the frame whose source pictures are used, where that is not `frame`; `side` from where a group is seen.
     """
     settings = project.settings
     layers: list[Layer | Join] = []
     at = frame if shown is None else shown
-    for clip in live_clips(project, at, within) if depth <= _DEEPEST else ():
+    for clip in live_clips(project, at, within, side) if depth <= _DEEPEST else ():
         joining = joining_at(project, clip, at)
         layer: Layer | Join | None
         if joining is None:
@@ -41,6 +47,8 @@ def evaluate(
             layer = _join(project, joining, frame, shown, depth)
         if layer:
             layers.append(layer)
+    if any(isinstance(each, Layer) and any(step.kind == STAND.kind for step in each.steps) for each in layers):
+        layers = by_depth(layers, settings.width, settings.height)
     return Scene(settings.width, settings.height, settings.background, tuple(layers))
 
 
@@ -71,14 +79,42 @@ def evaluate_clip(
     that has some of its steps only, `whole` is the one with all: what keeps the frame
     filled is solved for that.
     """
-    if isinstance(clip.content, Sound):
+    if isinstance(clip.content, (Sound, Camera)):
         return None
     own = compiled(project, clip)
-    content = own.content(local) if own.content is not None else _held(project, clip, local, shown, depth)
+    if not own.travels and stands_in_space(clip) and camera_moves(project, clip, clip.head + local):
+        own = own._replace(moves=True, travels=True)
+    side = _side(project, clip, own.steps, local)
+    content = own.content(local) if own.content is not None else _held(project, clip, local, shown, depth, side)
     at = local if shown is None else shown
     steps, content = _steps(project, clip, own.steps, content, local, at, letters, whole or clip)
+    if side == "back":
+        steps = tuple(_from_behind(step) for step in steps)
     exposure = exposure_of(project, clip, own, local) if shown is None else None
     return Layer(clip.id, content, steps, exposure, clip.blend, own.travels)
+
+
+def _side(project: Project, clip: Clip, steps: tuple[CompiledStep, ...], local: float) -> Side:
+    """From where a group with a front and a back is seen: each step that turns it over changes sides."""
+    turning = [each for each in steps if KINDS[each.kind].turns_over and each.since <= local < each.until]
+    if not turning or clip.content.kind != "group" or not has_sides(project, clip.id):
+        return "front"
+    back = False
+    for each in turning:
+        mix = each.mixed(local)
+        behind = mix > 0 and KINDS[each.kind].shows_back(each.told(each.values(local), local, mix))
+        if behind is None:
+            return "edge"
+        back ^= behind
+    return "back" if back else "front"
+
+
+def _from_behind(step: StepNow) -> StepNow:
+    """A step that turns over, of a clip whose back is seen."""
+    kind = KINDS[step.kind]
+    if not kind.turns_over or not kind.shows_back(step.values):
+        return step
+    return step._replace(values={**step.values, "back": True})
 
 
 def _steps(
@@ -110,6 +146,8 @@ def _steps(
             at = shown if still else local
             mix = step.mixed(at)
             told = step.told(step.values(at), at, mix)
+            if kind.in_space:
+                told = {**told, "eye": eye_at(project, clip, clip.head + at)}
             if KINDS[step.kind].camera:
                 filled = filling(project, whole, content)
                 if filled is not None and filled.step == step.id:
@@ -171,7 +209,7 @@ def look_at(project: Project, clip: Clip, other: str | None, local: float, shown
 
 
 def _held(
-    project: Project, clip: Clip, local: float, shown: float | None, depth: int
+    project: Project, clip: Clip, local: float, shown: float | None, depth: int, side: Side
 ) -> FootageNow | GroupNow | TreatmentNow:
     """What a clip without values of its own holds: a picture of its source, its group's scene, or nothing."""
     content = clip.content
@@ -181,7 +219,7 @@ def _held(
         at = content.start + local * content.speed
         inner = None if shown is None else content.start + shown * content.speed
         apart = bool(clip.steps) or clip.blend != "normal" or clip.opening is not None or clip.closing is not None
-        return GroupNow(evaluate(project, at, clip.id, inner, depth + 1), apart)
+        return GroupNow(evaluate(project, at, clip.id, inner, depth + 1, side), apart)
     assert isinstance(content, (Footage, Still))
     return _picture(project, content, local if shown is None else shown)
 
@@ -194,4 +232,4 @@ def _picture(project: Project, content: Footage | Still, local: float) -> Footag
     source = 0
     if content.kind == "footage":
         source = source_frame(project, content, int(local // 1))
-    return FootageNow(media.id, source, content.fit, media.width, media.height, media.alpha)
+    return FootageNow(media.id, source, content.fit, media.width, media.height, media.alpha, media.ink)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Mapping
 
-from ..contents import parameters_of
+from ..contents import choices_of, parameters_of
 from ..modelled import Model
 from ..motion import Corner, Outline
 from ..motion.values import Value
@@ -87,7 +87,8 @@ def grips_of(project: Project, clip: Clip, local: float, values: Mapping[str, Va
         standing, matrix = space[0], around @ space[1]
         found += [_point(step.id, name, values[f"{step.id}.{name}"], standing, matrix) for name in points]
         if kind is CELL:
-            found.append(_cell(step.id, {name: as_number(values[f"{step.id}.{name}"]) for name in _PLACE}, matrix))
+            place = {name: as_number(values[f"{step.id}.{name}"]) for name in (*_PLACE, "turn")}
+            found.append(_cell(step.id, place, matrix))
         if runs:
             axis = kind.axis(_own(step.id, values, step.choices, kind.choices), standing.rest())
             found += _along(step.id, axis, values, matrix)
@@ -99,8 +100,12 @@ def grips_of(project: Project, clip: Clip, local: float, values: Mapping[str, Va
 
 
 def _of_content(project: Project, clip: Clip, local: float, values: Mapping[str, Value], around: Matrix) -> list[Grip]:
-    """What a generated picture has to take hold of."""
+    """What a generated picture or a shape has to take hold of."""
     content = clip.content
+    if content.kind == "shape":
+        space = space_of(project, clip, -1, local)
+        own = _own(CONTENT, values, content.choices, choices_of(content))
+        return [] if space is None else [_shape(own, around @ space[1], space[0])]
     pattern = PATTERNS.get(content.pattern) if content.kind == "generated" else None
     space = space_of(project, clip, -1, local) if pattern is not None else None
     if pattern is None or space is None or content.kind != "generated":
@@ -184,13 +189,25 @@ def _cell(owner: str, place: Mapping[str, float], matrix: Matrix) -> Grip:
     x1, y1 = x0 + place["width"], y0 + place["height"]
     x, y = (x0 + x1) / 2, (y0 + y1) / 2
     corners = [(x0, y0), (x1, y0), (x1, y1), (x0, y1)]
+    to = matrix @ Matrix.turn(place["turn"]).about(x, y)
     return _grip(owner, ["x", "y"], x, y, matrix).model_copy(
         update={
-            "edge": [matrix.map(*corner) for corner in corners],
-            "sides": [matrix.map(x1, y), matrix.map(x, y1)],
+            "edge": [to.map(*corner) for corner in corners],
+            "sides": [to.map(x1, y), to.map(x, y1)],
             "from_corner": True,
         }
     )
+
+
+def _shape(values: Mapping[str, Value], matrix: Matrix, standing: Standing) -> Grip:
+    """A shape, whose places count from the middle of the frame. A line has a length alone."""
+    form = str(values["form"])
+    kept = values if form == "outline" else {name: value for name, value in values.items() if name != "outline"}
+    line = form == "line"
+    if line:
+        kept = {**kept, "height": max(1.0, as_number(values["stroke"]))}
+    grip = _form(CONTENT, form, kept, matrix @ Matrix.shift(standing.width / 2, standing.height / 2))
+    return grip.model_copy(update={"sides": grip.sides[:1]}) if line else grip
 
 
 def _form(owner: str, form: str, values: Mapping[str, Value], matrix: Matrix) -> Grip:

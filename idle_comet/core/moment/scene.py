@@ -40,6 +40,7 @@ class FootageNow(NamedTuple):
     width: int
     height: int
     alpha: bool
+    ink: tuple[int, int, int, int] | None = None
 
 
 class PlainNow(NamedTuple):
@@ -59,6 +60,21 @@ class GeneratedNow(NamedTuple):
     height: int
 
 
+class ShapeNow(NamedTuple):
+    """A shape at one moment: `values` are (name, value), choices included; `drawing` is path data of its own."""
+
+    values: tuple[tuple[str, Any], ...]
+    drawing: str
+    width: int
+    height: int
+
+
+class CameraNow(NamedTuple):
+    """A camera at one moment: (name, value) of all that is set of it."""
+
+    values: tuple[tuple[str, Any], ...]
+
+
 class GroupNow(NamedTuple):
     """Everything a group holds, at the moment of its own timeline.
 
@@ -73,7 +89,7 @@ class TreatmentNow(NamedTuple):
     """Nothing of its own: its steps are done to all that lies below."""
 
 
-ContentNow = TextNow | FootageNow | PlainNow | GeneratedNow | GroupNow | TreatmentNow
+ContentNow = TextNow | FootageNow | PlainNow | GeneratedNow | ShapeNow | GroupNow | TreatmentNow
 
 
 class MaskNow(NamedTuple):

@@ -9,7 +9,8 @@ from ..project.model import Styled
 from ..remember import Remembered
 from ..steps import Rest
 from ..type import Block, Layout, Range, Setting, lay_out
-from .scene import ContentNow, FootageNow, GeneratedNow, GroupNow, PlainNow, TextNow, TreatmentNow
+from .scene import ContentNow, FootageNow, GeneratedNow, GroupNow, PlainNow, ShapeNow, TextNow, TreatmentNow
+from .shaped import bounds, middle
 
 TITLE_SAFE = 0.05
 """Share of the frame kept clear on each side for titles (ITU-R BT.1848, 16:9: 90 %)."""
@@ -129,6 +130,9 @@ def stand(content: ContentNow, width: int, height: int) -> Standing:
     if isinstance(content, PlainNow):
         frame = Rect(0, 0, width, height)
         return Standing(Matrix.grow(width, height), frame, frame, (width / 2, height / 2), width, height)
+    if isinstance(content, ShapeNow):
+        box = bounds(content)
+        return Standing(Matrix(), box, box, middle(content), width, height)
     if isinstance(content, (GeneratedNow, GroupNow, TreatmentNow)):
         # All are as large as the frame, in its own px.
         frame = Rect(0, 0, width, height)
@@ -172,4 +176,5 @@ def _stand_picture(footage: FootageNow, width: int, height: int) -> Standing:
         scale
     )
     box = Rect(0, 0, footage.width, footage.height).through(matrix)
-    return Standing(matrix, box, box, (width / 2, height / 2), width, height)
+    ink = box if footage.ink is None else Rect(*footage.ink).through(matrix)
+    return Standing(matrix, ink, box, (width / 2, height / 2), width, height)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import threading
 from bisect import bisect_left, bisect_right
 from operator import attrgetter
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from ..project.model import Clip, Project, Track
 
@@ -68,7 +68,7 @@ def _from_all(project: Project) -> _Index:
         found = gathered.get(clip.track)
         if found is not None:
             found.append(clip)
-            if clip.seen == "alone" and clip.content.kind != "sound":
+            if clip.seen == "alone" and clip.content.kind not in UNSEEN:
                 alone.add(clip.track)
     lanes = {track.id: _lane(track, gathered[track.id]) for track in project.tracks}
     return _of_lanes(project, lanes, frozenset(alone))
@@ -94,7 +94,7 @@ def _from_near(near: _Index, project: Project) -> _Index | None:
         clips += [clip for clip in put if clip.track == track]
         lanes[track] = _lane(lanes[track].track, clips)
         alone.discard(track)
-        if any(clip.seen == "alone" and clip.content.kind != "sound" for clip in clips):
+        if any(clip.seen == "alone" and clip.content.kind not in UNSEEN for clip in clips):
             alone.add(track)
     return _of_lanes(project, lanes, frozenset(alone))
 
@@ -155,12 +155,27 @@ def is_seen(project: Project, clip: Clip) -> bool:
     return clip.seen == "alone" or not timeline.alone
 
 
-def live_clips(project: Project, frame: float, within: str | None = None) -> list[Clip]:
-    """The clips on screen at a frame of a timeline, from the bottom track up."""
+Side = Literal["front", "back", "edge"]
+"""From where a group is seen; of one that is edge-on neither side is."""
+
+
+UNSEEN = ("sound", "camera")
+"""Contents that show nothing themselves."""
+
+
+def has_sides(project: Project, group: str) -> bool:
+    """Whether some of a group's tracks are seen from one side only."""
+    return any(lane.track.side for lane in _index(project).timelines.get(group, _EMPTY).lanes.values())
+
+
+def live_clips(project: Project, frame: float, within: str | None = None, side: Side = "front") -> list[Clip]:
+    """The clips on screen at a frame of a timeline seen from a side, from the bottom track up."""
     live = []
     for lane in _index(project).timelines.get(within, _EMPTY).lanes.values():
+        if lane.track.side not in (None, side):
+            continue
         place = bisect_right(lane.heads, frame) - 1
-        if place < 0 or frame >= lane.clips[place].end or lane.clips[place].content.kind == "sound":
+        if place < 0 or frame >= lane.clips[place].end or lane.clips[place].content.kind in UNSEEN:
             continue
         if is_seen(project, lane.clips[place]):
             live.append(lane.clips[place])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated
 
 from pydantic import Field
@@ -91,8 +92,18 @@ def _times(point: Point, by: float) -> Point:
     return point[0] * by, point[1] * by
 
 
-def _shift(here: Point, to: Point) -> Point:
+def shift(here: Point, to: Point) -> Point:
+    """The way from one point to another."""
     return to[0] - here[0], to[1] - here[1]
+
+
+def halves(curve: Curve) -> tuple[Curve, Curve]:
+    """A cubic as two (de Casteljau)."""
+    a, b, c, d = curve
+    ab, bc, cd = between_points(a, b, 0.5), between_points(b, c, 0.5), between_points(c, d, 0.5)
+    left, right = between_points(ab, bc, 0.5), between_points(bc, cd, 0.5)
+    middle = between_points(left, right, 0.5)
+    return (a, ab, left, middle), (middle, right, cd, d)
 
 
 def _halved(corners: list[Corner], place: int) -> list[Corner]:
@@ -100,13 +111,11 @@ def _halved(corners: list[Corner], place: int) -> list[Corner]:
     first, second = corners[place], corners[(place + 1) % len(corners)]
     a, d = first.at, second.at
     b, c = (a[0] + first.out[0], a[1] + first.out[1]), (d[0] + second.into[0], d[1] + second.into[1])
-    ab, bc, cd = between_points(a, b, 0.5), between_points(b, c, 0.5), between_points(c, d, 0.5)
-    left, right = between_points(ab, bc, 0.5), between_points(bc, cd, 0.5)
-    middle = between_points(left, right, 0.5)
+    (_, ab, left, middle), (_, right, cd, _) = halves((a, b, c, d))
     made = list(corners)
-    made[place] = first.model_copy(update={"out": _shift(a, ab)})
-    made[(place + 1) % len(made)] = second.model_copy(update={"into": _shift(d, cd)})
-    made.insert(place + 1, Corner(at=middle, into=_shift(middle, left), out=_shift(middle, right)))
+    made[place] = first.model_copy(update={"out": shift(a, ab)})
+    made[(place + 1) % len(made)] = second.model_copy(update={"into": shift(d, cd)})
+    made.insert(place + 1, Corner(at=middle, into=shift(middle, left), out=shift(middle, right)))
     return made
 
 
@@ -128,3 +137,36 @@ def bent(outline: Outline, place: int, round: bool) -> Outline:
     way = ((after[0] - before[0]) / 6, (after[1] - before[1]) / 6) if round else (0.0, 0.0)
     corners[place] = Corner(at=corners[place].at, into=(0.0 - way[0], 0.0 - way[1]), out=way)
     return Outline(corners=tuple(corners))
+
+
+def turned_like(outline: Outline, other: Outline) -> tuple[Outline, Outline]:
+    """Both outlines with as many corners, running the same way round, the second beginning where its corners are
+    nearest to the first's: then every corner goes the shortest way from one to the other. Neither changes its form."""
+    most = max(len(outline.corners), len(other.corners))
+    first, second = (_evenly_parted(each, most) for each in (outline, other))
+    if _area(first) * _area(second) < 0:
+        second = [Corner(at=each.at, into=each.out, out=each.into) for each in reversed(second)]
+    ways = [_apart(first, second[place:] + second[:place]) for place in range(most)]
+    place = ways.index(min(ways))
+    return Outline(corners=tuple(first)), Outline(corners=tuple(second[place:] + second[:place]))
+
+
+def _evenly_parted(outline: Outline, count: int) -> list[Corner]:
+    """The same outline with so many corners: the longest of its curves is halved until there are enough."""
+    corners = list(outline.corners)
+    while len(corners) < count:
+        nexts = (*corners[1:], corners[0])
+        ways = [math.dist(one.at, other.at) for one, other in zip(corners, nexts)]
+        corners = _halved(corners, ways.index(max(ways)))
+    return corners
+
+
+def _area(corners: list[Corner]) -> float:
+    """Twice the signed area of the corners (Gauss)."""
+    nexts = (*corners[1:], corners[0])
+    return sum(one.at[0] * other.at[1] - other.at[0] * one.at[1] for one, other in zip(corners, nexts))
+
+
+def _apart(first: list[Corner], second: list[Corner]) -> float:
+    """The sum of squared ways between corners."""
+    return sum((a.at[0] - b.at[0]) ** 2 + (a.at[1] - b.at[1]) ** 2 for a, b in zip(first, second))

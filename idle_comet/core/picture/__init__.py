@@ -4,9 +4,11 @@ from .bend import bent, bent_by, places, pushed_by, widened
 from .blend import area_of, deepened, gathered, going_on, one_colour, over, place_of, set_down
 from .blur import blur_patch, gaussian_blur, octaves, reach
 from .colour import RGB, parse_colour, to_i420
+from .crossing import Nearness, crossed
 from .cube import Cube, CubeError, looked_up, read_cube
 from .distance import distance_outside
 from .dither import round_into
+from .eye import Eye, Focus, Vector, looking_at, thin_lens, turned_axes, turned_by
 from .fill import Outlines, Streak, add_streaks, covered
 from .grade import LUMA, Grading, graded, saturating, steps_of_tone
 from .grain import add_grain
@@ -14,8 +16,9 @@ from .joining import mix_pictures, reached
 from .kernel import kernel, load_kernels
 from .keying import colourfulness, keyed
 from .leak import leaking
+from .lens import Discs, Opening, defocused, reach_of
 from .light import GAMMA, as_light, bright, light_of, screened, shone
-from .masking import beyond, field, field_of, masked
+from .masking import beyond, field, field_of, framed, masked, shifted
 from .matrix import Matrix
 from .missing import missing_picture
 from .mixing import mixed
@@ -23,7 +26,7 @@ from .modes import MODES, Mode, blend
 from .noise import noise, noise_over, sampled_noise
 from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
 from .planes import Planes, planes_to_rgba
-from .shapes import bezier_path, ellipse, paint_path, polygon, rounded
+from .shapes import bezier_path, cornered, ellipse, paint_path, part_of, polygon, rounded, skia_matrix, star, stroked
 from .smear import mean_of, travelled
 from .spots import lay_spots
 from .svg import SvgError, SvgPart, outline_path, read_svg
@@ -32,6 +35,17 @@ from .tinge import brighten, ramp, tinge, unsharp
 from .warp import covered_by, paint_rectangle, warp_picture
 
 __all__ = [
+    "turned_by",
+    "Nearness",
+    "crossed",
+    "framed",
+    "shifted",
+    "thin_lens",
+    "reach_of",
+    "defocused",
+    "Opening",
+    "Focus",
+    "Discs",
     "EVERYWHERE",
     "Cube",
     "CubeError",
@@ -62,6 +76,9 @@ __all__ = [
     "bent_by",
     "beyond",
     "bezier_path",
+    "skia_matrix",
+    "star",
+    "stroked",
     "blend",
     "blur_patch",
     "deepened",
@@ -69,7 +86,12 @@ __all__ = [
     "covered",
     "covered_by",
     "distance_outside",
+    "cornered",
+    "Eye",
+    "Vector",
     "ellipse",
+    "looking_at",
+    "turned_axes",
     "field",
     "field_of",
     "gathered",
@@ -101,6 +123,7 @@ __all__ = [
     "place_of",
     "places",
     "pushed_by",
+    "part_of",
     "polygon",
     "reach",
     "read_cube",

@@ -79,27 +79,31 @@ def _solid_by_curves(row, rows, lines, weights, grey, alike):
     lines_r, lines_g, lines_b = lines[0], lines[0 if alike else 1], lines[0 if alike else 2]
     bits, to = np.uint32(lines.shape[1] - 1), np.float32(lines.shape[1] // 2) / np.float32(255)
     least = np.float32(255)
+    # Told as one run of numbers, which is gone through in larger strides.
+    numbers, one, two, three = row.reshape(-1), np.uint64(1), np.uint64(2), np.uint64(3)
     if grey:
         a, b, c, d = weights[0] * to, weights[1] * to, weights[2] * to, weights[3] * to
-        for x in range(row.shape[0]):
-            at = np.float32(row[x, 0]) * a + np.float32(row[x, 1]) * b + np.float32(row[x, 2]) * c + d
+        for x in range(np.uint64(row.shape[0])):
+            n = x << two
+            at = np.float32(numbers[n]) * a + np.float32(numbers[n + one]) * b + np.float32(numbers[n + two]) * c + d
             i = np.uint32(np.int32(at)) & bits
             red[x] = lines_r[i, 0] + lines_r[i, 1] * at
             green[x] = lines_g[i, 0] + lines_g[i, 1] * at
             blue[x] = lines_b[i, 0] + lines_b[i, 1] * at
-            least = min(least, np.float32(row[x, 3]))
+            least = min(least, np.float32(numbers[n + three]))
         return least
-    for x in range(row.shape[0]):
-        at = np.float32(row[x, 0]) * to
+    for x in range(np.uint64(row.shape[0])):
+        n = x << two
+        at = np.float32(numbers[n]) * to
         i = np.uint32(np.int32(at)) & bits
         red[x] = lines_r[i, 0] + lines_r[i, 1] * at
-        at = np.float32(row[x, 1]) * to
+        at = np.float32(numbers[n + one]) * to
         i = np.uint32(np.int32(at)) & bits
         green[x] = lines_g[i, 0] + lines_g[i, 1] * at
-        at = np.float32(row[x, 2]) * to
+        at = np.float32(numbers[n + two]) * to
         i = np.uint32(np.int32(at)) & bits
         blue[x] = lines_b[i, 0] + lines_b[i, 1] * at
-        least = min(least, np.float32(row[x, 3]))
+        least = min(least, np.float32(numbers[n + three]))
     return least
 
 
@@ -110,12 +114,14 @@ def _solid_by_matrix(rows, into, matrix):
     k, m, n, o = matrix[2, 0], matrix[2, 1], matrix[2, 2], matrix[2, 3]
     reds, greens, blues = rows[0], rows[1], rows[2]
     least, most = np.float32(0), np.float32(255)
-    for x in range(into.shape[0]):
+    numbers, one, two, three = into.reshape(-1), np.uint64(1), np.uint64(2), np.uint64(3)
+    for x in range(np.uint64(into.shape[0])):
+        at = x << two
         red, green, blue = reds[x], greens[x], blues[x]
-        into[x, 0] = min(max(a * red + b * green + c * blue + d, least), most)
-        into[x, 1] = min(max(e * red + f * green + g * blue + h, least), most)
-        into[x, 2] = min(max(k * red + m * green + n * blue + o, least), most)
-        into[x, 3] = most
+        numbers[at] = min(max(a * red + b * green + c * blue + d, least), most)
+        numbers[at + one] = min(max(e * red + f * green + g * blue + h, least), most)
+        numbers[at + two] = min(max(k * red + m * green + n * blue + o, least), most)
+        numbers[at + three] = most
 
 
 @kernel(

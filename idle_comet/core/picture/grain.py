@@ -19,7 +19,7 @@ def _add(pixels, out, field, columns, before, after, rows, above, below):
     # One more than the side, so that what is right of the last is the first.
     line = np.empty(side + 1, np.float32)
     noise = np.empty((channels, width), np.float32)
-    zero = np.float32(0)
+    zero, one, two, three = np.float32(0), np.uint64(1), np.uint64(2), np.uint64(3)
     for y in range(pixels.shape[0]):
         j, upper, lower = rows[y], above[y], below[y]
         for k in range(channels):
@@ -30,14 +30,16 @@ def _add(pixels, out, field, columns, before, after, rows, above, below):
             for x in range(width):
                 i = np.uint32(columns[x])
                 made[x] = line[i] * before[x] + line[i + np.uint32(1)] * after[x]
-        row, into = pixels[y], out[y]
+        # Told as one run of numbers, which is gone through in larger strides.
+        row, into = pixels[y].reshape(-1), out[y].reshape(-1)
         first, second, third = noise[0], noise[channels // 2], noise[channels - 1]
-        for x in range(width):
-            cover = np.float32(row[x, 3])
-            into[x, 0] = min(max(np.float32(row[x, 0]) + first[x] * cover, zero), cover)
-            into[x, 1] = min(max(np.float32(row[x, 1]) + second[x] * cover, zero), cover)
-            into[x, 2] = min(max(np.float32(row[x, 2]) + third[x] * cover, zero), cover)
-            into[x, 3] = cover
+        for x in range(np.uint64(width)):
+            r, g, b, a = np.uint64(4) * x, np.uint64(4) * x + one, np.uint64(4) * x + two, np.uint64(4) * x + three
+            cover = np.float32(row[a])
+            into[r] = min(max(np.float32(row[r]) + first[x] * cover, zero), cover)
+            into[g] = min(max(np.float32(row[g]) + second[x] * cover, zero), cover)
+            into[b] = min(max(np.float32(row[b]) + third[x] * cover, zero), cover)
+            into[a] = cover
 
 
 def add_grain(pixels: np.ndarray, field: np.ndarray, across: np.ndarray, down: np.ndarray, by: float) -> np.ndarray:

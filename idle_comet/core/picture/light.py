@@ -54,6 +54,42 @@ def light_of(patch: Patch) -> np.ndarray:
     return out
 
 
+@kernel("void(float32[:,:,::1])", fastmath=True)
+def _to_code(light):
+    width = light.shape[1]
+    one, zero, full = np.float32(1), np.float32(0), np.float32(255)
+    cover = np.empty(width, np.float32)
+    for y in range(light.shape[0]):
+        row = light[y]
+        least = one
+        for x in range(width):
+            least = min(least, row[x, 3])
+        if least >= one - np.float32(1e-6):
+            numbers = row.reshape(4 * width)
+            for i in range(4 * width):
+                numbers[i] = min(max(numbers[i], zero), one)
+            raised(numbers, _TO_CODE)
+            for i in range(4 * width):
+                numbers[i] *= full
+            continue
+        for x in range(width):
+            cover[x] = min(max(row[x, 3], zero), one)
+            by = one / row[x, 3] if row[x, 3] > _LEAST else zero
+            for c in range(4):
+                row[x, c] = min(max(row[x, c] * by, zero), one)
+        raised(row.reshape(4 * width), _TO_CODE)
+        for x in range(width):
+            for c in range(4):
+                row[x, c] *= full * cover[x]
+
+
+def code_of(light: np.ndarray) -> np.ndarray:
+    """(h, w, 4) float32 premultiplied code values of light times coverage, and coverage (see `light_of`); `light` is
+    written over."""
+    _to_code(light)
+    return light
+
+
 @kernel("void(float32[:,:,::1], float32, float32, float32[:,:,::1])", fastmath=True)
 def _bright(light, threshold, soft, out):
     width = light.shape[1]

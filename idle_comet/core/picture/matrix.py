@@ -147,9 +147,6 @@ class Matrix(NamedTuple):
             -(self.a * self.h - self.c * self.g),
             (self.a * self.d - self.c * self.b),
         )
-        # Its last entry is 1, as that of every transform here.
-        return (
-            Matrix(*(each / cofactors[-1] for each in cofactors))
-            if cofactors[-1]
-            else Matrix(*(each / det for each in cofactors))
-        )
+        # Its last entry is 1, as that of every transform here, or −1: what lies before the eye is divided by more than
+        # nothing either way.
+        return Matrix(*(each / (math.copysign(cofactors[-1], det) or det) for each in cofactors))

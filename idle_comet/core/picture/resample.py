@@ -101,17 +101,17 @@ def _weigh(first, weights, source, scale, begin, wide, reach):
             weights[sample, min(max(leading + tap, 0), source - 1) - begins] += np.float32(weight)
 
 
-_ROWS = "float32[:,::1], {}, {}, {}, {}, float32, float32, float32, float32)".format(*["uint64"] * 4)
+_FOUR_ROWS = "float32[:,::1], {}, {}, {}, {}, float32, float32, float32, float32)".format(*["uint64"] * 4)
 
 
-@kernel("void(float32[:,::1], uint64, float32[:,::1], uint64, " + _ROWS, fastmath=True)
+@kernel("void(float32[:,::1], uint64, float32[:,::1], uint64, " + _FOUR_ROWS, fastmath=True)
 def _set_four(out, y, add, k, rows, r0, r1, r2, r3, w0, w1, w2, w3):
     # Whole pictures and numbers of rows are told, not rows of their own: to hand over a row costs as much as to sum it.
     for i in range(np.uint64(out.shape[1])):
         out[y, i] = add[k, i] + w0 * rows[r0, i] + w1 * rows[r1, i] + w2 * rows[r2, i] + w3 * rows[r3, i]
 
 
-@kernel("void(float32[:,::1], uint64, " + _ROWS, fastmath=True)
+@kernel("void(float32[:,::1], uint64, " + _FOUR_ROWS, fastmath=True)
 def _add_four(out, y, rows, r0, r1, r2, r3, w0, w1, w2, w3):
     for i in range(np.uint64(out.shape[1])):
         out[y, i] += w0 * rows[r0, i] + w1 * rows[r1, i] + w2 * rows[r2, i] + w3 * rows[r3, i]
@@ -222,23 +222,27 @@ def resampled(
     shown = own(picture).reshape(picture.shape[0], -1)
     out = np.empty((height, width), np.int32 if size == 4 else np.uint8)
     rounding, begins = _rounding(height, size, dithered)
-    # A block of columns at a time: what lies between the two passes stays near the processor, in the same memory.
-    block = _BLOCK // size
+    # A block at a time: what lies between the two passes stays near the processor, in the same memory.
+    block, rows = _BLOCK // size, min(_ROWS, height)
     firsts = [across.first[x : x + block] for x in range(0, width, block)]
     ends = [(int(first.min()), min(picture.shape[1], int(first.max()) + across.weights.shape[1])) for first in firsts]
-    most = max(right - left for left, right in ends) * size * height
+    most = max(right - left for left, right in ends) * size * rows
     upright, lying = np.empty(most, np.float32), np.empty(most, np.float32)
-    whole = np.empty(block * size * height, np.uint8)
-    for number, (first, (left, right)) in enumerate(zip(firsts, ends)):
-        x, columns = number * block, right - left
-        tall = upright[: height * columns * size].reshape(height, -1)
-        _down(shown, tall, down.first, down.weights, left * size)
-        # Turned over, columns are rows: both passes run along memory.
-        turned = lying[: height * columns * size].reshape(columns, -1)
-        cv2.transpose(tall.reshape(height, columns, size), turned.reshape(columns, height, size))
-        wide = whole[: len(first) * size * height].reshape(len(first), -1)
-        _across(turned, wide, first - left, across.weights[x : x + block], rounding, begins + x)
-        cv2.transpose(wide.view(out.dtype), out[:, x : x + block])
+    whole = np.empty(block * size * rows, np.uint8)
+    for top in range(0, height, rows):
+        high = min(rows, height - top)
+        first_rows, row_weights = down.first[top : top + high], down.weights[top : top + high]
+        rounds = np.ascontiguousarray(rounding[:, top * size : (top + high) * size])
+        for number, (first, (left, right)) in enumerate(zip(firsts, ends)):
+            x, columns = number * block, right - left
+            tall = upright[: high * columns * size].reshape(high, -1)
+            _down(shown, tall, first_rows, row_weights, left * size)
+            # Turned over, columns are rows: both passes run along memory.
+            turned = lying[: high * columns * size].reshape(columns, -1)
+            cv2.transpose(tall.reshape(high, columns, size), turned.reshape(columns, high, size))
+            wide = whole[: len(first) * size * high].reshape(len(first), -1)
+            _across(turned, wide, first - left, across.weights[x : x + block], rounds, begins + x)
+            cv2.transpose(wide.view(out.dtype), out[top : top + high, x : x + block])
     if size == 1:
         return out
     pixels = out.view(np.uint8).reshape(height, width, 4)
@@ -249,6 +253,9 @@ def resampled(
 
 _BLOCK = 320
 """Columns of the result done at a time, in a picture of four channels a fourth."""
+
+_ROWS = 240
+"""Rows of it done at a time."""
 
 
 def _rounding(height: int, size: int, dithered: tuple[int, int] | None) -> tuple[np.ndarray, int]:

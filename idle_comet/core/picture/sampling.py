@@ -9,6 +9,7 @@ import cv2
 import numpy as np
 
 from ..remember import Budget
+from .kernel import kernel
 from .matrix import Matrix
 from .planes import Planes
 from .resample import EVEN, resampled
@@ -25,9 +26,10 @@ _STEP = math.sqrt(2)
 
 _MOST_LEVELS = 8
 
-_AS_FLAT = 1.05
+_AS_FLAT = {True: 1.05, False: 1.5}
 """How many times larger the nearest px may be than the furthest for a picture to be placed from one copy, as sharp as
-its middle: a camera that turns by a few degrees makes no more of a perspective."""
+its middle: a camera that turns by a few degrees makes no more of a perspective. A light picture is looked at for a
+moment only."""
 
 _HALVED_BELOW = 0.3
 """A scale below which a picture is first made half as large, as often as it takes. Down to it a filter of the half has
@@ -57,7 +59,7 @@ def sampled(
     if matrix.flat:
         across, down = math.hypot(matrix.a, matrix.b), math.hypot(matrix.c, matrix.d)
         return _placed(*_prepared(picture, matrix, (across, down), opaque, exact, moves, width, height), width, height)
-    return _in_perspective(picture, matrix, width, height, opaque, exact, moves)
+    return _in_perspective(picture, matrix, width, height, opaque, exact, moves, kept)
 
 
 def sampled_planes(
@@ -94,7 +96,7 @@ def _turned_planes(
     scale = (math.hypot(matrix.a, matrix.b), math.hypot(matrix.c, matrix.d))
     if not matrix.flat:
         near = _scale_map(matrix, np.array([0.0, width, 0.0, width]), np.array([0.0, 0.0, height, height]))
-        if near.max() > _AS_FLAT * near.min():
+        if near.max() > _AS_FLAT[exact] * near.min():
             return None
         scale = (math.sqrt(near.max() * near.min()),) * 2
     if min(scale) < _HALVED_BELOW:
@@ -233,28 +235,78 @@ def _scale_map(matrix: Matrix, x: np.ndarray, y: np.ndarray) -> np.ndarray:
 
 
 def _in_perspective(
-    picture: np.ndarray, matrix: Matrix, width: int, height: int, opaque: bool, exact: bool, moves: bool
+    picture: np.ndarray,
+    matrix: Matrix,
+    width: int,
+    height: int,
+    opaque: bool,
+    exact: bool,
+    moves: bool,
+    kept: Budget | None = None,
 ) -> np.ndarray:
+    """In a light picture the copies are of sizes that do not change as the camera moves, and are kept."""
+
+    def placed(scale: float) -> np.ndarray:
+        if exact or kept is None:
+            way = _prepared(picture, matrix, (scale, scale), opaque, exact, moves, width, height)
+        else:
+            way = _kept_copy(picture, matrix, scale, opaque, moves, kept)
+        return _placed(*way, width, height)
+
     y, x = np.mgrid[0:height, 0:width].astype(np.float32) + np.float32(0.5)
     scales = _scale_map(matrix, x, y)
     # What is enlarged needs no copy of its own.
     nearest, furthest = float(scales.max()), float(scales.min())
-    if nearest <= _AS_FLAT * furthest:
-        scale = math.sqrt(nearest * furthest)
-        return _placed(*_prepared(picture, matrix, (scale, scale), opaque, exact, moves, width, height), width, height)
+    if nearest <= _AS_FLAT[exact] * furthest:
+        return placed(math.sqrt(nearest * furthest))
     most, least = min(1.0, nearest), min(1.0, furthest)
+    if not exact:
+        most = _stepped(most)
     place = np.clip(np.log(most / np.minimum(scales, most)) / math.log(_STEP), 0, _MOST_LEVELS - 1).astype(np.float32)
     levels = min(_MOST_LEVELS, 1 + math.ceil(math.log(most / least) / math.log(_STEP) - 1e-6))
     if levels == 1:
-        return _placed(*_prepared(picture, matrix, (most, most), opaque, exact, moves, width, height), width, height)
+        return placed(most)
     total = np.zeros((height, width, 4), np.float32)
     for level in range(levels):
-        share = np.clip(1 - np.abs(place - level), 0, 1)
-        if share.max() <= 0:
+        if np.abs(place - level).min() >= 1:
             continue
-        scale = most / _STEP**level
-        total += (
-            _placed(*_prepared(picture, matrix, (scale, scale), opaque, exact, moves, width, height), width, height)
-            * share[..., None]
-        )
+        _add_level(total, placed(most / _STEP**level), place, float(level))
     return np.clip(total + np.float32(0.5), 0, 255).astype(np.uint8)
+
+
+def _stepped(scale: float) -> float:
+    """The next of the sizes that copies are kept at, 1 or less, that is no smaller."""
+    return float(_STEP ** min(0, math.ceil(math.log(scale) / math.log(_STEP) - 1e-9)))
+
+
+def _kept_copy(
+    picture: np.ndarray, matrix: Matrix, scale: float, opaque: bool, moves: bool, kept: Budget
+) -> tuple[np.ndarray, Matrix]:
+    """The whole picture as sharp as it is seen at the next of the kept sizes, and the way from it to the result."""
+    scale = _stepped(min(1.0, scale))
+    low = (EVEN if moves else 1.0) / scale
+    if low <= 1:
+        return picture, matrix
+    high, wide = picture.shape[:2]
+    size = [max(1, round(length * min(1.0, 1.5 * scale))) for length in (wide, high)]
+    own = (size[0] / wide, size[1] / high)
+    key = ("in perspective", id(picture), *size, low)
+    known = kept.find(key)
+    # The same identity may be another picture's by now.
+    made = known[1] if known is not None and known[0] is picture else None
+    if made is None:
+        made = resampled(picture, size[0], size[1], own, (0.0, 0.0), opaque, False, (low, low))
+        kept.keep(key, (picture, made), made.nbytes + 200)
+    return made, matrix @ Matrix.grow(1 / own[0], 1 / own[1])
+
+
+@kernel("void(float32[:,:,::1], uint8[:,:,::1], float32[:,::1], float32)")
+def _add_level(total, made, place, level):
+    """A copy, as far as it is as sharp as each px asks for."""
+    for y in range(place.shape[0]):
+        into, of, asked = total[y], made[y], place[y]
+        for x in range(place.shape[1]):
+            share = np.float32(1) - abs(asked[x] - level)
+            if share > 0:
+                for c in range(4):
+                    into[x, c] += of[x, c] * share

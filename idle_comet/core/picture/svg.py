@@ -1,11 +1,12 @@
-"""Outlines read from SVG (SVG 1.1 paths and basic shapes); text, pictures and styles of a drawing are left out."""
+"""Outlines read from SVG (SVG 1.1 paths and basic shapes) with their plain colours; text, pictures, scripts and effects
+of a drawing are left out."""
 
 from __future__ import annotations
 
 import re
 import xml.etree.ElementTree as tree
 from functools import lru_cache
-from math import radians
+from math import radians, sqrt
 from typing import Any, NamedTuple
 
 import skia
@@ -15,6 +16,8 @@ from fontTools.pens.transformPen import TransformPen
 from fontTools.svgLib.path import parse_path
 from fontTools.svgLib.path.shapes import PathBuilder
 
+from .svg_paint import SvgPaint, svg_rules
+
 LARGEST, MOST_PARTS, LONGEST, DEEPEST = 2_000_000, 400, 100_000, 200
 
 
@@ -23,10 +26,18 @@ class SvgError(ValueError):
 
 
 class SvgPart(NamedTuple):
-    """One shape of a drawing: what it is called there, and its outline as SVG path data in the drawing's units."""
+    """One shape of a drawing: what it is called there, and its outline as SVG path data in the drawing's units.
+
+    `fill` and `line` are its colours, `#rrggbb` or None; `width` that of its line in the drawing's units, which has
+    `sharp` corners or round ones."""
 
     name: str
     outline: str
+    fill: str | None = "#000000"
+    line: str | None = None
+    width: float = 0.0
+    opacity: float = 1.0
+    sharp: bool = True
 
 
 def read_svg(text: str) -> list[SvgPart]:
@@ -43,7 +54,7 @@ def read_svg(text: str) -> list[SvgPart]:
     if not root.tag.endswith("svg"):
         raise SvgError("This is no SVG; its outermost element is something else.")
     parts: list[SvgPart] = []
-    _walk(root, Identity, parts)
+    _walk(root, Identity, parts, SvgPaint({}, svg_rules(root)).under(root))
     if not parts:
         raise SvgError(
             "The drawing has no shapes; text and pictures in it can't be used as outlines. Turn them into paths first."
@@ -51,16 +62,19 @@ def read_svg(text: str) -> list[SvgPart]:
     return parts
 
 
-def _walk(element: Any, matrix: Transform, parts: list[SvgPart], depth: int = 0) -> None:
+def _walk(element: Any, matrix: Transform, parts: list[SvgPart], paint: SvgPaint, depth: int = 0) -> None:
     if depth > DEEPEST:
         raise SvgError(f"The drawing has more than {DEEPEST} groups within each other; ungroup it first.")
     for child in element:
         tag = child.tag.rpartition("}")[2] if isinstance(child.tag, str) else ""
         if tag in ("defs", "clipPath", "mask", "pattern", "symbol", "marker"):
             continue
+        own = paint.under(child)
+        if own.hidden:
+            continue
         inner = matrix.transform(_matrix(child.get("transform", "")))
         if tag in ("g", "a", "svg", "switch"):
-            _walk(child, inner, parts, depth + 1)
+            _walk(child, inner, parts, own, depth + 1)
             continue
         builder = PathBuilder()
         try:
@@ -72,13 +86,16 @@ def _walk(element: Any, matrix: Transform, parts: list[SvgPart], depth: int = 0)
                 )
                 parse_path(path, TransformPen(pen, inner))
                 outline = pen.getCommands()
+                if own.even_odd:
+                    outline = _wound(outline)
                 if outline and len(outline) <= LONGEST:
                     name = (
                         child.get("id")
                         or child.get("{http://www.inkscape.org/namespaces/inkscape}label")
                         or f"{tag} {len(parts) + 1}"
                     )
-                    parts.append(SvgPart(name[:80], outline))
+                    wide = own.width * sqrt(abs(inner[0] * inner[3] - inner[1] * inner[2]))
+                    parts.append(SvgPart(name[:80], outline, own.fill, own.line, wide, own.opacity, own.sharp))
         except (ValueError, IndexError, AssertionError, NotImplementedError):
             # One shape that makes no sense does not spoil the rest.
             continue
@@ -139,3 +156,30 @@ def outline_path(outline: str) -> skia.Path:
     except (ValueError, IndexError, AssertionError, TypeError):
         return skia.Path()
     return pen.path
+
+
+def _wound(outline: str) -> str:
+    """An outline whose holes are those of the even-odd rule, so that they are holes by the winding rule, too."""
+    path = outline_path(outline)
+    even = skia.Path(path)
+    even.setFillType(skia.PathFillType.kEvenOdd)
+    return path_data(skia.AsWinding(even))
+
+
+def path_data(path: skia.Path) -> str:
+    """A path of lines, quadratics and cubics as SVG path data, to a thousandth."""
+    letters = {
+        skia.Path.kMove_Verb: "M",
+        skia.Path.kLine_Verb: "L",
+        skia.Path.kQuad_Verb: "Q",
+        skia.Path.kCubic_Verb: "C",
+        skia.Path.kClose_Verb: "Z",
+    }
+    made = []
+    for verb, points in path:
+        if verb not in letters:
+            continue
+        # Every piece but a beginning repeats the point before it.
+        given = points if verb == skia.Path.kMove_Verb else points[1:] if verb != skia.Path.kClose_Verb else []
+        made.append(letters[verb] + " ".join(f"{each.fX:.3f} {each.fY:.3f}" for each in given))
+    return "".join(made)

@@ -51,7 +51,8 @@ def warp_picture(
             if as_it_is and covers and (x1 - x0, y1 - y0) == (width, height):
                 # Made for this patch alone: it may be painted on.
                 return Patch(rgba, x0, y0, extends=extends)
-            return warp_picture(rgba, matrix, window, opaque, frame, exact, kept, moves)
+            # A frame of a shot is seen once: nothing made of it is kept.
+            return warp_picture(rgba, matrix, window, opaque, frame, exact, None, moves)
     elif not moves and covers and opaque and _whole_shift(matrix):
         cut = picture[y0 - int(matrix.f) : y1 - int(matrix.f), x0 - int(matrix.e) : x1 - int(matrix.e)]
         return Patch(own(cut), x0, y0, extends=extends)

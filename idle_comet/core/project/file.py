@@ -12,10 +12,9 @@ from ..contents import CONTENT_PARAMETERS
 from ..modelled import Model
 from ..patterns import PATTERNS
 from ..steps import KINDS, Parameter
-from .difference import difference
-from .model import Project, Settings
+from .model import Project
 from .upgrade import upgraded_document
-from .validity import Invalid, check_changed
+from .validity import Invalid, check_whole
 
 FORMAT, VERSION = "idle-comet-project", 1
 
@@ -81,7 +80,7 @@ def read_project_file(text: str) -> tuple[Project, dict[str, str]]:
 def _check(project: Project) -> None:
     """What the schema alone can't say: names that lead somewhere, clips that do not overlap."""
     try:
-        check_changed(project, difference(Project(settings=Settings(name="-")), project))
+        check_whole(project)
     except Invalid as error:
         raise ProjectFileError(f"{error}; nothing was loaded.") from None
 

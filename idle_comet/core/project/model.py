@@ -14,6 +14,7 @@ from ..contents import (
     CHOICES,
     MAX_FRAMES,
     MAX_TEXT,
+    Camera,
     Content,
     Feature,
     Footage,
@@ -25,6 +26,7 @@ from ..contents import (
     Id,
     Name,
     Plain,
+    Shape,
     Sound,
     Still,
     Styled,
@@ -171,6 +173,8 @@ class Track(Frozen):
     """dB added to all that is heard on it."""
     height: int | None = Field(default=None, ge=20, le=240)
     """Px on the Desk; None is its own measure."""
+    side: Literal["front", "back"] | None = None
+    """Of a group that is turned over: what lies on it is seen from that side only."""
     captions: CaptionTrack | None = None
     """It holds captions, and can be written as a file of them."""
 
@@ -208,6 +212,9 @@ class MediaSound(Frozen):
     """Its loudest moment, in seconds."""
 
 
+Pixel = Annotated[int, Field(ge=0, le=16384)]
+
+
 class Media(Frozen):
     """What a clip needs to know of a media file; the bytes are found by their hash.
 
@@ -219,6 +226,8 @@ class Media(Frozen):
     """A "table" of colours has as many entries along each axis as it is wide."""
     alpha: bool = False
     """Whether it has transparency."""
+    ink: tuple[Pixel, Pixel, Pixel, Pixel] | None = None
+    """Of a still with transparency: left, top, right and bottom of what is seen of it, in its own px."""
     hash: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
     path: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]*(\.[A-Za-z0-9_-]+)*$", max_length=200)]
     """The file's name within the media folder."""
@@ -302,6 +311,7 @@ class Project(Frozen):
 
 __all__ = [
     "CHOICES",
+    "Camera",
     "CaptionTrack",
     "Clip",
     "Content",
@@ -329,6 +339,7 @@ __all__ = [
     "Project",
     "SavedEase",
     "Settings",
+    "Shape",
     "Shutter",
     "Sound",
     "Step",

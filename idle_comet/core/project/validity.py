@@ -11,8 +11,8 @@ from typing import Iterable
 from pydantic import BaseModel, ValidationError
 from pydantic_core import PydanticSerializationError
 
-from .difference import Difference
-from .model import MAX_FRAMES, Clip, Project
+from .difference import Difference, difference
+from .model import MAX_FRAMES, Clip, Project, Settings
 
 _TAGS = ("kind", "state")
 """Fields that say which member of a union a part is; pydantic names them in an error's place."""
@@ -64,6 +64,11 @@ def check_changed(project: Project, change: Difference) -> None:
     check_places(project, change.clips if change.tracks is None else project.clips)
     if any(track.within for track in project.tracks):
         check_groups(project)
+
+
+def check_whole(project: Project) -> None:
+    """Raises Invalid unless all of a document holds, wherever it comes from."""
+    check_changed(project, difference(Project(settings=Settings(name="-")), project))
 
 
 def check_places(project: Project, ids: Iterable[str]) -> None:
@@ -145,6 +150,8 @@ def _where(place: tuple[int | str, ...]) -> str:
                 "still",
                 "plain",
                 "generated",
+                "shape",
+                "camera",
                 "group",
                 "treatment",
                 "float",

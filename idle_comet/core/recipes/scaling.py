@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Mapping, Sequence
 
 from ..contents import CONTENT_PARAMETERS
-from ..motion import Cascade, Framing, Outline, Property, Value
+from ..motion import Cascade, Fixed, Framing, Outline, Property, Value
 from ..project.mask import MASK_PARAMETERS, Mask
 from ..project.model import Step, Text, Units
-from ..steps import KINDS
+from ..steps import KINDS, Parameter
 
 
 def scaled(prop: Property, length: float, time: float) -> Property:
@@ -55,10 +55,22 @@ def scaled(prop: Property, length: float, time: float) -> Property:
     return prop.model_copy(update={"motor": motor.model_copy(update=changes), "rest": larger(prop.rest)})
 
 
+def scaled_values(
+    values: Mapping[str, Property], parameters: Sequence[Parameter], length: float, time: float
+) -> dict[str, Property]:
+    """Values × `length` where they are lengths; one that was never set, and is as long as ever, is set then."""
+    px = {each.name for each in parameters if each.unit in ("px", "px/s")}
+    made = {name: scaled(prop, length if name in px else 1.0, time) for name, prop in values.items()}
+    if length != 1:
+        for each in parameters:
+            if each.name in px and each.name not in made and each.sort in ("number", "outline") and each.default != 0:
+                made[each.name] = scaled(Fixed(value=each.default), length, time)
+    return made
+
+
 def scaled_step(step: Step, length: float, time: float) -> Step:
     kind = KINDS.get(step.kind)
-    px = {each.name for each in kind.parameters if each.unit == "px"} if kind else set()
-    values = {name: scaled(prop, length if name in px else 1.0, time) for name, prop in step.values.items()}
+    values = scaled_values(step.values, kind.parameters if kind else (), length, time)
     masks = tuple(_scaled_mask(mask, length, time) for mask in step.masks)
     return step.model_copy(
         update={
@@ -73,12 +85,7 @@ def scaled_step(step: Step, length: float, time: float) -> Step:
 
 
 def _scaled_mask(mask: Mask, length: float, time: float) -> Mask:
-    px = {each.name for each in MASK_PARAMETERS[mask.form] if each.unit == "px"}
-    return mask.model_copy(
-        update={
-            "values": {name: scaled(prop, length if name in px else 1.0, time) for name, prop in mask.values.items()}
-        }
-    )
+    return mask.model_copy(update={"values": scaled_values(mask.values, MASK_PARAMETERS[mask.form], length, time)})
 
 
 def _scaled_units(units: Units, time: float) -> Units:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy import signal
+import scipy
 
 from ..contents.sound import LEVELS_A_SECOND, HeardLevel
 from .loudness import RATE
@@ -18,7 +18,7 @@ def heard_level(samples: np.ndarray, low: float = 20, high: float = 20_000) -> H
     mono = samples[: MOST_SECONDS * RATE].mean(1, dtype=np.float64)
     low, high = max(10.0, min(low, high / 1.05)), min(high, RATE / 2 * 0.99)
     if low > 21 or high < 19_000:
-        mono = signal.sosfiltfilt(signal.butter(2, [low, high], "bandpass", fs=RATE, output="sos"), mono)
+        mono = scipy.signal.sosfiltfilt(scipy.signal.butter(2, [low, high], "bandpass", fs=RATE, output="sos"), mono)
     count = -(-len(mono) // _HOP)
     padded = np.pad(mono, (_HOP // 2, _HOP * (count + 1) - len(mono)))
     power = (padded[: count * _HOP].reshape(count, _HOP) ** 2).mean(1) if count else np.zeros(0)

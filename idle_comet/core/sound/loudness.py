@@ -7,7 +7,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
-from scipy import signal
+import scipy
 
 RATE = 48_000
 HOP = RATE // 10
@@ -72,7 +72,7 @@ class LoudnessMeter:
         """(n, 2) samples at 48 kHz, 1.0 full scale."""
         if not len(samples):
             return
-        weighted, self._state = signal.sosfilt(_WEIGHTING, samples, axis=0, zi=self._state)
+        weighted, self._state = scipy.signal.sosfilt(_WEIGHTING, samples, axis=0, zi=self._state)
         left = np.concatenate([self._left, weighted])
         whole = len(left) // HOP * HOP
         if whole:
@@ -178,7 +178,7 @@ class Level(NamedTuple):
 def levels_at(samples: np.ndarray, ends: np.ndarray) -> list[Level]:
     """What meters show at the ends of runs of samples: `ends` count in (n, 2) samples, whose first lie at least three
     seconds before, or at the film's beginning, and which go on for a few after the last."""
-    weighted = signal.sosfilt(_WEIGHTING, samples, axis=0)
+    weighted = scipy.signal.sosfilt(_WEIGHTING, samples, axis=0)
     sums = np.concatenate([[0.0], np.cumsum((weighted**2).sum(1))])
     made, before = [], int(ends[0])
     between = levels_between(samples)

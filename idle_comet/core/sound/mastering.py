@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Callable
 
 import numpy as np
-from scipy import ndimage, signal
+import scipy
 
 from ..project.model import FilmSound, Project
 from .loudness import SILENCE, Loudness, LoudnessMeter, levels_between
@@ -43,9 +43,9 @@ def kept_below(samples: np.ndarray, ceiling: float) -> np.ndarray:
     if level.max(initial=0.0) <= most:
         return samples
     share = np.minimum(1.0, most / np.maximum(level, 1e-9))
-    held = ndimage.minimum_filter1d(share, 2 * REACH + 1, mode="constant", cval=1.0)
-    window = signal.windows.hann(2 * REACH + 3)[1:-1]
-    taken = signal.fftconvolve(1 - held, window / window.sum(), mode="same")
+    held = scipy.ndimage.minimum_filter1d(share, 2 * REACH + 1, mode="constant", cval=1.0)
+    window = scipy.signal.windows.hann(2 * REACH + 3)[1:-1]
+    taken = scipy.signal.fftconvolve(1 - held, window / window.sum(), mode="same")
     # Where nothing is taken the transform leaves its own rounding.
     return samples * (1 - np.where(taken < 1e-9, 0.0, taken))[:, None]
 

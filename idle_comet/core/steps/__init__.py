@@ -43,6 +43,7 @@ from .shadow import Shadow
 from .shape import Shape
 from .sharpen import Sharpen
 from .signal_tear import SignalTear
+from .stand import LENS, SENSOR, Stand, resting_eye
 from .still_point import StillPoint
 from .streak_blur import StreakBlur
 from .stretch import Stretch
@@ -50,6 +51,7 @@ from .sweep import Sweep
 from .tile import Tile
 from .tone_colours import ToneColours
 from .tumble import Tumble
+from .turn_over import TurnOver
 from .typing import Typing
 from .vignette import Vignette
 from .wave import Wave
@@ -94,6 +96,8 @@ KINDS: dict[str, StepKind] = {
         Mask(),
         Crop(),
         Cell(),
+        TurnOver(),
+        Stand(),
         Vignette(),
         PoolOfLight(),
         StillPoint(),
@@ -120,9 +124,17 @@ MOVE, HANDHELD, STILL_POINT = KINDS[Move.kind], KINDS[Handheld.kind], KINDS[Stil
 BY_HAND: StepKind = next(kind for kind in KINDS.values() if kind.by_hand)
 """The step that is moved by hand on the picture."""
 
+STAND = KINDS[Stand.kind]
+"""What stands in space."""
+
 MIX = Parameter("mix", "Mix", "%", 1, 0, 1, 0, 1, neutral=1, shown_times=100)
 
 __all__ = [
+    "LENS",
+    "SENSOR",
+    "STAND",
+    "Stand",
+    "resting_eye",
     "HANDHELD",
     "Axis",
     "BY_HAND",

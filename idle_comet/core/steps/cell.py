@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..picture import Matrix, Patch, Rect, field_of, gathered, masked, parse_colour
+from ..picture import Matrix, Patch, Rect, field_of, framed, gathered, masked, parse_colour
 from .kind import Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour
 
@@ -32,6 +32,7 @@ class Cell(StepKind):
         Parameter("zoom", "Detail", "%", 1, 1, 4, 0.05, 50, neutral=1, digits=1, shown_times=100, gentle=0.02),
         Parameter("detail_x", "Detail across", "px", 0, -400, 400, -20000, 20000, digits=1),
         Parameter("detail_y", "Detail down", "px", 0, -400, 400, -20000, 20000, digits=1),
+        Parameter("turn", "Turned", "°", 0, -45, 45, -36000, 36000, digits=1),
         Parameter("radius", "Radius", "px", 0, 0, 80, 0, 4000, digits=1),
         Parameter("outline", "Outline", "px", 0, 0, 16, 0, 400, digits=1),
         colour("colour", "Outline colour", "#fff6e6"),
@@ -74,7 +75,8 @@ class Cell(StepKind):
             return Matrix()
         here = self._rect(values, rest)
         scale, x, y = self._seen(values, rest)
-        return Matrix(scale, 0, 0, scale, (here.x0 + here.x1) / 2 - scale * x, (here.y0 + here.y1) / 2 - scale * y)
+        placed = Matrix(scale, 0, 0, scale, (here.x0 + here.x1) / 2 - scale * x, (here.y0 + here.y1) / 2 - scale * y)
+        return _turned(values, here) @ placed if values["turn"] else placed
 
     def changes_pixels(self, values: Values) -> bool:
         return values["share"] > 0 or values["comes"] != "the whole frame"
@@ -85,19 +87,26 @@ class Cell(StepKind):
     def rests(self, values: Values) -> bool:
         return values["share"] <= 0 and values["comes"] == "the whole frame"
 
+    def leaves(self, values: Values, rest: Rest) -> Rect | None:
+        here = self._rect(values, rest)
+        return here.through(_turned(values, here)) if values["turn"] else here
+
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         if patch.rect.empty or not self.changes_pixels(values):
             return patch
         here = self._rect(values, context.rest)
         pixel = 1 / max(1e-6, abs(context.matrix.scale))
         radius = min(values["radius"] * values["share"], (here.x1 - here.x0) / 2, (here.y1 - here.y0) / 2)
-        inside = _inside(patch.rect, context.matrix, here, max(0.0, radius))
-        shown = np.clip(inside / pixel + 0.5, 0, 1).astype(np.float32)
+        matrix = context.matrix @ _turned(values, here) if values["turn"] else context.matrix
+        inside = _inside(patch.rect, matrix, here, max(0.0, radius)) / np.float32(pixel)
+        wide = max(0.0, values["outline"] * min(1.0, values["share"]) / pixel)
+        if patch.colour is None:
+            return framed(patch, inside, wide, parse_colour(values["colour"]))
+        shown = np.clip(inside + 0.5, 0, 1).astype(np.float32)
         made = masked(patch, shown)
-        wide = values["outline"] * min(1.0, values["share"])
         if wide <= 0:
             return made
-        ring = shown - np.clip((inside - wide) / pixel + 0.5, 0, 1).astype(np.float32)
+        ring = shown - np.clip(inside - wide + 0.5, 0, 1).astype(np.float32)
         line = Patch(ring * 255, patch.x, patch.y, colour=parse_colour(values["colour"]))
         return gathered([made, line], context.window)
 
@@ -127,11 +136,29 @@ def _before(comes: str, cell: Rect, rest: Rest) -> Rect:
     return Rect(cell.x0 + dx, cell.y0 + dy, cell.x1 + dx, cell.y1 + dy)
 
 
+def _turned(values: Values, here: Rect) -> Matrix:
+    """A cell turns about its middle, as far as the picture is in it."""
+    return Matrix.turn(values["turn"] * values["share"]).about((here.x0 + here.x1) / 2, (here.y0 + here.y1) / 2)
+
+
 def _inside(area: Rect, matrix: Matrix, rect: Rect, radius: float) -> np.ndarray:
     """(h, w) how far each px of an area lies inside a rectangle with round corners, in px of the frame; below 0
     outside."""
-    across, down = field_of(area, matrix)
-    x = np.abs(across - (rect.x0 + rect.x1) / 2) - ((rect.x1 - rect.x0) / 2 - radius)
-    y = np.abs(down - (rect.y0 + rect.y1) / 2) - ((rect.y1 - rect.y0) / 2 - radius)
-    corner = np.hypot(np.maximum(x, 0), np.maximum(y, 0))
-    return radius - corner - np.minimum(np.maximum(x, y), 0)
+    upright = matrix.flat and matrix.b == matrix.c == 0
+    if upright:
+        # Rows and columns by themselves; only beyond both ends of the straight sides is there a distance to a corner.
+        x0, y0, x1, y1 = area.whole()
+        across = ((np.arange(x0, x1, dtype=np.float32) + np.float32(0.5 - matrix.e)) / np.float32(matrix.a))[None, :]
+        down = ((np.arange(y0, y1, dtype=np.float32) + np.float32(0.5 - matrix.f)) / np.float32(matrix.d))[:, None]
+    else:
+        across, down = field_of(area, matrix)
+    x = np.abs(across - np.float32((rect.x0 + rect.x1) / 2)) - np.float32((rect.x1 - rect.x0) / 2 - radius)
+    y = np.abs(down - np.float32((rect.y0 + rect.y1) / 2)) - np.float32((rect.y1 - rect.y0) / 2 - radius)
+    inside = np.float32(radius) - np.maximum(x, y)
+    if not upright:
+        corner = np.hypot(np.maximum(x, 0), np.maximum(y, 0))
+        return np.where((x > 0) & (y > 0), np.float32(radius) - corner, inside)
+    columns, rows = np.flatnonzero(x[0] > 0), np.flatnonzero(y[:, 0] > 0)
+    if len(columns) and len(rows):
+        inside[np.ix_(rows, columns)] = np.float32(radius) - np.hypot(x[:, columns], y[rows])
+    return inside

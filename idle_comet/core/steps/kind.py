@@ -166,6 +166,11 @@ class StepKind:
     """Whether it is the one that is moved by hand on the picture: every clip has its own, or gets one."""
     outside: bool = False
     """Whether it is done where its masks are not; without masks it does nothing."""
+    turns_over: bool = False
+    """Whether it can turn a clip so far that its back is seen: its values then hold `back`, whether the clip has
+    one and shows it."""
+    in_space: bool = False
+    """Whether it stands in space: its values then hold `eye`, the camera of its timeline, or None."""
     fades: tuple[str, ...] = ()
     """Of a kind that places: the values that have no part in where."""
     keeps_means: bool = False
@@ -220,6 +225,15 @@ class StepKind:
     def margin(self, values: Values, rest: Rest) -> float:
         """How far, in px of the project's frame, the step reaches outside its input."""
         return 0.0
+
+    def leaves(self, values: Values, rest: Rest) -> Rect | None:
+        """What of its own space anything is left of, where it takes away all that lies outside; None where something
+        may be left anywhere."""
+        return None
+
+    def shows_back(self, values: Values) -> bool | None:
+        """Whether it turns what it is done to so far that its back is seen; None where it is exactly edge-on."""
+        return False
 
     def place(self, values: Values, rest: Rest) -> Matrix | None:
         """Where the picture goes; None if it stays."""

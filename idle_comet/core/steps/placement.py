@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..motion import Strengths
+from ..motion import Free, Strengths
 from ..picture import Matrix
 from .kind import Ready, Rest, StepKind, Values
 from .parameter import Parameter, point
@@ -58,6 +58,34 @@ class Placement(StepKind):
             order="from the middle",
             delay=2,
             pivot="baseline-centre",
+        ),
+        Ready(
+            "pulse-in",
+            "Pulse in",
+            ("pop in", "from nothing past full size and back", "overshoot", "emblem"),
+            beats={"scale": ((0, 0.0), (9, 1.16), (14, 0.94), (18, 1.0))},
+            ease=Strengths(start=0.35, end=0.65),
+        ),
+        Ready(
+            "drop-settle",
+            "Drop and settle",
+            ("fall into place", "bounce in", "land", "emblem"),
+            beats={"y": ((0, -720.0), (10, 0.0), (14, -26.0), (18, 0.0), (21, -7.0), (24, 0.0))},
+            ease=Free(x1=0.5, y1=0.05, x2=0.8, y2=0.7),
+        ),
+        Ready(
+            "slide-from-left",
+            "Slide in from the left",
+            ("come in from beyond the edge", "fly in"),
+            away={"x": -1280},
+            ease=Strengths(start=0.0, end=0.85),
+        ),
+        Ready(
+            "slide-from-right",
+            "Slide in from the right",
+            ("come in from beyond the edge", "fly in"),
+            away={"x": 1280},
+            ease=Strengths(start=0.0, end=0.85),
         ),
         Ready("push", "Slow push in", ("grow slowly", "zoom", "scale over the clip"), through={"scale": (1, 1.06)}),
         Ready("drift", "Slow rise", ("drift up", "float", "travel over the clip"), through={"y": (6, -6)}),

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
-
-from ..picture import Patch, blur_patch, gathered, parse_colour, reach
+from ..picture import Patch, blur_patch, gathered, parse_colour, reach, shifted
 from .kind import Rest, StepContext, StepKind, Values
 from .parameter import Parameter, colour, share
 
@@ -46,19 +44,5 @@ class Shadow(StepKind):
         x, y = context.rest.anchor
         (ax, ay), (bx, by) = matrix.map(x, y), matrix.map(x + dx, y + dy)
         shade = Patch(patch.alpha, patch.x, patch.y, colour=parse_colour(values["colour"]))
-        shade = blur_patch(_moved(shade, bx - ax, by - ay), values["blur"] * context.scale, context.window)
+        shade = blur_patch(shifted(shade, bx - ax, by - ay), values["blur"] * context.scale, context.window)
         return gathered([shade.faded(values["strength"] * patch.opacity), patch], context.window)
-
-
-def _moved(patch: Patch, dx: float, dy: float) -> Patch:
-    """A mask moved by a fraction of a px: whole px by its origin, the rest by linear weights."""
-    whole_x, whole_y = math.floor(dx), math.floor(dy)
-    part_x, part_y = dx - whole_x, dy - whole_y
-    padded = np.pad(patch.pixels, 1)
-    out = (
-        (1 - part_x) * (1 - part_y) * padded[1:, 1:]
-        + part_x * (1 - part_y) * padded[1:, :-1]
-        + (1 - part_x) * part_y * padded[:-1, 1:]
-        + part_x * part_y * padded[:-1, :-1]
-    )
-    return Patch(np.ascontiguousarray(out, np.float32), patch.x + whole_x, patch.y + whole_y, colour=patch.colour)

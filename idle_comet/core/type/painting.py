@@ -7,7 +7,19 @@ from typing import Hashable, NamedTuple, Sequence
 import numpy as np
 import skia
 
-from ..picture import Matrix, Outlines, Patch, Rect, Streak, add_streaks, covered, over, parse_colour, travelled
+from ..picture import (
+    Matrix,
+    Outlines,
+    Patch,
+    Rect,
+    Streak,
+    add_streaks,
+    covered,
+    over,
+    parse_colour,
+    skia_matrix,
+    travelled,
+)
 from ..remember import BUDGET
 from .faces import octave_of
 from .layout import Glyph, Layout
@@ -400,7 +412,3 @@ def _swapped(layout: Layout, glyph: Glyph, character: str) -> Glyph | None:
         return glyph
     advance = glyph.face.hb_font.get_glyph_h_advance(gid) / glyph.face.units * glyph.size
     return glyph._replace(gid=gid, x=(unit.box.x0 + unit.box.x1 - advance) / 2, y=unit.baseline, advance=advance)
-
-
-def skia_matrix(to: Matrix) -> skia.Matrix:
-    return skia.Matrix.MakeAll(to.a, to.c, to.e, to.b, to.d, to.f, to.g, to.h, to.i)

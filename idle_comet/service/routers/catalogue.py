@@ -8,7 +8,7 @@ from fastapi import APIRouter
 from pydantic import Field
 
 from ...core.compose.shutter import CEILINGS
-from ...core.contents import CONTENT_PARAMETERS
+from ...core.contents import CONTENT_PARAMETERS, Camera, Shape, choices_of
 from ...core.edits import EditError
 from ...core.modelled import Model
 from ...core.motion import STARTING_POINTS, Ease, EaseError, describe_ease, read_css, write_css
@@ -43,7 +43,7 @@ class ParameterInfo(Model):
     digits: int
     may_move: bool
     shown_times: float
-    sort: Literal["number", "colour", "point", "framing"]
+    sort: Literal["number", "colour", "point", "framing", "outline"]
     gentle: float
     when: tuple[str, list[str]] | None
     """A choice and the words of it with which the value counts."""
@@ -151,6 +151,8 @@ class SituationInfo(Model):
 class Catalogue(Model):
     steps: list[KindInfo]
     content: dict[str, list[ParameterInfo]]
+    chosen: dict[str, list[ChoiceInfo]]
+    """What is chosen of contents that keep their choices by name, by their kind."""
     patterns: list[PatternInfo]
     mix: ParameterInfo
     masks: dict[str, list[ParameterInfo]]
@@ -207,6 +209,7 @@ def catalogue() -> Catalogue:
             for each in KINDS.values()
         ],
         content={kind: _infos(parameters) for kind, parameters in CONTENT_PARAMETERS.items()},
+        chosen={each.kind: _choices(choices_of(each)) for each in (Shape(), Camera())},
         patterns=[
             PatternInfo(
                 kind=each.kind,

@@ -61,6 +61,67 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ensembles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ensembles
+         * @description All of them, the editor's own first.
+         */
+        get: operations["ensembles_api_ensembles_get"];
+        put?: never;
+        /**
+         * Add Ensemble
+         * @description One from a file, with the media it brings along. One that has the id of another stands beside it.
+         */
+        post: operations["add_ensemble_api_ensembles_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ensembles/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Ensemble */
+        delete: operations["remove_ensemble_api_ensembles__id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ensembles/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ensemble File
+         * @description The ensemble as a file, with its media as far as they are not too large.
+         */
+        get: operations["ensemble_file_api_ensembles__id__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports/{job_id}": {
         parameters: {
             query?: never;
@@ -627,6 +688,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/ensembles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Ensemble
+         * @description Clips of one timeline, with all that they hold and use, as a recipe of the editor's own.
+         */
+        post: operations["keep_ensemble_api_projects__project_id__ensembles_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/ensembles/{id}/moments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ensemble Moments
+         * @description The ensemble laid into this film from a frame on, at evenly spread moments one below the other.
+         */
+        get: operations["ensemble_moments_api_projects__project_id__ensembles__id__moments_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/exports": {
         parameters: {
             query?: never;
@@ -1023,6 +1124,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/surroundings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Space Around
+         * @description The camera and everything that stands in space at a frame of the film: on the film's own timeline, or on that
+         *     which a clip lies on.
+         */
+        get: operations["space_around_api_projects__project_id__surroundings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Taken
+         * @description Clips of one timeline with their media, to be laid into another film; nothing is kept.
+         */
+        get: operations["taken_api_projects__project_id__taken_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/texts": {
         parameters: {
             query?: never;
@@ -1268,6 +1410,23 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AddCamera
+         * @description A camera from a frame on, above all: while it lasts, what stands in space is seen from there.
+         */
+        AddCamera: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_camera";
+            /** Length */
+            length: number;
+        };
+        /**
          * AddCaptions
          * @description Captions as titles on a new track above all others; those that are shown while others are lie on one more above
          *     it. They begin at a frame of the film, fractions and all, and ride with a clip where one is named. Their clips are
@@ -1314,6 +1473,32 @@ export interface components {
              * @enum {string}
              */
             kind: "add_clip";
+        };
+        /**
+         * AddDrawing
+         * @description The shapes of an SVG drawing from a frame on, gathered in a group called `group`: the drawing is whole in the
+         *     middle of the frame, each shape in its place and colours on a track of its own, called `group`-1 and so on from the
+         *     bottom up. Neighbours that are coloured alike are one clip where there would be too many.
+         */
+        AddDrawing: {
+            /** Frame */
+            frame: number;
+            /** Group */
+            group: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_drawing";
+            /** Length */
+            length: number;
+            /**
+             * Name
+             * @default Drawing
+             */
+            name?: string;
+            /** Svg */
+            svg: string;
         };
         /**
          * AddFromRecipe
@@ -1481,6 +1666,57 @@ export interface components {
             text?: string;
         };
         /**
+         * AddShape
+         * @description A shape from a frame on, about a middle that counts from the middle of the frame: on the topmost track with room.
+         *
+         *     An `outline` counts from that middle, too.
+         */
+        AddShape: {
+            /** Clip */
+            clip: string;
+            /**
+             * Form
+             * @default rectangle
+             * @enum {string}
+             */
+            form?: "rectangle" | "ellipse" | "polygon" | "star" | "line" | "outline";
+            /** Frame */
+            frame: number;
+            /**
+             * Height
+             * @default 180
+             */
+            height?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_shape";
+            /** Length */
+            length: number;
+            outline?: components["schemas"]["Outline-Input"] | null;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+            /**
+             * Width
+             * @default 320
+             */
+            width?: number;
+            /**
+             * X
+             * @default 0
+             */
+            x?: number;
+            /**
+             * Y
+             * @default 0
+             */
+            y?: number;
+        };
+        /**
          * AddStep
          * @description A step at a place counted from the first to the last done; `ready` names a motion it comes with.
          */
@@ -1605,7 +1841,7 @@ export interface components {
          * @description Each clip's side brought to that of the frame, of the title safe area, or of the last clip named, as seen at a
          *     frame of the film.
          *
-         *     Titles are measured by their ink or by their type, as each is set to be.
+         *     Titles are measured by their ink or by their type, as each is set to be; pictures by what is seen of them.
          */
         AlignClips: {
             /** Clips */
@@ -1675,13 +1911,54 @@ export interface components {
             turn: string | null;
         };
         /**
+         * AnswerMotion
+         * @description A clip answers moments of another one's motion: its glow, its brightness or its size rises to a peak within
+         *     `rise` frames at each of them, and falls back within `fall`. It gets the step that does so where it has none.
+         */
+        AnswerMotion: {
+            /**
+             * By
+             * @default glow
+             * @enum {string}
+             */
+            by?: "glow" | "light" | "size";
+            /** Clip */
+            clip: string;
+            /**
+             * Fall
+             * @default 14
+             */
+            fall?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "answer_motion";
+            /**
+             * Moments
+             * @default [
+             *       "landed"
+             *     ]
+             */
+            moments?: ("fastest" | "landed" | "leaving" | "gone")[];
+            /** Peak */
+            peak?: number | null;
+            /**
+             * Rise
+             * @default 2
+             */
+            rise?: number;
+            /** To */
+            to: string;
+        };
+        /**
          * ArrangeClips
          * @description The clips in hand, each in a cell of the frame, so that they fit together; the first has the first cell. Clips
          *     that follow each other are laid over one another from the first one's head on, as long as the shortest.
          *
          *     With `arrives` they go into their cells within `length` frames from their heads, each `apart` frames after the one
-         *     before; with `departs` back before their ends. Without, they are there at once, so that what is cut against it goes
-         *     on seamlessly.
+         *     before in `order`; with `departs` back before their ends. Without, they are there at once, so that what is cut
+         *     against it goes on seamlessly.
          */
         ArrangeClips: {
             /**
@@ -1744,6 +2021,12 @@ export interface components {
              */
             margin?: number;
             /**
+             * Order
+             * @default first to last
+             * @enum {string}
+             */
+            order?: "first to last" | "last to first" | "from the middle";
+            /**
              * Outline
              * @default 0
              */
@@ -1785,6 +2068,40 @@ export interface components {
             name: string;
             /** Step */
             step: string;
+        };
+        /**
+         * BecomeShape
+         * @description A shape becomes another one from a frame of its timeline on, within `length` frames: another form of its own
+         *     size, or the form, place and colours of another shape, `like`. It is an outline from then on.
+         */
+        BecomeShape: {
+            /** Clip */
+            clip: string;
+            /**
+             * Ease
+             * @default {
+             *       "end": 0.7,
+             *       "kind": "strengths",
+             *       "start": 0.4
+             *     }
+             */
+            ease?: components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"];
+            /** Form */
+            form?: ("rectangle" | "ellipse" | "polygon" | "star" | "line" | "outline") | null;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "become_shape";
+            /**
+             * Length
+             * @default 20
+             */
+            length?: number;
+            /** Like */
+            like?: string | null;
         };
         /**
          * Bend
@@ -1848,6 +2165,56 @@ export interface components {
              * @enum {string}
              */
             kind: "bounce";
+        };
+        /**
+         * Camera
+         * @description It shows nothing itself. Values left out have their default.
+         */
+        "Camera-Input": {
+            /**
+             * Choices
+             * @default {}
+             */
+            choices?: {
+                [key: string]: string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "camera";
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
+                [key: string]: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            };
+        };
+        /**
+         * Camera
+         * @description It shows nothing itself. Values left out have their default.
+         */
+        "Camera-Output": {
+            /**
+             * Choices
+             * @default {}
+             */
+            choices: {
+                [key: string]: string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "camera";
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
+            };
         };
         /**
          * CameraCourse
@@ -2207,6 +2574,10 @@ export interface components {
             ceilings: {
                 [key: string]: number;
             };
+            /** Chosen */
+            chosen: {
+                [key: string]: components["schemas"]["ChoiceInfo"][];
+            };
             /** Content */
             content: {
                 [key: string]: components["schemas"]["ParameterInfo"][];
@@ -2475,7 +2846,7 @@ export interface components {
             blend?: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour-dodge" | "colour-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add";
             closing?: components["schemas"]["Transition-Input"] | null;
             /** Content */
-            content: components["schemas"]["Text-Input"] | components["schemas"]["Footage-Input"] | components["schemas"]["Still-Input"] | components["schemas"]["Plain-Input"] | components["schemas"]["Generated-Input"] | components["schemas"]["Group-Input"] | components["schemas"]["Treatment-Input"] | components["schemas"]["Sound-Input"];
+            content: components["schemas"]["Text-Input"] | components["schemas"]["Footage-Input"] | components["schemas"]["Still-Input"] | components["schemas"]["Plain-Input"] | components["schemas"]["Generated-Input"] | components["schemas"]["Shape-Input"] | components["schemas"]["Camera-Input"] | components["schemas"]["Group-Input"] | components["schemas"]["Treatment-Input"] | components["schemas"]["Sound-Input"];
             /**
              * Cut Off
              * @default 0
@@ -2544,7 +2915,7 @@ export interface components {
             blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour-dodge" | "colour-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add";
             closing: components["schemas"]["Transition-Output"] | null;
             /** Content */
-            content: components["schemas"]["Text-Output"] | components["schemas"]["Footage-Output"] | components["schemas"]["Still-Output"] | components["schemas"]["Plain-Output"] | components["schemas"]["Generated-Output"] | components["schemas"]["Group-Output"] | components["schemas"]["Treatment-Output"] | components["schemas"]["Sound-Output"];
+            content: components["schemas"]["Text-Output"] | components["schemas"]["Footage-Output"] | components["schemas"]["Still-Output"] | components["schemas"]["Plain-Output"] | components["schemas"]["Generated-Output"] | components["schemas"]["Shape-Output"] | components["schemas"]["Camera-Output"] | components["schemas"]["Group-Output"] | components["schemas"]["Treatment-Output"] | components["schemas"]["Sound-Output"];
             /**
              * Cut Off
              * @default 0
@@ -2854,7 +3225,7 @@ export interface components {
              * @constant
              */
             kind: "difference";
-            marks: components["schemas"]["Marks"] | null;
+            marks: components["schemas"]["Marks-Output"] | null;
             /**
              * Media
              * @default {}
@@ -2867,7 +3238,7 @@ export interface components {
              * @default []
              */
             media_gone: string[];
-            settings: components["schemas"]["Settings"] | null;
+            settings: components["schemas"]["Settings-Output"] | null;
             /** Tracks */
             tracks: components["schemas"]["Track-Output"][] | null;
         };
@@ -3144,13 +3515,139 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ArrangeClips"] | components["schemas"]["ToFrontAndBack"] | components["schemas"]["CascadeByHits"] | components["schemas"]["PulseByHits"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["DuckSound"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["AddLevel"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ArrangeClips"] | components["schemas"]["ToFrontAndBack"] | components["schemas"]["CascadeByHits"] | components["schemas"]["PulseByHits"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["TurnInto"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["AddDrawing"] | components["schemas"]["DuckSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Uncover"] | components["schemas"]["AnswerMotion"] | components["schemas"]["LeaveAndReturn"] | components["schemas"]["ChangeText"] | components["schemas"]["UseEnsemble"] | components["schemas"]["FillEnsemble"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddCamera"] | components["schemas"]["MoveCamera"] | components["schemas"]["FillFrame"] | components["schemas"]["StandTo"] | components["schemas"]["FocusOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["AddLevel"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddShape"] | components["schemas"]["FitShape"] | components["schemas"]["FitWords"] | components["schemas"]["BecomeShape"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["MakeStrip"] | components["schemas"]["ShowDetail"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
             revision: number;
             /** Token */
             token?: string;
+        };
+        /**
+         * Ensemble
+         * @description Clips that belong together, as a film of their own.
+         *
+         *     Its first `head` and its last `tail` frames always last as long as they do here; only what lies between is made
+         *     longer or shorter, and nothing of it unless it `stretches`.
+         */
+        "Ensemble-Input": {
+            film: components["schemas"]["Project-Input"];
+            /**
+             * Head
+             * @default 0
+             */
+            head?: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts?: components["schemas"]["Part-Input"][];
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "arrangement" | "strip" | "emblem" | "card" | "end card";
+            /**
+             * Stretches
+             * @default true
+             */
+            stretches?: boolean;
+            /**
+             * Tail
+             * @default 0
+             */
+            tail?: number;
+        };
+        /**
+         * Ensemble
+         * @description Clips that belong together, as a film of their own.
+         *
+         *     Its first `head` and its last `tail` frames always last as long as they do here; only what lies between is made
+         *     longer or shorter, and nothing of it unless it `stretches`.
+         */
+        "Ensemble-Output": {
+            film: components["schemas"]["Project-Output"];
+            /**
+             * Head
+             * @default 0
+             */
+            head: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["Part-Output"][];
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "arrangement" | "strip" | "emblem" | "card" | "end card";
+            /**
+             * Stretches
+             * @default true
+             */
+            stretches: boolean;
+            /**
+             * Tail
+             * @default 0
+             */
+            tail: number;
+        };
+        /** EnsembleFile */
+        EnsembleFile: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * EnsembleInfo
+         * @description An ensemble on the shelf, how many frames it lasts and lasts at least, and which of its media are not here.
+         */
+        EnsembleInfo: {
+            ensemble: components["schemas"]["Ensemble-Output"];
+            /** Least */
+            least: number;
+            /** Length */
+            length: number;
+            /** Missing */
+            missing: string[];
+            /** Own */
+            own: boolean;
+        };
+        /** EnsembleOrder */
+        EnsembleOrder: {
+            /** Clips */
+            clips: string[];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Sort
+             * @default arrangement
+             * @enum {string}
+             */
+            sort?: "arrangement" | "strip" | "emblem" | "card" | "end card";
         };
         /**
          * ExportJob
@@ -3271,6 +3768,40 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * FillEnsemble
+         * @description Parts of an ensemble that was laid under this seed, filled in anew. What is gone is left out.
+         */
+        FillEnsemble: {
+            ensemble: components["schemas"]["Ensemble-Input"];
+            /** Fills */
+            fills: {
+                [key: string]: string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fill_ensemble";
+            /** Seed */
+            seed: string;
+        };
+        /**
+         * FillFrame
+         * @description A clip that stands in space is made as large, about its pivot, as it must be for it to fill the frame at a frame
+         *     of the clip, and no larger.
+         */
+        FillFrame: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fill_frame";
         };
         /**
          * FillIn
@@ -3406,6 +3937,52 @@ export interface components {
             gain: number;
         };
         /**
+         * FitShape
+         * @description A shape is laid around what another clip inks at a frame of their timeline, `away` px from it; it is then as wide
+         *     and as high as that, and no longer turned.
+         */
+        FitShape: {
+            /**
+             * Away
+             * @default 0
+             */
+            away?: number;
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fit_shape";
+            /** To */
+            to: string;
+        };
+        /**
+         * FitWords
+         * @description A title's words are broken and sized so that they are as large as fits within a shape, `away` px from its edge,
+         *     and stand in its middle.
+         */
+        FitWords: {
+            /**
+             * Away
+             * @default 16
+             */
+            away?: number;
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fit_words";
+            /** Within */
+            within: string;
+        };
+        /**
          * Fixed
          * @description One value for the whole clip.
          */
@@ -3436,6 +4013,33 @@ export interface components {
                 number,
                 number
             ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
+        };
+        /**
+         * FocusOn
+         * @description A camera is set to what stands in space and is seen at a point of the picture, px, at a frame of its clip.
+         *
+         *     `pulls` takes it there: over as many frames before, from what it was set to.
+         */
+        FocusOn: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "focus_on";
+            /**
+             * Pulls
+             * @default 0
+             */
+            pulls?: number;
         };
         /**
          * Follow
@@ -4673,6 +5277,36 @@ export interface components {
             seed: string;
         };
         /**
+         * LeaveAndReturn
+         * @description A clip is gone from one frame of its timeline to another, and comes back by a ready-made motion of its own. What
+         *     comes back is called `seed`-b-1; what it did before, it has done.
+         */
+        LeaveAndReturn: {
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "leave_and_return";
+            /** Leaves */
+            leaves: number;
+            /**
+             * Ready
+             * @default drop-settle
+             */
+            ready?: string;
+            /** Returns */
+            returns: number;
+            /** Seed */
+            seed: string;
+            /**
+             * Step
+             * @default placement
+             */
+            step?: string;
+        };
+        /**
          * LeavePoint
          * @description Take what was put by hand at a frame of its shot's clip away: the point is there as it was followed.
          */
@@ -4808,6 +5442,62 @@ export interface components {
             note: string;
         };
         /**
+         * MakeStrip
+         * @description A picture gives way to a strip, `share` of the frame high (or, beside it, wide), in which words stand over a
+         *     ground of their own; at its end it takes the frame back. The ground is called `seed`-ground and lies below the
+         *     picture, the words `seed`-words, above it; a strip made anew keeps the words it has.
+         */
+        MakeStrip: {
+            /**
+             * Align
+             * @default centre
+             * @enum {string}
+             */
+            align?: "left" | "centre" | "right";
+            /** Clip */
+            clip: string;
+            /**
+             * Ground
+             * @default gradient
+             * @enum {string}
+             */
+            ground?: "plain" | "gradient" | "moving";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "make_strip";
+            /**
+             * Length
+             * @default 20
+             */
+            length?: number;
+            /** Seed */
+            seed: string;
+            /**
+             * Shadow
+             * @default true
+             */
+            shadow?: boolean;
+            /**
+             * Share
+             * @default 0.22
+             */
+            share?: number;
+            /**
+             * Side
+             * @default below
+             * @enum {string}
+             */
+            side?: "below" | "left" | "right";
+            /**
+             * Text
+             * @default An address
+             *     and a line below it
+             */
+            text?: string;
+        };
+        /**
          * MakeWhole
          * @description A half of a cut clip gets an arrival and a departure of its own again.
          */
@@ -4824,7 +5514,22 @@ export interface components {
          * Marker
          * @description A named frame of the film.
          */
-        Marker: {
+        "Marker-Input": {
+            /** Frame */
+            frame: number;
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+        };
+        /**
+         * Marker
+         * @description A named frame of the film.
+         */
+        "Marker-Output": {
             /** Frame */
             frame: number;
             /** Id */
@@ -4839,7 +5544,22 @@ export interface components {
          * Marks
          * @description What is marked on the ruler: markers in order of time, and the range that loops and is exported.
          */
-        Marks: {
+        "Marks-Input": {
+            /** First */
+            first?: number | null;
+            /** Last */
+            last?: number | null;
+            /**
+             * Markers
+             * @default []
+             */
+            markers?: components["schemas"]["Marker-Input"][];
+        };
+        /**
+         * Marks
+         * @description What is marked on the ruler: markers in order of time, and the range that loops and is exported.
+         */
+        "Marks-Output": {
             /** First */
             first: number | null;
             /** Last */
@@ -4848,7 +5568,7 @@ export interface components {
              * Markers
              * @default []
              */
-            markers: components["schemas"]["Marker"][];
+            markers: components["schemas"]["Marker-Output"][];
         };
         /**
          * Mask
@@ -4954,6 +5674,13 @@ export interface components {
             height: number;
             /** Id */
             id: string;
+            /** Ink */
+            ink?: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
             /**
              * Kind
              * @default video
@@ -5001,6 +5728,13 @@ export interface components {
             height: number;
             /** Id */
             id: string;
+            /** Ink */
+            ink: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
             /**
              * Kind
              * @default video
@@ -5118,6 +5852,30 @@ export interface components {
             kind: "mirror_arrival";
             /** Step */
             step?: string | null;
+        };
+        /**
+         * MoveCamera
+         * @description A ready move of a camera from its first frame to its last, `amount` times as far as usual; "still" takes it back
+         *     to where the frame is seen as it is.
+         */
+        MoveCamera: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount?: number;
+            /** Clip */
+            clip: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_camera";
+            /**
+             * Move
+             * @enum {string}
+             */
+            move: "still" | "push in" | "pull out" | "rise" | "slide" | "orbit" | "dolly with zoom";
         };
         /**
          * MoveClips
@@ -5595,7 +6353,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "number" | "colour" | "point" | "framing";
+            sort: "number" | "colour" | "point" | "framing" | "outline";
             /** Unit */
             unit: string;
             /** When */
@@ -5603,6 +6361,52 @@ export interface components {
                 string,
                 string[]
             ] | null;
+        };
+        /**
+         * Part
+         * @description Something to be filled in. `places` are where it goes: "CLIP" takes words, a picture or a sound whole,
+         *     "CLIP:content.colour" or "CLIP:STEP.value" one value.
+         *
+         *     What is not filled in is as the ensemble has it.
+         */
+        "Part-Input": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "words" | "colour" | "picture" | "sound";
+            /** Name */
+            name: string;
+            /** Places */
+            places: string[];
+            /**
+             * Value
+             * @default
+             */
+            value?: string;
+        };
+        /**
+         * Part
+         * @description Something to be filled in. `places` are where it goes: "CLIP" takes words, a picture or a sound whole,
+         *     "CLIP:content.colour" or "CLIP:STEP.value" one value.
+         *
+         *     What is not filled in is as the ensemble has it.
+         */
+        "Part-Output": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "words" | "colour" | "picture" | "sound";
+            /** Name */
+            name: string;
+            /** Places */
+            places: string[];
+            /**
+             * Value
+             * @default
+             */
+            value: string;
         };
         /**
          * PartSound
@@ -5822,6 +6626,47 @@ export interface components {
             kind: "plain";
         };
         /**
+         * Plane
+         * @description A clip that stands in space by a `step`, set to `place` across, down and away.
+         *
+         *     `corners` are those of its picture in the world, px, clockwise from the upper left as it rests; `ahead` is how far
+         *     its middle lies ahead of the camera, px, below 0 behind it. `disc` is the diameter its middle is spread over by the
+         *     lens, and `passes` how far it moves over the picture for every 100 px that the camera goes aside, both in px of the
+         *     frame.
+         */
+        Plane: {
+            /** Ahead */
+            ahead: number;
+            /** Clip */
+            clip: string;
+            /** Corners */
+            corners: [
+                number,
+                number,
+                number
+            ][];
+            /** Disc */
+            disc: number;
+            /** Middle */
+            middle: [
+                number,
+                number,
+                number
+            ];
+            /** Name */
+            name: string;
+            /** Passes */
+            passes: number;
+            /** Place */
+            place: [
+                number,
+                number,
+                number
+            ];
+            /** Step */
+            step: string;
+        };
+        /**
          * PointNow
          * @description A followed point of a shot at one frame of it.
          *
@@ -5888,7 +6733,39 @@ export interface components {
          * Project
          * @description A film: its settings, tracks from the top of the picture down, clips and media.
          */
-        Project: {
+        "Project-Input": {
+            /**
+             * Clips
+             * @default {}
+             */
+            clips?: {
+                [key: string]: components["schemas"]["Clip-Input"];
+            };
+            /**
+             * @default {
+             *       "markers": []
+             *     }
+             */
+            marks?: components["schemas"]["Marks-Input"];
+            /**
+             * Media
+             * @default {}
+             */
+            media?: {
+                [key: string]: components["schemas"]["Media-Input"];
+            };
+            settings: components["schemas"]["Settings-Input"];
+            /**
+             * Tracks
+             * @default []
+             */
+            tracks?: components["schemas"]["Track-Input"][];
+        };
+        /**
+         * Project
+         * @description A film: its settings, tracks from the top of the picture down, clips and media.
+         */
+        "Project-Output": {
             /**
              * Clips
              * @default {}
@@ -5901,7 +6778,7 @@ export interface components {
              *       "markers": []
              *     }
              */
-            marks: components["schemas"]["Marks"];
+            marks: components["schemas"]["Marks-Output"];
             /**
              * Media
              * @default {}
@@ -5909,7 +6786,7 @@ export interface components {
             media: {
                 [key: string]: components["schemas"]["Media-Output"];
             };
-            settings: components["schemas"]["Settings"];
+            settings: components["schemas"]["Settings-Output"];
             /**
              * Tracks
              * @default []
@@ -5960,7 +6837,7 @@ export interface components {
              */
             notes: string[];
             numbering: components["schemas"]["Numbering"];
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["Project-Output"];
             /** Revision */
             revision: number;
             /**
@@ -6607,7 +7484,17 @@ export interface components {
          * SavedEase
          * @description An ease kept under a name.
          */
-        SavedEase: {
+        "SavedEase-Input": {
+            /** Ease */
+            ease: components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"];
+            /** Name */
+            name: string;
+        };
+        /**
+         * SavedEase
+         * @description An ease kept under a name.
+         */
+        "SavedEase-Output": {
             /** Ease */
             ease: components["schemas"]["Hold-Output"] | components["schemas"]["Linear-Output"] | components["schemas"]["Strengths-Output"] | components["schemas"]["Free-Output"] | components["schemas"]["Spring-Output"] | components["schemas"]["Bounce-Output"] | components["schemas"]["Jumps-Output"] | components["schemas"]["Traced-Output"];
             /** Name */
@@ -6645,7 +7532,7 @@ export interface components {
         };
         /**
          * SetChoice
-         * @description One of a step's choices, or (`step` is "content") of a generated picture's.
+         * @description One of a step's choices, or (`step` is "content") of a generated picture's or a shape's.
          */
         SetChoice: {
             /** Clip */
@@ -7145,7 +8032,73 @@ export interface components {
          * Settings
          * @description The film's frame, and what its titles have in common.
          */
-        Settings: {
+        "Settings-Input": {
+            /**
+             * Background
+             * @default #000000
+             */
+            background?: string;
+            /**
+             * Eases
+             * @default []
+             */
+            eases?: components["schemas"]["SavedEase-Input"][];
+            /**
+             * Height
+             * @default 720
+             */
+            height?: number;
+            /**
+             * Looks
+             * @default []
+             */
+            looks?: components["schemas"]["KeptLook-Input"][];
+            /** Name */
+            name: string;
+            /**
+             * Palette
+             * @default []
+             */
+            palette?: components["schemas"]["PaletteColour"][];
+            /**
+             * @default {
+             *       "den": 1,
+             *       "non_drop": false,
+             *       "num": 25
+             *     }
+             */
+            rate?: components["schemas"]["Rate-Input"];
+            /**
+             * @default {
+             *       "angle": 0,
+             *       "sits": "on",
+             *       "smear": 1
+             *     }
+             */
+            shutter?: components["schemas"]["Shutter-Input"];
+            /**
+             * @default {
+             *       "ceiling": -1,
+             *       "gain": 0
+             *     }
+             */
+            sound?: components["schemas"]["FilmSound-Input"];
+            /**
+             * Type Styles
+             * @default []
+             */
+            type_styles?: components["schemas"]["TypeStyle-Input"][];
+            /**
+             * Width
+             * @default 1280
+             */
+            width?: number;
+        };
+        /**
+         * Settings
+         * @description The film's frame, and what its titles have in common.
+         */
+        "Settings-Output": {
             /**
              * Background
              * @default #000000
@@ -7155,7 +8108,7 @@ export interface components {
              * Eases
              * @default []
              */
-            eases: components["schemas"]["SavedEase"][];
+            eases: components["schemas"]["SavedEase-Output"][];
             /**
              * Height
              * @default 720
@@ -7200,7 +8153,7 @@ export interface components {
              * Type Styles
              * @default []
              */
-            type_styles: components["schemas"]["TypeStyle"][];
+            type_styles: components["schemas"]["TypeStyle-Output"][];
             /**
              * Width
              * @default 1280
@@ -7213,7 +8166,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ArrangeClips"] | components["schemas"]["ToFrontAndBack"] | components["schemas"]["CascadeByHits"] | components["schemas"]["PulseByHits"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["DuckSound"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["AddLevel"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ChangeText"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ArrangeClips"] | components["schemas"]["ToFrontAndBack"] | components["schemas"]["CascadeByHits"] | components["schemas"]["PulseByHits"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["TurnInto"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["AddDrawing"] | components["schemas"]["DuckSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Uncover"] | components["schemas"]["AnswerMotion"] | components["schemas"]["LeaveAndReturn"] | components["schemas"]["ChangeText"] | components["schemas"]["UseEnsemble"] | components["schemas"]["FillEnsemble"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddCamera"] | components["schemas"]["MoveCamera"] | components["schemas"]["FillFrame"] | components["schemas"]["StandTo"] | components["schemas"]["FocusOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["AddLevel"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddShape"] | components["schemas"]["FitShape"] | components["schemas"]["FitWords"] | components["schemas"]["BecomeShape"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["MakeStrip"] | components["schemas"]["ShowDetail"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7221,6 +8174,78 @@ export interface components {
             kind: "several";
             /** Label */
             label: string;
+        };
+        /**
+         * Shape
+         * @description A form about a middle of its own. Values and choices left out have their default.
+         */
+        "Shape-Input": {
+            /**
+             * Choices
+             * @default {}
+             */
+            choices?: {
+                [key: string]: string;
+            };
+            /**
+             * Drawing
+             * @default
+             */
+            drawing?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shape";
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
+                [key: string]: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            };
+        };
+        /**
+         * Shape
+         * @description A form about a middle of its own. Values and choices left out have their default.
+         */
+        "Shape-Output": {
+            /**
+             * Choices
+             * @default {}
+             */
+            choices: {
+                [key: string]: string;
+            };
+            /**
+             * Drawing
+             * @default
+             */
+            drawing: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shape";
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
+            };
+        };
+        /**
+         * Sharpness
+         * @description How far ahead, in px, everything is sharp: at best, from where and to where. No `far` end is endlessly far.
+         */
+        Sharpness: {
+            /** At */
+            at: number;
+            /** Far */
+            far: number | null;
+            /** Near */
+            near: number;
         };
         /**
          * ShiftKeys
@@ -7236,6 +8261,32 @@ export interface components {
              * @enum {string}
              */
             kind: "shift_keys";
+        };
+        /**
+         * ShowDetail
+         * @description A picture in a cell shows a detail there: what is seen at a point of the frame at a frame of the clip comes into
+         *     the middle of the cell, `zoom` times as large as the whole would be.
+         */
+        ShowDetail: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "show_detail";
+            /**
+             * Zoom
+             * @default 2
+             */
+            zoom?: number;
         };
         /**
          * Shutter
@@ -7749,6 +8800,40 @@ export interface components {
             detail: string;
         };
         /**
+         * StandTo
+         * @description A clip stands behind or in front of another one, `gap` px away from it, as the camera sees them at a frame of the
+         *     clip; one that did not stand in space does from now on. With `keeps` it is seen there as it was seen before, from
+         *     where the camera is at that frame.
+         */
+        StandTo: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * Gap
+             * @default 200
+             */
+            gap?: number;
+            /**
+             * Keeps
+             * @default true
+             */
+            keeps?: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stand_to";
+            /** Other */
+            other: string;
+            /**
+             * Where
+             * @enum {string}
+             */
+            where: "behind" | "in front of";
+        };
+        /**
          * Steady
          * @description From a value on, at so many units a second.
          */
@@ -8177,6 +9262,62 @@ export interface components {
             weight: number | null;
             /** Width */
             width: number | null;
+        };
+        /**
+         * Surroundings
+         * @description What a camera sees at a moment, and where all that stands in space is, in px of the world: x to the right and y
+         *     down from the middle of the frame, z away.
+         *
+         *     `camera` is the clip; None where the timeline has none there, and is seen as it is. `sees` are the corners,
+         *     clockwise from the upper left, of what is seen in the distance of the aim. `angle` is how wide it sees, in degrees,
+         *     and `metres` how large a px of the world is, for the lens; None without one.
+         */
+        Surroundings: {
+            /** Ahead */
+            ahead: [
+                number,
+                number,
+                number
+            ];
+            /** Aim */
+            aim: [
+                number,
+                number,
+                number
+            ];
+            /** Angle */
+            angle: number;
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Camera */
+            camera: string | null;
+            /** Down */
+            down: [
+                number,
+                number,
+                number
+            ];
+            /** Metres */
+            metres: number | null;
+            /** Planes */
+            planes: components["schemas"]["Plane"][];
+            /** Right */
+            right: [
+                number,
+                number,
+                number
+            ];
+            /** Sees */
+            sees: [
+                number,
+                number,
+                number
+            ][];
+            sharp: components["schemas"]["Sharpness"] | null;
         };
         /** SwitchStep */
         SwitchStep: {
@@ -8729,6 +9870,8 @@ export interface components {
             muted?: boolean;
             /** Name */
             name: string;
+            /** Side */
+            side?: ("front" | "back") | null;
             /** Within */
             within?: string | null;
         };
@@ -8769,6 +9912,8 @@ export interface components {
             muted: boolean;
             /** Name */
             name: string;
+            /** Side */
+            side: ("front" | "back") | null;
             /** Within */
             within: string | null;
         };
@@ -8978,6 +10123,59 @@ export interface components {
             snap?: number;
         };
         /**
+         * TurnInto
+         * @description Two clips become one card, called `group`: the first is its front, the second its back, and it turns over about
+         *     the middle of the first. Where it turns half round, it is edge-on exactly at `frame` of their timeline, and the one
+         *     hands over to the other; where it turns further, that is the middle of the turn.
+         *
+         *     Without a frame it is the second one's head, or the middle of the time they share. Both are made longer there, so
+         *     that neither leaves before it is out of sight, nor comes while it is seen.
+         */
+        TurnInto: {
+            /**
+             * Axis
+             * @default 90
+             */
+            axis?: number;
+            /** Back */
+            back: string;
+            /**
+             * Ease
+             * @default {
+             *       "end": 0.5,
+             *       "kind": "strengths",
+             *       "start": 0.5
+             *     }
+             */
+            ease?: components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"];
+            /** Frame */
+            frame?: number | null;
+            /** Front */
+            front: string;
+            /** Group */
+            group: string;
+            /**
+             * Half Turns
+             * @default 1
+             */
+            half_turns?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turn_into";
+            /**
+             * Length
+             * @default 20
+             */
+            length?: number;
+            /**
+             * Name
+             * @default Card
+             */
+            name?: string;
+        };
+        /**
          * TypeByHits
          * @description A title is typed by the hits of a sound: each letter is there from its hit's frame on. With fewer hits than
          *     letters several come at a hit, evenly; hits past the last letter are left over. A title that is not typed yet is
@@ -8999,7 +10197,24 @@ export interface components {
          * @description How type is set throughout the series: the look of a text without its words, and its surface (outline, shadow,
          *     backing).
          */
-        TypeStyle: {
+        "TypeStyle-Input": {
+            /** Id */
+            id: string;
+            look: components["schemas"]["Text-Input"];
+            /** Name */
+            name: string;
+            /**
+             * Surface
+             * @default []
+             */
+            surface?: components["schemas"]["Step-Input"][];
+        };
+        /**
+         * TypeStyle
+         * @description How type is set throughout the series: the look of a text without its words, and its surface (outline, shadow,
+         *     backing).
+         */
+        "TypeStyle-Output": {
             /** Id */
             id: string;
             look: components["schemas"]["Text-Output"];
@@ -9010,6 +10225,35 @@ export interface components {
              * @default []
              */
             surface: components["schemas"]["Step-Output"][];
+        };
+        /**
+         * Uncover
+         * @description A clip uncovers another as it travels: of that, only what the mover has gone past is seen, up to the mover's
+         *     middle or one of its edges. The mover is laid above it, and it begins no sooner than the mover.
+         *
+         *     The two lie on one timeline. `offset` px further on than that edge, in the direction of travel, is uncovered.
+         */
+        Uncover: {
+            /** By */
+            by: string;
+            /** Clip */
+            clip: string;
+            /**
+             * Edge
+             * @default middle
+             * @enum {string}
+             */
+            edge?: "middle" | "trailing" | "leading";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "uncover";
+            /**
+             * Offset
+             * @default 0
+             */
+            offset?: number;
         };
         /**
          * Units
@@ -9066,6 +10310,33 @@ export interface components {
              * @enum {string}
              */
             pivot: "own" | "centre" | "baseline-left" | "baseline-centre" | "baseline-right" | "top" | "bottom" | "left" | "right";
+        };
+        /**
+         * UseEnsemble
+         * @description An ensemble from a frame on, `length` frames long where it can be stretched; its clips are called `seed`-1 and so
+         *     on. `fills` are by the names of its parts: words, colours, or media of the film. What is seen lies on tracks of its
+         *     own above all that is there, what is heard below, where it can on tracks that another has left room on.
+         */
+        UseEnsemble: {
+            ensemble: components["schemas"]["Ensemble-Input"];
+            /**
+             * Fills
+             * @default {}
+             */
+            fills?: {
+                [key: string]: string;
+            };
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "use_ensemble";
+            /** Length */
+            length?: number | null;
+            /** Seed */
+            seed: string;
         };
         /**
          * UseLook
@@ -9572,6 +10843,452 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EaseInfo"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ensembles_api_ensembles_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnsembleInfo"][];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_ensemble_api_ensembles_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnsembleFile"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnsembleInfo"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_ensemble_api_ensembles__id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ensemble_file_api_ensembles__id__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
                 };
             };
             /** @description The request can't be read. */
@@ -13584,6 +15301,240 @@ export interface operations {
             };
         };
     };
+    keep_ensemble_api_projects__project_id__ensembles_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnsembleOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnsembleInfo"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ensemble_moments_api_projects__project_id__ensembles__id__moments_get: {
+        parameters: {
+            query?: {
+                at?: number;
+                tiles?: number;
+                width?: number;
+                height?: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_exports_api_projects__project_id__exports_get: {
         parameters: {
             query?: never;
@@ -16014,6 +17965,235 @@ export interface operations {
                 };
                 content: {
                     "audio/wav": unknown;
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    space_around_api_projects__project_id__surroundings_get: {
+        parameters: {
+            query: {
+                at: number;
+                clip?: string | null;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Surroundings"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    taken_api_projects__project_id__taken_get: {
+        parameters: {
+            query: {
+                clips: string[];
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ensemble-Output"];
                 };
             };
             /** @description The request can't be read. */

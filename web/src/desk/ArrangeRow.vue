@@ -1,16 +1,22 @@
 <script setup lang="ts">
 /** Several pictures in one frame: each of the clips in hand in a cell. Resting on one plays it, a click keeps it. */
 import { computed, ref } from 'vue'
-import type { Clip, Edit } from '../api/client'
+import type { Clip, Ease, Edit } from '../api/client'
+import ChoiceLine from '../parts/ChoiceLine.vue'
 import Gauge from '../parts/Gauge.vue'
 import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
 import { newId, useEdits } from '../use/edits'
+import { useNewTitle } from '../use/newTitle'
 import { useTryout } from '../use/tryout'
+import EaseEditor from './EaseEditor.vue'
 
 const props = defineProps<{ clips: Clip[] }>()
 const desk = useDesk()
+const project = useProject()
 const edits = useEdits()
 const tryout = useTryout()
+const { typeInto } = useNewTitle()
 
 type Arrange = Extract<Edit, { kind: 'arrange_clips' }>
 type Kind = Arrange['arrangement']
@@ -34,9 +40,11 @@ const clip = computed(() => props.clips.at(-1)!)
 const cell = computed(() => clip.value.steps.find((step) => step.kind === 'cell') ?? null)
 
 const chosen = ref<[Kind, Partial<Arrange>] | null>(null)
-const settings = ref({ margin: 0, gutter: 0, radius: 0, outline: 0, share: 0.3, shadow: false, arrives: true, departs: true, length: 18, apart: 4 })
+type Settings = Required<Pick<Arrange, 'margin' | 'gutter' | 'radius' | 'outline' | 'share' | 'shadow' | 'arrives' | 'departs' | 'length' | 'apart' | 'order'>> & { ease: Ease }
+const settings = ref<Settings>({ margin: 0, gutter: 0, radius: 0, outline: 0, share: 0.3, shadow: false, arrives: true, departs: true, length: 18, apart: 4, order: 'first to last', ease: { kind: 'strengths', start: 0.4, end: 0.7 } })
+const ORDERS = [['first to last', 'first'], ['last to first', 'last'], ['from the middle', 'middle']] as const
 const edit = (arrangement: Kind, more: Partial<Arrange>): Arrange => ({
-  kind: 'arrange_clips', clips: props.clips.map((each) => each.id), arrangement, corner: 'lower right', comes: null, ease: { kind: 'strengths', start: 0.4, end: 0.7 }, ...settings.value,
+  kind: 'arrange_clips', clips: props.clips.map((each) => each.id), arrangement, corner: 'lower right', comes: null, ...settings.value,
   ...more,
 })
 function use(arrangement: Kind, more: Partial<Arrange>) {
@@ -49,16 +57,40 @@ function use(arrangement: Kind, more: Partial<Arrange>) {
   if (props.clips.length === 1) desk.openRow = cell.value?.id ?? 'cell'
 }
 /** What was clicked last, in another way; without one the next click counts. */
-function change(by: Partial<typeof settings.value>, gesture?: string) {
+function change(by: Partial<Settings>, gesture?: string) {
   settings.value = { ...settings.value, ...by }
   if (chosen.value) edits.put(edit(...chosen.value), gesture)
+}
+/** A strip for words, called by its clip: made anew in another way it keeps its words. */
+type Side = 'below' | 'left' | 'right'
+const seed = computed(() => `${clip.value.id.slice(0, 40)}-strip`)
+const stripped = computed(() => `${seed.value}-words` in project.project!.clips)
+const side = ref<Side>('below')
+const ground = ref<'plain' | 'gradient' | 'moving'>('gradient')
+const align = ref<'left' | 'centre' | 'right'>('centre')
+const strip = (side: Side, seed: string): Edit => ({
+  kind: 'make_strip', clip: clip.value.id, seed, side, share: side === 'below' ? 0.22 : 0.34, text: 'An address\nand a line below it', ground: ground.value, align: align.value, shadow: true, length: settings.value.length,
+})
+function makeStrip(at: Side) {
+  tryout.leave()
+  side.value = at
+  const first = !stripped.value
+  edits.put(strip(at, seed.value))
+  if (first) typeInto(`${seed.value}-words`)
+}
+function restrip() {
+  if (stripped.value) edits.put(strip(side.value, seed.value))
+}
+function pickDetail() {
+  const { id } = clip.value
+  desk.picking = { says: 'Click what its cell is to show', done: (at) => edits.put({ kind: 'show_detail', clip: id, frame: desk.local, at, zoom: 2 }) }
 }
 const forward = () => edits.put({ kind: 'to_front_and_back', clip: clip.value.id, frame: desk.frame, seed: newId(), length: 75, way: 16, ease: { kind: 'strengths', start: 0.5, end: 0.5 } })
 
 </script>
 
 <template>
-  <div class="arrange" data-test="arrange">
+  <div class="offers" data-test="arrange">
     <p class="muted">{{ clips.length > 1 ? `all ${clips.length} in one frame` : 'in a cell of the frame' }}</p>
     <div class="list">
       <button
@@ -74,21 +106,31 @@ const forward = () => edits.put({ kind: 'to_front_and_back', clip: clip.value.id
       <Gauge label="Outline" :value="settings.outline" :low="0" :high="16" :least="0" :most="100" unit="px" @change="(v, g) => change({ outline: v }, g)" />
       <Gauge label="Within" :value="settings.length" :low="1" :high="50" :least="1" :most="1000" unit="f" @change="(v, g) => change({ length: Math.round(v) }, g)" />
       <Gauge v-if="clips.length > 1" label="Apart" :value="settings.apart" :low="0" :high="25" :least="0" :most="250" unit="f" @change="(v, g) => change({ apart: Math.round(v) }, g)" />
+      <ChoiceLine v-if="clips.length > 1" label="Goes first" :choices="ORDERS" :now="settings.order" @choose="change({ order: $event })" />
+      <EaseEditor :ease="settings.ease" @change="(ease, g) => change({ ease }, g)" />
       <div class="list">
         <button class="flip" :aria-pressed="settings.arrives" title="Without, it is in its cell from the first frame on" @click="change({ arrives: !settings.arrives })">arrives</button>
         <button class="flip" :aria-pressed="settings.departs" @click="change({ departs: !settings.departs })">departs</button>
         <button class="flip" :aria-pressed="settings.shadow" @click="change({ shadow: !settings.shadow })">shadow</button>
       </div>
     </template>
+    <div v-if="clips.length === 1" class="list">
+      <span class="muted">with words beside it</span>
+      <button v-for="[at, word] in ([['below', 'in a strip below'], ['left', 'at the left'], ['right', 'at the right']] as const)" :key="at" class="act" :data-test="`strip-${at}`" title="The picture gives way; a ground and words stand in the strip" @pointermove="tryout.over($event, at, strip(at, 'tried'), clip)" @pointerleave="tryout.left()" @click="makeStrip(at)">{{ word }}</button>
+    </div>
+    <template v-if="stripped && clips.length === 1">
+      <ChoiceLine label="Ground" :choices="[['plain', 'plain'], ['gradient', 'gradient'], ['moving', 'moving']] as const" :now="ground" @choose="ground = $event; restrip()" />
+      <ChoiceLine label="Lines" :choices="[['left', 'left'], ['centre', 'centre'], ['right', 'right']] as const" :now="align" @choose="align = $event; restrip()" />
+    </template>
     <div v-if="cell" class="list">
+      <button v-if="clips.length === 1" class="act" data-test="pick-detail" title="What is clicked on the picture comes into the middle of its cell" @click="pickDetail">show a detail</button>
       <button class="act" data-test="comes-forward" title="Fills the frame for three seconds from the playhead on, over all others" @click="forward">comes forward here</button>
     </div>
   </div>
 </template>
 
 <style scoped>
-.arrange { padding: 6px 16px 8px 36px; font-size: 12.5px; border-top: 1px solid var(--line); }
-.arrange p { margin: 0 0 4px; }
+.offers p { margin: 0 0 4px; }
 .list { display: flex; flex-wrap: wrap; gap: 4px; margin-top: 4px; }
 svg { display: block; }
 .list .act { padding: 3px 5px; }
@@ -97,5 +139,4 @@ path { fill: var(--mark); stroke: var(--panel); stroke-width: 1; }
 .on { background: var(--bone); }
 .on path { fill: var(--soot); }
 .on .whole { fill: none; stroke: var(--soot); }
-@container (max-width: 340px) { .arrange { padding-left: 12px; padding-right: 8px; } }
 </style>

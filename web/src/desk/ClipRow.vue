@@ -25,7 +25,7 @@ const clips = computed(() => desk.clips)
 const ids = computed(() => desk.picked)
 const many = computed(() => clips.value.length > 1)
 /** What is heard is not seen: it has no picture to be blended or blurred. */
-const pictured = computed(() => clips.value.some((clip) => clip.content.kind !== 'sound'))
+const pictured = computed(() => clips.value.some((clip) => clip.content.kind !== 'sound' && clip.content.kind !== 'camera'))
 const titles = computed(() => clips.value.some((clip) => clip.content.kind === 'text'))
 const footage = computed(() => (props.clip.content.kind === 'footage' ? props.clip.content : null))
 /** What runs at a speed. */

@@ -1,14 +1,16 @@
 <script setup lang="ts">
-/** An outline drawn over the Preview: a press sets a corner, pulling bends it, the first corner closes it. */
+/** An outline of a mask or a shape, drawn over the Preview: a press sets a corner, pulling bends it, the first corner closes it. */
 import { computed, nextTick, onMounted, ref } from 'vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
+import { useNewShape } from '../use/newShape'
 
 const props = defineProps<{ share: number }>()
 const desk = useDesk()
 const project = useProject()
 const edits = useEdits()
+const { add } = useNewShape()
 type Point = [number, number]
 interface Drawn { at: Point; out: Point }
 
@@ -54,6 +56,12 @@ function finish() {
     return
   }
   const corners = drawn.value.map(({ at, out }) => ({ at: round(at), out: round(out), into: round([-out[0] || 0, -out[1] || 0]) }))
+  if (drawing === 'shape') {
+    desk.drawing = null
+    const middle = [0, 1].map((axis) => drawn.value.reduce((sum, { at }) => sum + at[axis], 0) / drawn.value.length)
+    const counted = corners.map((each) => ({ ...each, at: round([each.at[0] - middle[0], each.at[1] - middle[1]]) }))
+    return add('outline', { x: middle[0] - settings.value.width / 2, y: middle[1] - settings.value.height / 2, outline: { corners: counted } })
+  }
   const step = project.project?.clips[drawing.clip]?.steps.find((each) => each.id === drawing.step)
   edits.drawMask(drawing.clip, drawing.step, { corners }, step?.masks.length ? 'add' : 'intersect')
   desk.drawing = null
@@ -79,7 +87,7 @@ const path = computed(() => {
 
 <template>
   <svg
-    ref="ground" class="ground" :viewBox="`0 0 ${settings.width} ${settings.height}`" tabindex="0" role="application" aria-label="Draw the mask's outline" data-test="drawing"
+    ref="ground" class="ground" :viewBox="`0 0 ${settings.width} ${settings.height}`" tabindex="0" role="application" :aria-label="desk.drawing === 'shape' ? 'Draw the shape’s outline' : 'Draw the mask’s outline'" data-test="drawing"
     @pointerdown="press" @pointermove="move" @pointerup="pulled = false" @pointercancel="pulled = false" @keydown="byKey"
   >
     <path class="halo" :d="path" :stroke-width="3.5 * px" />

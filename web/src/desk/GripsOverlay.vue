@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** What the open step has on the picture: the edges of its masks, the middle of its light; each to be taken hold of. */
+/** What the open step has on the picture: the edges of its masks or of a shape, the middle of its light; each to be taken hold of. */
 import { computed } from 'vue'
 import type { Handles } from '../api/client'
 import { useDesk } from '../stores/desk'
@@ -32,8 +32,10 @@ function shift(grip: Grip, [x, y]: [number, number], from: [number, number], ges
   const { clip } = props.handles
   if (grip.names.length === 1) return edits.value(clip, grip.owner, grip.names[0], [round(from[0] + x), round(from[1] + y)], gesture)
   const both = [round(from[0] + x), round(from[1] + y)].map((value, i) => ({ kind: 'set_value' as const, clip, step: grip.owner, name: grip.names[i], value, frame: desk.local }))
-  edits.put({ kind: 'several', label: grip.from_corner ? 'move the cell' : 'move the mask', edits: both }, gesture)
+  edits.put({ kind: 'several', label: `move the ${what(grip)}`, edits: both }, gesture)
 }
+/** What a grip is of, in words. */
+const what = (grip: Grip) => (grip.from_corner ? 'cell' : grip.owner === 'content' && (grip.edge.length || grip.bends.length) ? 'shape' : grip.edge.length || grip.bends.length ? 'mask' : 'step')
 const begins = (grip: Grip): [number, number] => (grip.names.length === 1 ? value(grip, grip.names[0]) as [number, number] : [value(grip, grip.names[0]) as number, value(grip, grip.names[1]) as number])
 
 function drag(press: PointerEvent, grip: Grip) {
@@ -83,7 +85,7 @@ function nudge(event: KeyboardEvent, grip: Grip) {
       <polygon class="halo" :points="edge(grip)" :stroke-width="3 * px" />
       <polygon :points="edge(grip)" :stroke-width="1.2 * px" :stroke-dasharray="`${6 * px} ${4 * px}`" />
       <g
-        v-for="side in ([0, 1] as const)" :key="side" class="side" :data-test="side ? 'mask-height' : 'mask-width'" role="slider" tabindex="0" :aria-label="`${side ? 'Height' : 'Width'} of the ${grip.from_corner ? 'cell' : 'mask'}`"
+        v-for="side in (grip.sides.length > 1 ? [0, 1] as const : [0] as const)" :key="side" class="side" :data-test="side ? 'mask-height' : 'mask-width'" role="slider" tabindex="0" :aria-label="`${side ? 'Height' : 'Width'} of the ${what(grip)}`"
         :aria-valuenow="value(grip, side ? 'height' : 'width') as number" @pointerdown.stop="size($event, grip, side)" @keydown="sizeBy($event, grip, side)"
       >
         <circle :cx="grip.sides[side][0]" :cy="grip.sides[side][1]" :r="9 * px" />
@@ -91,7 +93,7 @@ function nudge(event: KeyboardEvent, grip: Grip) {
       </g>
     </template>
     <g
-      v-if="!grip.along" class="middle" role="slider" tabindex="0" :aria-label="grip.from_corner ? 'Middle of the cell' : grip.edge.length || grip.bends.length ? 'Middle of the mask' : 'Middle of the step'" :aria-valuenow="Math.round(grip.at[0])"
+      v-if="!grip.along" class="middle" role="slider" tabindex="0" :aria-label="`Middle of the ${what(grip)}`" :aria-valuenow="Math.round(grip.at[0])"
       :aria-valuetext="`${Math.round(grip.at[0])} across, ${Math.round(grip.at[1])} down`" @pointerdown.stop="drag($event, grip)" @keydown="nudge($event, grip)"
     >
       <circle :cx="grip.at[0]" :cy="grip.at[1]" :r="10 * px" />

@@ -22,7 +22,7 @@ const there = (each: Clip) => desk.isOver(each)
 /** The other clips; those that are there at the playhead come first. */
 const others = computed(() => project.clips.filter((each) => each.id !== props.clip.id && each.content.kind !== 'treatment')
   .sort((a, b) => Number(there(b)) - Number(there(a))).map((each) => ({ title: each.name, value: each.id })))
-const drawing = computed(() => desk.drawing?.step === props.step.id)
+const drawing = computed(() => desk.drawing !== 'shape' && desk.drawing?.step === props.step.id)
 
 /** What the masks hold for: this step, or a run of steps that begins with one before it. */
 const runs = computed(() => {

@@ -6,6 +6,7 @@ import RangeLine from '../parts/RangeLine.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { newId, useEdits } from '../use/edits'
+import ShapesPart from './ShapesPart.vue'
 import { useTryout } from '../use/tryout'
 import { useUpload } from '../use/upload'
 
@@ -16,8 +17,8 @@ const upload = useUpload()
 const picker = ref<HTMLInputElement | null>(null)
 const over = ref(false)
 
-const PARTS = [['files', 'files'], ['made', 'generated']] as const
-const part = ref<'files' | 'made'>('files')
+const PARTS = [['files', 'files'], ['shapes', 'shapes'], ['made', 'generated']] as const
+const part = ref<'files' | 'shapes' | 'made'>('files')
 
 const media = computed(() => Object.values(project.project!.media).sort((a, b) => a.name.localeCompare(b.name)))
 
@@ -113,7 +114,7 @@ function pick(event: Event) {
         <VBtn block variant="flat" :disabled="upload.share.value !== null" @click="picker?.click()">
           {{ upload.share.value === null ? 'Add files' : upload.share.value < 1 ? `Adding, ${Math.round(upload.share.value * 100)} %` : 'Looking at them' }}
         </VBtn>
-        <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.wav,.flac,.mp3,.aac,.m4a,.ogg,.oga,.opus,.png,.jpg,.jpeg,.webp,.gif,.cube,.srt,.vtt" data-test="files" @change="pick" />
+        <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.wav,.flac,.mp3,.aac,.m4a,.ogg,.oga,.opus,.png,.jpg,.jpeg,.webp,.gif,.svg,.cube,.srt,.vtt" data-test="files" @change="pick" />
         <VProgressLinear v-if="upload.share.value !== null" :model-value="upload.share.value * 100" aria-label="Adding files" />
         <p class="muted hint">Or drop them here. Pictures whose names count up become one shot.</p>
         <p v-for="each in upload.rejected.value" :key="each.name" class="alarm hint" role="alert">{{ each.why }}</p>
@@ -140,6 +141,7 @@ function pick(event: Event) {
           <input ref="chooser" type="file" hidden accept="image/*" data-test="reference" @change="refer" />
         </div>
       </template>
+      <ShapesPart v-else-if="part === 'shapes'" />
       <template v-else>
         <div class="plain" @pointerleave="tryout.leave">
           <span class="muted">Generated, from the playhead</span>
@@ -152,6 +154,7 @@ function pick(event: Event) {
         </div>
         <div class="plain">
           <button class="act" @click="edits.addPicture(newId(), desk.frame, null)">put a plain colour at the playhead</button>
+          <button class="act" title="While it lasts, what stands in space is seen from there" data-test="add-camera" @click="desk.select(edits.addCamera(desk.frame))">lay a camera from the playhead</button>
           <button class="act" title="A strip whose steps are done to all that lies below it" data-test="add-treatment" @click="treat">treat all below from the playhead</button>
         </div>
       </template>

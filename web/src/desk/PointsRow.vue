@@ -72,7 +72,7 @@ const rename = (point: PointNow, event: Event) => {
 </script>
 
 <template>
-  <div class="points" data-test="points">
+  <div class="offers" data-test="points">
     <p class="muted">points of the picture that are followed; a title can go with one, or the shot be held still by it</p>
     <button class="act" data-test="follow-point" @click="pick">follow a point</button>
     <div v-for="job in running" :key="job.id" class="job" data-test="following">
@@ -111,8 +111,7 @@ const rename = (point: PointNow, event: Event) => {
 </template>
 
 <style scoped>
-.points { padding: 6px 16px 8px 36px; font-size: 12.5px; border-top: 1px solid var(--line); }
-.points p { margin: 0 0 4px; }
+.offers p { margin: 0 0 4px; }
 .job { display: flex; flex-wrap: wrap; align-items: center; gap: 8px; margin: 6px 0; }
 progress { accent-color: var(--bone); width: 90px; height: 8px; }
 section { margin-top: 10px; padding-top: 6px; border-top: 1px solid var(--line); }
@@ -126,5 +125,4 @@ svg { display: block; width: 100%; max-width: 340px; height: 26px; margin: 3px 0
 .at { stroke: var(--now); }
 .list { display: flex; flex-wrap: wrap; gap: 4px; margin: 3px 0; }
 .alarm { color: var(--alarm); }
-@container (max-width: 340px) { .points { padding-left: 12px; padding-right: 8px; } }
 </style>

@@ -12,6 +12,8 @@ import FramedOverlay from './FramedOverlay.vue'
 import BesideOverlay from './BesideOverlay.vue'
 import PartedOverlay from './PartedOverlay.vue'
 import PreviewOverlay from './PreviewOverlay.vue'
+import ShapeOverlay from './ShapeOverlay.vue'
+import SpaceView from './SpaceView.vue'
 import Transport from './Transport.vue'
 
 const project = useProject()
@@ -114,7 +116,9 @@ function takeColour(event: PointerEvent) {
 
 <template>
   <section class="preview dark-room" aria-label="Preview">
-    <div ref="place" class="place">
+    <div class="halves">
+      <SpaceView v-if="desk.around" />
+      <div ref="place" class="place">
       <div class="picture" :style="{ width: `${fitted.width}px`, height: `${fitted.height}px` }">
         <canvas ref="canvas" data-test="preview" @pointerdown="point" />
         <img v-if="heldPicture" class="held" :src="heldPicture" alt="The picture after the held step" />
@@ -131,7 +135,9 @@ function takeColour(event: PointerEvent) {
         <PartedOverlay v-else-if="desk.reference" :src="desk.reference" left="reference" right="film" :width="fitted.width" />
         <BesideOverlay v-if="desk.beside" :width="fitted.width" :height="fitted.height" />
         <PreviewOverlay v-else-if="!framed" :share="fitted.share" />
-        <DrawOverlay v-if="desk.drawing && !desk.playing" :key="desk.drawing.step" :share="fitted.share" />
+        <DrawOverlay v-if="desk.drawing && !desk.playing" :key="desk.drawing === 'shape' ? 'shape' : desk.drawing.step" :share="fitted.share" />
+        <ShapeOverlay v-if="desk.shaping && !desk.playing" :form="desk.shaping" :share="fitted.share" />
+      </div>
       </div>
     </div>
     <Transport :state="state" :width="fitted.width" :level="player.level.value" />
@@ -140,7 +146,8 @@ function takeColour(event: PointerEvent) {
 
 <style scoped>
 .preview { color: var(--bone); flex: 1; min-width: 0; display: flex; flex-direction: column; background: var(--surround); }
-.place { flex: 1; min-height: 0; display: grid; place-items: center; overflow: hidden; padding-top: 4px; }
+.halves { flex: 1; min-height: 0; display: flex; }
+.place { flex: 1 1 50%; min-width: 0; min-height: 0; display: grid; place-items: center; overflow: hidden; padding-top: 4px; }
 .picture { position: relative; background: #000; }
 canvas { width: 100%; height: 100%; display: block; }
 .dropper { position: absolute; inset: 0; z-index: 5; cursor: crosshair; }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-/** Designs for words, shown on the title in hand over the film itself. Resting on one plays it; a click applies it. */
+/** Recipes. Designs for words are shown on the title in hand over the film itself. Resting on one plays it; a click applies it. */
+import { useLocalStorage } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
 import { answered, api, said, type Recipe, type RecipeInfo } from '../api/client'
 import { useDesk } from '../stores/desk'
@@ -7,6 +8,7 @@ import { useProject } from '../stores/project'
 import { newId, useEdits } from '../use/edits'
 import { useNewTitle } from '../use/newTitle'
 import { useTryout } from '../use/tryout'
+import EnsemblesPart from './EnsemblesPart.vue'
 import FillIns from './FillIns.vue'
 import SeriesStyle from './SeriesStyle.vue'
 
@@ -23,6 +25,7 @@ const adds = ref(false)
 const kept = ref<RecipeInfo | null>(null)
 const note = ref('')
 const files = ref<HTMLInputElement | null>(null)
+const several = useLocalStorage('recipes-of-several', false)
 const resting = ref<string | null>(null)
 const tile = ref(0)
 let turning = 0
@@ -112,7 +115,11 @@ async function remove(recipe: Recipe) {
 <template>
   <aside class="tray" aria-label="Recipes">
     <header>Recipes <button class="act" @click="desk.tray = null">close</button></header>
-    <div class="find">
+    <div class="which choice" role="radiogroup" aria-label="What the recipes are of">
+      <button v-for="[value, word] in ([[false, 'for words'], [true, 'of several clips']] as const)" :key="word" role="radio" :aria-checked="several === value" :class="{ on: several === value }" :data-test="value ? 'ensembles' : 'designs'" @click="several = value">{{ word }}</button>
+    </div>
+    <EnsemblesPart v-if="several" />
+    <div v-if="!several" class="find">
       <input v-model="typed" placeholder="name, kind or character" aria-label="Search recipes" data-test="find-recipe" />
       <div class="sorts choice">
         <button v-for="each in SORTS" :key="each" :class="{ on: sort === each }" :aria-pressed="sort === each" @click="sort = sort === each ? null : each">{{ each }}</button>
@@ -123,7 +130,7 @@ async function remove(recipe: Recipe) {
         <template v-else>A new title at the playhead</template>
       </p>
     </div>
-    <div class="inside" @pointerleave="leave">
+    <div v-if="!several" class="inside" @pointerleave="leave">
       <div class="shelf">
         <div v-for="each in found" :key="each.recipe.id" class="recipe" :class="{ now: each.recipe.id === title?.recipe }" @pointerenter="rest(each)" @pointerleave="leave">
           <button class="picture" :data-recipe="each.recipe.id" :aria-label="`${each.recipe.name}: ${each.recipe.note}`" :title="each.recipe.note" @click="apply(each)" @focus="rest(each)" @blur="leave">
@@ -164,6 +171,7 @@ async function remove(recipe: Recipe) {
 </template>
 
 <style scoped>
+.which { margin: 0 16px 8px; width: fit-content; }
 .find { padding: 0 16px 8px; font-size: 12.5px; }
 .find input, .foot input { width: 100%; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 4px 8px; }
 .sorts { margin: 8px 0 2px; }

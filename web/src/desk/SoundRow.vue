@@ -57,7 +57,7 @@ const keeps = computed(() => 'keeps_pitch' in props.clip.content && props.clip.c
 </script>
 
 <template>
-  <div class="sound" data-test="sound">
+  <div class="offers" data-test="sound">
     <p class="muted">{{ sound ? 'sound' : 'the shot’s own sound' }}: {{ says }}</p>
     <template v-if="sound">
       <Gauge label="Comes up over" :value="sound.fade_in" :low="0" :high="75" :least="0" :most="clip.length" unit="f" :rate="project.rate" @change="(v, g) => fade({ fade_in: Math.round(v) }, g)" />
@@ -85,8 +85,6 @@ const keeps = computed(() => 'keeps_pitch' in props.clip.content && props.clip.c
 </template>
 
 <style scoped>
-.sound { padding: 6px 16px 8px 36px; font-size: 12.5px; border-top: 1px solid var(--line); }
-.sound p { margin: 0 0 4px; }
+.offers p { margin: 0 0 4px; }
 .acts { display: flex; gap: 6px; margin-top: 6px; }
-@container (max-width: 340px) { .sound { padding-left: 12px; padding-right: 8px; } }
 </style>

@@ -13,6 +13,7 @@ import GiveStep from './GiveStep.vue'
 import HandheldPanel from './HandheldPanel.vue'
 import MovePanel from './MovePanel.vue'
 import MasksPanel from './MasksPanel.vue'
+import ContentChoices from './ContentChoices.vue'
 import PatternSettings from './PatternSettings.vue'
 import PictureSettings from './PictureSettings.vue'
 import SparePanel from './SparePanel.vue'
@@ -29,19 +30,19 @@ const row = ref<HTMLElement | null>(null)
 
 const id = computed(() => props.step?.id ?? 'content')
 /** A sound has nothing else to be opened. */
-const open = computed(() => desk.openRow === id.value || (!props.step && props.clip.content.kind === 'sound'))
+const open = computed(() => desk.openRow === id.value || (!props.step && (props.clip.content.kind === 'sound' || props.clip.content.kind === 'camera')))
 const on = computed(() => props.step?.on ?? true)
 const kind = computed<KindInfo | undefined>(() => (props.step ? desk.kindOf(props.step.kind) : undefined))
 const parameters = computed(() => (props.step ? kind.value?.parameters ?? [] : desk.contentOf(props.clip)))
 const pattern = computed(() => (props.step ? undefined : desk.patternOf(props.clip)))
 const name = computed(() => {
   if (props.step) return kind.value?.label ?? props.step.kind
-  return { text: 'Text', footage: 'Shot', still: 'Picture', plain: 'Colour', generated: pattern.value?.label ?? 'Generated', group: 'Group', treatment: 'Treatment', sound: 'Sound' }[props.clip.content.kind]
+  return { text: 'Text', footage: 'Shot', still: 'Picture', plain: 'Colour', generated: pattern.value?.label ?? 'Generated', shape: 'Shape', camera: 'Camera', group: 'Group', treatment: 'Treatment', sound: 'Sound' }[props.clip.content.kind]
 })
 /** A value that does nothing with what is chosen is not shown. */
 const counting = computed(() => {
-  const choices = props.step ? props.step.choices : props.clip.content.kind === 'generated' ? props.clip.content.choices : {}
-  const offered = (props.step ? kind.value?.choices : pattern.value?.choices) ?? []
+  const choices = props.step ? props.step.choices : 'choices' in props.clip.content ? props.clip.content.choices : {}
+  const offered = (props.step ? kind.value?.choices : desk.catalogue!.chosen[props.clip.content.kind] ?? pattern.value?.choices) ?? []
   return parameters.value.filter(({ when }) => !when || when[1].includes(choices[when[0]] ?? offered.find((each) => each.name === when[0])?.options[0] ?? ''))
 })
 /** An arrival's units come first; elsewhere they are looked for less often. */
@@ -74,7 +75,9 @@ const says = computed(() => {
   if (content.kind === 'plain' && !props.step) return content.colour.state === 'fixed' ? String(content.colour.value) : 'moving colour'
   if (!props.step && content.kind === 'sound') return content.gain.state === 'fixed' ? `${content.gain.value} dB` : 'moving gain'
   if (!props.step && content.kind === 'group') return 'clips gathered into one'
+  if (!props.step && content.kind === 'camera') return 'sees what stands in space'
   if (!props.step && content.kind === 'generated') return 'a generated picture'
+  if (!props.step && content.kind === 'shape') return content.choices.form ?? 'rectangle'
   if (!props.step && content.kind === 'treatment') return 'its steps are done to all that lies below'
   if (!props.step) return { fill: 'filling the frame', fit: 'whole in the frame', own: 'at its own size' }[(content as { fit: 'fill' }).fit]
   if (!on.value) return 'off'
@@ -141,7 +144,7 @@ function hold(on: boolean) {
     </svg>
     <div class="head" @pointerdown="press">
       <button
-        v-if="clip.content.kind !== 'sound'" class="picture" :aria-label="`Hold to see the picture after ${name}`" title="Hold to see this stage large"
+        v-if="clip.content.kind !== 'sound' && clip.content.kind !== 'camera'" class="picture" :aria-label="`Hold to see the picture after ${name}`" title="Hold to see this stage large"
         @pointerdown.stop="hold(true)" @pointerup="hold(false)" @pointerleave="hold(false)"
       >
         <img :src="picture" alt="" width="74" height="42" draggable="false" />
@@ -162,6 +165,7 @@ function hold(on: boolean) {
       <TextSettings v-if="!step && clip.content.kind === 'text'" :clip="clip" :parameters="parameters" />
       <UnitsPanel v-if="step && clip.content.kind === 'text' && passes" :clip="clip" :step="step" />
       <PatternSettings v-if="pattern" :clip="clip" :pattern="pattern" />
+      <ContentChoices v-if="!step && clip.content.kind in desk.catalogue!.chosen" :clip="clip" />
       <HandheldPanel v-if="step?.kind === 'handheld'" :clip="clip" :step="step" />
       <div v-if="sounds.length" class="hits">
         <span class="muted">typed by the hits of</span>
@@ -169,7 +173,7 @@ function hold(on: boolean) {
       </div>
       <MovePanel v-if="step?.kind === 'move'" :clip="clip" :step="step" :place="place" />
       <template v-if="step || clip.content.kind !== 'text'"><ValueRow v-for="each in counting" :key="each.name" :clip="clip" :step="id" :parameter="each" /></template>
-      <PictureSettings v-if="!step && clip.content.kind !== 'text' && clip.content.kind !== 'sound'" :clip="clip" />
+      <PictureSettings v-if="!step && ['footage', 'still'].includes(clip.content.kind)" :clip="clip" />
       <template v-if="step">
         <SparePanel v-if="['move', 'handheld', 'still_point'].includes(step.kind) && desk.course?.camera" :camera="desk.course.camera" :length="clip.length" :clip="clip.id" :move="step.kind === 'move' ? step.id : null" />
         <ToneCurves v-if="kind?.group === 'colour' && clip.content.kind !== 'text'" :clip="clip.id" :place="place" />
@@ -191,6 +195,7 @@ function hold(on: boolean) {
         <MasksPanel v-if="kind?.masked" :clip="clip" :step="step" />
       </template>
       <div v-if="step" class="foot">
+        <button v-if="step.kind === 'stand'" class="act" data-test="fill-frame" title="As large as it must be to fill the frame from here, and no larger" @click="edits.put({ kind: 'fill_frame', clip: clip.id, frame: desk.local })">fill the frame</button>
         <button v-if="step.kind === 'placement'" class="act" @click="edits.keyPlacement(clip.id, step.id)">key the whole placement here</button>
         <button class="act" @click="again">duplicate</button>
         <button v-if="others.length" class="act" data-test="carry-step" :title="`This step onto the other ${others.length === 1 ? 'clip' : `${others.length} clips`} in hand`" @click="edits.carryStep(clip.id, step.id, others)">carry over</button>

@@ -1,16 +1,21 @@
 <script setup lang="ts">
 /** Steps of the selected clip, in the order they are done, each with the picture as it is after it. */
 import { computed, nextTick, ref, watch } from 'vue'
+import type { Clip } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useNewTitle } from '../use/newTitle'
 import AddStep from './AddStep.vue'
 import ArrangeRow from './ArrangeRow.vue'
+import CameraRow from './CameraRow.vue'
 import ClipRow from './ClipRow.vue'
 import KeepLook from './KeepLook.vue'
 import MovesRow from './MovesRow.vue'
 import PointsRow from './PointsRow.vue'
+import BecomeRow from './BecomeRow.vue'
 import KeyPanel from './KeyPanel.vue'
+import PairRow from './PairRow.vue'
+import StandRow from './StandRow.vue'
 import SoundRow from './SoundRow.vue'
 import SpansRow from './SpansRow.vue'
 import StepRow from './StepRow.vue'
@@ -22,7 +27,12 @@ const clip = computed(() => desk.clip)
 /** Moves stand beside pictures; words have theirs in their steps. */
 const moved = computed(() => (desk.clips.every((each) => ['footage', 'still', 'group', 'treatment'].includes(each.content.kind)) ? desk.clips : []))
 /** What can stand in cells of one frame. */
-const pictures = computed(() => (desk.clips.every((each) => ['footage', 'still', 'group', 'generated', 'plain'].includes(each.content.kind)) ? desk.clips : []))
+const pictures = computed(() => (desk.clips.every((each) => ['footage', 'still', 'group', 'generated', 'shape', 'plain'].includes(each.content.kind)) && !(desk.clips.length === 1 && clip.value?.content.kind === 'shape') ? desk.clips : []))
+/** Two pictures in hand, in the order they were taken. */
+const pair = computed<[Clip, Clip] | null>(() => {
+  const [one, other] = desk.clips
+  return desk.clips.length === 2 && desk.clips.every((each) => !['sound', 'treatment', 'camera'].includes(each.content.kind)) ? [one, other] : null
+})
 const untitled = computed(() => project.clips.length > 0 && !project.clips.some((each) => each.content.kind === 'text'))
 
 /** The row that opens is scrolled into view whole; one taller than the panel from its head on. */
@@ -43,19 +53,23 @@ watch([() => desk.openRow, () => clip.value?.steps.length], async () => {
     <template v-if="clip">
       <header>
         <span class="title"><span class="muted for">{{ desk.clips.length > 1 ? `${desk.clips.length} clips in hand, steps of` : 'Steps for' }}</span> {{ clip.name }}</span>
-        <AddStep v-if="clip.content.kind !== 'sound'" :clip="clip" />
+        <AddStep v-if="clip.content.kind !== 'sound' && clip.content.kind !== 'camera'" :clip="clip" />
       </header>
       <div ref="rows" class="rows">
         <KeyPanel v-if="desk.key?.clip === clip.id" :clip="clip" />
         <ClipRow :clip="clip" />
         <MovesRow v-if="moved.length" :key="moved.map((each) => each.id).join()" :clips="moved" />
         <ArrangeRow v-if="pictures.length" :key="`a${pictures.map((each) => each.id).join()}`" :clips="pictures" />
+        <StandRow v-if="clip.steps.some((step) => step.kind === 'stand' && step.on)" :key="`s${clip.id}`" :clip="clip" />
+        <CameraRow v-if="clip.content.kind === 'camera'" :key="`e${clip.id}`" :clip="clip" />
+        <PairRow v-if="pair" :key="`p${desk.picked.join()}`" :clips="pair" />
+        <BecomeRow v-if="desk.clips.length === 1 && ['shape', 'still', 'group'].includes(clip.content.kind)" :key="`b${clip.id}`" :clip="clip" />
         <SoundRow v-if="desk.clips.length === 1 && (clip.content.kind === 'sound' || clip.content.kind === 'footage') && project.project!.media[clip.content.media]?.sound" :clip="clip" />
         <PointsRow v-if="clip.content.kind === 'footage' && desk.clips.length === 1" :key="clip.id" :clip="clip" />
         <SpansRow v-if="desk.course && clip.content.kind === 'text'" :clip="clip" />
         <StepRow :clip="clip" :step="null" :place="0" />
         <StepRow v-for="(step, i) in clip.steps" :key="step.id" :clip="clip" :step="step" :place="i + 1" />
-        <KeepLook v-if="clip.content.kind !== 'sound'" :clip="clip" />
+        <KeepLook v-if="clip.content.kind !== 'sound' && clip.content.kind !== 'camera'" :clip="clip" />
         <p v-for="note in desk.course?.notes ?? []" :key="note" class="note alarm">{{ note }}</p>
       </div>
     </template>

@@ -75,7 +75,7 @@ const rows = computed(() => project.rows.map(({ track, depth }) => {
   const lanes = all.map((lane) => ({ ...lane, folded: some && lane.curve.step !== desk.openRow && !desk.keys.some((key) => key.step === lane.curve.step && key.name === lane.curve.name) }))
   const measures = desk.openSpan === null ? held.flatMap((clip) => measured(clip).map((measure) => ({ clip, measure }))) : []
   const squeezed = desk.openSpan !== null && !holds
-  const natural = track.height ?? (own.length && own.every((clip) => clip.content.kind === 'treatment') ? 28 : own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)
+  const natural = track.height ?? (own.length && own.every((clip) => clip.content.kind === 'treatment' || clip.content.kind === 'camera') ? 28 : own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)
   return { track, depth, clips: own.filter(inSight), lanes, measures, squeezed, height: squeezed ? (own.some((clip) => clip.content.kind === 'footage') ? 26 : SQUEEZED) : natural }
 }))
 /** What is measured over a clip in hand: how a camera fills the frame and pans, how sure its followed points are. */

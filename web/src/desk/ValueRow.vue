@@ -129,6 +129,10 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
       <span class="label muted">{{ parameter.label }}</span>
       <span class="muted">{{ framing }}</span>
     </template>
+    <template v-if="parameter.sort === 'outline'">
+      <span class="label muted">{{ parameter.label }}</span>
+      <span class="muted">{{ (value as unknown as { corners: unknown[] }).corners.length }} corners, to be dragged on the picture</span>
+    </template>
     <div v-if="parameter.may_move" class="keys">
       <span v-if="choosing" class="states choice" role="menu">
         <button v-for="[each, word] in STATES" :key="each" role="menuitem" :class="{ on: state === each }" @click="become(each)">{{ word }}</button>

@@ -57,6 +57,8 @@ function key(event: KeyboardEvent) {
 
 <style scoped>
 video { width: 100%; display: block; background: #000; cursor: pointer; }
+/* What is seen through it is the page. */
+.clear video { background: none; }
 .line { display: flex; align-items: center; gap: 8px; padding-top: 4px; }
 button svg { display: block; fill: none; stroke: var(--bone); stroke-width: 1.3; }
 .scrub { flex: 1; cursor: pointer; touch-action: none; }

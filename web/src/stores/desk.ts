@@ -7,6 +7,8 @@ import { useProject } from './project'
 
 export type Tray = 'text' | 'media' | 'recipes' | 'sound' | 'export' | null
 
+export type ShapeForm = Extract<Edit, { kind: 'add_shape' }>['form']
+
 /** A key in hand: of which clip and property, and which of its keys. */
 export interface ChosenKey { clip: string; step: string; name: string; index: number }
 
@@ -97,14 +99,18 @@ export const useDesk = defineStore('desk', () => {
   /** The step whose row is open. */
   const openStep = computed(() => clip.value?.steps.find((step) => step.id === openRow.value)?.id ?? null)
 
-  /** The step a mask is being drawn for, corner by corner on the picture. */
-  const drawing = ref<{ clip: string; step: string } | null>(null)
+  /** The step a mask is being drawn for, corner by corner on the picture; or a shape of its own. */
+  const drawing = ref<{ clip: string; step: string } | 'shape' | null>(null)
+  /** The form of a shape that the next drag on the picture draws. */
+  const shaping = ref<Exclude<ShapeForm, 'outline'> | null>(null)
 
   /** Waits for a colour taken from the Preview. */
   /** A move whose framings are shown on the whole picture. */
   const framed = ref<{ clip: string; step: string; done: number } | null>(null)
   /** A point of the picture that is asked for, in px of the film's frame. */
   const picking = ref<{ says: string; done: (at: [number, number]) => void } | null>(null)
+  /** The working view: the space of the film, looked at from elsewhere than its camera. */
+  const around = ref(false)
   const dropper = ref<((colour: string) => void) | null>(null)
 
   function pick(ids: string[]) {
@@ -113,6 +119,7 @@ export const useDesk = defineStore('desk', () => {
     if (unchanged) return
     typing.value = false
     drawing.value = null
+    shaping.value = null
     openRow.value = null
     beside.value = null
     keys.value = keys.value.filter((each) => ids.includes(each.clip))
@@ -147,6 +154,6 @@ export const useDesk = defineStore('desk', () => {
 
   return {
     catalogue, loadCatalogue, frame, moved, touching, taps, playing, speed, loop, picked, openRow, tray, typing, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
-    speeds, trail, selected, clip, clips, openStep, drawing, dropper, framed, picking, course, key, range, local, localOf, isOver, goTo, goIn, goToStay, pick, select, toggle, chooseKey, kindOf, patternOf, contentOf,
+    speeds, trail, selected, clip, clips, openStep, drawing, shaping, dropper, framed, picking, around, course, key, range, local, localOf, isOver, goTo, goIn, goToStay, pick, select, toggle, chooseKey, kindOf, patternOf, contentOf,
   }
 })

@@ -1,4 +1,5 @@
 /** Everything that can be done without the mouse: the one table of commands, of which shortcuts, sheet and command line are made. */
+import { useLocalStorage } from '@vueuse/core'
 import { watch } from 'vue'
 import { answered, api, said, type Clip, type CopiedKey, type Edit } from '../api/client'
 import { useDesk } from '../stores/desk'
@@ -7,6 +8,7 @@ import { besideEases } from './beside'
 import { newId, useEdits } from './edits'
 import { canOpen } from './opened'
 import { useLook } from './look'
+import { useNewShape } from './newShape'
 import { useNewTitle } from './newTitle'
 import { propertyOf } from './properties'
 import { useView } from './view'
@@ -32,6 +34,9 @@ export function useCommands(): Command[] {
   const edits = useEdits()
   const view = useView()
   const made = useNewTitle()
+  /** What was copied last, in whichever film. */
+  const taken = useLocalStorage<{ film: string; clips: string[] }>('taken-clips', { film: '', clips: [] })
+  const shapes = useNewShape()
 
   const some = () => desk.picked.length > 0
   const one = () => desk.clip !== null
@@ -76,6 +81,7 @@ export function useCommands(): Command[] {
     else if (desk.typing) desk.typing = false
     else if (desk.beside) desk.beside = null
     else if (desk.openSpan) view.closeSpan()
+    else if (desk.around) desk.around = false
     else if (desk.keys.length) desk.keys = []
     else if (desk.tray) desk.tray = null
     else desk.select(null)
@@ -93,7 +99,10 @@ export function useCommands(): Command[] {
 
   function copy() {
     if (desk.keys.length) desk.copied = { clips: [], keys: copiedKeys() }
-    else desk.copied = { clips: desk.clips, keys: [] }
+    else {
+      desk.copied = { clips: desk.clips, keys: [] }
+      taken.value = { film: project.id, clips: desk.picked }
+    }
   }
 
   function copiedKeys(): CopiedKey[] {
@@ -112,7 +121,19 @@ export function useCommands(): Command[] {
 
   function paste() {
     if (desk.copied.keys.length) edits.pasteKeys(desk.picked, desk.copied.keys, desk.frame)
+    else if (taken.value.film !== project.id && taken.value.clips.length) void pasteTaken()
     else if (desk.copied.clips.length) takeUp(edits.paste(desk.copied.clips))
+  }
+
+  /** Clips copied in another film, with their pictures and sounds. */
+  async function pasteTaken() {
+    try {
+      const { film, clips } = taken.value
+      const ensemble = await answered(api.GET('/api/projects/{project_id}/taken', { params: { path: { project_id: film }, query: { clips } } }))
+      const seed = newId()
+      edits.put({ kind: 'use_ensemble', ensemble, frame: desk.frame, seed, length: null, fills: {} })
+      takeUp([`${seed}-1`])
+    } catch (error) { project.problem = said(error) }
   }
 
   function nudge(by: number) {
@@ -226,6 +247,10 @@ export function useCommands(): Command[] {
       edits.put({ kind: 'add_generated', clip: id, frame: desk.frame, length: Math.round(5 * project.rate), pattern: each.kind })
       takeUp([id])
     } })),
+    ...(['rectangle', 'ellipse', 'polygon', 'star', 'line'] as const).map((form) => ({ does: `Add a shape: ${form}`, also: 'draw vector graphic', run: () => shapes.add(form) })),
+    { does: 'Draw a shape corner by corner', also: 'pen bezier outline path', run: () => { desk.drawing = 'shape' } },
+    { does: 'Add a camera', also: 'depth 3d space view lens', run: () => takeUp([edits.addCamera(desk.frame)]) },
+    { keys: 'A', does: 'Look around in space, or back to the picture alone', also: 'working view orbit depth camera planes', run: () => { desk.around = !desk.around } },
     { keys: 'U', does: 'Add a treatment', also: 'adjustment look over all below', run: () => {
       const held = desk.clips
       const head = held.length ? Math.round(Math.min(...held.map((clip) => clip.head))) : desk.frame

@@ -76,6 +76,12 @@ export function useEdits() {
       put({ kind: 'add_together', clip, name, at, seed })
       return `${seed}-1`
     },
+    /** From a frame on over the rest of the film, or for four seconds; the new clip's id. */
+    addCamera: (frame: number) => {
+      const clip = newId()
+      put({ kind: 'add_camera', clip, frame, length: Math.max(Math.round(4 * project.rate), project.length - frame) })
+      return clip
+    },
     addTreatment: (clip: string, frame: number, length: number) => put({ kind: 'add_treatment', clip, frame, length }),
     gather: (clips: string[], group: string, name: string) => put({ kind: 'gather_clips', clips, group, name }),
     takeApart: (clip: string) => put({ kind: 'take_apart', clip }),

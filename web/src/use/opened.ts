@@ -74,6 +74,9 @@ export function inOwnTime(edit: Edit, shown: Opened): Edit {
     case 'paste_keys': return { ...edit, frame: own(edit.frame, of(edit.clips[0])) }
     case 'paste_clips': return { ...edit, frame: own(edit.frame, on(edit.clips[0].track)) }
     case 'add_picture': case 'add_generated': return { ...edit, frame: own(edit.frame, on(edit.track)) }
+    case 'to_front_and_back': case 'fit_shape': case 'fit_words': case 'become_shape': return { ...edit, frame: own(edit.frame, of(edit.clip)) }
+    case 'turn_into': return { ...edit, frame: back(edit.frame, of(edit.front)) }
+    case 'leave_and_return': return { ...edit, leaves: own(edit.leaves, of(edit.clip)), returns: own(edit.returns, of(edit.clip)) }
     case 'hold_to_point': return edit.at == null ? edit : { ...edit, at: own(edit.at, of(edit.clips[0])) }
     default: return edit
   }

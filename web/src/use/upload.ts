@@ -3,16 +3,19 @@ import { ref } from 'vue'
 import { answered, api, said, type AddedMedia } from '../api/client'
 import { useProject } from '../stores/project'
 import { newId, useEdits } from './edits'
+import { useNewShape } from './newShape'
 
 /** 0..1 while sending, 1 while the service looks at the files, null when idle. */
 const share = ref<number | null>(null)
 const rejected = ref<AddedMedia['rejected']>([])
 
+const isDrawing = (file: File) => /\.svg$/i.test(file.name)
 const ofCaptions = (file: File) => /\.(srt|vtt)$/i.test(file.name)
 
 export function useUpload() {
   const project = useProject()
   const edits = useEdits()
+  const { addDrawing } = useNewShape()
 
   function send(files: File[]): Promise<AddedMedia> {
     const form = new FormData()
@@ -47,7 +50,8 @@ export function useUpload() {
   /** Gives what was added. */
   async function add(given: File[]): Promise<AddedMedia['added']> {
     for (const file of given.filter(ofCaptions)) await addCaptions(file, 'en')
-    const files = given.filter((file) => !ofCaptions(file))
+    for (const file of given.filter(isDrawing)) await addDrawing(file)
+    const files = given.filter((file) => !ofCaptions(file) && !isDrawing(file))
     if (!files.length || share.value !== null) return []
     let taken: AddedMedia['added'] = []
     share.value = 0

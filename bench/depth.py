@@ -1,0 +1,85 @@
+"""Five planes with focus before a camera that moves: frames late as they play at 25 a second at 640×360 after a first
+pass; and what the same five planes cost in focus and out of it, beside the film with all of them flat."""
+
+from __future__ import annotations
+
+import time
+from pathlib import Path
+
+import cv2
+
+from idle_comet.core.compose import Painter, evaluate, plan
+from idle_comet.core.edits import AddCamera, AddPicture, AddStep, MoveCamera, SetChoice, SetValue, apply
+from idle_comet.core.project.model import Project, Settings, Step, fixed
+from idle_comet.core.remember import Budget
+from idle_comet.media.decode import EXPORTED, ShotSources
+from idle_comet.service.painting import FrameRequest, PainterProcess
+
+from .common import close, demo, ms, p50, p95
+
+FRAMES = range(10, 110)
+
+
+def planes(project: Project, stands: bool, by_lens: bool) -> Project:
+    """A shot far away, three stills and a title's emblem before it."""
+    film = Project(settings=Settings(name="depth"), media=project.media)
+    media = ("heath-evening", "ottoline-portrait", "heath-wide", "emblem-hexagon", "emblem-stroke")
+    for number, each in enumerate(media):
+        id, z = f"plane-{number}", (1400, 700, 300, 0, -300)[number]
+        film, _ = apply(film, AddPicture(clip=id, frame=0, media=each))
+        if not stands:
+            continue
+        values = {"z": fixed(float(z)), "swing": fixed((0.0, 12.0, -15.0, 0.0, 20.0)[number])}
+        film, _ = apply(film, AddStep(clip=id, at=1, step=Step(id="stand", kind="stand", values=values)))
+    if stands:
+        film, _ = apply(film, AddCamera(clip="eye", frame=0, length=150))
+        film, _ = apply(film, MoveCamera(clip="eye", move="orbit"))
+    if by_lens:
+        film, _ = apply(film, SetChoice(clip="eye", step="content", name="sharp", value="by the lens"))
+        film, _ = apply(film, SetValue(clip="eye", step="content", name="stop", value=1.4))
+    return film
+
+
+def run() -> bool:
+    project, folder, _ = demo()
+    costs = {}
+    for name, film in (
+        ("flat", planes(project, False, False)),
+        ("standing", planes(project, True, False)),
+        ("by the lens", planes(project, True, True)),
+    ):
+        costs[name] = _painted(film, folder)
+        print(f"{name:12} {1000 * costs[name]:.0f} ms CPU a frame at 1280×720 as exported")
+    late, waits = _played(planes(project, True, True), folder)
+    print(f"100 frames at 640×360, painting p50 {ms(p50(waits))}, p95 {ms(p95(waits))}")
+    return close("depth", [("frames late", late, 0)])
+
+
+def _painted(film: Project, folder: Path) -> float:
+    cv2.setNumThreads(1)
+    painter = Painter(ShotSources(lambda media: folder / film.media[media].path, Budget(EXPORTED)), Budget(64 << 20))
+    painter.paint(plan(evaluate(film, 40), 1280, 720))
+    spent = []
+    for frame in range(41, 49):
+        began = time.process_time()
+        painter.paint(plan(evaluate(film, frame), 1280, 720))
+        spent.append(time.process_time() - began)
+    return p50(spent)
+
+
+def _played(film: Project, folder: Path) -> tuple[int, list[float]]:
+    """Through one painting process; the service has three."""
+    painter = PainterProcess(folder)
+    for number in FRAMES[::10]:
+        painter.paint("depth", 0, film, FrameRequest(number, 640, 360, False, 82))
+    began, late, waits, ahead = time.perf_counter() + 1.0, 0, [], 16
+    for count, number in enumerate(FRAMES):
+        due = began + count / 25
+        pause = due - ahead / 25 - time.perf_counter()
+        if pause > 0:
+            time.sleep(pause)
+        seconds = painter.paint("depth", 0, film, FrameRequest(number, 640, 360, False, 82)).seconds
+        waits.append(seconds)
+        late += time.perf_counter() > due
+    painter.stop()
+    return late, waits

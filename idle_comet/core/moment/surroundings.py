@@ -1,0 +1,196 @@
+"""Space as an editor looks at it: what stands where before the camera, how far away, how sharp, how fast it goes by."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+from ..modelled import Model
+from ..picture import Eye, Matrix, Vector
+from ..project.model import Clip, Project
+from ..steps import KINDS, STAND, Rest, Stand, Values, resting_eye
+from .evaluate import evaluate_clip
+from .placed import Point, total_matrix
+from .scene import Layer
+from .space import camera_at, eye_of, stands_in_space, told_of
+from .standing import Standing, stand
+from .timeline import lanes
+
+SHARP = 1 / 1500
+"""Of the frame's width: a disc that is not seen as one."""
+
+
+class Plane(Model):
+    """A clip that stands in space by a `step`, set to `place` across, down and away.
+
+    `corners` are those of its picture in the world, px, clockwise from the upper left as it rests; `ahead` is how far
+    its middle lies ahead of the camera, px, below 0 behind it. `disc` is the diameter its middle is spread over by the
+    lens, and `passes` how far it moves over the picture for every 100 px that the camera goes aside, both in px of the
+    frame."""
+
+    clip: str
+    step: str
+    name: str
+    place: Vector
+    corners: list[Vector]
+    middle: Vector
+    ahead: float
+    disc: float
+    passes: float
+
+
+class Sharpness(Model):
+    """How far ahead, in px, everything is sharp: at best, from where and to where. No `far` end is endlessly far."""
+
+    at: float
+    near: float
+    far: float | None
+
+
+class Surroundings(Model):
+    """What a camera sees at a moment, and where all that stands in space is, in px of the world: x to the right and y
+    down from the middle of the frame, z away.
+
+    `camera` is the clip; None where the timeline has none there, and is seen as it is. `sees` are the corners,
+    clockwise from the upper left, of what is seen in the distance of the aim. `angle` is how wide it sees, in degrees,
+    and `metres` how large a px of the world is, for the lens; None without one."""
+
+    camera: str | None
+    at: Vector
+    aim: Vector
+    right: Vector
+    down: Vector
+    ahead: Vector
+    sees: list[Vector]
+    angle: float
+    metres: float | None
+    sharp: Sharpness | None
+    planes: list[Plane]
+
+
+class Stood(NamedTuple):
+    """A clip in space at one moment: what it is made of, and the values of the step it stands by."""
+
+    clip: Clip
+    step: str
+    layer: Layer
+    standing: Standing
+    values: Values
+    rest: Rest
+
+
+def stood_at(project: Project, within: str | None, frame: float) -> list[Stood]:
+    """Everything that stands in space on a timeline at a frame of it."""
+    found = []
+    for lane in lanes(project, within):
+        for clip in lane.clips:
+            if lane.track.hidden or not clip.head <= frame < clip.end or not stands_in_space(clip):
+                continue
+            layer = evaluate_clip(project, clip, frame - clip.head)
+            step = None if layer is None else next((each for each in layer.steps if each.kind == STAND.kind), None)
+            if layer is None or step is None or step.mix <= 0:
+                continue
+            standing = stand(layer.content, project.settings.width, project.settings.height)
+            found.append(Stood(clip, step.id, layer, standing, step.values, standing.rest(step.leaving, step.pivot)))
+    return found
+
+
+def corners_of(stood: Stood) -> list[Vector]:
+    """The corners of its picture in the world."""
+    assert isinstance(STAND, Stand)
+    measured = stood.standing.box if stood.standing.ink.empty else stood.standing.ink
+    before = Matrix()
+    for step in stood.layer.steps:
+        if step.kind == STAND.kind:
+            break
+        if not step.parts:
+            placed = KINDS[step.kind].place(step.values, stood.standing.rest(step.leaving, step.pivot))
+            before = before if placed is None else placed @ before
+    origin, across, down = STAND.plane(stood.values, stood.rest)
+    return [_point(origin, across, down, x, y) for x, y in measured.corners(before)]
+
+
+def _point(origin: Vector, across: Vector, down: Vector, x: float, y: float) -> Vector:
+    a, b, c = (origin[n] + across[n] * x + down[n] * y for n in range(3))
+    return a, b, c
+
+
+def distance_at(stood: Stood, at: Point) -> float | None:
+    """How far ahead of the camera lies what is seen of a clip at a point of its timeline's picture, px; None beside
+    it."""
+    assert isinstance(STAND, Stand)
+    matrix = total_matrix(stood.layer, stood.standing)
+    try:
+        back = matrix.inverse()
+    except ZeroDivisionError:
+        return None
+    if back.w_at(*at) <= 0:
+        return None
+    x, y = back.map(*at)
+    box = stood.standing.box if stood.standing.ink.empty else stood.standing.ink
+    if not (box.x0 <= x <= box.x1 and box.y0 <= y <= box.y1):
+        return None
+    corners = corners_of(stood)
+    share_x, share_y = (x - box.x0) / max(box.x1 - box.x0, 1e-9), (y - box.y0) / max(box.y1 - box.y0, 1e-9)
+    along, up = (tuple(corners[n][i] - corners[0][i] for i in range(3)) for n in (1, 3))
+    point = tuple(corners[0][i] + share_x * along[i] + share_y * up[i] for i in range(3))
+    eye = stood.values.get("eye") or resting_eye(stood.rest.width, stood.rest.height)
+    assert isinstance(eye, Eye)
+    depth = eye.depth((point[0], point[1], point[2]))
+    return depth if depth > 0 else None
+
+
+def surroundings(project: Project, within: str | None, frame: float) -> Surroundings:
+    """What stands where at a frame of a timeline: the film's own, or that within a group."""
+    width, height = project.settings.width, project.settings.height
+    camera = camera_at(project, within, frame)
+    eye = resting_eye(width, height) if camera is None else eye_of(project, camera, frame - camera.head)
+    planes = []
+    for stood in stood_at(project, within, frame):
+        assert isinstance(STAND, Stand)
+        middle = STAND.middle(stood.values, stood.rest)
+        ahead = eye.depth(middle)
+        seen = ahead > 1e-6
+        planes.append(
+            Plane(
+                clip=stood.clip.id,
+                step=stood.step,
+                name=stood.clip.name,
+                place=(stood.values["x"], stood.values["y"], stood.values["z"]),
+                corners=corners_of(stood),
+                middle=middle,
+                ahead=ahead,
+                disc=abs(eye.focus.diameter(ahead)) if eye.focus is not None and seen else 0.0,
+                passes=100 * eye.focal / ahead if seen else 0.0,
+            )
+        )
+    told = None if camera is None else told_of(project, camera, frame - camera.head)
+    # One that stands in its aim looks at what lies a px ahead.
+    far = -eye.at[2] if told is None else max(1.0, told.far)
+    aim = _ahead(eye, far, 0.0, 0.0)
+    sees = [
+        _ahead(eye, far, far * x * width / eye.focal / 2, far * y * height / eye.focal / 2)
+        for x, y in ((-1, -1), (1, -1), (1, 1), (-1, 1))
+    ]
+    sharp = None
+    if eye.focus is not None:
+        near, end = eye.focus.band(SHARP * width)
+        sharp = Sharpness(at=eye.focus.sharp, near=near, far=None if math.isinf(end) else end)
+    return Surroundings(
+        camera=camera.id if camera is not None else None,
+        at=eye.at,
+        aim=aim,
+        right=eye.right,
+        down=eye.down,
+        ahead=eye.ahead,
+        sees=sees,
+        angle=2 * math.degrees(math.atan(width / 2 / eye.focal)),
+        metres=None if told is None or eye.focus is None else told.metres,
+        sharp=sharp,
+        planes=planes,
+    )
+
+
+def _ahead(eye: Eye, far: float, right: float, down: float) -> Vector:
+    x, y, z = (eye.at[n] + far * eye.ahead[n] + right * eye.right[n] + down * eye.down[n] for n in range(3))
+    return x, y, z

@@ -1,0 +1,91 @@
+"""Pictures that cross in space, laid over each other by what is nearer at every px."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Sequence
+
+import numpy as np
+
+from .blend import area_of, going_on, over
+from .kernel import kernel
+from .patch import Patch, Rect
+
+_BAND = 48
+"""Rows done at a time."""
+
+Nearness = tuple[float, float, float]
+"""One by how far ahead a plane lies, at each px (x, y) of a painted picture: the first and the second for every px
+across and down, and the third at the origin."""
+
+
+def crossed(patches: Sequence[Patch], near: Sequence[Nearness], window: Rect) -> Patch:
+    """Patches of planes over each other, at every px in the order in which they lie there.
+
+    Where two planes meet within a px, both orders count for the part of it that they hold in: so the cut is as smooth
+    as any edge, whatever the pictures let through."""
+    area = area_of(patches, window)
+    if area.empty:
+        return Patch.empty()
+    x0, y0, x1, y1 = area.whole()
+    out = np.empty((y1 - y0, x1 - x0, 4), np.float32)
+    planes = np.array(near, np.float64)
+    for top in range(y0, y1, _BAND):
+        high = min(_BAND, y1 - top)
+        deep = np.zeros((len(patches), high, x1 - x0, 4), np.float32)
+        for into, patch in zip(deep, patches):
+            over(into, replace(patch, x=patch.x - x0, y=patch.y - top))
+        _by_nearness(deep, planes, float(x0), float(top), out[top - y0 : top - y0 + high])
+    return Patch(out, x0, y0, extends=going_on(patches, area))
+
+
+@kernel("void(float32[:,:,:,::1], float64[:,::1], float64, float64, float32[:,:,::1])")
+def _by_nearness(layers, near, left, top, out):
+    count, height, width = layers.shape[0], layers.shape[1], layers.shape[2]
+    order, at = np.empty(count, np.int64), np.empty(count, np.float64)
+    for y in range(height):
+        for x in range(width):
+            there = 0
+            for n in range(count):
+                if layers[n, y, x, 3] > 0:
+                    order[there] = n
+                    there += 1
+            for c in range(4):
+                out[y, x, c] = 0
+            if there == 0:
+                continue
+            if there == 1:
+                for c in range(4):
+                    out[y, x, c] = layers[order[0], y, x, c]
+                continue
+            px, py = left + x + 0.5, top + y + 0.5
+            sure = True
+            for i in range(there):
+                for j in range(i):
+                    n, m = order[i], order[j]
+                    a, b = near[n, 0] - near[m, 0], near[n, 1] - near[m, 1]
+                    apart = abs(a * px + b * py + near[n, 2] - near[m, 2])
+                    sure = sure and apart > (abs(a) + abs(b)) / 2
+            # An order that is not sure is looked at in sixteen places of the px, spread evenly and in no line that two
+            # planes could meet in (Roberts' R2 sequence).
+            parts = 1 if sure else 16
+            share = np.float32(1 / parts)
+            for part in range(parts):
+                sx = px + (part * 0.7548776662466927 + 0.171) % 1.0 - 0.5
+                sy = py + (part * 0.5698402909980532 + 0.388) % 1.0 - 0.5
+                for i in range(there):
+                    n = order[i]
+                    at[n] = near[n, 0] * sx + near[n, 1] * sy + near[n, 2]
+                # What is furthest away first; those as far as each other stay as they lie.
+                for i in range(1, there):
+                    n, j = order[i], i
+                    while j > 0 and (at[order[j - 1]] > at[n] or (at[order[j - 1]] == at[n] and order[j - 1] > n)):
+                        order[j] = order[j - 1]
+                        j -= 1
+                    order[j] = n
+                keep = np.float32(1)
+                for i in range(there - 1, -1, -1):
+                    n = order[i]
+                    for c in range(4):
+                        out[y, x, c] += layers[n, y, x, c] * keep * share
+                    keep *= np.float32(1) - layers[n, y, x, 3] / np.float32(255)

@@ -1,0 +1,137 @@
+"""Stand in space: a flat picture at a place of its own in depth, before the camera of its timeline."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..picture import Discs, Eye, Matrix, Nearness, Patch, Rect, Vector, defocused, looking_at, reach_of, turned_axes
+from .kind import Ready, Rest, StepContext, StepKind, Values
+from .parameter import Parameter
+
+LENS, SENSOR = 35.0, 36.0
+"""Mm: what a camera has unless it is given another; the frame is seen whole from LENS / SENSOR of its width away."""
+
+_ANGLE: dict[str, Any] = {
+    "unit": "°",
+    "default": 0,
+    "low": -90,
+    "high": 90,
+    "least": -36000,
+    "most": 36000,
+    "digits": 1,
+    "gentle": 2,
+}
+_PLACE: dict[str, Any] = {"unit": "px", "default": 0, "least": -100_000, "most": 100_000, "digits": 1, "gentle": 4}
+
+
+def resting_eye(width: float, height: float) -> Eye:
+    """The camera of a timeline that has none: it sees the frame as it is."""
+    return looking_at((0.0, 0.0, -width * LENS / SENSOR), (0.0, 0.0, 0.0), 0.0, width * LENS / SENSOR)
+
+
+class Stand(StepKind):
+    """It turns about its own pivot. Its values hold `eye`, the camera it is seen by, and None without one."""
+
+    kind = "stand"
+    label = "Stand in space"
+    group = "place"
+    synonyms = ("depth", "3d", "z", "plane", "parallax", "behind", "perspective")
+    weakens = ("x", "y", "z", "tilt", "swing", "roll", "size")
+    in_space = True
+    says = "{z} px away, {tilt}° tilt, {swing}° swing"
+    parameters = (
+        Parameter("x", "Across", low=-640, high=640, **_PLACE),
+        Parameter("y", "Down", low=-360, high=360, **_PLACE),
+        Parameter("z", "Away", low=-800, high=2400, **_PLACE),
+        Parameter("tilt", "Tilt", **_ANGLE),
+        Parameter("swing", "Swing", **_ANGLE),
+        Parameter("roll", "Roll", **_ANGLE),
+        Parameter("size", "Size", "%", 1, 0, 4, 0, 100, neutral=1, digits=1, shown_times=100, gentle=0.02),
+    )
+    ready = (
+        Ready("fly-in", "Come in from far away", ("from the distance", "depth"), away={"z": 6000}),
+        Ready("stand-up", "Stand up", ("rise in depth", "hinge"), away={"tilt": -90}),
+    )
+
+    def middle(self, values: Values, rest: Rest) -> Vector:
+        """Where its pivot stands in the world."""
+        ax, ay = rest.anchor
+        return ax - rest.width / 2 + values["x"], ay - rest.height / 2 + values["y"], values["z"]
+
+    def plane(self, values: Values, rest: Rest) -> tuple[Vector, Vector, Vector]:
+        """Its own px in the world: where (0, 0) lies, and where its x and its y go."""
+        across, down, _ = turned_axes(values["tilt"], values["swing"], values["roll"])
+        size, middle, (ax, ay) = values["size"], self.middle(values, rest), rest.anchor
+        x, y, z = (middle[n] - size * (across[n] * ax + down[n] * ay) for n in range(3))
+        return (x, y, z), _times(across, size), _times(down, size)
+
+    def place(self, values: Values, rest: Rest) -> Matrix | None:
+        eye = values.get("eye")
+        if eye is None:
+            if self.rests(values):
+                return None
+            eye = resting_eye(rest.width, rest.height)
+        found = eye.sees(self.plane(values, rest), self.middle(values, rest), rest.width, rest.height)
+        # What stands behind the camera is not seen.
+        return Matrix.grow(0.0) if found is None else found
+
+    def changes_pixels(self, values: Values) -> bool:
+        eye: Eye | None = values.get("eye")
+        return eye is not None and eye.focus is not None
+
+    def margin(self, values: Values, rest: Rest) -> float:
+        discs = self.discs(values, rest, Matrix())
+        if discs is None:
+            return 0.0
+        frame = Rect(0, 0, rest.width, rest.height)
+        # What lies beside the frame may be spread more widely than what lies in it.
+        return reach_of(discs.widest(frame.grown(discs.widest(frame) / 2))) + 1.0
+
+    def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
+        discs = self.discs(values, context.rest, context.matrix)
+        return patch if discs is None else defocused(patch, discs, context.window)
+
+    def nearness(self, values: Values, rest: Rest, view: Matrix) -> Nearness | None:
+        """One by how far ahead of the camera the plane lies, over a painted picture that `view` leads to from the
+        frame; None where nothing is seen of it.
+
+        What a plane's points are divided by is their distance, and one by it runs straight over the picture; through a
+        view in perspective it is told as it is at the pivot."""
+        eye: Eye = values.get("eye") or resting_eye(rest.width, rest.height)
+        middle = self.middle(values, rest)
+        near = eye.depth(middle)
+        placed = eye.sees(self.plane(values, rest), middle, rest.width, rest.height)
+        if placed is None or values["size"] < 1e-9:
+            return None
+        if not view.flat or placed.flat:
+            return 0.0, 0.0, 1 / near
+        whole = view @ placed
+        back = whole.inverse()
+        at = near * back.w_at(*whole.map(*rest.anchor))
+        return (back.g / at, back.h / at, back.i / at) if abs(at) > 1e-12 else None
+
+    def discs(self, values: Values, rest: Rest, view: Matrix) -> Discs | None:
+        """How far out of focus each px of a painted picture is, `view` leading to it from the frame; None where
+        everything is sharp, or nothing is seen."""
+        eye: Eye | None = values.get("eye")
+        near = None if eye is None or eye.focus is None else self.nearness(values, rest, view)
+        if eye is None or eye.focus is None or near is None:
+            return None
+        focus = eye.focus
+        by, most = view.scale_at(rest.width / 2, rest.height / 2), _WIDEST * rest.width
+        across, down, first = (-by * focus.spread * focus.sharp * each for each in near)
+        if abs(across) * rest.width + abs(down) * rest.height < _ALIKE:
+            alike = by * focus.diameter(eye.depth(self.middle(values, rest)))
+            return Discs(alike, 0.0, 0.0, by * most, focus.opening)
+        return Discs(first + by * focus.spread, across, down, by * most, focus.opening)
+
+
+_WIDEST = 0.25
+"""Of the frame's width: the largest disc that is painted."""
+
+_ALIKE = 0.05
+"""Px by which discs may differ over a frame's width and height and still be laid down as one size."""
+
+
+def _times(vector: Vector, by: float) -> Vector:
+    return vector[0] * by, vector[1] * by, vector[2] * by
