@@ -203,7 +203,7 @@ def page(chromium):
     page.close()
 
 
-def until(check, seconds: float = 20):
+def until(check, seconds: float = 60):
     """Wait for a check to be true and return what it gave."""
     deadline = time.monotonic() + seconds
     while True:

@@ -68,6 +68,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     from ..service.painting import Painters
     from ..service.transcribing import Transcribing
     from ..setup.front_end import DIST, build_front_end
+    from ..setup.loops import Loops
     from ..setup.mariadb import MariaDB
     from ..store.database import Database
     from ..store.projects import ProjectStore
@@ -75,6 +76,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
 
     lock = home.lock()
     listening = _listen(host, port)
+    loops = Loops()
     server = MariaDB(home.database).start()
     try:
         database = Database(server.address.connect)
@@ -85,6 +87,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
         clear_leftovers(home.media)
         lay_out_sounds(home.media)
         build_front_end()
+        loops.wait()
         context = Context(
             store,
             Painters(home.media),

@@ -25,10 +25,12 @@ _CHECKS = (
 def test(context: typer.Context) -> None:
     """Run the tests; further arguments go to pytest."""
     from ..setup.front_end import BuildFailed, build_front_end
+    from ..setup.loops import Loops
 
     try:
         ensure("mariadbd", "my_print_defaults", "chromium", "ffprobe", "node", "npm", *PAINTING, *SPEAKING)
         painting = None if context.args else _paint_beside()
+        loops = Loops()
         build_front_end()
     except (PackagesMissing, BuildFailed) as error:
         typer.echo(str(error), err=True)
@@ -38,6 +40,7 @@ def test(context: typer.Context) -> None:
     failed = [subprocess.call(check, cwd=ROOT / folder) for folder, check in _CHECKS]
     if painting is not None:
         painting.wait()
+    loops.wait()
     raise typer.Exit(max(*failed, *_run_all()))
 
 

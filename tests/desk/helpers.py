@@ -23,7 +23,7 @@ def settled(page, frame=None):
             "says": page.locator("[data-test=preview-state]").inner_text(),
         }
 
-    deadline = time.monotonic() + 20
+    deadline = time.monotonic() + 60
     while True:
         now = state()
         if (
