@@ -19,6 +19,7 @@ MAY_KNOW = {
 
 ROOMS = (
     "picture",
+    "space",
     "clock",
     "motion",
     "type",

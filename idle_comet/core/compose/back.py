@@ -6,8 +6,9 @@ from typing import NamedTuple
 
 from ..moment.scene import StepNow
 from ..picture import Matrix, Rect
-from ..steps import KINDS, Rest, enlargement
+from ..steps import KINDS, Rest, Solid, enlargement
 from ..type import Inking
+from .deep import Body, Deep
 from .graph import MaskPlan, Picture, Stepped, StepPlan
 
 
@@ -22,6 +23,14 @@ class Back(NamedTuple):
     steps: tuple[StepPlan, ...] = ()
     inking: Inking | None = None
     spreads: bool = True
+    deep: Deep | None = None
+    """Where it stands in space, of a clip that may be solid."""
+    solid: Solid | None = None
+
+    @property
+    def body(self) -> Body | None:
+        """What its ink is made of where it is solid."""
+        return None if self.solid is None or self.deep is None else Body(self.solid, self.deep)
 
     def before(
         self, step: StepNow, rest: Rest, only: Rect | None = None, masks: tuple[MaskPlan, ...] = ()
@@ -48,7 +57,12 @@ class Back(NamedTuple):
         if opacity <= 0 or _gone(matrix, rest):
             return None
         inking = kind.inking(step.values, rest) or self.inking
-        return Back(matrix, window, self.exact, opacity, steps, inking, self.spreads)
+        deep = self.deep
+        solid = None
+        if deep is not None:
+            deep = deep.before(kind, step.values, rest, placed, self.matrix)
+            solid = self.solid or (kind.solid(step.values, rest) if step.mix > 0 else None)
+        return Back(matrix, window, self.exact, opacity, steps, inking, self.spreads, deep, solid)
 
     def over(self, picture: Picture) -> Picture:
         """The picture with the steps done to it."""

@@ -7,9 +7,10 @@ from typing import Protocol, Sequence
 from ..moment.scene import FootageNow, GeneratedNow, GroupNow, Layer, Scene, ShapeNow, StepNow, TextNow, TreatmentNow
 from ..moment.standing import Standing, content_size, stand
 from ..picture import Matrix, Rect, covered_by
-from ..steps import KINDS
+from ..steps import KINDS, StepKind
 from ..type import Inking, Pose
 from .back import Back
+from .deep import deep_in
 from .generated import covers
 from .graph import Blended, MaskPlan, Picture, Seen, Shared, Source, Stepped
 from .letters import adds, letters_of, splits
@@ -33,7 +34,8 @@ def plan_clip(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
     standing = stand(layer.content, sight.width, sight.height)
     sight = sight._replace(moves=sight.moves or layer.moves)
     active = [step for step in layer.steps if step.mix > 0 or step.parts]
-    back = Back(sight.view, sight.window, sight.exact, spreads=sight.spreads)
+    deep = deep_in(sight.width, sight.height, sight.view) if may_be_solid(layer) else None
+    back = Back(sight.view, sight.window, sight.exact, spreads=sight.spreads, deep=deep)
     planned = _chain(layer, standing, active, back, sight, inside)
     if planned is None:
         return None
@@ -75,6 +77,13 @@ def _chain(
         {id(step): _masks(step, back.matrix, back.window, sight, inside) for step in steps if step.masks},
     )
     return found and (back.over(found[0]), found[1])
+
+
+def may_be_solid(layer: Layer) -> bool:
+    """Whether a clip has ink that a step makes solid."""
+    return isinstance(layer.content, (TextNow, ShapeNow)) and any(
+        type(KINDS[step.kind]).solid is not StepKind.solid for step in layer.steps
+    )
 
 
 def _as_two_pictures(step: StepNow) -> bool:
@@ -129,9 +138,12 @@ def _content(layer: Layer, standing: Standing, back: Back, sight: Sight, inside:
         return (back.over(held), back.opacity) if held.children or adds(back.steps) else None
     if isinstance(content, TreatmentNow):
         return back.over(inside.below(sight._replace(view=back.matrix, window=back.window))), back.opacity
-    if not adds(back.steps) and bounds_of(content, standing, matrix, back.inking).meets(back.window).empty:
-        return None
-    poses = (Pose(None, matrix, 1.0, back.inking),) if isinstance(content, TextNow) else ()
+    body = back.body
+    # A body reaches past its ink.
+    if body is None and not adds(back.steps):
+        if bounds_of(content, standing, matrix, back.inking).meets(back.window).empty:
+            return None
+    poses = (Pose(None, matrix, 1.0, back.inking, solid=body),) if body or isinstance(content, TextNow) else ()
     return back.over(Source(content, matrix, back.window, sight.frame, sight.exact, poses, sight.moves)), back.opacity
 
 

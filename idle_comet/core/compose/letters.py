@@ -10,6 +10,7 @@ from ..picture import Matrix, Rect
 from ..steps import KINDS
 from ..type import Inking, Pose, regions
 from .back import Back
+from .deep import Body
 from .graph import Blended, MaskPlan, Picture, Seen, Source, StepPlan
 from .sight import Sight
 
@@ -48,6 +49,8 @@ def _changes(step: StepNow, part: PartNow, standing: Standing) -> bool:
         standing.rest_of(part.unit, part.index, step.leaving, step.pivot),
     )
     if kind.opacity(values) != 1 or kind.changes_pixels(values) or kind.inking(values, rest):
+        return True
+    if kind.solid(values, rest) is not None:
         return True
     placed = kind.place(values, rest)
     return placed is not None and placed != Matrix()
@@ -132,6 +135,9 @@ class Letters:
 
 def in_sight(standing: Standing, pose: Pose, window: Rect) -> bool:
     """Whether any ink of a pose lies in a window."""
+    if pose.solid is not None:
+        # A body reaches past its ink.
+        return True
     units = standing.words.units["letter"]
     letters = range(len(units)) if pose.letters is None else pose.letters
     room = 0.6 if pose.swaps else pose.inking.pen if pose.inking else 0.0
@@ -153,7 +159,7 @@ def letters_of(
     bare = tail._replace(opacity=1.0, steps=())
     # Letters that come to stand alike are one pose, such as all that have arrived.
     stands: list[tuple[Back, list[int]]] = []
-    bare_ones: dict[tuple[Matrix, float, Inking | None], list[int]] = {}
+    bare_ones: dict[tuple[Matrix, float, Inking | None, Body | None], list[int]] = {}
     complete = True
     gone: set[tuple[tuple[int, float], ...]] = set()
     for signature, members in letters.alike().items():
@@ -165,16 +171,15 @@ def letters_of(
             complete = False
         elif back.steps:
             stands.append((back, members))
-        elif (alike_ones := bare_ones.get((back.matrix, back.opacity, back.inking))) is not None:
+        elif (alike_ones := bare_ones.get((back.matrix, back.opacity, back.inking, back.body))) is not None:
             alike_ones.extend(members)
         else:
-            bare_ones[back.matrix, back.opacity, back.inking] = members
+            bare_ones[back.matrix, back.opacity, back.inking, back.body] = members
             stands.append((back, members))
     found = []
     for back, members in stands:
-        pose = Pose(
-            tuple(sorted(members)), back.matrix @ standing.matrix, back.opacity, back.inking, letters.swaps_of(members)
-        )
+        matrix, swaps = back.matrix @ standing.matrix, letters.swaps_of(members)
+        pose = Pose(tuple(sorted(members)), matrix, back.opacity, back.inking, swaps, solid=back.body)
         found.append((pose, back))
     return together(content, standing, found, complete, tail, sight)
 

@@ -54,6 +54,7 @@ from .laying import filled, laid, laid_clear, laid_over_nothing
 from .masks import share_of, within
 from .plan import Plan
 from .shape import paint_shape
+from .solid import bodies, paint_solid
 
 
 class PictureMissing(LookupError):
@@ -239,6 +240,8 @@ class Painter:
 
     def _source(self, source: Source) -> Patch:
         content = source.content
+        if isinstance(content, (TextNow, ShapeNow)) and bodies(source.poses):
+            return self._with_bodies(content, source)
         if isinstance(content, TextNow):
             return paint_text(layout_of(content), source.poses, source.window, parse_colour(content.colour))
         if isinstance(content, PlainNow):
@@ -255,6 +258,15 @@ class Painter:
         return warp_picture(
             picture, matrix, source.window, not alpha, source.frame, source.exact, self._kept, source.moves
         )
+
+    def _with_bodies(self, content: TextNow | ShapeNow, source: Source) -> Patch:
+        """Ink of which some is solid; what is flat lies below."""
+        solid = [pose for pose in source.poses if pose.solid is not None]
+        body = paint_solid(content, solid, source.window, source.exact, self._frame_of(source.exact))
+        flat = replace(source, poses=tuple(pose for pose in source.poses if pose.solid is None))
+        if not flat.poses:
+            return body
+        return gathered([self._source(flat), body], source.window)
 
     def _frame(self, content: FootageNow, width: int, exact: bool) -> tuple[np.ndarray | Planes, bool]:
         """A shot's picture, and whether it may have transparency; what is missing is painted as missing."""

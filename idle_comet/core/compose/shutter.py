@@ -10,7 +10,7 @@ from ..moment.scene import FootageNow, Layer, StepNow, TextNow
 from ..moment.standing import stand
 from ..picture import Matrix, Rect
 from ..steps import KINDS
-from .clip import Inside, plan_clip
+from .clip import Inside, may_be_solid, plan_clip
 from .exposed_letters import exposed_letters
 from .graph import Averaged, Seen, Travelled
 from .sight import Sight
@@ -42,7 +42,8 @@ def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
     """
     if layer.exposure is None:
         return plan_clip(layer, sight, inside)
-    if isinstance(layer.content, TextNow) and any(step.parts for step in layer.steps):
+    solid = may_be_solid(layer)
+    if isinstance(layer.content, TextNow) and not solid and any(step.parts for step in layer.steps):
         letters = exposed_letters(
             layer, sight, lambda share, members: moment_of(layer, share, members), CEILINGS[sight.exact]
         )
@@ -63,7 +64,7 @@ def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
         else []
     )
     # Further than a few frames' breadth one picture with room for it all would be too large to paint.
-    only_travels = bool(shifts) and travel < 3 * sight.span and _only_travels(moments, corners)
+    only_travels = bool(shifts) and not solid and travel < 3 * sight.span and _only_travels(moments, corners)
     # A sharp edge has the spread of the place between pixels at which it was painted; in a short streak that is seen.
     short = only_travels and sight.exact and 0.5 <= travel < _SHORT and not isinstance(layer.content, FootageNow)
     if only_travels and not short:

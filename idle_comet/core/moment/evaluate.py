@@ -146,6 +146,8 @@ def _steps(
             at = shown if still else local
             mix = step.mixed(at)
             told = step.told(step.values(at), at, mix)
+            if kind.lit:
+                told = {**told, "lights": None}
             if kind.in_space:
                 told = {**told, "eye": eye_at(project, clip, clip.head + at)}
             if KINDS[step.kind].camera:

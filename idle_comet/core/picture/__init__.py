@@ -26,7 +26,20 @@ from .modes import MODES, Mode, blend
 from .noise import noise, noise_over, sampled_noise
 from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
 from .planes import Planes, planes_to_rgba
-from .shapes import bezier_path, cornered, ellipse, paint_path, part_of, polygon, rounded, skia_matrix, star, stroked
+from .power import raised
+from .shapes import (
+    bezier_path,
+    cornered,
+    ellipse,
+    lines_of,
+    paint_path,
+    part_of,
+    polygon,
+    rounded,
+    skia_matrix,
+    star,
+    stroked,
+)
 from .smear import mean_of, travelled
 from .spots import lay_spots
 from .svg import SvgError, SvgPart, outline_path, read_svg
@@ -41,6 +54,8 @@ __all__ = [
     "framed",
     "shifted",
     "thin_lens",
+    "lines_of",
+    "raised",
     "reach_of",
     "defocused",
     "Opening",

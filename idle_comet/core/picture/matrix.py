@@ -102,6 +102,11 @@ class Matrix(NamedTuple):
         return self.g * x + self.h * y + self.i
 
     @property
+    def scale_sign(self) -> float:
+        """1, or −1 for one that shows things the other way round."""
+        return math.copysign(1.0, self.a * self.d - self.b * self.c if self.flat else self._determinant())
+
+    @property
     def scale(self) -> float:
         """Mean enlargement: √|determinant|; with perspective, at the origin."""
         if self.flat:

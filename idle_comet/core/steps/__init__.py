@@ -21,7 +21,7 @@ from .glow import Glow
 from .gradient import Gradient
 from .grain import Grain
 from .handheld import Handheld
-from .kind import LetterNow, Pulse, Ready, Rest, StepContext, StepKind, Values, enlargement
+from .kind import LetterNow, Pulse, Ready, Rest, Solid, StepContext, StepKind, Values, enlargement
 from .letterbox import Letterbox
 from .lift_gamma_gain import LiftGammaGain
 from .light_leak import LightLeak
@@ -43,6 +43,7 @@ from .shadow import Shadow
 from .shape import Shape
 from .sharpen import Sharpen
 from .signal_tear import SignalTear
+from .solid import MakeSolid
 from .stand import LENS, SENSOR, Stand, resting_eye
 from .still_point import StillPoint
 from .streak_blur import StreakBlur
@@ -76,6 +77,7 @@ KINDS: dict[str, StepKind] = {
         SaidWords(),
         Gradient(),
         PictureFill(),
+        MakeSolid(),
         Outline(),
         Shadow(),
         LongShadow(),
@@ -150,6 +152,7 @@ __all__ = [
     "Rest",
     "SHADOW",
     "STILL_POINT",
+    "Solid",
     "StepContext",
     "TYPING",
     "StepKind",

@@ -9,6 +9,7 @@ import numpy as np
 
 from ..motion import By, Ease, Order, Unit
 from ..picture import Cube, Grading, Matrix, Patch, Rect
+from ..space import Light
 from ..type import Inking, Layout, Pivot
 from .axis import Axis
 from .parameter import Choice, Parameter
@@ -79,6 +80,22 @@ class StepContext:
     def scale(self) -> float:
         """Px of the painted picture for one px of the project's frame, in the middle of what the step is done to."""
         return enlargement(self.matrix, self.rest)
+
+
+class Solid(NamedTuple):
+    """What ink becomes that is made solid: how deep, in px of the frame, with which edge (see `space/extrude.py`), and
+    what its surfaces are like: (name, value) of all that is set, and the lights that shine on it."""
+
+    depth: float
+    bevel: str
+    wide: float
+    deep: float
+    looks: tuple[tuple[str, Any], ...]
+    lights: tuple[Light, ...] | None
+    picture: tuple[str, int, int, int] | None
+    box: Rect
+    to_frame: Matrix = Matrix()
+    """From the words' em to px of the frame."""
 
 
 class Pulse(NamedTuple):
@@ -169,6 +186,8 @@ class StepKind:
     turns_over: bool = False
     """Whether it can turn a clip so far that its back is seen: its values then hold `back`, whether the clip has
     one and shows it."""
+    lit: bool = False
+    """Whether lights shine on it: its values then hold the `lights` of its timeline, or None where there are none."""
     in_space: bool = False
     """Whether it stands in space: its values then hold `eye`, the camera of its timeline, or None."""
     fades: tuple[str, ...] = ()
@@ -244,6 +263,11 @@ class StepKind:
         many. None of a kind that is asked moment by moment."""
         return None
 
+    def seen_from(self, values: Values, rest: Rest) -> tuple[float, float, float] | None:
+        """Of a kind that turns a picture in depth: the point its eye looks straight at, and from how many px away; None
+        where that is as the frame is seen."""
+        return None
+
     def opacity(self, values: Values) -> float:
         return 1.0
 
@@ -261,6 +285,10 @@ class StepKind:
 
     def inking(self, values: Values, rest: Rest) -> Inking | None:
         """How outlines are drawn; None fills them."""
+        return None
+
+    def solid(self, values: Values, rest: Rest) -> Solid | None:
+        """What ink becomes that is made solid; None leaves it flat."""
         return None
 
     def changes_pixels(self, values: Values) -> bool:

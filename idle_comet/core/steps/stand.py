@@ -58,6 +58,12 @@ class Stand(StepKind):
         ax, ay = rest.anchor
         return ax - rest.width / 2 + values["x"], ay - rest.height / 2 + values["y"], values["z"]
 
+    def body(self, values: Values, rest: Rest) -> tuple[Vector, Vector, Vector, Vector]:
+        """Its own px in the world: where its x, its y and its back go, and where (0, 0) lies."""
+        origin, across, down = self.plane(values, rest)
+        away = turned_axes(values["tilt"], values["swing"], values["roll"])[2]
+        return across, down, _times(away, values["size"]), origin
+
     def plane(self, values: Values, rest: Rest) -> tuple[Vector, Vector, Vector]:
         """Its own px in the world: where (0, 0) lies, and where its x and its y go."""
         across, down, _ = turned_axes(values["tilt"], values["swing"], values["roll"])

@@ -77,5 +77,8 @@ class Tumble(StepKind):
         turned = Matrix.tilt(values["tilt"], values["swing"], values["roll"], max(values["eye"], 1.0))
         return (turned @ Matrix.grow(values["size"])).about(x, y)
 
+    def seen_from(self, values: Values, rest: Rest) -> tuple[float, float, float]:
+        return *rest.anchor, max(values["eye"], 1.0)
+
     def presence(self, values: Values) -> float:
         return min(1.0, values["size"] ** 2)

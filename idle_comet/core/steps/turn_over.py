@@ -59,6 +59,9 @@ class TurnOver(StepKind):
         turned = Matrix.turn(lean) @ Matrix.tilt(0, turn, 0, max(values["eye"], 1.0)) @ Matrix.turn(-lean)
         return turned.about(rest.anchor[0] + values["x"], rest.anchor[1] + values["y"])
 
+    def seen_from(self, values: Values, rest: Rest) -> tuple[float, float, float]:
+        return rest.anchor[0] + values["x"], rest.anchor[1] + values["y"], max(values["eye"], 1.0)
+
     def changes_pixels(self, values: Values) -> bool:
         return values["shade"] > 0 and values["turn"] % 180 != 0
 

@@ -2,7 +2,7 @@
 
 from .faces import OWN, STAND_IN, Face, Family, face_for, families, family_of
 from .layout import Glyph, Layout, Line, lay_out, regions
-from .painting import Inking, Pose, Smear, paint_text
+from .painting import Inking, Pose, Smear, glyphs_of, paint_text
 from .setting import CASES, Block, Range, Setting
 from .units import KINDS, PIVOTS, Pivot, Unit
 
@@ -20,6 +20,7 @@ __all__ = [
     "PIVOTS",
     "Pivot",
     "Pose",
+    "glyphs_of",
     "Smear",
     "Range",
     "STAND_IN",

@@ -97,11 +97,14 @@ class Pose(NamedTuple):
     """Letters shown as another character, in their own place."""
     smear: Smear | None = None
     """While a shutter is open: the moments whose mean is painted, in place of `matrix` and `opacity`."""
+    solid: Hashable = None
+    """What its ink is made of where it is solid, for whoever paints that."""
 
     @property
     def name(self) -> tuple[object, ...]:
         """The pose as plain tuples, which are written in a tenth of the time."""
-        return (self.letters, (*self.matrix,), self.opacity, self.inking, self.swaps, self.smear and (*self.smear,))
+        smear = self.smear and (*self.smear,)
+        return (self.letters, (*self.matrix,), self.opacity, self.inking, self.swaps, smear, self.solid)
 
 
 def paint_text(layout: Layout, poses: Sequence[Pose], window: Rect, colour: tuple[int, int, int]) -> Patch:
@@ -253,6 +256,14 @@ def _add_travel(
     if not streak.rect.empty:
         x, y = streak.x - box[0], streak.y - box[1]
         total[y : y + streak.height, x : x + streak.width] += streak.pixels * np.float32(opacity)
+
+
+def glyphs_of(layout: Layout, pose: Pose) -> list[Glyph]:
+    """All glyphs of a pose, in sight or not."""
+    glyphs = layout.glyphs if pose.letters is None else [g for each in pose.letters for g in layout.of_letter[each]]
+    swaps = dict(pose.swaps)
+    made = [_swapped(layout, each, swaps[each.letter]) if each.letter in swaps else each for each in glyphs]
+    return [each for each in made if each is not None]
 
 
 def _glyphs(layout: Layout, pose: Pose, bounds: Rect) -> list[Glyph]:

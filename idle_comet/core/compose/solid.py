@@ -1,0 +1,261 @@
+"""Solids painted: words and shapes as bodies, as their steps made and placed them."""
+
+from __future__ import annotations
+
+import math
+from typing import Callable, Iterator, Sequence
+
+import numpy as np
+
+from ..moment.scene import ShapeNow, TextNow
+from ..moment.shaped import line_of, path_of
+from ..moment.standing import layout_of
+from ..picture import Eye, Matrix, Patch, Rect, as_light, gathered, lines_of, parse_colour
+from ..remember import BUDGET
+from ..space import (
+    EDGE,
+    FRONT,
+    SIDE,
+    Cut,
+    Mesh,
+    Painted,
+    Triangles,
+    around,
+    around_of,
+    extruded,
+    joined,
+    rasterise,
+    region_of,
+    rows_of,
+    usual,
+)
+from ..steps import Solid
+from ..type import Glyph, Pose, glyphs_of
+from .deep import Body, Deep, array
+from .textures import Textures
+
+FrameOf = Callable[[str, int, int], np.ndarray]
+
+_FINE = 0.06
+"""Px by which an outline may be off."""
+
+_FINEST = 6
+"""Octaves of enlargement up to which outlines are made as fine as they are seen."""
+
+_DARKER = 0.34
+"""Of the front's light: what sides are that have no colour of their own."""
+
+_UNIT, _FAR = 1.0, 2.0
+"""How deep the edge and all of a body are when it is made; it is stretched to what is asked, so that a body that grows
+in depth is made once."""
+
+
+def bodies(poses: Sequence[Pose]) -> bool:
+    """Whether any ink is solid."""
+    return any(isinstance(pose.solid, Body) for pose in poses)
+
+
+def paint_solid(
+    content: TextNow | ShapeNow, poses: Sequence[Pose], window: Rect, exact: bool, frame_of: FrameOf
+) -> Patch:
+    """Poses that are solid, those that are wholly there among each other in depth, each that fades by itself."""
+    whole = [pose for pose in poses if pose.opacity >= 1]
+    made = []
+    for together in ([whole] if whole else []) + [[pose] for pose in poses if 0 < pose.opacity < 1]:
+        patch = _painted(content, together, window, exact, frame_of)
+        if not patch.rect.empty:
+            made.append(patch.faded(together[0].opacity))
+    if not made:
+        return Patch.empty()
+    return made[0] if len(made) == 1 else gathered(made, window)
+
+
+def _painted(content: TextNow | ShapeNow, poses: Sequence[Pose], window: Rect, exact: bool, frame_of: FrameOf) -> Patch:
+    x0, y0, x1, y1 = window.whole()
+    first = poses[0].solid
+    assert isinstance(first, Body)
+    looks = _Looks(first.solid, frame_of)
+    corners, carried, surfaces = [], [], []
+    mirrored = False
+    for pose in poses:
+        body = pose.solid
+        assert isinstance(body, Body)
+        placed = Matrix.shift(-x0, -y0) @ body.deep.view
+        mirrored = np.linalg.det(array(body.deep.world)) * placed.scale_sign < 0
+        for mesh, colour in _meshes(content, pose, body.solid):
+            seen = _seen(mesh, body.deep, placed)
+            if seen is not None:
+                corners.append(seen[0])
+                carried.append(seen[1])
+                surfaces.append(looks.rows(colour)[mesh.surfaces])
+    if not corners:
+        return Patch.empty()
+    triangles = Triangles(
+        np.concatenate(corners),
+        np.concatenate(carried),
+        np.concatenate(surfaces),
+        np.zeros(sum(map(len, corners)), np.bool_),
+        mirrored,
+    )
+    eye = first.deep.eye
+    pixels, left, top = rasterise(triangles, looks.painted(eye), np.array(eye.at), x1 - x0, y1 - y0, exact)
+    return Patch(pixels, x0 + left, y0 + top) if pixels.size else Patch.empty()
+
+
+def _seen(mesh: Mesh, deep: Deep, view: Matrix) -> tuple[np.ndarray, np.ndarray] | None:
+    """A body's triangles on the painted picture, and what their corners carry; None where none is before the eye."""
+    world, eye = array(deep.world), deep.eye
+    spots = np.column_stack([mesh.spots, np.ones(len(mesh.spots))]) @ world.T
+    there = spots[:, 3] > 1e-3
+    if not there.any():
+        return None
+    places = spots[:, :3] / np.maximum(spots[:, 3:], 1e-3)
+    faces = mesh.faces
+    kept = there[faces].all(1)
+    on_eye = (places - eye.at) @ np.array([eye.right, eye.down, eye.ahead]).T
+    width, height = deep.frame
+    frame = np.column_stack(
+        [
+            eye.focal * on_eye[:, 0] + width / 2 * on_eye[:, 2],
+            eye.focal * on_eye[:, 1] + height / 2 * on_eye[:, 2],
+            on_eye[:, 2],
+        ]
+    )
+    painted = frame @ np.array([[view.a, view.c, view.e], [view.b, view.d, view.f], [view.g, view.h, view.i]]).T
+    # −1/w runs straight over the picture, and is less the nearer a place is.
+    seen = np.column_stack([painted[:, :2], np.full(len(painted), -1.0), painted[:, 2]])
+    # A plane's normal and distance go by the inverse transposed.
+    flat = np.einsum("mij,mij->mi", mesh.normals, mesh.spots[faces])
+    planes = np.concatenate([mesh.normals, -flat[..., None]], -1) @ np.linalg.inv(world)
+    carried = np.concatenate([places[faces], planes[..., :3], mesh.places], -1)
+    if not kept.all():
+        return seen[faces][kept], carried[kept]
+    return seen[faces], carried
+
+
+def _meshes(content: TextNow | ShapeNow, pose: Pose, solid: Solid) -> Iterator[tuple[Mesh, tuple[int, int, int]]]:
+    """The bodies of a pose in px of the frame, each with the colour of its front."""
+    if isinstance(content, ShapeNow):
+        yield from _shape_meshes(content, pose, solid)
+        return
+    layout = layout_of(content)
+    by_colour: dict[str, list[Mesh]] = {}
+    for glyph in glyphs_of(layout, pose):
+        mesh = _glyph_mesh(glyph, pose, solid)
+        if len(mesh.faces):
+            by_colour.setdefault(glyph.colour or content.colour, []).append(mesh)
+    for colour, meshes in by_colour.items():
+        yield _finished(joined(meshes), solid), parse_colour(colour)
+
+
+def _octave(enlarged: float) -> int:
+    return min(_FINEST, max(0, math.ceil(math.log2(max(enlarged, 1e-6)))))
+
+
+def _glyph_mesh(glyph: Glyph, pose: Pose, solid: Solid) -> Mesh:
+    """A glyph in its place, with its edge and its body as deep as they are made."""
+    to_frame = solid.to_frame
+    em = to_frame.scale * glyph.size
+    octave = _octave(pose.matrix.scale / max(to_frame.scale, 1e-9))
+    name = (_glyph_mesh, id(glyph.face), glyph.gid, em, solid.bevel, solid.wide, octave)
+    known = BUDGET.find(name)
+    if known is None or known[0] is not glyph.face:
+        pieces = glyph.face.pieces(glyph.gid, em * 2**octave) * em
+        mesh = extruded(region_of(pieces), _FAR, Cut(solid.bevel, solid.wide, _UNIT), _FINE / 2**octave)
+        known = (glyph.face, mesh)
+        BUDGET.keep(name, known, mesh.nbytes + 400)
+    x, y = to_frame.map(glyph.x, glyph.y)
+    mesh = known[1]
+    return mesh._replace(spots=mesh.spots + (x, y, 0.0))
+
+
+def _shape_meshes(shape: ShapeNow, pose: Pose, solid: Solid) -> Iterator[tuple[Mesh, tuple[int, int, int]]]:
+    values = dict(shape.values)
+    octave = _octave(pose.matrix.scale)
+    for path, colour, there in (
+        (path_of(shape), values["colour"], values["filled"] > 0 and values["form"] != "line"),
+        (line_of(shape), values["line_colour"], True),
+    ):
+        if there and not path.isEmpty():
+            name = (_shape_meshes, shape, colour, solid.bevel, solid.wide, octave)
+            mesh = BUDGET.find(name)
+            if mesh is None:
+                region = region_of(lines_of(path, 2.0**octave))
+                mesh = extruded(region, _FAR, Cut(solid.bevel, solid.wide, _UNIT), _FINE / 2**octave)
+                BUDGET.keep(name, mesh, mesh.nbytes + 400)
+            if len(mesh.faces):
+                yield _finished(mesh, solid), parse_colour(colour)
+
+
+def _finished(mesh: Mesh, solid: Solid) -> Mesh:
+    """A body stretched to its depth, its front's places on a picture that covers all of the ink."""
+    z = mesh.spots[:, 2]
+    edge = solid.deep if solid.bevel != "none" else 0.0
+    spots = np.column_stack([mesh.spots[:, :2], np.where(z > _UNIT, solid.depth, np.minimum(z, _UNIT) * edge)])
+    normals = mesh.normals
+    if edge > 0:
+        of_edge = mesh.surfaces == EDGE
+        stretched = normals[of_edge] * (1, 1, _UNIT / edge)
+        normals = normals.copy()
+        normals[of_edge] = stretched / np.maximum(np.linalg.norm(stretched, axis=-1, keepdims=True), 1e-12)
+    wide, high = max(solid.box.x1 - solid.box.x0, 1e-6), max(solid.box.y1 - solid.box.y0, 1e-6)
+    places = (spots[mesh.faces][..., :2] - (solid.box.x0, solid.box.y0)) / (wide, high)
+    return mesh._replace(spots=spots, normals=normals, places=_covering(places, solid, wide / high))
+
+
+def _covering(places: np.ndarray, solid: Solid, ratio: float) -> np.ndarray:
+    """Places 0..1 over the ink's box on a picture of another shape, which covers it."""
+    if solid.picture is None:
+        return places
+    own = solid.picture[1] / solid.picture[2]
+    by = (1.0, own / ratio) if ratio > own else (ratio / own, 1.0)
+    return (places - 0.5) * by + 0.5
+
+
+class _Looks:
+    """The surfaces of bodies that are alike but for the colour of their fronts."""
+
+    def __init__(self, solid: Solid, frame_of: FrameOf) -> None:
+        self._solid, self._values = solid, dict(solid.looks)
+        self._rows: list[list[float]] = []
+        self._known: dict[tuple[int, int, int], np.ndarray] = {}
+        self._textures = Textures()
+        self._worn, self._around = -1, None
+        if solid.picture is not None:
+            media, width, height, _ = solid.picture
+            if self._values["worn"] == "on the front":
+                self._worn = self._textures.add(frame_of(media, 0, min(width, 2048)))
+            else:
+                self._around = around_of(frame_of(media, 0, min(width, 512)))
+
+    def rows(self, colour: tuple[int, int, int]) -> np.ndarray:
+        """The rows of a body's FRONT, EDGE and SIDE."""
+        known = self._known.get(colour)
+        if known is None:
+            front = as_light(colour)
+            edge, side = front, front * _DARKER
+            if self._values["sides"] == "in their own colours":
+                edge, side = (as_light(parse_colour(self._values[f"{name}_colour"])) for name in ("edge", "side"))
+            assert (FRONT, EDGE, SIDE) == (0, 1, 2)
+            begin = len(self._rows)
+            white = np.ones(3, np.float32)
+            for light, worn in ((white if self._worn >= 0 else front, self._worn), (edge, -1), (side, -1)):
+                self._rows.append(self._row(light, worn))
+            known = self._known[colour] = np.arange(begin, begin + 3)
+        return known
+
+    def _row(self, light: np.ndarray, worn: int) -> list[float]:
+        values = self._values
+        own = light * values["own_light"] * 2
+        head_on = 0.08 * values["shine"]
+        return [*light, values["metal"], values["rough"], *own, head_on, worn, -1, worn if worn >= 0 else -1, 0, 0]
+
+    def painted(self, eye: Eye) -> Painted:
+        solid, values = self._solid, self._values
+        lights = usual(abs(eye.focal)) if solid.lights is None else solid.lights
+        surrounding = around(values["around"]) if self._around is None else self._around
+        if len(surrounding):
+            turned = round(values["turned"] / 360 * surrounding.shape[2])
+            surrounding = np.ascontiguousarray(np.roll(surrounding, turned, 2) * np.float32(values["mirror"]))
+        texels, sheets = self._textures.packed()
+        return Painted(np.array(self._rows, np.float64), rows_of(lights), surrounding, texels, sheets)

@@ -1,0 +1,34 @@
+"""Space: solids, how they are lit, and how they come to be px."""
+
+from .around import AROUND, NOTHING, Around, around, around_of
+from .extrude import BEVELS, EDGE, FRONT, SIDE, Bevel, Cut, extruded, region_of
+from .lights import Light, rows_of, usual
+from .mesh import Mesh, face_normals, joined, smoothed
+from .rasterise import Triangles, rasterise
+from .shade import Painted
+
+__all__ = [
+    "AROUND",
+    "Around",
+    "BEVELS",
+    "Bevel",
+    "Cut",
+    "EDGE",
+    "FRONT",
+    "Light",
+    "Mesh",
+    "NOTHING",
+    "Painted",
+    "SIDE",
+    "Triangles",
+    "around",
+    "around_of",
+    "extruded",
+    "face_normals",
+    "joined",
+    "rasterise",
+    "region_of",
+    "rows_of",
+    "smoothed",
+    "usual",
+]

@@ -1,0 +1,322 @@
+"""The rasteriser: triangles to px, by the nearest surface at many places of every px.
+
+A picture is made in bands of rows. Of each px 4 or 16 places are looked at (a Hammersley set: in each row and column
+of a 4 × 4 or 16 × 16 division lies one), and the nearest triangle is kept for each. A px is then shaded once for each
+triangle it shows, in the middle of the places that show it; what several triangles show is mixed as light. How much of
+the px is covered is how many places are. All sums are done in one order, so that the same triangles make the same
+bytes anywhere.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from ..picture import GAMMA, kernel, raised
+from .shade import Painted, shaded
+
+_BAND = 16
+"""Rows made at a time: what is kept of their places stays near the processor."""
+
+_NEAR = 1e-3
+"""Where triangles are cut off before the eye, as a share of how far away things are."""
+
+WIDE = 12
+"""Numbers of a triangle's corner: x, y, depth and 1/w on the picture, then place, normal and place on a texture."""
+
+
+def _places_of(count: int) -> np.ndarray:
+    """(count, 2) places within a px, for a power of two: n / count, and the digits of n read backwards."""
+    bits = count.bit_length() - 1
+    backwards = [int(f"{n:0{bits}b}"[::-1], 2) for n in range(count)]
+    return np.array([((n + 0.5) / count, (back + 0.5) / count) for n, back in enumerate(backwards)])
+
+
+_FEW, _MANY = _places_of(4), _places_of(16)
+
+
+class Triangles(NamedTuple):
+    """What is to be seen: `corners` (m, 3, 4) on the picture as x·w, y·w, depth·w and w, where w is above 0 before the
+    eye and a smaller depth is nearer; `carried` (m, 3, 8) their place in the world, normal there and place on a
+    texture; `surfaces` (m,) which surface each has; `open` (m,) whether its back is to be seen too. Where `mirrored`,
+    what faces the eye turns the other way on the picture."""
+
+    corners: np.ndarray
+    carried: np.ndarray
+    surfaces: np.ndarray
+    open: np.ndarray
+    mirrored: bool = False
+
+
+@kernel("int64(float64[:,:,::1], float64)")
+def _count_cut(corners, near):
+    """How many triangles are left when they are cut before the eye."""
+    count = 0
+    for t in range(corners.shape[0]):
+        ahead = 0
+        for k in range(3):
+            ahead += corners[t, k, 3] > near
+        count += 2 if ahead == 2 else 1 if ahead else 0
+    return count
+
+
+@kernel(
+    "int64(float64[:,:,::1], float64[:,:,::1], int64[::1], boolean[::1], float64, boolean, float64, float64,"
+    " float64[:,:,::1], int64[::1])"
+)
+def _set_up(corners, carried, surfaces, open_, near, mirrored, width, height, out, kept):
+    """Triangles as they lie on the picture: cut before the eye, without those that face away or lie outside."""
+    made = 0
+    ring = np.empty((4, 12))
+    for t in range(corners.shape[0]):
+        points = 0
+        for k in range(3):
+            j = (k + 1) % 3
+            w0, w1 = corners[t, k, 3], corners[t, j, 3]
+            if w0 > near:
+                for n in range(4):
+                    ring[points, n] = corners[t, k, n]
+                for n in range(8):
+                    ring[points, 4 + n] = carried[t, k, n]
+                points += 1
+            if (w0 > near) != (w1 > near):
+                at = (near - w0) / (w1 - w0)
+                for n in range(4):
+                    ring[points, n] = corners[t, k, n] + at * (corners[t, j, n] - corners[t, k, n])
+                for n in range(8):
+                    ring[points, 4 + n] = carried[t, k, n] + at * (carried[t, j, n] - carried[t, k, n])
+                points += 1
+        if points < 3:
+            continue
+        for k in range(points):
+            one = 1.0 / ring[k, 3]
+            for n in range(3):
+                ring[k, n] *= one
+            ring[k, 3] = one
+        for third in range(2, points):
+            ax, ay = ring[0, 0], ring[0, 1]
+            bx, by = ring[third - 1, 0], ring[third - 1, 1]
+            cx, cy = ring[third, 0], ring[third, 1]
+            twice = (bx - ax) * (cy - ay) - (cx - ax) * (by - ay)
+            if not (abs(twice) > 1e-12) or not np.isfinite(twice):
+                continue
+            # A surface that faces the eye turns against the clock on a picture with y down.
+            if not open_[t] and (twice > 0) != mirrored:
+                continue
+            if max(ax, bx, cx) < 0 or min(ax, bx, cx) > width or max(ay, by, cy) < 0 or min(ay, by, cy) > height:
+                continue
+            first, second = (third - 1, third) if twice > 0 else (third, third - 1)
+            for n in range(12):
+                out[made, 0, n], out[made, 1, n], out[made, 2, n] = ring[0, n], ring[first, n], ring[second, n]
+            kept[made] = surfaces[t]
+            made += 1
+    return made
+
+
+@kernel("void(float64[:,:,::1], int64, int64, int64[::1], int64[::1])")
+def _bands(made, band, rows, begins, order):
+    """The triangles of each band, in their own order; `order` may be empty, to count only."""
+    bands = begins.shape[0] - 1
+    at = np.zeros(bands, np.int64)
+    for b in range(bands):
+        at[b] = begins[b]
+    for t in range(made.shape[0]):
+        top = min(made[t, 0, 1], made[t, 1, 1], made[t, 2, 1])
+        foot = max(made[t, 0, 1], made[t, 1, 1], made[t, 2, 1])
+        first, last = max(0, int(top) // band), min(bands - 1, int(min(foot, float(rows))) // band)
+        for b in range(first, last + 1):
+            if order.shape[0]:
+                order[at[b]] = t
+            at[b] += 1
+    if not order.shape[0]:
+        total = 0
+        for b in range(bands):
+            count = at[b]
+            begins[b] = total
+            total += count
+        begins[bands] = total
+
+
+@kernel("void(float64[:,:,::1], int64[::1], int64, float64[:,::1], float64[:,:,::1], int32[:,:,::1])", fastmath=False)
+def _visible(made, order, top, places, depth, shown):
+    """Which triangle is nearest at each place of a band."""
+    rows, width, count = shown.shape
+    reach = np.empty((3, count))
+    for number in range(order.shape[0]):
+        t = order[number]
+        ax, ay, az = made[t, 0, 0], made[t, 0, 1] - top, made[t, 0, 2]
+        bx, by, bz = made[t, 1, 0], made[t, 1, 1] - top, made[t, 1, 2]
+        cx, cy, cz = made[t, 2, 0], made[t, 2, 1] - top, made[t, 2, 2]
+        left, right = max(0, int(np.floor(min(ax, bx, cx)))), min(width, int(np.ceil(max(ax, bx, cx))))
+        high, low = max(0, int(np.floor(min(ay, by, cy)))), min(rows, int(np.ceil(max(ay, by, cy))))
+        if left >= right or high >= low:
+            continue
+        twice = (bx - ax) * (cy - ay) - (cx - ax) * (by - ay)
+        # Edge k lies against corner k; inside all are above 0, and they sum up to twice the area.
+        e0x, e0y = -(cy - by), cx - bx
+        e1x, e1y = -(ay - cy), ax - cx
+        e2x, e2y = -(by - ay), bx - ax
+        zx = (e0x * az + e1x * bz + e2x * cz) / twice
+        zy = (e0y * az + e1y * bz + e2y * cz) / twice
+        least0, least1, least2 = np.inf, np.inf, np.inf
+        most0, most1, most2 = -np.inf, -np.inf, -np.inf
+        for s in range(count):
+            reach[0, s] = e0x * places[s, 0] + e0y * places[s, 1]
+            reach[1, s] = e1x * places[s, 0] + e1y * places[s, 1]
+            reach[2, s] = e2x * places[s, 0] + e2y * places[s, 1]
+            least0, most0 = min(least0, reach[0, s]), max(most0, reach[0, s])
+            least1, most1 = min(least1, reach[1, s]), max(most1, reach[1, s])
+            least2, most2 = min(least2, reach[2, s]), max(most2, reach[2, s])
+        for y in range(high, low):
+            for x in range(left, right):
+                w0 = e0x * (x - bx) + e0y * (y - by)
+                w1 = e1x * (x - cx) + e1y * (y - cy)
+                w2 = e2x * (x - ax) + e2y * (y - ay)
+                if w0 + most0 < 0 or w1 + most1 < 0 or w2 + most2 < 0:
+                    continue
+                z = az + zx * (x - ax) + zy * (y - ay)
+                if w0 + least0 > 0 and w1 + least1 > 0 and w2 + least2 > 0:
+                    for s in range(count):
+                        own = z + zx * places[s, 0] + zy * places[s, 1]
+                        if own < depth[y, x, s]:
+                            depth[y, x, s] = own
+                            shown[y, x, s] = t
+                    continue
+                for s in range(count):
+                    u, v, w = w0 + reach[0, s], w1 + reach[1, s], w2 + reach[2, s]
+                    if u < 0 or v < 0 or w < 0:
+                        continue
+                    # A place on an edge belongs to the triangle on its upper or left side alone.
+                    if u == 0 and not (e0x > 0 or e0x == 0 and e0y > 0):
+                        continue
+                    if v == 0 and not (e1x > 0 or e1x == 0 and e1y > 0):
+                        continue
+                    if w == 0 and not (e2x > 0 or e2x == 0 and e2y > 0):
+                        continue
+                    own = z + zx * places[s, 0] + zy * places[s, 1]
+                    if own < depth[y, x, s]:
+                        depth[y, x, s] = own
+                        shown[y, x, s] = t
+
+
+@kernel(
+    "void(float64[:,:,::1], int64[::1], float64, int32[:,:,::1], float64[:,::1], float64[::1], float64[:,::1],"
+    " float64[:,::1], float32[:,:,:,::1], uint8[::1], int64[:,::1], float32[:,:,::1])"
+)
+def _resolved(made, surfaces, top, shown, places, eye, rows_of, lights, around, texels, sheets, out):
+    """Shade a band: (rows, width, 4) light times coverage, and coverage."""
+    rows, width, count = shown.shape
+    point, light, total = np.empty(8), np.empty(3), np.empty(3)
+    for y in range(rows):
+        for x in range(width):
+            covered = 0
+            total[0] = total[1] = total[2] = 0.0
+            for s in range(count):
+                t = shown[y, x, s]
+                if t < 0:
+                    continue
+                seen, mx, my, again = 0, 0.0, 0.0, False
+                for other in range(count):
+                    if shown[y, x, other] == t:
+                        if other < s:
+                            again = True
+                            break
+                        seen += 1
+                        mx += places[other, 0]
+                        my += places[other, 1]
+                if again:
+                    continue
+                covered += seen
+                px, py = x + mx / seen, y + top + my / seen
+                ax, ay, bx, by = made[t, 0, 0], made[t, 0, 1], made[t, 1, 0], made[t, 1, 1]
+                cx, cy = made[t, 2, 0], made[t, 2, 1]
+                u = (cx - bx) * (py - by) - (cy - by) * (px - bx)
+                v = (ax - cx) * (py - cy) - (ay - cy) * (px - cx)
+                w = (bx - ax) * (py - ay) - (by - ay) * (px - ax)
+                twice = u + v + w
+                u, v, w = u * made[t, 0, 3], v * made[t, 1, 3], w * made[t, 2, 3]
+                whole = 1.0 / (u + v + w)
+                for n in range(8):
+                    point[n] = (u * made[t, 0, 4 + n] + v * made[t, 1, 4 + n] + w * made[t, 2, 4 + n]) * whole
+                # Texels to a px, by how much of the texture the triangle shows on how much of the picture.
+                part = abs(
+                    (made[t, 1, 10] - made[t, 0, 10]) * (made[t, 2, 11] - made[t, 0, 11])
+                    - (made[t, 2, 10] - made[t, 0, 10]) * (made[t, 1, 11] - made[t, 0, 11])
+                ) / max(twice, 1e-12)
+                shaded(point, part, surfaces[t], eye, rows_of, lights, around, texels, sheets, light)
+                for n in range(3):
+                    total[n] += seen * min(light[n], 64.0)
+            if covered:
+                for n in range(3):
+                    out[y, x, n] = total[n] / covered
+            out[y, x, 3] = covered / count
+
+
+def rasterise(
+    triangles: Triangles, painted: Painted, eye: np.ndarray, width: int, height: int, exact: bool
+) -> tuple[np.ndarray, int, int]:
+    """(h, w, 4) float32 premultiplied code values of what is seen within a picture, and where its corner lies.
+
+    `eye` (3,) is where it is seen from in the world. What is brighter than white is white."""
+    nothing = np.zeros((0, 0, 4), np.float32), 0, 0
+    corners = np.ascontiguousarray(triangles.corners, np.float64)
+    if not len(corners):
+        return nothing
+    near = _NEAR * max(float(np.abs(corners[..., 3]).max()), 1e-9)
+    room = _count_cut(corners, near)
+    made = np.empty((room, 3, WIDE))
+    surfaces = np.empty(room, np.int64)
+    count = _set_up(
+        corners,
+        np.ascontiguousarray(triangles.carried, np.float64),
+        np.ascontiguousarray(triangles.surfaces, np.int64),
+        np.ascontiguousarray(triangles.open, np.bool_),
+        near,
+        triangles.mirrored,
+        float(width),
+        float(height),
+        made,
+        surfaces,
+    )
+    if not count:
+        return nothing
+    made, surfaces = made[:count], surfaces[:count]
+    left, top = (max(0, int(np.floor(made[..., n].min()))) for n in (0, 1))
+    right = min(width, int(np.ceil(made[..., 0].max())))
+    foot = min(height, int(np.ceil(made[..., 1].max())))
+    if left >= right or top >= foot:
+        return nothing
+    made[..., 0] -= left
+    made[..., 1] -= top
+    wide, high = right - left, foot - top
+    bands = -(-high // _BAND)
+    begins = np.zeros(bands + 1, np.int64)
+    _bands(made, _BAND, high, begins, np.empty(0, np.int64))
+    order = np.empty(int(begins[-1]), np.int64)
+    _bands(made, _BAND, high, begins, order)
+    places = _MANY if exact else _FEW
+    out = np.zeros((high, wide, 4), np.float32)
+    depth = np.empty((_BAND, wide, len(places)))
+    shown = np.empty((_BAND, wide, len(places)), np.int32)
+    at = np.ascontiguousarray(eye, np.float64)
+    for band in range(bands):
+        first, last = band * _BAND, min(high, (band + 1) * _BAND)
+        if begins[band] == begins[band + 1]:
+            continue
+        rows = last - first
+        depth[:] = np.inf
+        shown[:] = -1
+        _visible(made, order[begins[band] : begins[band + 1]], first, places, depth[:rows], shown[:rows])
+        _resolved(made, surfaces, float(first), shown[:rows], places, at, *painted, out[first:last])
+    return _encoded(out), left, top
+
+
+def _encoded(light: np.ndarray) -> np.ndarray:
+    """Light, not times coverage, and coverage, as premultiplied code values."""
+    cover = light[..., 3].copy()
+    row = np.minimum(light, np.float32(1), out=light).reshape(-1)
+    raised(row, np.float32(1 / GAMMA))
+    light *= np.float32(255) * cover[..., None]
+    light[..., 3] = np.float32(255) * cover
+    return light

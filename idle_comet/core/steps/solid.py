@@ -1,0 +1,75 @@
+"""Make solid: words and shapes become bodies with a front, sides and edges, lit and seen in perspective."""
+
+from __future__ import annotations
+
+from ..motion import Strengths
+from ..space import AROUND, BEVELS
+from .kind import Ready, Rest, Solid, StepKind, Values
+from .parameter import Choice, Parameter, colour, share
+
+_EDGED = tuple(each for each in ("round", "flat", "hollow", "stepped") if each in BEVELS)
+
+
+class MakeSolid(StepKind):
+    """The front stays where the flat ink was; the body reaches away from the viewer. Steps that move, turn and pass the
+    picture on move the bodies."""
+
+    kind = "solid"
+    label = "Make solid"
+    synonyms = ("3d type", "extrude", "bevel", "thick letters", "metal", "gold", "chrome", "block")
+    weakens = ("depth", "wide", "deep")
+    says = "{depth} px deep"
+    takes = "picture"
+    lit = True
+    parameters = (
+        Parameter("depth", "Depth", "px", 36, 0, 200, 0, 4000, digits=1, gentle=2),
+        Parameter("wide", "Edge on the front", "px", 3, 0, 30, 0, 400, digits=1).only("bevel", *_EDGED),
+        Parameter("deep", "Edge on the sides", "px", 3, 0, 30, 0, 400, digits=1).only("bevel", *_EDGED),
+        colour("edge_colour", "Colour of edges", "#fff2d6").only("sides", "in their own colours"),
+        colour("side_colour", "Colour of sides", "#7a3f1d").only("sides", "in their own colours"),
+        share("metal", "Metal", 0, 0),
+        share("rough", "Roughness", 0.35, 0.35),
+        share("shine", "Shine", 0.5, 0.5),
+        share("mirror", "Mirrors around", 1, 1),
+        share("own_light", "Light of its own", 0, 0),
+        Parameter("turned", "Surroundings turned", "°", 0, -180, 180, -36000, 36000),
+    )
+    choices = (
+        Choice("bevel", "Edges", (*_EDGED, "none")),
+        Choice("sides", "Sides and edges", ("as the front, darker", "in their own colours")),
+        Choice("around", "Surroundings", AROUND),
+        Choice("worn", "The picture", ("on the front", "all around, mirrored")),
+    )
+    ready = (
+        Ready("solid-gold", "Gold", ("metal", "brass", "award"), fixed={"metal": 1, "rough": 0.28, "depth": 48}),
+        Ready(
+            "solid-grow",
+            "Grow in depth",
+            ("extrude in", "rise out"),
+            away={"depth": 0},
+            ease=Strengths(start=0.1, end=0.85),
+        ),
+        Ready(
+            "solid-light", "Light passes over", ("sheen", "gleam", "reflection moves"), through={"turned": (-120, 60)}
+        ),
+    )
+
+    def solid(self, values: Values, rest: Rest) -> Solid | None:
+        if values["depth"] <= 0:
+            return None
+        looks = tuple((name, values[name]) for name in (*_LOOKS, *(each.name for each in self.choices)))
+        bevel = "none" if values["wide"] <= 0 or values["deep"] <= 0 else values["bevel"]
+        return Solid(
+            values["depth"],
+            bevel,
+            values["wide"],
+            min(values["deep"], values["depth"]),
+            looks,
+            values.get("lights"),
+            values["picture"],
+            rest.ink,
+            rest.to_frame,
+        )
+
+
+_LOOKS = ("edge_colour", "side_colour", "metal", "rough", "shine", "mirror", "own_light", "turned")
