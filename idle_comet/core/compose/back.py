@@ -9,7 +9,7 @@ from ..picture import Matrix, Rect
 from ..steps import KINDS, Rest, Solid, enlargement
 from ..type import Inking
 from .deep import Body, Deep
-from .graph import MaskPlan, Picture, Stepped, StepPlan
+from .graph import MaskPlan, Picture, Shadow, Stepped, StepPlan
 
 
 class Back(NamedTuple):
@@ -33,18 +33,23 @@ class Back(NamedTuple):
         return None if self.solid is None or self.deep is None else Body(self.solid, self.deep)
 
     def before(
-        self, step: StepNow, rest: Rest, only: Rect | None = None, masks: tuple[MaskPlan, ...] = ()
+        self,
+        step: StepNow,
+        rest: Rest,
+        only: Rect | None = None,
+        masks: tuple[MaskPlan, ...] = (),
+        shadows: tuple[Shadow, ...] = (),
     ) -> "Back | None":
         """The same, with one step more in front; None where nothing is left to see."""
         kind = KINDS[step.kind]
         steps, window = self.steps, self.window
         if step.mix > 0 and kind.changes_pixels(step.values):
             only = only if kind.adds(step.values, rest) is not None else None
-            steps = (StepPlan(step, self.matrix, window, rest, self.exact, only, masks), *steps)
+            steps = (StepPlan(step, self.matrix, window, rest, self.exact, only, masks, shadows), *steps)
             if self.spreads:
                 # However near to the eye, no more is asked for than a few frames beside the frame.
                 most = 3 * max(window.x1 - window.x0, window.y1 - window.y0, 256)
-                window = window.grown(min(kind.margin(step.values, rest) * enlargement(self.matrix, rest), most))
+                window = window.grown(min(kind.reach(step.values, rest, self.matrix, window), most))
             left = kind.leaves(step.values, rest) if step.mix >= 1 and not masks else None
             if left is not None and self.matrix.flat:
                 # What is taken away need not be painted; a px around it is cut as the edge has it. Where nothing is

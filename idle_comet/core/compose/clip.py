@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Protocol, Sequence
+from typing import Sequence
 
-from ..moment.scene import FootageNow, GeneratedNow, GroupNow, Layer, Scene, ShapeNow, StepNow, TextNow, TreatmentNow
+from ..moment.scene import FootageNow, GeneratedNow, GroupNow, Layer, ShapeNow, StepNow, TextNow, TreatmentNow
 from ..moment.standing import Standing, content_size, stand
 from ..picture import Matrix, Rect, covered_by
 from ..steps import KINDS, StepKind
@@ -15,18 +15,8 @@ from .generated import covers
 from .graph import Blended, MaskPlan, Picture, Seen, Shared, Source, Stepped
 from .letters import adds, letters_of, splits
 from .masks import around_edge
-from .sight import Sight
-
-
-class Inside(Protocol):
-    """Plans what other pictures a clip's picture is made of: what a group holds, what lies below a treatment, and
-    another clip that a mask looks at."""
-
-    def scene(self, scene: Scene, sight: Sight) -> Blended: ...
-
-    def below(self, sight: Sight) -> Picture: ...
-
-    def clip(self, layer: Layer, sight: Sight) -> Seen | None: ...
+from .shadows import shadows_on
+from .sight import Inside, Sight
 
 
 def plan_clip(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
@@ -58,7 +48,9 @@ def _chain(
         masks = _masks(step, back.matrix, back.window, sight, inside)
         if _as_two_pictures(step._replace(parts=())):
             return _partly(layer, standing, steps, place, masks, back, sight, inside)
-        back = back.before(step, standing.rest(step.leaving, step.pivot), masks=masks)
+        rest = standing.rest(step.leaving, step.pivot)
+        shadows = shadows_on(step, rest, back, sight, inside)
+        back = back.before(step, rest, masks=masks, shadows=shadows)
     if back is None:
         return None
     if split < 0:

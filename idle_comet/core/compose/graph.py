@@ -10,7 +10,7 @@ from __future__ import annotations
 import hashlib
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any, Iterator
+from typing import Any, Iterator, NamedTuple
 
 from ..moment.scene import FootageNow, GeneratedNow, MaskNow, PlainNow, ShapeNow, StepNow, TextNow
 from ..picture import Matrix, Mode, Nearness, Rect
@@ -79,6 +79,14 @@ class MaskPlan:
         return (*self.mask._replace(values=tuple(self.mask.values.items()), layer=None), self.matrix, picture)  # type: ignore[arg-type]
 
 
+class Shadow(NamedTuple):
+    """What a light, by its `number`, sees before a plane: a picture `coarse` times smaller than what is painted."""
+
+    number: int
+    picture: Picture
+    coarse: int
+
+
 @dataclass(frozen=True)
 class StepPlan:
     """A step that changes pixels: with the transform and the window it works in, and what it is done to at rest.
@@ -93,6 +101,7 @@ class StepPlan:
     exact: bool
     only: Rect | None = None
     masks: tuple[MaskPlan, ...] = ()
+    shadows: tuple[Shadow, ...] = field(default=(), compare=False)
 
     def names(self) -> tuple[Any, ...]:
         return (
@@ -105,6 +114,7 @@ class StepPlan:
             self.exact,
             self.only,
             tuple(mask.names() for mask in self.masks),
+            tuple((each.number, each.picture.digest, each.coarse) for each in self.shadows),
         )
 
 
@@ -119,7 +129,8 @@ class Stepped(Picture):
         return (self.child.digest, self.plan.names())
 
     def parts(self) -> tuple[Picture, ...]:
-        return (self.child, *(mask.picture for mask in self.plan.masks if mask.picture is not None))
+        masks = (mask.picture for mask in self.plan.masks if mask.picture is not None)
+        return (self.child, *masks, *(each.picture for each in self.plan.shadows))
 
 
 @dataclass(frozen=True)

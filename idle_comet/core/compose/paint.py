@@ -20,6 +20,7 @@ from ..picture import (
     Rect,
     area_of,
     crossed,
+    enlarged,
     gathered,
     going_on,
     graded,
@@ -221,7 +222,14 @@ class Painter:
         after = KINDS[step.kind].render(
             patch,
             step.values,
-            StepContext(plan.matrix, plan.window, plan.rest, self._frame_of(plan.exact), self._table),
+            StepContext(
+                plan.matrix,
+                plan.window,
+                plan.rest,
+                self._frame_of(plan.exact),
+                {each.number: enlarged(self.patch(each.picture), each.coarse) for each in plan.shadows},
+                self._table,
+            ),
         )
         if plan.only is not None:
             after = within(after, plan.matrix, plan.only)

@@ -6,14 +6,15 @@ import math
 from typing import Callable
 
 from ..moment.evaluate import evaluate_clip
+from ..moment.lights import cast_by
 from ..moment.scene import FootageNow, Layer, StepNow, TextNow
 from ..moment.standing import stand
 from ..picture import Matrix, Rect
 from ..steps import KINDS
-from .clip import Inside, may_be_solid, plan_clip
+from .clip import may_be_solid, plan_clip
 from .exposed_letters import exposed_letters
 from .graph import Averaged, Seen, Travelled
-from .sight import Sight
+from .sight import Inside, Sight
 
 CEILINGS = {True: 96, False: 16}
 """The most pictures painted for one frame, as exported and in a light preview. Mere travel needs one picture only."""
@@ -100,7 +101,8 @@ def moment_of(layer: Layer, share: float, letters: frozenset[int] | None = None)
     at = exposure.opens + (exposure.closes - exposure.opens) * share
     if at == exposure.frame:
         return layer._replace(exposure=None)
-    return evaluate_clip(exposure.project, exposure.clip, at, exposure.frame, letters)
+    moment = evaluate_clip(exposure.project, exposure.clip, at, exposure.frame, letters)
+    return moment and cast_by(moment, layer)
 
 
 def _way(corners: list[list[Point]]) -> float:

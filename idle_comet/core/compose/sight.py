@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import NamedTuple, Protocol
 
+from ..moment.scene import Layer, Scene
 from ..picture import Matrix, Rect
+from .graph import Blended, Picture, Seen
 
 
 class Sight(NamedTuple):
@@ -26,3 +28,14 @@ class Sight(NamedTuple):
     def span(self) -> float:
         """The longer side of the frame, in px of the painted picture."""
         return max(self.frame.x1 - self.frame.x0, self.frame.y1 - self.frame.y0)
+
+
+class Inside(Protocol):
+    """Plans what other pictures a clip's picture is made of: what a group holds, what lies below a treatment, and
+    another clip that a mask looks at."""
+
+    def scene(self, scene: Scene, sight: Sight) -> Blended: ...
+
+    def below(self, sight: Sight) -> Picture: ...
+
+    def clip(self, layer: Layer, sight: Sight) -> Seen | None: ...

@@ -98,7 +98,7 @@ def _painted(content: TextNow | ShapeNow, poses: Sequence[Pose], window: Rect, e
         mirrored,
     )
     eye = first.deep.eye
-    pixels, left, top = rasterise(triangles, looks.painted(eye), np.array(eye.at), x1 - x0, y1 - y0, exact)
+    pixels, left, top = rasterise(triangles, looks.painted(eye), np.array(eye.at), x1 - x0, y1 - y0, exact, eye.until)
     return Patch(pixels, x0 + left, y0 + top) if pixels.size else Patch.empty()
 
 

@@ -10,12 +10,13 @@ from ..modelled import Frozen
 from ..motion import Fixed, Property
 from ..patterns import PATTERNS
 from ..steps import Choice, Parameter
-from . import camera, footage, plain, shape, sound, text
+from . import camera, footage, light, plain, shape, sound, text
 from .base import MAX_FRAMES, MAX_TEXT, Frames, HeldKey, Id, Name, Shorthand, fixed
 from .camera import Camera
 from .footage import Footage
 from .generated import Generated
 from .group import Group
+from .light import Light
 from .plain import Plain
 from .points import FollowedPoint, HandPlace
 from .shape import Shape
@@ -25,7 +26,8 @@ from .text import CHOICES, Feature, HeldName, Styled, Text, Typeface
 from .treatment import Treatment
 
 Content = Annotated[
-    Union[Text, Footage, Still, Plain, Generated, Shape, Camera, Group, Treatment, Sound], Field(discriminator="kind")
+    Union[Text, Footage, Still, Plain, Generated, Shape, Camera, Light, Group, Treatment, Sound],
+    Field(discriminator="kind"),
 ]
 
 CONTENT_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
@@ -36,12 +38,13 @@ CONTENT_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
     "generated": (),
     "shape": shape.PARAMETERS,
     "camera": camera.PARAMETERS,
+    "light": light.PARAMETERS,
     "group": (),
     "treatment": (),
     "sound": sound.PARAMETERS,
 }
 
-BY_NAME = (Generated, Shape, Camera)
+BY_NAME = (Generated, Shape, Camera, Light)
 """Contents that keep their values and choices in dicts by name, and leave out those that were never set."""
 
 
@@ -56,7 +59,7 @@ def choices_of(content: Content) -> tuple[Choice, ...]:
     """Everything of a content that is chosen from a few words, where it keeps those by name."""
     if content.kind == "generated":
         return PATTERNS[content.pattern].choices if content.pattern in PATTERNS else ()
-    return {"shape": shape.CHOICES, "camera": camera.CHOICES}.get(content.kind, ())
+    return {"shape": shape.CHOICES, "camera": camera.CHOICES, "light": light.CHOICES}.get(content.kind, ())
 
 
 def property_in(content: Content, parameter: Parameter) -> Property:
@@ -92,6 +95,7 @@ __all__ = [
     "HeldKey",
     "HeldName",
     "Id",
+    "Light",
     "MAX_FRAMES",
     "MAX_TEXT",
     "Name",

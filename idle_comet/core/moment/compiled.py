@@ -13,13 +13,27 @@ from ..motion.sampling import Sample
 from ..patterns import PATTERNS
 from ..project.address import NotThere, mask_owner, place_at
 from ..project.mask import MASK_PARAMETERS
-from ..project.model import Camera, Clip, Generated, HeldKey, Mask, Media, Project, Settings, Shape, Step, Text, Units
+from ..project.model import (
+    Camera,
+    Clip,
+    Generated,
+    HeldKey,
+    Light,
+    Mask,
+    Media,
+    Project,
+    Settings,
+    Shape,
+    Step,
+    Text,
+    Units,
+)
 from ..project.times import clock_of
 from ..remember import Remembered
 from ..steps import KINDS, MIX, Parameter, Values
 from .levels import level_by_frames
 from .looking import meeting, watching, where
-from .scene import CameraNow, GeneratedNow, PlainNow, ShapeNow, TextNow
+from .scene import CameraNow, GeneratedNow, PlainNow, ShapeNow, TextNow, ValuesNow
 
 
 class Varying(NamedTuple):
@@ -251,7 +265,10 @@ def _compile(project: Project, clip: Clip, around: Surroundings) -> Compiled:
 
 
 def _by_name(
-    project: Project, clip: Clip, content: Generated | Shape | Camera, sample: Callable[[str, str, Property], Sample]
+    project: Project,
+    clip: Clip,
+    content: Generated | Shape | Camera | Light,
+    sample: Callable[[str, str, Property], Sample],
 ) -> Callable[[float], Any]:
     pattern = PATTERNS.get(content.pattern) if content.kind == "generated" else None
     chosen = [(each.name, each.clamp(content.choices.get(each.name))) for each in choices_of(content)]
@@ -259,10 +276,12 @@ def _by_name(
     rate = float(project.settings.rate.fraction)
     width, height = project.settings.width, project.settings.height
 
-    def at(frame: float) -> GeneratedNow | ShapeNow | CameraNow:
+    def at(frame: float) -> GeneratedNow | ShapeNow | CameraNow | ValuesNow:
         now = [(each.name, each.clamp(found(frame))) for each, found in values]
         if content.kind == "camera":
             return CameraNow((*now, *chosen))
+        if content.kind == "light":
+            return ValuesNow((*now, *chosen))
         if content.kind == "shape":
             return ShapeNow((*now, *chosen), content.drawing, width, height)
         # A clip that was cut goes on where it was; one that does not change by itself is the same at every frame.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..project.model import Camera, Clip, Footage, Group, Project, Sound, Still, Styled, Treatment
+from ..project.model import Camera, Clip, Footage, Group, Light, Project, Sound, Still, Styled, Treatment
 from ..project.source import source_frame
 from ..project.styled import kept
 from ..steps import KINDS, STAND, StepKind, Values
@@ -10,6 +10,7 @@ from .compiled import CompiledStep, compiled
 from .exposure import exposure_of
 from .filling import filling
 from .joins import Joining, joining_at
+from .lights import lights_on, with_casters
 from .looking import looking
 from .passing import step_by_units
 from .scene import ContentNow, FootageNow, GroupNow, Join, Layer, MaskNow, Scene, StepNow, TextNow, TreatmentNow
@@ -48,7 +49,7 @@ def evaluate(
         if layer:
             layers.append(layer)
     if any(isinstance(each, Layer) and any(step.kind == STAND.kind for step in each.steps) for each in layers):
-        layers = by_depth(layers, settings.width, settings.height)
+        layers = with_casters(by_depth(layers, settings.width, settings.height))
     return Scene(settings.width, settings.height, settings.background, tuple(layers))
 
 
@@ -79,7 +80,7 @@ def evaluate_clip(
     that has some of its steps only, `whole` is the one with all: what keeps the frame
     filled is solved for that.
     """
-    if isinstance(clip.content, (Sound, Camera)):
+    if isinstance(clip.content, (Sound, Camera, Light)):
         return None
     own = compiled(project, clip)
     if not own.travels and stands_in_space(clip) and camera_moves(project, clip, clip.head + local):
@@ -147,7 +148,7 @@ def _steps(
             mix = step.mixed(at)
             told = step.told(step.values(at), at, mix)
             if kind.lit:
-                told = {**told, "lights": None}
+                told = {**told, "lights": lights_on(project, clip, clip.head + at)}
             if kind.in_space:
                 told = {**told, "eye": eye_at(project, clip, clip.head + at)}
             if KINDS[step.kind].camera:

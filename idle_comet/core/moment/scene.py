@@ -75,6 +75,12 @@ class CameraNow(NamedTuple):
     values: tuple[tuple[str, Any], ...]
 
 
+class ValuesNow(NamedTuple):
+    """A light at one moment: (name, value) of all that is set of it."""
+
+    values: tuple[tuple[str, Any], ...]
+
+
 class GroupNow(NamedTuple):
     """Everything a group holds, at the moment of its own timeline.
 
@@ -134,6 +140,8 @@ class StepNow(NamedTuple):
     id: str = ""
     run: frozenset[str] = frozenset()
     """Steps before it that its masks hold for as well."""
+    casters: tuple["Layer", ...] = ()
+    """What may throw a shadow on what this step stands up."""
 
 
 class Exposure(NamedTuple):

@@ -159,7 +159,7 @@ Side = Literal["front", "back", "edge"]
 """From where a group is seen; of one that is edge-on neither side is."""
 
 
-UNSEEN = ("sound", "camera")
+UNSEEN = ("sound", "camera", "light")
 """Contents that show nothing themselves."""
 
 

@@ -4,11 +4,11 @@ from .bend import bent, bent_by, places, pushed_by, widened
 from .blend import area_of, deepened, gathered, going_on, one_colour, over, place_of, set_down
 from .blur import blur_patch, gaussian_blur, octaves, reach
 from .colour import RGB, parse_colour, to_i420
-from .crossing import Nearness, crossed
+from .crossing import Nearness, before, crossed
 from .cube import Cube, CubeError, looked_up, read_cube
 from .distance import distance_outside
 from .dither import round_into
-from .eye import Eye, Focus, Vector, looking_at, thin_lens, turned_axes, turned_by
+from .eye import Eye, Focus, Vector, cross, dot, looking_at, thin_lens, turned_axes, turned_by
 from .fill import Outlines, Streak, add_streaks, covered
 from .grade import LUMA, Grading, graded, saturating, steps_of_tone
 from .grain import add_grain
@@ -17,14 +17,14 @@ from .kernel import kernel, load_kernels
 from .keying import colourfulness, keyed
 from .leak import leaking
 from .lens import Discs, Opening, defocused, reach_of
-from .light import GAMMA, as_light, bright, light_of, screened, shone
+from .light import GAMMA, as_light, bright, code_of, light_of, screened, shone
 from .masking import beyond, field, field_of, framed, masked, shifted
 from .matrix import Matrix
 from .missing import missing_picture
 from .mixing import mixed
 from .modes import MODES, Mode, blend
 from .noise import noise, noise_over, sampled_noise
-from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
+from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides, enlarged
 from .planes import Planes, planes_to_rgba
 from .power import raised
 from .shapes import (
@@ -55,6 +55,11 @@ __all__ = [
     "shifted",
     "thin_lens",
     "lines_of",
+    "before",
+    "code_of",
+    "enlarged",
+    "cross",
+    "dot",
     "raised",
     "reach_of",
     "defocused",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from typing import Sequence
 
@@ -89,3 +90,16 @@ def _by_nearness(layers, near, left, top, out):
                     for c in range(4):
                         out[y, x, c] += layers[n, y, x, c] * keep * share
                     keep *= np.float32(1) - layers[n, y, x, 3] / np.float32(255)
+
+
+def before(patch: Patch, border: tuple[float, float, float]) -> Patch:
+    """What of a picture lies where a · x + b · y + c is above 0, in px of the painted picture, its edge cut between
+    px."""
+    if patch.rect.empty:
+        return patch
+    a, b, c = border
+    x, y = np.arange(patch.width) + (patch.x + 0.5), np.arange(patch.height) + (patch.y + 0.5)
+    over = a * x + b * y[:, None] + c
+    share = np.clip(over / max(math.hypot(a, b), 1e-30) + 0.5, 0, 1).astype(np.float32)
+    pixels = patch.pixels * (share if patch.pixels.ndim == 2 else share[..., None])
+    return replace(patch, pixels=pixels)

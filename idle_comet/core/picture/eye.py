@@ -24,7 +24,8 @@ def dot(a: Vector, b: Vector) -> float:
     return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 
 
-def _cross(a: Vector, b: Vector) -> Vector:
+def cross(a: Vector, b: Vector) -> Vector:
+    """The vector product."""
     return a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]
 
 
@@ -69,7 +70,8 @@ def thin_lens(
 
 class Eye(NamedTuple):
     """Where a camera is, its three directions, and how many px of the frame a px of the world is seen as at a distance
-    of one: focal length · frame width / sensor width. Without a `focus` everything is sharp."""
+    of one: focal length · frame width / sensor width. Without a `focus` everything is sharp. What is not nearer than
+    `until` is not seen."""
 
     at: Vector
     right: Vector
@@ -77,6 +79,7 @@ class Eye(NamedTuple):
     ahead: Vector
     focal: float
     focus: Focus | None = None
+    until: float = math.inf
 
     def depth(self, point: Vector) -> float:
         """How far a point lies ahead, along the axis; below 0 behind."""
@@ -113,9 +116,9 @@ def looking_at(at: Vector, aim: Vector, roll: float, focal: float, focus: Focus 
     frame's; one that stands in its aim looks ahead."""
     way = _minus(aim, at)
     ahead = _unit(way) if dot(way, way) > 1e-12 else (0.0, 0.0, 1.0)
-    side = _cross((0.0, 1.0, 0.0), ahead)
+    side = cross((0.0, 1.0, 0.0), ahead)
     right = _unit(side) if dot(side, side) > 1e-12 else (1.0, 0.0, 0.0)
-    down = _cross(ahead, right)
+    down = cross(ahead, right)
     cos, sin = math.cos(math.radians(roll)), math.sin(math.radians(roll))
     rolled = tuple(cos * a + sin * b for a, b in zip(right, down))
     lower = tuple(cos * b - sin * a for a, b in zip(right, down))
@@ -147,4 +150,4 @@ def turned_axes(tilt: float, swing: float, roll: float) -> tuple[Vector, Vector,
     cz, sz = math.cos(math.radians(roll)), math.sin(math.radians(roll))
     across = (cy * cz + sy * sx * sz, cx * sz, -sy * cz + cy * sx * sz)
     down = (-cy * sz + sy * sx * cz, cx * cz, sy * sz + cy * sx * cz)
-    return across, down, _cross(across, down)
+    return across, down, cross(across, down)

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
+import cv2
 import numpy as np
 
 from .matrix import Matrix
@@ -127,3 +128,12 @@ class Patch:
     @classmethod
     def empty(cls) -> "Patch":
         return cls(np.zeros((0, 0), np.uint8), 0, 0, colour=(0, 0, 0))
+
+
+def enlarged(patch: Patch, by: int) -> Patch:
+    """The coverage of a patch, so many times as large."""
+    if by == 1 or patch.rect.empty:
+        return patch
+    size = (patch.width * by, patch.height * by)
+    cover = cv2.resize(patch.alpha, size, interpolation=cv2.INTER_LINEAR)
+    return Patch(cover, patch.x * by, patch.y * by, (0, 0, 0), patch.opacity)

@@ -24,6 +24,7 @@ from ..contents import (
     Group,
     HeldKey,
     Id,
+    Light,
     Name,
     Plain,
     Shape,
@@ -312,6 +313,7 @@ class Project(Frozen):
 __all__ = [
     "CHOICES",
     "Camera",
+    "Light",
     "CaptionTrack",
     "Clip",
     "Content",

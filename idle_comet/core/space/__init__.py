@@ -2,7 +2,8 @@
 
 from .around import AROUND, NOTHING, Around, around, around_of
 from .extrude import BEVELS, EDGE, FRONT, SIDE, Bevel, Cut, extruded, region_of
-from .lights import Light, rows_of, usual
+from .lights import LightNow, rows_of, usual
+from .lit import lit
 from .mesh import Mesh, face_normals, joined, smoothed
 from .rasterise import Triangles, rasterise
 from .shade import Painted
@@ -15,7 +16,7 @@ __all__ = [
     "Cut",
     "EDGE",
     "FRONT",
-    "Light",
+    "LightNow",
     "Mesh",
     "NOTHING",
     "Painted",
@@ -26,6 +27,7 @@ __all__ = [
     "extruded",
     "face_normals",
     "joined",
+    "lit",
     "rasterise",
     "region_of",
     "rows_of",

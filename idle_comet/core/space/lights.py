@@ -14,7 +14,7 @@ Sort = Literal["everywhere", "point", "spot"]
 _NUMBERS: dict[Sort, int] = {"everywhere": 0, "point": 1, "spot": 2}
 
 
-class Light(NamedTuple):
+class LightNow(NamedTuple):
     """A light at one moment, in px of the world. `strength` 1 makes white that faces it exactly white, at any distance,
     or `reach` px away where it `fades` by the square of the distance. A spot is whole within `cone` degrees from side
     to side less `feather` of it, and ends at `cone`. `size` is how wide it is itself: the wider, the softer are its
@@ -44,15 +44,15 @@ class Light(NamedTuple):
         return [_NUMBERS[self.sort], *self.at, *way, *map(float, light), reach, inner, outer, 0.0, 0.0, 0.0]
 
 
-def rows_of(lights: Iterable[Light]) -> np.ndarray:
+def rows_of(lights: Iterable[LightNow]) -> np.ndarray:
     """(n, 16): sort (0 everywhere, 1 point, 2 spot), place (3), way (3), light (3), the distance of its strength or 0
     where it is the same everywhere, and the cosines of half the cone, where it is whole and where it ends."""
     return np.array([light.row for light in lights], np.float64).reshape(-1, 16)
 
 
-def usual(width: float) -> tuple[Light, ...]:
+def usual(width: float) -> tuple[LightNow, ...]:
     """The lights of a film without any, for a frame so wide: one from before, above and left, and some everywhere."""
     return (
-        Light("everywhere", strength=0.32),
-        Light("point", (-1.2 * width, -1.6 * width, -2.2 * width), strength=0.85),
+        LightNow("everywhere", strength=0.32),
+        LightNow("point", (-1.2 * width, -1.6 * width, -2.2 * width), strength=0.85),
     )

@@ -49,44 +49,59 @@ class Triangles(NamedTuple):
     mirrored: bool = False
 
 
-@kernel("int64(float64[:,:,::1], float64)")
-def _count_cut(corners, near):
-    """How many triangles are left when they are cut before the eye."""
+@kernel("int64(float64[:,:,::1], float64, float64)")
+def _count_cut(corners, near, far):
+    """How many triangles there may be when they are cut before the eye, and far away."""
     count = 0
     for t in range(corners.shape[0]):
-        ahead = 0
+        whole = True
         for k in range(3):
-            ahead += corners[t, k, 3] > near
-        count += 2 if ahead == 2 else 1 if ahead else 0
+            whole = whole and near < corners[t, k, 3] < far
+        count += 1 if whole else 3
     return count
 
 
+@kernel("int64(float64[:,::1], int64, float64, boolean, float64[:,::1])")
+def _cut(ring, points, at, ahead, out):
+    """The part of a polygon whose w is more than `at`, or with `ahead` False less."""
+    made = 0
+    for k in range(points):
+        j = (k + 1) % points
+        w0, w1 = ring[k, 3] - at, ring[j, 3] - at
+        if not ahead:
+            w0, w1 = -w0, -w1
+        if w0 > 0:
+            for n in range(12):
+                out[made, n] = ring[k, n]
+            made += 1
+        if (w0 > 0) != (w1 > 0):
+            share = w0 / (w0 - w1)
+            for n in range(12):
+                out[made, n] = ring[k, n] + share * (ring[j, n] - ring[k, n])
+            made += 1
+    return made
+
+
 @kernel(
-    "int64(float64[:,:,::1], float64[:,:,::1], int64[::1], boolean[::1], float64, boolean, float64, float64,"
+    "int64(float64[:,:,::1], float64[:,:,::1], int64[::1], boolean[::1], float64, float64, boolean, float64, float64,"
     " float64[:,:,::1], int64[::1])"
 )
-def _set_up(corners, carried, surfaces, open_, near, mirrored, width, height, out, kept):
+def _set_up(corners, carried, surfaces, open_, near, far, mirrored, width, height, out, kept):
     """Triangles as they lie on the picture: cut before the eye, without those that face away or lie outside."""
     made = 0
-    ring = np.empty((4, 12))
+    ring, other = np.empty((6, 12)), np.empty((6, 12))
     for t in range(corners.shape[0]):
-        points = 0
+        whole = True
         for k in range(3):
-            j = (k + 1) % 3
-            w0, w1 = corners[t, k, 3], corners[t, j, 3]
-            if w0 > near:
-                for n in range(4):
-                    ring[points, n] = corners[t, k, n]
-                for n in range(8):
-                    ring[points, 4 + n] = carried[t, k, n]
-                points += 1
-            if (w0 > near) != (w1 > near):
-                at = (near - w0) / (w1 - w0)
-                for n in range(4):
-                    ring[points, n] = corners[t, k, n] + at * (corners[t, j, n] - corners[t, k, n])
-                for n in range(8):
-                    ring[points, 4 + n] = carried[t, k, n] + at * (carried[t, j, n] - carried[t, k, n])
-                points += 1
+            whole = whole and near < corners[t, k, 3] < far
+            for n in range(4):
+                ring[k, n] = corners[t, k, n]
+            for n in range(8):
+                ring[k, 4 + n] = carried[t, k, n]
+        points = 3
+        if not whole:
+            points = _cut(ring, 3, near, True, other)
+            points = _cut(other, points, far, False, ring)
         if points < 3:
             continue
         for k in range(points):
@@ -254,17 +269,18 @@ def _resolved(made, surfaces, top, shown, places, eye, rows_of, lights, around, 
 
 
 def rasterise(
-    triangles: Triangles, painted: Painted, eye: np.ndarray, width: int, height: int, exact: bool
+    triangles: Triangles, painted: Painted, eye: np.ndarray, width: int, height: int, exact: bool, far: float = np.inf
 ) -> tuple[np.ndarray, int, int]:
     """(h, w, 4) float32 premultiplied code values of what is seen within a picture, and where its corner lies.
 
-    `eye` (3,) is where it is seen from in the world. What is brighter than white is white."""
+    `eye` (3,) is where it is seen from in the world; nothing is seen whose w is not
+    below `far`. What is brighter than white is white."""
     nothing = np.zeros((0, 0, 4), np.float32), 0, 0
     corners = np.ascontiguousarray(triangles.corners, np.float64)
     if not len(corners):
         return nothing
     near = _NEAR * max(float(np.abs(corners[..., 3]).max()), 1e-9)
-    room = _count_cut(corners, near)
+    room = _count_cut(corners, near, far)
     made = np.empty((room, 3, WIDE))
     surfaces = np.empty(room, np.int64)
     count = _set_up(
@@ -273,6 +289,7 @@ def rasterise(
         np.ascontiguousarray(triangles.surfaces, np.int64),
         np.ascontiguousarray(triangles.open, np.bool_),
         near,
+        far,
         triangles.mirrored,
         float(width),
         float(height),

@@ -9,7 +9,7 @@ import numpy as np
 
 from ..motion import By, Ease, Order, Unit
 from ..picture import Cube, Grading, Matrix, Patch, Rect
-from ..space import Light
+from ..space import Bevel, LightNow
 from ..type import Inking, Layout, Pivot
 from .axis import Axis
 from .parameter import Choice, Parameter
@@ -73,6 +73,9 @@ class StepContext:
     frame_of: Callable[[str, int, int], np.ndarray] | None = None
     """A frame of a picture of the film, (h, w, 4) uint8 premultiplied: media, number, how wide it will be seen."""
 
+    shadows: Mapping[int, Patch] = field(default_factory=dict)
+    """What lies between a light, by its number, and what the step is done to, as that is painted."""
+
     table_of: Callable[[str], Cube | None] | None = None
     """A table of colours of the film, by its media; None for one that is gone."""
 
@@ -87,11 +90,11 @@ class Solid(NamedTuple):
     what its surfaces are like: (name, value) of all that is set, and the lights that shine on it."""
 
     depth: float
-    bevel: str
+    bevel: Bevel
     wide: float
     deep: float
     looks: tuple[tuple[str, Any], ...]
-    lights: tuple[Light, ...] | None
+    lights: tuple[LightNow, ...] | None
     picture: tuple[str, int, int, int] | None
     box: Rect
     to_frame: Matrix = Matrix()
@@ -244,6 +247,11 @@ class StepKind:
     def margin(self, values: Values, rest: Rest) -> float:
         """How far, in px of the project's frame, the step reaches outside its input."""
         return 0.0
+
+    def reach(self, values: Values, rest: Rest, matrix: Matrix, window: Rect) -> float:
+        """How far, in px of the painted picture, it reaches outside its input for what is seen in a window; `matrix`
+        leads there from px of the frame."""
+        return self.margin(values, rest) * enlargement(matrix, rest)
 
     def leaves(self, values: Values, rest: Rest) -> Rect | None:
         """What of its own space anything is left of, where it takes away all that lies outside; None where something

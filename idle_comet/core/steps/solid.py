@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..motion import Strengths
-from ..space import AROUND, BEVELS
+from ..space import AROUND, BEVELS, Bevel
 from .kind import Ready, Rest, Solid, StepKind, Values
 from .parameter import Choice, Parameter, colour, share
 
@@ -58,7 +58,7 @@ class MakeSolid(StepKind):
         if values["depth"] <= 0:
             return None
         looks = tuple((name, values[name]) for name in (*_LOOKS, *(each.name for each in self.choices)))
-        bevel = "none" if values["wide"] <= 0 or values["deep"] <= 0 else values["bevel"]
+        bevel: Bevel = "none" if values["wide"] <= 0 or values["deep"] <= 0 else values["bevel"]
         return Solid(
             values["depth"],
             bevel,
