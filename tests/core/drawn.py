@@ -362,6 +362,16 @@ DRAWN = {
         zoom=st.floats(0.1, 4),
     ),
     e.AddCamera: st.builds(e.AddCamera, clip=new, frame=frames, length=st.integers(1, 200)),
+    e.AddLight: st.builds(
+        e.AddLight, clip=new, frame=frames, length=length, sort=st.sampled_from(["spot", "point", "everywhere"])
+    ),
+    e.SetLight: st.builds(
+        e.SetLight,
+        clip=st.sampled_from(["lamp", "lamp-dim", "title"]),
+        side=st.sampled_from(["above left", "before", "behind"]),
+        onto=st.none() | ids,
+        frame=frames,
+    ),
     e.MoveCamera: st.builds(
         e.MoveCamera,
         clip=st.sampled_from(["eye", "eye", "title"]),

@@ -172,6 +172,7 @@ def rich_film(media):
         e.AddDrawing(group="emblem", frame=0, length=60, svg=SVG),
         e.AddCamera(clip="eye", frame=0, length=200),
         e.MoveCamera(clip="eye", move="orbit"),
+        e.AddLight(clip="lamp", frame=0, length=200),
         e.SetChoice(clip="eye", step="content", name="sharp", value="by the lens"),
         e.AddStep(clip="mist", at=0, step=Step(id="stand", kind="stand", values={"z": Fixed(value=300)})),
         e.AddStep(clip="badge", at=0, step=Step(id="stand", kind="stand", values={"z": Fixed(value=-200)})),

@@ -41,6 +41,7 @@ from .insides import without_strays
 from .joins import SetTransition
 from .keys import AddKey, KeyPlacement, MoveKey, SetMoving
 from .lanes import check_unlocked
+from .lighting import AddLight, SetLight
 from .manykeys import (
     AlignKeys,
     CopiedKey,
@@ -155,6 +156,7 @@ def apply(project: Project, edit: Edit | Difference) -> tuple[Project, Differenc
 
 __all__ = [
     "AddCamera",
+    "AddLight",
     "AddCaptions",
     "AddClip",
     "AddDrawing",
@@ -271,6 +273,7 @@ __all__ = [
     "SetShutter",
     "SetSpanEase",
     "SetSpans",
+    "SetLight",
     "SetSpeed",
     "SetStepTimes",
     "SetTangents",

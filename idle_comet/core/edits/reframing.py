@@ -17,6 +17,7 @@ from ..project.model import (
     Generated,
     Group,
     HeldKey,
+    Light,
     Marker,
     Marks,
     Plain,
@@ -129,7 +130,7 @@ def _clip(
         values = _scaled(content, grown, at)
         values |= {name: scaled(values[name], by, 1.0) for name, by in places_of.items() if name in values}
         content = with_properties(content, values)
-    elif isinstance(content, Camera):
+    elif isinstance(content, (Camera, Light)):
         content = with_properties(content, scaled_values(content.values, parameters_of(content), across, at))
     elif isinstance(content, Plain):
         content = content.model_copy(update={"colour": scaled(content.colour, 1.0, at)})

@@ -10,7 +10,7 @@ from pydantic import Field
 from ..contents import with_properties
 from ..moment.grips import space_of
 from ..moment.surroundings import stood_at
-from ..moment.timeline import timeline_of
+from ..moment.timeline import UNSEEN, timeline_of
 from ..motion import Fixed, Key, Moving, Property, Strengths
 from ..project.model import Camera, Clip, Frames, Frozen, Id, Project, Step
 from ..steps import LENS, SENSOR, STAND, Stand, resting_eye
@@ -174,7 +174,7 @@ def stand_to(project: Project, edit: StandTo) -> tuple[Project, str]:
     clip, other = clip_of(project, edit.clip), clip_of(project, edit.other)
     if clip.id == other.id:
         raise EditError("A clip can't stand behind itself; nothing was changed.")
-    if clip.content.kind in ("camera", "sound", "treatment"):
+    if clip.content.kind in (*UNSEEN, "treatment"):
         raise EditError(f"“{clip.name}” has no place in space; nothing was changed.")
     if not any(step.kind == STAND.kind and step.on for step in clip.steps):
         taken = {step.id for step in clip.steps}

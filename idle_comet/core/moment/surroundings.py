@@ -10,6 +10,7 @@ from ..picture import Eye, Matrix, Vector
 from ..project.model import Clip, Project
 from ..steps import KINDS, STAND, Rest, Stand, Values, resting_eye
 from .evaluate import evaluate_clip
+from .lights import light_of
 from .placed import Point, total_matrix
 from .scene import Layer
 from .space import camera_at, eye_of, stands_in_space, told_of
@@ -47,6 +48,19 @@ class Sharpness(Model):
     far: float | None
 
 
+class Shine(Model):
+    """A light that has a place: where it is, at what it points, its colour, how wide its cone is in degrees (a light to
+    all sides has none) and how wide it is itself, px."""
+
+    clip: str
+    name: str
+    at: Vector
+    aim: Vector
+    colour: str
+    cone: float | None
+    size: float
+
+
 class Surroundings(Model):
     """What a camera sees at a moment, and where all that stands in space is, in px of the world: x to the right and y
     down from the middle of the frame, z away.
@@ -66,6 +80,7 @@ class Surroundings(Model):
     metres: float | None
     sharp: Sharpness | None
     planes: list[Plane]
+    lights: list[Shine]
 
 
 class Stood(NamedTuple):
@@ -188,7 +203,25 @@ def surroundings(project: Project, within: str | None, frame: float) -> Surround
         metres=None if told is None or eye.focus is None else told.metres,
         sharp=sharp,
         planes=planes,
+        lights=_lights(project, within, frame),
     )
+
+
+def _lights(project: Project, within: str | None, frame: float) -> list[Shine]:
+    found = []
+    for lane in lanes(project, within):
+        for clip in lane.clips:
+            if lane.track.hidden or clip.content.kind != "light" or not clip.head <= frame < clip.end:
+                continue
+            now = light_of(project, clip, frame - clip.head)
+            if now.sort != "everywhere":
+                cone = now.cone if now.sort == "spot" else None
+                aim = now.aim if now.sort == "spot" else now.at
+                size = now.size
+                found.append(
+                    Shine(clip=clip.id, name=clip.name, at=now.at, aim=aim, colour=now.colour, cone=cone, size=size)
+                )
+    return found
 
 
 def _ahead(eye: Eye, far: float, right: float, down: float) -> Vector:

@@ -152,6 +152,7 @@ def _where(place: tuple[int | str, ...]) -> str:
                 "generated",
                 "shape",
                 "camera",
+                "light",
                 "group",
                 "treatment",
                 "float",

@@ -8,7 +8,7 @@ from fastapi import APIRouter
 from pydantic import Field
 
 from ...core.compose.shutter import CEILINGS
-from ...core.contents import CONTENT_PARAMETERS, Camera, Shape, choices_of
+from ...core.contents import CONTENT_PARAMETERS, Camera, Light, Shape, choices_of
 from ...core.edits import EditError
 from ...core.modelled import Model
 from ...core.motion import STARTING_POINTS, Ease, EaseError, describe_ease, read_css, write_css
@@ -209,7 +209,7 @@ def catalogue() -> Catalogue:
             for each in KINDS.values()
         ],
         content={kind: _infos(parameters) for kind, parameters in CONTENT_PARAMETERS.items()},
-        chosen={each.kind: _choices(choices_of(each)) for each in (Shape(), Camera())},
+        chosen={each.kind: _choices(choices_of(each)) for each in (Shape(), Camera(), Light())},
         patterns=[
             PatternInfo(
                 kind=each.kind,

@@ -1585,6 +1585,30 @@ export interface components {
             level: components["schemas"]["HeardLevel-Input"];
         };
         /**
+         * AddLight
+         * @description A light from a frame on, above all: while it lasts, it shines on what stands in space and on what is solid. A
+         *     dim light everywhere comes with the first one of a film, as a clip of its own whose name ends in `-dim`.
+         */
+        AddLight: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add_light";
+            /** Length */
+            length: number;
+            /**
+             * Sort
+             * @default spot
+             * @enum {string}
+             */
+            sort?: "spot" | "point" | "everywhere";
+        };
+        /**
          * AddMask
          * @description A new mask on a step, after those it has. Its values are set like any others, at "STEP/MASK".
          */
@@ -2846,7 +2870,7 @@ export interface components {
             blend?: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour-dodge" | "colour-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add";
             closing?: components["schemas"]["Transition-Input"] | null;
             /** Content */
-            content: components["schemas"]["Text-Input"] | components["schemas"]["Footage-Input"] | components["schemas"]["Still-Input"] | components["schemas"]["Plain-Input"] | components["schemas"]["Generated-Input"] | components["schemas"]["Shape-Input"] | components["schemas"]["Camera-Input"] | components["schemas"]["Group-Input"] | components["schemas"]["Treatment-Input"] | components["schemas"]["Sound-Input"];
+            content: components["schemas"]["Text-Input"] | components["schemas"]["Footage-Input"] | components["schemas"]["Still-Input"] | components["schemas"]["Plain-Input"] | components["schemas"]["Generated-Input"] | components["schemas"]["Shape-Input"] | components["schemas"]["Camera-Input"] | components["schemas"]["Light-Input"] | components["schemas"]["Group-Input"] | components["schemas"]["Treatment-Input"] | components["schemas"]["Sound-Input"];
             /**
              * Cut Off
              * @default 0
@@ -2915,7 +2939,7 @@ export interface components {
             blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour-dodge" | "colour-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add";
             closing: components["schemas"]["Transition-Output"] | null;
             /** Content */
-            content: components["schemas"]["Text-Output"] | components["schemas"]["Footage-Output"] | components["schemas"]["Still-Output"] | components["schemas"]["Plain-Output"] | components["schemas"]["Generated-Output"] | components["schemas"]["Shape-Output"] | components["schemas"]["Camera-Output"] | components["schemas"]["Group-Output"] | components["schemas"]["Treatment-Output"] | components["schemas"]["Sound-Output"];
+            content: components["schemas"]["Text-Output"] | components["schemas"]["Footage-Output"] | components["schemas"]["Still-Output"] | components["schemas"]["Plain-Output"] | components["schemas"]["Generated-Output"] | components["schemas"]["Shape-Output"] | components["schemas"]["Camera-Output"] | components["schemas"]["Light-Output"] | components["schemas"]["Group-Output"] | components["schemas"]["Treatment-Output"] | components["schemas"]["Sound-Output"];
             /**
              * Cut Off
              * @default 0
@@ -3515,7 +3539,7 @@ export interface components {
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ArrangeClips"] | components["schemas"]["ToFrontAndBack"] | components["schemas"]["CascadeByHits"] | components["schemas"]["PulseByHits"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["TurnInto"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["AddDrawing"] | components["schemas"]["DuckSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Uncover"] | components["schemas"]["AnswerMotion"] | components["schemas"]["LeaveAndReturn"] | components["schemas"]["ChangeText"] | components["schemas"]["UseEnsemble"] | components["schemas"]["FillEnsemble"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddCamera"] | components["schemas"]["MoveCamera"] | components["schemas"]["FillFrame"] | components["schemas"]["StandTo"] | components["schemas"]["FocusOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["AddLevel"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddShape"] | components["schemas"]["FitShape"] | components["schemas"]["FitWords"] | components["schemas"]["BecomeShape"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["MakeStrip"] | components["schemas"]["ShowDetail"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ArrangeClips"] | components["schemas"]["ToFrontAndBack"] | components["schemas"]["CascadeByHits"] | components["schemas"]["PulseByHits"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["TurnInto"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["AddDrawing"] | components["schemas"]["DuckSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Uncover"] | components["schemas"]["AnswerMotion"] | components["schemas"]["LeaveAndReturn"] | components["schemas"]["ChangeText"] | components["schemas"]["UseEnsemble"] | components["schemas"]["FillEnsemble"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddCamera"] | components["schemas"]["MoveCamera"] | components["schemas"]["FillFrame"] | components["schemas"]["StandTo"] | components["schemas"]["FocusOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["AddLevel"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["AddLight"] | components["schemas"]["SetLight"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddShape"] | components["schemas"]["FitShape"] | components["schemas"]["FitWords"] | components["schemas"]["BecomeShape"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["MakeStrip"] | components["schemas"]["ShowDetail"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
@@ -5366,6 +5390,56 @@ export interface components {
             peak: number[];
             /** Short Term */
             short_term: number[];
+        };
+        /**
+         * Light
+         * @description It shows nothing itself. Values and choices left out have their default.
+         */
+        "Light-Input": {
+            /**
+             * Choices
+             * @default {}
+             */
+            choices?: {
+                [key: string]: string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "light";
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
+                [key: string]: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            };
+        };
+        /**
+         * Light
+         * @description It shows nothing itself. Values and choices left out have their default.
+         */
+        "Light-Output": {
+            /**
+             * Choices
+             * @default {}
+             */
+            choices: {
+                [key: string]: string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "light";
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
+            };
         };
         /**
          * LineStyle
@@ -7613,6 +7687,32 @@ export interface components {
             kind: "set_keeps_pitch";
         };
         /**
+         * SetLight
+         * @description A light is put on one side of what it shines at: of the middle of the frame, or of a clip `onto` that stands in
+         *     space, as it stands at a frame of the film. A spot then points there.
+         */
+        SetLight: {
+            /** Clip */
+            clip: string;
+            /**
+             * Frame
+             * @default 0
+             */
+            frame?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set_light";
+            /** Onto */
+            onto?: string | null;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "above left" | "above right" | "before" | "below" | "left" | "right" | "behind";
+        };
+        /**
          * SetMarker
          * @description A marker at a frame: a new one, or the one of this id moved and named. With `snap` it is drawn to what stands no
          *     more than so many frames away: an end, a key, a hit of a sound.
@@ -8166,7 +8266,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ArrangeClips"] | components["schemas"]["ToFrontAndBack"] | components["schemas"]["CascadeByHits"] | components["schemas"]["PulseByHits"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["TurnInto"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["AddDrawing"] | components["schemas"]["DuckSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Uncover"] | components["schemas"]["AnswerMotion"] | components["schemas"]["LeaveAndReturn"] | components["schemas"]["ChangeText"] | components["schemas"]["UseEnsemble"] | components["schemas"]["FillEnsemble"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddCamera"] | components["schemas"]["MoveCamera"] | components["schemas"]["FillFrame"] | components["schemas"]["StandTo"] | components["schemas"]["FocusOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["AddLevel"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddShape"] | components["schemas"]["FitShape"] | components["schemas"]["FitWords"] | components["schemas"]["BecomeShape"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["MakeStrip"] | components["schemas"]["ShowDetail"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ArrangeClips"] | components["schemas"]["ToFrontAndBack"] | components["schemas"]["CascadeByHits"] | components["schemas"]["PulseByHits"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["TurnInto"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["AddDrawing"] | components["schemas"]["DuckSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Uncover"] | components["schemas"]["AnswerMotion"] | components["schemas"]["LeaveAndReturn"] | components["schemas"]["ChangeText"] | components["schemas"]["UseEnsemble"] | components["schemas"]["FillEnsemble"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddCamera"] | components["schemas"]["MoveCamera"] | components["schemas"]["FillFrame"] | components["schemas"]["StandTo"] | components["schemas"]["FocusOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["AddLevel"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["AddLight"] | components["schemas"]["SetLight"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddShape"] | components["schemas"]["FitShape"] | components["schemas"]["FitWords"] | components["schemas"]["BecomeShape"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["MakeStrip"] | components["schemas"]["ShowDetail"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -8261,6 +8361,35 @@ export interface components {
              * @enum {string}
              */
             kind: "shift_keys";
+        };
+        /**
+         * Shine
+         * @description A light that has a place: where it is, at what it points, its colour, how wide its cone is in degrees (a light to
+         *     all sides has none) and how wide it is itself, px.
+         */
+        Shine: {
+            /** Aim */
+            aim: [
+                number,
+                number,
+                number
+            ];
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Clip */
+            clip: string;
+            /** Colour */
+            colour: string;
+            /** Cone */
+            cone: number | null;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
         };
         /**
          * ShowDetail
@@ -9301,6 +9430,8 @@ export interface components {
                 number,
                 number
             ];
+            /** Lights */
+            lights: components["schemas"]["Shine"][];
             /** Metres */
             metres: number | null;
             /** Planes */

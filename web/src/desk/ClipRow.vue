@@ -6,6 +6,7 @@ import ChoiceLine from '../parts/ChoiceLine.vue'
 import Gauge from '../parts/Gauge.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { isSeen } from '../use/kinds'
 import { besideEases } from '../use/beside'
 import { newId, useEdits } from '../use/edits'
 import { canOpen } from '../use/opened'
@@ -25,7 +26,7 @@ const clips = computed(() => desk.clips)
 const ids = computed(() => desk.picked)
 const many = computed(() => clips.value.length > 1)
 /** What is heard is not seen: it has no picture to be blended or blurred. */
-const pictured = computed(() => clips.value.some((clip) => clip.content.kind !== 'sound' && clip.content.kind !== 'camera'))
+const pictured = computed(() => clips.value.some(isSeen))
 const titles = computed(() => clips.value.some((clip) => clip.content.kind === 'text'))
 const footage = computed(() => (props.clip.content.kind === 'footage' ? props.clip.content : null))
 /** What runs at a speed. */

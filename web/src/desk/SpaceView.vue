@@ -45,7 +45,7 @@ const outline = (points: Vector[]) => points.map((each) => seen(each).map((n) =>
 
 /** All that is there, so that it can be seen at once. */
 function everything(of: Surroundings): Vector[] {
-  return [of.at, ...of.sees, ...of.planes.flatMap((each) => each.corners)]
+  return [of.at, ...of.sees, ...of.planes.flatMap((each) => each.corners), ...of.lights.map((each) => each.at)]
 }
 function fit() {
   if (!now.value || !width.value) return
@@ -109,6 +109,23 @@ const band = computed(() => {
 })
 const sides = (near: Vector[], far: Vector[]) => [0, 1, 2, 3].map((n) => [near[n], near[(n + 1) % 4], far[(n + 1) % 4], far[n]])
 
+/** Where a spot's cone ends, in the distance of what it points at; and as far as a light to all sides is drawn. */
+function rim(light: Surroundings['lights'][number]): Vector[] {
+  const [at, aim] = [light.at as Vector, light.aim as Vector]
+  if (light.cone === null) return []
+  const way = less(aim, at)
+  const far = Math.hypot(...way) || 1
+  const ahead = way.map((each) => each / far) as Vector
+  const side = Math.abs(ahead[1]) > 0.99 ? ([1, 0, 0] as Vector) : ([ahead[2] / Math.hypot(ahead[0], ahead[2]), 0, -ahead[0] / Math.hypot(ahead[0], ahead[2])] as Vector)
+  const other: Vector = [ahead[1] * side[2] - ahead[2] * side[1], ahead[2] * side[0] - ahead[0] * side[2], ahead[0] * side[1] - ahead[1] * side[0]]
+  const wide = far * Math.tan((Math.min(light.cone, 170) * Math.PI) / 360)
+  return Array.from({ length: 24 }, (_, n) => {
+    const turn = (n / 12) * Math.PI
+    return aim.map((each, i) => each + wide * (Math.cos(turn) * side[i] + Math.sin(turn) * other[i])) as Vector
+  })
+}
+const RAYS = Array.from({ length: 8 }, (_, n) => [Math.cos((n * Math.PI) / 4), Math.sin((n * Math.PI) / 4)])
+
 interface Grip { axis: string; from: [number, number]; to: [number, number]; unit: Vector; base: number; put: (value: number, gesture: string) => void }
 const AXES: [string, Vector][] = [['x', [1, 0, 0]], ['y', [0, 1, 0]], ['z', [0, 0, 1]]]
 const NAMES: Record<string, string> = { x: 'across', y: 'down', z: 'away' }
@@ -125,6 +142,11 @@ const grips = computed<Grip[]>(() => {
     return [{ axis, from, to: [from[0] + (x / long) * 46, from[1] + (y / long) * 46], unit, base, put }]
   }
   if (plane) return AXES.flatMap(([axis, unit], n) => grip(plane.middle as Vector, axis, unit, plane.place[n], (value, gesture) => edits.value(plane.clip, plane.step, axis, value, gesture)))
+  const light = of.lights.find((each) => each.clip === desk.selected)
+  if (light) return [
+    ...AXES.flatMap(([axis, unit], n) => grip(light.at as Vector, axis, unit, light.at[n], (value, gesture) => edits.value(light.clip, 'content', axis, value, gesture))),
+    ...(light.cone === null ? [] : AXES.flatMap(([axis, unit], n) => grip(light.aim as Vector, axis, unit, light.aim[n], (value, gesture) => edits.value(light.clip, 'content', `aim_${axis}`, value, gesture)))),
+  ]
   if (of.camera !== desk.selected) return []
   const away = (project.settings!.width * 35) / 36
   const base = [of.at[0], of.at[1], of.at[2] + away]
@@ -169,6 +191,13 @@ function pull(event: PointerEvent, grip: Grip) {
           <line class="top" :x1="seen(plane.corners[0])[0]" :y1="seen(plane.corners[0])[1]" :x2="seen(plane.corners[1])[0]" :y2="seen(plane.corners[1])[1]" />
           <text v-bind="label(seen(plane.corners[0]), 0, -7, named(plane))">{{ named(plane) }}</text>
         </g>
+        <g v-for="light in now.lights" :key="light.clip" class="light" :class="{ held: inHand(light.clip) }" :data-light="light.clip" @pointerdown.stop="desk.select(light.clip)">
+          <polygon v-if="light.cone !== null" :points="outline(rim(light))" />
+          <line v-for="(corner, n) in rim(light).filter((_, i) => i % 6 === 0)" :key="n" :x1="seen(light.at as Vector)[0]" :y1="seen(light.at as Vector)[1]" :x2="seen(corner)[0]" :y2="seen(corner)[1]" />
+          <line v-for="(ray, n) in RAYS" :key="`r${n}`" class="ray" :x1="seen(light.at as Vector)[0] + ray[0] * 8" :y1="seen(light.at as Vector)[1] + ray[1] * 8" :x2="seen(light.at as Vector)[0] + ray[0] * 13" :y2="seen(light.at as Vector)[1] + ray[1] * 13" />
+          <circle :cx="seen(light.at as Vector)[0]" :cy="seen(light.at as Vector)[1]" r="5" :style="{ fill: light.colour }" />
+          <text v-bind="label(seen(light.at as Vector), 16, 4, light.name)">{{ light.name.slice(0, 24) }}</text>
+        </g>
         <g v-for="(grip, n) in grips" :key="n" class="grip" :data-grip="`${grip.axis}${n > 2 ? ' aim' : ''}`" @pointerdown.stop="pull($event, grip)">
           <line class="wide" :x1="grip.from[0]" :y1="grip.from[1]" :x2="grip.to[0]" :y2="grip.to[1]" />
           <line :x1="grip.from[0]" :y1="grip.from[1]" :x2="grip.to[0]" :y2="grip.to[1]" />
@@ -196,6 +225,13 @@ text { fill: var(--muted); font-size: 12.5px; paint-order: stroke; stroke: #1311
 .camera circle { fill: #131110; stroke: var(--bone); stroke-width: 2; }
 .camera.held circle { fill: var(--bone); }
 .camera.held line, .camera.held polygon { stroke: var(--bone); }
+.light { cursor: pointer; }
+.light polygon, .light line { fill: none; stroke: var(--line); stroke-width: 1; }
+.light .ray { stroke: var(--muted); stroke-width: 1.5; }
+.light circle { stroke: var(--muted); stroke-width: 1.5; }
+.light.held circle, .light.held .ray { stroke: var(--bone); }
+.light.held polygon, .light.held line { stroke: var(--muted); }
+.light.held text { fill: var(--bone); }
 .sharp { fill: #ece4d8; fill-opacity: 0.045; stroke: none; }
 .sharp.edge { stroke: var(--line); stroke-width: 1; fill: none; }
 .focus { fill: none; stroke: var(--bone); stroke-width: 1; stroke-dasharray: 4 4; }

@@ -5,6 +5,7 @@ import { answered, api, said, type Clip, type KindInfo, type Step } from '../api
 import ChoiceLine from '../parts/ChoiceLine.vue'
 import Gauge from '../parts/Gauge.vue'
 import Sparkline from '../parts/Sparkline.vue'
+import { isSeen } from '../use/kinds'
 import { byPlace } from '../use/arrows'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
@@ -30,14 +31,14 @@ const row = ref<HTMLElement | null>(null)
 
 const id = computed(() => props.step?.id ?? 'content')
 /** A sound has nothing else to be opened. */
-const open = computed(() => desk.openRow === id.value || (!props.step && (props.clip.content.kind === 'sound' || props.clip.content.kind === 'camera')))
+const open = computed(() => desk.openRow === id.value || (!props.step && !isSeen(props.clip)))
 const on = computed(() => props.step?.on ?? true)
 const kind = computed<KindInfo | undefined>(() => (props.step ? desk.kindOf(props.step.kind) : undefined))
 const parameters = computed(() => (props.step ? kind.value?.parameters ?? [] : desk.contentOf(props.clip)))
 const pattern = computed(() => (props.step ? undefined : desk.patternOf(props.clip)))
 const name = computed(() => {
   if (props.step) return kind.value?.label ?? props.step.kind
-  return { text: 'Text', footage: 'Shot', still: 'Picture', plain: 'Colour', generated: pattern.value?.label ?? 'Generated', shape: 'Shape', camera: 'Camera', group: 'Group', treatment: 'Treatment', sound: 'Sound' }[props.clip.content.kind]
+  return { text: 'Text', footage: 'Shot', still: 'Picture', plain: 'Colour', generated: pattern.value?.label ?? 'Generated', shape: 'Shape', camera: 'Camera', light: 'Light', group: 'Group', treatment: 'Treatment', sound: 'Sound' }[props.clip.content.kind]
 })
 /** A value that does nothing with what is chosen is not shown. */
 const counting = computed(() => {
@@ -76,6 +77,7 @@ const says = computed(() => {
   if (!props.step && content.kind === 'sound') return content.gain.state === 'fixed' ? `${content.gain.value} dB` : 'moving gain'
   if (!props.step && content.kind === 'group') return 'clips gathered into one'
   if (!props.step && content.kind === 'camera') return 'sees what stands in space'
+  if (!props.step && content.kind === 'light') return 'shines on what stands in space, and on what is solid'
   if (!props.step && content.kind === 'generated') return 'a generated picture'
   if (!props.step && content.kind === 'shape') return content.choices.form ?? 'rectangle'
   if (!props.step && content.kind === 'treatment') return 'its steps are done to all that lies below'
@@ -144,7 +146,7 @@ function hold(on: boolean) {
     </svg>
     <div class="head" @pointerdown="press">
       <button
-        v-if="clip.content.kind !== 'sound' && clip.content.kind !== 'camera'" class="picture" :aria-label="`Hold to see the picture after ${name}`" title="Hold to see this stage large"
+        v-if="isSeen(clip)" class="picture" :aria-label="`Hold to see the picture after ${name}`" title="Hold to see this stage large"
         @pointerdown.stop="hold(true)" @pointerup="hold(false)" @pointerleave="hold(false)"
       >
         <img :src="picture" alt="" width="74" height="42" draggable="false" />

@@ -4,10 +4,12 @@ import { computed, nextTick, ref, watch } from 'vue'
 import type { Clip } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { isSeen } from '../use/kinds'
 import { useNewTitle } from '../use/newTitle'
 import AddStep from './AddStep.vue'
 import ArrangeRow from './ArrangeRow.vue'
 import CameraRow from './CameraRow.vue'
+import LightRow from './LightRow.vue'
 import ClipRow from './ClipRow.vue'
 import KeepLook from './KeepLook.vue'
 import MovesRow from './MovesRow.vue'
@@ -31,7 +33,7 @@ const pictures = computed(() => (desk.clips.every((each) => ['footage', 'still',
 /** Two pictures in hand, in the order they were taken. */
 const pair = computed<[Clip, Clip] | null>(() => {
   const [one, other] = desk.clips
-  return desk.clips.length === 2 && desk.clips.every((each) => !['sound', 'treatment', 'camera'].includes(each.content.kind)) ? [one, other] : null
+  return desk.clips.length === 2 && desk.clips.every((each) => !(each.content.kind === 'treatment' || !isSeen(each))) ? [one, other] : null
 })
 const untitled = computed(() => project.clips.length > 0 && !project.clips.some((each) => each.content.kind === 'text'))
 
@@ -53,7 +55,7 @@ watch([() => desk.openRow, () => clip.value?.steps.length], async () => {
     <template v-if="clip">
       <header>
         <span class="title"><span class="muted for">{{ desk.clips.length > 1 ? `${desk.clips.length} clips in hand, steps of` : 'Steps for' }}</span> {{ clip.name }}</span>
-        <AddStep v-if="clip.content.kind !== 'sound' && clip.content.kind !== 'camera'" :clip="clip" />
+        <AddStep v-if="isSeen(clip)" :clip="clip" />
       </header>
       <div ref="rows" class="rows">
         <KeyPanel v-if="desk.key?.clip === clip.id" :clip="clip" />
@@ -62,6 +64,7 @@ watch([() => desk.openRow, () => clip.value?.steps.length], async () => {
         <ArrangeRow v-if="pictures.length" :key="`a${pictures.map((each) => each.id).join()}`" :clips="pictures" />
         <StandRow v-if="clip.steps.some((step) => step.kind === 'stand' && step.on)" :key="`s${clip.id}`" :clip="clip" />
         <CameraRow v-if="clip.content.kind === 'camera'" :key="`e${clip.id}`" :clip="clip" />
+        <LightRow v-if="clip.content.kind === 'light'" :key="`l${clip.id}`" :clip="clip" />
         <PairRow v-if="pair" :key="`p${desk.picked.join()}`" :clips="pair" />
         <BecomeRow v-if="desk.clips.length === 1 && ['shape', 'still', 'group'].includes(clip.content.kind)" :key="`b${clip.id}`" :clip="clip" />
         <SoundRow v-if="desk.clips.length === 1 && (clip.content.kind === 'sound' || clip.content.kind === 'footage') && project.project!.media[clip.content.media]?.sound" :clip="clip" />
@@ -69,7 +72,7 @@ watch([() => desk.openRow, () => clip.value?.steps.length], async () => {
         <SpansRow v-if="desk.course && clip.content.kind === 'text'" :clip="clip" />
         <StepRow :clip="clip" :step="null" :place="0" />
         <StepRow v-for="(step, i) in clip.steps" :key="step.id" :clip="clip" :step="step" :place="i + 1" />
-        <KeepLook v-if="clip.content.kind !== 'sound' && clip.content.kind !== 'camera'" :clip="clip" />
+        <KeepLook v-if="isSeen(clip)" :clip="clip" />
         <p v-for="note in desk.course?.notes ?? []" :key="note" class="note alarm">{{ note }}</p>
       </div>
     </template>

@@ -6,6 +6,7 @@ import type { Clip, Curve } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { usePoints } from '../stores/points'
 import { useProject } from '../stores/project'
+import { isRail } from '../use/kinds'
 import { newId, useEdits } from '../use/edits'
 import { useParameters } from '../use/properties'
 import { followDrag } from '../use/gesture'
@@ -75,7 +76,7 @@ const rows = computed(() => project.rows.map(({ track, depth }) => {
   const lanes = all.map((lane) => ({ ...lane, folded: some && lane.curve.step !== desk.openRow && !desk.keys.some((key) => key.step === lane.curve.step && key.name === lane.curve.name) }))
   const measures = desk.openSpan === null ? held.flatMap((clip) => measured(clip).map((measure) => ({ clip, measure }))) : []
   const squeezed = desk.openSpan !== null && !holds
-  const natural = track.height ?? (own.length && own.every((clip) => clip.content.kind === 'treatment' || clip.content.kind === 'camera') ? 28 : own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)
+  const natural = track.height ?? (own.length && own.every(isRail) ? 28 : own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)
   return { track, depth, clips: own.filter(inSight), lanes, measures, squeezed, height: squeezed ? (own.some((clip) => clip.content.kind === 'footage') ? 26 : SQUEEZED) : natural }
 }))
 /** What is measured over a clip in hand: how a camera fills the frame and pans, how sure its followed points are. */

@@ -7,6 +7,7 @@ import { computed } from 'vue'
 import type { Clip } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { isRail, isSeen } from '../use/kinds'
 import { byArrows } from '../use/arrows'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
@@ -113,7 +114,7 @@ const moved = computed(() => (course.value?.curves ?? []).find((curve) => curve.
 
 /** The film strip: one picture of so many moments side by side, made anew only when the clip's own picture changes. */
 const strip = computed(() => {
-  if (isText.value || ['treatment', 'sound', 'camera'].includes(props.clip.content.kind) || width.value < 16) return null
+  if (isText.value || (props.clip.content.kind === 'treatment' || !isSeen(props.clip)) || width.value < 16) return null
   const { width: w, height: h } = project.settings!
   const tile = Math.max(24, (inner.value * w) / h)
   const tiles = Math.min(60, Math.max(1, Math.round(width.value / tile)))
@@ -243,7 +244,7 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
       </template>
       <span v-else-if="!squeezed" class="says" :style="{ left: `${wordsAt}px`, maxWidth: `${Math.max(0, width - wordsAt - 10)}px` }">{{ says }}</span>
     </template>
-    <template v-else-if="clip.content.kind === 'treatment' || clip.content.kind === 'camera'">
+    <template v-else-if="isRail(clip)">
       <svg :width="width" :height="inner" class="rail"><path :d="`M0.500 0V${inner}M${width - 0.5} 0V${inner}`" class="bracket" /><path :d="`M0.500 ${inner - 4}H${width - 0.5}`" class="bar" /></svg>
       <span v-if="!squeezed" class="says">{{ says }}</span>
     </template>

@@ -250,6 +250,7 @@ export function useCommands(): Command[] {
     ...(['rectangle', 'ellipse', 'polygon', 'star', 'line'] as const).map((form) => ({ does: `Add a shape: ${form}`, also: 'draw vector graphic', run: () => shapes.add(form) })),
     { does: 'Draw a shape corner by corner', also: 'pen bezier outline path', run: () => { desk.drawing = 'shape' } },
     { does: 'Add a camera', also: 'depth 3d space view lens', run: () => takeUp([edits.addCamera(desk.frame)]) },
+    ...(['spot', 'point', 'everywhere'] as const).map((sort) => ({ does: sort === 'everywhere' ? 'Add light everywhere' : sort === 'spot' ? 'Add a spot light' : 'Add a light to all sides', also: 'lamp lighting shadow depth 3d space', run: () => takeUp([edits.addLight(desk.frame, sort)]) })),
     { keys: 'A', does: 'Look around in space, or back to the picture alone', also: 'working view orbit depth camera planes', run: () => { desk.around = !desk.around } },
     { keys: 'U', does: 'Add a treatment', also: 'adjustment look over all below', run: () => {
       const held = desk.clips

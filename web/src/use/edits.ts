@@ -82,6 +82,11 @@ export function useEdits() {
       put({ kind: 'add_camera', clip, frame, length: Math.max(Math.round(4 * project.rate), project.length - frame) })
       return clip
     },
+    addLight: (frame: number, sort: Of<'add_light'>['sort'] = 'spot') => {
+      const clip = newId()
+      put({ kind: 'add_light', clip, frame, sort, length: Math.max(Math.round(4 * project.rate), project.length - frame) })
+      return clip
+    },
     addTreatment: (clip: string, frame: number, length: number) => put({ kind: 'add_treatment', clip, frame, length }),
     gather: (clips: string[], group: string, name: string) => put({ kind: 'gather_clips', clips, group, name }),
     takeApart: (clip: string) => put({ kind: 'take_apart', clip }),

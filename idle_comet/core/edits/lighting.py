@@ -1,0 +1,106 @@
+"""Lights: added, and set up about what stands in space."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..contents import with_properties
+from ..moment.surroundings import stood_at
+from ..moment.timeline import timeline_of
+from ..motion import Fixed
+from ..project.model import Clip, Frames, Frozen, Id, Light, Project
+from ..steps import STAND, Stand
+from .adding import on_top
+from .base import EditError, clip_of, rule, with_clip
+
+LightSort = Literal["spot", "point", "everywhere"]
+LightSide = Literal["above left", "above right", "before", "below", "left", "right", "behind"]
+
+_DIM = 0.35
+"""Of the light that comes with the first one: what that does not reach is not black."""
+
+
+class AddLight(Frozen):
+    """A light from a frame on, above all: while it lasts, it shines on what stands in space and on what is solid. A
+    dim light everywhere comes with the first one of a film, as a clip of its own whose name ends in `-dim`."""
+
+    kind: Literal["add_light"] = "add_light"
+    clip: Annotated[Id, Field(max_length=56)]
+    frame: Frames
+    length: Annotated[int, Field(ge=1, le=10_000_000)]
+    sort: LightSort = "spot"
+
+
+class SetLight(Frozen):
+    """A light is put on one side of what it shines at: of the middle of the frame, or of a clip `onto` that stands in
+    space, as it stands at a frame of the film. A spot then points there."""
+
+    kind: Literal["set_light"] = "set_light"
+    clip: Id
+    side: LightSide
+    onto: Id | None = None
+    frame: Frames = 0
+
+
+@rule(AddLight)
+def add_light(project: Project, edit: AddLight) -> tuple[Project, str]:
+    first = not any(clip.content.kind == "light" for clip in project.clips.values())
+    content = Light(choices={} if edit.sort == "spot" else {"sort": edit.sort})
+    name = {"spot": "Spot", "point": "Light", "everywhere": "Light everywhere"}[edit.sort]
+    if first and edit.sort != "everywhere":
+        dim = Light(values={"strength": Fixed(value=_DIM)}, choices={"sort": "everywhere"})
+        project = on_top(
+            project,
+            Clip(
+                id=f"{edit.clip}-dim",
+                track="none",
+                name="Light everywhere",
+                head=edit.frame,
+                length=edit.length,
+                content=dim,
+            ),
+            "Lights",
+        )
+    clip = Clip(id=edit.clip, track="none", name=name, head=edit.frame, length=edit.length, content=content)
+    return on_top(project, clip, "Lights"), f"add a {'light' if edit.sort != 'spot' else 'spot'}"
+
+
+_SIDES: dict[LightSide, tuple[float, float, float]] = {
+    "above left": (-0.45, -0.45, -0.65),
+    "above right": (0.45, -0.45, -0.65),
+    "before": (0.0, -0.08, -0.95),
+    "below": (0.0, 0.5, -0.45),
+    "left": (-0.9, -0.1, -0.25),
+    "right": (0.9, -0.1, -0.25),
+    "behind": (0.25, -0.5, 0.6),
+}
+"""In widths of the frame, from what it shines at."""
+
+
+@rule(SetLight)
+def set_light(project: Project, edit: SetLight) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    if not isinstance(clip.content, Light):
+        raise EditError(f"“{clip.name}” is no light; nothing was changed.")
+    if clip.content.choices.get("sort") == "everywhere":
+        raise EditError(f"“{clip.name}” shines everywhere, from no side; nothing was changed. Make it a spot first.")
+    at, of = (0.0, 0.0, 0.0), "the frame"
+    if edit.onto is not None:
+        other = clip_of(project, edit.onto)
+        within = timeline_of(project, clip)
+        if timeline_of(project, other) != within:
+            raise EditError(f"“{other.name}” stands in another space than “{clip.name}”; nothing was changed.")
+        stood = next((each for each in stood_at(project, within, edit.frame) if each.clip.id == other.id), None)
+        if stood is None:
+            raise EditError(f"“{other.name}” does not stand in space at this frame; nothing was changed.")
+        assert isinstance(STAND, Stand)
+        at, of = STAND.middle(stood.values, stood.rest), other.name
+    wide = project.settings.width
+    values = {
+        name: Fixed(value=round(at[n] + wide * way, 3)) for n, (name, way) in enumerate(zip("xyz", _SIDES[edit.side]))
+    }
+    values |= {f"aim_{name}": Fixed(value=round(at[n], 3)) for n, name in enumerate("xyz")}
+    content = with_properties(clip.content, dict(values))
+    return with_clip(project, clip.model_copy(update={"content": content})), f"light {of} from {edit.side}"
