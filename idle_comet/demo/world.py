@@ -53,6 +53,9 @@ STILLS = (
 )
 
 
+MODELS = {"hive": "Hive"}
+
+
 @lru_cache(maxsize=None)
 def _sources(module: str) -> frozenset[Path]:
     """A module of the demo's and all that it knows of the others."""
@@ -72,9 +75,12 @@ def _fingerprint(module: str, wanted: str) -> str:
     return digest.hexdigest()[:16]
 
 
+_MAKERS = {**dict.fromkeys(SOUNDS, "sounds"), **dict.fromkeys(MODELS, "hive")}
+
+
 def _marker(folder: Path, id: str) -> Path:
     shot = next((each for each in SHOTS if each.id == id), None)
-    maker = shot.painter.split(".")[0] if shot else "sounds" if id in SOUNDS else "pictures"
+    maker = shot.painter.split(".")[0] if shot else _MAKERS.get(id, "pictures")
     return folder / f"demo-{id}-{_fingerprint(maker, repr(shot))}.json"
 
 
@@ -122,6 +128,14 @@ def _make_sound(folder: Path, id: str) -> Media:
     return import_file(unfinished, f"{name}.wav", folder).model_copy(update={"id": id})
 
 
+def _make_model(folder: Path, id: str) -> Media:
+    from .hive import write_hive
+
+    unfinished = folder / f".{id}.glb"
+    write_hive(unfinished)
+    return import_file(unfinished, f"{MODELS[id]}.glb", folder).model_copy(update={"id": id})
+
+
 def _known(folder: Path, id: str) -> Media | None:
     marker = _marker(folder, id)
     known = Media.model_validate_json(marker.read_text()) if marker.exists() else None
@@ -138,7 +152,8 @@ def _make(job: tuple[Path, tuple | str]) -> Media:
     folder, what = job
     cv2.setNumThreads(1)
     if isinstance(what, str):
-        return _remembered(folder, what, lambda: _make_sound(folder, what))
+        make = _make_model if what in MODELS else _make_sound
+        return _remembered(folder, what, lambda: make(folder, what))
     if isinstance(what, Shot):
         return _remembered(folder, what.id, lambda: paint_shot(folder, what))
     return _remembered(folder, what[0], lambda: _paint_still(folder, *what))
@@ -147,7 +162,7 @@ def _make(job: tuple[Path, tuple | str]) -> Media:
 def make_world(folder: Path) -> dict[str, Media]:
     """All media of the demo in a media folder, by id."""
     wanted = {(what.id if isinstance(what, Shot) else what[0]): what for what in (*SHOTS, *STILLS)}
-    wanted |= {id: id for id in SOUNDS}
+    wanted |= {id: id for id in (*SOUNDS, *MODELS)}
     made = {id: _known(folder, id) for id in wanted}
     missing = [what for id, what in wanted.items() if made[id] is None]
     if missing:

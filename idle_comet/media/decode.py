@@ -15,8 +15,10 @@ from av.video.reformatter import ColorRange, Colorspace, Interpolation, VideoRef
 from ..core.compose import PictureMissing
 from ..core.picture import Cube, Planes, planes_to_rgba
 from ..core.remember import Budget
+from ..core.space.model import ReadModel
 from .alpha import has_alpha, premultiplied
 from .interlaced import deinterlaced, is_interlaced
+from .models import MODELS, read_model
 from .probe import CHANGING, MediaError, shape_of, times_of
 from .proxy import PROXY_WIDTH, proxy_path
 from .sniff import TABLE
@@ -210,13 +212,27 @@ class ShotSources:
             self._kept.keep((path, "table"), found, found.entries.nbytes)
         return found
 
+    def model(self, media: str) -> ReadModel:
+        """A model; see `core.compose.ModelSources`."""
+        try:
+            path = self._path_of(media)
+        except KeyError:
+            raise PictureMissing(media) from None
+        found = self._kept.find((path, "model"))
+        if found is None:
+            if not path.exists() or path.suffix not in MODELS:
+                raise PictureMissing(media)
+            found = read_model(path, path.name)
+            self._kept.keep((path, "model"), found, found.nbytes)
+        return found
+
     def _file(self, media: str, width: int, exact: bool) -> Path:
         """The shot's own file, or where a light picture will do its proxy. Raises PictureMissing."""
         try:
             path = self._path_of(media)
         except KeyError:
             raise PictureMissing(media) from None
-        if path.suffix == TABLE:
+        if path.suffix == TABLE or path.suffix in MODELS:
             raise PictureMissing(media)
         light = proxy_path(path)
         return light if not exact and width <= PROXY_WIDTH * 1.15 and light.exists() else path

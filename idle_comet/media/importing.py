@@ -17,9 +17,11 @@ import cv2
 import numpy as np
 
 from ..core.clock import Rate
+from ..core.compose import portrait
 from ..core.project.model import Media
 from .alpha import ink_of
 from .decode import ShotReader
+from .models import frames_of, read_model, sniffed
 from .probe import CHANGING, MediaError, Probe, hash_file, probe
 from .proxy import proxy_path
 from .proxying import make_proxy
@@ -41,6 +43,8 @@ def thumbnail_path(file: Path) -> Path:
 def import_file(path: Path, name: str, folder: Path) -> Media:
     """Move an uploaded file into the media folder; raises MediaError, leaving nothing behind, when it can't be used."""
     try:
+        if sniffed(path, name):
+            return _import_model(path, name, folder)
         sort = sniff(path, name)
         if sort == "table":
             return _import_table(path, name, folder)
@@ -124,6 +128,25 @@ def _import_table(path: Path, name: str, folder: Path) -> Media:
             width=min(16384, cube.size),
             height=1 if cube.entries.ndim == 2 else cube.size,
             frames=1,
+        )
+
+
+def _import_model(path: Path, name: str, folder: Path) -> Media:
+    model = read_model(path, name)
+    kept, new = _keep(path, hash_file(path), Path(name).suffix, folder)
+    with _Unless(kept, new):
+        _write_thumbnail(kept, portrait(model, 384, 216))
+        return Media(
+            id=_id(),
+            name=_title(name),
+            kind="model",
+            alpha=True,
+            hash=kept.stem,
+            path=kept.name,
+            width=1,
+            height=1,
+            frames=frames_of(model),
+            notes=tuple(dict.fromkeys(each[:200] for each in model.notes))[:20],
         )
 
 

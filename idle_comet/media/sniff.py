@@ -38,6 +38,7 @@ _NAMED = {
     ".opus": "ogg",
 }
 TABLE = ".cube"
+_MODELS = (".glb", ".gltf", ".obj")
 LARGEST_SIDE = 16384
 LARGEST_PICTURE = 120_000_000
 """Px of a picture; a photograph has 20 to 60 million."""
@@ -83,7 +84,7 @@ def sniff(path: Path, name: str) -> str:
         return "table"
     kind, claimed = _by_content(head), _NAMED.get(Path(name).suffix.lower())
     if claimed is None:
-        raise MediaError(f"“{name}” can't be added: Idle Comet takes {', '.join(sorted([*_NAMED, TABLE]))}.")
+        raise MediaError(f"“{name}” can't be added: Idle Comet takes {', '.join(sorted([*_NAMED, TABLE, *_MODELS]))}.")
     if kind is None:
         raise MediaError(f"“{name}” is not {_ALL[claimed]}, as its name says, nor anything else that can be read.")
     if kind != claimed:

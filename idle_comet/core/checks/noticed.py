@@ -34,7 +34,7 @@ def _of_clip(project: Project, clip: Clip) -> Iterator[str]:
     content = clip.content
     if content.kind == "sound" and content.media not in project.media:
         yield f"The sound of “{clip.name}” ({content.media}) is not in this film; nothing of it is heard."
-    if content.kind in ("footage", "still") and content.media not in project.media:
+    if content.kind in ("footage", "still", "model") and content.media not in project.media:
         yield f"The picture of “{clip.name}” ({content.media}) is not in this film; it is shown as missing."
     if content.kind == "generated" and content.pattern not in PATTERNS:
         yield f"“{clip.name}” is of a kind this version does not know ({content.pattern}); nothing of it is seen."

@@ -2,6 +2,7 @@
 
 from ..moment.evaluate import evaluate, evaluate_clip
 from ..moment.scene import Layer, Scene
+from .model import portrait
 from .paint import Painter, PictureMissing, Sources
 from .plan import Plan, plan, plan_view
 
@@ -16,4 +17,5 @@ __all__ = [
     "evaluate_clip",
     "plan",
     "plan_view",
+    "portrait",
 ]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Sequence
 
-from ..moment.scene import FootageNow, GeneratedNow, GroupNow, Layer, ShapeNow, StepNow, TextNow, TreatmentNow
+from ..moment.scene import FootageNow, GeneratedNow, GroupNow, Layer, ModelNow, ShapeNow, StepNow, TextNow, TreatmentNow
 from ..moment.standing import Standing, content_size, stand
 from ..picture import Matrix, Rect, covered_by
 from ..steps import KINDS, StepKind
@@ -73,6 +73,8 @@ def _chain(
 
 def may_be_solid(layer: Layer) -> bool:
     """Whether a clip has ink that a step makes solid."""
+    if isinstance(layer.content, ModelNow):
+        return True
     return isinstance(layer.content, (TextNow, ShapeNow)) and any(
         type(KINDS[step.kind]).solid is not StepKind.solid for step in layer.steps
     )
@@ -130,11 +132,14 @@ def _content(layer: Layer, standing: Standing, back: Back, sight: Sight, inside:
         return (back.over(held), back.opacity) if held.children or adds(back.steps) else None
     if isinstance(content, TreatmentNow):
         return back.over(inside.below(sight._replace(view=back.matrix, window=back.window))), back.opacity
-    body = back.body
+    body = back.deep if isinstance(content, ModelNow) else back.body
     # A body reaches past its ink.
     if body is None and not adds(back.steps):
         if bounds_of(content, standing, matrix, back.inking).meets(back.window).empty:
             return None
+    if isinstance(content, ModelNow):
+        pose = Pose(None, matrix, solid=back.deep)
+        return back.over(Source(content, matrix, back.window, sight.frame, sight.exact, (pose,))), back.opacity
     poses = (Pose(None, matrix, 1.0, back.inking, solid=body),) if body or isinstance(content, TextNow) else ()
     return back.over(Source(content, matrix, back.window, sight.frame, sight.exact, poses, sight.moves)), back.opacity
 
@@ -161,7 +166,7 @@ def hides_all_below(seen: Seen, window: Rect) -> bool:
         if not KINDS[picture.plan.step.kind].keeps_cover(picture.plan.step.values):
             return False
         picture = picture.child
-    if not isinstance(picture, Source) or isinstance(picture.content, (TextNow, ShapeNow)):
+    if not isinstance(picture, Source) or isinstance(picture.content, (TextNow, ShapeNow, ModelNow)):
         return False
     if isinstance(picture.content, FootageNow) and picture.content.alpha:
         return False

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Iterator, NamedTuple
 
-from ..moment.scene import FootageNow, GeneratedNow, MaskNow, PlainNow, ShapeNow, StepNow, TextNow
+from ..moment.scene import FootageNow, GeneratedNow, MaskNow, ModelNow, PlainNow, ShapeNow, StepNow, TextNow
 from ..picture import Matrix, Mode, Nearness, Rect
 from ..project.model import Transition
 from ..steps import Rest
@@ -53,7 +53,7 @@ class Source(Picture):
     `window` is what is needed of it, `frame` what can be seen in the end: a picture that reaches its edge goes on past
     it. One that `moves`, now or at another time of its clip, is sampled evenly."""
 
-    content: TextNow | FootageNow | PlainNow | GeneratedNow | ShapeNow
+    content: TextNow | FootageNow | PlainNow | GeneratedNow | ShapeNow | ModelNow
     matrix: Matrix
     window: Rect
     frame: Rect

@@ -8,7 +8,7 @@ from typing import Callable, Protocol, runtime_checkable
 
 import numpy as np
 
-from ..moment.scene import FootageNow, GeneratedNow, PlainNow, ShapeNow, TextNow
+from ..moment.scene import FootageNow, GeneratedNow, ModelNow, PlainNow, ShapeNow, TextNow
 from ..moment.standing import layout_of
 from ..picture import (
     EVERYWHERE,
@@ -33,8 +33,10 @@ from ..picture import (
     warp_picture,
 )
 from ..remember import Budget
+from ..space.model import ReadModel
 from ..steps import KINDS, StepContext
 from ..type import paint_text
+from .deep import Deep
 from .generated import generate
 from .graph import (
     Averaged,
@@ -53,6 +55,7 @@ from .graph import (
 from .joining import joined
 from .laying import filled, laid, laid_clear, laid_over_nothing
 from .masks import share_of, within
+from .model import paint_model
 from .plan import Plan
 from .shape import paint_shape
 from .solid import bodies, paint_solid
@@ -91,6 +94,14 @@ class TableSources(Sources, Protocol):
 
     def table(self, media: str) -> Cube:
         """A table by its media. Raises PictureMissing."""
+
+
+@runtime_checkable
+class ModelSources(Sources, Protocol):
+    """Sources that have models, too."""
+
+    def model(self, media: str) -> ReadModel:
+        """A model by its media. Raises PictureMissing."""
 
 
 class Painter:
@@ -248,6 +259,8 @@ class Painter:
 
     def _source(self, source: Source) -> Patch:
         content = source.content
+        if isinstance(content, ModelNow):
+            return self._model(content, source)
         if isinstance(content, (TextNow, ShapeNow)) and bodies(source.poses):
             return self._with_bodies(content, source)
         if isinstance(content, TextNow):
@@ -266,6 +279,20 @@ class Painter:
         return warp_picture(
             picture, matrix, source.window, not alpha, source.frame, source.exact, self._kept, source.moves
         )
+
+    def _model(self, content: ModelNow, source: Source) -> Patch:
+        """A model; one that is missing is a plane that says so."""
+        deep = source.poses[0].solid
+        assert isinstance(deep, Deep)
+        try:
+            if not isinstance(self._sources, ModelSources):
+                raise PictureMissing(content.media)
+            return paint_model(self._sources.model(content.media), content, deep, source.window, source.exact)
+        except PictureMissing:
+            self.missing.add(content.media)
+            picture, size = missing_picture(320, 320), dict(content.values)["size"]
+            middle = Matrix.shift((content.width - size) / 2, (content.height - size) / 2)
+            return warp_picture(picture, source.matrix @ middle @ Matrix.grow(size / 320), source.window, False)
 
     def _with_bodies(self, content: TextNow | ShapeNow, source: Source) -> Patch:
         """Ink of which some is solid; what is flat lies below."""

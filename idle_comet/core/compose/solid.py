@@ -32,7 +32,7 @@ from ..space import (
 from ..steps import Solid
 from ..type import Glyph, Pose, glyphs_of
 from .deep import Body, Deep, array
-from .textures import Textures
+from .textures import Textures, turned_around
 
 FrameOf = Callable[[str, int, int], np.ndarray]
 
@@ -83,11 +83,11 @@ def _painted(content: TextNow | ShapeNow, poses: Sequence[Pose], window: Rect, e
         placed = Matrix.shift(-x0, -y0) @ body.deep.view
         mirrored = np.linalg.det(array(body.deep.world)) * placed.scale_sign < 0
         for mesh, colour in _meshes(content, pose, body.solid):
-            seen = _seen(mesh, body.deep, placed)
+            seen = seen_through(mesh, array(body.deep.world), body.deep, placed)
             if seen is not None:
                 corners.append(seen[0])
                 carried.append(seen[1])
-                surfaces.append(looks.rows(colour)[mesh.surfaces])
+                surfaces.append(looks.rows(colour)[mesh.surfaces[seen[2]]])
     if not corners:
         return Patch.empty()
     triangles = Triangles(
@@ -102,9 +102,12 @@ def _painted(content: TextNow | ShapeNow, poses: Sequence[Pose], window: Rect, e
     return Patch(pixels, x0 + left, y0 + top) if pixels.size else Patch.empty()
 
 
-def _seen(mesh: Mesh, deep: Deep, view: Matrix) -> tuple[np.ndarray, np.ndarray] | None:
-    """A body's triangles on the painted picture, and what their corners carry; None where none is before the eye."""
-    world, eye = array(deep.world), deep.eye
+def seen_through(
+    mesh: Mesh, world: np.ndarray, deep: Deep, view: Matrix
+) -> tuple[np.ndarray, np.ndarray, slice | np.ndarray] | None:
+    """A mesh's triangles on the painted picture, what their corners carry, and which of its triangles they are; None
+    where there is none. `world` (4, 4) leads from its spots to the world."""
+    eye = deep.eye
     spots = np.column_stack([mesh.spots, np.ones(len(mesh.spots))]) @ world.T
     there = spots[:, 3] > 1e-3
     if not there.any():
@@ -129,8 +132,8 @@ def _seen(mesh: Mesh, deep: Deep, view: Matrix) -> tuple[np.ndarray, np.ndarray]
     planes = np.concatenate([mesh.normals, -flat[..., None]], -1) @ np.linalg.inv(world)
     carried = np.concatenate([places[faces], planes[..., :3], mesh.places], -1)
     if not kept.all():
-        return seen[faces][kept], carried[kept]
-    return seen[faces], carried
+        return seen[faces][kept], carried[kept], kept
+    return seen[faces], carried, slice(None)
 
 
 def _meshes(content: TextNow | ShapeNow, pose: Pose, solid: Solid) -> Iterator[tuple[Mesh, tuple[int, int, int]]]:
@@ -254,8 +257,6 @@ class _Looks:
         solid, values = self._solid, self._values
         lights = usual(abs(eye.focal)) if solid.lights is None else solid.lights
         surrounding = around(values["around"]) if self._around is None else self._around
-        if len(surrounding):
-            turned = round(values["turned"] / 360 * surrounding.shape[2])
-            surrounding = np.ascontiguousarray(np.roll(surrounding, turned, 2) * np.float32(values["mirror"]))
+        surrounding = turned_around(surrounding, values["turned"], values["mirror"])
         texels, sheets = self._textures.packed()
         return Painted(np.array(self._rows, np.float64), rows_of(lights), surrounding, texels, sheets)

@@ -31,3 +31,11 @@ class Textures:
         """All texels, and of each sheet where it begins and its size."""
         texels = np.concatenate(self._texels) if self._texels else np.zeros(4, np.uint8)
         return texels, np.array(self._sheets, np.int64).reshape(-1, 3)
+
+
+def turned_around(surrounding: np.ndarray, degrees: float, mirror: float) -> np.ndarray:
+    """Surroundings (levels, h, w, 3) turned about the upright, and as bright as they are mirrored."""
+    if not len(surrounding):
+        return surrounding
+    turned = round(degrees / 360 * surrounding.shape[2])
+    return np.ascontiguousarray(np.roll(surrounding, turned, 2) * np.float32(mirror))

@@ -10,13 +10,14 @@ from ..modelled import Frozen
 from ..motion import Fixed, Property
 from ..patterns import PATTERNS
 from ..steps import Choice, Parameter
-from . import camera, footage, light, plain, shape, sound, text
+from . import camera, footage, light, model, plain, shape, sound, text
 from .base import MAX_FRAMES, MAX_TEXT, Frames, HeldKey, Id, Name, Shorthand, fixed
 from .camera import Camera
 from .footage import Footage
 from .generated import Generated
 from .group import Group
 from .light import Light
+from .model import ModelFile
 from .plain import Plain
 from .points import FollowedPoint, HandPlace
 from .shape import Shape
@@ -26,7 +27,7 @@ from .text import CHOICES, Feature, HeldName, Styled, Text, Typeface
 from .treatment import Treatment
 
 Content = Annotated[
-    Union[Text, Footage, Still, Plain, Generated, Shape, Camera, Light, Group, Treatment, Sound],
+    Union[Text, Footage, Still, Plain, Generated, Shape, Camera, Light, ModelFile, Group, Treatment, Sound],
     Field(discriminator="kind"),
 ]
 
@@ -39,12 +40,20 @@ CONTENT_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
     "shape": shape.PARAMETERS,
     "camera": camera.PARAMETERS,
     "light": light.PARAMETERS,
+    "model": model.PARAMETERS,
     "group": (),
     "treatment": (),
     "sound": sound.PARAMETERS,
 }
 
-BY_NAME = (Generated, Shape, Camera, Light)
+_CHOICES: dict[str, tuple[Choice, ...]] = {
+    "shape": shape.CHOICES,
+    "camera": camera.CHOICES,
+    "light": light.CHOICES,
+    "model": model.CHOICES,
+}
+
+BY_NAME = (Generated, Shape, Camera, Light, ModelFile)
 """Contents that keep their values and choices in dicts by name, and leave out those that were never set."""
 
 
@@ -59,7 +68,9 @@ def choices_of(content: Content) -> tuple[Choice, ...]:
     """Everything of a content that is chosen from a few words, where it keeps those by name."""
     if content.kind == "generated":
         return PATTERNS[content.pattern].choices if content.pattern in PATTERNS else ()
-    return {"shape": shape.CHOICES, "camera": camera.CHOICES, "light": light.CHOICES}.get(content.kind, ())
+    return {"shape": shape.CHOICES, "camera": camera.CHOICES, "light": light.CHOICES, "model": model.CHOICES}.get(
+        content.kind, ()
+    )
 
 
 def property_in(content: Content, parameter: Parameter) -> Property:
@@ -99,6 +110,7 @@ __all__ = [
     "MAX_FRAMES",
     "MAX_TEXT",
     "Name",
+    "ModelFile",
     "Plain",
     "Shape",
     "Sound",

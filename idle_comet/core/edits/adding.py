@@ -16,6 +16,7 @@ from ..project.model import (
     Frozen,
     Id,
     Media,
+    ModelFile,
     Plain,
     Project,
     Sound,
@@ -148,7 +149,7 @@ def add_title(project: Project, edit: AddTitle) -> tuple[Project, str]:
 def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
     rate = project.settings.rate
     length = max(1, round(_STILL_SECONDS * float(rate.fraction)))
-    content: Plain | Footage | Still
+    content: Plain | Footage | Still | ModelFile
     if edit.media is None:
         content, name = Plain(), "Plain colour"
     elif edit.media in project.media and project.media[edit.media].kind == "sound":
@@ -172,6 +173,10 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
                     f"place."
                 )
             length = last - edit.first + 1
+        elif media.kind == "model":
+            content = ModelFile(media=media.id)
+            if media.frames > 1:
+                length = max(1, round(media.frames / 25 * float(rate.fraction)))
         else:
             content = Still(media=media.id, fit="fit" if media.alpha else "fill")
     clip = Clip(

@@ -117,7 +117,8 @@ def give_step(project: Project, edit: GiveStep) -> tuple[Project, str]:
         if edit.media not in project.media:
             raise EditError(f"The picture “{edit.media}” is not in this project; nothing was changed.")
         given = project.media[edit.media]
-        if (given.kind == "table") != (kind.takes == "table"):
+        fits = ("table",) if kind.takes == "table" else ("video", "still")
+        if given.kind not in fits:
             wanted = "a colour table" if kind.takes == "table" else "a shot or still"
             raise EditError(f"{kind.label} takes {wanted}; “{given.name}” is none. Nothing was changed.")
         step = step.model_copy(update={"media": edit.media})

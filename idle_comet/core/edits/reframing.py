@@ -20,6 +20,7 @@ from ..project.model import (
     Light,
     Marker,
     Marks,
+    ModelFile,
     Plain,
     Project,
     Settings,
@@ -124,6 +125,8 @@ def _clip(
             content = content.model_copy(update={"gain": scaled(content.gain, 1.0, at)})
     elif isinstance(content, Generated):
         content = with_properties(content, _scaled(content, grown, at))
+    elif isinstance(content, ModelFile):
+        content = with_properties(content, scaled_values(content.values, parameters_of(content), grown, at))
     elif isinstance(content, Shape):
         # It keeps its place in the frame and its proportions.
         places_of = {"x": across / grown, "y": down / grown}

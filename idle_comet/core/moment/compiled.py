@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, Callable, NamedTuple
 
 from ..clock import LocalClock, Rate
-from ..contents import BY_NAME, CONTENT_PARAMETERS, HeldName, choices_of, parameters_of, property_in
+from ..contents import BY_NAME, CONTENT_PARAMETERS, Content, HeldName, choices_of, parameters_of, property_in
 from ..contents.caption import said
 from ..motion import Fixed, Leads, Property, leads_of, resolve_keys, sampler
 from ..motion.motors import Follow, OnPoint, SoundLevel, Tether
@@ -21,6 +21,7 @@ from ..project.model import (
     Light,
     Mask,
     Media,
+    ModelFile,
     Project,
     Settings,
     Shape,
@@ -33,7 +34,7 @@ from ..remember import Remembered
 from ..steps import KINDS, MIX, Parameter, Values
 from .levels import level_by_frames
 from .looking import meeting, watching, where
-from .scene import CameraNow, GeneratedNow, PlainNow, ShapeNow, TextNow, ValuesNow
+from .scene import CameraNow, GeneratedNow, ModelNow, PlainNow, ShapeNow, TextNow, ValuesNow
 
 
 class Varying(NamedTuple):
@@ -165,7 +166,7 @@ class Surroundings:
         """A picture of the film, by its id: (media, width, height, frames)."""
         self.asked = True
         found = self._project.media.get(media) if media else None
-        if found is not None and found.kind == "table":
+        if found is not None and found.kind in ("table", "model"):
             return None
         return (found.id, found.width, found.height, found.frames) if found else None
 
@@ -258,16 +259,20 @@ def _compile(project: Project, clip: Clip, around: Surroundings) -> Compiled:
         colour = sample("content", "colour", content.colour)
         return Compiled(lambda frame: PlainNow(parameter.clamp(colour(frame))), steps, moves, travels)
     if isinstance(content, BY_NAME):
+        # How long a model's own motion lasts is known of its file.
+        around.asked = around.asked or content.kind == "model"
         varies = {each.name for each in parameters_of(content) if property_in(content, each).state != "fixed"}
         travels = travels or (content.kind == "shape" and bool(varies & {"x", "y", "width", "height", "turn"}))
-        return Compiled(_by_name(project, clip, content, sample), steps, moves or bool(varies), travels)
+        plays = _plays(project, content)
+        travels = travels or plays or (content.kind == "model" and bool(varies & {"size", "tilt", "swing", "roll"}))
+        return Compiled(_by_name(project, clip, content, sample), steps, moves or plays or bool(varies), travels)
     return Compiled(None, steps, moves, travels)
 
 
 def _by_name(
     project: Project,
     clip: Clip,
-    content: Generated | Shape | Camera | Light,
+    content: Generated | Shape | Camera | Light | ModelFile,
     sample: Callable[[str, str, Property], Sample],
 ) -> Callable[[float], Any]:
     pattern = PATTERNS.get(content.pattern) if content.kind == "generated" else None
@@ -276,10 +281,12 @@ def _by_name(
     rate = float(project.settings.rate.fraction)
     width, height = project.settings.width, project.settings.height
 
-    def at(frame: float) -> GeneratedNow | ShapeNow | CameraNow | ValuesNow:
+    def at(frame: float) -> GeneratedNow | ShapeNow | CameraNow | ModelNow | ValuesNow:
         now = [(each.name, each.clamp(found(frame))) for each, found in values]
         if content.kind == "camera":
             return CameraNow((*now, *chosen))
+        if content.kind == "model":
+            return _model_now(project, clip, content, tuple([*now, *chosen]), frame)
         if content.kind == "light":
             return ValuesNow((*now, *chosen))
         if content.kind == "shape":
@@ -289,6 +296,33 @@ def _by_name(
         return GeneratedNow(content.pattern, (*now, *chosen), whole / rate, whole, width, height)
 
     return at
+
+
+def _plays(project: Project, content: Content) -> bool:
+    """Whether a content moves by itself."""
+    if not isinstance(content, ModelFile):
+        return False
+    media = project.media.get(content.media)
+    return media is not None and media.frames > 1 and content.choices.get("plays") != "stands still"
+
+
+def _model_now(
+    project: Project, clip: Clip, content: ModelFile, values: tuple[tuple[str, Any], ...], frame: float
+) -> ModelNow:
+    told = dict(values)
+    media = project.media.get(content.media)
+    lasts = media.frames / 25 if media is not None and media.frames > 1 else 0.0
+    rate = float(project.settings.rate.fraction)
+    seconds = (frame + clip.skipped) / rate
+    if told["plays"] == "once over the clip":
+        # From its first frame to its last, whatever was cut off.
+        seconds = lasts * (frame + clip.skipped) / max(1, clip.skipped + clip.length + clip.cut_off - 1)
+    elif told["plays"] == "again and again" and lasts > 0:
+        seconds %= lasts
+    still = told["plays"] == "stands still" or not lasts
+    width, height = project.settings.width, project.settings.height
+    animation = -1 if still else int(told["animation"]) - 1
+    return ModelNow(content.media, values, animation, 0.0 if still else min(seconds, lasts), width, height)
 
 
 def _is_done(step: Step) -> bool:

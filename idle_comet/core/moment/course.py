@@ -433,7 +433,7 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
             for step in compiled(project, clip).steps:
                 moving = frozenset(each.name for each in step.varying)
                 notes += KINDS[step.kind].notes(step.fixed, moving, rest, "", seconds)
-        if content.kind in ("footage", "still") and content.media not in project.media:
+        if content.kind in ("footage", "still", "model") and content.media not in project.media:
             notes.append("Its picture is missing from this project; the clip shows nothing.")
         if content.kind == "sound" and content.media not in project.media:
             notes.append("Its sound is missing from this project; nothing is heard.")

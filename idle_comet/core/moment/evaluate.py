@@ -13,7 +13,19 @@ from .joins import Joining, joining_at
 from .lights import lights_on, with_casters
 from .looking import looking
 from .passing import step_by_units
-from .scene import ContentNow, FootageNow, GroupNow, Join, Layer, MaskNow, Scene, StepNow, TextNow, TreatmentNow
+from .scene import (
+    ContentNow,
+    FootageNow,
+    GroupNow,
+    Join,
+    Layer,
+    MaskNow,
+    ModelNow,
+    Scene,
+    StepNow,
+    TextNow,
+    TreatmentNow,
+)
 from .space import by_depth, camera_moves, eye_at, stands_in_space
 from .standing import layout_of
 from .timeline import Side, has_sides, live_clips, timeline_of
@@ -87,6 +99,8 @@ def evaluate_clip(
         own = own._replace(moves=True, travels=True)
     side = _side(project, clip, own.steps, local)
     content = own.content(local) if own.content is not None else _held(project, clip, local, shown, depth, side)
+    if isinstance(content, ModelNow):
+        content = content._replace(lights=lights_on(project, clip, clip.head + local))
     at = local if shown is None else shown
     steps, content = _steps(project, clip, own.steps, content, local, at, letters, whole or clip)
     if side == "back":

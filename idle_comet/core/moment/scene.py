@@ -6,6 +6,7 @@ from typing import Any, Mapping, NamedTuple
 
 from ..picture import Mode
 from ..project.model import Clip, Project, Styled, Transition
+from ..space import LightNow
 
 
 class TextNow(NamedTuple):
@@ -75,6 +76,19 @@ class CameraNow(NamedTuple):
     values: tuple[tuple[str, Any], ...]
 
 
+class ModelNow(NamedTuple):
+    """A model at one moment: `values` are (name, value), choices included; `animation` is the number of its motion,
+    from 0 on and below that none, `seconds` where that is. `lights` shine on it; None is the usual ones."""
+
+    media: str
+    values: tuple[tuple[str, Any], ...]
+    animation: int
+    seconds: float
+    width: int
+    height: int
+    lights: tuple[LightNow, ...] | None = None
+
+
 class ValuesNow(NamedTuple):
     """A light at one moment: (name, value) of all that is set of it."""
 
@@ -95,7 +109,7 @@ class TreatmentNow(NamedTuple):
     """Nothing of its own: its steps are done to all that lies below."""
 
 
-ContentNow = TextNow | FootageNow | PlainNow | GeneratedNow | ShapeNow | GroupNow | TreatmentNow
+ContentNow = TextNow | FootageNow | PlainNow | GeneratedNow | ShapeNow | ModelNow | GroupNow | TreatmentNow
 
 
 class MaskNow(NamedTuple):

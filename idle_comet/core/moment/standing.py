@@ -9,7 +9,7 @@ from ..project.model import Styled
 from ..remember import Remembered
 from ..steps import Rest
 from ..type import Block, Layout, Range, Setting, lay_out
-from .scene import ContentNow, FootageNow, GeneratedNow, GroupNow, PlainNow, ShapeNow, TextNow, TreatmentNow
+from .scene import ContentNow, FootageNow, GeneratedNow, GroupNow, ModelNow, PlainNow, ShapeNow, TextNow, TreatmentNow
 from .shaped import bounds, middle
 
 TITLE_SAFE = 0.05
@@ -133,6 +133,11 @@ def stand(content: ContentNow, width: int, height: int) -> Standing:
     if isinstance(content, ShapeNow):
         box = bounds(content)
         return Standing(Matrix(), box, box, middle(content), width, height)
+    if isinstance(content, ModelNow):
+        half = dict(content.values)["size"] / 2
+        x, y = width / 2, height / 2
+        box = Rect(x - half, y - half, x + half, y + half)
+        return Standing(Matrix(), box, box, (x, y), width, height)
     if isinstance(content, (GeneratedNow, GroupNow, TreatmentNow)):
         # All are as large as the frame, in its own px.
         frame = Rect(0, 0, width, height)

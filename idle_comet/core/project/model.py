@@ -25,6 +25,7 @@ from ..contents import (
     HeldKey,
     Id,
     Light,
+    ModelFile,
     Name,
     Plain,
     Shape,
@@ -223,8 +224,9 @@ class Media(Frozen):
 
     id: Id
     name: Name
-    kind: Literal["video", "still", "table", "sound"] = "video"
-    """A "table" of colours has as many entries along each axis as it is wide."""
+    kind: Literal["video", "still", "table", "sound", "model"] = "video"
+    """A "table" of colours has as many entries along each axis as it is wide. A "model" has as many frames, 25 a
+    second, as its own motion lasts."""
     alpha: bool = False
     """Whether it has transparency."""
     ink: tuple[Pixel, Pixel, Pixel, Pixel] | None = None
@@ -314,6 +316,7 @@ __all__ = [
     "CHOICES",
     "Camera",
     "Light",
+    "ModelFile",
     "CaptionTrack",
     "Clip",
     "Content",

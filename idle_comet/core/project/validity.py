@@ -153,6 +153,7 @@ def _where(place: tuple[int | str, ...]) -> str:
                 "shape",
                 "camera",
                 "light",
+                "model",
                 "group",
                 "treatment",
                 "float",

@@ -8,7 +8,7 @@ from fastapi import APIRouter
 from pydantic import Field
 
 from ...core.compose.shutter import CEILINGS
-from ...core.contents import CONTENT_PARAMETERS, Camera, Light, Shape, choices_of
+from ...core.contents import CONTENT_PARAMETERS, Camera, Light, ModelFile, Shape, choices_of
 from ...core.edits import EditError
 from ...core.modelled import Model
 from ...core.motion import STARTING_POINTS, Ease, EaseError, describe_ease, read_css, write_css
@@ -148,6 +148,10 @@ class SituationInfo(Model):
     says: str
 
 
+_CHOSEN = (Shape(), Camera(), Light(), ModelFile(media="none"))
+"""Contents of which something is chosen from a few words."""
+
+
 class Catalogue(Model):
     steps: list[KindInfo]
     content: dict[str, list[ParameterInfo]]
@@ -209,7 +213,7 @@ def catalogue() -> Catalogue:
             for each in KINDS.values()
         ],
         content={kind: _infos(parameters) for kind, parameters in CONTENT_PARAMETERS.items()},
-        chosen={each.kind: _choices(choices_of(each)) for each in (Shape(), Camera(), Light())},
+        chosen={each.kind: _choices(choices_of(each)) for each in _CHOSEN},
         patterns=[
             PatternInfo(
                 kind=each.kind,

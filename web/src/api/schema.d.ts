@@ -2870,7 +2870,7 @@ export interface components {
             blend?: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour-dodge" | "colour-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add";
             closing?: components["schemas"]["Transition-Input"] | null;
             /** Content */
-            content: components["schemas"]["Text-Input"] | components["schemas"]["Footage-Input"] | components["schemas"]["Still-Input"] | components["schemas"]["Plain-Input"] | components["schemas"]["Generated-Input"] | components["schemas"]["Shape-Input"] | components["schemas"]["Camera-Input"] | components["schemas"]["Light-Input"] | components["schemas"]["Group-Input"] | components["schemas"]["Treatment-Input"] | components["schemas"]["Sound-Input"];
+            content: components["schemas"]["Text-Input"] | components["schemas"]["Footage-Input"] | components["schemas"]["Still-Input"] | components["schemas"]["Plain-Input"] | components["schemas"]["Generated-Input"] | components["schemas"]["Shape-Input"] | components["schemas"]["Camera-Input"] | components["schemas"]["Light-Input"] | components["schemas"]["ModelFile-Input"] | components["schemas"]["Group-Input"] | components["schemas"]["Treatment-Input"] | components["schemas"]["Sound-Input"];
             /**
              * Cut Off
              * @default 0
@@ -2939,7 +2939,7 @@ export interface components {
             blend: "normal" | "multiply" | "screen" | "overlay" | "darken" | "lighten" | "colour-dodge" | "colour-burn" | "hard-light" | "soft-light" | "difference" | "exclusion" | "hue" | "saturation" | "colour" | "luminosity" | "add";
             closing: components["schemas"]["Transition-Output"] | null;
             /** Content */
-            content: components["schemas"]["Text-Output"] | components["schemas"]["Footage-Output"] | components["schemas"]["Still-Output"] | components["schemas"]["Plain-Output"] | components["schemas"]["Generated-Output"] | components["schemas"]["Shape-Output"] | components["schemas"]["Camera-Output"] | components["schemas"]["Light-Output"] | components["schemas"]["Group-Output"] | components["schemas"]["Treatment-Output"] | components["schemas"]["Sound-Output"];
+            content: components["schemas"]["Text-Output"] | components["schemas"]["Footage-Output"] | components["schemas"]["Still-Output"] | components["schemas"]["Plain-Output"] | components["schemas"]["Generated-Output"] | components["schemas"]["Shape-Output"] | components["schemas"]["Camera-Output"] | components["schemas"]["Light-Output"] | components["schemas"]["ModelFile-Output"] | components["schemas"]["Group-Output"] | components["schemas"]["Treatment-Output"] | components["schemas"]["Sound-Output"];
             /**
              * Cut Off
              * @default 0
@@ -5760,7 +5760,7 @@ export interface components {
              * @default video
              * @enum {string}
              */
-            kind?: "video" | "still" | "table" | "sound";
+            kind?: "video" | "still" | "table" | "sound" | "model";
             /** Name */
             name: string;
             /**
@@ -5814,7 +5814,7 @@ export interface components {
              * @default video
              * @enum {string}
              */
-            kind: "video" | "still" | "table" | "sound";
+            kind: "video" | "still" | "table" | "sound" | "model";
             /** Name */
             name: string;
             /**
@@ -5926,6 +5926,62 @@ export interface components {
             kind: "mirror_arrival";
             /** Step */
             step?: string | null;
+        };
+        /**
+         * ModelFile
+         * @description It stands in the middle of the frame, and turns about its own middle. Values and choices left out have their
+         *     default.
+         */
+        "ModelFile-Input": {
+            /**
+             * Choices
+             * @default {}
+             */
+            choices?: {
+                [key: string]: string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "model";
+            /** Media */
+            media: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
+                [key: string]: components["schemas"]["Fixed-Input"] | components["schemas"]["Moving-Input"] | components["schemas"]["Driven-Input"];
+            };
+        };
+        /**
+         * ModelFile
+         * @description It stands in the middle of the frame, and turns about its own middle. Values and choices left out have their
+         *     default.
+         */
+        "ModelFile-Output": {
+            /**
+             * Choices
+             * @default {}
+             */
+            choices: {
+                [key: string]: string;
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "model";
+            /** Media */
+            media: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
+            };
         };
         /**
          * MoveCamera

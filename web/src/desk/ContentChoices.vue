@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** What is chosen of a shape, or of a camera. */
+/** What is chosen of a shape, a camera, a light or a model. */
 import type { Clip } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
 import { useDesk } from '../stores/desk'

@@ -12,7 +12,7 @@ const edits = useEdits()
 const file = ref<HTMLInputElement | null>(null)
 const parts = ref<{ name: string; outline: string; used: boolean }[]>([])
 
-const named = (tables: boolean) => Object.values(project.project!.media).filter((each) => (each.kind === 'table') === tables).map((each) => ({ title: each.name, value: each.id }))
+const named = (tables: boolean) => Object.values(project.project!.media).filter((each) => (tables ? each.kind === 'table' : each.kind === 'still' || each.kind === 'video')).map((each) => ({ title: each.name, value: each.id }))
 const media = computed(() => named(false))
 const tables = computed(() => named(true))
 const table = ref<HTMLInputElement | null>(null)

@@ -25,6 +25,7 @@ const media = computed(() => Object.values(project.project!.media).sort((a, b) =
 function says(item: Media): string {
   if (item.kind === 'table') return `colour table, ${item.width} entries${item.height > 1 ? ' along each axis' : ' a channel'}`
   if (item.kind === 'sound') return `sound, ${item.sound!.seconds.toFixed(1)} s, ${(item.sound!.rate / 1000).toFixed(1)} kHz`
+  if (item.kind === 'model') return item.frames > 1 ? `model, moves for ${(item.frames / 25).toFixed(1)} s` : 'model'
   const size = `${item.width}×${item.height}`
   if (item.kind === 'still') return `${size}, still${item.alpha ? ', transparent' : ''}`
   const rate = item.rate.num / item.rate.den
@@ -114,7 +115,7 @@ function pick(event: Event) {
         <VBtn block variant="flat" :disabled="upload.share.value !== null" @click="picker?.click()">
           {{ upload.share.value === null ? 'Add files' : upload.share.value < 1 ? `Adding, ${Math.round(upload.share.value * 100)} %` : 'Looking at them' }}
         </VBtn>
-        <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.wav,.flac,.mp3,.aac,.m4a,.ogg,.oga,.opus,.png,.jpg,.jpeg,.webp,.gif,.svg,.cube,.srt,.vtt" data-test="files" @change="pick" />
+        <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.wav,.flac,.mp3,.aac,.m4a,.ogg,.oga,.opus,.png,.jpg,.jpeg,.webp,.gif,.svg,.glb,.gltf,.obj,.cube,.srt,.vtt" data-test="files" @change="pick" />
         <VProgressLinear v-if="upload.share.value !== null" :model-value="upload.share.value * 100" aria-label="Adding files" />
         <p class="muted hint">Or drop them here. Pictures whose names count up become one shot.</p>
         <p v-for="each in upload.rejected.value" :key="each.name" class="alarm hint" role="alert">{{ each.why }}</p>

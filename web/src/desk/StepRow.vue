@@ -38,7 +38,7 @@ const parameters = computed(() => (props.step ? kind.value?.parameters ?? [] : d
 const pattern = computed(() => (props.step ? undefined : desk.patternOf(props.clip)))
 const name = computed(() => {
   if (props.step) return kind.value?.label ?? props.step.kind
-  return { text: 'Text', footage: 'Shot', still: 'Picture', plain: 'Colour', generated: pattern.value?.label ?? 'Generated', shape: 'Shape', camera: 'Camera', light: 'Light', group: 'Group', treatment: 'Treatment', sound: 'Sound' }[props.clip.content.kind]
+  return { text: 'Text', footage: 'Shot', still: 'Picture', plain: 'Colour', generated: pattern.value?.label ?? 'Generated', shape: 'Shape', camera: 'Camera', light: 'Light', model: 'Model', group: 'Group', treatment: 'Treatment', sound: 'Sound' }[props.clip.content.kind]
 })
 /** A value that does nothing with what is chosen is not shown. */
 const counting = computed(() => {
@@ -77,6 +77,7 @@ const says = computed(() => {
   if (!props.step && content.kind === 'sound') return content.gain.state === 'fixed' ? `${content.gain.value} dB` : 'moving gain'
   if (!props.step && content.kind === 'group') return 'clips gathered into one'
   if (!props.step && content.kind === 'camera') return 'sees what stands in space'
+  if (!props.step && content.kind === 'model') return project.project!.media[content.media]?.name ?? 'its file is missing'
   if (!props.step && content.kind === 'light') return 'shines on what stands in space, and on what is solid'
   if (!props.step && content.kind === 'generated') return 'a generated picture'
   if (!props.step && content.kind === 'shape') return content.choices.form ?? 'rectangle'

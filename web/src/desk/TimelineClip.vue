@@ -100,7 +100,7 @@ const NUMBERS = ['M-2 -2.500L0.500 -4.500V4.500', 'M-2.500 -2.500C-2 -5.500 3 -5
 const framings = computed(() => {
   const content = props.clip.content
   const high = Math.min(18, inner.value - 22)
-  const media = content.kind === 'footage' || content.kind === 'still' ? project.project!.media[content.media] : null
+  const media = content.kind === 'footage' || content.kind === 'still' || content.kind === 'model' ? project.project!.media[content.media] : null
   if (!media || high < 10 || width.value < 120) return []
   const wide = (high * media.width) / media.height
   return (course.value?.framings ?? []).map((corners, i) => ({

@@ -10,7 +10,7 @@ const isProperty = (value: unknown): value is Property => typeof value === 'obje
 /** The property as it stands; undefined where it was never set. */
 export function propertyOf(clip: Clip, { step, name }: Place): Property | undefined {
   if (step === 'content') {
-    if (clip.content.kind === 'generated' || clip.content.kind === 'shape' || clip.content.kind === 'camera' || clip.content.kind === 'light') return clip.content.values[name]
+    if (clip.content.kind === 'generated' || clip.content.kind === 'shape' || clip.content.kind === 'camera' || clip.content.kind === 'light' || clip.content.kind === 'model') return clip.content.values[name]
     const found = Object.entries(clip.content).find(([each]) => each === name)?.[1]
     return isProperty(found) ? found : undefined
   }

@@ -62,7 +62,7 @@ export function useUpload() {
       taken = added.added
       if (added.answer) project.take(added.answer)
       // The first pictures of a film are what it is made of: they are laid out at once.
-      const pictures = added.added.filter((media) => media.kind !== 'table')
+      const pictures = added.added.filter((media) => media.kind !== 'table' && media.kind !== 'model')
       if (pictures.length && !project.clips.length) edits.layPictures(newId(), 0, pictures.map((media) => media.id))
       if (added.rejected.length) project.problem = added.rejected.map((each) => each.why).join(' ')
     } catch (error) {
