@@ -123,7 +123,8 @@ def write_hive(path: Path) -> None:
     channels = [(roof, "translation", times, raised), (roof, "rotation", times, _turn(2, 9 * lift))]
     bee, wings = out.mesh(*ball(0.06, (0.75, 1.35, 0.8)), body), out.mesh(*ball(0.06, (0.5, 0.06, 1.0)), wing)
     for number, (far, up, begins, way) in enumerate(((0.95, 0.75, 0, 1), (1.15, 1.15, 130, 1), (0.85, 1.5, 250, -1))):
-        around = out.node(f"way {number + 1}", None, hive, translation=[0, up, 0])
+        begun = _turn(1, np.array([float(begins)]))[0].tolist()
+        around = out.node(f"way {number + 1}", None, hive, translation=[0, up, 0], rotation=begun)
         flier = out.node(f"bee {number + 1}", None, around, translation=[far, 0, 0])
         # Head first along its way.
         out.node("body", bee, flier, rotation=_turn(0, np.array([-90.0 * way]))[0].tolist())

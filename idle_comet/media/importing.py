@@ -21,7 +21,7 @@ from ..core.compose import portrait
 from ..core.project.model import Media
 from .alpha import ink_of
 from .decode import ShotReader
-from .models import frames_of, read_model, sniffed
+from .models import frames_of, proportions, read_model, sniffed
 from .probe import CHANGING, MediaError, Probe, hash_file, probe
 from .proxy import proxy_path
 from .proxying import make_proxy
@@ -133,6 +133,7 @@ def _import_table(path: Path, name: str, folder: Path) -> Media:
 
 def _import_model(path: Path, name: str, folder: Path) -> Media:
     model = read_model(path, name)
+    wide, high = proportions(model)
     kept, new = _keep(path, hash_file(path), Path(name).suffix, folder)
     with _Unless(kept, new):
         _write_thumbnail(kept, portrait(model, 384, 216))
@@ -143,8 +144,8 @@ def _import_model(path: Path, name: str, folder: Path) -> Media:
             alpha=True,
             hash=kept.stem,
             path=kept.name,
-            width=1,
-            height=1,
+            width=wide,
+            height=high,
             frames=frames_of(model),
             notes=tuple(dict.fromkeys(each[:200] for each in model.notes))[:20],
         )

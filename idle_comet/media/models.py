@@ -394,3 +394,10 @@ def sniffed(path: Path, name: str) -> bool:
 def frames_of(model: ReadModel) -> int:
     """How many frames, 25 a second, its longest animation has; 1 for one that is still."""
     return max(1, min(10_000_000, math.ceil(model.seconds * 25)))
+
+
+def proportions(model: ReadModel) -> tuple[int, int]:
+    """How wide and how high a model is at rest, in thousandths of its longest side; 1 at least."""
+    wide, high, deep = box_of(model)[1] - box_of(model)[0]
+    longest = max(wide, high, deep)
+    return max(1, round(1000 * wide / longest)), max(1, round(1000 * high / longest))

@@ -37,7 +37,7 @@ _TURN: dict[str, Any] = {
 }
 
 CHOICES = (
-    Choice("plays", "Its own motion", ("once over the clip", "as it is", "again and again", "stands still")),
+    Choice("plays", "Its own motion", ("over the clip", "as it is", "in a loop", "stands still")),
     Choice("around", "Surroundings", AROUND),
 )
 
@@ -48,6 +48,6 @@ PARAMETERS = (
     Parameter("roll", "Roll", **_TURN),
     whole("animation", "Motion number", 1, 1, 99).only("plays", *CHOICES[0].options[:3]),
     share("mirror", "Mirrors around", 1, 1),
-    Parameter("turned", "Surroundings turned", "°", 0, -180, 180, -36000, 36000),
+    Parameter("turned", "Around, turned", "°", 0, -180, 180, -36000, 36000),
 )
 """Played once over the clip, a longer clip is a slower motion."""

@@ -314,15 +314,16 @@ def _model_now(
     lasts = media.frames / 25 if media is not None and media.frames > 1 else 0.0
     rate = float(project.settings.rate.fraction)
     seconds = (frame + clip.skipped) / rate
-    if told["plays"] == "once over the clip":
+    if told["plays"] == "over the clip":
         # From its first frame to its last, whatever was cut off.
         seconds = lasts * (frame + clip.skipped) / max(1, clip.skipped + clip.length + clip.cut_off - 1)
-    elif told["plays"] == "again and again" and lasts > 0:
+    elif told["plays"] == "in a loop" and lasts > 0:
         seconds %= lasts
     still = told["plays"] == "stands still" or not lasts
     width, height = project.settings.width, project.settings.height
     animation = -1 if still else int(told["animation"]) - 1
-    return ModelNow(content.media, values, animation, 0.0 if still else min(seconds, lasts), width, height)
+    own = (1000, 1000) if media is None else (media.width, media.height)
+    return ModelNow(content.media, values, animation, 0.0 if still else min(seconds, lasts), width, height, own)
 
 
 def _is_done(step: Step) -> bool:

@@ -78,7 +78,8 @@ class CameraNow(NamedTuple):
 
 class ModelNow(NamedTuple):
     """A model at one moment: `values` are (name, value), choices included; `animation` is the number of its motion,
-    from 0 on and below that none, `seconds` where that is. `lights` shine on it; None is the usual ones."""
+    from 0 on and below that none, `seconds` where that is. It is `own` thousandths of its longest side
+    wide and high. `lights` shine on it; None is the usual ones."""
 
     media: str
     values: tuple[tuple[str, Any], ...]
@@ -86,6 +87,7 @@ class ModelNow(NamedTuple):
     seconds: float
     width: int
     height: int
+    own: tuple[int, int] = (1000, 1000)
     lights: tuple[LightNow, ...] | None = None
 
 

@@ -134,9 +134,9 @@ def stand(content: ContentNow, width: int, height: int) -> Standing:
         box = bounds(content)
         return Standing(Matrix(), box, box, middle(content), width, height)
     if isinstance(content, ModelNow):
-        half = dict(content.values)["size"] / 2
+        half_x, half_y = (dict(content.values)["size"] * each / 2000 for each in content.own)
         x, y = width / 2, height / 2
-        box = Rect(x - half, y - half, x + half, y + half)
+        box = Rect(x - half_x, y - half_y, x + half_x, y + half_y)
         return Standing(Matrix(), box, box, (x, y), width, height)
     if isinstance(content, (GeneratedNow, GroupNow, TreatmentNow)):
         # All are as large as the frame, in its own px.

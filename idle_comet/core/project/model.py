@@ -226,7 +226,7 @@ class Media(Frozen):
     name: Name
     kind: Literal["video", "still", "table", "sound", "model"] = "video"
     """A "table" of colours has as many entries along each axis as it is wide. A "model" has as many frames, 25 a
-    second, as its own motion lasts."""
+    second, as its own motion lasts; its size is in thousandths of its longest side, whichever that is."""
     alpha: bool = False
     """Whether it has transparency."""
     ink: tuple[Pixel, Pixel, Pixel, Pixel] | None = None

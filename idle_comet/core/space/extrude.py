@@ -58,33 +58,24 @@ def _levels(cut: Cut, facets: int) -> list[tuple[float, float]]:
 
 
 def region_of(pieces: np.ndarray) -> MultiPolygon:
-    """What closed outlines, as straight pieces (n, 4), enclose. Contours that turn as the largest does add, the others
-    take away."""
-    rings = [ring for ring in _rings(pieces) if len(ring) > 2]
-    areas = [_area(ring) for ring in rings]
-    if not rings or not any(areas):
-        return MultiPolygon()
-    sign = math.copysign(1.0, max(areas, key=abs))
-    inside = shapely.union_all([_whole(ring) for ring, area in zip(rings, areas) if area * sign > 0])
-    holes = shapely.union_all([_whole(ring) for ring, area in zip(rings, areas) if area * sign < 0])
-    return _parts(shapely.difference(inside, holes))
-
-
-def _whole(ring: np.ndarray) -> shapely.Geometry:
-    made = Polygon(ring)
-    return made if made.is_valid else shapely.make_valid(made)
-
-
-def _rings(pieces: np.ndarray) -> list[np.ndarray]:
+    """What closed outlines, as straight pieces (n, 4), enclose by their winding, however they cross themselves and each
+    other: where they go round more often one way than the other."""
+    pieces = pieces[(pieces[:, :2] != pieces[:, 2:]).any(1)]
     if not len(pieces):
-        return []
-    breaks = np.flatnonzero((pieces[1:, :2] != pieces[:-1, 2:]).any(1)) + 1
-    rings = []
-    for part in np.split(pieces, breaks):
-        points = part[:, :2]
-        kept = (points != np.roll(points, 1, 0)).any(1)
-        rings.append(points[kept])
-    return rings
+        return MultiPolygon()
+    crossed = shapely.union_all(shapely.linestrings(pieces.reshape(-1, 2, 2)))
+    faces = shapely.get_parts(shapely.polygonize(shapely.get_parts(crossed)))
+    inside = [face for face in faces if _winding(pieces, shapely.get_coordinates(face.representative_point())[0])]
+    return _parts(shapely.union_all(inside))
+
+
+def _winding(pieces: np.ndarray, at: np.ndarray) -> int:
+    """How often outlines go round a point: their pieces that cross the line to the right of it, by their way."""
+    x0, y0, x1, y1 = pieces.T
+    crosses = (y0 <= at[1]) != (y1 <= at[1])
+    x0, y0, x1, y1 = x0[crosses], y0[crosses], x1[crosses], y1[crosses]
+    right = x0 + (at[1] - y0) / (y1 - y0) * (x1 - x0) > at[0]
+    return int(np.sign(y1 - y0)[right].sum())
 
 
 def _area(ring: np.ndarray) -> float:

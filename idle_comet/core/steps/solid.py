@@ -32,7 +32,7 @@ class MakeSolid(StepKind):
         share("shine", "Shine", 0.5, 0.5),
         share("mirror", "Mirrors around", 1, 1),
         share("own_light", "Light of its own", 0, 0),
-        Parameter("turned", "Surroundings turned", "°", 0, -180, 180, -36000, 36000),
+        Parameter("turned", "Around, turned", "°", 0, -180, 180, -36000, 36000),
     )
     choices = (
         Choice("bevel", "Edges", (*_EDGED, "none")),
