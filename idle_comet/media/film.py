@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import os
 import shutil
+import time
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Callable
@@ -55,6 +56,8 @@ class Order:
     format: FilmFormat = "h264"
     alpha: AlphaKind = "straight"
     ground: str | None = None
+    draft: bool = False
+    """Whether it is painted as light pictures are, to be judged and not to be shown."""
 
     @property
     def container(self) -> str:
@@ -84,7 +87,7 @@ def paint_frame(
 def paint_clear(painter: Painter, project: Project, frame: int, order: Order) -> np.ndarray:
     """One frame of a film with transparency, (height, width, 4) uint8 premultiplied."""
     scene = evaluate(project, frame)._replace(background=order.ground)
-    return painter.paint(plan(scene, order.width, order.height))
+    return painter.paint(plan(scene, order.width, order.height, not order.draft))
 
 
 def segment_path(folder: Path, segment: int, order: Order | None = None) -> Path:
@@ -117,9 +120,34 @@ def render_segment(
         unfinished, order.width, order.height, project.settings.rate.fraction, order.crf, threads=threads
     ) as film:
         for frame in span:
-            film.write(paint_frame(painter, project, frame, order.width, order.height))
+            film.write(paint_frame(painter, project, frame, order.width, order.height, not order.draft))
             progress(1)
     os.replace(unfinished, target)
+
+
+_LOOKED_AT = (1 / 6, 1 / 2, 5 / 6)
+"""Where in a film frames are painted to tell how long all of it takes."""
+
+
+def seconds_a_frame(project: Project, painter: Painter, order: Order, folder: Path, most: float = 8.0) -> float:
+    """How long a frame of an order takes to be painted and written, in one process, by frames of it that are. Each is
+    painted after the one before it, as they are when all are made. No new one is begun after `most` seconds."""
+    began, spent = time.monotonic(), []
+    unfinished = folder / f".{os.getpid()}.estimate.mp4"
+    size, rate = (order.width, order.height), project.settings.rate.fraction
+    try:
+        with FilmWriter(unfinished, *size, rate, order.crf, threads=1) as film:
+            for share in _LOOKED_AT:
+                frame = order.first + min(order.frames - 1, round(share * order.frames))
+                paint_frame(painter, project, max(order.first, frame - 1), *size, not order.draft)
+                at = time.monotonic()
+                film.write(paint_frame(painter, project, frame, *size, not order.draft))
+                spent.append(time.monotonic() - at)
+                if time.monotonic() - began > most:
+                    break
+        return sum(spent) / len(spent)
+    finally:
+        unfinished.unlink(missing_ok=True)
 
 
 def concatenate(

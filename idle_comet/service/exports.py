@@ -10,6 +10,7 @@ import shutil
 import threading
 import time
 import uuid
+from dataclasses import replace
 from multiprocessing.connection import Connection, wait
 from multiprocessing.process import BaseProcess
 from pathlib import Path
@@ -44,6 +45,7 @@ class ExportJob(Model):
     format: FilmFormat = "h264"
     alpha: AlphaKind = "straight"
     ground: str | None = None
+    draft: bool = False
     message: str | None = None
     file_name: str | None = None
     seconds_left: float | None = None
@@ -96,6 +98,48 @@ def _joined(pipe: Connection[Any, Any], document: str, media: str, folder: str, 
         pipe.send(_says(error))
 
 
+class ExportEstimate(Model):
+    """How long a film takes to be made, in full and as a draft: `…_frame` in seconds for a frame in one process,
+    `…_film` in seconds for all of it, by as many processes as will work on it. Measured on frames of it."""
+
+    frames: int
+    processes: int
+    full_frame: float
+    full_film: float
+    draft_frame: float
+    draft_film: float
+
+
+def _estimated(pipe: Connection[Any, Any], document: str, media: str, folder: str, order: Order) -> None:
+    """Runs in a process of its own: tells seconds a frame in full and as a draft, or what went wrong."""
+    import signal
+
+    from ..core.compose import Painter
+    from ..core.remember import Budget
+    from ..media.decode import EXPORTED, ShotSources
+    from ..media.faces import use_faces
+    from ..media.film import seconds_a_frame
+
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    die_with_parent()
+    keep_memory()
+    try:
+        project = Project.model_validate_json(document)
+        use_faces(Path(media))
+        found = []
+        for draft in (False, True):
+            painter = Painter(ShotSources(lambda id: Path(media) / project.media[id].path, Budget(EXPORTED)))
+            found.append(seconds_a_frame(project, painter, replace(order, draft=draft), Path(folder)))
+        pipe.send(found)
+    except Exception as error:
+        pipe.send(_says(error))
+
+
+def _many(order: Order) -> int:
+    """How many processes make a film."""
+    return min(os.cpu_count() or 1, 4, len(order.segments))
+
+
 _log = logging.getLogger("idle_comet")
 _DIED = "a process died"
 _ATTEMPTS = 3
@@ -119,13 +163,22 @@ def _says(error: BaseException) -> str:
     )
 
 
-_COLUMNS = ("first_frame", "frames", "width", "height", "quality", "sound", "format", "alpha", "ground")
+_COLUMNS = ("first_frame", "frames", "width", "height", "quality", "sound", "format", "alpha", "ground",
+            "draft")  # fmt: skip
 """Of an order, in the order of its fields."""
 
 
 def _stored(order: Order) -> tuple[object, ...]:
     return (order.first, order.frames, order.width, order.height, round(order.crf), order.sound, order.format,
-            order.alpha, order.ground)  # fmt: skip
+            order.alpha, order.ground, order.draft)  # fmt: skip
+
+
+_PATIENCE = 120.0
+"""Seconds within which a film's frames have to be measured."""
+
+
+class EstimateFailed(RuntimeError):
+    """How long a film takes can't be told; the message says why."""
 
 
 class Exports:
@@ -173,13 +226,44 @@ class Exports:
         self._database.run(
             lambda cursor: cursor.execute(
                 "INSERT INTO exports (id, project, revision, state, first_frame, frames, width, height, quality, "
-                "sound, format, alpha, ground, document)"
-                " VALUES (%s, %s, %s, 'waiting', %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+                "sound, format, alpha, ground, draft, document)"
+                " VALUES (%s, %s, %s, 'waiting', %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
                 (id, project_id, revision, *_stored(wanted), project.model_dump_json()),
             )
         )
         self._wake.set()
         return self.get(id)
+
+    def estimate(self, project: Project, order: Order) -> ExportEstimate:
+        """How long a film would take. Raises EstimateFailed with the reason."""
+        ours, theirs = processes().Pipe(False)
+        document = project.model_dump_json()
+        words = (theirs, document, str(self._media), str(self._films), order)
+        process = processes().Process(target=_estimated, daemon=True, args=words)
+        process.start()
+        theirs.close()
+        try:
+            found = (
+                ours.recv() if ours.poll(_PATIENCE) else "It takes longer than this machine should be kept busy by it."
+            )
+        except EOFError:
+            found = "The process that measured it died, most likely for want of memory."
+        finally:
+            process.kill()
+            process.join(5)
+            ours.close()
+        if isinstance(found, str):
+            raise EstimateFailed(found)
+        full, draft = found
+        many = _many(order)
+        return ExportEstimate(
+            frames=order.frames,
+            processes=many,
+            full_frame=full,
+            full_film=full * order.frames / many,
+            draft_frame=draft,
+            draft_film=draft * order.frames / many,
+        )
 
     def get(self, id: str) -> ExportJob:
         """Raises LookupError."""
@@ -246,6 +330,7 @@ class Exports:
             "format",
             "alpha",
             "ground",
+            "draft",
             "message",
         )
         return ExportJob(**{name: row[name] for name in names}, file_name=row["file"], seconds_left=left, bytes=size)
@@ -351,7 +436,7 @@ class Exports:
     def _render(self, id: str, document: str, order: Order, folder: Path) -> str:
         """Render all segments; "done", "cancelled", "stopping", or what went wrong."""
         context = processes()
-        count = min(os.cpu_count() or 1, 4, len(order.segments))
+        count = _many(order)
         pipes: list[Connection[Any, Any]] = []
         for number in range(count):
             ours, theirs = context.Pipe(False)

@@ -42,6 +42,9 @@ class Back(NamedTuple):
     ) -> "Back | None":
         """The same, with one step more in front; None where nothing is left to see."""
         kind = KINDS[step.kind]
+        if self.deep is not None and kind.in_space:
+            # A body is lit as it is painted.
+            step = step._replace(values={**step.values, "lights": None})
         steps, window = self.steps, self.window
         if step.mix > 0 and kind.changes_pixels(step.values):
             only = only if kind.adds(step.values, rest) is not None else None

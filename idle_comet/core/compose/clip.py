@@ -7,7 +7,7 @@ from typing import Sequence
 from ..moment.scene import FootageNow, GeneratedNow, GroupNow, Layer, ModelNow, ShapeNow, StepNow, TextNow, TreatmentNow
 from ..moment.standing import Standing, content_size, stand
 from ..picture import Matrix, Rect, covered_by
-from ..steps import KINDS, StepKind
+from ..steps import KINDS
 from ..type import Inking, Pose
 from .back import Back
 from .deep import deep_in
@@ -72,12 +72,13 @@ def _chain(
 
 
 def may_be_solid(layer: Layer) -> bool:
-    """Whether a clip has ink that a step makes solid."""
+    """Whether a clip has ink that a step makes solid, or is a body by itself."""
     if isinstance(layer.content, ModelNow):
         return True
-    return isinstance(layer.content, (TextNow, ShapeNow)) and any(
-        type(KINDS[step.kind]).solid is not StepKind.solid for step in layer.steps
-    )
+    if not isinstance(layer.content, (TextNow, ShapeNow)):
+        return False
+    making = [step for step in layer.steps if KINDS[step.kind].makes_bodies]
+    return any(step.mix > 0 and step.values["depth"] > 0 or step.parts for step in making)
 
 
 def _as_two_pictures(step: StepNow) -> bool:

@@ -27,7 +27,7 @@ from ..project.model import (
     fixed,
 )
 from ..project.source import source_length
-from ..steps import BY_HAND
+from ..steps import BY_HAND, STAND
 from .base import EditError, rule
 from .copies import Seed, has_room
 from .tracks import with_new_track
@@ -148,7 +148,7 @@ def add_title(project: Project, edit: AddTitle) -> tuple[Project, str]:
 @rule(AddPicture)
 def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
     rate = project.settings.rate
-    length = max(1, round(_STILL_SECONDS * float(rate.fraction)))
+    length, solid = max(1, round(_STILL_SECONDS * float(rate.fraction))), False
     content: Plain | Footage | Still | ModelFile
     if edit.media is None:
         content, name = Plain(), "Plain colour"
@@ -174,7 +174,8 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
                 )
             length = last - edit.first + 1
         elif media.kind == "model":
-            content = ModelFile(media=media.id)
+            # A camera sees it from all sides.
+            content, solid = ModelFile(media=media.id), True
             if media.frames > 1:
                 length = max(1, round(media.frames / 25 * float(rate.fraction)))
         else:
@@ -186,7 +187,7 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
         head=edit.frame,
         length=length,
         content=content,
-        steps=(Step(id="placement", kind=BY_HAND.kind),),
+        steps=(Step(id="placement", kind=BY_HAND.kind), *((Step(id="stand", kind=STAND.kind),) if solid else ())),
     )
     return with_clip_somewhere(project, clip, True, edit.track), f"add {name}"
 

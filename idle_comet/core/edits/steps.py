@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ..motion import Cascade, Fixed, Key, Linear, Moving, Property, Repeat, mirrored
 from ..project.model import Clip, Frozen, Id, Project, Step, Units
-from ..steps import KINDS, Ready
+from ..steps import KINDS, STAND, Ready, StepKind
 from .base import EditError, clip_of, rule, step_of, with_clip, with_step
 
 
@@ -76,7 +76,18 @@ def add_step(project: Project, edit: AddStep) -> tuple[Project, str]:
             step = step.model_copy(update={"values": {**step.values, **motion_of(clip, step.kind, ready)}})
     steps = list(clip.steps)
     steps.insert(edit.at, step)
+    steps = with_place(steps, KINDS[step.kind])
     return with_clip(project, clip.model_copy(update={"steps": tuple(steps)})), f"add {label}"
+
+
+def with_place(steps: list[Step], kind: StepKind) -> list[Step]:
+    """Steps, with one that stands the clip in space where the kind makes a body of it: then a camera sees that from all
+    sides. Without a camera it stands where it did."""
+    if not kind.makes_bodies or len(steps) >= 100 or any(step.kind == STAND.kind for step in steps):
+        return steps
+    taken = {step.id for step in steps}
+    id = next(name for name in ("stand", *(f"stand-{n}" for n in range(2, 200))) if name not in taken)
+    return [*steps, Step(id=id, kind=STAND.kind)]
 
 
 def motion_of(clip: Clip, kind: str, ready: Ready) -> dict[str, Property]:

@@ -53,6 +53,6 @@ def rows_of(lights: Iterable[LightNow]) -> np.ndarray:
 def usual(width: float) -> tuple[LightNow, ...]:
     """The lights of a film without any, for a frame so wide: one from before, above and left, and some everywhere."""
     return (
-        LightNow("everywhere", strength=0.32),
-        LightNow("point", (-1.2 * width, -1.6 * width, -2.2 * width), strength=0.85),
+        LightNow("everywhere", strength=0.24),
+        LightNow("point", (-1.2 * width, -1.6 * width, -2.2 * width), strength=0.78),
     )

@@ -200,6 +200,11 @@ class StepKind:
     before it."""
 
     @property
+    def makes_bodies(self) -> bool:
+        """Whether it makes what it is done to solid (see `solid`)."""
+        return type(self).solid is not StepKind.solid
+
+    @property
     def can_be_masked(self) -> bool:
         """Whether it does something that has a place on the picture: words and letters have none."""
         of_words = (StepKind.words, StepKind.styles, StepKind.letters)

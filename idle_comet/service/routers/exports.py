@@ -12,12 +12,12 @@ from ...core.edits.alone import only
 from ...core.modelled import Model
 from ...core.moment.timeline import film_length
 from ...core.motion.values import Colour
-from ...core.project.model import Id
+from ...core.project.model import Id, Project
 from ...media.film import Order
 from ...media.soundtrack import SoundFormat
 from ...media.transparent import AlphaKind, FilmFormat
 from ..context import Context, InContext
-from ..exports import ExportJob
+from ..exports import EstimateFailed, ExportEstimate, ExportJob
 
 router = APIRouter(tags=["exports"])
 
@@ -27,7 +27,8 @@ class ExportOrder(Model):
     AAC in MP4, or PCM of 24 bits in QuickTime.
 
     A format other than H.264 has transparency: what is seen over nothing, or over a plain `ground`, with its colours
-    straight or multiplied by their alpha. With `clip` only that clip is in the film, for as long as it lasts."""
+    straight or multiplied by their alpha. With `clip` only that clip is in the film, for as long as it lasts.
+    A `draft` is painted as light pictures are, which takes less time."""
 
     first: int | None = Field(default=None, ge=0)
     last: int | None = Field(default=None, ge=0)
@@ -39,6 +40,7 @@ class ExportOrder(Model):
     alpha: AlphaKind = "straight"
     ground: Colour | None = None
     clip: Id | None = None
+    draft: bool = False
 
 
 _KINDS = {".mov": "video/quicktime", ".webm": "video/webm", ".zip": "application/zip"}
@@ -51,8 +53,8 @@ def _job(context: Context, job_id: str) -> ExportJob:
         raise HTTPException(404, str(error)) from None
 
 
-@router.post("/projects/{project_id}/exports", status_code=202)
-def order_export(project_id: str, order: ExportOrder, context: InContext) -> ExportJob:
+def _ordered(context: Context, project_id: str, order: ExportOrder) -> tuple[int, Project, Order]:
+    """The film's revision, what is to be exported of it, and how."""
     stored = context.store.load(project_id)
     project, length = stored.project, film_length(stored.project)
     if not length:
@@ -74,8 +76,25 @@ def order_export(project_id: str, order: ExportOrder, context: InContext) -> Exp
         order.format,
         order.alpha,
         order.ground,
+        order.draft,
     )
-    return context.exports.order(project_id, stored.revision, project, wanted)
+    return stored.revision, project, wanted
+
+
+@router.post("/projects/{project_id}/exports", status_code=202)
+def order_export(project_id: str, order: ExportOrder, context: InContext) -> ExportJob:
+    revision, project, wanted = _ordered(context, project_id, order)
+    return context.exports.order(project_id, revision, project, wanted)
+
+
+@router.post("/projects/{project_id}/exports/estimate")
+def estimate_export(project_id: str, order: ExportOrder, context: InContext) -> ExportEstimate:
+    """How long the film would take, in full and as a draft, measured on frames of it. Nothing is exported."""
+    _, project, wanted = _ordered(context, project_id, order)
+    try:
+        return context.exports.estimate(project, wanted)
+    except EstimateFailed as error:
+        raise HTTPException(503, f"How long it takes can't be told now. {error}") from None
 
 
 @router.get("/projects/{project_id}/exports/warnings")

@@ -48,6 +48,7 @@ export type CopiedKey = Schemas['CopiedKey']
 export type Media = Whole<'Media'>
 export type AddedMedia = Schemas['AddedMedia']
 export type ExportJob = Schemas['ExportJob']
+export type ExportEstimate = Schemas['ExportEstimate']
 export type FollowJob = Schemas['FollowJob']
 export type PointNow = Schemas['PointNow']
 export type Levels = Schemas['Levels']

@@ -746,6 +746,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/exports/estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Estimate Export
+         * @description How long the film would take, in full and as a draft, measured on frames of it. Nothing is exported.
+         */
+        post: operations["estimate_export_api_projects__project_id__exports_estimate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/exports/warnings": {
         parameters: {
             query?: never;
@@ -3674,6 +3694,25 @@ export interface components {
             sort?: "arrangement" | "strip" | "emblem" | "card" | "end card";
         };
         /**
+         * ExportEstimate
+         * @description How long a film takes to be made, in full and as a draft: `…_frame` in seconds for a frame in one process,
+         *     `…_film` in seconds for all of it, by as many processes as will work on it. Measured on frames of it.
+         */
+        ExportEstimate: {
+            /** Draft Film */
+            draft_film: number;
+            /** Draft Frame */
+            draft_frame: number;
+            /** Frames */
+            frames: number;
+            /** Full Film */
+            full_film: number;
+            /** Full Frame */
+            full_frame: number;
+            /** Processes */
+            processes: number;
+        };
+        /**
          * ExportJob
          * @description One export as the Desk shows it; `seconds_left` only while it runs.
          */
@@ -3686,6 +3725,11 @@ export interface components {
             alpha: "straight" | "premultiplied";
             /** Bytes */
             bytes: number | null;
+            /**
+             * Draft
+             * @default false
+             */
+            draft: boolean;
             /** File Name */
             file_name: string | null;
             /** First Frame */
@@ -3735,6 +3779,7 @@ export interface components {
          *
          *     A format other than H.264 has transparency: what is seen over nothing, or over a plain `ground`, with its colours
          *     straight or multiplied by their alpha. With `clip` only that clip is in the film, for as long as it lasts.
+         *     A `draft` is painted as light pictures are, which takes less time.
          */
         ExportOrder: {
             /**
@@ -3745,6 +3790,11 @@ export interface components {
             alpha?: "straight" | "premultiplied";
             /** Clip */
             clip?: string | null;
+            /**
+             * Draft
+             * @default false
+             */
+            draft?: boolean;
             /** First */
             first?: number | null;
             /**
@@ -15856,6 +15906,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExportJob"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    estimate_export_api_projects__project_id__exports_estimate_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportEstimate"];
                 };
             };
             /** @description The request can't be read. */

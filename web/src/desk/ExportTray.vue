@@ -2,7 +2,7 @@
 /** Export: order a film, watch it being made, watch it. */
 import { useIntervalFn } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
-import { answered, api, said, type ExportJob } from '../api/client'
+import { answered, api, said, type ExportEstimate, type ExportJob } from '../api/client'
 import ColourField from '../parts/ColourField.vue'
 import FilmPlayer from '../parts/FilmPlayer.vue'
 import { useDesk } from '../stores/desk'
@@ -15,6 +15,8 @@ const quality = ref(16)
 const what = ref<'film' | 'range' | 'clip'>('film')
 
 const QUALITIES = [[10, 'finest'], [16, 'fine'], [23, 'light']] as const
+/** As it is painted: in full, or lighter and sooner. */
+const draft = ref(false)
 const sound = ref<'aac' | 'pcm'>('aac')
 const SOUNDS = [['aac', 'AAC, in MP4'], ['pcm', 'PCM of 24 bits, in MOV']] as const
 const clear = ref(false)
@@ -42,14 +44,36 @@ watch(() => project.revision, async () => {
 }, { immediate: true })
 useIntervalFn(() => { if (busy.value) void refresh() }, 400)
 
-async function order() {
+const span = computed(() => {
   const { first, last } = project.marks
-  const range = what.value === 'clip' && desk.clip ? { first: Math.round(desk.clip.head), last: Math.max(Math.round(desk.clip.head), Math.ceil(project.endOf(desk.clip)) - 1) }
+  return what.value === 'clip' && desk.clip ? { first: Math.round(desk.clip.head), last: Math.max(Math.round(desk.clip.head), Math.ceil(project.endOf(desk.clip)) - 1) }
     : what.value === 'range' ? { first: first ?? 0, last: Math.min(last ?? project.length - 1, project.length - 1) } : {}
+})
+
+/** How long it would take, measured on frames of it whenever the film or the range is another. */
+const takes = ref<ExportEstimate | null>(null)
+let asked = 0
+watch(() => [project.revision, JSON.stringify(span.value), busy.value], async () => {
+  const serial = ++asked
+  takes.value = null
+  if (busy.value || !project.length) return
+  await new Promise((resume) => setTimeout(resume, 600))
+  if (serial !== asked) return
+  const answer = await answered(api.POST('/api/projects/{project_id}/exports/estimate', { params: { path: { project_id: project.id } }, body: { ...span.value } })).catch(() => null)
+  if (serial === asked) takes.value = answer
+}, { immediate: true })
+const lasting = (seconds: number) => (seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`)
+const told = computed(() => {
+  if (!takes.value) return busy.value ? '' : 'measuring how long it takes …'
+  const [frame, film] = draft.value ? [takes.value.draft_frame, takes.value.draft_film] : [takes.value.full_frame, takes.value.full_film]
+  return `About ${frame < 0.095 ? frame.toFixed(2) : frame.toFixed(1)} s a frame, ${lasting(film)} for all ${takes.value.frames}.`
+})
+
+async function order() {
   // With transparency, the clip in hand is alone: what lies below it is not in the film.
   const asked = clear.value ? { format: format.value, alpha: alpha.value, ground: ground.value, clip: what.value === 'clip' ? desk.clip!.id : null } : {}
   try {
-    const job = await answered(api.POST('/api/projects/{project_id}/exports', { params: { path: { project_id: project.id } }, body: { quality: quality.value, sound: project.heard ? sound.value : 'aac', ...range, ...asked } }))
+    const job = await answered(api.POST('/api/projects/{project_id}/exports', { params: { path: { project_id: project.id } }, body: { quality: quality.value, draft: draft.value, sound: project.heard ? sound.value : 'aac', ...span.value, ...asked } }))
     jobs.value = [job, ...jobs.value]
   } catch (error) {
     project.problem = said(error)
@@ -97,13 +121,19 @@ const says = (job: ExportJob) => {
           <ColourField v-if="ground !== null" :value="ground" label="The plain colour" @change="(colour) => { ground = colour }" />
         </div>
       </template>
-      <p v-else class="muted what">H.264 in {{ sound === 'pcm' && project.heard ? 'QuickTime' : 'MP4' }}, {{ project.settings!.width }}×{{ project.settings!.height }}, Rec.709, painted exactly as the paused Preview shows it.<template v-if="blurred"> Motion blur takes up to {{ desk.catalogue!.ceilings.exact }} pictures a frame.</template></p>
+      <p v-else class="muted what">H.264 in {{ sound === 'pcm' && project.heard ? 'QuickTime' : 'MP4' }}, {{ project.settings!.width }}×{{ project.settings!.height }}, Rec.709, {{ draft ? 'painted lightly, as the Preview plays it' : 'painted exactly as the paused Preview shows it' }}.<template v-if="blurred"> Motion blur takes up to {{ desk.catalogue!.ceilings.exact }} pictures a frame.</template></p>
       <span class="muted label">What</span>
       <div class="choice" role="radiogroup" aria-label="Range">
         <button role="radio" :aria-checked="what === 'film'" :class="{ on: what === 'film' }" @click="what = 'film'">the whole film</button>
         <button role="radio" :aria-checked="what === 'range'" :class="{ on: what === 'range' }" :disabled="project.marks.first == null && project.marks.last == null" @click="what = 'range'">in to out</button>
         <button role="radio" :aria-checked="what === 'clip'" :class="{ on: what === 'clip' }" :disabled="!desk.clip" @click="what = 'clip'">the clip in hand</button>
       </div>
+      <span class="muted label">Painted</span>
+      <div class="choice" role="radiogroup" aria-label="Painted">
+        <button role="radio" :aria-checked="!draft" :class="{ on: !draft }" data-test="in-full" @click="draft = false">in full</button>
+        <button role="radio" :aria-checked="draft" :class="{ on: draft }" data-test="as-draft" title="Lighter pictures, to be judged and not to be shown" @click="draft = true">as a draft</button>
+      </div>
+      <p class="muted takes" data-test="estimate">{{ told }}</p>
       <span v-if="!clear" class="muted label">Quality</span>
       <div v-if="!clear" class="choice" role="radiogroup" aria-label="Quality">
         <button v-for="[value, word] in QUALITIES" :key="value" role="radio" :aria-checked="quality === value" :class="{ on: quality === value }" @click="quality = value">{{ word }}</button>
@@ -134,6 +164,7 @@ const says = (job: ExportJob) => {
 <style scoped>
 .what { margin: 0 0 12px; font-size: 12.5px; line-height: 18px; }
 .choice { margin-bottom: 12px; }
+.takes { margin: -6px 0 12px; font-size: 12.5px; min-height: 18px; }
 .formats { flex-wrap: wrap; }
 .ground { display: flex; gap: 10px; align-items: center; margin-bottom: 12px; }
 .clear { background: repeating-conic-gradient(#8a8378 0 25%, #b5ada0 0 50%) 0 0 / 16px 16px; }
