@@ -7,10 +7,25 @@ import pytest
 from scipy import ndimage
 
 from idle_comet.core.compose import evaluate
-from idle_comet.core.edits import AddShape, EditError, FocusOn, SetChoice, SetValue, StandTo
+from idle_comet.core.edits import (
+    AddCamera,
+    AddShape,
+    AddStep,
+    AddTitle,
+    EditError,
+    FocusOn,
+    SetChoice,
+    SetProperty,
+    SetValue,
+    StandTo,
+    TrimClip,
+)
+from idle_comet.core.moment.course import course_of
 from idle_comet.core.moment.standing import stand
 from idle_comet.core.moment.surroundings import surroundings
+from idle_comet.core.motion import Key, Moving
 from idle_comet.core.picture import EVERYWHERE, Discs, Matrix, Opening, Patch, Rect, defocused
+from idle_comet.core.project.model import Project, Settings, Step, fixed
 from idle_comet.core.steps import STAND
 
 from .test_space import AWAY, board, quad, seen_by
@@ -203,3 +218,27 @@ def test_what_stands_behind_another_is_seen_as_it_was(where, by):
     assert np.abs(np.subtract(quad(kept, "blue"), quad(stands, "blue"))).max() < 0.02
     with pytest.raises(EditError, match="no room before the camera"):
         edited(film, StandTo(clip="blue", other="red", where="in front of", frame=50, gap=9000))
+
+
+def test_words_that_are_blurred_while_they_are_to_be_read_are_named():
+    film = edited(
+        Project(settings=Settings(name="S")),
+        AddTitle(clip="t", frame=0, text="Ottoline Brask has kept bees since nineteen eighty-four"),
+        TrimClip(clip="t", head=0, length=150),
+        AddStep(clip="t", at=1, step=Step(id="stand", kind="stand", values={"z": fixed(-600.0)})),
+        AddCamera(clip="eye", frame=0, length=150),
+        SetChoice(clip="eye", step="content", name="sharp", value="by the lens"),
+        SetValue(clip="eye", step="content", name="stop", value=1.0),
+    )
+
+    def said(film):
+        return [each for each in course_of(film, film.clips["t"]).notes if "out of focus" in each]
+
+    (note,) = said(film)
+    assert "sharp for 0.0 s" in note
+    assert not said(edited(film, SetValue(clip="eye", step="content", name="focus", value=-600)))
+    assert not said(edited(film, SetValue(clip="eye", step="content", name="stop", value=22)))
+    # Pulled there in time it is sharp for long enough; too late it is not.
+    for at, late in ((30, False), (140, True)):
+        keys = Moving(keys=(Key(at=at - 10, value=0.0), Key(at=at, value=-600.0)))
+        assert bool(said(edited(film, SetProperty(clip="eye", step="content", name="focus", property=keys)))) == late

@@ -30,6 +30,7 @@ from .camera import CameraCourse, camera_notes, camera_of
 from .compiled import Surroundings, compiled, held_frames
 from .evaluate import evaluate_clip
 from .joins import Joining, closing_of, opening_of
+from .legible import out_of_focus
 from .passing import passing_of, passing_times, step_by_units
 from .placed import framings
 from .scene import StepNow, TextNow
@@ -416,6 +417,7 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
         if step.on
         and step.kind in KINDS
         and KINDS[step.kind].takes in ("picture", "table")
+        and (step.media is not None or not KINDS[step.kind].makes_bodies)
         and step.media not in project.media
     ]
     notes += [
@@ -467,4 +469,5 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
     ink = stand(layer.content, project.settings.width, project.settings.height).ink
     if ink.x0 < 0 or ink.y0 < 0 or ink.x1 > project.settings.width or ink.y1 > project.settings.height:
         notes.append("The words are larger than the frame.")
-    return notes
+    blurred = out_of_focus(project, clip)
+    return [*notes, blurred] if blurred else notes
