@@ -22,7 +22,7 @@ from idle_comet.core.edits import (
 )
 from idle_comet.core.moment.course import course_of
 from idle_comet.core.moment.standing import stand
-from idle_comet.core.moment.surroundings import surroundings
+from idle_comet.core.moment.surroundings import sharp_course, surroundings
 from idle_comet.core.motion import Key, Moving
 from idle_comet.core.picture import EVERYWHERE, Discs, Matrix, Opening, Patch, Rect, defocused
 from idle_comet.core.project.model import Project, Settings, Step, fixed
@@ -242,3 +242,17 @@ def test_words_that_are_blurred_while_they_are_to_be_read_are_named():
     for at, late in ((30, False), (140, True)):
         keys = Moving(keys=(Key(at=at - 10, value=0.0), Key(at=at, value=-600.0)))
         assert bool(said(edited(film, SetProperty(clip="eye", step="content", name="focus", property=keys)))) == late
+
+
+def test_the_sharp_band_is_told_over_the_clip_as_it_is_at_each_frame():
+    film = by_lens(board(id="red", z=400), stop=1.4)
+    assert sharp_course(seen_by(board(id="red", z=400)), seen_by(board(id="red", z=400)).clips["eye"]) is None
+    pull = Moving(keys=(Key(at=20, value=0.0), Key(at=60, value=400.0)))
+    film = edited(film, SetProperty(clip="eye", step="content", name="focus", property=pull))
+    told = sharp_course(film, film.clips["eye"])
+    assert told.frames[0] == 0 and told.frames[-1] == 99 and told.planes[0].name == film.clips["red"].name
+    for place in (0, len(told.frames) // 2, -1):
+        now = surroundings(film, None, told.frames[place])
+        assert (told.near[place], told.at[place], told.far[place]) == (now.sharp.near, now.sharp.at, now.sharp.far)
+        assert told.planes[0].ahead[place] == now.planes[0].ahead
+    assert told.at[-1] == pytest.approx(told.planes[0].ahead[-1])

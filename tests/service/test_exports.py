@@ -9,6 +9,7 @@ from contextlib import suppress
 import pymysql
 import pytest
 
+from idle_comet.media.decode import ShotReader
 from idle_comet.media.importing import clear_leftovers
 from idle_comet.service.exports import Exports, _says
 from idle_comet.service.problems import plainly
@@ -154,3 +155,22 @@ def test_a_clip_alone_is_exported_with_transparency(running, form, suffix):
     assert kind == {".webm": "video/webm", ".mov": "video/quicktime", ".zip": "application/zip"}[suffix]
     refused = running.api("POST", "/projects/slow-harvest/exports", json={"format": form, "clip": "gone"})
     assert refused.status_code == 422 and "no clip" in refused.json()["detail"]
+
+
+def test_a_draft_is_measured_before_it_is_started_and_looks_like_the_film(running, tmp_path):
+    asked = {"first": 60, "last": 109, "width": 640, "height": 360}
+    told = running.api("POST", "/projects/slow-harvest/exports/estimate", json=asked).json()
+    assert told["frames"] == 50 and told["processes"] >= 1
+    for name in ("full", "draft"):
+        assert 0 < told[f"{name}_frame"] < 30
+        assert told[f"{name}_film"] == pytest.approx(told[f"{name}_frame"] * 50 / told["processes"])
+    films = []
+    for draft in (False, True):
+        job = order(running, **{**asked, "draft": draft})
+        found = until(lambda: (now := state(running, job))["state"] in ("done", "failed") and now, 120)
+        assert found["state"] == "done" and found["draft"] is draft
+        (tmp_path / "film.mp4").write_bytes(running.api("GET", f"/exports/{job}/film").content)
+        reader = ShotReader(tmp_path / "film.mp4")
+        films.append(reader.picture(25, True)[..., :3].astype(float))
+        reader.close()
+    assert 0 < abs(films[0] - films[1]).mean() < 3

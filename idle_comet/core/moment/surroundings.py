@@ -15,7 +15,7 @@ from .placed import Point, total_matrix
 from .scene import Layer
 from .space import camera_at, eye_of, stands_in_space, told_of
 from .standing import Standing, stand
-from .timeline import lanes
+from .timeline import lanes, timeline_of
 
 SHARP = 1 / 1500
 """Of the frame's width: a disc that is not seen as one."""
@@ -205,6 +205,55 @@ def surroundings(project: Project, within: str | None, frame: float) -> Surround
         planes=planes,
         lights=_lights(project, within, frame),
     )
+
+
+class Passing(Model):
+    """How far ahead of a camera a clip's middle lies at each of its frames, px; None where it is not there, or not
+    before the camera."""
+
+    clip: str
+    name: str
+    ahead: list[float | None]
+
+
+class SharpCourse(Model):
+    """What a camera has sharp over its clip: at each of some `frames` of it from where, at best and to where, px ahead
+    (a far end of None is endlessly far), and where what stands in space is meanwhile."""
+
+    frames: list[int]
+    near: list[float]
+    at: list[float]
+    far: list[float | None]
+    planes: list[Passing]
+
+
+_LOOKS = 64
+"""Moments of a camera at which it is asked what is sharp."""
+
+
+def sharp_course(project: Project, camera: Clip) -> SharpCourse | None:
+    """What a camera has sharp over its clip; None for one that has everything sharp."""
+    last, within = camera.length - 1, timeline_of(project, camera)
+    frames = sorted({round(last * look / _LOOKS) for look in range(_LOOKS + 1)})
+    near, at, far = [], [], []
+    ahead: dict[str, list[float | None]] = {}
+    names: dict[str, str] = {}
+    for place, frame in enumerate(frames):
+        eye = eye_of(project, camera, frame)
+        if eye.focus is None:
+            return None
+        begins, ends = eye.focus.band(SHARP * project.settings.width)
+        near.append(begins)
+        at.append(eye.focus.sharp)
+        far.append(None if math.isinf(ends) else ends)
+        for stood in stood_at(project, within, camera.head + frame):
+            assert isinstance(STAND, Stand)
+            depth = eye.depth(STAND.middle(stood.values, stood.rest))
+            names[stood.clip.id] = stood.clip.name
+            own = ahead.setdefault(stood.clip.id, [None] * len(frames))
+            own[place] = depth if depth > 0 else None
+    planes = [Passing(clip=clip, name=names[clip], ahead=found) for clip, found in ahead.items()]
+    return SharpCourse(frames=frames, near=near, at=at, far=far, planes=planes)
 
 
 def _lights(project: Project, within: str | None, frame: float) -> list[Shine]:

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, HTTPException, Query
 
-from ...core.moment.surroundings import Surroundings, surroundings
+from ...core.moment.surroundings import SharpCourse, Surroundings, sharp_course, surroundings
 from ...core.moment.timeline import own_frame, timeline_of
 from ..context import InContext
 
@@ -29,3 +29,13 @@ def space_around(
         raise HTTPException(404, f"There is no clip “{clip}” in this project.")
     own = project.clips[clip]
     return surroundings(project, timeline_of(project, own), own_frame(project, own, at))
+
+
+@router.get("/clips/{clip_id}/sharp")
+def sharp_over(project_id: str, clip_id: str, context: InContext) -> SharpCourse | None:
+    """What a camera has sharp over its clip, and how far away everything is meanwhile; null where all is sharp."""
+    project = context.store.load(project_id).project
+    clip = project.clips.get(clip_id)
+    if clip is None or clip.content.kind != "camera":
+        raise HTTPException(404, f"There is no camera “{clip_id}” in this project.")
+    return sharp_course(project, clip)

@@ -469,6 +469,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/clips/{clip_id}/sharp": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sharp Over
+         * @description What a camera has sharp over its clip, and how far away everything is meanwhile; null where all is sharp.
+         */
+        get: operations["sharp_over_api_projects__project_id__clips__clip_id__sharp_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/clips/{clip_id}/stage": {
         parameters: {
             query?: never;
@@ -6605,6 +6625,19 @@ export interface components {
             seed: string;
         };
         /**
+         * Passing
+         * @description How far ahead of a camera a clip's middle lies at each of its frames, px; None where it is not there, or not
+         *     before the camera.
+         */
+        Passing: {
+            /** Ahead */
+            ahead: (number | null)[];
+            /** Clip */
+            clip: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * PasteClips
          * @description Copied clips with the earliest at a frame, each on its own track if there is room, else on another.
          *
@@ -8440,6 +8473,23 @@ export interface components {
             values: {
                 [key: string]: components["schemas"]["Fixed-Output"] | components["schemas"]["Moving-Output"] | components["schemas"]["Driven-Output"];
             };
+        };
+        /**
+         * SharpCourse
+         * @description What a camera has sharp over its clip: at each of some `frames` of it from where, at best and to where, px ahead
+         *     (a far end of None is endlessly far), and where what stands in space is meanwhile.
+         */
+        SharpCourse: {
+            /** At */
+            at: number[];
+            /** Far */
+            far: (number | null)[];
+            /** Frames */
+            frames: number[];
+            /** Near */
+            near: number[];
+            /** Planes */
+            planes: components["schemas"]["Passing"][];
         };
         /**
          * Sharpness
@@ -14170,6 +14220,119 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecipeInfo"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; nothing was written. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sharp_over_api_projects__project_id__clips__clip_id__sharp_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                clip_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharpCourse"] | null;
                 };
             };
             /** @description The request can't be read. */

@@ -6,6 +6,7 @@ import type { Clip, Curve } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { usePoints } from '../stores/points'
 import { useProject } from '../stores/project'
+import { useSharp } from '../use/sharp'
 import { isRail } from '../use/kinds'
 import { newId, useEdits } from '../use/edits'
 import { useParameters } from '../use/properties'
@@ -79,8 +80,10 @@ const rows = computed(() => project.rows.map(({ track, depth }) => {
   const natural = track.height ?? (own.length && own.every(isRail) ? 28 : own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)
   return { track, depth, clips: own.filter(inSight), lanes, measures, squeezed, height: squeezed ? (own.some((clip) => clip.content.kind === 'footage') ? 26 : SQUEEZED) : natural }
 }))
+const sharp = useSharp(() => desk.clips.filter((clip) => clip.content.kind === 'camera' && clip.content.choices.sharp === 'by the lens'))
 /** What is measured over a clip in hand: how a camera fills the frame and pans, how sure its followed points are. */
 function measured(clip: Clip): Measure[] {
+  if (clip.content.kind === 'camera') return sharp.value[clip.id] ? [sharp.value[clip.id]] : []
   const camera = project.courses[clip.id]?.camera
   const made: Measure[] = []
   if (camera) {
