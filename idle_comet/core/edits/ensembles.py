@@ -19,6 +19,7 @@ from ..project.model import (
     Frozen,
     Id,
     Media,
+    ModelFile,
     Project,
     Settings,
     Shape,
@@ -120,7 +121,7 @@ def _by_itself(clip: Clip, inside: Mapping[str, Clip]) -> Clip:
 def _used(clips: Iterable[Clip]) -> list[str]:
     found: list[str] = []
     for clip in clips:
-        if isinstance(clip.content, (Footage, Still, Sound)):
+        if isinstance(clip.content, (Footage, Still, Sound, ModelFile)):
             found.append(clip.content.media)
         found += [step.media for step in clip.steps if step.media]
     return list(dict.fromkeys(found))
@@ -220,7 +221,7 @@ def _with_media(project: Project, film: Project) -> tuple[Project, dict[str, Med
     clips = {}
     for clip in film.clips.values():
         content = clip.content
-        if isinstance(content, (Footage, Still, Sound)):
+        if isinstance(content, (Footage, Still, Sound, ModelFile)):
             content = content.model_copy(update={"media": ids.get(content.media, content.media)})
         steps = tuple(step.model_copy(update={"media": ids.get(step.media or "", step.media)}) for step in clip.steps)
         clips[clip.id] = clip.model_copy(update={"content": content, "steps": steps})
@@ -351,7 +352,7 @@ def _shown(project: Project, clip: Clip, part: Part, id: str) -> Clip:
     if media is None:
         raise EditError(f"There is no picture or sound “{id}” in this film; nothing was changed.")
     content = clip.content
-    if (part.kind == "sound") != (media.kind == "sound") or media.kind == "table":
+    if (part.kind == "sound") != (media.kind == "sound") or media.kind in ("table", "model"):
         raise EditError(f"“{media.name}” is no {part.kind}; nothing was changed.")
     if isinstance(content, Sound):
         made = content.model_copy(update={"media": id, "hits": (), "levels": ()})

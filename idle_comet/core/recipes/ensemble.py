@@ -8,8 +8,8 @@ from pydantic import Field, StringConstraints
 
 from ..project.model import Frames, Frozen, Id, Name, Project
 
-EnsembleSort = Literal["arrangement", "strip", "emblem", "card", "end card"]
-ENSEMBLE_SORTS: tuple[EnsembleSort, ...] = ("arrangement", "strip", "emblem", "card", "end card")
+EnsembleSort = Literal["arrangement", "strip", "emblem", "card", "end card", "in depth"]
+ENSEMBLE_SORTS: tuple[EnsembleSort, ...] = ("arrangement", "strip", "emblem", "card", "end card", "in depth")
 
 FillKind = Literal["words", "colour", "picture", "sound"]
 _Place = Annotated[
