@@ -23,13 +23,15 @@ def _steps(bench: BenchFilm, clip: str, *steps: tuple[str, str, dict[str, object
         bench.do(AddStep(clip=clip, at=own, step=Step(id=id, kind=kind, values=values, choices=choices)))
 
 
-def _moves(bench: BenchFilm, clip: str, step: str, name: str, *keys: tuple[float, float], soft: float = 0.6) -> None:
-    """A value that goes through keys of (share of the clip, value)."""
+def _moves(bench: BenchFilm, clip: str, step: str, name: str, *keys: tuple[float, float], frames: bool = False) -> None:
+    """A value that goes through keys of (share of the clip, or frame from its head, and value)."""
     from ..core.edits import SetProperty
     from ..core.motion import Key, Moving, Strengths
 
-    ease = Strengths(start=0.3, end=soft)
-    made = tuple(Key(counts_from="proportion", at=at, value=value, ease=ease) for at, value in keys)
+    ease = Strengths(start=0.3, end=0.6)
+    made = tuple(
+        Key(counts_from="head" if frames else "proportion", at=at, value=value, ease=ease) for at, value in keys
+    )
     bench.do(SetProperty(clip=clip, step=step, name=name, property=Moving(keys=made, through=len(keys) > 2)))
 
 
@@ -78,8 +80,8 @@ def night_card(sounds: "dict[str, Media]") -> "Ensemble":
         "Night card",
         "in depth",
         "Letters of gold come past the camera and turn a little, in smoke and lamplight, as on an old print.",
-        40,
-        24,
+        length,
+        0,
         words("title", "title", "HEATH\nAT NIGHT"),
         sound("hit", "whoosh"),
         sound("bed", "bed"),
@@ -137,10 +139,8 @@ def screen(sounds: "dict[str, Media]") -> "Ensemble":
     _steps(bench, "screen", ("stand", "stand", {"swing": -30.0, "tilt": 6.0, "z": 420.0}))
     bench.do(AddCamera(clip="eye", frame=0, length=length))
     _sets(bench, "eye", sharp="by the lens", stop=1.2)
-    _moves(bench, "eye", "content", "z", (0, 0), (0.3, 0), (0.75, 360), (1, 368))
-    _moves(bench, "eye", "content", "x", (0, 0), (0.3, 0), (0.75, 60), (1, 62))
-    _moves(bench, "eye", "content", "aim_x", (0, 0), (0.3, 0), (0.75, 10), (1, 10))
-    _moves(bench, "eye", "content", "focus", (0, 1500), (0.35, 1450), (0.72, 420), (1, 420))
+    for name, rests, goes in (("z", 0, 360), ("x", 0, 60), ("aim_x", 0, 10), ("focus", 1500, 420)):
+        _moves(bench, "eye", "content", name, (40, rests), (110, goes), frames=True)
     bench.called(room="Room", screen="Screen", eye="Camera", head="Heading")
     return bench.kept(
         "screen",
@@ -193,8 +193,8 @@ def poster(sounds: "dict[str, Media]") -> "Ensemble":
         "in depth",
         "A figure between a ring and a frame, each at its own distance; the camera goes in, and an iris opens on a "
         "second scene.",
-        36,
-        24,
+        length,
+        0,
         words("title", "title", "THE SLOW HARVEST"),
         picture("first scene", "first"),
         picture("second scene", "second"),

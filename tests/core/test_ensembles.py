@@ -2,6 +2,7 @@
 
 import json
 
+import cv2
 import numpy as np
 import pytest
 
@@ -61,7 +62,9 @@ def test_it_is_laid_into_any_film_and_looks_alike(id):
     for share in (0.15, 0.4, 0.8):
         at = round(ensemble.length * share)
         one, other = look(small, 40 + at), look(large, 80 + 2 * at)
-        assert one.max() > 60 and np.abs(one - other).mean() < 1.2, (share, np.abs(one - other).mean())
+        # Grain is another at every frame of either rate.
+        off = np.abs(cv2.blur(one, (9, 9)) - cv2.blur(other, (9, 9))).mean()
+        assert one.max() > 60 and off < 1.2, (share, off)
     assert look(small, 39).max() == 0
 
 
@@ -75,8 +78,10 @@ def test_what_it_says_may_stretch_stretches_and_the_rest_does_not(id):
     longer = ensemble.length + 45
     plain, stretched = laid(id), laid(id, length=longer)
     assert film_length(stretched) == longer
+    # What goes on through all of it, such as a camera's way, is a little slower from the beginning on.
+    most = 3.0 if ensemble.sort == "in depth" else 0.3
     for at in (0, ensemble.head // 2, ensemble.head - 1):
-        assert np.abs(look(plain, at) - look(stretched, at)).mean() < 0.3, "it comes as it came"
+        assert np.abs(look(plain, at) - look(stretched, at)).mean() < most, "it comes as it came"
     for back in (1, max(1, ensemble.tail // 2), max(1, ensemble.tail - 1)):
         one, other = look(plain, ensemble.length - back), look(stretched, longer - back)
         assert np.abs(one - other).mean() < 0.3, "and goes as it went"
