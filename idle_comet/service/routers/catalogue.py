@@ -85,6 +85,8 @@ class KindInfo(Model):
     label: str
     group: str
     text_only: bool
+    makes_bodies: bool
+    """Whether it makes ink solid: of words and shapes, and of nothing else."""
     takes: str | None
     masked: bool
     """Whether it can be done to a part of the picture only."""
@@ -202,6 +204,7 @@ def catalogue() -> Catalogue:
                 label=each.label,
                 group=each.group,
                 text_only=each.text_only,
+                makes_bodies=each.makes_bodies,
                 takes=each.takes,
                 masked=each.can_be_masked,
                 synonyms=list(each.synonyms),

@@ -3619,7 +3619,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "arrangement" | "strip" | "emblem" | "card" | "end card";
+            sort: "arrangement" | "strip" | "emblem" | "card" | "end card" | "in depth";
             /**
              * Stretches
              * @default true
@@ -3663,7 +3663,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "arrangement" | "strip" | "emblem" | "card" | "end card";
+            sort: "arrangement" | "strip" | "emblem" | "card" | "end card" | "in depth";
             /**
              * Stretches
              * @default true
@@ -3711,7 +3711,7 @@ export interface components {
              * @default arrangement
              * @enum {string}
              */
-            sort?: "arrangement" | "strip" | "emblem" | "card" | "end card";
+            sort?: "arrangement" | "strip" | "emblem" | "card" | "end card" | "in depth";
         };
         /**
          * ExportEstimate
@@ -5338,6 +5338,8 @@ export interface components {
             kind: string;
             /** Label */
             label: string;
+            /** Makes Bodies */
+            makes_bodies: boolean;
             /** Masked */
             masked: boolean;
             /** Parameters */

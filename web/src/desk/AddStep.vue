@@ -20,7 +20,7 @@ const field = ref<HTMLInputElement | null>(null)
 interface Listed { key: string; kind: string; group: string; ready: string | null; label: string; synonyms: string[]; sort: 'step' | 'look' | 'together' | 'move'; brought?: FilmLook['look'] }
 /** Looks that other films keep. */
 const others = ref<FilmLook[]>([])
-const all = computed<Listed[]>(() => desk.catalogue!.steps.filter((kind) => !kind.text_only || props.clip.content.kind === 'text').flatMap((kind) => [
+const all = computed<Listed[]>(() => desk.catalogue!.steps.filter((kind) => (!kind.text_only || props.clip.content.kind === 'text') && (!kind.makes_bodies || ['text', 'shape'].includes(props.clip.content.kind))).flatMap((kind) => [
   { key: kind.kind, kind: kind.kind, group: kind.group, ready: null as string | null, label: kind.label, synonyms: kind.synonyms, sort: 'step' as Listed['sort'] },
   ...kind.ready.map((each) => ({ key: `${kind.kind} ${each.name}`, kind: kind.kind, group: kind.group, ready: each.name as string | null, label: each.label, synonyms: each.synonyms, sort: 'step' as Listed['sort'] })),
 ]).concat(

@@ -40,6 +40,7 @@ const shinesOn = computed(() => project.clips.some((each) => each.steps.some((st
           <option :value="null">the middle of the frame</option>
           <option v-for="each in stands" :key="each.clip" :value="each.clip">{{ each.name }}</option>
         </select></label>
+        <button v-if="!now?.camera" class="act" data-test="see-by" title="A camera over the film, which can move" @click="desk.select(edits.addCamera(desk.frame))">see it by a camera</button>
         <button class="act" @click="desk.around = !desk.around">{{ desk.around ? 'only the picture' : 'look around' }} <kbd>A</kbd></button>
       </div>
     </template>

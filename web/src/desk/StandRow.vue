@@ -20,6 +20,11 @@ function use(where: (typeof WHERE)[number], other: string) {
   tryout.leave()
   edits.put(edit(where, other))
 }
+function light() {
+  const lamp = edits.addLight(Math.round(props.clip.head))
+  edits.put({ kind: 'set_light', clip: lamp, side: 'above left', onto: props.clip.id, frame: desk.frame })
+  desk.select(lamp)
+}
 const says = computed(() => {
   if (!own.value) return ''
   if (own.value.ahead <= 0) return 'It stands behind the camera and is not seen.'
@@ -35,7 +40,11 @@ const says = computed(() => {
       <span class="muted">{{ where }}</span>
       <button v-for="other in others" :key="other.clip" class="act" :data-test="`${where === 'behind' ? 'behind' : 'before'}-${other.clip}`" title="200 px away from it, as large on the picture as it is now" @pointermove="tryout.over($event, `${where} ${other.clip}`, edit(where, other.clip), clip)" @pointerleave="tryout.left()" @click="use(where, other.clip)">{{ other.name }}</button>
     </div>
-    <div class="list"><button class="act" data-test="look-around" @click="desk.around = !desk.around">{{ desk.around ? 'only the picture' : 'look around' }} <kbd>A</kbd></button></div>
+    <div class="list">
+      <button class="act" data-test="light-it" title="A spot on it from above on the left; what it stands beside is lit too" @click="light">light it</button>
+      <button v-if="!now?.camera" class="act" data-test="see-it" title="A camera over the film, which can move" @click="desk.select(edits.addCamera(desk.frame))">see it by a camera</button>
+      <button class="act" data-test="look-around" @click="desk.around = !desk.around">{{ desk.around ? 'only the picture' : 'look around' }} <kbd>A</kbd></button>
+    </div>
   </div>
 </template>
 
