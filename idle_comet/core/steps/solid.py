@@ -23,8 +23,8 @@ class MakeSolid(StepKind):
     lit = True
     parameters = (
         Parameter("depth", "Depth", "px", 36, 0, 200, 0, 4000, digits=1, gentle=2),
-        Parameter("wide", "Edge on the front", "px", 3, 0, 30, 0, 400, digits=1).only("bevel", *_EDGED),
-        Parameter("deep", "Edge on the sides", "px", 3, 0, 30, 0, 400, digits=1).only("bevel", *_EDGED),
+        Parameter("wide", "Edge, in front", "px", 3, 0, 30, 0, 400, digits=1).only("bevel", *_EDGED),
+        Parameter("deep", "Edge, sideways", "px", 3, 0, 30, 0, 400, digits=1).only("bevel", *_EDGED),
         colour("edge_colour", "Colour of edges", "#fff2d6").only("sides", "in their own colours"),
         colour("side_colour", "Colour of sides", "#7a3f1d").only("sides", "in their own colours"),
         share("metal", "Metal", 0, 0),

@@ -90,6 +90,25 @@ function label([x, y]: [number, number], aside: number, below: number, words: st
   const left = x + words.length * 6.6 > width.value
   return { x: left ? x - aside : x + aside, y: y + below, 'text-anchor': left ? 'end' : 'start' }
 }
+interface Label { id: string; words: string; x: number; y: number; 'text-anchor': string; held: boolean }
+/** Names of all that is there; where two would lie over each other that of what is in hand stays, then what is nearer. */
+const labels = computed<Label[]>(() => {
+  const of = now.value
+  if (!of || !scale.value) return []
+  const made = (id: string, at: Vector, aside: number, below: number, words: string): Label => ({ id, words, ...label(seen(at), aside, below, words), held: inHand(id) })
+  const all = [
+    made(of.camera ?? 'as seen', of.at as Vector, 9, 16, of.camera ? `camera, ${of.angle.toFixed(0)}°` : 'as the frame is seen'),
+    ...[...planes.value].reverse().map((plane) => made(plane.clip, plane.corners[0] as Vector, 0, -7, named(plane))),
+    ...of.lights.map((light) => made(light.clip, light.at as Vector, 16, 4, light.name.slice(0, 24))),
+  ]
+  const kept: (Label & { left: number; right: number })[] = []
+  for (const each of [...all].sort((a, b) => Number(b.held) - Number(a.held))) {
+    const long = each.words.length * 6.6
+    const left = each['text-anchor'] === 'end' ? each.x - long : each.x
+    if (kept.every((other) => left > other.right + 4 || left + long < other.left - 4 || Math.abs(other.y - each.y) > 15)) kept.push({ ...each, left, right: left + long })
+  }
+  return kept
+})
 /** What is further away is drawn first. */
 const planes = computed(() => [...(now.value?.planes ?? [])].sort((a, b) => dot(b.middle, axes.value.ahead) - dot(a.middle, axes.value.ahead)))
 const inHand = (id: string) => desk.picked.includes(id)
@@ -184,20 +203,18 @@ function pull(event: PointerEvent, grip: Grip) {
           <line v-for="(corner, n) in now.sees" :key="n" :x1="seen(now.at)[0]" :y1="seen(now.at)[1]" :x2="seen(corner)[0]" :y2="seen(corner)[1]" />
           <polygon :points="outline(now.sees)" />
           <circle :cx="seen(now.at)[0]" :cy="seen(now.at)[1]" r="5" data-test="space-camera" />
-          <text v-bind="label(seen(now.at), 9, 16, 'as the frame is seen')">{{ camera ? `camera, ${now.angle.toFixed(0)}°` : 'as the frame is seen' }}</text>
         </g>
         <g v-for="plane in planes" :key="plane.clip" class="plane" :class="{ held: inHand(plane.clip) }" :data-plane="plane.clip" @pointerdown.stop="desk.select(plane.clip)">
           <polygon :points="outline(plane.corners)" />
           <line class="top" :x1="seen(plane.corners[0])[0]" :y1="seen(plane.corners[0])[1]" :x2="seen(plane.corners[1])[0]" :y2="seen(plane.corners[1])[1]" />
-          <text v-bind="label(seen(plane.corners[0]), 0, -7, named(plane))">{{ named(plane) }}</text>
         </g>
         <g v-for="light in now.lights" :key="light.clip" class="light" :class="{ held: inHand(light.clip) }" :data-light="light.clip" @pointerdown.stop="desk.select(light.clip)">
           <polygon v-if="light.cone !== null" :points="outline(rim(light))" />
           <line v-for="(corner, n) in rim(light).filter((_, i) => i % 6 === 0)" :key="n" :x1="seen(light.at as Vector)[0]" :y1="seen(light.at as Vector)[1]" :x2="seen(corner)[0]" :y2="seen(corner)[1]" />
           <line v-for="(ray, n) in RAYS" :key="`r${n}`" class="ray" :x1="seen(light.at as Vector)[0] + ray[0] * 8" :y1="seen(light.at as Vector)[1] + ray[1] * 8" :x2="seen(light.at as Vector)[0] + ray[0] * 13" :y2="seen(light.at as Vector)[1] + ray[1] * 13" />
           <circle :cx="seen(light.at as Vector)[0]" :cy="seen(light.at as Vector)[1]" r="5" :style="{ fill: light.colour }" />
-          <text v-bind="label(seen(light.at as Vector), 16, 4, light.name)">{{ light.name.slice(0, 24) }}</text>
         </g>
+        <text v-for="each in labels" :key="each.id" class="name" :class="{ held: each.held }" :x="each.x" :y="each.y" :text-anchor="each['text-anchor']">{{ each.words }}</text>
         <g v-for="(grip, n) in grips" :key="n" class="grip" :data-grip="`${grip.axis}${n > 2 ? ' aim' : ''}`" @pointerdown.stop="pull($event, grip)">
           <line class="wide" :x1="grip.from[0]" :y1="grip.from[1]" :x2="grip.to[0]" :y2="grip.to[1]" />
           <line :x1="grip.from[0]" :y1="grip.from[1]" :x2="grip.to[0]" :y2="grip.to[1]" />
@@ -219,7 +236,8 @@ text { fill: var(--muted); font-size: 12.5px; paint-order: stroke; stroke: #1311
 .plane polygon { fill: #ece4d8; fill-opacity: 0.07; stroke: var(--muted); stroke-width: 1; }
 .plane .top { stroke: var(--bone); stroke-width: 1.5; }
 .plane.held polygon { stroke: var(--bone); stroke-width: 2; fill-opacity: 0.12; }
-.plane.held text, .plane:hover text { fill: var(--bone); }
+.name { pointer-events: none; }
+.name.held { fill: var(--bone); }
 .camera { cursor: pointer; }
 .camera line, .camera polygon { stroke: var(--muted); stroke-width: 1; fill: none; }
 .camera circle { fill: #131110; stroke: var(--bone); stroke-width: 2; }
@@ -231,7 +249,6 @@ text { fill: var(--muted); font-size: 12.5px; paint-order: stroke; stroke: #1311
 .light circle { stroke: var(--muted); stroke-width: 1.5; }
 .light.held circle, .light.held .ray { stroke: var(--bone); }
 .light.held polygon, .light.held line { stroke: var(--muted); }
-.light.held text { fill: var(--bone); }
 .sharp { fill: #ece4d8; fill-opacity: 0.045; stroke: none; }
 .sharp.edge { stroke: var(--line); stroke-width: 1; fill: none; }
 .focus { fill: none; stroke: var(--bone); stroke-width: 1; stroke-dasharray: 4 4; }
