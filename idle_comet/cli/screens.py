@@ -202,54 +202,6 @@ def _together(page) -> None:
         _undo(page)
 
 
-def _tucked(page) -> None:
-    """A shot on its way to a detail of itself in a quadrant; where it goes is to be taken hold of on the picture."""
-    page.locator("[data-clip=shot-ottoline-bench]").click(position={"x": 100, "y": 30})
-    page.locator("[data-arrangement='a quadrant']").click()
-    page.wait_for_timeout(1000)
-    _go(page, "8:12")
-    page.locator("[data-test=pick-detail]").click()
-    box = page.locator("[data-test=picking]").bounding_box()
-    page.mouse.click(box["x"] + 0.54 * box["width"], box["y"] + 0.33 * box["height"])
-    page.wait_for_timeout(1000)
-    _go(page, "8:21")
-    page.screenshot(path=_SHOTS / "tucked.png")
-    for _ in range(2):
-        _undo(page)
-
-
-def _space(page) -> None:
-    """A title between a shot and a line, each at its distance, before a camera that goes aside: the working view, and
-    what is seen by the lens beside it."""
-    far = {"id": "stand", "kind": "stand", "values": {"z": {"state": "fixed", "value": 900}}}
-    shot = "shot-heath-evening"
-    _change(
-        page,
-        {
-            "kind": "several",
-            "label": "space",
-            "edits": [
-                {"kind": "add_step", "clip": shot, "at": 1, "step": far},
-                {"kind": "fill_frame", "clip": shot, "frame": 50},
-                {"kind": "stand_to", "clip": "title", "other": shot, "where": "in front of", "frame": 60, "gap": 900},
-                {"kind": "stand_to", "clip": "second-line", "other": "title", "where": "in front of", "frame": 60},
-                {"kind": "add_camera", "clip": "eye", "frame": 0, "length": 213},
-                {"kind": "move_camera", "clip": "eye", "move": "slide", "amount": 0.4},
-                {"kind": "set_value", "clip": "eye", "step": "content", "name": "stop", "value": 1.2},
-                {"kind": "focus_on", "clip": "eye", "frame": 100, "at": [640, 350]},
-            ],
-        },
-    )
-    page.locator("[data-clip=eye]").click(position={"x": 60, "y": 10})
-    _go(page, "3:12")
-    page.keyboard.press("a")
-    page.locator("canvas[data-exact=true]").wait_for()
-    page.wait_for_timeout(3000)
-    page.screenshot(path=_SHOTS / "space.png")
-    page.keyboard.press("a")
-    _undo(page)
-
-
 def _lay(page, id: str) -> None:
     """An ensemble alone, from the film's beginning on."""
     clips = page.evaluate("async () => Object.keys((await (" + _FILM + ")()).project.clips)")
@@ -268,11 +220,6 @@ def _emblem(page) -> None:
     _step_of(page, "cell-and-stroke", "Cell", "1:14", "uncovered", "emblem.png")
 
 
-def _card(page) -> None:
-    """A card as it turns over."""
-    _step_of(page, "turning-card", "Card", "2:16", "turn", "card.png")
-
-
 def _step_of(page, ensemble: str, clip: str, at: str, step: str, name: str) -> None:
     """A step of a clip of an ensemble, opened at a time of the film."""
     _lay(page, ensemble)
@@ -284,6 +231,64 @@ def _step_of(page, ensemble: str, clip: str, at: str, step: str, name: str) -> N
     page.screenshot(path=_SHOTS / name)
     for _ in range(2):
         _undo(page)
+
+
+def _stage(page) -> None:
+    """Letters on a floor under a spot: the working view, and what the camera sees beside it."""
+    _lay(page, "stage")
+    page.get_by_role("button", name="close").click()
+    page.locator("[data-clip]").filter(has_text="Spot").click(position={"x": 60, "y": 10})
+    _go(page, "2:05")
+    page.keyboard.press("a")
+    page.wait_for_timeout(4000)
+    page.screenshot(path=_SHOTS / "space.png")
+    page.keyboard.press("a")
+    for _ in range(2):
+        _undo(page)
+
+
+def _screen(page) -> None:
+    """A screen that comes into focus as the camera goes in, with the lane of what is sharp."""
+    _lay(page, "screen")
+    page.get_by_role("button", name="close").click()
+    page.locator("[data-clip]").filter(has_text="Camera").click(position={"x": 60, "y": 10})
+    _go(page, "3:05")
+    page.wait_for_timeout(2500)
+    page.screenshot(path=_SHOTS / "screen.png")
+    for _ in range(2):
+        _undo(page)
+
+
+def _night_card(page) -> None:
+    """Letters of gold on their way past the camera, with what they are made of."""
+    _step_of(page, "night-card", "Title", "0:19", "solid", "night-card.png")
+
+
+def _hive(page) -> None:
+    """A model between a title and a shot, with the light that it is given."""
+    _change(
+        page,
+        {
+            "kind": "several",
+            "label": "a hive",
+            "edits": [
+                {"kind": "add_picture", "clip": "hive", "frame": 20, "media": "hive"},
+                {"kind": "set_value", "clip": "hive", "step": "content", "name": "swing", "value": -32},
+                {"kind": "set_value", "clip": "hive", "step": "content", "name": "tilt", "value": 10},
+                {"kind": "set_value", "clip": "hive", "step": "placement", "name": "x", "value": 250},
+                {"kind": "set_value", "clip": "hive", "step": "placement", "name": "y", "value": 70},
+                {"kind": "add_light", "clip": "lamp", "frame": 0, "length": 213},
+                {"kind": "set_light", "clip": "lamp", "side": "above right", "onto": "hive", "frame": 60},
+                {"kind": "set_value", "clip": "lamp", "step": "content", "name": "strength", "value": 1.6},
+            ],
+        },
+    )
+    page.locator("[data-clip=hive]").click(position={"x": 60, "y": 20})
+    _go(page, "2:12")
+    page.locator("[data-step=content]").get_by_text("Model", exact=True).click()
+    page.wait_for_timeout(2500)
+    page.screenshot(path=_SHOTS / "hive.png")
+    _undo(page)
 
 
 def _end_card(page) -> None:
@@ -358,12 +363,13 @@ VIEWS = (
     _moves,
     _followed,
     _together,
-    _tucked,
     _loudness,
     _captions,
-    _space,
+    _stage,
+    _screen,
+    _night_card,
+    _hive,
     _emblem,
-    _card,
     _end_card,
     _clear_film,
 )

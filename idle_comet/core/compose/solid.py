@@ -28,6 +28,7 @@ from ..space import (
     region_of,
     rows_of,
     usual,
+    worked,
 )
 from ..steps import Solid
 from ..type import Glyph, Pose, glyphs_of
@@ -203,7 +204,18 @@ def _finished(mesh: Mesh, solid: Solid) -> Mesh:
         normals[of_edge] = stretched / np.maximum(np.linalg.norm(stretched, axis=-1, keepdims=True), 1e-12)
     wide, high = max(solid.box.x1 - solid.box.x0, 1e-6), max(solid.box.y1 - solid.box.y0, 1e-6)
     places = (spots[mesh.faces][..., :2] - (solid.box.x0, solid.box.y0)) / (wide, high)
+    looks = dict(solid.looks)
+    if looks["worked"] != "smooth" and not _wears(solid):
+        # In px of the frame, so that letters of any size are of one stuff; what goes back goes on.
+        along = spots[mesh.faces]
+        places = (along[..., :2] + along[..., 2:] * 0.7) / max(looks["coarse"], 1e-3)
+        return mesh._replace(spots=spots, normals=normals, places=places)
     return mesh._replace(spots=spots, normals=normals, places=_covering(places, solid, wide / high))
+
+
+def _wears(solid: Solid) -> bool:
+    """Whether its front has a picture on it."""
+    return solid.picture is not None and dict(solid.looks)["worn"] == "on the front"
 
 
 def _covering(places: np.ndarray, solid: Solid, ratio: float) -> np.ndarray:
@@ -224,6 +236,10 @@ class _Looks:
         self._known: dict[tuple[int, int, int], np.ndarray] = {}
         self._textures = Textures()
         self._worn, self._around = -1, None
+        self._stuff = (-1, -1)
+        if self._values["worked"] != "smooth" and not _wears(solid):
+            colour, surface = worked(self._values["worked"])
+            self._stuff = self._textures.add(colour), self._textures.add(surface)
         if solid.picture is not None:
             media, width, height, _ = solid.picture
             if self._values["worn"] == "on the front":
@@ -251,7 +267,8 @@ class _Looks:
         values = self._values
         own = light * values["own_light"] * 2
         head_on = 0.08 * values["shine"]
-        return [*light, values["metal"], values["rough"], *own, head_on, worn, -1, worn if worn >= 0 else -1, 0, 0]
+        colour, surface = (worn, -1) if worn >= 0 else self._stuff
+        return [*light, values["metal"], values["rough"], *own, head_on, colour, surface, worn, 0, 0]
 
     def painted(self, eye: Eye) -> Painted:
         solid, values = self._solid, self._values

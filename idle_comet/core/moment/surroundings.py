@@ -6,7 +6,7 @@ import math
 from typing import NamedTuple
 
 from ..modelled import Model
-from ..picture import Eye, Matrix, Vector
+from ..picture import Eye, Matrix, Vector, dot
 from ..project.model import Clip, Project
 from ..steps import KINDS, STAND, Rest, Stand, Values, resting_eye
 from .evaluate import evaluate_clip
@@ -27,7 +27,8 @@ class Plane(Model):
     `corners` are those of its picture in the world, px, clockwise from the upper left as it rests; `ahead` is how far
     its middle lies ahead of the camera, px, below 0 behind it. `disc` is the diameter its middle is spread over by the
     lens, and `passes` how far it moves over the picture for every 100 px that the camera goes aside, both in px of the
-    frame."""
+    frame. `seen` is where its middle is seen on the picture, and what lies 100 px from it across, down and away; None
+    where that is behind the camera."""
 
     clip: str
     step: str
@@ -38,6 +39,7 @@ class Plane(Model):
     ahead: float
     disc: float
     passes: float
+    seen: list[Point] | None
 
 
 class Sharpness(Model):
@@ -177,6 +179,7 @@ def surroundings(project: Project, within: str | None, frame: float) -> Surround
                 ahead=ahead,
                 disc=abs(eye.focus.diameter(ahead)) if eye.focus is not None and seen else 0.0,
                 passes=100 * eye.focal / ahead if seen else 0.0,
+                seen=_seen(stood, eye, middle),
             )
         )
     told = None if camera is None else told_of(project, camera, frame - camera.head)
@@ -254,6 +257,27 @@ def sharp_course(project: Project, camera: Clip) -> SharpCourse | None:
             own[place] = depth if depth > 0 else None
     planes = [Passing(clip=clip, name=names[clip], ahead=found) for clip, found in ahead.items()]
     return SharpCourse(frames=frames, near=near, at=at, far=far, planes=planes)
+
+
+def _seen(stood: Stood, eye: Eye, middle: Vector) -> list[Point] | None:
+    """Where a clip's middle is seen on its timeline's picture, and what lies 100 px from it along each axis."""
+    later = Matrix()
+    for step in reversed(stood.layer.steps):
+        if step.kind == STAND.kind:
+            break
+        if not step.parts:
+            placed = KINDS[step.kind].place(step.values, stood.standing.rest(step.leaving, step.pivot))
+            later = later if placed is None else later @ placed
+    x, y, z = middle
+    found = []
+    for point in (middle, (x + 100, y, z), (x, y + 100, z), (x, y, z + 100)):
+        depth = eye.depth(point)
+        if depth <= 1e-3:
+            return None
+        apart = tuple(a - b for a, b in zip(point, eye.at))
+        right, down = (eye.focal * dot(axis, apart) / depth for axis in (eye.right, eye.down))  # type: ignore[arg-type]
+        found.append(later.map(stood.rest.width / 2 + right, stood.rest.height / 2 + down))
+    return found
 
 
 def _lights(project: Project, within: str | None, frame: float) -> list[Shine]:

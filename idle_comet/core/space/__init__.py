@@ -7,6 +7,7 @@ from .lit import lit
 from .mesh import Mesh, face_normals, joined, smoothed
 from .rasterise import Triangles, rasterise
 from .shade import Painted
+from .wear import WORKED, Worked, worked
 
 __all__ = [
     "AROUND",
@@ -22,6 +23,8 @@ __all__ = [
     "Painted",
     "SIDE",
     "Triangles",
+    "WORKED",
+    "Worked",
     "around",
     "around_of",
     "extruded",
@@ -33,4 +36,5 @@ __all__ = [
     "rows_of",
     "smoothed",
     "usual",
+    "worked",
 ]

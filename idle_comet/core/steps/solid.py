@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..motion import Strengths
-from ..space import AROUND, BEVELS, Bevel
+from ..space import AROUND, BEVELS, WORKED, Bevel
 from .kind import Ready, Rest, Solid, StepKind, Values
 from .parameter import Choice, Parameter, colour, share
 
@@ -31,12 +31,14 @@ class MakeSolid(StepKind):
         share("rough", "Roughness", 0.35, 0.35),
         share("shine", "Shine", 0.5, 0.5),
         share("mirror", "Mirrors around", 1, 1),
+        Parameter("coarse", "Texture size", "px", 240, 40, 800, 1, 10_000, neutral=240).only("worked", *WORKED[1:]),
         share("own_light", "Light of its own", 0, 0),
         Parameter("turned", "Around, turned", "°", 0, -180, 180, -36000, 36000),
     )
     choices = (
         Choice("bevel", "Edges", (*_EDGED, "none")),
         Choice("sides", "Sides and edges", ("as the front, darker", "in their own colours")),
+        Choice("worked", "Surface", WORKED),
         Choice("around", "Surroundings", AROUND),
         Choice("worn", "The picture", ("on the front", "all around, mirrored")),
     )
@@ -72,4 +74,4 @@ class MakeSolid(StepKind):
         )
 
 
-_LOOKS = ("edge_colour", "side_colour", "metal", "rough", "shine", "mirror", "own_light", "turned")
+_LOOKS = ("edge_colour", "side_colour", "coarse", "metal", "rough", "shine", "mirror", "own_light", "turned")

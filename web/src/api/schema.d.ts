@@ -6847,7 +6847,8 @@ export interface components {
          *     `corners` are those of its picture in the world, px, clockwise from the upper left as it rests; `ahead` is how far
          *     its middle lies ahead of the camera, px, below 0 behind it. `disc` is the diameter its middle is spread over by the
          *     lens, and `passes` how far it moves over the picture for every 100 px that the camera goes aside, both in px of the
-         *     frame.
+         *     frame. `seen` is where its middle is seen on the picture, and what lies 100 px from it across, down and away; None
+         *     where that is behind the camera.
          */
         Plane: {
             /** Ahead */
@@ -6878,6 +6879,11 @@ export interface components {
                 number,
                 number
             ];
+            /** Seen */
+            seen: [
+                number,
+                number
+            ][] | null;
             /** Step */
             step: string;
         };

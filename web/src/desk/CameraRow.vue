@@ -48,6 +48,20 @@ function focus(pulls: boolean) {
     done: (at) => edits.put({ kind: 'focus_on', clip: props.clip.id, frame: desk.local, at, pulls: pulls ? Math.round(project.rate) : 0 }),
   }
 }
+/** From when to when the camera's own way goes, in frames of its clip. */
+const stops = computed<[number, number] | null>(() => {
+  const ways = (desk.course?.curves ?? []).filter((curve) => curve.step === 'content' && ['x', 'y', 'z', 'aim_x', 'aim_y', 'aim_z', 'lens'].includes(curve.name))
+  const frames = ways.flatMap((curve) => curve.keys.map((key) => key[0]))
+  return frames.length ? [Math.round(Math.min(...frames)), Math.min(props.clip.length - 1, Math.round(Math.max(...frames)))] : null
+})
+function sharpAtStop() {
+  const [begins, ends] = stops.value!
+  desk.goTo(Math.round(project.filmFrame(props.clip, ends)))
+  desk.picking = {
+    says: 'click what is to be sharp when the camera stops',
+    done: (at) => edits.put({ kind: 'focus_on', clip: props.clip.id, frame: ends, at, pulls: Math.max(1, ends - begins) }),
+  }
+}
 </script>
 
 <template>
@@ -59,6 +73,7 @@ function focus(pulls: boolean) {
     <div class="list focus">
       <button class="act" :disabled="!over" data-test="focus-on" title="The lens is set to what you click on the picture" @click="focus(false)">focus on …</button>
       <button class="act" :disabled="!over" data-test="pull-focus" title="Over the second before the playhead, focus goes to what you click" @click="focus(true)">pull focus to …</button>
+      <button class="act" :disabled="!over || !stops" data-test="sharp-at-stop" title="Focus goes there with the camera's own way, and is there as it stops" @click="sharpAtStop">sharp when it stops …</button>
       <button class="act" data-test="look-around" @click="desk.around = !desk.around">{{ desk.around ? 'only the picture' : 'look around' }} <kbd>A</kbd></button>
     </div>
     <p v-if="sharp" class="muted" data-test="sharp-band">{{ sharp }}</p>

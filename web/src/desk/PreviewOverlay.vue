@@ -10,6 +10,7 @@ import { bracket } from '../use/brackets'
 import { followDrag } from '../use/gesture'
 import { useEdits } from '../use/edits'
 import { choiceAt } from '../use/properties'
+import AxesOverlay from './AxesOverlay.vue'
 import GripsOverlay from './GripsOverlay.vue'
 import PointMarks from './PointMarks.vue'
 import TrailOverlay from './TrailOverlay.vue'
@@ -205,6 +206,8 @@ function placeCaret(event: PointerEvent) {
     readPicked()
   }
 }
+/** What stands in space has its axes on the picture while that is worked on: its step is open, or the space is looked at. */
+const inSpace = computed(() => desk.clips.length === 1 && desk.isOver(desk.clip!) && desk.clip!.steps.some((step) => step.kind === 'stand' && step.on && (desk.around || desk.openRow === step.id)))
 </script>
 
 <template>
@@ -259,6 +262,7 @@ function placeCaret(event: PointerEvent) {
       />
     </template>
     <PointMarks v-if="desk.clip?.content.kind === 'footage' && !desk.playing" :share="share" />
+    <AxesOverlay v-if="inSpace && !desk.typing && !masked" :key="desk.clip!.id" :clip="desk.clip!.id" :share="share" />
     <GripsOverlay v-if="handles && !desk.playing && !desk.typing" :handles="handles" :share="share" />
     <TrailOverlay v-if="!desk.typing && !masked" :share="share" />
   </svg>
