@@ -256,3 +256,28 @@ def test_the_sharp_band_is_told_over_the_clip_as_it_is_at_each_frame():
         assert (told.near[place], told.at[place], told.far[place]) == (now.sharp.near, now.sharp.at, now.sharp.far)
         assert told.planes[0].ahead[place] == now.planes[0].ahead
     assert told.at[-1] == pytest.approx(told.planes[0].ahead[-1])
+
+
+@pytest.mark.parametrize("opening", [Opening(), Opening(5, 0.2)], ids=["round", "of blades"])
+def test_a_light_picture_is_blurred_as_the_exported_one_is(opening):
+    random = np.random.default_rng(3)
+    pixels = np.zeros((121, 203, 4), np.float32)
+    # Detail as pictures have it: none of single px.
+    detail = ndimage.gaussian_filter(random.random((80, 140)), 1.5)
+    pixels[20:100, 30:170] = np.clip(128 + 500 * (detail[..., None] - 0.5), 1, 255)
+    pixels[..., 3] = np.where(pixels[..., 0] > 0, 255, 0)
+    patch, window = Patch(pixels, -7, 11), Rect(-60, -60, 300, 240)
+    discs = Discs(14.0, 0.02, -0.01, 100, opening)
+    exact, light = (defocused(patch, discs, window, lightly) for lightly in (False, True))
+
+    def laid(made):
+        whole = np.zeros((300, 360, 4))
+        whole[made.y + 60 : made.y + 60 + made.height, made.x + 60 : made.x + 60 + made.width] = made.pixels
+        return whole
+
+    off = np.abs(laid(exact) - laid(light))
+    assert off.mean() < 0.8 and off.max() < 30
+    assert abs(laid(exact)[..., 3].sum() / laid(light)[..., 3].sum() - 1) < 0.01
+    # What is sharp somewhere is done with care.
+    sharp = Discs(0.0, 0.05, 0.0, 100, opening)
+    assert (defocused(patch, sharp, window).pixels == defocused(patch, sharp, window, True).pixels).all()

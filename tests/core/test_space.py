@@ -25,6 +25,7 @@ from idle_comet.core.edits import (
     SplitClips,
 )
 from idle_comet.core.moment.handles import clip_at
+from idle_comet.core.moment.surroundings import surroundings
 from idle_comet.core.moment.whereabouts import whereabouts_of
 from idle_comet.core.motion import Key, Linear, Moving
 from idle_comet.core.motion.handheld import turns_at
@@ -373,3 +374,13 @@ def test_a_held_camera_that_is_cut_goes_on_and_one_that_is_still_does_not_move()
     assert quad(film, at=10) != quad(film, at=11)
     still = edited(film, SetChoice(clip="eye", step="content", name="held", value="still"))
     assert quad(still, at=10) == quad(still, at=60)
+
+
+def test_the_axes_of_a_plane_are_told_where_they_are_seen():
+    film = edited(seen_by(board(x=200, y=-80, z=300), x=150, y=40), SetSeen(clips=("red",), seen="shown"))
+    plane = surroundings(film, None, 50).planes[0]
+    camera = evaluate(film, 50).layers[0].steps[0].values["eye"]
+    rows = np.array([camera.right, camera.down, camera.ahead])
+    for seen, way in zip(plane.seen, ((0, 0, 0), (100, 0, 0), (0, 100, 0), (0, 0, 100))):
+        x, y, z = rows @ (np.array([200.0, -80.0, 300.0]) + way - camera.at)
+        assert seen == pytest.approx((640 + AWAY * x / z, 360 + AWAY * y / z), abs=1e-6)

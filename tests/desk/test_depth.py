@@ -4,7 +4,7 @@ import numpy as np
 
 from tests.conftest import until
 
-from .helpers import clips, command, settled
+from .helpers import clips, command, drag, go_to, middle, settled
 from .test_work_orders import add_step
 
 
@@ -90,3 +90,52 @@ def test_a_hive_is_brought_in_glows_is_moved_in_on_and_slowed(editor, desk, runn
     assert editor.actions <= 8
     settled(desk)
     assert np.abs(alone(head + 150) - slow[2]).mean() > 0.3
+
+
+def test_on_the_picture_a_clip_is_moved_along_its_axes_and_focus_arrives_as_the_camera_stops(editor, desk, running):
+    editor.click(desk.locator("[data-clip=second-line]"), position={"x": 60, "y": 20})
+    add_step(editor, "stand in space")
+    until(lambda: "stand" in steps(running, "second-line"))
+    go_to(desk, "3:00")
+
+    def place():
+        step = next(each for each in clips(running)["second-line"]["steps"] if each["kind"] == "stand")
+        return {name: step["values"].get(name, {}).get("value", 0) for name in "xyz"}
+
+    for axis, dx, dy in (("x", 60, 0), ("y", 0, 40)):
+        before = place()
+        drag(desk, *middle(desk.locator(f"[data-axis={axis}] rect")), dx, dy)
+        after = until(lambda: (now := place())[axis] > before[axis] and now)
+        assert all(after[other] == before[other] for other in "xyz" if other != axis)
+        # At the frame's own distance it goes as far as the pointer does.
+        share = desk.locator("canvas").bounding_box()["width"] / 1280
+        assert abs((after[axis] - before[axis]) * share - (dx or dy)) < 3
+        settled(desk)
+    editor.click(desk.locator("[data-test=see-it]"))
+    eye = until(lambda: content(running, "camera"))["id"]
+    until(lambda: desk.locator(f"[data-clip={eye}].chosen").count() == 1)
+    editor.click(desk.locator("[data-camera=slide]"))
+    until(lambda: content(running, "camera")["content"]["values"].get("x", {}).get("state") == "moving")
+    # Shorter, so that the words are there as it stops.
+    assert running.edit({"kind": "trim_clip", "clip": eye, "head": 0, "length": 110}).status_code == 200
+    stop = desk.locator("[data-test=sharp-at-stop]")
+    until(lambda: stop.is_enabled())
+    go_to(desk, "3:00")
+    stop.click()
+    until(lambda: desk.locator("[data-test=timecode]").inner_text() == "00:00:04:09")
+    settled(desk)
+    picture = clip_corners(running, 109)
+    canvas = desk.locator("canvas").bounding_box()
+    share = canvas["width"] / 1280
+    desk.mouse.click(canvas["x"] + picture[0] * share, canvas["y"] + picture[1] * share)
+    focus = until(lambda: content(running, "camera")["content"]["values"].get("focus"))
+    assert focus["state"] == "moving" and [key["at"] for key in focus["keys"]] == [0, 109]
+    told = running.api("GET", "/projects/slow-harvest/surroundings?at=109").json()
+    plane = next(each for each in told["planes"] if each["clip"] == "second-line")
+    assert abs(told["sharp"]["at"] - plane["ahead"]) < 2 and plane["disc"] < 0.2
+
+
+def clip_corners(running, at):
+    """Where the middle of the second line is seen at a frame, in px of the frame."""
+    told = running.api("GET", f"/projects/slow-harvest/surroundings?at={at}").json()
+    return next(each for each in told["planes"] if each["clip"] == "second-line")["seen"][0]

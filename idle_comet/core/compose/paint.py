@@ -240,6 +240,7 @@ class Painter:
                 self._frame_of(plan.exact),
                 {each.number: enlarged(self.patch(each.picture), each.coarse) for each in plan.shadows},
                 self._table,
+                plan.exact,
             ),
         )
         if plan.only is not None:

@@ -54,6 +54,11 @@ class Discs(NamedTuple):
         """Px of diameter, without its sign."""
         return min(self.most, abs(self.first + x * self.across + y * self.down))
 
+    def narrowest(self, area: Rect) -> float:
+        """The smallest diameter in an area."""
+        ends = [self.first + x * self.across + y * self.down for x, y in area.corners()]
+        return 0.0 if min(ends) < 0 < max(ends) else min(self.most, *(abs(each) for each in ends))
+
     def widest(self, area: Rect) -> float:
         """The largest diameter in an area."""
         return max(self.at(x, y) for x, y in area.corners())
@@ -67,12 +72,36 @@ def reach_of(diameter: float) -> int:
     return math.ceil(diameter / 2) + 2 * size
 
 
-def defocused(patch: Patch, discs: Discs, window: Rect) -> Patch:
-    """A patch with the light of every px spread over its disc, as far as it lies in the window.
+_BLURRED = 4.0
+"""Px: in a light picture larger discs are laid down in half as many px."""
+
+
+def _halved(patch: Patch) -> Patch:
+    """A patch in half as many px along each side, which begin at even ones."""
+    (left, top), (right, foot) = (patch.x % 2, patch.y % 2), ((patch.x + patch.width) % 2, (patch.y + patch.height) % 2)
+    pixels = patch.pixels
+    if left or top or right or foot:
+        how = cv2.BORDER_REPLICATE if any(patch.extends) else cv2.BORDER_CONSTANT
+        pixels = cv2.copyMakeBorder(pixels, top, foot, left, right, how)
+    small = cv2.resize(pixels, (pixels.shape[1] // 2, pixels.shape[0] // 2), interpolation=cv2.INTER_AREA)
+    return replace(patch, pixels=small, x=(patch.x - left) // 2, y=(patch.y - top) // 2)
+
+
+def defocused(patch: Patch, discs: Discs, window: Rect, lightly: bool = False) -> Patch:
+    """A patch with the light of every px spread over its disc, as far as it lies in the window; `lightly` with less
+    care where nothing of it is sharp.
 
     Where a picture goes on past its border, so does its light."""
     if patch.rect.empty or discs.widest(patch.rect) < 1:
         return patch
+    if lightly and discs.narrowest(patch.rect) > _BLURRED:
+        fewer = Discs(discs.first / 2, discs.across, discs.down, discs.most / 2, discs.opening)
+        around = Rect(*(each / 2 for each in window)).grown(1)
+        few = defocused(_halved(patch), fewer, around)
+        if few.rect.empty:
+            return few
+        pixels = cv2.resize(few.pixels, (2 * few.width, 2 * few.height), interpolation=cv2.INTER_LINEAR)
+        return replace(few, pixels=pixels, x=2 * few.x, y=2 * few.y).cut(window)
     reach = reach_of(discs.widest(patch.rect))
     sides = patch.extends
     room = [reach if side else 0 for side in sides]

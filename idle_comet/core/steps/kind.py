@@ -77,6 +77,8 @@ class StepContext:
     """What lies between a light, by its number, and what the step is done to, as that is painted."""
 
     table_of: Callable[[str], Cube | None] | None = None
+    exact: bool = True
+    """Whether it is painted as exported; a light picture may be made with less care."""
     """A table of colours of the film, by its media; None for one that is gone."""
 
     @property

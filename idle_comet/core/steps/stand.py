@@ -127,7 +127,7 @@ class Stand(StepKind):
             patch = self._lit(patch, values, context)
         patch = self._cut(patch, values, context)
         discs = self.discs(values, context.rest, context.matrix)
-        return patch if discs is None else defocused(patch, discs, context.window)
+        return patch if discs is None else defocused(patch, discs, context.window, not context.exact)
 
     def keeps_cover(self, values: Values) -> bool:
         eye: Eye | None = values.get("eye")
