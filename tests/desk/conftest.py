@@ -1,6 +1,6 @@
 import pytest
 
-from .helpers import Counted, settled
+from .helpers import Counted, clips, settled
 
 
 @pytest.fixture
@@ -61,3 +61,13 @@ def frame(running, brush):
         return brush(running.project()["project"], int(at), width, height).astype(float)
 
     return painted
+
+
+@pytest.fixture
+def empty(desk, running):
+    """The demo's film without clips; its pictures and sounds are there."""
+    gone = {"kind": "remove_clips", "clips": list(clips(running))}
+    assert running.edit(gone).status_code == 200
+    desk.locator("[data-test=empty]").wait_for()
+    desk.keyboard.press("Home")
+    return running

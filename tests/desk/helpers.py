@@ -118,3 +118,21 @@ class Counted:
 
     def recipe(self, id):
         self.click(self.page.locator(f"[data-recipe={id}]"))
+
+
+def named(running, name):
+    return next((each for each in clips(running).values() if each["name"] == name), None)
+
+
+def lay(editor, id):
+    """An ensemble from the shelf at the playhead."""
+    editor.click(editor.page.get_by_role("button", name="Recipes", exact=True))
+    editor.click(editor.page.locator("[data-test=ensembles]"))
+    editor.click(editor.page.locator(f"[data-ensemble={id}]"))
+    editor.page.locator("[data-test=ensemble-parts]").wait_for()
+
+
+def choose(editor, part, name):
+    """A picture or a sound of the film for a part of an ensemble."""
+    editor.click(editor.page.locator("[data-test=ensemble-parts]").get_by_label(part, exact=True).locator(".."))
+    editor.click(editor.page.get_by_role("option", name=name, exact=True))

@@ -4,7 +4,7 @@ import numpy as np
 
 from tests.conftest import until
 
-from .helpers import clips, command, drag, go_to, middle, settled
+from .helpers import choose, clips, command, drag, go_to, lay, middle, named, settled
 from .test_work_orders import add_step
 
 
@@ -139,3 +139,63 @@ def clip_corners(running, at):
     """Where the middle of the second line is seen at a frame, in px of the frame."""
     told = running.api("GET", f"/projects/slow-harvest/surroundings?at={at}").json()
     return next(each for each in told["planes"] if each["clip"] == "second-line")["seen"][0]
+
+
+def test_a_poster_in_depth_is_laid_and_filled_in(editor, desk, empty, frame):
+    """Two scenes with an iris between them, a figure between a ring and a frame, a leak over the cut."""
+    lay(editor, "poster")
+    field = desk.locator("[data-test=ensemble-parts]").get_by_label("title", exact=True)
+    editor.click(field)
+    editor.press("Control+a")
+    editor.type("WINTER STORES")
+    field.blur()
+    until(lambda: named(empty, "WINTER STORES"))
+    bare = frame(20)
+    choose(editor, "first scene", "Heath, an old print")
+    until(lambda: any(each["content"]["kind"] == "still" for each in clips(empty).values()))
+    choose(editor, "second scene", "Jars in the window")
+    until(lambda: sum(each["content"]["kind"] == "still" for each in clips(empty).values()) == 2)
+    assert editor.actions <= 26
+    assert np.abs(frame(20) - bare).mean() > 8
+    # The camera comes in: what is nearer grows more. The ring lies behind the figure, the frame before it.
+    told = {at: running_planes(empty, at) for at in (10, 140)}
+    ahead = told[10]
+    assert ahead["Frame"] < ahead["Mark"] < ahead["Figure"] < ahead["Title"] < ahead["Ring"]
+    near, far = (told[10][name] / told[140][name] for name in ("Figure", "Ring"))
+    assert near > far > 1.1
+    # At the cut the second scene is seen in an ellipse about the middle, and the first around it.
+    early, cut, late = frame(55), frame(75), frame(110)
+    corner, middle_of = (slice(5, 30), slice(5, 40)), (slice(170, 200), slice(470, 500))
+    assert np.abs(cut[middle_of] - late[middle_of]).mean() < np.abs(cut[middle_of] - early[middle_of]).mean()
+    assert cut[corner].mean() > early[corner].mean(), "light leaks over the cut"
+
+
+def running_planes(running, at):
+    told = running.api("GET", f"/projects/slow-harvest/surroundings?at={at}").json()
+    return {each["name"]: each["ahead"] for each in told["planes"]}
+
+
+def test_a_night_card_is_laid_and_its_letters_come_past_the_camera_however_short_it_is(editor, desk, empty, frame):
+    lay(editor, "night-card")
+    field = desk.locator("[data-test=ensemble-parts]").get_by_label("title", exact=True)
+    editor.click(field)
+    editor.press("Control+a")
+    editor.type("HONEY MOON")
+    field.blur()
+    until(lambda: named(empty, "HONEY MOON"))
+    title = named(empty, "HONEY MOON")["id"]
+    assert editor.actions <= 18
+    kinds = {step["kind"] for each in clips(empty).values() for step in each["steps"]}
+    assert {"solid", "past_camera", "glow", "grain", "vignette", "gate_weave", "letterbox", "light_leak"} <= kinds
+    assert sum(each["content"]["kind"] == "sound" for each in clips(empty).values()) == 2
+
+    def bright(at):
+        return float((frame(at)[50:310].max(-1) > 150).mean())
+
+    # Nothing, then letters, and at the end they have gone: so too when the clip is a third as long.
+    rests = bright(75)
+    for length in (150, 60):
+        assert empty.edit({"kind": "trim_clip", "clip": title, "head": 0, "length": length}).status_code == 200
+        assert bright(0) < 0.3 * rests and bright(round(length * 0.55)) > 0.5 * rests
+    # Bars above and below are black, the picture between them is not still.
+    assert frame(75)[:40].max() < 12 and np.abs(frame(76) - frame(75))[60:300].mean() > 0.5

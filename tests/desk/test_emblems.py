@@ -1,41 +1,13 @@
 """Emblems that build, cards that turn and end cards, in the Desk, with their actions counted, measured on frames."""
 
 import numpy as np
-import pytest
 
 from idle_comet.core.compose import evaluate
 from idle_comet.core.moment.whereabouts import whereabouts_of
 from tests.conftest import until
 
-from .helpers import clips, drag, go_to, settled
+from .helpers import choose, clips, drag, go_to, lay, named, settled
 from .test_work_orders import do
-
-
-@pytest.fixture
-def empty(desk, running):
-    """The demo's film without clips; its pictures and sounds are there."""
-    do(running, {"kind": "remove_clips", "clips": list(clips(running))})
-    desk.locator("[data-test=empty]").wait_for()
-    desk.keyboard.press("Home")
-    return running
-
-
-def named(running, name):
-    return next((each for each in clips(running).values() if each["name"] == name), None)
-
-
-def lay(editor, id):
-    """An ensemble from the shelf at the playhead."""
-    editor.click(editor.page.get_by_role("button", name="Recipes", exact=True))
-    editor.click(editor.page.locator("[data-test=ensembles]"))
-    editor.click(editor.page.locator(f"[data-ensemble={id}]"))
-    editor.page.locator("[data-test=ensemble-parts]").wait_for()
-
-
-def choose(editor, part, name):
-    """A picture or a sound of the film for a part of an ensemble."""
-    editor.click(editor.page.locator("[data-test=ensemble-parts]").get_by_label(part, exact=True).locator(".."))
-    editor.click(editor.page.get_by_role("option", name=name, exact=True))
 
 
 def film_of(running):
