@@ -196,10 +196,22 @@ def chromium():
         browser.close()
 
 
+@pytest.fixture(scope="session")
+def visitor(chromium):
+    """A browser's memory: what was loaded once is not loaded again for every test."""
+    context = chromium.new_context(viewport={"width": 1280, "height": 800})
+    yield context
+    context.close()
+
+
 @pytest.fixture
-def page(chromium):
-    page = chromium.new_page(viewport={"width": 1280, "height": 800})
+def page(visitor):
+    """A window of its own, in which nothing is remembered of another."""
+    page = visitor.new_page()
     yield page
+    page.unroute_all(behavior="ignoreErrors")
+    if page.url.startswith("http"):
+        page.evaluate("() => { localStorage.clear(); sessionStorage.clear() }")
     page.close()
 
 

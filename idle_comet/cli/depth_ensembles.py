@@ -59,7 +59,7 @@ def night_card(sounds: "dict[str, Media]") -> "Ensemble":
     bench.words("title", "HEATH\nAT NIGHT", 0, length, 0, 0, 150, None, "#f0c987", "unbounded", 800)
     bench.do(AddStep(clip="title", at=0, step=Step(id="comes", kind="past_camera"), ready="past-camera"))
     gold = {"depth": 56.0, "wide": 5.0, "deep": 5.0, "metal": 1.0, "rough": 0.3, "worked": "brushed"}
-    gold["around"] = "street at night"
+    gold |= {"around": "studio", "own_light": 0.05}
     _steps(bench, "title", ("solid", "solid", gold))
     _moves(bench, "title", "stand", "swing", (0, -9), (1, 9))
     _steps(bench, "title", ("shines", "glow", {"gain": 0.35, "size": 60.0, "threshold": 0.55, "softness": 0.3}))

@@ -11,8 +11,6 @@ from typing import Any
 
 import cv2
 import numpy as np
-import pygltflib
-import trimesh
 from PIL import Image
 
 from ..core.space import Mesh, smoothed
@@ -72,6 +70,9 @@ class _Gltf:
 
     def __init__(self, path: Path) -> None:
         # The reader takes a moment to load, which only who reads a model waits for.
+
+        # The reader takes a moment to load, which only who reads a model waits for.
+        import pygltflib
 
         data = path.read_bytes()
         if data[:4] == b"glTF":
@@ -346,6 +347,8 @@ def _picture(data: bytes) -> np.ndarray | None:
 
 def _read_obj(path: Path) -> ReadModel:
     """An OBJ file: its surfaces' own file is not there, so that all of it is of one kind."""
+
+    import trimesh
 
     text = path.read_text("utf-8", "replace")
     corners = sum(max(0, len(line.split()) - 3) for line in text.splitlines() if line.startswith("f "))

@@ -257,8 +257,8 @@ def test_it_wears_a_picture_and_mirrors_its_surroundings():
 
 
 def test_a_slow_move_is_even_from_frame_to_frame(monkeypatch):
-    """Solid letters that a camera drifts past by a third of a px a frame: no frame is crisper than its neighbours, beyond
-    what it would be if each px were looked at in sixteen times as many places."""
+    """Solid letters that a camera drifts past by a third of a px a frame: no frame is crisper than its neighbours, but
+    for what it would be if each px were looked at in sixteen times as many places."""
     film = edited(
         title("Honey", size=130),
         AddStep(clip="t", at=0, step=Step(id="s", kind="solid", values={"depth": fixed(30.0)})),

@@ -160,7 +160,7 @@ def test_a_poster_in_depth_is_laid_and_filled_in(editor, desk, empty, frame):
     # The camera comes in: what is nearer grows more. The ring lies behind the figure, the frame before it.
     told = {at: running_planes(empty, at) for at in (10, 140)}
     ahead = told[10]
-    assert ahead["Frame"] < ahead["Mark"] < ahead["Figure"] < ahead["Title"] < ahead["Ring"]
+    assert ahead["Frame"] < ahead["Mark"] < ahead["Figure"] < ahead["WINTER STORES"] < ahead["Ring"]
     near, far = (told[10][name] / told[140][name] for name in ("Figure", "Ring"))
     assert near > far > 1.1
     # At the cut the second scene is seen in an ellipse about the middle, and the first around it.
@@ -175,7 +175,9 @@ def running_planes(running, at):
     return {each["name"]: each["ahead"] for each in told["planes"]}
 
 
-def test_a_night_card_is_laid_and_its_letters_come_past_the_camera_however_short_it_is(editor, desk, empty, frame):
+def test_a_night_card_is_laid_and_its_letters_come_past_the_camera_however_short_it_is(
+    editor, desk, empty, frame, brush
+):
     lay(editor, "night-card")
     field = desk.locator("[data-test=ensemble-parts]").get_by_label("title", exact=True)
     editor.click(field)
@@ -189,13 +191,19 @@ def test_a_night_card_is_laid_and_its_letters_come_past_the_camera_however_short
     assert {"solid", "past_camera", "glow", "grain", "vignette", "gate_weave", "letterbox", "light_leak"} <= kinds
     assert sum(each["content"]["kind"] == "sound" for each in clips(empty).values()) == 2
 
-    def bright(at):
-        return float((frame(at)[50:310].max(-1) > 150).mean())
+    def letters(at):
+        """How much the title adds to the picture at a frame."""
+        film = empty.project()["project"]
+        bare = {**film, "clips": {id: each for id, each in film["clips"].items() if id != title}}
+        with_it, without = (brush(each, at, 640, 360).astype(float) for each in (film, bare))
+        return float((np.abs(with_it - without).max(-1) > 30).mean())
 
-    # Nothing, then letters, and at the end they have gone: so too when the clip is a third as long.
-    rests = bright(75)
+    # Nothing, then letters, and at the end they have gone: so too when the clip is far shorter.
+    rests = letters(75)
+    assert rests > 0.01
     for length in (150, 60):
         assert empty.edit({"kind": "trim_clip", "clip": title, "head": 0, "length": length}).status_code == 200
-        assert bright(0) < 0.3 * rests and bright(round(length * 0.55)) > 0.5 * rests
+        assert letters(0) < 0.2 * rests and letters(length - 1) < 0.2 * rests
+        assert letters(round(length * 0.5)) > 0.5 * rests
     # Bars above and below are black, the picture between them is not still.
     assert frame(75)[:40].max() < 12 and np.abs(frame(76) - frame(75))[60:300].mean() > 0.5
