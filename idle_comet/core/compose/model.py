@@ -32,23 +32,18 @@ def paint_model(model: ReadModel, now: ModelNow, deep: Deep, window: Rect, exact
     open_ones = np.array([each.open for each in model.materials])
     for part in model.parts:
         world = array(deep.world) @ in_frame @ nodes[part.node]
-        if abs(np.linalg.det(world[:3, :3])) < 1e-18:
-            continue
         seen = seen_through(part.mesh, world, deep, view)
         if seen is None:
             continue
         mesh_surfaces = part.mesh.surfaces[seen[2]]
-        # A node that is turned inside out shows its other side.
-        flipped = np.linalg.det(world) < 0
-        corners.append(seen[0][:, ::-1] if flipped else seen[0])
-        carried.append(seen[1][:, ::-1] if flipped else seen[1])
+        corners.append(seen[0])
+        carried.append(seen[1])
         surfaces.append(mesh_surfaces)
         opened.append(open_ones[mesh_surfaces])
     if not corners:
         return Patch.empty()
-    mirrored = view.scale_sign < 0
     triangles = Triangles(
-        np.concatenate(corners), np.concatenate(carried), np.concatenate(surfaces), np.concatenate(opened), mirrored
+        np.concatenate(corners), np.concatenate(carried), np.concatenate(surfaces), np.concatenate(opened)
     )
     lights = usual(now.width) if now.lights is None else now.lights
     painted = _painted(model, values, lights)

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from typing import Callable, Iterator, Sequence
+from typing import Any, Callable, Iterator, Sequence
 
 import numpy as np
 
 from ..moment.scene import ShapeNow, TextNow
 from ..moment.shaped import line_of, path_of
 from ..moment.standing import layout_of
-from ..picture import Eye, Matrix, Patch, Rect, as_light, gathered, lines_of, parse_colour
+from ..picture import Matrix, Patch, Rect, as_light, gathered, lines_of, parse_colour
 from ..remember import BUDGET
 from ..space import (
     EDGE,
@@ -75,20 +75,18 @@ def _painted(content: TextNow | ShapeNow, poses: Sequence[Pose], window: Rect, e
     x0, y0, x1, y1 = window.whole()
     first = poses[0].solid
     assert isinstance(first, Body)
-    looks = _Looks(first.solid, frame_of)
+    looks = _Looks(first.solid, first.deep.frame[0], frame_of)
     corners, carried, surfaces = [], [], []
-    mirrored = False
     for pose in poses:
         body = pose.solid
         assert isinstance(body, Body)
         placed = Matrix.shift(-x0, -y0) @ body.deep.view
-        mirrored = np.linalg.det(array(body.deep.world)) * placed.scale_sign < 0
         for mesh, colour in _meshes(content, pose, body.solid):
             seen = seen_through(mesh, array(body.deep.world), body.deep, placed)
             if seen is not None:
                 corners.append(seen[0])
                 carried.append(seen[1])
-                surfaces.append(looks.rows(colour)[mesh.surfaces[seen[2]]])
+                surfaces.append(looks.rows(body.solid, colour)[mesh.surfaces[seen[2]]])
     if not corners:
         return Patch.empty()
     triangles = Triangles(
@@ -96,10 +94,9 @@ def _painted(content: TextNow | ShapeNow, poses: Sequence[Pose], window: Rect, e
         np.concatenate(carried),
         np.concatenate(surfaces),
         np.zeros(sum(map(len, corners)), np.bool_),
-        mirrored,
     )
     eye = first.deep.eye
-    pixels, left, top = rasterise(triangles, looks.painted(eye), np.array(eye.at), x1 - x0, y1 - y0, exact, eye.until)
+    pixels, left, top = rasterise(triangles, looks.painted(), np.array(eye.at), x1 - x0, y1 - y0, exact, eye.until)
     return Patch(pixels, x0 + left, y0 + top) if pixels.size else Patch.empty()
 
 
@@ -107,8 +104,11 @@ def seen_through(
     mesh: Mesh, world: np.ndarray, deep: Deep, view: Matrix
 ) -> tuple[np.ndarray, np.ndarray, slice | np.ndarray] | None:
     """A mesh's triangles on the painted picture, what their corners carry, and which of its triangles they are; None
-    where there is none. `world` (4, 4) leads from its spots to the world."""
-    eye = deep.eye
+    where there is none. `world` (4, 4) leads from its spots to the world; where that or `view` (to the painted
+    picture) turns things inside out, so it does each triangle."""
+    eye, inside_out = deep.eye, np.linalg.det(world)
+    if abs(inside_out) < 1e-18:
+        return None
     spots = np.column_stack([mesh.spots, np.ones(len(mesh.spots))]) @ world.T
     there = spots[:, 3] > 1e-3
     if not there.any():
@@ -132,9 +132,9 @@ def seen_through(
     flat = np.einsum("mij,mij->mi", mesh.normals, mesh.spots[faces])
     planes = np.concatenate([mesh.normals, -flat[..., None]], -1) @ np.linalg.inv(world)
     carried = np.concatenate([places[faces], planes[..., :3], mesh.places], -1)
-    if not kept.all():
-        return seen[faces][kept], carried[kept], kept
-    return seen[faces], carried, slice(None)
+    which: slice | np.ndarray = slice(None) if kept.all() else kept
+    turn = -1 if inside_out * view.scale_sign < 0 else 1
+    return seen[faces][which][:, ::turn], carried[which][:, ::turn], which
 
 
 def _meshes(content: TextNow | ShapeNow, pose: Pose, solid: Solid) -> Iterator[tuple[Mesh, tuple[int, int, int]]]:
@@ -228,52 +228,67 @@ def _covering(places: np.ndarray, solid: Solid, ratio: float) -> np.ndarray:
 
 
 class _Looks:
-    """The surfaces of bodies that are alike but for the colour of their fronts."""
+    """The surfaces of bodies that stand together: their lights and surroundings are those of the first of them."""
 
-    def __init__(self, solid: Solid, frame_of: FrameOf) -> None:
-        self._solid, self._values = solid, dict(solid.looks)
+    def __init__(self, solid: Solid, width: float, frame_of: FrameOf) -> None:
+        self._solid, self._width, self._frame_of = solid, width, frame_of
         self._rows: list[list[float]] = []
-        self._known: dict[tuple[int, int, int], np.ndarray] = {}
+        self._known: dict[tuple[object, ...], np.ndarray] = {}
         self._textures = Textures()
-        self._worn, self._around = -1, None
-        self._stuff = (-1, -1)
-        if self._values["worked"] != "smooth" and not _wears(solid):
-            colour, surface = worked(self._values["worked"])
-            self._stuff = self._textures.add(colour), self._textures.add(surface)
-        if solid.picture is not None:
-            media, width, height, _ = solid.picture
-            if self._values["worn"] == "on the front":
-                self._worn = self._textures.add(frame_of(media, 0, min(width, 2048)))
-            else:
-                self._around = around_of(frame_of(media, 0, min(width, 512)))
+        self._numbers: dict[object, int] = {}
 
-    def rows(self, colour: tuple[int, int, int]) -> np.ndarray:
+    def rows(self, solid: Solid, colour: tuple[int, int, int]) -> np.ndarray:
         """The rows of a body's FRONT, EDGE and SIDE."""
-        known = self._known.get(colour)
+        name = (solid.looks, solid.picture, colour)
+        known = self._known.get(name)
         if known is None:
+            values = dict(solid.looks)
             front = as_light(colour)
             edge, side = front, front * _DARKER
-            if self._values["sides"] == "in their own colours":
-                edge, side = (as_light(parse_colour(self._values[f"{name}_colour"])) for name in ("edge", "side"))
+            if values["sides"] == "in their own colours":
+                edge, side = (as_light(parse_colour(values[f"{name}_colour"])) for name in ("edge", "side"))
+            stuff, worn = self._stuff(solid, values), self._worn(solid)
             assert (FRONT, EDGE, SIDE) == (0, 1, 2)
             begin = len(self._rows)
-            white = np.ones(3, np.float32)
-            for light, worn in ((white if self._worn >= 0 else front, self._worn), (edge, -1), (side, -1)):
-                self._rows.append(self._row(light, worn))
-            known = self._known[colour] = np.arange(begin, begin + 3)
+            in_front = (np.ones(3, np.float32), (worn, -1)) if worn >= 0 else (front, stuff)
+            for light, pictures in (in_front, (edge, stuff), (side, stuff)):
+                self._rows.append(_row(values, light, pictures))
+            known = self._known[name] = np.arange(begin, begin + 3)
         return known
 
-    def _row(self, light: np.ndarray, worn: int) -> list[float]:
-        values = self._values
-        own = light * values["own_light"] * 2
-        head_on = 0.08 * values["shine"]
-        colour, surface = (worn, -1) if worn >= 0 else self._stuff
-        return [*light, values["metal"], values["rough"], *own, head_on, colour, surface, worn, 0, 0]
+    def _worn(self, solid: Solid) -> int:
+        """The number of the picture on the front; −1 without one."""
+        if solid.picture is None or not _wears(solid):
+            return -1
+        media, width, _, _ = solid.picture
+        return self._number(media, lambda: self._frame_of(media, 0, min(width, 2048)))
 
-    def painted(self, eye: Eye) -> Painted:
-        solid, values = self._solid, self._values
-        lights = usual(abs(eye.focal)) if solid.lights is None else solid.lights
-        surrounding = around(values["around"]) if self._around is None else self._around
+    def _stuff(self, solid: Solid, values: dict[str, Any]) -> tuple[int, int]:
+        """The numbers of what a surface is worked like, for its colour and its roughness."""
+        how = values["worked"]
+        if how == "smooth" or _wears(solid):
+            return -1, -1
+        return tuple(self._number((how, part), lambda part=part: worked(how)[part]) for part in (0, 1))  # type: ignore[return-value, misc]
+
+    def _number(self, name: object, picture: Callable[[], np.ndarray]) -> int:
+        if name not in self._numbers:
+            self._numbers[name] = self._textures.add(picture())
+        return self._numbers[name]
+
+    def painted(self) -> Painted:
+        solid, values = self._solid, dict(self._solid.looks)
+        lights = usual(self._width) if solid.lights is None else solid.lights
+        if solid.picture is not None and not _wears(solid):
+            media, width, _, _ = solid.picture
+            surrounding = around_of(self._frame_of(media, 0, min(width, 512)))
+        else:
+            surrounding = around(values["around"])
         surrounding = turned_around(surrounding, values["turned"], values["mirror"])
         texels, sheets = self._textures.packed()
         return Painted(np.array(self._rows, np.float64), rows_of(lights), surrounding, texels, sheets)
+
+
+def _row(values: dict[str, Any], light: np.ndarray, pictures: tuple[int, int]) -> list[float]:
+    """A surface as the shader has it (see `space/shade.py`)."""
+    own = light * values["own_light"] * 2
+    return [*light, values["metal"], values["rough"], *own, 0.08 * values["shine"], *pictures, pictures[0], 0, 0]

@@ -39,14 +39,12 @@ _FEW, _MANY = _places_of(4), _places_of(16)
 class Triangles(NamedTuple):
     """What is to be seen: `corners` (m, 3, 4) on the picture as x·w, y·w, depth·w and w, where w is above 0 before the
     eye and a smaller depth is nearer; `carried` (m, 3, 8) their place in the world, normal there and place on a
-    texture; `surfaces` (m,) which surface each has; `open` (m,) whether its back is to be seen too. Where `mirrored`,
-    what faces the eye turns the other way on the picture."""
+    texture; `surfaces` (m,) which surface each has; `open` (m,) whether its back is to be seen too."""
 
     corners: np.ndarray
     carried: np.ndarray
     surfaces: np.ndarray
     open: np.ndarray
-    mirrored: bool = False
 
 
 @kernel("int64(float64[:,:,::1], float64, float64)")
@@ -83,10 +81,10 @@ def _cut(ring, points, at, ahead, out):
 
 
 @kernel(
-    "int64(float64[:,:,::1], float64[:,:,::1], int64[::1], boolean[::1], float64, float64, boolean, float64, float64,"
+    "int64(float64[:,:,::1], float64[:,:,::1], int64[::1], boolean[::1], float64, float64, float64, float64,"
     " float64[:,:,::1], int64[::1])"
 )
-def _set_up(corners, carried, surfaces, open_, near, far, mirrored, width, height, out, kept):
+def _set_up(corners, carried, surfaces, open_, near, far, width, height, out, kept):
     """Triangles as they lie on the picture: cut before the eye, without those that face away or lie outside."""
     made = 0
     ring, other = np.empty((6, 12)), np.empty((6, 12))
@@ -117,7 +115,7 @@ def _set_up(corners, carried, surfaces, open_, near, far, mirrored, width, heigh
             if not (abs(twice) > 1e-12) or not np.isfinite(twice):
                 continue
             # A surface that faces the eye turns against the clock on a picture with y down.
-            if not open_[t] and (twice > 0) != mirrored:
+            if not open_[t] and twice > 0:
                 continue
             if max(ax, bx, cx) < 0 or min(ax, bx, cx) > width or max(ay, by, cy) < 0 or min(ay, by, cy) > height:
                 continue
@@ -290,7 +288,6 @@ def rasterise(
         np.ascontiguousarray(triangles.open, np.bool_),
         near,
         far,
-        triangles.mirrored,
         float(width),
         float(height),
         made,
