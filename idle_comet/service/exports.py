@@ -10,6 +10,7 @@ import shutil
 import threading
 import time
 import uuid
+from contextlib import suppress
 from dataclasses import replace
 from multiprocessing.connection import Connection, wait
 from multiprocessing.process import BaseProcess
@@ -123,6 +124,8 @@ def _estimated(pipe: Connection[Any, Any], document: str, media: str, folder: st
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     die_with_parent()
     keep_memory()
+    # As films are made.
+    os.nice(10)
     try:
         project = Project.model_validate_json(document)
         use_faces(Path(media))
@@ -189,6 +192,7 @@ class Exports:
         self._wake = threading.Event()
         self._stopping = False
         self._processes: list[BaseProcess] = []
+        self._estimating: list[BaseProcess] = []
         self._began = 0.0
         self._thread = threading.Thread(target=self._run, name="exports", daemon=True)
 
@@ -222,6 +226,8 @@ class Exports:
 
     def order(self, project_id: str, revision: int, project: Project, wanted: Order) -> ExportJob:
         """Put a film in the queue, as the project is now."""
+        # What is being made needs the machine more than the telling how long it will take.
+        self._stop_estimates()
         id = uuid.uuid4().hex[:16]
         self._database.run(
             lambda cursor: cursor.execute(
@@ -240,18 +246,22 @@ class Exports:
         document = project.model_dump_json()
         words = (theirs, document, str(self._media), str(self._films), order)
         process = processes().Process(target=_estimated, daemon=True, args=words)
+        self._stop_estimates()
         process.start()
+        self._estimating.append(process)
         theirs.close()
         try:
             found = (
                 ours.recv() if ours.poll(_PATIENCE) else "It takes longer than this machine should be kept busy by it."
             )
         except EOFError:
-            found = "The process that measured it died, most likely for want of memory."
+            found = "The process that measured it ended before it was done."
         finally:
             process.kill()
             process.join(5)
             ours.close()
+            with suppress(ValueError):
+                self._estimating.remove(process)
         if isinstance(found, str):
             raise EstimateFailed(found)
         full, draft = found
@@ -264,6 +274,10 @@ class Exports:
             draft_frame=draft,
             draft_film=draft * order.frames / many,
         )
+
+    def _stop_estimates(self) -> None:
+        for process in list(self._estimating):
+            process.kill()
 
     def get(self, id: str) -> ExportJob:
         """Raises LookupError."""

@@ -127,7 +127,7 @@ def test_a_range_is_exported_and_plays_in_the_page_as_it_was_previewed(desk, run
     desk.locator("[data-test=export]").click()
     desk.get_by_role("progressbar").wait_for()
     film = desk.locator("[data-test=film]")
-    film.wait_for(timeout=120_000)
+    film.wait_for(timeout=240_000)
     assert film.evaluate(
         "film => new Promise(done => { const tell = () => done([film.videoWidth, film.videoHeight, film.duration]);"
         " film.readyState ? tell() : film.onloadedmetadata = tell })"
@@ -263,7 +263,7 @@ def test_a_first_title_is_dropped_chosen_typed_and_exported_in_seven_actions(pag
     until(lambda: title() and title()["content"]["text"] == "Sweet water\nfrom the heath")
     page.get_by_role("button", name="Export", exact=True).click()  # 5
     page.locator("[data-test=export]").click()  # 6
-    page.locator("[data-test=film]").wait_for(timeout=120_000)
+    page.locator("[data-test=film]").wait_for(timeout=240_000)
     with page.expect_download() as saved:
         page.get_by_role("link", name="save a copy").click()  # 7
     film = cv2.VideoCapture(str(saved.value.path()))
