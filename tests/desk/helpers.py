@@ -5,6 +5,7 @@ import time
 
 import cv2
 import numpy as np
+from playwright.sync_api import TimeoutError
 
 
 def settled(page, frame=None):
@@ -132,7 +133,21 @@ def lay(editor, id):
     editor.page.locator("[data-test=ensemble-parts]").wait_for()
 
 
+def pick(editor, field, name):
+    """One of the words of a list that opens. While that is still being laid out a press may miss what it was on: then the
+    list stays open, and the word is pressed again."""
+    editor.click(field)
+    option = editor.page.get_by_role("option", name=name, exact=True).first
+    editor.click(option)
+    for _ in range(5):
+        try:
+            option.wait_for(state="hidden", timeout=2000)
+            return
+        except TimeoutError:
+            option.click()
+    raise AssertionError(f"“{name}” could not be chosen")
+
+
 def choose(editor, part, name):
     """A picture or a sound of the film for a part of an ensemble."""
-    editor.click(editor.page.locator("[data-test=ensemble-parts]").get_by_label(part, exact=True).locator(".."))
-    editor.click(editor.page.get_by_role("option", name=name, exact=True))
+    pick(editor, editor.page.locator("[data-test=ensemble-parts]").get_by_label(part, exact=True).locator(".."), name)

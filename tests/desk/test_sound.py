@@ -17,7 +17,7 @@ from idle_comet.demo.voice import SENTENCES, spoken
 from idle_comet.media.sounding import SoundFiles, read_sound
 from tests.conftest import until
 
-from .helpers import clips, go_to, settled
+from .helpers import clips, go_to, pick, settled
 
 FILM = "/projects/slow-harvest"
 
@@ -201,8 +201,7 @@ def test_a_voice_is_captioned_styled_and_saved(editor, desk, running, frame):
     editor.click(desk.get_by_role("button", name="Text", exact=True))
     editor.click(desk.locator("[data-test=write-down]"))
     desk.locator("[data-test=written]").filter(has_text="words in").wait_for(timeout=60_000)
-    editor.click(desk.locator("[data-test=caption-style]"))
-    editor.click(desk.get_by_role("option", name="Honey Words"))
+    pick(editor, desk.locator("[data-test=caption-style]"), "Honey Words")
     until(lambda: all(each["recipe"] == "honey-words" for each in captions(running)))
     with desk.expect_download() as download:
         editor.click(desk.locator("[data-test=save-srt]"))
