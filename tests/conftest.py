@@ -17,16 +17,19 @@ from hypothesis import settings
 from idle_comet.setup.home import ROOT, Home
 
 # Shared machines stall for moments: a slow example is no failed one.
-settings.register_profile("comet", deadline=None, max_examples=60, print_blob=True)
+settings.register_profile("comet", deadline=None, max_examples=45, print_blob=True)
 settings.load_profile("comet")
 
 NEEDS_THE_MACHINE = {"running", "mortal", "painter", "page", "chromium"}
 """Fixtures of servers, painting processes and browsers."""
 
+NEEDS_ITS_TIME = {"test_preview", "test_exports", "test_importing"}
+"""Files whose tests give something so many seconds."""
+
 
 def pytest_collection_modifyitems(items):
     for item in items:
-        if NEEDS_THE_MACHINE & set(item.fixturenames) or item.path.stem in ("test_preview", "test_exports"):
+        if NEEDS_THE_MACHINE & set(item.fixturenames) or item.path.stem in NEEDS_ITS_TIME:
             item.add_marker("alone")
 
 

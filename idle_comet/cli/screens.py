@@ -285,7 +285,7 @@ def _hive(page) -> None:
     )
     page.locator("[data-clip=hive]").click(position={"x": 60, "y": 20})
     _go(page, "2:12")
-    page.locator("[data-step=content]").get_by_text("Model", exact=True).click()
+    page.get_by_text("Model", exact=True).first.click()
     page.wait_for_timeout(2500)
     page.screenshot(path=_SHOTS / "hive.png")
     _undo(page)

@@ -51,7 +51,7 @@ def _run_all() -> list[int]:
     pytest = [sys.executable, "-m", "pytest", "-m"]
     with tempfile.TemporaryFile() as told:
         beside = subprocess.Popen(
-            ["nice", "-n", "5", *pytest, "not alone", "-n", workers, "--dist", "worksteal"],
+            ["nice", "-n", "15", *pytest, "not alone", "-n", workers, "--dist", "worksteal"],
             cwd=ROOT,
             stdout=told,
             stderr=subprocess.STDOUT,

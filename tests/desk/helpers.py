@@ -5,7 +5,7 @@ import time
 
 import cv2
 import numpy as np
-from playwright.sync_api import TimeoutError
+from playwright.sync_api import TimeoutError, expect
 
 
 def settled(page, frame=None):
@@ -134,17 +134,20 @@ def lay(editor, id):
 
 
 def pick(editor, field, name):
-    """One of the words of a list that opens. While that is still being laid out a press may miss what it was on: then the
-    list stays open, and the word is pressed again."""
-    editor.click(field)
+    """One of the words of a list that opens. While that is still being laid out a press may miss what it was on: then
+    it is pressed again, as an editor would."""
     option = editor.page.get_by_role("option", name=name, exact=True).first
-    editor.click(option)
-    for _ in range(5):
+    editor.actions += 2
+    for _ in range(4):
+        if not option.is_visible():
+            field.first.click()
+        option.click()
         try:
-            option.wait_for(state="hidden", timeout=2000)
+            option.wait_for(state="hidden", timeout=3000)
+            expect(field.first).to_contain_text(name, timeout=8000)
             return
-        except TimeoutError:
-            option.click()
+        except (AssertionError, TimeoutError):
+            continue
     raise AssertionError(f"“{name}” could not be chosen")
 
 
