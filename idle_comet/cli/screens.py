@@ -185,23 +185,6 @@ def _captions(page) -> None:
         _undo(page)
 
 
-def _together(page) -> None:
-    """Four shots in a grid, one of them coming forward over the others."""
-    _change(page, {"kind": "add_picture", "clip": "walk", "frame": 620, "media": "walk-home", "track": "shots"})
-    for number, id in enumerate(("shot-heath-evening", "shot-ottoline-bench", "shot-hands-jars", "walk")):
-        modifiers = ["Shift"] if number else []
-        page.locator(f"[data-clip={id}]").click(position={"x": 30, "y": 30}, modifiers=modifiers)
-    page.locator("[data-arrangement='in a grid']").click()
-    page.wait_for_timeout(1500)
-    _go(page, "3:00")
-    page.locator("[data-test=comes-forward]").click()
-    page.wait_for_timeout(1500)
-    _go(page, "3:08")
-    page.screenshot(path=_SHOTS / "quad.png")
-    for _ in range(3):
-        _undo(page)
-
-
 def _lay(page, id: str) -> None:
     """An ensemble alone, from the film's beginning on."""
     clips = page.evaluate("async () => Object.keys((await (" + _FILM + ")()).project.clips)")
@@ -240,7 +223,9 @@ def _stage(page) -> None:
     page.locator("[data-clip]").filter(has_text="Spot").click(position={"x": 60, "y": 10})
     _go(page, "2:05")
     page.keyboard.press("a")
-    page.wait_for_timeout(4000)
+    page.wait_for_timeout(3000)
+    page.get_by_role("button", name="from the side").click()
+    page.wait_for_timeout(1000)
     page.screenshot(path=_SHOTS / "space.png")
     page.keyboard.press("a")
     for _ in range(2):
@@ -362,7 +347,6 @@ VIEWS = (
     _group,
     _moves,
     _followed,
-    _together,
     _loudness,
     _captions,
     _stage,
