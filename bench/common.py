@@ -9,6 +9,7 @@ from pathlib import Path
 from idle_comet.demo.project import harvest
 from idle_comet.demo.world import make_world
 from idle_comet.media.decode import ShotSources
+from idle_comet.service.painting import FrameRequest, PainterProcess
 from idle_comet.setup.home import ROOT
 
 
@@ -40,6 +41,39 @@ def timed(work) -> float:
     began = time.perf_counter()
     work()
     return time.perf_counter() - began
+
+
+AHEAD = 16
+"""Frames that the Desk's buffer holds."""
+
+
+def in_time(frames, paint) -> tuple[int, list[float]]:
+    """How many frames are late as they play at 25 a second, and what `paint` gave for each: none is painted further
+    ahead than the Desk's buffer holds."""
+    began, late, waits = time.perf_counter() + 1.0, 0, []
+    for count, number in enumerate(frames):
+        due = began + count / 25
+        pause = due - AHEAD / 25 - time.perf_counter()
+        if pause > 0:
+            time.sleep(pause)
+        waits.append(paint(number))
+        late += time.perf_counter() > due
+    return late, waits
+
+
+def played(name: str, film, folder: Path, frames, first=()) -> tuple[int, list[float]]:
+    """Frames late, and how long each took, through one painting process at 640×360 (the service has three); `first` are
+    painted before."""
+    painter = PainterProcess(folder)
+
+    def paint(number: int) -> float:
+        return painter.paint(name, 0, film, FrameRequest(number, 640, 360, False, 82)).seconds
+
+    for number in first:
+        paint(number)
+    late, waits = in_time(frames, paint)
+    painter.stop()
+    return late, waits
 
 
 def close(name: str, checks: list[tuple[str, float, float]]) -> bool:

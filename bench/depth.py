@@ -27,9 +27,8 @@ from idle_comet.demo.glb import Glb
 from idle_comet.demo.hive import ball
 from idle_comet.media.decode import EXPORTED, ShotSources
 from idle_comet.media.importing import import_file
-from idle_comet.service.painting import FrameRequest, PainterProcess
 
-from .common import close, demo, ms, p50, p95
+from .common import close, demo, ms, p50, p95, played
 
 FRAMES = range(10, 110)
 
@@ -67,7 +66,7 @@ def run() -> bool:
     letters, model = _solid_type(), _model(folder)
     print(f"solid type   {1000 * letters:.0f} ms CPU a frame at 1280×720, 20 letters; asked 250")
     print(f"a model      {1000 * model:.0f} ms CPU a frame at 1280×720, {_TRIANGLES} triangles; asked 400")
-    late, waits = _played(planes(project, True, True), folder)
+    late, waits = played("depth", planes(project, True, True), folder, FRAMES, FRAMES[::10])
     print(f"100 frames at 640×360, painting p50 {ms(p50(waits))}, p95 {ms(p95(waits))}")
     return close("depth", [("frames late", late, 0), ("solid type", letters / 0.25, 1), ("model", model / 0.4, 1)])
 
@@ -124,21 +123,3 @@ def _painted(film: Project, folder: Path) -> float:
     cv2.setNumThreads(1)
     painter = Painter(ShotSources(lambda media: folder / film.media[media].path, Budget(EXPORTED)), Budget(64 << 20))
     return _spent(film, painter)
-
-
-def _played(film: Project, folder: Path) -> tuple[int, list[float]]:
-    """Through one painting process; the service has three."""
-    painter = PainterProcess(folder)
-    for number in FRAMES[::10]:
-        painter.paint("depth", 0, film, FrameRequest(number, 640, 360, False, 82))
-    began, late, waits, ahead = time.perf_counter() + 1.0, 0, [], 16
-    for count, number in enumerate(FRAMES):
-        due = began + count / 25
-        pause = due - ahead / 25 - time.perf_counter()
-        if pause > 0:
-            time.sleep(pause)
-        seconds = painter.paint("depth", 0, film, FrameRequest(number, 640, 360, False, 82)).seconds
-        waits.append(seconds)
-        late += time.perf_counter() > due
-    painter.stop()
-    return late, waits

@@ -15,9 +15,8 @@ from idle_comet.core.project.model import Project, Settings
 from idle_comet.core.remember import Budget
 from idle_comet.media.decode import EXPORTED, ShotSources
 from idle_comet.media.encode import FilmWriter
-from idle_comet.service.painting import FrameRequest, PainterProcess
 
-from .common import close, demo, ms, p95
+from .common import close, demo, ms, p95, played
 
 EXPORTED_FRAMES = range(60, 100)
 
@@ -38,27 +37,10 @@ def quad(project: Project) -> Project:
 def run() -> bool:
     project, folder, _ = demo()
     film = quad(project)
-    late, waits = _played(film, folder)
+    late, waits = played("quad", film, folder, range(150), (0,))
     print(f"150 frames, painting p95 {ms(p95(waits))}, mean {ms(sum(waits) / len(waits))}")
     ratio = _exported(film, folder)
     return close("pictures", [("frames late", late, 0), ("export ratio", ratio, 2.5)])
-
-
-def _played(film: Project, folder: Path) -> tuple[int, list[float]]:
-    """Through one painting process, no further ahead than the Desk's buffer holds; the service has three."""
-    painter = PainterProcess(folder)
-    painter.paint("quad", 0, film, FrameRequest(0, 640, 360, False, 82))
-    began, late, waits, ahead = time.perf_counter() + 1.0, 0, [], 16
-    for number in range(150):
-        due = began + number / 25
-        pause = due - ahead / 25 - time.perf_counter()
-        if pause > 0:
-            time.sleep(pause)
-        seconds = painter.paint("quad", 0, film, FrameRequest(number, 640, 360, False, 82)).seconds
-        waits.append(seconds)
-        late += time.perf_counter() > due
-    painter.stop()
-    return late, waits
 
 
 def _exported(film: Project, folder: Path) -> float:

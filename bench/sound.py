@@ -18,7 +18,7 @@ from idle_comet.media.sounding import PEAK, SoundFiles, peaks_between, peaks_pat
 from idle_comet.service.loudness import levels_of
 from idle_comet.service.painting import FrameRequest, PainterProcess
 
-from .common import close, demo, ms, p95
+from .common import close, demo, in_time, ms, p95
 
 TRACKS, SECONDS = 8, 60
 
@@ -78,14 +78,9 @@ def late_frames(heard_beside: bool) -> tuple[int, float]:
 
     if heard_beside:
         threading.Thread(target=hear, daemon=True).start()
-    began, late, waits = time.perf_counter() + 1.0, 0, []
-    for number in range(250):
-        due = began + number / 25
-        pause = due - 16 / 25 - time.perf_counter()
-        if pause > 0:
-            time.sleep(pause)
-        waits.append(painter.paint("demo", 0, project, FrameRequest(number, 640, 360, False, 82)).seconds)
-        late += time.perf_counter() > due
+    late, waits = in_time(
+        range(250), lambda number: painter.paint("demo", 0, project, FrameRequest(number, 640, 360, False, 82)).seconds
+    )
     over.set()
     painter.stop()
     return late, p95(waits)

@@ -368,7 +368,7 @@ DRAWN = {
     e.SetLight: st.builds(
         e.SetLight,
         clip=st.sampled_from(["lamp", "lamp-dim", "title"]),
-        side=st.sampled_from(["above left", "before", "behind"]),
+        side=st.sampled_from(["above left", "before", "behind", None]),
         onto=st.none() | ids,
         frame=frames,
     ),

@@ -4,7 +4,7 @@ import numpy as np
 
 from tests.conftest import until
 
-from .helpers import choose, clips, command, drag, go_to, lay, middle, named, settled
+from .helpers import choose, clips, command, drag, go_to, lay, middle, named, pick, settled
 from .test_work_orders import add_step
 
 
@@ -34,6 +34,17 @@ def test_solid_type_is_lit_by_a_coloured_spot_and_measured_as_a_draft(editor, de
     assert sorted(lights) == ["Light everywhere", "Spot"]
     until(lambda: clips(running)[lamp]["content"]["values"].get("aim_x"))
     lit = frame(90)
+    # It says at what it points; it may point elsewhere, from where it is.
+    points = desk.locator("[data-test=light-onto]")
+    until(lambda: "HARVEST" in points.inner_text())
+    placed = clips(running)[lamp]["content"]["values"]
+    made = editor.actions
+    pick(editor, points, "the middle of the frame")
+    moved = until(lambda: (now := clips(running)[lamp]["content"]["values"])["aim_y"] != placed["aim_y"] and now)
+    assert all(moved[name] == placed[name] for name in "xyz")
+    pick(editor, points, "THE SLOW HARVEST")
+    until(lambda: clips(running)[lamp]["content"]["values"] == placed)
+    editor.actions = made
     editor.click(desk.get_by_label("Colour, typed"), click_count=3)
     editor.type("#ff5a2a")
     editor.press("Enter")

@@ -78,7 +78,7 @@ def may_be_solid(layer: Layer) -> bool:
     if not isinstance(layer.content, (TextNow, ShapeNow)):
         return False
     making = [step for step in layer.steps if KINDS[step.kind].makes_bodies]
-    return any(step.mix > 0 and step.values["depth"] > 0 or step.parts for step in making)
+    return any(step.mix > 0 and KINDS[step.kind].makes_body(step.values) or step.parts for step in making)
 
 
 def _as_two_pictures(step: StepNow) -> bool:

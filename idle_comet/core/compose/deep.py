@@ -36,7 +36,7 @@ class Deep(NamedTuple):
             return self._replace(world=_standing(STAND, values, rest), eye=eye, view=later)
         if placed is None:
             return self
-        own = lifted(placed, *(kind.seen_from(values, rest) or usual(rest.width, rest.height)))
+        own = lifted(placed, *(kind.seen_from(values, rest) or from_before(rest.width, rest.height)))
         return self._replace(world=_named(array(self.world) @ own))
 
 
@@ -52,7 +52,7 @@ def deep_in(width: float, height: float, view: Matrix) -> Deep:
     return Deep(_named(_shift(-width / 2, -height / 2)), resting_eye(width, height), view, (width, height))
 
 
-def usual(width: float, height: float) -> tuple[float, float, float]:
+def from_before(width: float, height: float) -> tuple[float, float, float]:
     """From where what is turned is seen, unless its step says otherwise."""
     return width / 2, height / 2, resting_eye(width, height).focal
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from ..moment.scene import ModelNow
@@ -47,6 +49,9 @@ def paint_model(model: ReadModel, now: ModelNow, deep: Deep, window: Rect, exact
     )
     lights = usual(now.width) if now.lights is None else now.lights
     painted = _painted(model, values, lights)
+    if deep.eye.until < math.inf:
+        # What a light sees is a shadow.
+        painted = painted.shape_alone
     pixels, left, top = rasterise(triangles, painted, np.array(deep.eye.at), x1 - x0, y1 - y0, exact, deep.eye.until)
     return Patch(pixels, x0 + left, y0 + top) if pixels.size else Patch.empty()
 

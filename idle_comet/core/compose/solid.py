@@ -10,7 +10,7 @@ import numpy as np
 from ..moment.scene import ShapeNow, TextNow
 from ..moment.shaped import line_of, path_of
 from ..moment.standing import layout_of
-from ..picture import Matrix, Patch, Rect, as_light, gathered, lines_of, parse_colour
+from ..picture import Eye, Matrix, Patch, Rect, as_light, gathered, lines_of, parse_colour
 from ..remember import BUDGET
 from ..space import (
     EDGE,
@@ -96,7 +96,7 @@ def _painted(content: TextNow | ShapeNow, poses: Sequence[Pose], window: Rect, e
         np.zeros(sum(map(len, corners)), np.bool_),
     )
     eye = first.deep.eye
-    pixels, left, top = rasterise(triangles, looks.painted(), np.array(eye.at), x1 - x0, y1 - y0, exact, eye.until)
+    pixels, left, top = rasterise(triangles, looks.painted(eye), np.array(eye.at), x1 - x0, y1 - y0, exact, eye.until)
     return Patch(pixels, x0 + left, y0 + top) if pixels.size else Patch.empty()
 
 
@@ -275,7 +275,7 @@ class _Looks:
             self._numbers[name] = self._textures.add(picture())
         return self._numbers[name]
 
-    def painted(self) -> Painted:
+    def painted(self, eye: Eye) -> Painted:
         solid, values = self._solid, dict(self._solid.looks)
         lights = usual(self._width) if solid.lights is None else solid.lights
         if solid.picture is not None and not _wears(solid):
@@ -285,7 +285,9 @@ class _Looks:
             surrounding = around(values["around"])
         surrounding = turned_around(surrounding, values["turned"], values["mirror"])
         texels, sheets = self._textures.packed()
-        return Painted(np.array(self._rows, np.float64), rows_of(lights), surrounding, texels, sheets)
+        made = Painted(np.array(self._rows, np.float64), rows_of(lights), surrounding, texels, sheets)
+        # What a light sees is a shadow.
+        return made if eye.until == math.inf else made.shape_alone
 
 
 def _row(values: dict[str, Any], light: np.ndarray, pictures: tuple[int, int]) -> list[float]:

@@ -53,6 +53,9 @@ _CHOICES: dict[str, tuple[Choice, ...]] = {
     "model": model.CHOICES,
 }
 
+WITH_MEDIA = (Footage, Still, Sound, ModelFile)
+"""Contents that show or sound a file of the film: their `media`."""
+
 BY_NAME = (Generated, Shape, Camera, Light, ModelFile)
 """Contents that keep their values and choices in dicts by name, and leave out those that were never set."""
 
@@ -68,9 +71,7 @@ def choices_of(content: Content) -> tuple[Choice, ...]:
     """Everything of a content that is chosen from a few words, where it keeps those by name."""
     if content.kind == "generated":
         return PATTERNS[content.pattern].choices if content.pattern in PATTERNS else ()
-    return {"shape": shape.CHOICES, "camera": camera.CHOICES, "light": light.CHOICES, "model": model.CHOICES}.get(
-        content.kind, ()
-    )
+    return _CHOICES.get(content.kind, ())
 
 
 def property_in(content: Content, parameter: Parameter) -> Property:
@@ -119,6 +120,7 @@ __all__ = [
     "Styled",
     "Text",
     "Treatment",
+    "WITH_MEDIA",
     "Typeface",
     "choices_of",
     "fixed",

@@ -6,7 +6,7 @@ from typing import Annotated, Callable, Iterable, Literal, Mapping
 
 from pydantic import Field, StringConstraints
 
-from ..contents import BY_NAME, parameters_of, property_in
+from ..contents import BY_NAME, WITH_MEDIA, parameters_of, property_in
 from ..moment.course import visible_spans
 from ..moment.timeline import groups_around, timeline_of
 from ..motion import Fixed, Property, number
@@ -19,7 +19,6 @@ from ..project.model import (
     Frozen,
     Id,
     Media,
-    ModelFile,
     Project,
     Settings,
     Shape,
@@ -121,7 +120,7 @@ def _by_itself(clip: Clip, inside: Mapping[str, Clip]) -> Clip:
 def _used(clips: Iterable[Clip]) -> list[str]:
     found: list[str] = []
     for clip in clips:
-        if isinstance(clip.content, (Footage, Still, Sound, ModelFile)):
+        if isinstance(clip.content, WITH_MEDIA):
             found.append(clip.content.media)
         found += [step.media for step in clip.steps if step.media]
     return list(dict.fromkeys(found))
@@ -221,7 +220,7 @@ def _with_media(project: Project, film: Project) -> tuple[Project, dict[str, Med
     clips = {}
     for clip in film.clips.values():
         content = clip.content
-        if isinstance(content, (Footage, Still, Sound, ModelFile)):
+        if isinstance(content, WITH_MEDIA):
             content = content.model_copy(update={"media": ids.get(content.media, content.media)})
         steps = tuple(step.model_copy(update={"media": ids.get(step.media or "", step.media)}) for step in clip.steps)
         clips[clip.id] = clip.model_copy(update={"content": content, "steps": steps})

@@ -9,7 +9,7 @@ from pydantic import Field
 from ..contents import with_properties
 from ..moment.surroundings import stood_at
 from ..moment.timeline import timeline_of
-from ..motion import Fixed
+from ..motion import Fixed, Property
 from ..project.model import Clip, Frames, Frozen, Id, Light, Project
 from ..steps import STAND, Stand
 from .adding import on_top
@@ -35,11 +35,11 @@ class AddLight(Frozen):
 
 class SetLight(Frozen):
     """A light is put on one side of what it shines at: of the middle of the frame, or of a clip `onto` that stands in
-    space, as it stands at a frame of the film. A spot then points there."""
+    space, as it stands at a frame of the film. A spot then points there; with no side it does so from where it is."""
 
     kind: Literal["set_light"] = "set_light"
     clip: Id
-    side: LightSide
+    side: LightSide | None
     onto: Id | None = None
     frame: Frames = 0
 
@@ -84,6 +84,8 @@ def set_light(project: Project, edit: SetLight) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     if not isinstance(clip.content, Light):
         raise EditError(f"“{clip.name}” is no light; nothing was changed.")
+    if edit.side is None and clip.content.choices.get("sort") == "point":
+        raise EditError(f"“{clip.name}” shines to all sides and points nowhere; nothing was changed.")
     if clip.content.choices.get("sort") == "everywhere":
         raise EditError(f"“{clip.name}” shines everywhere, from no side; nothing was changed. Make it a spot first.")
     at, of = (0.0, 0.0, 0.0), "the frame"
@@ -97,10 +99,12 @@ def set_light(project: Project, edit: SetLight) -> tuple[Project, str]:
             raise EditError(f"“{other.name}” does not stand in space at this frame; nothing was changed.")
         assert isinstance(STAND, Stand)
         at, of = STAND.middle(stood.values, stood.rest), other.name
-    wide = project.settings.width
-    values = {
-        name: Fixed(value=round(at[n] + wide * way, 3)) for n, (name, way) in enumerate(zip("xyz", _SIDES[edit.side]))
-    }
+    values: dict[str, Property] = {}
+    if edit.side is not None:
+        ways = dict(zip("xyz", _SIDES[edit.side]))
+        wide = project.settings.width
+        values = {name: Fixed(value=round(at[n] + wide * ways[name], 3)) for n, name in enumerate("xyz")}
     values |= {f"aim_{name}": Fixed(value=round(at[n], 3)) for n, name in enumerate("xyz")}
-    content = with_properties(clip.content, dict(values))
-    return with_clip(project, clip.model_copy(update={"content": content})), f"light {of} from {edit.side}"
+    content = with_properties(clip.content, values)
+    said = f"light {of} from {edit.side}" if edit.side else f"point the light at {of}"
+    return with_clip(project, clip.model_copy(update={"content": content})), said

@@ -10,35 +10,37 @@ from ..space import LightNow
 from ..steps import STAND
 from .compiled import compiled
 from .scene import Join, Layer, StepNow, ValuesNow
-from .timeline import lanes, timeline_of
+from .timeline import timeline_of
 
-_kept: Remembered[Project, bool] = Remembered()
+_kept: Remembered[Project, tuple[Clip, ...]] = Remembered()
 
 
-def _has_light(project: Project) -> bool:
+def _lights_of(project: Project) -> tuple[Clip, ...]:
+    """All lights of a film: one without any is not searched at every frame."""
     found = _kept.find(project)
     if found is None:
-        found = _kept.keep(project, any(clip.content.kind == "light" for clip in project.clips.values()))
+        found = _kept.keep(project, tuple(clip for clip in project.clips.values() if clip.content.kind == "light"))
     return found
+
+
+def shining(project: Project, within: str | None, frame: float) -> list[Clip]:
+    """The lights that are on, of a timeline at a frame of it."""
+    found = [clip for clip in _lights_of(project) if clip.head <= frame < clip.end and clip.seen != "hidden"]
+    if not found:
+        return found
+    tracks = {track.id: track for track in project.tracks}
+    return [clip for clip in found if tracks[clip.track].within == within and not tracks[clip.track].hidden]
 
 
 def lights_on(project: Project, clip: Clip, frame: float) -> tuple[LightNow, ...] | None:
     """The lights that shine on a clip at a frame of its timeline; None where there are none, and it is seen as it
     is."""
-    # A film without is not searched at every frame.
-    return lights_at(project, timeline_of(project, clip), frame) if _has_light(project) else None
+    return lights_at(project, timeline_of(project, clip), frame) if _lights_of(project) else None
 
 
 def lights_at(project: Project, within: str | None, frame: float) -> tuple[LightNow, ...] | None:
-    """All lights of a timeline at a frame of it, from the bottom track up; None where there are none."""
-    found = []
-    for lane in lanes(project, within):
-        if lane.track.hidden:
-            continue
-        for clip in lane.clips:
-            if clip.content.kind == "light" and clip.head <= frame < clip.end and clip.seen != "hidden":
-                found.append(light_of(project, clip, frame - clip.head))
-    return tuple(found) or None
+    """All lights of a timeline at a frame of it; None where there are none."""
+    return tuple(light_of(project, clip, frame - clip.head) for clip in shining(project, within, frame)) or None
 
 
 def light_of(project: Project, light: Clip, local: float) -> LightNow:

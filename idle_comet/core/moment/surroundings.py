@@ -10,7 +10,7 @@ from ..picture import Eye, Matrix, Vector, dot
 from ..project.model import Clip, Project
 from ..steps import KINDS, STAND, Rest, Stand, Values, resting_eye
 from .evaluate import evaluate_clip
-from .lights import light_of
+from .lights import light_of, shining
 from .placed import Point, total_matrix
 from .scene import Layer
 from .space import camera_at, eye_of, stands_in_space, told_of
@@ -282,18 +282,14 @@ def _seen(stood: Stood, eye: Eye, middle: Vector) -> list[Point] | None:
 
 def _lights(project: Project, within: str | None, frame: float) -> list[Shine]:
     found = []
-    for lane in lanes(project, within):
-        for clip in lane.clips:
-            if lane.track.hidden or clip.content.kind != "light" or not clip.head <= frame < clip.end:
-                continue
-            now = light_of(project, clip, frame - clip.head)
-            if now.sort != "everywhere":
-                cone = now.cone if now.sort == "spot" else None
-                aim = now.aim if now.sort == "spot" else now.at
-                size = now.size
-                found.append(
-                    Shine(clip=clip.id, name=clip.name, at=now.at, aim=aim, colour=now.colour, cone=cone, size=size)
-                )
+    for clip in shining(project, within, frame):
+        now = light_of(project, clip, frame - clip.head)
+        if now.sort == "everywhere":
+            continue
+        cone, aim = (now.cone, now.aim) if now.sort == "spot" else (None, now.at)
+        found.append(
+            Shine(clip=clip.id, name=clip.name, at=now.at, aim=aim, colour=now.colour, cone=cone, size=now.size)
+        )
     return found
 
 

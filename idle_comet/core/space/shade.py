@@ -33,6 +33,13 @@ class Painted(NamedTuple):
     texels: np.ndarray
     sheets: np.ndarray
 
+    @property
+    def shape_alone(self) -> Painted:
+        """The same surfaces in one plain colour each: where only what they cover counts, nothing is shaded."""
+        plain = self.surfaces.copy()
+        plain[:, 9], plain[:, 12] = -1, 1
+        return self._replace(surfaces=plain)
+
 
 @kernel("void(uint8[::1], int64[:,::1], int64, float64, float64, float64[::1])")
 def _texel(texels, sheets, sheet, u, v, found):

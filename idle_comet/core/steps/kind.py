@@ -302,6 +302,10 @@ class StepKind:
         """How outlines are drawn; None fills them."""
         return None
 
+    def makes_body(self, values: Values) -> bool:
+        """Whether it makes ink solid with these values."""
+        return False
+
     def solid(self, values: Values, rest: Rest) -> Solid | None:
         """What ink becomes that is made solid; None leaves it flat."""
         return None

@@ -56,8 +56,11 @@ class MakeSolid(StepKind):
         ),
     )
 
+    def makes_body(self, values: Values) -> bool:
+        return values["depth"] > 0
+
     def solid(self, values: Values, rest: Rest) -> Solid | None:
-        if values["depth"] <= 0:
+        if not self.makes_body(values):
             return None
         looks = tuple((name, values[name]) for name in (*_LOOKS, *(each.name for each in self.choices)))
         bevel: Bevel = "none" if values["wide"] <= 0 or values["deep"] <= 0 else values["bevel"]

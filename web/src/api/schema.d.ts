@@ -7836,7 +7836,7 @@ export interface components {
         /**
          * SetLight
          * @description A light is put on one side of what it shines at: of the middle of the frame, or of a clip `onto` that stands in
-         *     space, as it stands at a frame of the film. A spot then points there.
+         *     space, as it stands at a frame of the film. A spot then points there; with no side it does so from where it is.
          */
         SetLight: {
             /** Clip */
@@ -7853,11 +7853,8 @@ export interface components {
             kind: "set_light";
             /** Onto */
             onto?: string | null;
-            /**
-             * Side
-             * @enum {string}
-             */
-            side: "above left" | "above right" | "before" | "below" | "left" | "right" | "behind";
+            /** Side */
+            side: ("above left" | "above right" | "before" | "below" | "left" | "right" | "behind") | null;
         };
         /**
          * SetMarker

@@ -52,19 +52,21 @@ const span = computed(() => {
 
 /** How long it would take, measured on frames of it whenever the film or the range is another. */
 const takes = ref<ExportEstimate | null>(null)
+const untold = ref('')
 let asked = 0
 watch(() => [project.revision, JSON.stringify(span.value), busy.value], async () => {
   const serial = ++asked
   takes.value = null
+  untold.value = ''
   if (busy.value || !project.length) return
   await new Promise((resume) => setTimeout(resume, 600))
   if (serial !== asked) return
-  const answer = await answered(api.POST('/api/projects/{project_id}/exports/estimate', { params: { path: { project_id: project.id } }, body: { ...span.value } })).catch(() => null)
+  const answer = await answered(api.POST('/api/projects/{project_id}/exports/estimate', { params: { path: { project_id: project.id } }, body: { ...span.value } })).catch((error: Error) => { if (serial === asked) untold.value = error.message; return null })
   if (serial === asked) takes.value = answer
 }, { immediate: true })
 const lasting = (seconds: number) => (seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`)
 const told = computed(() => {
-  if (!takes.value) return busy.value ? '' : 'measuring how long it takes …'
+  if (!takes.value) return busy.value ? '' : untold.value || 'measuring how long it takes …'
   const [frame, film] = draft.value ? [takes.value.draft_frame, takes.value.draft_film] : [takes.value.full_frame, takes.value.full_film]
   return `About ${frame < 0.095 ? frame.toFixed(2) : frame.toFixed(1)} s a frame, ${lasting(film)} for all ${takes.value.frames}.`
 })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** From which side a light shines, and at what: resting on a side shows it, a click keeps it. */
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import type { Clip, Edit } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
@@ -15,15 +15,21 @@ const edits = useEdits()
 const tryout = useTryout()
 
 type Set = Extract<Edit, { kind: 'set_light' }>
-const SIDES: Set['side'][] = ['above left', 'above right', 'left', 'right', 'before', 'below', 'behind']
+type Side = NonNullable<Set['side']>
+const SIDES: Side[] = ['above left', 'above right', 'left', 'right', 'before', 'below', 'behind']
 const placed = computed(() => props.clip.content.kind === 'light' && props.clip.content.choices.sort !== 'everywhere')
 const now = useSurroundings(() => placed.value, () => props.clip.id)
 const stands = computed(() => now.value?.planes ?? [])
-const onto = ref<string | null>(null)
-const edit = (side: Set['side']): Set => ({ kind: 'set_light', clip: props.clip.id, side, onto: stands.value.some((each) => each.clip === onto.value) ? onto.value : null, frame: desk.frame })
-function use(side: Set['side']) {
+/** What it points at, where that is the middle of something. */
+const own = computed(() => now.value?.lights.find((each) => each.clip === props.clip.id) ?? null)
+const points = computed(() => own.value?.cone != null)
+const onto = computed<string | null>(() => stands.value.find((each) => own.value?.aim.every((at, n) => Math.abs(at - each.middle[n]) < 1))?.clip ?? null)
+const FRAME = 'the middle of the frame'
+const targets = computed(() => [{ title: FRAME, value: FRAME }, ...stands.value.map((each) => ({ title: each.name, value: each.clip }))])
+const edit = (side: Side | null, at: string | null): Set => ({ kind: 'set_light', clip: props.clip.id, side, onto: at, frame: desk.frame })
+function use(side: Side) {
   tryout.leave()
-  edits.put(edit(side))
+  edits.put(edit(side, onto.value))
 }
 /** Without anything in space or solid there is nothing for it to shine on. */
 const shinesOn = computed(() => project.clips.some((each) => each.steps.some((step) => ['stand', 'solid'].includes(step.kind) && step.on)))
@@ -33,13 +39,13 @@ const shinesOn = computed(() => project.clips.some((each) => each.steps.some((st
   <div v-if="placed || !shinesOn" class="offers" data-test="light-sides">
     <template v-if="placed">
       <div class="list">
-        <button v-for="side in SIDES" :key="side" class="act" :data-side="side" @pointermove="tryout.over($event, side, edit(side), clip)" @pointerleave="tryout.left()" @click="use(side)">{{ side }}</button>
+        <button v-for="side in SIDES" :key="side" class="act" :data-side="side" @pointermove="tryout.over($event, side, edit(side, onto), clip)" @pointerleave="tryout.left()" @click="use(side)">{{ side }}</button>
       </div>
       <div class="list at">
-        <label class="muted">shines at <select v-model="onto" data-test="light-onto">
-          <option :value="null">the middle of the frame</option>
-          <option v-for="each in stands" :key="each.clip" :value="each.clip">{{ each.name }}</option>
-        </select></label>
+        <template v-if="points">
+          <span class="muted">points at</span>
+          <VSelect class="onto" :model-value="onto ?? FRAME" :items="targets" aria-label="Points at" data-test="light-onto" @update:model-value="(value: string) => edits.put(edit(null, value === FRAME ? null : value))" />
+        </template>
         <button v-if="!now?.camera" class="act" data-test="see-by" title="A camera over the film, which can move" @click="desk.select(edits.addCamera(desk.frame))">see it by a camera</button>
         <button class="act" @click="desk.around = !desk.around">{{ desk.around ? 'only the picture' : 'look around' }} <kbd>A</kbd></button>
       </div>
@@ -52,5 +58,5 @@ const shinesOn = computed(() => project.clips.some((each) => each.steps.some((st
 .offers p { margin: 6px 0 0; }
 .list { display: flex; flex-wrap: wrap; gap: 4px; align-items: center; }
 .at { margin-top: 6px; }
-select { max-width: 150px; }
+.onto { flex: 0 1 200px; }
 </style>

@@ -3,12 +3,14 @@
 import { computed } from 'vue'
 import type { Clip, Edit } from '../api/client'
 import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import { px, useSurroundings } from '../use/surroundings'
 import { useTryout } from '../use/tryout'
 
 const props = defineProps<{ clip: Clip }>()
 const desk = useDesk()
+const project = useProject()
 const edits = useEdits()
 const tryout = useTryout()
 const now = useSurroundings(() => true, () => props.clip.id)
@@ -25,6 +27,8 @@ function light() {
   edits.put({ kind: 'set_light', clip: lamp, side: 'above left', onto: props.clip.id, frame: desk.frame })
   desk.select(lamp)
 }
+/** A light or a camera of the film does not reach into a group. */
+const ofFilm = computed(() => project.project!.tracks.find((track) => track.id === props.clip.track)?.within == null)
 const says = computed(() => {
   if (!own.value) return ''
   if (own.value.ahead <= 0) return 'It stands behind the camera and is not seen.'
@@ -41,8 +45,8 @@ const says = computed(() => {
       <button v-for="other in others" :key="other.clip" class="act" :data-test="`${where === 'behind' ? 'behind' : 'before'}-${other.clip}`" title="200 px away from it, as large on the picture as it is now" @pointermove="tryout.over($event, `${where} ${other.clip}`, edit(where, other.clip), clip)" @pointerleave="tryout.left()" @click="use(where, other.clip)">{{ other.name }}</button>
     </div>
     <div class="list">
-      <button class="act" data-test="light-it" title="A spot on it from above on the left; what it stands beside is lit too" @click="light">light it</button>
-      <button v-if="!now?.camera" class="act" data-test="see-it" title="A camera over the film, which can move" @click="desk.select(edits.addCamera(desk.frame))">see it by a camera</button>
+      <button v-if="ofFilm" class="act" data-test="light-it" title="A spot on it from above on the left; what it stands beside is lit too" @click="light">light it</button>
+      <button v-if="ofFilm && !now?.camera" class="act" data-test="see-it" title="A camera over the film, which can move" @click="desk.select(edits.addCamera(desk.frame))">see it by a camera</button>
       <button class="act" data-test="look-around" @click="desk.around = !desk.around">{{ desk.around ? 'only the picture' : 'look around' }} <kbd>A</kbd></button>
     </div>
   </div>
