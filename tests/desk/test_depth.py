@@ -39,10 +39,12 @@ def test_solid_type_is_lit_by_a_coloured_spot_and_measured_as_a_draft(editor, de
     until(lambda: "HARVEST" in points.inner_text())
     placed = clips(running)[lamp]["content"]["values"]
     made = editor.actions
-    pick(editor, points, "the middle of the frame")
+    stands = {"kind": "add_step", "clip": "second-line", "at": 9, "step": {"id": "stand", "kind": "stand"}}
+    assert running.edit(stands).status_code == 200
+    pick(editor, points, clips(running)["second-line"]["name"])
     moved = until(lambda: (now := clips(running)[lamp]["content"]["values"])["aim_y"] != placed["aim_y"] and now)
     assert all(moved[name] == placed[name] for name in "xyz")
-    pick(editor, points, "THE SLOW HARVEST")
+    pick(editor, points, clips(running)["title"]["name"])
     until(lambda: clips(running)[lamp]["content"]["values"] == placed)
     editor.actions = made
     editor.click(desk.get_by_label("Colour, typed"), click_count=3)
