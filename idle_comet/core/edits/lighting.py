@@ -7,11 +7,10 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..contents import with_properties
-from ..moment.surroundings import stood_at
+from ..moment.surroundings import centre_of, stood_at
 from ..moment.timeline import timeline_of
 from ..motion import Fixed, Property
 from ..project.model import Clip, Frames, Frozen, Id, Light, Project
-from ..steps import STAND, Stand
 from .adding import on_top
 from .base import EditError, clip_of, rule, with_clip
 
@@ -97,8 +96,7 @@ def set_light(project: Project, edit: SetLight) -> tuple[Project, str]:
         stood = next((each for each in stood_at(project, within, edit.frame) if each.clip.id == other.id), None)
         if stood is None:
             raise EditError(f"“{other.name}” does not stand in space at this frame; nothing was changed.")
-        assert isinstance(STAND, Stand)
-        at, of = STAND.middle(stood.values, stood.rest), other.name
+        at, of = centre_of(stood), other.name
     values: dict[str, Property] = {}
     if edit.side is not None:
         ways = dict(zip("xyz", _SIDES[edit.side]))

@@ -27,7 +27,7 @@ class Plane(Model):
     `corners` are those of its picture in the world, px, clockwise from the upper left as it rests; `ahead` is how far
     its middle lies ahead of the camera, px, below 0 behind it. `disc` is the diameter its middle is spread over by the
     lens, and `passes` how far it moves over the picture for every 100 px that the camera goes aside, both in px of the
-    frame. `seen` is where its middle is seen on the picture, and what lies 100 px from it across, down and away; None
+    frame. `seen` is where its picture's own middle is seen, and what lies 100 px from it across, down and away; None
     where that is behind the camera."""
 
     clip: str
@@ -127,6 +127,12 @@ def corners_of(stood: Stood) -> list[Vector]:
     return [_point(origin, across, down, x, y) for x, y in measured.corners(before)]
 
 
+def centre_of(stood: Stood) -> Vector:
+    """The middle of its picture in the world: where it is seen, which need not be where it turns about."""
+    x, y, z = (sum(corner[n] for corner in corners_of(stood)) / 4 for n in range(3))
+    return x, y, z
+
+
 def _point(origin: Vector, across: Vector, down: Vector, x: float, y: float) -> Vector:
     a, b, c = (origin[n] + across[n] * x + down[n] * y for n in range(3))
     return a, b, c
@@ -179,7 +185,7 @@ def surroundings(project: Project, within: str | None, frame: float) -> Surround
                 ahead=ahead,
                 disc=abs(eye.focus.diameter(ahead)) if eye.focus is not None and seen else 0.0,
                 passes=100 * eye.focal / ahead if seen else 0.0,
-                seen=_seen(stood, eye, middle),
+                seen=_seen(stood, eye),
             )
         )
     told = None if camera is None else told_of(project, camera, frame - camera.head)
@@ -259,8 +265,8 @@ def sharp_course(project: Project, camera: Clip) -> SharpCourse | None:
     return SharpCourse(frames=frames, near=near, at=at, far=far, planes=planes)
 
 
-def _seen(stood: Stood, eye: Eye, middle: Vector) -> list[Point] | None:
-    """Where a clip's middle is seen on its timeline's picture, and what lies 100 px from it along each axis."""
+def _seen(stood: Stood, eye: Eye) -> list[Point] | None:
+    """Where a clip's centre is seen on its timeline's picture, and what lies 100 px from it along each axis."""
     later = Matrix()
     for step in reversed(stood.layer.steps):
         if step.kind == STAND.kind:
@@ -268,9 +274,9 @@ def _seen(stood: Stood, eye: Eye, middle: Vector) -> list[Point] | None:
         if not step.parts:
             placed = KINDS[step.kind].place(step.values, stood.standing.rest(step.leaving, step.pivot))
             later = later if placed is None else later @ placed
-    x, y, z = middle
+    x, y, z = centre = centre_of(stood)
     found = []
-    for point in (middle, (x + 100, y, z), (x, y + 100, z), (x, y, z + 100)):
+    for point in (centre, (x + 100, y, z), (x, y + 100, z), (x, y, z + 100)):
         depth = eye.depth(point)
         if depth <= 1e-3:
             return None

@@ -6847,7 +6847,7 @@ export interface components {
          *     `corners` are those of its picture in the world, px, clockwise from the upper left as it rests; `ahead` is how far
          *     its middle lies ahead of the camera, px, below 0 behind it. `disc` is the diameter its middle is spread over by the
          *     lens, and `passes` how far it moves over the picture for every 100 px that the camera goes aside, both in px of the
-         *     frame. `seen` is where its middle is seen on the picture, and what lies 100 px from it across, down and away; None
+         *     frame. `seen` is where its picture's own middle is seen, and what lies 100 px from it across, down and away; None
          *     where that is behind the camera.
          */
         Plane: {

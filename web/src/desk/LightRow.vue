@@ -23,7 +23,8 @@ const stands = computed(() => now.value?.planes ?? [])
 /** What it points at, where that is the middle of something. */
 const own = computed(() => now.value?.lights.find((each) => each.clip === props.clip.id) ?? null)
 const points = computed(() => own.value?.cone != null)
-const onto = computed<string | null>(() => stands.value.find((each) => own.value?.aim.every((at, n) => Math.abs(at - each.middle[n]) < 1))?.clip ?? null)
+const centre = (corners: number[][], n: number) => corners.reduce((sum, each) => sum + each[n], 0) / corners.length
+const onto = computed<string | null>(() => stands.value.find((each) => own.value?.aim.every((at, n) => Math.abs(at - centre(each.corners, n)) < 1))?.clip ?? null)
 const FRAME = 'the middle of the frame'
 const targets = computed(() => [{ title: FRAME, value: FRAME }, ...stands.value.map((each) => ({ title: each.name, value: each.clip }))])
 const edit = (side: Side | null, at: string | null): Set => ({ kind: 'set_light', clip: props.clip.id, side, onto: at, frame: desk.frame })
