@@ -172,15 +172,14 @@ def _visible(made, order, top, places, depth, shown):
         e2x, e2y = -(by - ay), bx - ax
         zx = (e0x * az + e1x * bz + e2x * cz) / twice
         zy = (e0y * az + e1y * bz + e2y * cz) / twice
-        least0, least1, least2 = np.inf, np.inf, np.inf
-        most0, most1, most2 = -np.inf, -np.inf, -np.inf
         for s in range(count):
             reach[0, s] = e0x * places[s, 0] + e0y * places[s, 1]
             reach[1, s] = e1x * places[s, 0] + e1y * places[s, 1]
             reach[2, s] = e2x * places[s, 0] + e2y * places[s, 1]
-            least0, most0 = min(least0, reach[0, s]), max(most0, reach[0, s])
-            least1, most1 = min(least1, reach[1, s]), max(most1, reach[1, s])
-            least2, most2 = min(least2, reach[2, s]), max(most2, reach[2, s])
+        # No place of a px is further along an edge than its corners are.
+        least0, most0 = min(e0x, 0.0) + min(e0y, 0.0), max(e0x, 0.0) + max(e0y, 0.0)
+        least1, most1 = min(e1x, 0.0) + min(e1y, 0.0), max(e1x, 0.0) + max(e1y, 0.0)
+        least2, most2 = min(e2x, 0.0) + min(e2y, 0.0), max(e2x, 0.0) + max(e2y, 0.0)
         for y in range(high, low):
             for x in range(left, right):
                 w0 = e0x * (x - bx) + e0y * (y - by)
@@ -225,7 +224,12 @@ def _resolved(made, surfaces, top, shown, places, eye, rows_of, lights, around, 
         for x in range(width):
             covered = 0
             total[0] = total[1] = total[2] = 0.0
-            for s in range(count):
+            alike = True
+            for s in range(1, count):
+                alike = alike and shown[y, x, s] == shown[y, x, 0]
+            if alike and shown[y, x, 0] < 0:
+                continue
+            for s in range(1 if alike else count):
                 t = shown[y, x, s]
                 if t < 0:
                     continue
