@@ -13,7 +13,6 @@ from idle_comet.core.moment.filling import filling
 from idle_comet.core.moment.scene import PlainNow
 from idle_comet.core.project.model import Clip, Footage, Plain, Project, Settings, Step, Track
 from idle_comet.core.remember import Budget
-from idle_comet.media.apart import keep_memory
 from idle_comet.media.decode import EXPORTED, ShotSources
 
 from .common import close, demo, p50
@@ -38,7 +37,6 @@ def film(media, content, length: int) -> Project:
 
 def run() -> bool:
     cv2.setNumThreads(1)
-    keep_memory()
     project, folder, _ = demo()
     path = project.media["ottoline-bench"].path
     moved = film(project.media, Footage(media="ottoline-bench"), 200)

@@ -9,7 +9,6 @@ import numpy as np
 
 from idle_comet.core.picture import EVERYWHERE, Matrix, Patch, Rect, graded, load_kernels
 from idle_comet.core.steps import KINDS, Rest, StepContext, StepKind
-from idle_comet.media.apart import keep_memory
 
 from .common import close, p50
 
@@ -43,7 +42,6 @@ def given(kind, **more):
 
 def run() -> bool:
     cv2.setNumThreads(1)
-    keep_memory()
     load_kernels()
     soft = cv2.GaussianBlur(np.random.default_rng(1).random((HEIGHT, WIDTH, 3)).astype(np.float32), (0, 0), 8)
     soft = (soft - soft.min()) / np.ptp(soft) * 255

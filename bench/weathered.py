@@ -13,7 +13,6 @@ from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.edits import AddGenerated, AddStep, AddTogether, AddTreatment, apply
 from idle_comet.core.project.model import Project, Step
 from idle_comet.core.remember import Budget
-from idle_comet.media.apart import keep_memory
 from idle_comet.media.decode import EXPORTED, ShotSources
 from idle_comet.media.encode import FilmWriter
 
@@ -37,7 +36,6 @@ def weathered(project: Project) -> Project:
 
 def run() -> bool:
     cv2.setNumThreads(1)
-    keep_memory()
     project, folder, _ = demo()
     film = weathered(project)
     sources = ShotSources(lambda media: folder / film.media[media].path, Budget(EXPORTED))

@@ -22,6 +22,10 @@ def bench(name: Annotated[Optional[str], typer.Argument(help="One benchmark; all
     except (PackagesMissing, BuildFailed) as error:
         typer.echo(str(error), err=True)
         raise typer.Exit(1) from None
+    from ..media.apart import keep_memory
+
+    # Every process that paints begins so: frames that are painted and those that are exported.
+    keep_memory()
     sys.path.insert(0, str(ROOT))
     names = sorted(file.stem for file in (ROOT / "bench").glob("*.py") if file.stem not in ("__init__", "common"))
     if name is not None and name not in names:

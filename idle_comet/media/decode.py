@@ -35,9 +35,10 @@ _PROXY_BEYOND = 3
 
 
 class ShotReader:
-    """One open shot. Frames are found by their own times, never by counting calls."""
+    """One open shot. Frames are found by their own times, never by counting calls; `like` is another reader of the same
+    file, which knows them."""
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, like: ShotReader | None = None) -> None:
         self.is_proxy = ".proxy" in path.suffixes
         # Runs of pictures are stored premultiplied by us; files from elsewhere are straight.
         self._straight = ".premultiplied" not in path.suffixes
@@ -58,7 +59,7 @@ class ShotReader:
             else None
         )
         self.alpha = hidden or has_alpha(self._stream.codec_context.format)
-        self._times = times_of(self._container, self._stream)
+        self._times = times_of(self._container, self._stream) if like is None else like._times
         if not self._times:
             raise MediaError("The file of the shot holds no frames")
         self._frames: Iterator[tuple[int, av.VideoFrame]] | None = None
@@ -244,17 +245,19 @@ class ShotSources:
 
     def _reader(self, path: Path, index: int) -> ShotReader:
         """One that is there already, or near it: clips that show a shot at different moments have one each, so that
-        none has to go back and forth. The one that was used longest ago gives way."""
+        none has to go back and forth. In a proxy any frame is as near as the next, and one reader does. The one that
+        was used longest ago gives way."""
         own = [key for key in self._readers if key[0] == path]
         key = next((key for key in reversed(own) if self._readers[key].reaches(index)), None)
-        if key is None and len(own) >= _EACH:
+        if key is None and own and (len(own) >= _EACH or self._readers[own[0]].is_proxy):
             key = own[0]
         if key is None:
+            like = self._readers[own[0]] if own else None
             if len(self._readers) >= _READERS:
                 self._readers.popitem(last=False)[1].close()
             used = {number for shot, number in self._readers if shot == path}
             key = path, next(number for number in range(_EACH + 1) if number not in used)
-            self._readers[key] = ShotReader(path)
+            self._readers[key] = ShotReader(path, like)
         self._readers.move_to_end(key)
         return self._readers[key]
 

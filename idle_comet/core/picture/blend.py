@@ -13,48 +13,50 @@ from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
 _PLACE = "int64, int64, int64, int64, int64, int64, float32"
 
 
-@kernel(f"void(float32[:,:,::1], uint8[:,:,::1], {_PLACE})", f"void(float32[:,:,::1], float32[:,:,::1], {_PLACE})")
+# Rows are told as one run of numbers each, in steps that can't be below 0: so many px are done at a time, which is
+# faster than to leave out those that need not be done.
+
+
+@kernel(
+    f"void(float32[:,:,::1], uint8[:,:,::1], {_PLACE})",
+    f"void(float32[:,:,::1], float32[:,:,::1], {_PLACE})",
+    fastmath=True,
+)
 def _over_rgba(into, source, x, y, left, top, width, height, opacity):
-    part = opacity / np.float32(255)
+    whole, by = np.float32(255), np.float32(1 / 255)
+    one, two, three, four = np.uint64(1), np.uint64(2), np.uint64(3), np.uint64(4)
     for row in range(height):
-        to, of = into[y + row, x : x + width], source[top + row, left : left + width]
-        numbers, shown = to.reshape(-1), of.reshape(-1)
-        column = 0
-        while column < width:
-            # Most px cover all: a run of them is one run of numbers, and what lies below it need not be looked at.
-            end = column
-            while end < width and shown[4 * end + 3] * opacity >= 255:
-                end += 1
-            if end > column:
-                run, taken = numbers[4 * column : 4 * end], shown[4 * column : 4 * end]
-                for at in range(len(run)):
-                    run[at] = taken[at]
-            column = end
-            while column < width and of[column, 3] * opacity < 255:
-                keep = np.float32(1) - of[column, 3] * part
-                for channel in range(4):
-                    to[column, channel] = of[column, channel] * opacity + to[column, channel] * keep
-                column += 1
+        to, of = into[y + row, x : x + width].reshape(-1), source[top + row, left : left + width].reshape(-1)
+        for column in range(np.uint64(width)):
+            at = column * four
+            red, green, blue, alpha = (
+                of[at] * opacity,
+                of[at + one] * opacity,
+                of[at + two] * opacity,
+                of[at + three] * opacity,
+            )
+            # What covers all leaves nothing, to the last bit.
+            keep = (whole - alpha) * by
+            to[at], to[at + one] = red + to[at] * keep, green + to[at + one] * keep
+            to[at + two], to[at + three] = blue + to[at + two] * keep, alpha + to[at + three] * keep
 
 
 @kernel(
     f"void(float32[:,:,::1], uint8[:,::1], {_PLACE}, float32, float32, float32)",
     f"void(float32[:,:,::1], float32[:,::1], {_PLACE}, float32, float32, float32)",
+    fastmath=True,
 )
 def _over_cover(into, cover, x, y, left, top, width, height, opacity, red, green, blue):
-    part = opacity / np.float32(255)
+    whole, by = np.float32(255), np.float32(1 / 255)
+    one, two, three, four = np.uint64(1), np.uint64(2), np.uint64(3), np.uint64(4)
     for row in range(height):
-        to = into[y + row, x : x + width]
-        of = cover[top + row, left : left + width]
-        for column in range(width):
-            share = of[column] * part
-            if share == 0:
-                continue
-            keep = np.float32(1) - share
-            to[column, 0] = red * share + to[column, 0] * keep
-            to[column, 1] = green * share + to[column, 1] * keep
-            to[column, 2] = blue * share + to[column, 2] * keep
-            to[column, 3] = np.float32(255) * share + to[column, 3] * keep
+        to, of = into[y + row, x : x + width].reshape(-1), cover[top + row, left : left + width]
+        for column in range(np.uint64(width)):
+            at = column * four
+            alpha = of[column] * opacity
+            share, keep = alpha * by, (whole - alpha) * by
+            to[at], to[at + one] = red * share + to[at] * keep, green * share + to[at + one] * keep
+            to[at + two], to[at + three] = blue * share + to[at + two] * keep, alpha + to[at + three] * keep
 
 
 @kernel(f"void(float32[:,:,::1], uint8[:,:,::1], {_PLACE})", f"void(float32[:,:,::1], float32[:,:,::1], {_PLACE})")
@@ -68,15 +70,17 @@ def _set_rgba(into, source, x, y, left, top, width, height, opacity):
 @kernel(
     f"void(float32[:,:,::1], uint8[:,::1], {_PLACE}, float32, float32, float32)",
     f"void(float32[:,:,::1], float32[:,::1], {_PLACE}, float32, float32, float32)",
+    fastmath=True,
 )
 def _set_cover(into, cover, x, y, left, top, width, height, opacity, red, green, blue):
-    part = opacity / np.float32(255)
+    by, four = np.float32(1 / 255), np.uint64(4)
     for row in range(height):
-        to, of = into[y + row, x : x + width], cover[top + row, left : left + width]
-        for column in range(width):
-            share = of[column] * part
-            to[column, 0], to[column, 1], to[column, 2] = red * share, green * share, blue * share
-            to[column, 3] = np.float32(255) * share
+        to, of = into[y + row, x : x + width].reshape(-1), cover[top + row, left : left + width]
+        for column in range(np.uint64(width)):
+            at, alpha = column * four, of[column] * opacity
+            share = alpha * by
+            to[at], to[at + np.uint64(1)], to[at + np.uint64(2)] = red * share, green * share, blue * share
+            to[at + np.uint64(3)] = alpha
 
 
 @kernel(f"void(float32[:,::1], uint8[:,::1], {_PLACE})", f"void(float32[:,::1], float32[:,::1], {_PLACE})")
@@ -125,7 +129,9 @@ def deepened(patch: Patch) -> np.ndarray:
     out."""
     if patch.colour is None and patch.pixels.ndim == 3:
         return patch.pixels.astype(np.float32)
-    return _set(replace(patch, x=0, y=0, opacity=1.0), patch.width, patch.height)
+    out = np.empty((patch.height, patch.width, 4), np.float32)
+    _set(out, replace(patch, x=0, y=0, opacity=1.0))
+    return out
 
 
 def one_colour(patches: Sequence[Patch]) -> tuple[int, int, int] | None:
@@ -157,29 +163,33 @@ def gathered(patches: Sequence[Patch], window: Rect) -> Patch:
             if place is not None and patch.opacity > 0:
                 _over_alone(cover, patch.pixels, *place, min(1.0, patch.opacity))
         return Patch(cover, x0, y0, colour=colour)
-    out: np.ndarray | None = None
-    for patch in patches:
-        lies = replace(patch, x=patch.x - x0, y=patch.y - y0)
-        if out is None:
-            out = _set(lies, x1 - x0, y1 - y0)
-        else:
-            over(out, lies)
-    assert out is not None
+    out: np.ndarray = np.empty((y1 - y0, x1 - x0, 4), np.float32)
+    for top in range(0, y1 - y0, _BAND):
+        # A few rows stay near the processor until all patches are laid over them.
+        band = out[top : top + _BAND]
+        for number, patch in enumerate(patches):
+            lies = replace(patch, x=patch.x - x0, y=patch.y - y0 - top)
+            if number == 0:
+                _set(band, lies)
+            else:
+                over(band, lies)
     return Patch(out, x0, y0, extends=going_on(patches, area))
 
 
-def _set(patch: Patch, width: int, height: int) -> np.ndarray:
-    """(height, width, 4) float32: a patch over nothing."""
-    place = place_of(patch, width, height)
-    covers = place is not None and place[4:] == (width, height)
-    out: np.ndarray = np.empty((height, width, 4), np.float32) if covers else np.zeros((height, width, 4), np.float32)
+_BAND = 32
+
+
+def _set(out: np.ndarray, patch: Patch) -> None:
+    """Make (h, w, 4) float32 what a patch over nothing is."""
+    place = place_of(patch, out.shape[1], out.shape[0])
+    if place is None or place[4:] != (out.shape[1], out.shape[0]):
+        out[:] = 0
     if place is not None:
         opacity = min(1.0, max(0.0, patch.opacity))
         if patch.colour is not None:
             _set_cover(out, patch.pixels, *place, opacity, *patch.colour)
         else:
             _set_rgba(out, patch.pixels, *place, opacity)
-    return out
 
 
 def going_on(patches: Sequence[Patch], area: Rect) -> Sides:

@@ -47,12 +47,14 @@ def beyond(place: np.ndarray, edge: float, feather: float, pixel: float) -> np.n
     "void(uint8[:,:,::1], float32[:,::1], float32[:,:,::1])", "void(float32[:,:,::1], float32[:,::1], float32[:,:,::1])"
 )
 def _masked(pixels, coverage, out):
-    height, width = coverage.shape
-    for y in range(height):
-        of, to, share = pixels[y], out[y], coverage[y]
-        for x in range(width):
-            for channel in range(4):
-                to[x, channel] = of[x, channel] * share[x]
+    one, two, three = np.uint64(1), np.uint64(2), np.uint64(3)
+    for y in range(coverage.shape[0]):
+        # A row as one run of numbers: many px are done at a time.
+        of, to, share = pixels[y].reshape(-1), out[y].reshape(-1), coverage[y]
+        for x in range(np.uint64(coverage.shape[1])):
+            at, part = x * np.uint64(4), share[x]
+            to[at], to[at + one] = of[at] * part, of[at + one] * part
+            to[at + two], to[at + three] = of[at + two] * part, of[at + three] * part
 
 
 def masked(patch: Patch, coverage: np.ndarray) -> Patch:
@@ -66,6 +68,26 @@ def masked(patch: Patch, coverage: np.ndarray) -> Patch:
     return replace(patch, pixels=out, extends=NOWHERE)
 
 
+@kernel("void(float32[::1], float32[::1], float32, float32[:,::1])", fastmath=True)
+def _within(across, down, radius, out):
+    none = np.float32(0)
+    for y in range(down.shape[0]):
+        row, v = out[y], down[y]
+        for x in range(np.uint64(across.shape[0])):
+            u = across[x]
+            # Only beyond both ends of the straight sides is there a distance to a corner.
+            corner = np.sqrt(max(u, none) ** 2 + max(v, none) ** 2)
+            row[x] = radius - (corner if min(u, v) > none else max(u, v))
+
+
+def within(across: np.ndarray, down: np.ndarray, radius: float) -> np.ndarray:
+    """(h, w) how far each px lies inside a rectangle with round corners, below 0 outside: `across` (w,) and `down` (h,)
+    say how far beyond the rectangle of the corners' middles its column and its row lie."""
+    out = np.empty((len(down), len(across)), np.float32)
+    _within(np.ascontiguousarray(across, np.float32), np.ascontiguousarray(down, np.float32), radius, out)
+    return out
+
+
 def framed(patch: Patch, inside: np.ndarray, wide: float, colour: RGB) -> Patch:
     """What of a patch lies within an edge, with a line of a colour within it: `inside` (h, w) says by how many px each
     px lies within, below 0 beyond, and `wide` is the line's width in px. The patch is no coverage of one colour."""
@@ -77,53 +99,50 @@ def framed(patch: Patch, inside: np.ndarray, wide: float, colour: RGB) -> Patch:
 _FRAMED = "void({}, float32[:,::1], float32, float32, float32, float32, float32[:,:,::1])"
 
 
-@kernel(_FRAMED.format("uint8[:,:,::1]"), _FRAMED.format("float32[:,:,::1]"))
+@kernel(_FRAMED.format("uint8[:,:,::1]"), _FRAMED.format("float32[:,:,::1]"), fastmath=True)
 def _framed(pixels, inside, wide, red, green, blue, out):
-    height, width = inside.shape
-    none, half, whole = np.float32(0), np.float32(0.5), np.float32(1)
-    for y in range(height):
-        depth, of, to = inside[y], pixels[y], out[y]
-        shown, made = of.reshape(-1), to.reshape(-1)
-        x = 0
-        while x < width:
-            # Within the line nothing is done: a run of px there is one run of numbers.
-            end = x
-            while end < width and depth[end] >= wide + half:
-                end += 1
-            if end > x:
-                run, taken = made[4 * x : 4 * end], shown[4 * x : 4 * end]
-                for at in range(len(run)):
-                    run[at] = taken[at]
-            x = end
-            while x < width and depth[x] < wide + half:
-                cover = min(max(depth[x] + half, none), whole)
-                ring = cover - min(max(depth[x] - wide + half, none), whole)
-                keep = cover * (whole - ring)
-                to[x, 0], to[x, 1] = of[x, 0] * keep + red * ring, of[x, 1] * keep + green * ring
-                to[x, 2], to[x, 3] = of[x, 2] * keep + blue * ring, of[x, 3] * keep + np.float32(255) * ring
-                x += 1
+    none, half, whole, full = np.float32(0), np.float32(0.5), np.float32(1), np.float32(255)
+    one, two, three = np.uint64(1), np.uint64(2), np.uint64(3)
+    for y in range(inside.shape[0]):
+        # A row as one run of numbers: many px are done at a time, which is faster than to leave most of them alone.
+        depth, of, to = inside[y], pixels[y].reshape(-1), out[y].reshape(-1)
+        for x in range(np.uint64(inside.shape[1])):
+            at = x * np.uint64(4)
+            cover = min(max(depth[x] + half, none), whole)
+            ring = cover - min(max(depth[x] - wide + half, none), whole)
+            keep = cover * (whole - ring)
+            to[at], to[at + one] = of[at] * keep + red * ring, of[at + one] * keep + green * ring
+            to[at + two], to[at + three] = of[at + two] * keep + blue * ring, of[at + three] * keep + full * ring
 
 
-def shifted(patch: Patch, dx: float, dy: float) -> Patch:
-    """Coverage of one colour, float32, moved by px: whole ones by its origin, the rest by linear weights."""
+def shifted(patch: Patch, dx: float, dy: float, colour: RGB) -> Patch:
+    """The coverage of a patch in a colour, float32, moved by px: whole ones by its origin, the rest by linear
+    weights."""
     whole_x, whole_y = math.floor(dx), math.floor(dy)
-    height, width = patch.pixels.shape
-    out = np.empty((height + 1, width + 1), np.float32)
-    _shift(patch.pixels, out, dx - whole_x, dy - whole_y)
-    return Patch(out, patch.x + whole_x, patch.y + whole_y, colour=patch.colour)
+    cover = patch.pixels if patch.pixels.ndim == 2 else patch.pixels[..., 3]
+    out = np.empty((patch.height + 1, patch.width + 1), np.float32)
+    _shift(cover if cover.flags.writeable else cover.copy(), out, dx - whole_x, dy - whole_y)
+    return Patch(out, patch.x + whole_x, patch.y + whole_y, colour=colour)
 
 
-@kernel("void(float32[:,::1], float32[:,::1], float32, float32)")
-def _shift(pixels, out, part_x, part_y):
-    height, width = pixels.shape
-    none = np.zeros(width, np.float32)
-    row = np.empty(width, np.float32)
+_SHIFT = "void({}[:,:], float32[:,::1], float32, float32)"
+
+
+@kernel(_SHIFT.format("uint8"), _SHIFT.format("float32"), fastmath=True)
+def _shift(cover, out, part_x, part_y):
+    height, width = cover.shape
+    # Each row is read once; there is nothing before the first and after the last, as there is beside each.
+    here, above, row = np.zeros(width, np.float32), np.zeros(width, np.float32), np.zeros(width + 2, np.float32)
+    inner = row[1:]
     for y in range(height + 1):
-        here = pixels[y] if y < height else none
-        above = pixels[y - 1] if y > 0 else none
-        for x in range(width):
-            row[x] = here[x] + (above[x] - here[x]) * part_y
         to = out[y]
-        to[0], to[width] = row[0] * (1 - part_x), row[width - 1] * part_x
-        for x in range(1, width):
-            to[x] = row[x] + (row[x - 1] - row[x]) * part_x
+        if y < height:
+            for x in range(np.uint64(width)):
+                here[x] = cover[y, x]
+        else:
+            here[:] = 0
+        for x in range(np.uint64(width)):
+            inner[x] = here[x] + (above[x] - here[x]) * part_y
+            above[x] = here[x]
+        for x in range(np.uint64(width + 1)):
+            to[x] = inner[x] + (row[x] - inner[x]) * part_x

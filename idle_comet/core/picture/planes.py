@@ -12,6 +12,15 @@ WEIGHTS = {1: (0.2126, 0.0722), 5: (0.299, 0.114), 6: (0.299, 0.114)}
 """Luma weights of red and blue by matrix number (ITU-T H.273): 1 is BT.709, 5 and 6 are BT.601."""
 
 
+@kernel("uint32(int32, int32, int32, int32, int32, int32, int32)")
+def _packed(light, u, v, rv, gu, gv, bu):
+    least, most, places = np.int32(0), np.int32(255), np.int32(16)
+    r = min(max((light + v * rv) >> places, least), most)
+    g = min(max((light - u * gu - v * gv) >> places, least), most)
+    b = min(max((light + u * bu) >> places, least), most)
+    return np.uint32(r) | (np.uint32(g) << np.uint32(8)) | (np.uint32(b) << np.uint32(16)) | np.uint32(0xFF000000)
+
+
 @kernel("void(uint8[:,::1], uint8[:,::1], uint8[:,::1], uint32[:,::1], int32[::1])")
 def _planes_to_rgba(luma, blue, red, out, factors):
     height, width = luma.shape
@@ -19,33 +28,24 @@ def _planes_to_rgba(luma, blue, red, out, factors):
     base, ky, rv, gu, gv, bu = factors[0], factors[1], factors[2], factors[3], factors[4], factors[5]
     u = np.empty(half_width + 1, np.int32)
     v = np.empty(half_width + 1, np.int32)
-    # What chroma adds to each channel along the row; kept apart so that the last loop runs straight on.
-    to_red, to_green, to_blue = np.empty(width, np.int32), np.empty(width, np.int32), np.empty(width, np.int32)
+    two, one, half = np.uint64(2), np.uint64(1), np.int32(32768)
     for y in range(height):
         near = y // 2
         # Chroma rows lie between luma rows: three parts of the nearer, one of the further.
         far = min(max(near - 1 if y % 2 == 0 else near + 1, 0), half_height - 1)
         near_u, far_u, near_v, far_v = blue[near], blue[far], red[near], red[far]
-        for x in range(half_width):
+        for x in range(np.uint64(half_width)):
             u[x] = np.int32(3) * np.int32(near_u[x]) + np.int32(far_u[x]) - np.int32(512)
             v[x] = np.int32(3) * np.int32(near_v[x]) + np.int32(far_v[x]) - np.int32(512)
         u[half_width], v[half_width] = u[half_width - 1], v[half_width - 1]
-        for x in range(half_width):
-            # Chroma columns lie on even luma columns (left siting, as H.264 has it).
-            cu, cv = u[x] + u[x], v[x] + v[x]
-            du, dv = u[x] + u[x + 1], v[x] + v[x + 1]
-            to_red[2 * x], to_red[2 * x + 1] = cv * rv, dv * rv
-            to_green[2 * x], to_green[2 * x + 1] = cu * gu + cv * gv, du * gu + dv * gv
-            to_blue[2 * x], to_blue[2 * x + 1] = cu * bu, du * bu
         row, line = out[y], luma[y]
-        for x in range(width):
-            light = (np.int32(line[x]) - base) * ky + np.int32(32768)
-            r = min(max((light + to_red[x]) >> np.int32(16), np.int32(0)), np.int32(255))
-            g = min(max((light - to_green[x]) >> np.int32(16), np.int32(0)), np.int32(255))
-            b = min(max((light + to_blue[x]) >> np.int32(16), np.int32(0)), np.int32(255))
-            row[x] = (
-                np.uint32(r) | (np.uint32(g) << np.uint32(8)) | (np.uint32(b) << np.uint32(16)) | np.uint32(0xFF000000)
-            )
+        # Two px at a time: chroma columns lie on even luma columns (left siting, as H.264 has it).
+        for x in range(np.uint64(half_width)):
+            even, odd = two * x, two * x + one
+            light = (np.int32(line[even]) - base) * ky + half
+            row[even] = _packed(light, u[x] + u[x], v[x] + v[x], rv, gu, gv, bu)
+            light = (np.int32(line[odd]) - base) * ky + half
+            row[odd] = _packed(light, u[x] + u[x + one], v[x] + v[x + one], rv, gu, gv, bu)
 
 
 class Planes(NamedTuple):

@@ -31,7 +31,8 @@ class Taps(NamedTuple):
     """For every sample along one axis: the first source px that counts, and the weights from there on, whose sum is
     1.
 
-    There are a multiple of four weights to a sample; those past the last px of a small picture are 0.
+    There are as many weights to a sample as rows can be summed in turn; those past the last px of a small picture are
+    0.
     """
 
     first: np.ndarray
@@ -47,9 +48,14 @@ def taps(count: int, source: int, scale: float, begin: float, low: float, exact:
     """
     reach, wide = REACH[exact], max(1.0, low)
     around = math.floor(2 * reach * wide) + 1
-    found = Taps(np.empty(count, np.int64), np.empty((count, -(-min(source, around) // 4) * 4), np.float32))
+    found = Taps(np.empty(count, np.int64), np.empty((count, _summed(min(source, around))), np.float32))
     _weigh(*found, source, scale, begin, wide, reach)
     return found
+
+
+def _summed(taps: int) -> int:
+    """The next number of rows that is summed in turn: four, eight, or sixes."""
+    return 4 if taps <= 4 else 8 if 6 < taps <= 8 else -(-taps // 6) * 6
 
 
 @kernel("void(int64[::1], float32[:,::1], int64, float64, float64, float64, int64)")
@@ -102,6 +108,7 @@ def _weigh(first, weights, source, scale, begin, wide, reach):
 
 
 _FOUR_ROWS = "float32[:,::1], {}, {}, {}, {}, float32, float32, float32, float32)".format(*["uint64"] * 4)
+_SIX_ROWS = "float32[:,::1], " + ", ".join(["uint64"] * 6 + ["float32"] * 6) + ")"
 
 
 @kernel("void(float32[:,::1], uint64, float32[:,::1], uint64, " + _FOUR_ROWS, fastmath=True)
@@ -111,10 +118,25 @@ def _set_four(out, y, add, k, rows, r0, r1, r2, r3, w0, w1, w2, w3):
         out[y, i] = add[k, i] + w0 * rows[r0, i] + w1 * rows[r1, i] + w2 * rows[r2, i] + w3 * rows[r3, i]
 
 
+@kernel("void(float32[:,::1], uint64, float32[:,::1], uint64, " + _SIX_ROWS, fastmath=True)
+def _set_six(out, y, add, k, rows, r0, r1, r2, r3, r4, r5, w0, w1, w2, w3, w4, w5):
+    # More rows in one line the compiler does not sum many numbers at a time.
+    for i in range(np.uint64(out.shape[1])):
+        half = add[k, i] + w0 * rows[r0, i] + w1 * rows[r1, i] + w2 * rows[r2, i]
+        out[y, i] = half + w3 * rows[r3, i] + w4 * rows[r4, i] + w5 * rows[r5, i]
+
+
 @kernel("void(float32[:,::1], uint64, " + _FOUR_ROWS, fastmath=True)
 def _add_four(out, y, rows, r0, r1, r2, r3, w0, w1, w2, w3):
     for i in range(np.uint64(out.shape[1])):
         out[y, i] += w0 * rows[r0, i] + w1 * rows[r1, i] + w2 * rows[r2, i] + w3 * rows[r3, i]
+
+
+@kernel("void(float32[:,::1], uint64, " + _SIX_ROWS, fastmath=True)
+def _add_six(out, y, rows, r0, r1, r2, r3, r4, r5, w0, w1, w2, w3, w4, w5):
+    for i in range(np.uint64(out.shape[1])):
+        half = w0 * rows[r0, i] + w1 * rows[r1, i] + w2 * rows[r2, i]
+        out[y, i] += half + w3 * rows[r3, i] + w4 * rows[r4, i] + w5 * rows[r5, i]
 
 
 @kernel("void(float32[:,::1], uint64)", fastmath=True)
@@ -154,12 +176,23 @@ def _down(source, out, first, weights, left):
             if held[row & mask] != row:
                 held[row & mask] = row
                 _deepen(near, row & mask, source, row, left)
-        for tap in range(0, count, 4):
+        for tap in range(0, count, 6 if count % 6 == 0 else 4):
             row = first[y] + tap
             r0, r1 = min(row, last) & mask, min(row + 1, last) & mask
             r2, r3 = min(row + 2, last) & mask, min(row + 3, last) & mask
             w0, w1, w2, w3 = weights[y, tap], weights[y, tap + 1], weights[y, tap + 2], weights[y, tap + 3]
-            if tap == 0:
+            if count % 6 == 0:
+                r4, r5, w4, w5 = (
+                    min(row + 4, last) & mask,
+                    min(row + 5, last) & mask,
+                    weights[y, tap + 4],
+                    weights[y, tap + 5],
+                )
+                if tap == 0:
+                    _set_six(out, y, nothing, 0, near, r0, r1, r2, r3, r4, r5, w0, w1, w2, w3, w4, w5)
+                else:
+                    _add_six(out, y, near, r0, r1, r2, r3, r4, r5, w0, w1, w2, w3, w4, w5)
+            elif tap == 0:
                 _set_four(out, y, nothing, 0, near, r0, r1, r2, r3, w0, w1, w2, w3)
             else:
                 _add_four(out, y, near, r0, r1, r2, r3, w0, w1, w2, w3)
@@ -175,12 +208,19 @@ def _across(rows, out, first, weights, rounding, begin):
     count, last = weights.shape[1], rows.shape[0] - 1
     mean = np.empty((1, length), np.float32)
     for y in range(height):
-        for tap in range(0, count, 4):
+        k = (begin + y) % rounding.shape[0]
+        for tap in range(0, count, 6 if count % 6 == 0 else 4):
             row = first[y] + tap
             r0, r1, r2, r3 = min(row, last), min(row + 1, last), min(row + 2, last), min(row + 3, last)
             w0, w1, w2, w3 = weights[y, tap], weights[y, tap + 1], weights[y, tap + 2], weights[y, tap + 3]
-            if tap == 0:
-                _set_four(mean, 0, rounding, (begin + y) % rounding.shape[0], rows, r0, r1, r2, r3, w0, w1, w2, w3)
+            if count % 6 == 0:
+                r4, r5, w4, w5 = min(row + 4, last), min(row + 5, last), weights[y, tap + 4], weights[y, tap + 5]
+                if tap == 0:
+                    _set_six(mean, 0, rounding, k, rows, r0, r1, r2, r3, r4, r5, w0, w1, w2, w3, w4, w5)
+                else:
+                    _add_six(mean, 0, rows, r0, r1, r2, r3, r4, r5, w0, w1, w2, w3, w4, w5)
+            elif tap == 0:
+                _set_four(mean, 0, rounding, k, rows, r0, r1, r2, r3, w0, w1, w2, w3)
             else:
                 _add_four(mean, 0, rows, r0, r1, r2, r3, w0, w1, w2, w3)
         _cut(out, y, mean)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..picture import Matrix, Patch, Rect, field_of, framed, gathered, masked, parse_colour
+from ..picture import Matrix, Patch, Rect, field_of, framed, gathered, masked, parse_colour, within
 from .kind import Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour
 
@@ -146,7 +146,6 @@ def _inside(area: Rect, matrix: Matrix, rect: Rect, radius: float) -> np.ndarray
     outside."""
     upright = matrix.flat and matrix.b == matrix.c == 0
     if upright:
-        # Rows and columns by themselves; only beyond both ends of the straight sides is there a distance to a corner.
         x0, y0, x1, y1 = area.whole()
         across = ((np.arange(x0, x1, dtype=np.float32) + np.float32(0.5 - matrix.e)) / np.float32(matrix.a))[None, :]
         down = ((np.arange(y0, y1, dtype=np.float32) + np.float32(0.5 - matrix.f)) / np.float32(matrix.d))[:, None]
@@ -154,11 +153,7 @@ def _inside(area: Rect, matrix: Matrix, rect: Rect, radius: float) -> np.ndarray
         across, down = field_of(area, matrix)
     x = np.abs(across - np.float32((rect.x0 + rect.x1) / 2)) - np.float32((rect.x1 - rect.x0) / 2 - radius)
     y = np.abs(down - np.float32((rect.y0 + rect.y1) / 2)) - np.float32((rect.y1 - rect.y0) / 2 - radius)
-    inside = np.float32(radius) - np.maximum(x, y)
-    if not upright:
-        corner = np.hypot(np.maximum(x, 0), np.maximum(y, 0))
-        return np.where((x > 0) & (y > 0), np.float32(radius) - corner, inside)
-    columns, rows = np.flatnonzero(x[0] > 0), np.flatnonzero(y[:, 0] > 0)
-    if len(columns) and len(rows):
-        inside[np.ix_(rows, columns)] = np.float32(radius) - np.hypot(x[:, columns], y[rows])
-    return inside
+    if upright:
+        return within(x[0], y[:, 0], radius)
+    corner = np.hypot(np.maximum(x, 0), np.maximum(y, 0))
+    return np.float32(radius) - np.where((x > 0) & (y > 0), corner, np.maximum(x, y))

@@ -43,6 +43,6 @@ class Shadow(StepKind):
         # The way of the shadow in painted px, at the middle of what is shadowed.
         x, y = context.rest.anchor
         (ax, ay), (bx, by) = matrix.map(x, y), matrix.map(x + dx, y + dy)
-        shade = Patch(patch.alpha, patch.x, patch.y, colour=parse_colour(values["colour"]))
-        shade = blur_patch(shifted(shade, bx - ax, by - ay), values["blur"] * context.scale, context.window)
+        shade = shifted(patch, bx - ax, by - ay, parse_colour(values["colour"]))
+        shade = blur_patch(shade, values["blur"] * context.scale, context.window)
         return gathered([shade.faded(values["strength"] * patch.opacity), patch], context.window)
