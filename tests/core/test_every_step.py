@@ -7,10 +7,10 @@ import numpy as np
 import pytest
 
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.motion import Fixed, Framing
-from idle_comet.core.picture import Cube, Matrix
-from idle_comet.core.project.model import Clip, Mask, Plain, Project, Settings, Step, Still, Track, fixed
-from idle_comet.core.steps import KINDS
+from idle_comet.core.motion import Fixed, Framing, Key, Moving
+from idle_comet.core.picture import Cube, Matrix, Patch, Rect
+from idle_comet.core.project.model import Clip, Footage, Mask, Plain, Project, Settings, Step, Still, Track, fixed
+from idle_comet.core.steps import KINDS, Beneath, Rest, StepContext
 
 from .typed import title
 
@@ -215,3 +215,56 @@ def test_what_passes_by_the_second_does_so_at_any_frame_rate(kind):
 def test_the_same_frame_has_the_same_bytes_from_any_painter(kind):
     project = film(words(), step(kind, strong(kind)))
     assert (painted(project) == painted(project)).all()
+
+
+CELL = {"share": 1, "x": 60, "y": 40, "width": 180, "height": 90}
+
+
+@pytest.mark.parametrize("kind", [kind for kind in KINDS.values() if kind.covers_by_cover], ids=lambda kind: kind.kind)
+def test_what_a_picture_covers_after_it_does_not_depend_on_what_it_shows(kind):
+    """As the kind says of itself: so what is made of its coverage is kept while that stays."""
+    chance = np.random.default_rng(5)
+    cover = cv2.GaussianBlur(chance.random((HEIGHT, WIDTH)), (0, 0), 6)
+    cover = np.clip((cover - 0.5) * 900 + 128, 0, 255)[..., None].astype(np.float32)
+    values = {each.name: each.default for each in (*kind.parameters, *kind.choices)} | strong(kind)
+    # What leaves something of the picture.
+    values |= {"cell": CELL, "crop": {"left": 40, "right": 0, "top": 20, "bottom": 0}}.get(kind.kind, {})
+    values |= {"table": Stripes().table("c"), "frame": 3, "seconds": 0.1, "drawing": None, "picture": None}
+    frame = Rect(0, 0, WIDTH, HEIGHT)
+    context = StepContext(Matrix(), frame, Rest((WIDTH / 2, HEIGHT / 2), frame, frame, frame, WIDTH, HEIGHT))
+    one, other = (
+        kind.render(
+            Patch(np.dstack([chance.random((HEIGHT, WIDTH, 3)) * cover, cover]).astype(np.float32), 0, 0),
+            values,
+            context,
+        )
+        for _ in range(2)
+    )
+    assert one.rect == other.rect and np.abs(one.alpha - other.alpha).max() < 1e-3
+    assert np.abs(one.pixels - other.pixels).max() > 5
+
+
+@pytest.mark.parametrize("moves", [False, True])
+@pytest.mark.parametrize(
+    "kind", [kind for kind in KINDS.values() if isinstance(kind, Beneath)], ids=lambda kind: kind.kind
+)
+def test_what_lies_below_a_shot_is_kept_while_its_cell_stays(kind, moves, monkeypatch):
+    class Passing(Stripes):
+        def frame(self, media, index, width, exact):
+            return np.roll(self.picture, 9 * index, 1)
+
+    goes = tuple(Key(counts_from="proportion", at=at, value=0.2 + 0.8 * at) for at in (0, 1))
+    share = Moving(keys=goes) if moves else fixed(1)
+    cell = Step(id="cell", kind="cell", values={name: fixed(value) for name, value in CELL.items()} | {"share": share})
+    project = film(Footage(media="m"), cell, step(kind, strong(kind)), background="#c0c0c0")
+    shot = project.media["m"].model_copy(update={"kind": "video", "frames": 50})
+    project = project.model_copy(update={"media": {"m": shot}})
+    made, below = [], type(kind).beneath
+    monkeypatch.setattr(type(kind), "beneath", lambda *given: made.append(1) or below(*given))
+    one = Painter(Passing())
+    frames = [one.paint(plan(evaluate(project, at), WIDTH, HEIGHT)) for at in range(10, 18)]
+    # A second time shows that it comes again.
+    assert len(made) == (8 if moves else 2)
+    for at, frame in enumerate(frames, 10):
+        assert (frame == Painter(Passing()).paint(plan(evaluate(project, at), WIDTH, HEIGHT))).all()
+    assert (frames[0] != frames[1]).any()

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from typing import Sequence
 
-from ..moment.scene import FootageNow, GeneratedNow, GroupNow, Layer, ModelNow, ShapeNow, StepNow, TextNow, TreatmentNow
-from ..moment.standing import Standing, content_size, stand
-from ..picture import Matrix, Rect, covered_by
+from ..moment.scene import FootageNow, GroupNow, Layer, ModelNow, ShapeNow, StepNow, TextNow, TreatmentNow
+from ..moment.standing import Standing, stand
+from ..picture import Matrix, Rect
 from ..steps import KINDS
 from ..type import Inking, Pose
 from .back import Back
 from .deep import deep_in
-from .generated import covers
-from .graph import Blended, MaskPlan, Picture, Seen, Shared, Source, Stepped
+from .graph import Blended, MaskPlan, Picture, Seen, Shared, Source
 from .letters import adds, letters_of, splits
 from .masks import around_edge
 from .shadows import shadows_on
@@ -156,22 +155,3 @@ def bounds_of(
         .through(matrix @ standing.matrix.inverse())
         .grown(1)
     )
-
-
-def hides_all_below(seen: Seen, window: Rect) -> bool:
-    """Whether a picture covers all of a window and lets nothing through."""
-    if seen.opacity < 1 or seen.mode != "normal":
-        return False
-    picture = seen.picture
-    while isinstance(picture, Stepped):
-        if not KINDS[picture.plan.step.kind].keeps_cover(picture.plan.step.values):
-            return False
-        picture = picture.child
-    if not isinstance(picture, Source) or isinstance(picture.content, (TextNow, ShapeNow, ModelNow)):
-        return False
-    if isinstance(picture.content, FootageNow) and picture.content.alpha:
-        return False
-    if isinstance(picture.content, GeneratedNow) and not covers(picture.content):
-        return False
-    # Edges are carried on past the frame, so that what covers it covers it after a blur too.
-    return covered_by(Rect(0, 0, *content_size(picture.content)), picture.matrix, window)

@@ -19,6 +19,11 @@ from ..steps import Rest
 from ..type import Pose
 
 
+def digest_of(names: object) -> bytes:
+    """16 bytes in the place of plain values."""
+    return hashlib.blake2b(repr(names).encode("utf-8", "surrogatepass"), digest_size=16).digest()
+
+
 @dataclass(frozen=True, eq=False)
 class Picture:
     """A node: pixels to be painted."""
@@ -34,9 +39,7 @@ class Picture:
     @cached_property
     def digest(self) -> bytes:
         """16 bytes that name the pixels, quality included."""
-        return hashlib.blake2b(
-            repr((type(self).__name__, self.names())).encode("utf-8", "surrogatepass"), digest_size=16
-        ).digest()
+        return digest_of((type(self).__name__, self.names()))
 
     def walk(self) -> Iterator["Picture"]:
         """This picture and all it is made of."""

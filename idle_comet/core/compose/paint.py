@@ -34,8 +34,9 @@ from ..picture import (
 )
 from ..remember import Budget
 from ..space.model import ReadModel
-from ..steps import KINDS, StepContext
+from ..steps import KINDS, Beneath, StepContext
 from ..type import paint_text
+from .covering import cover_of
 from .deep import Deep
 from .generated import generate
 from .graph import (
@@ -51,6 +52,7 @@ from .graph import (
     Stepped,
     StepPlan,
     Travelled,
+    digest_of,
 )
 from .joining import joined
 from .laying import filled, laid, laid_clear, laid_over_nothing
@@ -149,12 +151,17 @@ class Painter:
     def _comes_again(self, picture: Picture) -> bool:
         """Whether a picture has been painted before: what moves is another at every frame, and would fill what is
         kept."""
-        again = picture.digest in self._met
-        self._met[picture.digest] = None
-        self._met.move_to_end(picture.digest)
+        return self._met_before(picture.digest) or not any(
+            isinstance(each, Source) and _passes(each.content) for each in picture.walk()
+        )
+
+    def _met_before(self, name: bytes) -> bool:
+        again = name in self._met
+        self._met[name] = None
+        self._met.move_to_end(name)
         if len(self._met) > _MET:
             self._met.popitem(last=False)
-        return again or not any(isinstance(each, Source) and _passes(each.content) for each in picture.walk())
+        return again
 
     def _painted(self, picture: Picture) -> Patch:
         if isinstance(picture, Source):
@@ -224,30 +231,40 @@ class Painter:
             gradings.append(grading)
             child = child.child
         if not gradings:
-            return self._stepped(self.patch(picture.child), picture.plan)
+            return self._stepped(self.patch(picture.child), picture.plan, picture.child)
         return graded(self.patch(child), gradings[::-1])
 
-    def _stepped(self, patch: Patch, plan: StepPlan) -> Patch:
+    def _stepped(self, patch: Patch, plan: StepPlan, child: Picture | None = None) -> Patch:
         self.pause()
-        step = plan.step
-        after = KINDS[step.kind].render(
-            patch,
-            step.values,
-            StepContext(
-                plan.matrix,
-                plan.window,
-                plan.rest,
-                self._frame_of(plan.exact),
-                {each.number: enlarged(self.patch(each.picture), each.coarse) for each in plan.shadows},
-                self._table,
-                plan.exact,
-            ),
+        step, kind = plan.step, KINDS[plan.step.kind]
+        context = StepContext(
+            plan.matrix,
+            plan.window,
+            plan.rest,
+            self._frame_of(plan.exact),
+            {each.number: enlarged(self.patch(each.picture), each.coarse) for each in plan.shadows},
+            self._table,
+            plan.exact,
         )
+        if isinstance(kind, Beneath) and child is not None and not patch.rect.empty:
+            after = kind.over(self._beneath(kind, patch, plan, child, context), patch, step.values, context)
+        else:
+            after = kind.render(patch, step.values, context)
         if plan.only is not None:
             after = within(after, plan.matrix, plan.only)
         if after is patch or step.mix >= 1 and not plan.masks:
             return after
         return mixed(patch, after, self._share(patch, after, step.mix, plan.masks))
+
+    def _beneath(self, kind: Beneath, patch: Patch, plan: StepPlan, child: Picture, context: StepContext) -> Patch:
+        """What lies below a picture, kept for the next one that covers the same."""
+        key = digest_of(("beneath", cover_of(child), plan.names()))
+        known = self._kept.find(key)
+        if known is None:
+            known = kind.beneath(patch, plan.step.values, context)
+            if self._met_before(key):
+                self._kept.keep(key, known, known.pixels.nbytes + 400)
+        return known
 
     def _share(self, before: Patch, after: Patch, share: float, masks: tuple[MaskPlan, ...]) -> float | np.ndarray:
         """How much of one picture is the other: a number, or one for each px of both their bounds."""

@@ -7,7 +7,7 @@ from functools import cached_property
 
 from ..moment.scene import GroupNow, Join, Layer, Scene, TreatmentNow
 from ..picture import Matrix, Nearness, Rect
-from .clip import hides_all_below
+from .covering import hides_all_below
 from .depths import entangled
 from .graph import Averaged, Blended, Crossed, Mixed, Picture, Seen, Shared, Source, Travelled
 from .shutter import plan_exposed

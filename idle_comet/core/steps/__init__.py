@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from .axis import Axis, axis_across
 from .backing import Backing
+from .beneath import Beneath
 from .cell import Cell
 from .colour_grade import ColourGrade
 from .colour_key import ColourKey
@@ -132,6 +133,7 @@ STAND = KINDS[Stand.kind]
 MIX = Parameter("mix", "Mix", "%", 1, 0, 1, 0, 1, neutral=1, shown_times=100)
 
 __all__ = [
+    "Beneath",
     "LENS",
     "SENSOR",
     "STAND",

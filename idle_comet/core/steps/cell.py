@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..picture import Matrix, Patch, Rect, field_of, framed, gathered, masked, parse_colour, within
+from ..remember import kept_field
 from .kind import Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour
 
@@ -20,6 +21,7 @@ class Cell(StepKind):
     kind = "cell"
     label = "Cell"
     group = "place"
+    covers_by_cover = True
     synonyms = ("picture in picture", "tuck", "split screen", "squeeze back", "quad", "pair", "arrangement", "inset")
     weakens = ("share",)
     says = "{share} % in its cell"
@@ -141,6 +143,7 @@ def _turned(values: Values, here: Rect) -> Matrix:
     return Matrix.turn(values["turn"] * values["share"]).about((here.x0 + here.x1) / 2, (here.y0 + here.y1) / 2)
 
 
+@kept_field
 def _inside(area: Rect, matrix: Matrix, rect: Rect, radius: float) -> np.ndarray:
     """(h, w) how far each px of an area lies inside a rectangle with round corners, in px of the frame; below 0
     outside."""

@@ -16,6 +16,7 @@ class Crop(StepKind):
     kind = "crop"
     label = "Crop"
     group = "place"
+    covers_by_cover = True
     synonyms = ("cut edges", "trim picture", "window", "letterbox edges")
     says = "{left}, {top}, {right}, {bottom}"
     keeps_means = True

@@ -10,6 +10,7 @@ class Grades(StepKind):
     """A kind that says by its `grading` what becomes of a colour."""
 
     group = "colour"
+    covers_by_cover = True
 
     def keeps_cover(self, values: Values) -> bool:
         return True

@@ -77,9 +77,9 @@ class StepContext:
     """What lies between a light, by its number, and what the step is done to, as that is painted."""
 
     table_of: Callable[[str], Cube | None] | None = None
+    """A table of colours of the film, by its media; None for one that is gone."""
     exact: bool = True
     """Whether it is painted as exported; a light picture may be made with less care."""
-    """A table of colours of the film, by its media; None for one that is gone."""
 
     @property
     def scale(self) -> float:
@@ -180,6 +180,8 @@ class StepKind:
     much larger the picture is shown for that."""
     with_source: bool = False
     """Whether it goes with the picture of the source: it stands still with it while the shutter is open."""
+    covers_by_cover: bool = False
+    """Whether what a picture covers after it depends on nothing of the picture but what it covers before."""
     flows: bool = False
     """Of a restless kind: whether it goes on while the shutter is open, and not from frame to frame only."""
     hears: bool = False

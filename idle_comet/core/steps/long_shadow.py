@@ -8,15 +8,16 @@ import cv2
 import numpy as np
 
 from ..motion import Strengths
-from ..picture import Patch, Rect, gathered, parse_colour
-from .kind import Ready, Rest, StepContext, StepKind, Values
+from ..picture import Patch, parse_colour
+from .beneath import Beneath
+from .kind import Ready, Rest, StepContext, Values
 from .parameter import Parameter, colour, share
 
 _LEFT = 0.04
 """What is left of a shadow that fades at its end."""
 
 
-class LongShadow(StepKind):
+class LongShadow(Beneath):
     """All that the ink passes over on a straight way; along it the shadow loses the same share at every px."""
 
     kind = "long_shadow"
@@ -44,15 +45,10 @@ class LongShadow(StepKind):
     def margin(self, values: Values, rest: Rest) -> float:
         return values["length"] + 2
 
-    def keeps_cover(self, values: Values) -> bool:
-        return True
-
     def changes_pixels(self, values: Values) -> bool:
         return values["length"] > 0 and values["strength"] > 0
 
-    def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
-        if patch.rect.empty:
-            return patch
+    def beneath(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         turn = math.radians(values["angle"])
         x, y = context.rest.anchor
         (ax, ay), (bx, by) = (
@@ -76,9 +72,7 @@ class LongShadow(StepKind):
             moved = _moved(cover, way[0] * step / long, way[1] * step / long)
             cover = np.maximum(cover, moved * np.float32(keeps ** (step / long)))
             done += step
-        shade = Patch(cover, patch.x - left, patch.y - above, colour=parse_colour(values["colour"]))
-        area = Rect(*context.window.whole())
-        return gathered([shade.faded(values["strength"] * patch.opacity), patch], area)
+        return Patch(cover, patch.x - left, patch.y - above, colour=parse_colour(values["colour"]))
 
 
 def _moved(cover: np.ndarray, dx: float, dy: float) -> np.ndarray:

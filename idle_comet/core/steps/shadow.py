@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 
-from ..picture import Patch, blur_patch, gathered, parse_colour, reach, shifted
-from .kind import Rest, StepContext, StepKind, Values
+from ..picture import Patch, blur_patch, parse_colour, reach, shifted
+from .beneath import Beneath
+from .kind import Rest, StepContext, Values
 from .parameter import Parameter, colour, share
 
 
-class Shadow(StepKind):
+class Shadow(Beneath):
     """It falls along an angle of the picture (0° to the right, clockwise), whatever the words do before."""
 
     kind = "shadow"
@@ -28,15 +29,10 @@ class Shadow(StepKind):
     def margin(self, values: Values, rest: Rest) -> float:
         return values["distance"] + reach(values["blur"])
 
-    def keeps_cover(self, values: Values) -> bool:
-        return True
-
     def changes_pixels(self, values: Values) -> bool:
         return values["strength"] > 0
 
-    def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
-        if patch.rect.empty:
-            return patch
+    def beneath(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         turn = math.radians(values["angle"])
         matrix = context.matrix
         dx, dy = math.cos(turn) * values["distance"], math.sin(turn) * values["distance"]
@@ -44,5 +40,4 @@ class Shadow(StepKind):
         x, y = context.rest.anchor
         (ax, ay), (bx, by) = matrix.map(x, y), matrix.map(x + dx, y + dy)
         shade = shifted(patch, bx - ax, by - ay, parse_colour(values["colour"]))
-        shade = blur_patch(shade, values["blur"] * context.scale, context.window)
-        return gathered([shade.faded(values["strength"] * patch.opacity), patch], context.window)
+        return blur_patch(shade, values["blur"] * context.scale, context.window)
