@@ -53,13 +53,13 @@ bits of any place lead to an entry, of one before the beginning too, and no plac
 
 @kernel("void(float32[:,::1], float32[:,:,::1])", fastmath=True)
 def _by_curves(rows, lines):
-    bits, to = np.uint32(lines.shape[1] - 1), np.float32(lines.shape[1] // 2) / np.float32(255)
+    bits, to = np.uint32(lines.shape[2] - 1), np.float32(lines.shape[2] // 2) / np.float32(255)
     for c in range(3):
-        row, line = rows[c], lines[c]
+        row, adds, times = rows[c], lines[0, c], lines[1, c]
         for x in range(rows.shape[1]):
             at = row[x] * to
             i = np.uint32(np.int32(at)) & bits
-            row[x] = line[i, 0] + line[i, 1] * at
+            row[x] = adds[i] + times[i] * at
 
 
 _DEEP = "float32[:,:,::1]"
@@ -76,8 +76,10 @@ def _solid_by_curves(row, rows, lines, weights, grey, alike):
     waits for memory the other is reckoned."""
     red, green, blue = rows[0], rows[1], rows[2]
     # One curve instead of three that are alike leaves more of the nearest memory to the px.
-    lines_r, lines_g, lines_b = lines[0], lines[0 if alike else 1], lines[0 if alike else 2]
-    bits, to = np.uint32(lines.shape[1] - 1), np.float32(lines.shape[1] // 2) / np.float32(255)
+    second, third = 0 if alike else 1, 0 if alike else 2
+    adds_r, adds_g, adds_b = lines[0, 0], lines[0, second], lines[0, third]
+    times_r, times_g, times_b = lines[1, 0], lines[1, second], lines[1, third]
+    bits, to = np.uint32(lines.shape[2] - 1), np.float32(lines.shape[2] // 2) / np.float32(255)
     least = np.float32(255)
     # Told as one run of numbers, which is gone through in larger strides.
     numbers, one, two, three = row.reshape(-1), np.uint64(1), np.uint64(2), np.uint64(3)
@@ -87,22 +89,22 @@ def _solid_by_curves(row, rows, lines, weights, grey, alike):
             n = x << two
             at = np.float32(numbers[n]) * a + np.float32(numbers[n + one]) * b + np.float32(numbers[n + two]) * c + d
             i = np.uint32(np.int32(at)) & bits
-            red[x] = lines_r[i, 0] + lines_r[i, 1] * at
-            green[x] = lines_g[i, 0] + lines_g[i, 1] * at
-            blue[x] = lines_b[i, 0] + lines_b[i, 1] * at
+            red[x] = adds_r[i] + times_r[i] * at
+            green[x] = adds_g[i] + times_g[i] * at
+            blue[x] = adds_b[i] + times_b[i] * at
             least = min(least, np.float32(numbers[n + three]))
         return least
     for x in range(np.uint64(row.shape[0])):
         n = x << two
         at = np.float32(numbers[n]) * to
         i = np.uint32(np.int32(at)) & bits
-        red[x] = lines_r[i, 0] + lines_r[i, 1] * at
+        red[x] = adds_r[i] + times_r[i] * at
         at = np.float32(numbers[n + one]) * to
         i = np.uint32(np.int32(at)) & bits
-        green[x] = lines_g[i, 0] + lines_g[i, 1] * at
+        green[x] = adds_g[i] + times_g[i] * at
         at = np.float32(numbers[n + two]) * to
         i = np.uint32(np.int32(at)) & bits
-        blue[x] = lines_b[i, 0] + lines_b[i, 1] * at
+        blue[x] = adds_b[i] + times_b[i] * at
         least = min(least, np.float32(numbers[n + three]))
     return least
 
@@ -130,7 +132,7 @@ def _solid_by_matrix(rows, into, matrix):
     fastmath=True,
 )
 def _grade(pixels, out, lines, matrices, has, shares):
-    """`lines` and `matrices` are those of every grading, (n, 3, 2048, 2) and (n, 2, 3, 4); `has` says whether it has a
+    """`lines` and `matrices` are those of every grading, (n, 2, 3, 2048) and (n, 2, 3, 4); `has` says whether it has a
     matrix before, curves, a matrix after; whether the one before makes all three channels the same, and whether its
     curves are the same."""
     width, count = pixels.shape[1], shares.shape[0]
@@ -185,14 +187,14 @@ def steps_of_tone() -> np.ndarray:
 
 
 def _told(curves: np.ndarray) -> np.ndarray:
-    """(3, 2048, 2) float64: the straight line of each step of a curve, values 0..255: what is added, and what the
+    """(2, 3, 2048) float64: the straight line of each step of a curve, values 0..255: what is added, and what the
     place, in steps, is multiplied by."""
-    lines = np.zeros((3, _TOLD, 2))
+    lines = np.zeros((2, 3, _TOLD))
     slopes = np.diff(curves * 255)
-    lines[:, :FINE, 0] = curves[:, :-1] * 255 - slopes * np.arange(FINE)
-    lines[:, :FINE, 1] = slopes
-    lines[:, FINE : FINE + FINE // 2, 0] = curves[:, -1:] * 255
-    lines[:, FINE + FINE // 2 :, 0] = curves[:, :1] * 255
+    lines[0, :, :FINE] = curves[:, :-1] * 255 - slopes * np.arange(FINE)
+    lines[1, :, :FINE] = slopes
+    lines[0, :, FINE : FINE + FINE // 2] = curves[:, -1:] * 255
+    lines[0, :, FINE + FINE // 2 :] = curves[:, :1] * 255
     return lines
 
 
@@ -203,7 +205,7 @@ def graded(patch: Patch, gradings: Sequence[Grading]) -> Patch:
         return patch
     plain = patch.pixels.dtype == np.uint8 and patch.colour is None
     pixels = np.ascontiguousarray(patch.pixels if plain or patch.colour is None else deepened(patch))
-    lines = np.zeros((len(gradings), 3, _TOLD, 2), np.float32)
+    lines = np.zeros((len(gradings), 2, 3, _TOLD), np.float32)
     matrices = np.zeros((len(gradings), 2, 3, 4), np.float32)
     has = np.zeros((len(gradings), 5), np.bool_)
     for n, each in enumerate(gradings):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..picture import GAMMA, LUMA, Grading, parse_colour, saturating, steps_of_tone
+from ..remember import kept
 from .grades import Grades
 from .kind import Values
 from .parameter import Parameter, colour, share
@@ -37,19 +38,31 @@ class ColourGrade(Grades):
         return any(values[each.name] != each.neutral for each in self.parameters if each.sort == "number")
 
     def grading(self, values: Values) -> Grading:
-        tone = np.minimum(1.0, (steps_of_tone() ** GAMMA * 2 ** values["exposure"])) ** (1 / GAMMA)
-        tone = (tone + values["brightness"] - 0.5) * (1 + values["contrast"]) + 0.5
-        tone = np.clip(tone, 0, 1) ** (1 / values["gamma"])
-        return Grading(np.tile(tone, (3, 1)), self._matrix(values))
+        return _grading(*(values[each.name] for each in self.parameters))
 
-    def _matrix(self, values: Values) -> np.ndarray | None:
-        if values["temperature"] == 0 and values["saturation"] == 1 and values["tint"] == 0:
-            return None
-        warm = np.sqrt(np.array([1.5, 1.0, 1 / 1.5])) ** values["temperature"]
-        warm /= float(np.dot(warm, LUMA))
-        whole = saturating(values["saturation"]) @ np.diag(warm)
-        if values["tint"] > 0:
-            tone = np.array(parse_colour(values["tone"])) / 255
-            tinted = np.outer(tone / max(1e-3, float(np.dot(tone, LUMA))), LUMA)
-            whole = (1 - values["tint"]) * whole + values["tint"] * tinted @ whole
-        return np.hstack([whole, np.zeros((3, 1))])
+
+@kept
+def _grading(
+    exposure: float,
+    brightness: float,
+    contrast: float,
+    gamma: float,
+    temperature: float,
+    saturation: float,
+    tone: str,
+    tint: float,
+) -> Grading:
+    curve = np.minimum(1.0, (steps_of_tone() ** GAMMA * 2**exposure)) ** (1 / GAMMA)
+    curve = (curve + brightness - 0.5) * (1 + contrast) + 0.5
+    curve = np.clip(curve, 0, 1) ** (1 / gamma)
+    curves = np.tile(curve, (3, 1))
+    if temperature == 0 and saturation == 1 and tint == 0:
+        return Grading(curves)
+    warm = np.sqrt(np.array([1.5, 1.0, 1 / 1.5])) ** temperature
+    warm /= float(np.dot(warm, LUMA))
+    whole = saturating(saturation) @ np.diag(warm)
+    if tint > 0:
+        colour = np.array(parse_colour(tone)) / 255
+        tinted = np.outer(colour / max(1e-3, float(np.dot(colour, LUMA))), LUMA)
+        whole = (1 - tint) * whole + tint * tinted @ whole
+    return Grading(curves, np.hstack([whole, np.zeros((3, 1))]))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..picture import Grading, steps_of_tone
+from ..remember import kept
 from .grades import Grades
 from .kind import Values
 from .parameter import Parameter
@@ -34,11 +35,22 @@ class LiftGammaGain(Grades):
         return not self.rests(values)
 
     def grading(self, values: Values) -> Grading:
-        v = steps_of_tone()
-        curves = []
-        for name, _ in _CHANNELS:
-            lift = values["lift"] + values[f"lift_{name}"]
-            gain = values["gain"] * values[f"gain_{name}"]
-            gamma = values["gamma"] * values[f"gamma_{name}"]
-            curves.append(np.clip(gain * (v + lift * (1 - v)), 0, 1) ** (1 / gamma))
-        return Grading(np.array(curves))
+        return _grading(
+            *(
+                (
+                    values["lift"] + values[f"lift_{name}"],
+                    values["gamma"] * values[f"gamma_{name}"],
+                    values["gain"] * values[f"gain_{name}"],
+                )
+                for name, _ in _CHANNELS
+            )
+        )
+
+
+@kept
+def _grading(*channels: tuple[float, float, float]) -> Grading:
+    """By the lift, gamma and gain of each channel."""
+    v = steps_of_tone()
+    return Grading(
+        np.array([np.clip(gain * (v + lift * (1 - v)), 0, 1) ** (1 / gamma) for lift, gamma, gain in channels])
+    )
