@@ -61,9 +61,9 @@ def in_time(frames, paint) -> tuple[int, list[float]]:
     return late, waits
 
 
-def played(name: str, film, folder: Path, frames, first=()) -> tuple[int, list[float]]:
-    """Frames late, and how long each took, through one painting process at 640×360 (the service has three); `first` are
-    painted before."""
+def played(name: str, film, folder: Path, frames, first=(), passes: int = 1) -> list[tuple[int, list[float]]]:
+    """Of each pass the frames late, and how long each took, through one painting process at 640×360 (the service has
+    three); `first` are painted before."""
     painter = PainterProcess(folder)
 
     def paint(number: int) -> float:
@@ -71,9 +71,9 @@ def played(name: str, film, folder: Path, frames, first=()) -> tuple[int, list[f
 
     for number in first:
         paint(number)
-    late, waits = in_time(frames, paint)
+    found = [in_time(frames, paint) for _ in range(passes)]
     painter.stop()
-    return late, waits
+    return found
 
 
 def close(name: str, checks: list[tuple[str, float, float]]) -> bool:

@@ -66,8 +66,9 @@ def run() -> bool:
     letters, model = _solid_type(), _model(folder)
     print(f"solid type   {1000 * letters:.0f} ms CPU a frame at 1280×720, 20 letters; asked 250")
     print(f"a model      {1000 * model:.0f} ms CPU a frame at 1280×720, {_TRIANGLES} triangles; asked 400")
-    late, waits = played("depth", planes(project, True, True), folder, FRAMES, FRAMES[::10])
-    print(f"100 frames at 640×360, painting p50 {ms(p50(waits))}, p95 {ms(p95(waits))}")
+    passes = played("depth", planes(project, True, True), folder, FRAMES, FRAMES[::10], passes=2)
+    for name, (late, waits) in zip(("first", "second"), passes):
+        print(f"100 frames at 640×360, {name} pass: {late} late, painting p50 {ms(p50(waits))}, p95 {ms(p95(waits))}")
     return close("depth", [("frames late", late, 0), ("solid type", letters / 0.25, 1), ("model", model / 0.4, 1)])
 
 

@@ -37,7 +37,7 @@ def quad(project: Project) -> Project:
 def run() -> bool:
     project, folder, _ = demo()
     film = quad(project)
-    late, waits = played("quad", film, folder, range(150), (0,))
+    [(late, waits)] = played("quad", film, folder, range(150), (0,))
     print(f"150 frames, painting p95 {ms(p95(waits))}, mean {ms(sum(waits) / len(waits))}")
     ratio = _exported(film, folder)
     return close("pictures", [("frames late", late, 0), ("export ratio", ratio, 2.5)])

@@ -8,7 +8,7 @@ from .common import close, demo, ms, p95, played
 
 def run() -> bool:
     project, folder, _ = demo()
-    late, waits = played("demo", project, folder, range(500), (0,))
+    [(late, waits)] = played("demo", project, folder, range(500), (0,))
     slow = sorted(((seconds, number) for number, seconds in enumerate(waits)), reverse=True)[:3]
     print("slowest: " + ", ".join(f"frame {number} {ms(seconds)}" for seconds, number in slow))
     print(

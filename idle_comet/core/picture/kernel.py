@@ -34,9 +34,9 @@ class Kernel:
             if self._compiled is None:
                 import numba
 
-                self._compiled = numba.njit(list(self._signatures), nogil=True, cache=True, fastmath=self._fastmath)(
-                    self._with_inner()
-                )
+                self._compiled = numba.njit(
+                    list(self._signatures), nogil=True, cache=True, fastmath=self._fastmath, error_model="numpy"
+                )(self._with_inner())
         return self._compiled
 
     def _with_inner(self) -> FunctionType:

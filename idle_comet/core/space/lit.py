@@ -17,7 +17,6 @@ from .shade import reached
 def _lit(light, back, plane, normal, lights, shadows, left, top):
     """`back` (3, 3) leads from px to the plane's own, `plane` (3, 3) has where its x and y go and its origin."""
     height, width = light.shape[0], light.shape[1]
-    way = np.empty(3)
     for y in range(height):
         py = y + top + 0.5
         for x in range(width):
@@ -34,9 +33,9 @@ def _lit(light, back, plane, normal, lights, shadows, left, top):
             az = plane[0, 2] * u + plane[1, 2] * v + plane[2, 2]
             r = g = b = 0.0
             for n in range(lights.shape[0]):
-                much = reached(lights[n], ax, ay, az, way)
+                much, wx, wy, wz = reached(lights, n, ax, ay, az)
                 if lights[n, 0] != 0:
-                    much *= max(0.0, normal[0] * way[0] + normal[1] * way[1] + normal[2] * way[2])
+                    much *= max(0.0, normal[0] * wx + normal[1] * wy + normal[2] * wz)
                     if shadows.shape[1] and much > 0:
                         much *= 1 - shadows[n, y, x]
                 r += much * lights[n, 7]

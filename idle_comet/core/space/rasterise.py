@@ -219,11 +219,13 @@ def _visible(made, order, top, places, depth, shown):
 def _resolved(made, surfaces, top, shown, places, eye, rows_of, lights, around, texels, sheets, out):
     """Shade a band: (rows, width, 4) light times coverage, and coverage."""
     rows, width, count = shown.shape
-    point, light, total = np.empty(8), np.empty(3), np.empty(3)
+    # A row's points are found first and shaded together.
+    points, light = np.empty((width * count, 8)), np.empty((width * count, 3))
+    parts, which = np.empty(width * count), np.empty(width * count, np.int64)
+    column, many = np.empty(width * count, np.int64), np.empty(width * count, np.int64)
     for y in range(rows):
+        found = 0
         for x in range(width):
-            covered = 0
-            total[0] = total[1] = total[2] = 0.0
             alike = True
             for s in range(1, count):
                 alike = alike and shown[y, x, s] == shown[y, x, 0]
@@ -244,7 +246,6 @@ def _resolved(made, surfaces, top, shown, places, eye, rows_of, lights, around, 
                         my += places[other, 1]
                 if again:
                     continue
-                covered += seen
                 px, py = x + mx / seen, y + top + my / seen
                 ax, ay, bx, by = made[t, 0, 0], made[t, 0, 1], made[t, 1, 0], made[t, 1, 1]
                 cx, cy = made[t, 2, 0], made[t, 2, 1]
@@ -255,19 +256,28 @@ def _resolved(made, surfaces, top, shown, places, eye, rows_of, lights, around, 
                 u, v, w = u * made[t, 0, 3], v * made[t, 1, 3], w * made[t, 2, 3]
                 whole = 1.0 / (u + v + w)
                 for n in range(8):
-                    point[n] = (u * made[t, 0, 4 + n] + v * made[t, 1, 4 + n] + w * made[t, 2, 4 + n]) * whole
+                    points[found, n] = (u * made[t, 0, 4 + n] + v * made[t, 1, 4 + n] + w * made[t, 2, 4 + n]) * whole
                 # Texels to a px, by how much of the texture the triangle shows on how much of the picture.
-                part = abs(
+                parts[found] = abs(
                     (made[t, 1, 10] - made[t, 0, 10]) * (made[t, 2, 11] - made[t, 0, 11])
                     - (made[t, 2, 10] - made[t, 0, 10]) * (made[t, 1, 11] - made[t, 0, 11])
                 ) / max(twice, 1e-12)
-                shaded(point, part, surfaces[t], eye, rows_of, lights, around, texels, sheets, light)
-                for n in range(3):
-                    total[n] += seen * min(light[n], 64.0)
-            if covered:
-                for n in range(3):
-                    out[y, x, n] = total[n] / covered
+                which[found], column[found], many[found] = surfaces[t], x, seen
+                found += 1
+        shaded(points, parts, which, found, eye, rows_of, lights, around, texels, sheets, light)
+        first = 0
+        while first < found:
+            x, last, covered = column[first], first, 0
+            r = g = b = 0.0
+            while last < found and column[last] == x:
+                r += many[last] * min(light[last, 0], 64.0)
+                g += many[last] * min(light[last, 1], 64.0)
+                b += many[last] * min(light[last, 2], 64.0)
+                covered += many[last]
+                last += 1
+            out[y, x, 0], out[y, x, 1], out[y, x, 2] = r / covered, g / covered, b / covered
             out[y, x, 3] = covered / count
+            first = last
 
 
 def rasterise(
