@@ -120,6 +120,35 @@ def test_a_bright_point_becomes_the_opening_and_keeps_its_light():
         assert np.abs(other[::-1, ::-1] / 255 - cover).max() < 1e-4, "what is nearer stands on its head"
 
 
+def test_a_highlight_shines_as_many_times_brighter_where_it_is_out_of_focus_and_only_there():
+    frame = Rect(0, 0, 120, 60)
+    pixels = np.zeros((60, 120, 4), np.float32)
+    pixels[..., 3] = 255
+    white, grey = (30, 30), (30, 90)
+    pixels[white][:3], pixels[grey][:3] = 255, 128
+    patch = Patch(pixels, 0, 0, extends=EVERYWHERE)
+    for times in (1.0, 6.0):
+        made = defocused(patch, Discs(13.0, 0, 0, 400, highlights=times), frame).pixels[..., 0] / 255
+        share = 1 / (math.pi * 6.5**2)
+        assert made[white] ** 2.4 == pytest.approx(times * share, rel=0.05)
+        # What is no highlight is spread as it is.
+        assert made[grey] ** 2.4 == pytest.approx((128 / 255) ** 2.4 * share, rel=0.05)
+    pixels[30, 60, :3] = 230
+    sharp_there = Discs(-60.5, 1.0, 0, 400, highlights=6.0)
+    assert defocused(patch, sharp_there, frame).pixels[30, 60, 0] == pytest.approx(230, abs=2)
+
+
+def test_the_camera_tells_its_lens_how_bright_highlights_are():
+    """What shines twice as bright before black covers twice as much of it."""
+    film = by_lens(board(width=12, height=12, z=900), stop=1.4)
+    film = edited(film, SetValue(clip="red", step="content", name="colour", value="#ffffff"))
+    dim, bright = (
+        coloured_frame(edited(film, SetValue(clip="eye", step="content", name="highlights", value=each)), 20)
+        for each in (1, 2)
+    )
+    assert bright.max() < 250 and bright.sum() / dim.sum() == pytest.approx(2, rel=0.05)
+
+
 @pytest.mark.parametrize("across", [0.0, 0.02, -0.05])
 def test_sizes_go_over_into_each_other(across):
     """From next to nothing to discs done where a px is four times as large: an even picture stays even, and light

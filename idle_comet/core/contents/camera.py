@@ -46,6 +46,7 @@ PARAMETERS = (
             Parameter("metres", "Frame is wide", "m", 1, 0.1, 10, 0.001, 10_000, neutral=1, digits=2, may_move=False),
             whole("blades", "Blades", 0, 0, 12),
             Parameter("roundness", "Roundness", "%", 0.4, 0, 1, 0, 1, neutral=0.4, shown_times=100, may_move=False),
+            Parameter("highlights", "Highlights", "×", 1, 1, 20, 1, 1000, neutral=1, digits=1, gentle=0.2),
         )
     ),
     *(
@@ -62,7 +63,8 @@ PARAMETERS = (
 towards the frame. Where it aims counts from the middle of the frame.
 
 Sharp is what lies as far ahead as its aim, and `focus` px more. `metres` says how large the world is, which lenses go
-by: how many metres a frame's width is. Fewer than three blades leave the opening round.
+by: how many metres a frame's width is. Fewer than three blades leave the opening round. A picture knows nothing
+brighter than white; by `highlights` what is white in it shone so many times as bright, where it is out of focus.
 
 A camera that is held turns as its situation has it (`motion/handheld.py`), and sways aside and up by `sway` mm for
 every degree it would turn at another time, so that what is near moves before what is far away."""

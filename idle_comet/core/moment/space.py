@@ -88,6 +88,7 @@ def eye_of(project: Project, camera: Clip, local: float) -> Eye:
     if values["sharp"] == "by the lens":
         opening = Opening(int(values["blades"]), values["roundness"])
         focus = thin_lens(lens, sensor, values["stop"], far + values["focus"], width, 1000 * metres, opening)
+        focus = focus._replace(highlights=values["highlights"])
     eye = looking_at(at, aim, values["roll"], width * lens / sensor, focus)
     if values["held"] == "still":
         return eye

@@ -41,6 +41,8 @@ class Focus(NamedTuple):
     sharp: float
     spread: float
     opening: Opening = Opening()
+    highlights: float = 1.0
+    """How many times as bright as white the brightest of a picture is taken to be."""
 
     def diameter(self, depth: float) -> float:
         """Px of the frame that a point so far ahead is spread over; below 0 one that is nearer than what is sharp."""

@@ -42,13 +42,14 @@ class Opening(NamedTuple):
 class Discs(NamedTuple):
     """How large a point of a plane is seen: px of diameter at each px (x, y) of a painted picture, `first` + x ·
     `across` + y · `down`, no more than `most`. Below 0 the point lies nearer than what is sharp, and its disc stands on
-    its head."""
+    its head. What is white is spread as if it was `highlights` times as bright."""
 
     first: float
     across: float
     down: float
     most: float
     opening: Opening = Opening()
+    highlights: float = 1.0
 
     def at(self, x: float, y: float) -> float:
         """Px of diameter, without its sign."""
@@ -95,7 +96,7 @@ def defocused(patch: Patch, discs: Discs, window: Rect, lightly: bool = False) -
     if patch.rect.empty or discs.widest(patch.rect) < 1:
         return patch
     if lightly and discs.narrowest(patch.rect) > _BLURRED:
-        fewer = Discs(discs.first / 2, discs.across, discs.down, discs.most / 2, discs.opening)
+        fewer = Discs(discs.first / 2, discs.across, discs.down, discs.most / 2, discs.opening, discs.highlights)
         around = Rect(*(each / 2 for each in window)).grown(1)
         few = defocused(_halved(patch), fewer, around)
         if few.rect.empty:
@@ -109,7 +110,11 @@ def defocused(patch: Patch, discs: Discs, window: Rect, lightly: bool = False) -
     if any(room):
         light = cv2.copyMakeBorder(light, room[1], room[3], room[0], room[2], cv2.BORDER_REPLICATE)
     x, y = patch.x - room[0], patch.y - room[1]
+    if discs.highlights > 1:
+        _outshine(light, discs.highlights, *_numbers(discs, x, y))
     out = _spread_over(light, discs, x, y, reach)
+    if discs.highlights > 1:
+        _cover_with_light(out)
     made = Patch(out, x - reach, y - reach, opacity=patch.opacity)
     # At a side where the picture goes on, what was added to it is of no use any more.
     kept = Rect(*(edge if side else far for edge, side, far in zip(patch.rect, sides, made.rect)))
@@ -117,6 +122,36 @@ def defocused(patch: Patch, discs: Discs, window: Rect, lightly: bool = False) -
     if cut.rect.empty:
         return cut
     return replace(cut, pixels=code_of(cut.pixels), extends=sides if any(sides) else NOWHERE)
+
+
+_DIM = 0.5
+"""Light, white being 1, up to which nothing is a highlight."""
+
+
+@kernel("void(float32[:,:,::1], float64, float64, float64, float64, float64)")
+def _outshine(light, times, first, across, down, most):
+    """What is white, and less so what is nearly white, as many times brighter as it is out of focus: from a disc of 1
+    px to one of 2 px."""
+    for y in range(light.shape[0]):
+        row = light[y]
+        for x in range(light.shape[1]):
+            luma = np.float32(0.2126) * row[x, 0] + np.float32(0.7152) * row[x, 1] + np.float32(0.0722) * row[x, 2]
+            part = (luma / max(row[x, 3], np.float32(1e-5)) - _DIM) / (1 - _DIM)
+            blurred = min(most, abs(first + x * across + y * down)) - 1
+            if part <= 0 or blurred <= 0:
+                continue
+            part = min(part, 1.0)
+            by = np.float32(1 + (times - 1) * part * part * min(blurred, 1.0))
+            row[x, 0], row[x, 1], row[x, 2] = row[x, 0] * by, row[x, 1] * by, row[x, 2] * by
+
+
+@kernel("void(float32[:,:,::1])")
+def _cover_with_light(light):
+    """No px more light than it covers: what shines brighter than white covers more, as far as there is more."""
+    for y in range(light.shape[0]):
+        row = light[y]
+        for x in range(light.shape[1]):
+            row[x, 3] = max(row[x, 3], min(max(row[x, 0], row[x, 1], row[x, 2]), np.float32(1)))
 
 
 def _spread_over(light: np.ndarray, discs: Discs, x: int, y: int, reach: int) -> np.ndarray:

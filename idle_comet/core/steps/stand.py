@@ -175,8 +175,8 @@ class Stand(StepKind):
         across, down, first = (-by * focus.spread * focus.sharp * each for each in near)
         if abs(across) * rest.width + abs(down) * rest.height < _ALIKE:
             alike = by * focus.diameter(eye.depth(self.middle(values, rest)))
-            return Discs(alike, 0.0, 0.0, by * most, focus.opening)
-        return Discs(first + by * focus.spread, across, down, by * most, focus.opening)
+            return Discs(alike, 0.0, 0.0, by * most, focus.opening, focus.highlights)
+        return Discs(first + by * focus.spread, across, down, by * most, focus.opening, focus.highlights)
 
     def _fitted(self, values: Values, rest: Rest, eye: Eye, focus: Focus, view: Matrix) -> Discs | None:
         """Through a view in perspective sizes do not run straight; as nearly as they do over what is inked."""
@@ -196,10 +196,12 @@ class Stand(StepKind):
         sizes = told[:, 2] * told[:, 3]
         most = _WIDEST * rest.width * float(told[:, 2].max())
         if len(found) < 4 or np.ptp(sizes) < _ALIKE:
-            return Discs(float(sizes.mean()), 0.0, 0.0, most, focus.opening)
+            return Discs(float(sizes.mean()), 0.0, 0.0, most, focus.opening, focus.highlights)
         middle = told[:, :2].mean(0)
         fit = np.linalg.lstsq(np.column_stack([told[:, :2] - middle, np.ones(len(told))]), sizes, rcond=None)[0]
-        return Discs(float(fit[2] - fit[:2] @ middle), float(fit[0]), float(fit[1]), most, focus.opening)
+        return Discs(
+            float(fit[2] - fit[:2] @ middle), float(fit[0]), float(fit[1]), most, focus.opening, focus.highlights
+        )
 
     def _cut(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         """What of the picture lies before its eye's end."""
