@@ -147,7 +147,14 @@ def turned(tilt, swing, roll):
 
 @pytest.mark.parametrize(
     "stands",
-    [{"swing": 35, "x": -120}, {"tilt": -40, "y": 60, "z": 400}, {"swing": -25, "tilt": 20, "roll": 15, "size": 1.4}],
+    [
+        {"swing": 35, "x": -120},
+        {"tilt": -40, "y": 60, "z": 400},
+        {"swing": -25, "tilt": 20, "roll": 15, "size": 1.4},
+        # Its front is seen from its very side.
+        {"swing": 90},
+        {"tilt": 90, "roll": 30},
+    ],
 )
 def test_a_block_lies_where_its_corners_are_seen(stands):
     film = solid(depth=120, stands=stands)
@@ -168,6 +175,20 @@ def test_a_block_lies_where_its_corners_are_seen(stands):
     assert abs(cover.sum() - np.abs(wanted).sum()) < 0.02 * around_it
     middle = [(np.indices(each.shape) * each).sum((1, 2)) / each.sum() for each in (cover, np.abs(wanted))]
     assert np.abs(middle[0] - middle[1]).max() < 0.02
+
+
+@pytest.mark.parametrize("step", [("tumble", "swing"), ("tumble", "tilt"), ("turn_over", "turn")])
+def test_a_body_that_turns_is_there_at_every_moment(step):
+    """Where its front is seen from its very side, it is as it was just before and just after."""
+    kind, name = step
+    seen = []
+    for degrees in (89.9, 90.0, 90.1):
+        film = edited(
+            solid(depth=120),
+            AddStep(clip="block", at=1, step=Step(id="turn", kind=kind, values={name: fixed(degrees)})),
+        )
+        seen.append(painted(film)[..., 0])
+    assert seen[1].sum() == pytest.approx((seen[0].sum() + seen[2].sum()) / 2, rel=0.02) and seen[1].sum() > 1e6
 
 
 def test_a_front_lies_where_flat_ink_does_through_any_step():

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from ..moment.scene import StepNow
 from ..picture import Matrix, Rect
-from ..steps import KINDS, Rest, Solid, enlargement
+from ..steps import KINDS, Rest, Solid, StepKind, Values, enlargement
 from ..type import Inking
 from .deep import Body, Deep
 from .graph import MaskPlan, Picture, Shadow, Stepped, StepPlan
@@ -61,6 +61,11 @@ class Back(NamedTuple):
                 window = window if seen.empty else seen
         placed = kind.place(step.values, rest)
         matrix = self.matrix if placed is None else self.matrix @ placed
+        if self.deep is not None and placed is not None and _gone(matrix, rest):
+            # A plane that is seen from its very side is not there; a body is.
+            step = step._replace(values=_beside(kind, step.values))
+            placed = kind.place(step.values, rest)
+            matrix = self.matrix if placed is None else self.matrix @ placed
         opacity = self.opacity * (1 - step.mix * (1 - kind.opacity(step.values)))
         if opacity <= 0 or _gone(matrix, rest):
             return None
@@ -77,6 +82,16 @@ class Back(NamedTuple):
         for step in self.steps:
             picture = Stepped(picture, step)
         return picture
+
+
+_BARELY = 0.003
+"""Degrees that nobody sees."""
+
+
+def _beside(kind: StepKind, values: Values) -> Values:
+    """The same step, turned by next to nothing."""
+    turns = [each.name for each in kind.parameters if each.unit == "°" and each.sort == "number"]
+    return {**values, **{name: values[name] + _BARELY for name in turns}}
 
 
 def _gone(matrix: Matrix, rest: Rest) -> bool:
