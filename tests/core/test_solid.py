@@ -270,6 +270,14 @@ def test_it_wears_a_picture_and_mirrors_its_surroundings():
     seen = Painter(One()).paint(plan(evaluate(film, 20), 1280, 720, True))
     left, right = seen[360, 560, :3].astype(int), seen[360, 720, :3].astype(int)
     assert left[0] > 100 and left[2] < 20 and right[2] > 100 and right[0] < 20
+    # Turned to the left its left side is seen, which has the picture only where it goes on to there.
+    turned = edited(film, SetValue(clip="block", step="stand", name="swing", value=-60.0))
+    for where, red in (("on the front", False), ("on all sides", True)):
+        around = edited(turned, SetChoice(clip="block", step="solid", name="worn", value=where))
+        seen = Painter(One()).paint(plan(evaluate(around, 20), 1280, 720, True)).astype(int)
+        side = seen[360, :, :3][np.argwhere(seen[360, :, 3] > 250).ravel()]
+        side = side[side.max(-1) > 8]
+        assert (side[0][0] > 3 * side[0][2]) == red, where
     film = edited(film, SetChoice(clip="block", step="solid", name="worn", value="all around, mirrored"))
     values = (("metal", 1), ("mirror", 1), ("rough", 0.2))
     metal = edited(film, *(SetValue(clip="block", step="solid", name=n, value=v) for n, v in values))

@@ -46,6 +46,9 @@ _FINEST = 6
 _DARKER = 0.34
 """Of the front's light: what sides are that have no colour of their own."""
 
+_SLANTED = 0.7
+"""Px along both axes of what a surface is worked like, for a px that a side goes back."""
+
 _UNIT, _FAR = 1.0, 2.0
 """How deep the edge and all of a body are when it is made; it is stretched to what is asked, so that a body that grows
 in depth is made once."""
@@ -203,19 +206,22 @@ def _finished(mesh: Mesh, solid: Solid) -> Mesh:
         normals = normals.copy()
         normals[of_edge] = stretched / np.maximum(np.linalg.norm(stretched, axis=-1, keepdims=True), 1e-12)
     wide, high = max(solid.box.x1 - solid.box.x0, 1e-6), max(solid.box.y1 - solid.box.y0, 1e-6)
-    places = (spots[mesh.faces][..., :2] - (solid.box.x0, solid.box.y0)) / (wide, high)
-    looks = dict(solid.looks)
+    looks, along = dict(solid.looks), spots[mesh.faces]
+    over = along[..., :2]
+    if looks["worn"] == "on all sides":
+        # A picture lies over the front as the ink does, and goes on over the sides as if it was folded back.
+        over = over + along[..., 2:] * normals[..., :2]
+    places = (over - (solid.box.x0, solid.box.y0)) / (wide, high)
     if looks["worked"] != "smooth" and not _wears(solid):
-        # In px of the frame, so that letters of any size are of one stuff; what goes back goes on.
-        along = spots[mesh.faces]
-        places = (along[..., :2] + along[..., 2:] * 0.7) / max(looks["coarse"], 1e-3)
+        # In px of the frame, so that letters of any size are of one stuff.
+        places = (along[..., :2] + along[..., 2:] * _SLANTED) / max(looks["coarse"], 1e-3)
         return mesh._replace(spots=spots, normals=normals, places=places)
     return mesh._replace(spots=spots, normals=normals, places=_covering(places, solid, wide / high))
 
 
 def _wears(solid: Solid) -> bool:
     """Whether its front has a picture on it."""
-    return solid.picture is not None and dict(solid.looks)["worn"] == "on the front"
+    return solid.picture is not None and dict(solid.looks)["worn"] != "all around, mirrored"
 
 
 def _covering(places: np.ndarray, solid: Solid, ratio: float) -> np.ndarray:
@@ -248,6 +254,10 @@ class _Looks:
             if values["sides"] == "in their own colours":
                 edge, side = (as_light(parse_colour(values[f"{name}_colour"])) for name in ("edge", "side"))
             stuff, worn = self._stuff(solid, values), self._worn(solid)
+            if worn >= 0 and values["worn"] == "on all sides":
+                stuff = (worn, -1)
+                if values["sides"] != "in their own colours":
+                    edge, side = np.ones(3), np.full(3, _DARKER)
             assert (FRONT, EDGE, SIDE) == (0, 1, 2)
             begin = len(self._rows)
             in_front = (np.ones(3, np.float32), (worn, -1)) if worn >= 0 else (front, stuff)
