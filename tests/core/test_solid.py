@@ -330,3 +330,58 @@ def test_absurd_places_are_painted_or_leave_nothing_and_never_fail():
         ).all()
     with pytest.raises(EditError, match="f-number"):
         edited(film, SetValue(clip="eye", step="content", name="stop", value=0))
+
+
+@pytest.mark.parametrize("upper", [False, True])
+def test_a_body_is_cut_where_a_plane_goes_through_it(upper):
+    """A block beside the middle, whose inner side is seen: a board that stands through it hides that side behind where
+    it meets it, whichever of the two lies above the other on the timeline."""
+
+    def board(film):
+        return edited(
+            film,
+            AddShape(clip="board", frame=0, length=50, width=1400, height=800),
+            SetValue(clip="board", step="content", name="colour", value="#0000ff"),
+            AddStep(clip="board", at=0, step=Step(id="stand", kind="stand", values={"z": fixed(100.0)})),
+        )
+
+    block = {"depth": 240, "stands": {"x": -420}}
+    film = (
+        board(solid(**block))
+        if upper
+        else solid(board(Project(settings=Settings(name="S", background="#000000"))), **block)
+    )
+    row = painted(film)[360]
+    blue = (row[:, 2] > 1.5 * row[:, 0] + 40).astype(float)
+    side = 640 + (-420 + 150) * AWAY / (AWAY + np.array([0.0, 100.0, 240.0]))
+    seen = np.argmax(blue[round(side[0]) :]) + round(side[0])
+    assert side[1] - 1.1 < seen < side[1] + 1.1 < side[2], (seen, side)
+    # And the block's own front lies before the board.
+    assert blue[round(side[0]) - 20] == 0
+
+
+def test_words_that_stand_through_each_other_hide_each_other_where_they_are_behind():
+    """Two blocks that cross, turned by a right angle to each other: on either side of where they meet another one is in
+    front, and what is seen is the same whichever lies above."""
+
+    def two(first, second):
+        film = Project(settings=Settings(name="S", background="#000000"))
+        for id, swing, colour in (first, second):
+            film = edited(
+                film,
+                AddShape(clip=id, frame=0, length=50, width=400, height=200),
+                SetValue(clip=id, step="content", name="colour", value=colour),
+                AddStep(
+                    clip=id,
+                    at=0,
+                    step=Step(id="s", kind="solid", values={"depth": fixed(40.0)}, choices={"bevel": "none"}),
+                ),
+                SetValue(clip=id, step="stand", name="swing", value=swing),
+            )
+        return painted(film)[..., :3]
+
+    red, blue = ("red", 45.0, "#ff0000"), ("blue", -45.0, "#0000ff")
+    one, other = two(red, blue), two(blue, red)
+    assert np.abs(one - other).mean() < 0.02
+    left, right = one[340:380, 520:600].mean((0, 1)), one[340:380, 690:770].mean((0, 1))
+    assert (left[0] - left[2]) * (right[0] - right[2]) < 0, "each is in front on one side"

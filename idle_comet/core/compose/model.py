@@ -11,16 +11,36 @@ from ..picture import Matrix, Patch, Rect, turned_axes
 from ..space import LightNow, Painted, Triangles, around, rasterise, rows_of, usual
 from ..space.model import Material, ReadModel, box_of, drawn_in, placed
 from .deep import Deep, array, deep_in
-from .solid import seen_through
+from .solid import nearness_in, seen_through
 from .textures import Textures, turned_around
 
 
 def paint_model(model: ReadModel, now: ModelNow, deep: Deep, window: Rect, exact: bool) -> Patch:
     """A model as far as it lies in a window."""
     x0, y0, x1, y1 = window.whole()
+    triangles = _triangles(model, now, deep, window)
+    if triangles is None:
+        return Patch.empty()
+    lights = usual(now.width) if now.lights is None else now.lights
+    painted = _painted(model, dict(now.values), lights)
+    if deep.eye.until < math.inf:
+        # What a light sees is a shadow.
+        painted = painted.shape_alone
+    pixels, left, top = rasterise(triangles, painted, np.array(deep.eye.at), x1 - x0, y1 - y0, exact, deep.eye.until)
+    return Patch(pixels, x0 + left, y0 + top) if pixels.size else Patch.empty()
+
+
+def model_nearness(model: ReadModel, now: ModelNow, deep: Deep, window: Rect) -> Patch:
+    """How near a model is at each px of what it covers (see `nearness_of`)."""
+    return nearness_in(_triangles(model, now, deep, window), window)
+
+
+def _triangles(model: ReadModel, now: ModelNow, deep: Deep, window: Rect) -> Triangles | None:
+    """What is to be seen of a model, from the corner of a window on."""
+    x0, y0, _, _ = window.whole()
     values = dict(now.values)
     if values["size"] <= 0:
-        return Patch.empty()
+        return None
     view = Matrix.shift(-x0, -y0) @ deep.view
     x, y = now.width / 2, now.height / 2
     own = drawn_in(box_of(model), values["size"], x, y)
@@ -43,17 +63,8 @@ def paint_model(model: ReadModel, now: ModelNow, deep: Deep, window: Rect, exact
         surfaces.append(mesh_surfaces)
         opened.append(open_ones[mesh_surfaces])
     if not corners:
-        return Patch.empty()
-    triangles = Triangles(
-        np.concatenate(corners), np.concatenate(carried), np.concatenate(surfaces), np.concatenate(opened)
-    )
-    lights = usual(now.width) if now.lights is None else now.lights
-    painted = _painted(model, values, lights)
-    if deep.eye.until < math.inf:
-        # What a light sees is a shadow.
-        painted = painted.shape_alone
-    pixels, left, top = rasterise(triangles, painted, np.array(deep.eye.at), x1 - x0, y1 - y0, exact, deep.eye.until)
-    return Patch(pixels, x0 + left, y0 + top) if pixels.size else Patch.empty()
+        return None
+    return Triangles(*(np.concatenate(each) for each in (corners, carried, surfaces, opened)))
 
 
 def _painted(model: ReadModel, values: dict[str, object], lights: tuple[LightNow, ...]) -> Painted:

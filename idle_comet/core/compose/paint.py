@@ -37,7 +37,7 @@ from ..space.model import ReadModel
 from ..steps import KINDS, Beneath, StepContext
 from ..type import paint_text
 from .covering import cover_of
-from .deep import Deep
+from .deep import Body, Deep
 from .generated import generate
 from .graph import (
     Averaged,
@@ -57,10 +57,10 @@ from .graph import (
 from .joining import joined
 from .laying import filled, laid, laid_clear, laid_over_nothing
 from .masks import share_of, within
-from .model import paint_model
+from .model import model_nearness, paint_model
 from .plan import Plan
 from .shape import paint_shape
-from .solid import bodies, paint_solid
+from .solid import bodies, paint_solid, solid_nearness
 
 
 class PictureMissing(LookupError):
@@ -171,7 +171,8 @@ class Painter:
         if isinstance(picture, Blended):
             return self._blended(picture)
         if isinstance(picture, Crossed):
-            return crossed([self._seen(child) for child in picture.children], picture.near, picture.window)
+            seen = [self._seen(child) for child in picture.children]
+            return crossed(seen, picture.near, picture.window, [self._nearness(child) for child in picture.children])
         if isinstance(picture, Shared):
             before, after = self.patch(picture.before), self.patch(picture.after)
             return mixed(before, after, self._share(before, after, picture.share, picture.masks))
@@ -297,6 +298,25 @@ class Painter:
         return warp_picture(
             picture, matrix, source.window, not alpha, source.frame, source.exact, self._kept, source.moves
         )
+
+    def _nearness(self, seen: Seen) -> Patch | None:
+        """How near a body is at each px; None of anything that is a plane."""
+        picture = seen.picture
+        while isinstance(picture, Stepped):
+            picture = picture.child
+        if not isinstance(picture, Source):
+            return None
+        content, poses = picture.content, [pose for pose in picture.poses if pose.solid and pose.opacity > 0]
+        deep = next((pose.solid.deep if isinstance(pose.solid, Body) else pose.solid for pose in poses), None)
+        # Through another view in perspective, how near it is is told as of a plane.
+        if not isinstance(deep, Deep) or not deep.view.flat:
+            return None
+        if isinstance(content, (TextNow, ShapeNow)):
+            return solid_nearness(content, poses, picture.window, self._frame_of(picture.exact))
+        if not isinstance(content, ModelNow) or not isinstance(self._sources, ModelSources):
+            return None
+        known = None if content.media in self.missing else self._sources.model(content.media)
+        return known and model_nearness(known, content, deep, picture.window)
 
     def _model(self, content: ModelNow, source: Source) -> Patch:
         """A model; one that is missing is a plane that says so."""

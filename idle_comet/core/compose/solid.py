@@ -24,6 +24,7 @@ from ..space import (
     around_of,
     extruded,
     joined,
+    nearness_of,
     rasterise,
     region_of,
     rows_of,
@@ -74,8 +75,38 @@ def paint_solid(
     return made[0] if len(made) == 1 else gathered(made, window)
 
 
+def solid_nearness(content: TextNow | ShapeNow, poses: Sequence[Pose], window: Rect, frame_of: FrameOf) -> Patch:
+    """How near poses that are solid are at each px of what they cover (see `nearness_of`)."""
+    triangles, _ = _triangles(content, poses, window, frame_of)
+    return nearness_in(triangles, window)
+
+
+def nearness_in(triangles: Triangles | None, window: Rect) -> Patch:
+    """How near triangles are that were told from the corner of a window, where that lies."""
+    if triangles is None:
+        return Patch.empty()
+    x0, y0, x1, y1 = window.whole()
+    near, left, top = nearness_of(triangles, x1 - x0, y1 - y0)
+    return Patch(near, x0 + left, y0 + top, colour=(0, 0, 0)) if near.size else Patch.empty()
+
+
 def _painted(content: TextNow | ShapeNow, poses: Sequence[Pose], window: Rect, exact: bool, frame_of: FrameOf) -> Patch:
     x0, y0, x1, y1 = window.whole()
+    triangles, looks = _triangles(content, poses, window, frame_of)
+    if triangles is None:
+        return Patch.empty()
+    first = poses[0].solid
+    assert isinstance(first, Body)
+    eye = first.deep.eye
+    pixels, left, top = rasterise(triangles, looks.painted(eye), np.array(eye.at), x1 - x0, y1 - y0, exact, eye.until)
+    return Patch(pixels, x0 + left, y0 + top) if pixels.size else Patch.empty()
+
+
+def _triangles(
+    content: TextNow | ShapeNow, poses: Sequence[Pose], window: Rect, frame_of: FrameOf
+) -> tuple[Triangles | None, _Looks]:
+    """What is to be seen of poses that are solid, from the corner of a window on, and what it looks like."""
+    x0, y0, _, _ = window.whole()
     first = poses[0].solid
     assert isinstance(first, Body)
     looks = _Looks(first.solid, first.deep.frame[0], frame_of)
@@ -91,16 +122,9 @@ def _painted(content: TextNow | ShapeNow, poses: Sequence[Pose], window: Rect, e
                 carried.append(seen[1])
                 surfaces.append(looks.rows(body.solid, colour)[mesh.surfaces[seen[2]]])
     if not corners:
-        return Patch.empty()
-    triangles = Triangles(
-        np.concatenate(corners),
-        np.concatenate(carried),
-        np.concatenate(surfaces),
-        np.zeros(sum(map(len, corners)), np.bool_),
-    )
-    eye = first.deep.eye
-    pixels, left, top = rasterise(triangles, looks.painted(eye), np.array(eye.at), x1 - x0, y1 - y0, exact, eye.until)
-    return Patch(pixels, x0 + left, y0 + top) if pixels.size else Patch.empty()
+        return None, looks
+    closed = np.zeros(sum(map(len, corners)), np.bool_)
+    return Triangles(np.concatenate(corners), np.concatenate(carried), np.concatenate(surfaces), closed), looks
 
 
 def seen_through(

@@ -5,7 +5,7 @@ from .extrude import BEVELS, EDGE, FRONT, SIDE, Bevel, Cut, extruded, region_of
 from .lights import LightNow, rows_of, usual
 from .lit import lit
 from .mesh import Mesh, face_normals, joined, smoothed
-from .rasterise import Triangles, rasterise
+from .rasterise import Triangles, nearness_of, rasterise
 from .shade import Painted
 from .wear import WORKED, Worked, worked
 
@@ -31,6 +31,7 @@ __all__ = [
     "face_normals",
     "joined",
     "lit",
+    "nearness_of",
     "rasterise",
     "region_of",
     "rows_of",

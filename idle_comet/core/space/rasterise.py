@@ -9,7 +9,7 @@ bytes anywhere.
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import Iterator, NamedTuple
 
 import numpy as np
 
@@ -280,17 +280,28 @@ def _resolved(made, surfaces, top, shown, places, eye, rows_of, lights, around, 
             first = last
 
 
-def rasterise(
-    triangles: Triangles, painted: Painted, eye: np.ndarray, width: int, height: int, exact: bool, far: float = np.inf
-) -> tuple[np.ndarray, int, int]:
-    """(h, w, 4) float32 premultiplied code values of what is seen within a picture, and where its corner lies.
+class _Ready(NamedTuple):
+    """Triangles on the picture, sorted into bands of rows: `made` (n, 3, 12) with the surface of each, counted from a
+    corner (`left`, `top`) of what they cover, so `wide` and `high`; `order` has those of one band after the other, each
+    from `begins` on."""
 
-    `eye` (3,) is where it is seen from in the world; nothing is seen whose w is not
-    below `far`. What is brighter than white is white."""
-    nothing = np.zeros((0, 0, 4), np.float32), 0, 0
+    made: np.ndarray
+    surfaces: np.ndarray
+    left: int
+    top: int
+    wide: int
+    high: int
+    begins: np.ndarray
+    order: np.ndarray
+
+    def band(self, number: int) -> np.ndarray:
+        return self.order[self.begins[number] : self.begins[number + 1]]
+
+
+def _ready(triangles: Triangles, width: int, height: int, far: float) -> _Ready | None:
     corners = np.ascontiguousarray(triangles.corners, np.float64)
     if not len(corners):
-        return nothing
+        return None
     near = _NEAR * max(float(np.abs(corners[..., 3]).max()), 1e-9)
     room = _count_cut(corners, near, far)
     made = np.empty((room, 3, WIDE))
@@ -308,36 +319,67 @@ def rasterise(
         surfaces,
     )
     if not count:
-        return nothing
+        return None
     made, surfaces = made[:count], surfaces[:count]
     left, top = (max(0, int(np.floor(made[..., n].min()))) for n in (0, 1))
     right = min(width, int(np.ceil(made[..., 0].max())))
     foot = min(height, int(np.ceil(made[..., 1].max())))
     if left >= right or top >= foot:
-        return nothing
+        return None
     made[..., 0] -= left
     made[..., 1] -= top
-    wide, high = right - left, foot - top
-    bands = -(-high // _BAND)
-    begins = np.zeros(bands + 1, np.int64)
+    high = foot - top
+    begins = np.zeros(-(-high // _BAND) + 1, np.int64)
     _bands(made, _BAND, high, begins, np.empty(0, np.int64))
     order = np.empty(int(begins[-1]), np.int64)
     _bands(made, _BAND, high, begins, order)
+    return _Ready(made, surfaces, left, top, right - left, high, begins, order)
+
+
+def _each_band(ready: _Ready, places: np.ndarray) -> Iterator[tuple[int, int, np.ndarray, np.ndarray]]:
+    """First and last row of every band that shows anything, how near the nearest is at each place, and which."""
+    depth = np.empty((_BAND, ready.wide, len(places)))
+    shown = np.empty((_BAND, ready.wide, len(places)), np.int32)
+    for number in range(len(ready.begins) - 1):
+        first, order = number * _BAND, ready.band(number)
+        last = min(ready.high, first + _BAND)
+        if len(order):
+            rows = last - first
+            depth[:] = np.inf
+            shown[:] = -1
+            _visible(ready.made, order, first, places, depth[:rows], shown[:rows])
+            yield first, last, depth[:rows], shown[:rows]
+
+
+def rasterise(
+    triangles: Triangles, painted: Painted, eye: np.ndarray, width: int, height: int, exact: bool, far: float = np.inf
+) -> tuple[np.ndarray, int, int]:
+    """(h, w, 4) float32 premultiplied code values of what is seen within a picture, and where its corner lies.
+
+    `eye` (3,) is where it is seen from in the world; nothing is seen whose w is not
+    below `far`. What is brighter than white is white."""
+    ready = _ready(triangles, width, height, far)
+    if ready is None:
+        return np.zeros((0, 0, 4), np.float32), 0, 0
     places = _MANY if exact else _FEW
-    out = np.zeros((high, wide, 4), np.float32)
-    depth = np.empty((_BAND, wide, len(places)))
-    shown = np.empty((_BAND, wide, len(places)), np.int32)
+    out = np.zeros((ready.high, ready.wide, 4), np.float32)
     at = np.ascontiguousarray(eye, np.float64)
-    for band in range(bands):
-        first, last = band * _BAND, min(high, (band + 1) * _BAND)
-        if begins[band] == begins[band + 1]:
-            continue
-        rows = last - first
-        depth[:] = np.inf
-        shown[:] = -1
-        _visible(made, order[begins[band] : begins[band + 1]], first, places, depth[:rows], shown[:rows])
-        _resolved(made, surfaces, float(first), shown[:rows], places, at, *painted, out[first:last])
-    return _encoded(out), left, top
+    for first, last, _, shown in _each_band(ready, places):
+        _resolved(ready.made, ready.surfaces, float(first), shown, places, at, *painted, out[first:last])
+    return _encoded(out), ready.left, ready.top
+
+
+def nearness_of(triangles: Triangles, width: int, height: int) -> tuple[np.ndarray, int, int]:
+    """(h, w) float32 of what is seen within a picture, and where its corner lies: one by how far ahead the nearest is
+    at each px, on the mean of the places that show anything; 0 where none does."""
+    ready = _ready(triangles, width, height, np.inf)
+    if ready is None:
+        return np.zeros((0, 0), np.float32), 0, 0
+    out = np.zeros((ready.high, ready.wide), np.float32)
+    for first, last, depth, _ in _each_band(ready, _FEW):
+        there = np.isfinite(depth)
+        out[first:last] = -np.where(there, depth, 0).sum(-1) / np.maximum(there.sum(-1), 1)
+    return out, ready.left, ready.top
 
 
 def _encoded(light: np.ndarray) -> np.ndarray:

@@ -244,6 +244,11 @@ class StepKind:
         return type(self).place is not StepKind.place
 
     @property
+    def turns_in_depth(self) -> bool:
+        """Whether it turns what it is done to out of its plane (see `seen_from`)."""
+        return type(self).seen_from is not StepKind.seen_from
+
+    @property
     def hides(self) -> bool:
         """Whether there are values at which nothing may be seen (see `hidden`)."""
         return type(self).hidden is not StepKind.hidden
