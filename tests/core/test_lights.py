@@ -208,3 +208,51 @@ def test_shadows_stay_while_the_shutter_is_open():
     still = light(film, width=320, height=180)[..., 0]
     open_one = light(edited(film, SetShutter(shutter=Shutter(angle=180))), width=320, height=180)[..., 0]
     assert np.abs(still - open_one).mean() < 0.03 and np.abs(still - open_one).max() > 0.01
+
+
+def block(film=None, depth=40.0, **given):
+    """A board that is solid, and matt."""
+    film = board(film, **given)
+    matt = {"depth": depth, "metal": 0, "rough": 1, "shine": 0, "mirror": 0}
+    step = Step(
+        id="solid", kind="solid", values={n: fixed(float(v)) for n, v in matt.items()}, choices={"bevel": "none"}
+    )
+    return edited(film, AddStep(clip=given.get("id", "wall"), at=0, step=step))
+
+
+@pytest.mark.parametrize("wide", [0, 120])
+def test_a_body_throws_its_shadow_on_another_where_geometry_has_it(wide):
+    """A rod before a block: on the block's front its shadow's edges lie where straight lines from the light lead, and a
+    wide light's are as wide as it is seen past the rod. Everywhere else nothing changes."""
+    film = block(block(size=(900, 500)), id="rod", size=(60, 900), depth=1.0, x=-100, z=-200)
+    places = {"x": -600, "y": 0, "z": -1200, "size": wide}
+    bare, thrown = (light(lit(film, shadows=each, **places))[360, :, 1] for each in ("none", "cast"))
+    on = slice(570, 1080)
+    share = thrown[on] / bare[on]
+    assert share.min() < 0.02 and share[200:].min() > 0.99, "in the middle it is dark, and far off it is as it was"
+    edges = 640 + np.array([-600 + (x + 600) * 1200 / 1000 for x in (-130.0, -70.0)])
+    columns = np.arange(on.start, on.stop) + 0.5
+    half = [columns[np.flatnonzero(np.diff(share < 0.5))[n]] + 0.5 for n in (0, 1)]
+    # As near as two px of what the light sees.
+    assert np.abs(half - edges).max() < (2.2 if wide == 0 else 3)
+    # A round light is half hidden over 0.4 of its width.
+    falls = ((share > 0.25) & (share < 0.75)).sum() / 2
+    assert falls <= 1 if wide == 0 else falls == pytest.approx(0.404 * wide * 200 / 1000, rel=0.25)
+
+
+def test_a_body_is_not_in_its_own_way():
+    """A ball of boards: turned block by block, what faces the light is as bright with shadows as without, and a letter
+    throws its shadow on its neighbour."""
+    for swing in (0.0, 25.0, 50.0):
+        film = block(size=(500, 400), depth=200.0, swing=swing, tilt=20)
+        bare, thrown = (light(lit(film, shadows=each, x=-900, y=-700, z=-1500, size=60)) for each in ("none", "cast"))
+        assert np.abs(thrown - bare).max() < 0.02
+
+
+def test_a_model_lies_in_the_shadow_of_what_is_before_the_light():
+    film = block(block(size=(400, 400)), id="rod", size=(400, 400), depth=20.0, z=-400, x=-700)
+    seen = [
+        light(lit(film, shadows=each, x=-1400, y=0, z=-800, size=0))[360, 640 - 150 : 640 + 150, 1]
+        for each in ("none", "cast")
+    ]
+    assert seen[0].min() > 0.2 and seen[1].max() < 0.02

@@ -9,7 +9,7 @@ from ..picture import Matrix, Rect
 from ..steps import KINDS, Rest, Solid, StepKind, Values, enlargement
 from ..type import Inking
 from .deep import Body, Deep
-from .graph import MaskPlan, Picture, Shadow, Stepped, StepPlan
+from .graph import MaskPlan, Picture, Shadow, Source, Stepped, StepPlan
 
 
 class Back(NamedTuple):
@@ -26,6 +26,8 @@ class Back(NamedTuple):
     deep: Deep | None = None
     """Where it stands in space, of a clip that may be solid."""
     solid: Solid | None = None
+    around: tuple[Source, ...] = ()
+    """Of a clip that may be solid, others that may be between it and a light."""
 
     @property
     def body(self) -> Body | None:
@@ -75,7 +77,7 @@ class Back(NamedTuple):
         if deep is not None:
             deep = deep.before(kind, step.values, rest, placed, self.matrix)
             solid = self.solid or (kind.solid(step.values, rest) if step.mix > 0 else None)
-        return Back(matrix, window, self.exact, opacity, steps, inking, self.spreads, deep, solid)
+        return Back(matrix, window, self.exact, opacity, steps, inking, self.spreads, deep, solid, self.around)
 
     def over(self, picture: Picture) -> Picture:
         """The picture with the steps done to it."""

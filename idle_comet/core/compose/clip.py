@@ -11,7 +11,7 @@ from ..steps import KINDS
 from ..type import Inking, Pose
 from .back import Back
 from .deep import deep_in
-from .graph import Blended, MaskPlan, Picture, Seen, Shared, Source
+from .graph import Blended, MaskPlan, Picture, Seen, Shared, Source, Stepped
 from .letters import adds, letters_of, splits
 from .masks import around_edge
 from .shadows import shadows_on
@@ -24,7 +24,8 @@ def plan_clip(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
     sight = sight._replace(moves=sight.moves or layer.moves)
     active = [step for step in layer.steps if step.mix > 0 or step.parts]
     deep = deep_in(sight.width, sight.height, sight.view) if may_be_solid(layer) else None
-    back = Back(sight.view, sight.window, sight.exact, spreads=sight.spreads, deep=deep)
+    around = () if deep is None else others_between(layer, sight, inside)
+    back = Back(sight.view, sight.window, sight.exact, spreads=sight.spreads, deep=deep, around=around)
     planned = _chain(layer, standing, active, back, sight, inside)
     if planned is None:
         return None
@@ -139,9 +140,27 @@ def _content(layer: Layer, standing: Standing, back: Back, sight: Sight, inside:
             return None
     if isinstance(content, ModelNow):
         pose = Pose(None, matrix, solid=back.deep)
-        return back.over(Source(content, matrix, back.window, sight.frame, sight.exact, (pose,))), back.opacity
+        source = Source(content, matrix, back.window, sight.frame, sight.exact, (pose,), around=back.around)
+        return back.over(source), back.opacity
     poses = (Pose(None, matrix, 1.0, back.inking, solid=body),) if body or isinstance(content, TextNow) else ()
-    return back.over(Source(content, matrix, back.window, sight.frame, sight.exact, poses, sight.moves)), back.opacity
+    source = Source(content, matrix, back.window, sight.frame, sight.exact, poses, sight.moves, back.around)
+    return back.over(source), back.opacity
+
+
+def others_between(layer: Layer, sight: Sight, inside: Inside) -> tuple[Source, ...]:
+    """Other bodies that may be between a body and a light."""
+    found = []
+    for caster in (each for step in layer.steps for each in step.casters):
+        if not may_be_solid(caster):
+            continue
+        alone = tuple(step._replace(casters=()) for step in caster.steps)
+        seen = inside.clip(caster._replace(steps=alone, blend="normal"), sight)
+        picture = seen and seen.picture
+        while isinstance(picture, Stepped):
+            picture = picture.child
+        if isinstance(picture, Source):
+            found.append(picture)
+    return tuple(found)
 
 
 def bounds_of(

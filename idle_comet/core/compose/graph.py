@@ -63,10 +63,13 @@ class Source(Picture):
     exact: bool
     poses: tuple[Pose, ...] = ()
     moves: bool = False
+    around: tuple["Source", ...] = ()
+    """Of a body, others that may be between it and a light."""
 
     def names(self) -> tuple[Any, ...]:
         poses = [pose.name for pose in self.poses]
-        return (self.content, self.matrix, self.window, self.frame, self.exact, poses, self.moves)
+        around = [each.digest for each in self.around]
+        return (self.content, self.matrix, self.window, self.frame, self.exact, poses, self.moves, around)
 
 
 @dataclass(frozen=True)

@@ -203,15 +203,15 @@ def together(
         return None
     picture: Picture
     if stepped:
-        own = [Seen(back.over(_source(content, (pose,), back.window, sight))) for pose, back in visible]
+        own = [Seen(back.over(_source(content, (pose,), back.window, sight, tail))) for pose, back in visible]
         picture = Blended(tuple(own), window)
     else:
-        picture = _source(content, tuple(pose for pose, _ in visible), window, sight)
+        picture = _source(content, tuple(pose for pose, _ in visible), window, sight, tail)
     return tail._replace(steps=common).over(picture), tail.opacity
 
 
-def _source(content: TextNow, poses: tuple[Pose, ...], window: Rect, sight: Sight) -> Source:
-    return Source(content, Matrix(), window, sight.frame, sight.exact, poses)
+def _source(content: TextNow, poses: tuple[Pose, ...], window: Rect, sight: Sight, tail: Back) -> Source:
+    return Source(content, Matrix(), window, sight.frame, sight.exact, poses, around=tail.around)
 
 
 def adds(steps: tuple[StepPlan, ...]) -> bool:

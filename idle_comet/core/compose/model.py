@@ -3,20 +3,25 @@
 from __future__ import annotations
 
 import math
+from typing import Sequence
 
 import numpy as np
 
 from ..moment.scene import ModelNow
-from ..picture import Matrix, Patch, Rect, turned_axes
+from ..picture import Eye, Matrix, Patch, Rect, turned_axes
 from ..space import LightNow, Painted, Triangles, around, rasterise, rows_of, usual
 from ..space.model import Material, ReadModel, box_of, drawn_in, placed
+from ..type import Pose
 from .deep import Deep, array, deep_in
 from .solid import nearness_in, seen_through
 from .textures import Textures, turned_around
+from .thrown import Told, seen_by, with_shadows
 
 
-def paint_model(model: ReadModel, now: ModelNow, deep: Deep, window: Rect, exact: bool) -> Patch:
-    """A model as far as it lies in a window."""
+def paint_model(
+    model: ReadModel, now: ModelNow, deep: Deep, window: Rect, exact: bool, bodies: Sequence[Told] = ()
+) -> Patch:
+    """A model as far as it lies in a window; `bodies` are all that may throw shadows on it."""
     x0, y0, x1, y1 = window.whole()
     triangles = _triangles(model, now, deep, window)
     if triangles is None:
@@ -26,8 +31,21 @@ def paint_model(model: ReadModel, now: ModelNow, deep: Deep, window: Rect, exact
     if deep.eye.until < math.inf:
         # What a light sees is a shadow.
         painted = painted.shape_alone
+    else:
+        painted = with_shadows(painted, lights, triangles, bodies, exact)
     pixels, left, top = rasterise(triangles, painted, np.array(deep.eye.at), x1 - x0, y1 - y0, exact, deep.eye.until)
     return Patch(pixels, x0 + left, y0 + top) if pixels.size else Patch.empty()
+
+
+def told_model(model: ReadModel, now: ModelNow, pose: Pose) -> Told:
+    """What is to be seen of a model through any eye."""
+
+    def told(eye: Eye, side: int) -> Triangles | None:
+        deep = seen_by(pose, eye, side).solid
+        assert isinstance(deep, Deep)
+        return _triangles(model, now, deep, Rect(0, 0, side, side))
+
+    return told
 
 
 def model_nearness(model: ReadModel, now: ModelNow, deep: Deep, window: Rect) -> Patch:

@@ -57,10 +57,11 @@ from .graph import (
 from .joining import joined
 from .laying import filled, laid, laid_clear, laid_over_nothing
 from .masks import share_of, within
-from .model import model_nearness, paint_model
+from .model import model_nearness, paint_model, told_model
 from .plan import Plan
 from .shape import paint_shape
-from .solid import bodies, paint_solid, solid_nearness
+from .solid import bodies, paint_solid, solid_nearness, told_solid
+from .thrown import Told
 
 
 class PictureMissing(LookupError):
@@ -325,17 +326,33 @@ class Painter:
         try:
             if not isinstance(self._sources, ModelSources):
                 raise PictureMissing(content.media)
-            return paint_model(self._sources.model(content.media), content, deep, source.window, source.exact)
+            model, bodies = self._sources.model(content.media), self._bodies(source)
+            return paint_model(model, content, deep, source.window, source.exact, bodies)
         except PictureMissing:
             self.missing.add(content.media)
             picture, size = missing_picture(320, 320), dict(content.values)["size"]
             middle = Matrix.shift((content.width - size) / 2, (content.height - size) / 2)
             return warp_picture(picture, source.matrix @ middle @ Matrix.grow(size / 320), source.window, False)
 
+    def _bodies(self, source: Source) -> list[Told]:
+        """A body and those that may be between it and a light, as any eye sees them."""
+        found = []
+        for each in (source, *source.around):
+            content, poses = each.content, [pose for pose in each.poses if pose.solid is not None]
+            if isinstance(content, (TextNow, ShapeNow)) and poses:
+                found.append(told_solid(content, poses, self._frame_of(each.exact)))
+            elif isinstance(content, ModelNow) and isinstance(self._sources, ModelSources):
+                try:
+                    found.append(told_model(self._sources.model(content.media), content, each.poses[0]))
+                except PictureMissing:
+                    self.missing.add(content.media)
+        return found
+
     def _with_bodies(self, content: TextNow | ShapeNow, source: Source) -> Patch:
         """Ink of which some is solid; what is flat lies below."""
         solid = [pose for pose in source.poses if pose.solid is not None]
-        body = paint_solid(content, solid, source.window, source.exact, self._frame_of(source.exact))
+        frame_of = self._frame_of(source.exact)
+        body = paint_solid(content, solid, source.window, source.exact, frame_of, self._bodies(source))
         flat = replace(source, poses=tuple(pose for pose in source.poses if pose.solid is None))
         if not flat.poses:
             return body

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import os
 import threading
 from types import FunctionType
 from typing import Any, Callable
@@ -34,21 +35,42 @@ class Kernel:
             if self._compiled is None:
                 import numba
 
-                self._compiled = numba.njit(
-                    list(self._signatures), nogil=True, cache=True, fastmath=self._fastmath, error_model="numpy"
-                )(self._with_inner())
+                made: Any = numba.njit(nogil=True, cache=True, fastmath=self._fastmath, error_model="numpy")(
+                    self._with_inner()
+                )
+                # What is kept on disk goes by the file a loop stands in. It holds the loops that this one calls as
+                # well, and what is said here of how it is compiled.
+                kept = made._cache._cache_file
+                kept._source_stamp = (kept._source_stamp, *map(_stamp, sorted(self._files() | {__file__})))
+                for signature in self._signatures:
+                    made.compile(signature)
+                made.disable_compile()
+                self._compiled = made
         return self._compiled
+
+    def _inner(self) -> dict[str, Kernel]:
+        """The loops it calls, by what it calls them."""
+        named = {name: self._work.__globals__.get(name) for name in self._work.__code__.co_names}
+        return {name: each for name, each in named.items() if isinstance(each, Kernel)}
+
+    def _files(self) -> set[str]:
+        """Where it stands, and the loops it calls do."""
+        return {self._work.__code__.co_filename}.union(*(each._files() for each in self._inner().values()))
 
     def _with_inner(self) -> FunctionType:
         """The loop with the loops it calls, which the compiler must find compiled."""
         work = self._work
-        named = {name: work.__globals__.get(name) for name in work.__code__.co_names}
-        inner = {name: each.compiled() for name, each in named.items() if isinstance(each, Kernel)}
+        inner = {name: each.compiled() for name, each in self._inner().items()}
         if not inner:
             return work
         made = FunctionType(work.__code__, {**work.__globals__, **inner}, work.__name__, work.__defaults__)
         made.__qualname__ = work.__qualname__
         return made
+
+
+def _stamp(path: str) -> tuple[float, int]:
+    found = os.stat(path)
+    return found.st_mtime, found.st_size
 
 
 def kernel(*signatures: str, fastmath: bool = False) -> Callable[[Any], Any]:

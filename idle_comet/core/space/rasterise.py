@@ -33,7 +33,7 @@ def _places_of(count: int) -> np.ndarray:
     return np.array([((n + 0.5) / count, (back + 0.5) / count) for n, back in enumerate(backwards)])
 
 
-_FEW, _MANY = _places_of(4), _places_of(16)
+_ONE, _FEW, _MANY = (_places_of(count) for count in (1, 4, 16))
 
 
 class Triangles(NamedTuple):
@@ -214,9 +214,10 @@ def _visible(made, order, top, places, depth, shown):
 
 @kernel(
     "void(float64[:,:,::1], int64[::1], float64, int32[:,:,::1], float64[:,::1], float64[::1], float64[:,::1],"
-    " float64[:,::1], float32[:,:,:,::1], uint8[::1], int64[:,::1], float32[:,:,::1])"
+    " float64[:,::1], float32[:,:,:,::1], uint8[::1], int64[:,::1], float32[:,:,::1], float64[:,::1],"
+    " float32[:,:,::1])"
 )
-def _resolved(made, surfaces, top, shown, places, eye, rows_of, lights, around, texels, sheets, out):
+def _resolved(made, surfaces, top, shown, places, eye, rows_of, lights, around, texels, sheets, maps, views, out):
     """Shade a band: (rows, width, 4) light times coverage, and coverage."""
     rows, width, count = shown.shape
     # A row's points are found first and shaded together.
@@ -264,7 +265,7 @@ def _resolved(made, surfaces, top, shown, places, eye, rows_of, lights, around, 
                 ) / max(twice, 1e-12)
                 which[found], column[found], many[found] = surfaces[t], x, seen
                 found += 1
-        shaded(points, parts, which, found, eye, rows_of, lights, around, texels, sheets, light)
+        shaded(points, parts, which, found, eye, rows_of, lights, around, texels, sheets, maps, views, light)
         first = 0
         while first < found:
             x, last, covered = column[first], first, 0
@@ -369,14 +370,14 @@ def rasterise(
     return _encoded(out), ready.left, ready.top
 
 
-def nearness_of(triangles: Triangles, width: int, height: int) -> tuple[np.ndarray, int, int]:
+def nearness_of(triangles: Triangles, width: int, height: int, fine: bool = True) -> tuple[np.ndarray, int, int]:
     """(h, w) float32 of what is seen within a picture, and where its corner lies: one by how far ahead the nearest is
-    at each px, on the mean of the places that show anything; 0 where none does."""
+    at each px, on the mean of the places that show anything, or in its middle alone; 0 where none does."""
     ready = _ready(triangles, width, height, np.inf)
     if ready is None:
         return np.zeros((0, 0), np.float32), 0, 0
     out = np.zeros((ready.high, ready.wide), np.float32)
-    for first, last, depth, _ in _each_band(ready, _FEW):
+    for first, last, depth, _ in _each_band(ready, _FEW if fine else _ONE):
         there = np.isfinite(depth)
         out[first:last] = -np.where(there, depth, 0).sum(-1) / np.maximum(there.sum(-1), 1)
     return out, ready.left, ready.top

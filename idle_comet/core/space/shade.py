@@ -28,20 +28,26 @@ class Painted(NamedTuple):
 
     `lights` (n, 16), see `lights.py`. `around` (levels, h, w, 3): the surroundings, sharp to blurred. `texels` and
     `sheets` (n, 3): all textures one after the other, each as a pyramid; of every sheet where it begins, how wide and
-    how high it is; a texture's number is that of its first sheet, and its smaller ones follow down to 1 × 1."""
+    how high it is; a texture's number is that of its first sheet, and its smaller ones follow down to 1 × 1.
+
+    `maps` (n, side, side) say how near the nearest is that each light sees (see `nearness_of`), and `views` (n, 14)
+    through what: its place, its right, its down and its ahead (3 each), how large it sees what is 1 px away, and how
+    wide the light is. A light that sees things 0 px large throws no shadow; where there are no maps, none does."""
 
     surfaces: np.ndarray
     lights: np.ndarray
     around: np.ndarray
     texels: np.ndarray
     sheets: np.ndarray
+    maps: np.ndarray = np.zeros((0, 1, 1), np.float32)
+    views: np.ndarray = np.zeros((0, 14))
 
     @property
     def shape_alone(self) -> Painted:
         """The same surfaces in one plain colour each: where only what they cover counts, nothing is shaded."""
         plain = self.surfaces.copy()
         plain[:, 9], plain[:, 12] = -1, 1
-        return self._replace(surfaces=plain)
+        return self._replace(surfaces=plain, maps=self.maps[:0], views=self.views[:0])
 
 
 _FOUR, _THREE = "UniTuple(float64, 4)", "UniTuple(float64, 3)"
@@ -147,11 +153,81 @@ def reached(lights, n, x, y, z):
     return much, dx, dy, dz
 
 
+def _spiral(count: int) -> np.ndarray:
+    """(count, 2) places spread evenly over a disc of 1, each turned on from the last by the golden angle (H. Vogel, "A
+    better way to construct the sunflower head", 1979)."""
+    turns, far = np.arange(count) * np.pi * (3 - np.sqrt(5)), np.sqrt((np.arange(count) + 0.5) / count)
+    return np.column_stack([far * np.cos(turns), far * np.sin(turns)])
+
+
+_LOOKED_FOR, _LOOKED_AT = _spiral(16), _spiral(24)
+"""Where in a light's picture what is in the way is looked for, and where the shadow's edge is."""
+
+
+@kernel("float64(float32[:,:,::1], int64, float64, float64, float64)")
+def _behind(maps, n, u, v, near):
+    """How much of four px of a light's picture around a place is nearer."""
+    x, y = int(math.floor(u - 0.5)), int(math.floor(v - 0.5))
+    if x < 0 or y < 0 or x + 1 >= maps.shape[2] or y + 1 >= maps.shape[1]:
+        return 0.0
+    fx, fy = u - 0.5 - x, v - 0.5 - y
+    share = 0.0
+    if maps[n, y, x] > near:
+        share += (1 - fx) * (1 - fy)
+    if maps[n, y, x + 1] > near:
+        share += fx * (1 - fy)
+    if maps[n, y + 1, x] > near:
+        share += (1 - fx) * fy
+    if maps[n, y + 1, x + 1] > near:
+        share += fx * fy
+    return share
+
+
+@kernel("float64(float32[:,:,::1], float64[:,::1], int64, float64, float64, float64, float64, float64, float64)")
+def blocked(maps, views, n, x, y, z, nx, ny, nz):
+    """How much of a light is kept from a place by what lies between, 0..1.
+
+    A wide light is kept off in part: its edge is as wide as the light is seen past what is in the way, which is looked
+    for first (R. Fernando, "Percentage-Closer Soft Shadows", 2005)."""
+    focal, wide = views[n, 12], views[n, 13]
+    x, y, z = x - views[n, 0], y - views[n, 1], z - views[n, 2]
+    far = views[n, 9] * x + views[n, 10] * y + views[n, 11] * z
+    if far <= 1e-6:
+        return 0.0
+    # A little before itself, so that no surface is in its own way: by up to two px of the light's picture, the more it
+    # lies across them.
+    facing = (nx * x + ny * y + nz * z) / math.sqrt(x * x + y * y + z * z)
+    own = far / focal * (0.5 + 1.5 * math.sqrt(max(0.0, 1 - facing * facing)))
+    x, y, z = x + nx * own, y + ny * own, z + nz * own
+    far = views[n, 9] * x + views[n, 10] * y + views[n, 11] * z
+    if far <= 1e-6:
+        return 0.0
+    side = maps.shape[1]
+    u = focal * (views[n, 3] * x + views[n, 4] * y + views[n, 5] * z) / far + side / 2
+    v = focal * (views[n, 6] * x + views[n, 7] * y + views[n, 8] * z) / far + side / 2
+    near = (1 + own / far) / far
+    reach = max(1.5, focal * wide / 2 / far)
+    found, total = 0, 0.0
+    for k in range(_LOOKED_FOR.shape[0]):
+        a, b = int(u + reach * _LOOKED_FOR[k, 0]), int(v + reach * _LOOKED_FOR[k, 1])
+        if 0 <= a < side and 0 <= b < side and maps[n, b, a] > near:
+            found += 1
+            total += maps[n, b, a]
+    if found == 0:
+        return 0.0
+    between = found / total
+    reach = max(0.7, focal * wide / 2 * (far - between) / (between * far))
+    share = 0.0
+    for k in range(_LOOKED_AT.shape[0]):
+        share += _behind(maps, n, u + reach * _LOOKED_AT[k, 0], v + reach * _LOOKED_AT[k, 1], near)
+    return share / _LOOKED_AT.shape[0]
+
+
 @kernel(
     "void(float64[:,::1], float64[::1], int64[::1], int64, float64[::1], float64[:,::1], float64[:,::1],"
-    " float32[:,:,:,::1], uint8[::1], int64[:,::1], float64[:,::1])"
+    " float32[:,:,:,::1], uint8[::1], int64[:,::1], float32[:,:,::1], float64[:,::1], float64[:,::1])"
 )
-def shaded(points, parts, which, count, eye, surfaces, lights, around, texels, sheets, out):
+def shaded(points, parts, which, count, eye, surfaces, lights, around, texels, sheets, maps, views, out):
     """The light that comes to the eye from `count` points: `points` (n, 8) are their place, their normal and their
     place on the texture, `parts` how much of the texture is seen in a px, `which` their surface; `out` (n, 3)."""
     for p in range(count):
@@ -201,6 +277,11 @@ def shaded(points, parts, which, count, eye, surfaces, lights, around, texels, s
             nl = nx * wx + ny * wy + nz * wz
             if nl <= 0:
                 continue
+            if maps.shape[0] > 0 and views[n, 12] > 0:
+                much = 1 - blocked(maps, views, n, x, y, z, nx, ny, nz)
+                if much <= 0:
+                    continue
+                cr, cg, cb = cr * much, cg * much, cb * much
             hx, hy, hz = vx + wx, vy + wy, vz + wz
             long = 1.0 / max(math.sqrt(hx * hx + hy * hy + hz * hz), 1e-12)
             hx, hy, hz = hx * long, hy * long, hz * long
