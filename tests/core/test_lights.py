@@ -220,11 +220,13 @@ def block(film=None, depth=40.0, **given):
     return edited(film, AddStep(clip=given.get("id", "wall"), at=0, step=step))
 
 
+@pytest.mark.parametrize("rod", [block, board])
 @pytest.mark.parametrize("wide", [0, 120])
-def test_a_body_throws_its_shadow_on_another_where_geometry_has_it(wide):
-    """A rod before a block: on the block's front its shadow's edges lie where straight lines from the light lead, and a
+def test_on_a_body_shadows_lie_where_geometry_has_them(wide, rod):
+    """A rod before a block, solid or flat: on the block's front its shadow's edges lie where straight lines from the light lead, and a
     wide light's are as wide as it is seen past the rod. Everywhere else nothing changes."""
-    film = block(block(size=(900, 500)), id="rod", size=(60, 900), depth=1.0, x=-100, z=-200)
+    thin = {"depth": 1.0} if rod is block else {}
+    film = rod(block(size=(900, 500)), id="rod", size=(60, 900), x=-100, z=-200, **thin)
     places = {"x": -600, "y": 0, "z": -1200, "size": wide}
     bare, thrown = (light(lit(film, shadows=each, **places))[360, :, 1] for each in ("none", "cast"))
     on = slice(570, 1080)

@@ -9,7 +9,7 @@ from ..picture import Matrix, Rect
 from ..steps import KINDS, Rest, Solid, StepKind, Values, enlargement
 from ..type import Inking
 from .deep import Body, Deep
-from .graph import MaskPlan, Picture, Shadow, Source, Stepped, StepPlan
+from .graph import Board, MaskPlan, Picture, Shadow, Source, Stepped, StepPlan
 
 
 class Back(NamedTuple):
@@ -26,8 +26,8 @@ class Back(NamedTuple):
     deep: Deep | None = None
     """Where it stands in space, of a clip that may be solid."""
     solid: Solid | None = None
-    around: tuple[Source, ...] = ()
-    """Of a clip that may be solid, others that may be between it and a light."""
+    around: tuple[Source | Board, ...] = ()
+    """Of a clip that may be solid, what else may be between it and a light."""
 
     @property
     def body(self) -> Body | None:

@@ -7,11 +7,11 @@ from typing import Sequence
 from ..moment.scene import FootageNow, GroupNow, Layer, ModelNow, ShapeNow, StepNow, TextNow, TreatmentNow
 from ..moment.standing import Standing, stand
 from ..picture import Matrix, Rect
-from ..steps import KINDS
+from ..steps import KINDS, STAND, Stand
 from ..type import Inking, Pose
 from .back import Back
 from .deep import deep_in
-from .graph import Blended, MaskPlan, Picture, Seen, Shared, Source, Stepped
+from .graph import Blended, Board, MaskPlan, Picture, Seen, Shared, Source, Stepped
 from .letters import adds, letters_of, splits
 from .masks import around_edge
 from .shadows import shadows_on
@@ -147,20 +147,41 @@ def _content(layer: Layer, standing: Standing, back: Back, sight: Sight, inside:
     return back.over(source), back.opacity
 
 
-def others_between(layer: Layer, sight: Sight, inside: Inside) -> tuple[Source, ...]:
-    """Other bodies that may be between a body and a light."""
-    found = []
+def others_between(layer: Layer, sight: Sight, inside: Inside) -> tuple[Source | Board, ...]:
+    """What else may be between a body and a light."""
+    found: list[Source | Board] = []
     for caster in (each for step in layer.steps for each in step.casters):
+        alone = caster._replace(steps=tuple(step._replace(casters=()) for step in caster.steps), blend="normal")
         if not may_be_solid(caster):
+            board = _board(alone, sight, inside)
+            found += [board] if board is not None else []
             continue
-        alone = tuple(step._replace(casters=()) for step in caster.steps)
-        seen = inside.clip(caster._replace(steps=alone, blend="normal"), sight)
+        seen = inside.clip(alone, sight)
         picture = seen and seen.picture
         while isinstance(picture, Stepped):
             picture = picture.child
         if isinstance(picture, Source):
             found.append(picture)
     return tuple(found)
+
+
+_BOARD = 512
+"""Px of the longer side of what is looked at of a plane's picture, where only the shadow counts that it throws."""
+
+
+def _board(layer: Layer, sight: Sight, inside: Inside) -> Board | None:
+    """A clip that stands in space as it is before it is stood up, and where."""
+    assert isinstance(STAND, Stand)
+    place = next((n for n, each in enumerate(layer.steps) if each.kind == STAND.kind and each.mix > 0), None)
+    if place is None or layer.steps[place].parts:
+        return None
+    step, standing = layer.steps[place], stand(layer.content, sight.width, sight.height)
+    rest = standing.rest(step.leaving, step.pivot)
+    scale = min(1.0, _BOARD / max(rest.box.x1 - rest.box.x0, rest.box.y1 - rest.box.y0, 1.0))
+    window = rest.box.grown(1 / scale).through(Matrix.grow(scale))
+    flat = layer._replace(steps=layer.steps[:place])
+    seen = inside.clip(flat, sight._replace(view=Matrix.grow(scale), window=window, frame=window, exact=False))
+    return None if seen is None or seen.opacity < 0.5 else Board(seen.picture, scale, STAND.plane(step.values, rest))
 
 
 def bounds_of(

@@ -13,7 +13,7 @@ from functools import cached_property
 from typing import Any, Iterator, NamedTuple
 
 from ..moment.scene import FootageNow, GeneratedNow, MaskNow, ModelNow, PlainNow, ShapeNow, StepNow, TextNow
-from ..picture import Matrix, Mode, Nearness, Rect
+from ..picture import Matrix, Mode, Nearness, Rect, Vector
 from ..project.model import Transition
 from ..steps import Rest
 from ..type import Pose
@@ -63,13 +63,25 @@ class Source(Picture):
     exact: bool
     poses: tuple[Pose, ...] = ()
     moves: bool = False
-    around: tuple["Source", ...] = ()
-    """Of a body, others that may be between it and a light."""
+    around: tuple["Source | Board", ...] = ()
+    """Of a body, what else may be between it and a light."""
 
     def names(self) -> tuple[Any, ...]:
         poses = [pose.name for pose in self.poses]
-        around = [each.digest for each in self.around]
+        around = [each.names() if isinstance(each, Board) else each.digest for each in self.around]
         return (self.content, self.matrix, self.window, self.frame, self.exact, poses, self.moves, around)
+
+
+class Board(NamedTuple):
+    """A plane that stands in the world: its picture, so many px to one of its own, and where those lie (origin, across,
+    down)."""
+
+    picture: Picture
+    scale: float
+    plane: tuple[Vector, Vector, Vector]
+
+    def names(self) -> tuple[Any, ...]:
+        return (self.picture.digest, self.scale, self.plane)
 
 
 @dataclass(frozen=True)

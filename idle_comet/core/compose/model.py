@@ -15,13 +15,13 @@ from ..type import Pose
 from .deep import Deep, array, deep_in
 from .solid import nearness_in, seen_through
 from .textures import Textures, turned_around
-from .thrown import Told, seen_by, with_shadows
+from .thrown import Told, seen_by, told_body, with_shadows
 
 
 def paint_model(
-    model: ReadModel, now: ModelNow, deep: Deep, window: Rect, exact: bool, bodies: Sequence[Told] = ()
+    model: ReadModel, now: ModelNow, deep: Deep, window: Rect, exact: bool, between: Sequence[Told] = ()
 ) -> Patch:
-    """A model as far as it lies in a window; `bodies` are all that may throw shadows on it."""
+    """A model as far as it lies in a window; `between` is all that may throw shadows on it."""
     x0, y0, x1, y1 = window.whole()
     triangles = _triangles(model, now, deep, window)
     if triangles is None:
@@ -32,20 +32,20 @@ def paint_model(
         # What a light sees is a shadow.
         painted = painted.shape_alone
     else:
-        painted = with_shadows(painted, lights, triangles, bodies, exact)
+        painted = with_shadows(painted, lights, triangles, between, exact)
     pixels, left, top = rasterise(triangles, painted, np.array(deep.eye.at), x1 - x0, y1 - y0, exact, deep.eye.until)
     return Patch(pixels, x0 + left, y0 + top) if pixels.size else Patch.empty()
 
 
 def told_model(model: ReadModel, now: ModelNow, pose: Pose) -> Told:
-    """What is to be seen of a model through any eye."""
+    """How near a model is through any eye."""
 
-    def told(eye: Eye, side: int) -> Triangles | None:
+    def seen(eye: Eye, side: int) -> Triangles | None:
         deep = seen_by(pose, eye, side).solid
         assert isinstance(deep, Deep)
         return _triangles(model, now, deep, Rect(0, 0, side, side))
 
-    return told
+    return told_body(seen)
 
 
 def model_nearness(model: ReadModel, now: ModelNow, deep: Deep, window: Rect) -> Patch:

@@ -42,6 +42,7 @@ from .generated import generate
 from .graph import (
     Averaged,
     Blended,
+    Board,
     Crossed,
     MaskPlan,
     Mixed,
@@ -61,7 +62,7 @@ from .model import model_nearness, paint_model, told_model
 from .plan import Plan
 from .shape import paint_shape
 from .solid import bodies, paint_solid, solid_nearness, told_solid
-from .thrown import Told
+from .thrown import Told, told_board
 
 
 class PictureMissing(LookupError):
@@ -326,18 +327,21 @@ class Painter:
         try:
             if not isinstance(self._sources, ModelSources):
                 raise PictureMissing(content.media)
-            model, bodies = self._sources.model(content.media), self._bodies(source)
-            return paint_model(model, content, deep, source.window, source.exact, bodies)
+            model, between = self._sources.model(content.media), self._between(source)
+            return paint_model(model, content, deep, source.window, source.exact, between)
         except PictureMissing:
             self.missing.add(content.media)
             picture, size = missing_picture(320, 320), dict(content.values)["size"]
             middle = Matrix.shift((content.width - size) / 2, (content.height - size) / 2)
             return warp_picture(picture, source.matrix @ middle @ Matrix.grow(size / 320), source.window, False)
 
-    def _bodies(self, source: Source) -> list[Told]:
-        """A body and those that may be between it and a light, as any eye sees them."""
+    def _between(self, source: Source) -> list[Told]:
+        """A body and all that may be between it and a light, as any eye sees them."""
         found = []
         for each in (source, *source.around):
+            if isinstance(each, Board):
+                found.append(told_board(self.patch(each.picture), each.scale, each.plane))
+                continue
             content, poses = each.content, [pose for pose in each.poses if pose.solid is not None]
             if isinstance(content, (TextNow, ShapeNow)) and poses:
                 found.append(told_solid(content, poses, self._frame_of(each.exact)))
@@ -352,7 +356,7 @@ class Painter:
         """Ink of which some is solid; what is flat lies below."""
         solid = [pose for pose in source.poses if pose.solid is not None]
         frame_of = self._frame_of(source.exact)
-        body = paint_solid(content, solid, source.window, source.exact, frame_of, self._bodies(source))
+        body = paint_solid(content, solid, source.window, source.exact, frame_of, self._between(source))
         flat = replace(source, poses=tuple(pose for pose in source.poses if pose.solid is None))
         if not flat.poses:
             return body

@@ -35,7 +35,7 @@ from ..steps import Solid
 from ..type import Glyph, Pose, glyphs_of
 from .deep import Body, Deep, array
 from .textures import Textures, turned_around
-from .thrown import Told, seen_by, with_shadows
+from .thrown import Told, seen_by, told_body, with_shadows
 
 FrameOf = Callable[[str, int, int], np.ndarray]
 
@@ -67,14 +67,14 @@ def paint_solid(
     window: Rect,
     exact: bool,
     frame_of: FrameOf,
-    bodies: Sequence[Told] = (),
+    between: Sequence[Told] = (),
 ) -> Patch:
-    """Poses that are solid, those that are wholly there among each other in depth, each that fades by itself; `bodies`
-    are all that may throw shadows on them."""
+    """Poses that are solid, those that are wholly there among each other in depth, each that fades by itself;
+    `between` is all that may throw shadows on them."""
     whole = [pose for pose in poses if pose.opacity >= 1]
     made = []
     for together in ([whole] if whole else []) + [[pose] for pose in poses if 0 < pose.opacity < 1]:
-        patch = _painted(content, together, window, exact, frame_of, bodies)
+        patch = _painted(content, together, window, exact, frame_of, between)
         if not patch.rect.empty:
             made.append(patch.faded(together[0].opacity))
     if not made:
@@ -98,13 +98,13 @@ def nearness_in(triangles: Triangles | None, window: Rect) -> Patch:
 
 
 def told_solid(content: TextNow | ShapeNow, poses: Sequence[Pose], frame_of: FrameOf) -> Told:
-    """What is to be seen of poses that are solid through any eye."""
+    """How near poses that are solid are through any eye."""
 
-    def told(eye: Eye, side: int) -> Triangles | None:
-        seen = [seen_by(pose, eye, side) for pose in poses if pose.opacity >= 0.5]
-        return _triangles(content, seen, Rect(0, 0, side, side), frame_of)[0] if seen else None
+    def seen(eye: Eye, side: int) -> Triangles | None:
+        there = [seen_by(pose, eye, side) for pose in poses if pose.opacity >= 0.5]
+        return _triangles(content, there, Rect(0, 0, side, side), frame_of)[0] if there else None
 
-    return told
+    return told_body(seen)
 
 
 def _painted(
@@ -113,7 +113,7 @@ def _painted(
     window: Rect,
     exact: bool,
     frame_of: FrameOf,
-    bodies: Sequence[Told],
+    between: Sequence[Told],
 ) -> Patch:
     x0, y0, x1, y1 = window.whole()
     triangles, looks = _triangles(content, poses, window, frame_of)
@@ -123,7 +123,7 @@ def _painted(
     assert isinstance(first, Body)
     eye, painted = first.deep.eye, looks.painted(first.deep.eye)
     if eye.until == math.inf:
-        painted = with_shadows(painted, first.solid.lights or (), triangles, bodies, exact)
+        painted = with_shadows(painted, first.solid.lights or (), triangles, between, exact)
     pixels, left, top = rasterise(triangles, painted, np.array(eye.at), x1 - x0, y1 - y0, exact, eye.until)
     return Patch(pixels, x0 + left, y0 + top) if pixels.size else Patch.empty()
 
