@@ -1,8 +1,12 @@
 """What is solid: closed bodies, in their place before the camera, nearest first, lit as their surfaces are."""
 
+import hashlib
 import math
+import os
+import subprocess
 import sys
 from collections import Counter
+from pathlib import Path
 
 import cv2
 import numpy as np
@@ -385,3 +389,26 @@ def test_words_that_stand_through_each_other_hide_each_other_where_they_are_behi
     assert np.abs(one - other).mean() < 0.02
     left, right = one[340:380, 520:600].mean((0, 1)), one[340:380, 690:770].mean((0, 1))
     assert (left[0] - left[2]) * (right[0] - right[2]) < 0, "each is in front on one side"
+
+
+def hall():
+    """Solid words through which a wall stands, by a lens, under a light that throws shadows."""
+    film = edited(
+        title("Honey & wax", size=110),
+        AddStep(clip="t", at=0, ready="solid-gold", step=Step(id="s", kind="solid")),
+        AddShape(clip="wall", frame=0, length=100, width=500, height=400),
+        AddStep(clip="wall", at=0, step=Step(id="w", kind="stand", values={"swing": fixed(50.0), "z": fixed(20.0)})),
+        AddLight(clip="lamp", frame=0, length=100),
+        AddCamera(clip="eye", frame=0, length=100),
+        SetChoice(clip="eye", step="content", name="sharp", value="by the lens"),
+    )
+    return hashlib.sha256(painted(film, 640, 360).tobytes()).hexdigest()
+
+
+def test_another_process_paints_the_same_bytes():
+    words = [sys.executable, "-c", "from tests.core.test_solid import hall; print(hall())"]
+    at = {"cwd": Path(__file__).parents[2], "capture_output": True, "text": True}
+    seen = [
+        subprocess.run(words, env={**os.environ, "PYTHONHASHSEED": seed}, **at).stdout.strip() for seed in ("1", "2")
+    ]
+    assert seen == [hall()] * 2
