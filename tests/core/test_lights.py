@@ -223,8 +223,8 @@ def block(film=None, depth=40.0, **given):
 @pytest.mark.parametrize("rod", [block, board])
 @pytest.mark.parametrize("wide", [0, 120])
 def test_on_a_body_shadows_lie_where_geometry_has_them(wide, rod):
-    """A rod before a block, solid or flat: on the block's front its shadow's edges lie where straight lines from the light lead, and a
-    wide light's are as wide as it is seen past the rod. Everywhere else nothing changes."""
+    """A rod before a block, solid or flat: on the block's front its shadow's edges lie where straight lines from the
+    light lead, and a wide light's are as wide as it is seen past the rod. Everywhere else nothing changes."""
     thin = {"depth": 1.0} if rod is block else {}
     film = rod(block(size=(900, 500)), id="rod", size=(60, 900), x=-100, z=-200, **thin)
     places = {"x": -600, "y": 0, "z": -1200, "size": wide}
