@@ -220,6 +220,17 @@ def block(film=None, depth=40.0, **given):
     return edited(film, AddStep(clip=given.get("id", "wall"), at=0, step=step))
 
 
+def test_a_light_close_before_wide_words_throws_shadows_too():
+    """Nearer than the block is wide."""
+    film = block(block(size=(900, 500)), id="rod", size=(60, 900), depth=1.0, x=-100, z=-200)
+    near = {"x": 60, "y": 0, "z": -400, "size": 0}
+    bare, thrown = (light(lit(film, shadows=each, **near))[360, :, 1] for each in ("none", "cast"))
+    left, right = (round(640 + 60 + (x - 60) * 400 / 200) for x in (-130, -70))
+    share = thrown[: right + 30] / np.maximum(bare[: right + 30], 1e-6)
+    assert share[left + 4 : right - 4].max() < 0.02
+    assert share[200 : left - 4].min() > 0.99 < share[right + 4 :].min()
+
+
 @pytest.mark.parametrize("rod", [block, board])
 @pytest.mark.parametrize("wide", [0, 120])
 def test_on_a_body_shadows_lie_where_geometry_has_them(wide, rod):

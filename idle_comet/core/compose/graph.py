@@ -71,6 +71,9 @@ class Source(Picture):
         around = [each.names() if isinstance(each, Board) else each.digest for each in self.around]
         return (self.content, self.matrix, self.window, self.frame, self.exact, poses, self.moves, around)
 
+    def parts(self) -> tuple[Picture, ...]:
+        return tuple(each.picture if isinstance(each, Board) else each for each in self.around)
+
 
 class Board(NamedTuple):
     """A plane that stands in the world: its picture, so many px to one of its own, and where those lie (origin, across,

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from typing import Callable, Iterable
 
 import cv2
@@ -22,6 +21,10 @@ _SIDE = {True: 1024, False: 512}
 _ROOM = 4
 """Of them, around what it looks at."""
 
+_WIDEST = 6.0
+"""Px to each side for a px ahead that a light looks at most: what lies further aside of one that is close by has no
+shadow on it."""
+
 
 def with_shadows(
     painted: Painted, lights: Iterable[LightNow], on: Triangles, between: Iterable[Told], exact: bool
@@ -31,15 +34,18 @@ def with_shadows(
     lights, side = tuple(lights), _SIDE[exact]
     views, maps = np.zeros((len(lights), 14)), np.zeros((len(lights), side, side), np.float32)
     places = on.carried[..., :3].reshape(-1, 3)
-    low, high = places.min(0), places.max(0)
-    middle, radius = (low + high) / 2, float(np.linalg.norm(high - low)) / 2
+    middle = (places.min(0) + places.max(0)) / 2
     for number, light in enumerate(lights):
-        far = math.dist(light.at, middle)
-        # A light within what it shines on is in the way of itself.
-        if not light.shadows or light.sort == "everywhere" or far <= radius * 1.001:
+        if not light.shadows or light.sort == "everywhere":
             continue
-        focal = (side / 2 - _ROOM) / math.tan(math.asin(radius / far))
-        eye = looking_at(light.at, tuple(middle.tolist()), 0.0, focal)
+        eye = looking_at(light.at, tuple(middle.tolist()), 0.0, 1.0)
+        seen = (places - eye.at) @ np.array([eye.right, eye.down, eye.ahead]).T
+        seen = seen[seen[:, 2] > 1e-6]
+        if not len(seen):
+            continue
+        wide = float(np.abs(seen[:, :2] / seen[:, 2:]).max())
+        focal = (side / 2 - _ROOM) / min(max(wide, 1e-6), _WIDEST)
+        eye = eye._replace(focal=focal)
         views[number] = [*eye.at, *eye.right, *eye.down, *eye.ahead, focal, light.size]
         for told in between:
             near, left, top = told(eye, side)

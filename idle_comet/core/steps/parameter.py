@@ -77,6 +77,8 @@ class Choice:
     name: str
     label: str
     options: tuple[str, ...]
+    given: bool = False
+    """Whether it does nothing before the step was given a picture."""
 
     @property
     def default(self) -> str:

@@ -40,7 +40,7 @@ class MakeSolid(StepKind):
         Choice("sides", "Sides and edges", ("as the front, darker", "in their own colours")),
         Choice("worked", "Surface", WORKED),
         Choice("around", "Surroundings", AROUND),
-        Choice("worn", "The picture", ("on the front", "on all sides", "all around, mirrored")),
+        Choice("worn", "The picture", ("on the front", "on all sides", "all around, mirrored"), given=True),
     )
     ready = (
         Ready("solid-gold", "Gold", ("metal", "brass", "award"), fixed={"metal": 1, "rough": 0.28, "depth": 48}),

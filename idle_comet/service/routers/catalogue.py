@@ -78,6 +78,8 @@ class ChoiceInfo(Model):
     name: str
     label: str
     options: list[str]
+    given: bool
+    """Whether it does nothing before the step was given a picture."""
 
 
 class KindInfo(Model):
@@ -192,7 +194,9 @@ def _infos(parameters: tuple[Parameter, ...]) -> list[ParameterInfo]:
 
 
 def _choices(choices: tuple[Choice, ...]) -> list[ChoiceInfo]:
-    return [ChoiceInfo(name=each.name, label=each.label, options=list(each.options)) for each in choices]
+    return [
+        ChoiceInfo(name=each.name, label=each.label, options=list(each.options), given=each.given) for each in choices
+    ]
 
 
 @router.get("/catalogue")

@@ -2885,6 +2885,8 @@ export interface components {
         };
         /** ChoiceInfo */
         ChoiceInfo: {
+            /** Given */
+            given: boolean;
             /** Label */
             label: string;
             /** Name */

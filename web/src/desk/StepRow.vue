@@ -48,8 +48,8 @@ const counting = computed(() => {
 })
 /** An arrival's units come first; elsewhere they are looked for less often. */
 const passes = computed(() => kind.value?.group === 'arrival' || props.step?.units != null)
-/** Situations are chosen where they are described. */
-const choices = computed(() => (kind.value?.choices ?? []).filter((each) => each.name !== 'situation'))
+/** Situations are chosen where they are described; what a picture does is chosen once there is one. */
+const choices = computed(() => (kind.value?.choices ?? []).filter((each) => each.name !== 'situation' && (!each.given || props.step?.media)))
 const curves = computed(() => (desk.course?.curves ?? []).filter((curve) => curve.step === id.value))
 
 /** Sounds that are heard with the clip, for words that are typed by their hits. */
