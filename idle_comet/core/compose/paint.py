@@ -317,8 +317,12 @@ class Painter:
             return solid_nearness(content, poses, picture.window, self._frame_of(picture.exact))
         if not isinstance(content, ModelNow) or not isinstance(self._sources, ModelSources):
             return None
-        known = None if content.media in self.missing else self._sources.model(content.media)
-        return known and model_nearness(known, content, deep, picture.window)
+        try:
+            return model_nearness(self._sources.model(content.media), content, deep, picture.window)
+        except PictureMissing:
+            # What stands in its place is a plane.
+            self.missing.add(content.media)
+            return None
 
     def _model(self, content: ModelNow, source: Source) -> Patch:
         """A model; one that is missing is a plane that says so."""
