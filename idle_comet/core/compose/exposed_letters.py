@@ -105,6 +105,8 @@ def exposed_letters(layer: Layer, sight: Sight, at: _At, ceiling: int) -> Expose
                 complete = False
             else:
                 found.append(_Way(members, [ends[0]]))
+        elif not _can_be_followed(list(ends)):
+            return None
         else:
             moving[members[0]] = _Known(members, {0.0: ends[0], 1.0: ends[1]})
     ways = _followed(moving, opens, sight, bare, at)

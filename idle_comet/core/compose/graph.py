@@ -20,7 +20,8 @@ from ..type import Pose
 
 
 def digest_of(names: object) -> bytes:
-    """16 bytes in the place of plain values."""
+    """16 bytes in the place of plain values. Named tuples are best told as plain ones (`(*each,)`), which are written
+    in a tenth of the time."""
     return hashlib.blake2b(repr(names).encode("utf-8", "surrogatepass"), digest_size=16).digest()
 
 
@@ -69,7 +70,8 @@ class Source(Picture):
     def names(self) -> tuple[Any, ...]:
         poses = [pose.name for pose in self.poses]
         around = [each.names() if isinstance(each, Board) else each.digest for each in self.around]
-        return (self.content, self.matrix, self.window, self.frame, self.exact, poses, self.moves, around)
+        content = (type(self.content).__name__, *self.content)
+        return (content, (*self.matrix,), (*self.window,), (*self.frame,), self.exact, poses, self.moves, around)
 
     def parts(self) -> tuple[Picture, ...]:
         return tuple(each.picture if isinstance(each, Board) else each for each in self.around)
@@ -129,9 +131,9 @@ class StepPlan:
             self.step.kind,
             tuple(self.step.values.items()),
             self.step.mix,
-            self.matrix,
-            self.window,
-            self.rest,
+            (*self.matrix,),
+            (*self.window,),
+            self.rest.name,
             self.exact,
             self.only,
             tuple(mask.names() for mask in self.masks),

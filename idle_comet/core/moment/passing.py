@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from ..motion import Cascade, Leads, Timing, fitted, held_state, timing, unit_frame
-from ..project.model import Clip
+from ..project.model import Clip, Units
 from ..project.times import clock_of
+from ..remember import BUDGET, weigh
 from ..steps import KINDS, Values
 from ..type import Layout
 from .compiled import CompiledStep
@@ -25,10 +26,22 @@ class Passing(NamedTuple):
 
 
 def passing_of(clip: Clip, step: CompiledStep, layout: Layout) -> Passing | None:
-    """None for a step that moves all of the text at once."""
+    """None for a step that moves all of the text at once. Kept: a shutter looks at it at many moments."""
     if step.units is None:
         return None
-    arrival, departure = step.units.arrival, step.units.departure or step.units.arrival
+    key = (_passing_of, id(step))
+    known = BUDGET.find(key)
+    # The same identity may be another's by now.
+    if known is not None and all(one is other for one, other in zip(known, (clip, step, layout))):
+        found: Passing | None = known[3]
+        return found
+    found = _passing_of(clip, step, step.units, layout)
+    BUDGET.keep(key, (clip, step, layout, found), weigh(found) + 400)
+    return found
+
+
+def _passing_of(clip: Clip, step: CompiledStep, units: Units, layout: Layout) -> Passing | None:
+    arrival, departure = units.arrival, units.departure or units.arrival
     if arrival.unit == departure.unit == "all":
         return None
     everything = (*step.varying, step.mix)

@@ -164,9 +164,10 @@ def gathered(patches: Sequence[Patch], window: Rect) -> Patch:
                 _over_alone(cover, patch.pixels, *place, min(1.0, patch.opacity))
         return Patch(cover, x0, y0, colour=colour)
     out: np.ndarray = np.empty((y1 - y0, x1 - x0, 4), np.float32)
-    for top in range(0, y1 - y0, _BAND):
+    rows = max(1, _BAND // (x1 - x0))
+    for top in range(0, y1 - y0, rows):
         # A few rows stay near the processor until all patches are laid over them.
-        band = out[top : top + _BAND]
+        band = out[top : top + rows]
         for number, patch in enumerate(patches):
             lies = replace(patch, x=patch.x - x0, y=patch.y - y0 - top)
             if number == 0:
@@ -176,7 +177,8 @@ def gathered(patches: Sequence[Patch], window: Rect) -> Patch:
     return Patch(out, x0, y0, extends=going_on(patches, area))
 
 
-_BAND = 32
+_BAND = 40 << 10
+"""Px done at a time."""
 
 
 def _set(out: np.ndarray, patch: Patch) -> None:

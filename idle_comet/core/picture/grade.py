@@ -65,15 +65,79 @@ def _by_curves(rows, lines):
 _DEEP = "float32[:,:,::1]"
 
 
-@kernel(
-    "float32(uint8[:,::1], float32[:,::1], float32[:,:,::1], float32[::1], boolean, boolean)",
-    "float32(float32[:,::1], float32[:,::1], float32[:,:,::1], float32[::1], boolean, boolean)",
-    fastmath=True,
-)
-def _solid_by_curves(row, rows, lines, weights, grey, alike):
-    """A row of px that cover by its curves, or each px by its `weights` in the place of all three channels; the least
-    coverage there is, by which one that does not cover is known. What is loaded is looked up at once: while the one
-    waits for memory the other is reckoned."""
+_ROWS = "float32({}[:,::1], float32[:,::1], float32[:,:,::1]{})"
+
+
+def _of_rows(more: str) -> tuple[str, str]:
+    return _ROWS.format("uint8", more), _ROWS.format("float32", more)
+
+
+@kernel(*_of_rows(""), fastmath=True)
+def _solid_by_curves(row, into, lines):
+    """A row of px that cover by its curves; the least coverage there is, by which a row that does not cover is known.
+    What is loaded is looked up at once: while the one waits for memory the other is reckoned."""
+    adds_r, adds_g, adds_b = lines[0, 0], lines[0, 1], lines[0, 2]
+    times_r, times_g, times_b = lines[1, 0], lines[1, 1], lines[1, 2]
+    bits, to = np.uint32(lines.shape[2] - 1), np.float32(lines.shape[2] // 2) / np.float32(255)
+    whole = np.float32(255)
+    least = whole
+    # Told as one run of numbers, which is gone through in larger strides.
+    px, out, one, two, three = row.reshape(-1), into.reshape(-1), np.uint64(1), np.uint64(2), np.uint64(3)
+    for x in range(np.uint64(row.shape[0])):
+        r = x << two
+        g, b, a = r + one, r + two, r + three
+        at = np.float32(px[r]) * to
+        i = np.uint32(np.int32(at)) & bits
+        out[r] = adds_r[i] + times_r[i] * at
+        at = np.float32(px[g]) * to
+        i = np.uint32(np.int32(at)) & bits
+        out[g] = adds_g[i] + times_g[i] * at
+        at = np.float32(px[b]) * to
+        i = np.uint32(np.int32(at)) & bits
+        out[b] = adds_b[i] + times_b[i] * at
+        out[a] = whole
+        least = min(least, np.float32(px[a]))
+    return least
+
+
+@kernel(*_of_rows(", float32[::1]"), fastmath=True)
+def _solid_by_curves_and_matrix(row, into, lines, columns):
+    """The same, and a matrix after it, whose four columns are four long: the four channels of a px are reckoned at
+    once."""
+    adds_r, adds_g, adds_b = lines[0, 0], lines[0, 1], lines[0, 2]
+    times_r, times_g, times_b = lines[1, 0], lines[1, 1], lines[1, 2]
+    bits, to = np.uint32(lines.shape[2] - 1), np.float32(lines.shape[2] // 2) / np.float32(255)
+    nothing, whole, m = np.float32(0), np.float32(255), columns
+    least = whole
+    px, out, one, two, three = row.reshape(-1), into.reshape(-1), np.uint64(1), np.uint64(2), np.uint64(3)
+    for x in range(np.uint64(row.shape[0])):
+        r = x << two
+        g, b, a = r + one, r + two, r + three
+        at = np.float32(px[r]) * to
+        i = np.uint32(np.int32(at)) & bits
+        red = adds_r[i] + times_r[i] * at
+        at = np.float32(px[g]) * to
+        i = np.uint32(np.int32(at)) & bits
+        green = adds_g[i] + times_g[i] * at
+        at = np.float32(px[b]) * to
+        i = np.uint32(np.int32(at)) & bits
+        blue = adds_b[i] + times_b[i] * at
+        least = min(least, np.float32(px[a]))
+        first = m[0] * red + m[4] * green + m[8] * blue + m[12]
+        second = m[1] * red + m[5] * green + m[9] * blue + m[13]
+        third = m[2] * red + m[6] * green + m[10] * blue + m[14]
+        fourth = m[3] * red + m[7] * green + m[11] * blue + m[15]
+        first, second = min(max(first, nothing), whole), min(max(second, nothing), whole)
+        third, fourth = min(max(third, nothing), whole), min(max(fourth, nothing), whole)
+        # Only now: what is read above could be what is written here, for all the compiler knows.
+        out[r], out[g], out[b], out[a] = first, second, third, fourth
+    return least
+
+
+@kernel(*_of_rows(", float32[::1], boolean"), fastmath=True)
+def _solid_by_brightness(row, rows, lines, weights, alike):
+    """A row of px that cover, each by its `weights` in the place of all three channels, and then by curves, into a row
+    of each channel; the least coverage there is."""
     red, green, blue = rows[0], rows[1], rows[2]
     # One curve instead of three that are alike leaves more of the nearest memory to the px.
     second, third = 0 if alike else 1, 0 if alike else 2
@@ -81,49 +145,27 @@ def _solid_by_curves(row, rows, lines, weights, grey, alike):
     times_r, times_g, times_b = lines[1, 0], lines[1, second], lines[1, third]
     bits, to = np.uint32(lines.shape[2] - 1), np.float32(lines.shape[2] // 2) / np.float32(255)
     least = np.float32(255)
-    # Told as one run of numbers, which is gone through in larger strides.
-    numbers, one, two, three = row.reshape(-1), np.uint64(1), np.uint64(2), np.uint64(3)
-    if grey:
-        a, b, c, d = weights[0] * to, weights[1] * to, weights[2] * to, weights[3] * to
-        for x in range(np.uint64(row.shape[0])):
-            n = x << two
-            at = np.float32(numbers[n]) * a + np.float32(numbers[n + one]) * b + np.float32(numbers[n + two]) * c + d
-            i = np.uint32(np.int32(at)) & bits
-            red[x] = adds_r[i] + times_r[i] * at
-            green[x] = adds_g[i] + times_g[i] * at
-            blue[x] = adds_b[i] + times_b[i] * at
-            least = min(least, np.float32(numbers[n + three]))
-        return least
+    px, one, two, three = row.reshape(-1), np.uint64(1), np.uint64(2), np.uint64(3)
+    a, b, c, d = weights[0] * to, weights[1] * to, weights[2] * to, weights[3] * to
     for x in range(np.uint64(row.shape[0])):
         n = x << two
-        at = np.float32(numbers[n]) * to
+        at = np.float32(px[n]) * a + np.float32(px[n + one]) * b + np.float32(px[n + two]) * c + d
         i = np.uint32(np.int32(at)) & bits
         red[x] = adds_r[i] + times_r[i] * at
-        at = np.float32(numbers[n + one]) * to
-        i = np.uint32(np.int32(at)) & bits
         green[x] = adds_g[i] + times_g[i] * at
-        at = np.float32(numbers[n + two]) * to
-        i = np.uint32(np.int32(at)) & bits
         blue[x] = adds_b[i] + times_b[i] * at
-        least = min(least, np.float32(numbers[n + three]))
+        least = min(least, np.float32(px[n + three]))
     return least
 
 
-@kernel("void(float32[:,::1], float32[:,::1], float32[:,::1])", fastmath=True)
-def _solid_by_matrix(rows, into, matrix):
-    a, b, c, d = matrix[0, 0], matrix[0, 1], matrix[0, 2], matrix[0, 3]
-    e, f, g, h = matrix[1, 0], matrix[1, 1], matrix[1, 2], matrix[1, 3]
-    k, m, n, o = matrix[2, 0], matrix[2, 1], matrix[2, 2], matrix[2, 3]
-    reds, greens, blues = rows[0], rows[1], rows[2]
-    least, most = np.float32(0), np.float32(255)
-    numbers, one, two, three = into.reshape(-1), np.uint64(1), np.uint64(2), np.uint64(3)
-    for x in range(np.uint64(into.shape[0])):
-        at = x << two
-        red, green, blue = reds[x], greens[x], blues[x]
-        numbers[at] = min(max(a * red + b * green + c * blue + d, least), most)
-        numbers[at + one] = min(max(e * red + f * green + g * blue + h, least), most)
-        numbers[at + two] = min(max(k * red + m * green + n * blue + o, least), most)
-        numbers[at + three] = most
+@kernel("float32(uint8[:,::1], float32[:,::1])", "float32(float32[:,::1], float32[:,::1])", fastmath=True)
+def _parted(row, rows):
+    """Px into a row of each channel; the least coverage there is."""
+    red, green, blue, least = rows[0], rows[1], rows[2], np.float32(255)
+    for x in range(row.shape[0]):
+        red[x], green[x], blue[x] = np.float32(row[x, 0]), np.float32(row[x, 1]), np.float32(row[x, 2])
+        least = min(least, np.float32(row[x, 3]))
+    return least
 
 
 @kernel(
@@ -139,18 +181,30 @@ def _grade(pixels, out, lines, matrices, has, shares):
     rows, were = np.empty((3, width), np.float32), np.empty((3, width), np.float32)
     red, green, blue = rows[0], rows[1], rows[2]
     whole, thin = np.float32(255), np.float32(1e-3)
-    direct = has[0, 1] and shares[0] == 1 and (has[0, 3] or not has[0, 0])
+    told = has[0, 1] and shares[0] == 1
+    by_curves, by_brightness = told and count == 1 and not has[0, 0], told and has[0, 3]
+    columns = np.zeros(16, np.float32)
+    for c in range(3):
+        for column in range(4):
+            columns[4 * column + c] = matrices[0, 1, c, column]
+    columns[15] = whole
     for y in range(pixels.shape[0]):
         row, into = pixels[y], out[y]
+        # Most rows that do not cover begin with a px that does not.
+        covers = row[0, 3] == 255
+        if covers and by_curves and has[0, 2] and _solid_by_curves_and_matrix(row, into, lines[0], columns) == whole:
+            continue
+        if covers and by_curves and not has[0, 2] and _solid_by_curves(row, into, lines[0]) == whole:
+            continue
         first = 0
-        if direct and _solid_by_curves(row, rows, lines[0], matrices[0, 0, 0], has[0, 3], has[0, 4]) == whole:
-            first = 1
-            if has[0, 2]:
-                if count == 1:
-                    _solid_by_matrix(rows, into, matrices[0, 1])
-                    continue
-                _by_matrix(rows, matrices[0, 1])
+        if covers and by_brightness:
+            if _solid_by_brightness(row, rows, lines[0], matrices[0, 0, 0], has[0, 4]) == whole:
+                first = 1
+                if has[0, 2]:
+                    _by_matrix(rows, matrices[0, 1])
         if first == 0:
+            covers = covers and _parted(row, rows) == whole
+        if not covers:
             for x in range(width):
                 # With next to nothing there is no colour to be told.
                 by = whole / max(np.float32(row[x, 3]), thin)
@@ -171,7 +225,7 @@ def _grade(pixels, out, lines, matrices, has, shares):
                 for c in range(3):
                     for x in range(width):
                         rows[c, x] = were[c, x] + (rows[c, x] - were[c, x]) * share
-        if first == 1:
+        if covers:
             for x in range(width):
                 into[x, 0], into[x, 1], into[x, 2], into[x, 3] = red[x], green[x], blue[x], whole
             continue

@@ -35,6 +35,8 @@ class Kernel:
             if self._compiled is None:
                 import numba
 
+                # Four channels of a px that are done the same to are done at once.
+                numba.config.SLP_VECTORIZE = 1  # type: ignore[attr-defined]
                 made: Any = numba.njit(nogil=True, cache=True, fastmath=self._fastmath, error_model="numpy")(
                     self._with_inner()
                 )

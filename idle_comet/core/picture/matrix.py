@@ -82,12 +82,17 @@ class Matrix(NamedTuple):
                 a * oe + c * of + e,
                 b * oe + d * of + f,
             )
-        rows = ((self.a, self.c, self.e), (self.b, self.d, self.f), (self.g, self.h, self.i))
-        columns = ((other.a, other.b, other.g), (other.c, other.d, other.h), (other.e, other.f, other.i))
-        (a, c, e), (b, d, f), (g, h, i) = (
-            tuple(sum(x * y for x, y in zip(row, column)) for column in columns) for row in rows
+        return Matrix(
+            a * oa + c * ob + e * og,
+            b * oa + d * ob + f * og,
+            a * oc + c * od + e * oh,
+            b * oc + d * od + f * oh,
+            a * oe + c * of + e * oi,
+            b * oe + d * of + f * oi,
+            g * oa + h * ob + i * og,
+            g * oc + h * od + i * oh,
+            g * oe + h * of + i * oi,
         )
-        return Matrix(a, b, c, d, e, f, g, h, i)
 
     def map(self, x: float, y: float) -> tuple[float, float]:
         """A point behind the eye (w ≤ 0) is drawn in to just before it, far outside."""

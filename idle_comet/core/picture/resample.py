@@ -54,7 +54,7 @@ def taps(count: int, source: int, scale: float, begin: float, low: float, exact:
 
 
 def _summed(taps: int) -> int:
-    """The next number of rows that is summed in turn: four, eight, or sixes."""
+    """The next number of rows that is summed in turn: four, twice four, or sixes."""
     return 4 if taps <= 4 else 8 if 6 < taps <= 8 else -(-taps // 6) * 6
 
 
@@ -111,25 +111,20 @@ _FOUR_ROWS = "float32[:,::1], {}, {}, {}, {}, float32, float32, float32, float32
 _SIX_ROWS = "float32[:,::1], " + ", ".join(["uint64"] * 6 + ["float32"] * 6) + ")"
 
 
-@kernel("void(float32[:,::1], uint64, float32[:,::1], uint64, " + _FOUR_ROWS, fastmath=True)
-def _set_four(out, y, add, k, rows, r0, r1, r2, r3, w0, w1, w2, w3):
+@kernel("void(float32[:,::1], uint64, float32[:,::1], uint64, uint64, " + _FOUR_ROWS, fastmath=True)
+def _set_four(out, y, add, k, at, rows, r0, r1, r2, r3, w0, w1, w2, w3):
     # Whole pictures and numbers of rows are told, not rows of their own: to hand over a row costs as much as to sum it.
     for i in range(np.uint64(out.shape[1])):
-        out[y, i] = add[k, i] + w0 * rows[r0, i] + w1 * rows[r1, i] + w2 * rows[r2, i] + w3 * rows[r3, i]
+        half = add[k, at + i] + w0 * rows[r0, i] + w1 * rows[r1, i]
+        out[y, i] = half + w2 * rows[r2, i] + w3 * rows[r3, i]
 
 
-@kernel("void(float32[:,::1], uint64, float32[:,::1], uint64, " + _SIX_ROWS, fastmath=True)
-def _set_six(out, y, add, k, rows, r0, r1, r2, r3, r4, r5, w0, w1, w2, w3, w4, w5):
+@kernel("void(float32[:,::1], uint64, float32[:,::1], uint64, uint64, " + _SIX_ROWS, fastmath=True)
+def _set_six(out, y, add, k, at, rows, r0, r1, r2, r3, r4, r5, w0, w1, w2, w3, w4, w5):
     # More rows in one line the compiler does not sum many numbers at a time.
     for i in range(np.uint64(out.shape[1])):
-        half = add[k, i] + w0 * rows[r0, i] + w1 * rows[r1, i] + w2 * rows[r2, i]
+        half = add[k, at + i] + w0 * rows[r0, i] + w1 * rows[r1, i] + w2 * rows[r2, i]
         out[y, i] = half + w3 * rows[r3, i] + w4 * rows[r4, i] + w5 * rows[r5, i]
-
-
-@kernel("void(float32[:,::1], uint64, " + _FOUR_ROWS, fastmath=True)
-def _add_four(out, y, rows, r0, r1, r2, r3, w0, w1, w2, w3):
-    for i in range(np.uint64(out.shape[1])):
-        out[y, i] += w0 * rows[r0, i] + w1 * rows[r1, i] + w2 * rows[r2, i] + w3 * rows[r3, i]
 
 
 @kernel("void(float32[:,::1], uint64, " + _SIX_ROWS, fastmath=True)
@@ -139,16 +134,38 @@ def _add_six(out, y, rows, r0, r1, r2, r3, r4, r5, w0, w1, w2, w3, w4, w5):
         out[y, i] += half + w3 * rows[r3, i] + w4 * rows[r4, i] + w5 * rows[r5, i]
 
 
+@kernel("float32(float32)", fastmath=True)
+def _held(value):
+    """No darker than black, no brighter than white: between the passes, too, or what a filter of this kind adds at an
+    edge would add up."""
+    return min(max(value, np.float32(0)), np.float32(255))
+
+
 @kernel("void(float32[:,::1], uint64)", fastmath=True)
 def _hold(out, y):
     for i in range(np.uint64(out.shape[1])):
-        out[y, i] = min(max(out[y, i], np.float32(0)), np.float32(255))
+        out[y, i] = _held(out[y, i])
+
+
+@kernel("void(float32[:,::1], uint64, " + _FOUR_ROWS, fastmath=True)
+def _hold_four(out, y, rows, r0, r1, r2, r3, w0, w1, w2, w3):
+    """The last four are added and held in one go."""
+    for i in range(np.uint64(out.shape[1])):
+        out[y, i] = _held(out[y, i] + w0 * rows[r0, i] + w1 * rows[r1, i] + w2 * rows[r2, i] + w3 * rows[r3, i])
 
 
 @kernel("void(uint8[:,::1], uint64, float32[:,::1])", fastmath=True)
 def _cut(out, y, mean):
     for i in range(np.uint64(out.shape[1])):
-        out[y, i] = np.uint8(np.int32(min(max(mean[0, i], np.float32(0)), np.float32(255))))
+        out[y, i] = np.uint8(np.int32(_held(mean[0, i])))
+
+
+@kernel("void(uint8[:,::1], uint64, float32[:,::1], " + _FOUR_ROWS, fastmath=True)
+def _cut_four(out, y, mean, rows, r0, r1, r2, r3, w0, w1, w2, w3):
+    """The last four are added and cut in one go."""
+    for i in range(np.uint64(out.shape[1])):
+        half = mean[0, i] + w0 * rows[r0, i] + w1 * rows[r1, i]
+        out[y, i] = np.uint8(np.int32(_held(half + w2 * rows[r2, i] + w3 * rows[r3, i])))
 
 
 @kernel("void(float32[:,::1], uint64, uint8[:,::1], uint64, uint64)")
@@ -189,21 +206,21 @@ def _down(source, out, first, weights, left):
                     weights[y, tap + 5],
                 )
                 if tap == 0:
-                    _set_six(out, y, nothing, 0, near, r0, r1, r2, r3, r4, r5, w0, w1, w2, w3, w4, w5)
+                    _set_six(out, y, nothing, 0, 0, near, r0, r1, r2, r3, r4, r5, w0, w1, w2, w3, w4, w5)
                 else:
                     _add_six(out, y, near, r0, r1, r2, r3, r4, r5, w0, w1, w2, w3, w4, w5)
             elif tap == 0:
-                _set_four(out, y, nothing, 0, near, r0, r1, r2, r3, w0, w1, w2, w3)
+                _set_four(out, y, nothing, 0, 0, near, r0, r1, r2, r3, w0, w1, w2, w3)
             else:
-                _add_four(out, y, near, r0, r1, r2, r3, w0, w1, w2, w3)
-        # Between the passes, too, an edge is no brighter than white: what a filter of this kind adds would add up.
-        _hold(out, y)
+                _hold_four(out, y, near, r0, r1, r2, r3, w0, w1, w2, w3)
+        if count == 4 or count % 6 == 0:
+            _hold(out, y)
 
 
-@kernel("void(float32[:,::1], uint8[:,::1], int64[::1], float32[:,::1], float32[:,::1], int64)")
-def _across(rows, out, first, weights, rounding, begin):
+@kernel("void(float32[:,::1], uint8[:,::1], int64[::1], float32[:,::1], float32[:,::1], int64, int64)")
+def _across(rows, out, first, weights, rounding, begin, left):
     """Every row of `out` as a weighted sum of `rows`; `rounding` is added before fractions are cut off, beginning at
-    the pattern's row `begin`."""
+    the pattern's row `begin` and its column `left`."""
     height, length = out.shape
     count, last = weights.shape[1], rows.shape[0] - 1
     mean = np.empty((1, length), np.float32)
@@ -216,14 +233,15 @@ def _across(rows, out, first, weights, rounding, begin):
             if count % 6 == 0:
                 r4, r5, w4, w5 = min(row + 4, last), min(row + 5, last), weights[y, tap + 4], weights[y, tap + 5]
                 if tap == 0:
-                    _set_six(mean, 0, rounding, k, rows, r0, r1, r2, r3, r4, r5, w0, w1, w2, w3, w4, w5)
+                    _set_six(mean, 0, rounding, k, left, rows, r0, r1, r2, r3, r4, r5, w0, w1, w2, w3, w4, w5)
                 else:
                     _add_six(mean, 0, rows, r0, r1, r2, r3, r4, r5, w0, w1, w2, w3, w4, w5)
             elif tap == 0:
-                _set_four(mean, 0, rounding, k, rows, r0, r1, r2, r3, w0, w1, w2, w3)
+                _set_four(mean, 0, rounding, k, left, rows, r0, r1, r2, r3, w0, w1, w2, w3)
             else:
-                _add_four(mean, 0, rows, r0, r1, r2, r3, w0, w1, w2, w3)
-        _cut(out, y, mean)
+                _cut_four(out, y, mean, rows, r0, r1, r2, r3, w0, w1, w2, w3)
+        if count == 4 or count % 6 == 0:
+            _cut(out, y, mean)
 
 
 @kernel("void(uint8[:,:,::1])")
@@ -261,18 +279,18 @@ def resampled(
     across = taps(width, picture.shape[1], float(scale[0]), float(begin[0]), float(low[0]), exact)
     shown = own(picture).reshape(picture.shape[0], -1)
     out = np.empty((height, width), np.int32 if size == 4 else np.uint8)
-    rounding, begins = _rounding(height, size, dithered)
+    begins, row = dithered or (0, None)
+    rounding = _rounding(height, size, None if row is None else row % SIDE)
     # A block at a time: what lies between the two passes stays near the processor, in the same memory.
     block, rows = _BLOCK // size, min(_ROWS, height)
     firsts = [across.first[x : x + block] for x in range(0, width, block)]
-    ends = [(int(first.min()), min(picture.shape[1], int(first.max()) + across.weights.shape[1])) for first in firsts]
+    ends = [_even(int(first.min()), int(first.max()) + across.weights.shape[1], picture.shape[1]) for first in firsts]
     most = max(right - left for left, right in ends) * size * rows
     upright, lying = np.empty(most, np.float32), np.empty(most, np.float32)
     whole = np.empty(block * size * rows, np.uint8)
     for top in range(0, height, rows):
         high = min(rows, height - top)
         first_rows, row_weights = down.first[top : top + high], down.weights[top : top + high]
-        rounds = np.ascontiguousarray(rounding[:, top * size : (top + high) * size])
         for number, (first, (left, right)) in enumerate(zip(firsts, ends)):
             x, columns = number * block, right - left
             tall = upright[: high * columns * size].reshape(high, -1)
@@ -281,7 +299,7 @@ def resampled(
             turned = lying[: high * columns * size].reshape(columns, -1)
             cv2.transpose(tall.reshape(high, columns, size), turned.reshape(columns, high, size))
             wide = whole[: len(first) * size * high].reshape(len(first), -1)
-            _across(turned, wide, first - left, across.weights[x : x + block], rounds, begins + x)
+            _across(turned, wide, first - left, across.weights[x : x + block], rounding, begins + x, top * size)
             cv2.transpose(wide.view(out.dtype), out[top : top + high, x : x + block])
     if size == 1:
         return out
@@ -297,10 +315,20 @@ _BLOCK = 320
 _ROWS = 240
 """Rows of it done at a time."""
 
+_RUN = 32
+"""Numbers that loops go through in one stride; what is left over is done one by one, which takes as long."""
 
-def _rounding(height: int, size: int, dithered: tuple[int, int] | None) -> tuple[np.ndarray, int]:
-    if dithered is None:
-        return np.full((1, height * size), 0.5, np.float32), 0
-    x, y = dithered
-    pattern = columns(height + y % SIDE)[:, y % SIDE * 4 :]
-    return np.ascontiguousarray(pattern if size == 4 else pattern[:, ::4]), x
+
+def _even(left: int, right: int, most: int) -> tuple[int, int]:
+    """The columns left … right, and as many more beside them as make strides of them."""
+    right = min(most, left + -(-(right - left) // _RUN) * _RUN)
+    return max(0, right - -(-(right - left) // _RUN) * _RUN), right
+
+
+@lru_cache(maxsize=16)
+def _rounding(height: int, size: int, row: int | None) -> np.ndarray:
+    """What is added before fractions are cut off: a half, or the frame's pattern from a row of it on."""
+    if row is None:
+        return np.full((1, height * size), 0.5, np.float32)
+    pattern = columns(height + row)[:, row * 4 :]
+    return np.ascontiguousarray(pattern if size == 4 else pattern[:, ::4])

@@ -5,10 +5,10 @@ from __future__ import annotations
 
 import math
 
-import cv2
 import numpy as np
 
 from ..remember import Budget
+from .bilinear import bilinear
 from .kernel import kernel
 from .matrix import Matrix
 from .planes import Planes
@@ -58,7 +58,7 @@ def sampled(
         return resampled(picture, width, height, (matrix.a, matrix.d), (matrix.e, matrix.f), opaque, exact, low, at)
     if matrix.flat:
         across, down = math.hypot(matrix.a, matrix.b), math.hypot(matrix.c, matrix.d)
-        return _placed(*_prepared(picture, matrix, (across, down), opaque, exact, moves, width, height), width, height)
+        return bilinear(*_prepared(picture, matrix, (across, down), opaque, exact, moves, width, height), width, height)
     return _in_perspective(picture, matrix, width, height, opaque, exact, moves, kept)
 
 
@@ -104,7 +104,7 @@ def _turned_planes(
     chroma = _CHROMA.inverse() @ matrix @ _CHROMA
     sides = ((planes.luma, matrix, width, height), *((each, chroma, width // 2, height // 2) for each in planes[1:3]))
     made = [
-        _placed(*_prepared(plane, way, scale, True, exact, moves, wide, high), wide, high)
+        bilinear(*_prepared(plane, way, scale, True, exact, moves, wide, high), wide, high)
         for plane, way, wide, high in sides
     ]
     return Planes(made[0], made[1], made[2], planes.matrix, planes.full_range).rgba()
@@ -167,8 +167,9 @@ def _prepared(
         sharper = [sharpened_for(1 / each, 1.5) for each in scale]
         whole = [picture.shape[1], picture.shape[0]]
         (left, top), (right, foot) = _shown_part(matrix, (1.0, 1.0), whole, width, height, _SOFTENED)
-        part = softened(picture[top:foot, left:right], (low[0], low[1]), exact, (sharper[0], sharper[1]))
-        return part, matrix @ Matrix.shift(left, top)
+        part = slice(top, foot), slice(left, right)
+        made = softened(picture, (low[0], low[1]), exact, (sharper[0], sharper[1]), part)
+        return made, matrix @ Matrix.shift(left, top)
     sides = picture.shape[1], picture.shape[0]
     size = [max(1, round(length * by)) for length, by in zip(sides, density)]
     own = (size[0] / sides[0], size[1] / sides[1])
@@ -211,16 +212,6 @@ def _shown_part(
     return (first[0], first[1]), (last[0], last[1])
 
 
-def _placed(picture: np.ndarray, matrix: Matrix, width: int, height: int) -> np.ndarray:
-    # OpenCV counts from pixel centres.
-    by = Matrix.shift(-0.5, -0.5) @ matrix @ Matrix.shift(0.5, 0.5)
-    if by.flat:
-        affine = np.array([[by.a, by.c, by.e], [by.b, by.d, by.f]])
-        return cv2.warpAffine(picture, affine, (width, height), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-    whole = np.array([[by.a, by.c, by.e], [by.b, by.d, by.f], [by.g, by.h, by.i]])
-    return cv2.warpPerspective(picture, whole, (width, height), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-
-
 def _scale_map(matrix: Matrix, x: np.ndarray, y: np.ndarray) -> np.ndarray:
     """How many times larger the plane is seen at points of the result: √|det of the Jacobian| there, kept within
     reason."""
@@ -251,7 +242,7 @@ def _in_perspective(
             way = _prepared(picture, matrix, (scale, scale), opaque, exact, moves, width, height)
         else:
             way = _kept_copy(picture, matrix, scale, opaque, moves, kept)
-        return _placed(*way, width, height)
+        return bilinear(*way, width, height)
 
     y, x = np.mgrid[0:height, 0:width].astype(np.float32) + np.float32(0.5)
     scales = _scale_map(matrix, x, y)

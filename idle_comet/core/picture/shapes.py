@@ -136,6 +136,25 @@ def _along(points: np.ndarray, weight: float, scale: float) -> list[list[float]]
     return found.tolist()
 
 
+def paint_box(box: Rect, radius: float, matrix: Matrix, window: Rect, colour: tuple[int, int, int]) -> Patch:
+    """The exact coverage of a rectangle with round corners inside a window."""
+    if radius > 0 or not matrix.flat or matrix.b or matrix.c:
+        return paint_path(rounded(box, radius), matrix, window, colour)
+    placed = box.through(matrix)
+    area = placed.meets(window)
+    if box.empty or area.empty:
+        return Patch.empty()
+    x0, y0, x1, y1 = area.whole()
+    across, down = _along_axis(placed.x0, placed.x1, x0, x1), _along_axis(placed.y0, placed.y1, y0, y1)
+    return Patch(np.multiply.outer(down * np.float32(255), across), x0, y0, colour=colour)
+
+
+def _along_axis(begin: float, end: float, first: int, last: int) -> np.ndarray:
+    """How much of each px first … last − 1 lies between two places."""
+    edges = np.clip(np.arange(first, last + 1, dtype=np.float64), begin, end)
+    return np.diff(edges).astype(np.float32)
+
+
 def paint_path(
     path: skia.Path, matrix: Matrix, window: Rect, colour: tuple[int, int, int], stroke: float = 0.0
 ) -> Patch:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 
 from .kernel import kernel, own
@@ -12,19 +14,24 @@ _AROUND = 20
 
 
 def softened(
-    picture: np.ndarray, low: tuple[float, float], exact: bool, sharper: tuple[float, float] = (0.0, 0.0)
+    picture: np.ndarray,
+    low: tuple[float, float],
+    exact: bool,
+    sharper: tuple[float, float] = (0.0, 0.0),
+    part: tuple[slice, slice] = (slice(None), slice(None)),
 ) -> np.ndarray:
-    """A (h, w) or (h, w, 4) uint8 picture that lets through what is coarser than `low` px of each axis, at its own
-    size; past its edges the outermost px go on. Rounded to the nearest.
+    """The `part` (rows, columns) of a (h, w) or (h, w, 4) uint8 picture that lets through what is coarser than `low` px
+    of each axis, at its own size; past the part's edges its outermost px go on. Rounded to the nearest.
 
     `sharper` gives back of each axis what placing it between its px takes: by as much its waves grow from coarse to
     fine (see `sharpened_for`)."""
     size = 1 if picture.ndim == 2 else picture.shape[2]
     across, down = (_middle(each, exact, by) for each, by in zip(low, sharper))
-    rows = own(picture).reshape(picture.shape[0], -1)
-    out = np.empty_like(rows)
-    _soften(rows, out, across, down, size)
-    return out.reshape(picture.shape)
+    (top, foot, _), (left, right, _) = (each.indices(length) for each, length in zip(part, picture.shape))
+    rows = own(picture).reshape(picture.shape[0], -1)[top:foot]
+    out = np.empty((foot - top, (right - left) * size), np.uint8)
+    _soften(rows, left * size, out, across, down, size)
+    return out.reshape(foot - top, right - left, *picture.shape[2:])
 
 
 def sharpened_for(density: float, asked: float) -> float:
@@ -36,6 +43,7 @@ def sharpened_for(density: float, asked: float) -> float:
     return (1 - (density / asked) ** 2) / 12
 
 
+@lru_cache(maxsize=64)
 def _middle(low: float, exact: bool, sharper: float) -> np.ndarray:
     """The weights of the px 0, 1, 2 … beside one, alike on both sides; their sum over both is 1."""
     first, weights = taps(1, 2 * _AROUND + 1, 1.0, -float(_AROUND), low, exact)
@@ -48,26 +56,29 @@ def _middle(low: float, exact: bool, sharper: float) -> np.ndarray:
     return (both / (both[0] + 2 * both[1:].sum())).astype(np.float32)
 
 
-@kernel("void(float32[:,::1], uint64, uint8[:,::1], uint64)")
-def _deepened(near, place, source, row):
-    for i in range(np.uint64(source.shape[1])):
-        near[place, i] = np.float32(source[row, i])
+@kernel("void(float32[:,::1], uint64, uint8[:,::1], uint64, uint64)")
+def _deepened(near, place, source, row, left):
+    for i in range(np.uint64(near.shape[1])):
+        near[place, i] = np.float32(source[row, left + i])
 
 
 _FOUR = "uint64, uint64, uint64, uint64, uint64, uint64, uint64, uint64, float32, float32, float32, float32"
 
 
-@kernel(f"void(float32[:,::1], uint64, float32[:,::1], uint64, float32, {_FOUR})", fastmath=True)
-def _down_five(mean, left, near, own, w0, a1, b1, a2, b2, a3, b3, a4, b4, w1, w2, w3, w4):
-    """A row and the four pairs beside it. All of them in one loop: what is summed is not put away in between."""
+@kernel(f"void(float32[:,::1], uint64, float32[:,::1], uint64, float32, {_FOUR}, float32)", fastmath=True)
+def _down_five(mean, left, near, own, w0, a1, b1, a2, b2, a3, b3, a4, b4, w1, w2, w3, w4, beyond):
+    """A row and the four pairs beside it. All of them in one loop: what is summed is not put away in between. What is
+    `beyond` black and white by more is cut off."""
+    least, most = -beyond, np.float32(255) + beyond
     for i in range(np.uint64(near.shape[1])):
-        mean[0, left + i] = (
+        total = (
             w0 * near[own, i]
             + w1 * (near[a1, i] + near[b1, i])
             + w2 * (near[a2, i] + near[b2, i])
             + w3 * (near[a3, i] + near[b3, i])
             + w4 * (near[a4, i] + near[b4, i])
         )
+        mean[0, left + i] = min(max(total, least), most)
 
 
 @kernel("void(float32[:,::1], uint64, float32[:,::1], uint64, uint64, float32)", fastmath=True)
@@ -82,21 +93,37 @@ def _held(mean):
         mean[0, i] = min(max(mean[0, i], np.float32(0)), np.float32(255))
 
 
-@kernel(
-    "void(float32[:,::1], float32[:,::1], uint64, uint64, float32, float32, float32, float32, float32)", fastmath=True
-)
-def _across_five(total, mean, left, size, w0, w1, w2, w3, w4):
+@kernel("float32(float32[:,::1], uint64, uint64, float32, float32, float32, float32, float32)", fastmath=True)
+def _five(mean, at, size, w0, w1, w2, w3, w4):
     two, three, four = size + size, size + size + size, size + size + size + size
+    return (
+        np.float32(0.5)
+        + w0 * mean[0, at]
+        + w1 * (mean[0, at - size] + mean[0, at + size])
+        + w2 * (mean[0, at - two] + mean[0, at + two])
+        + w3 * (mean[0, at - three] + mean[0, at + three])
+        + w4 * (mean[0, at - four] + mean[0, at + four])
+    )
+
+
+@kernel("uint8(float32)", fastmath=True)
+def _cut(value):
+    return np.uint8(np.int32(min(max(value, np.float32(0)), np.float32(255))))
+
+
+_ACROSS = "uint64, uint64, float32, float32, float32, float32, float32)"
+
+
+@kernel("void(uint8[:,::1], uint64, float32[:,::1], " + _ACROSS, fastmath=True)
+def _kept_five(out, y, mean, left, size, w0, w1, w2, w3, w4):
+    for i in range(np.uint64(out.shape[1])):
+        out[y, i] = _cut(_five(mean, left + i, size, w0, w1, w2, w3, w4))
+
+
+@kernel("void(float32[:,::1], float32[:,::1], " + _ACROSS, fastmath=True)
+def _across_five(total, mean, left, size, w0, w1, w2, w3, w4):
     for i in range(np.uint64(total.shape[1])):
-        at = left + i
-        total[0, i] = (
-            np.float32(0.5)
-            + w0 * mean[0, at]
-            + w1 * (mean[0, at - size] + mean[0, at + size])
-            + w2 * (mean[0, at - two] + mean[0, at + two])
-            + w3 * (mean[0, at - three] + mean[0, at + three])
-            + w4 * (mean[0, at - four] + mean[0, at + four])
-        )
+        total[0, i] = _five(mean, left + i, size, w0, w1, w2, w3, w4)
 
 
 @kernel("void(float32[:,::1], float32[:,::1], uint64, uint64, float32)", fastmath=True)
@@ -108,13 +135,13 @@ def _across_more(total, mean, left, right, weight):
 @kernel("void(uint8[:,::1], uint64, float32[:,::1])", fastmath=True)
 def _kept(out, y, total):
     for i in range(np.uint64(out.shape[1])):
-        out[y, i] = np.uint8(np.int32(min(max(total[0, i], np.float32(0)), np.float32(255))))
+        out[y, i] = _cut(total[0, i])
 
 
-@kernel("void(uint8[:,::1], uint8[:,::1], float32[::1], float32[::1], int64)")
-def _soften(rows, out, across, down, size):
-    """`across` and `down` have five weights or more."""
-    height, length = rows.shape
+@kernel("void(uint8[:,::1], int64, uint8[:,::1], float32[::1], float32[::1], int64)")
+def _soften(rows, begin, out, across, down, size):
+    """The columns of `rows` from `begin` on. `across` and `down` have five weights or more."""
+    height, length = out.shape
     reach, wide, last = down.shape[0] - 1, (across.shape[0] - 1) * size, rows.shape[0] - 1
     places = 1
     while places < 2 * reach + 2:
@@ -127,21 +154,27 @@ def _soften(rows, out, across, down, size):
         for row in range(max(0, y - reach), min(last, y + reach) + 1):
             if held[row & mask] != row:
                 held[row & mask] = row
-                _deepened(near, row & mask, rows, row)
+                _deepened(near, row & mask, rows, row, begin)
         a1, a2, a3, a4 = max(y - 1, 0) & mask, max(y - 2, 0) & mask, max(y - 3, 0) & mask, max(y - 4, 0) & mask
         b1, b2 = min(y + 1, last) & mask, min(y + 2, last) & mask
         b3, b4 = min(y + 3, last) & mask, min(y + 4, last) & mask
         w0, w1, w2, w3, w4 = down[0], down[1], down[2], down[3], down[4]
-        _down_five(mean, wide, near, y & mask, w0, a1, b1, a2, b2, a3, b3, a4, b4, w1, w2, w3, w4)
-        for k in range(5, reach + 1):
-            _down_more(mean, wide, near, max(y - k, 0) & mask, min(y + k, last) & mask, down[k])
+        # Between the passes, too, an edge is no brighter than white.
+        beyond = np.float32(0 if reach < 5 else 1e6)
+        _down_five(mean, wide, near, y & mask, w0, a1, b1, a2, b2, a3, b3, a4, b4, w1, w2, w3, w4, beyond)
+        if reach >= 5:
+            for k in range(5, reach + 1):
+                _down_more(mean, wide, near, max(y - k, 0) & mask, min(y + k, last) & mask, down[k])
+            _held(mean)
         for step in range(0, wide, size):
             for channel in range(size):
                 mean[0, step + channel] = mean[0, wide + channel]
                 mean[0, wide + length + step + channel] = mean[0, wide + length - size + channel]
-        # Between the passes, too, an edge is no brighter than white.
-        _held(mean)
-        _across_five(total, mean, wide, size, across[0], across[1], across[2], across[3], across[4])
+        w0, w1, w2, w3, w4 = across[0], across[1], across[2], across[3], across[4]
+        if across.shape[0] == 5:
+            _kept_five(out, y, mean, wide, size, w0, w1, w2, w3, w4)
+            continue
+        _across_five(total, mean, wide, size, w0, w1, w2, w3, w4)
         for k in range(5, across.shape[0]):
             _across_more(total, mean, wide - k * size, wide + k * size, across[k])
         _kept(out, y, total)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..motion import Strengths
-from ..picture import Patch, Rect, field, gathered, paint_path, parse_colour, rounded
+from ..picture import Patch, Rect, field, gathered, paint_box, parse_colour
 from .growing import GROWS, grown
 from .kind import Ready, Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share
@@ -72,7 +72,7 @@ class Backing(StepKind):
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         colours = parse_colour(values["colour"]), parse_colour(values["second"])
         painted = [
-            paint_path(rounded(box, values["radius"]), context.matrix, context.window, colours[0])
+            paint_box(box, values["radius"], context.matrix, context.window, colours[0])
             for box in self._boxes(values, context.rest)
         ]
         backs = [each for each in painted if not each.rect.empty]

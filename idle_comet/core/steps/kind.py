@@ -39,6 +39,13 @@ class Rest:
     to_frame: Matrix = Matrix()
 
     @property
+    def name(self) -> tuple[object, ...]:
+        """All of it but the layout as plain tuples."""
+        boxes = (*self.box, *self.cell, *self.ink)
+        sizes = (self.width, self.height, self.leaving, self.index, self.count)
+        return (self.anchor, boxes, sizes, (*self.to_frame,))
+
+    @property
     def em(self) -> float:
         """Px of the frame for one em; a tenth of the frame's height where there is no type."""
         return self.to_frame.scale if self.layout else self.height / 10

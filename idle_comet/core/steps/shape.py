@@ -5,7 +5,19 @@ from __future__ import annotations
 import skia
 
 from ..motion import Strengths
-from ..picture import Matrix, Patch, Rect, ellipse, gathered, outline_path, paint_path, parse_colour, polygon, rounded
+from ..picture import (
+    Matrix,
+    Patch,
+    Rect,
+    ellipse,
+    gathered,
+    outline_path,
+    paint_box,
+    paint_path,
+    parse_colour,
+    polygon,
+    rounded,
+)
 from .growing import GROWS, grown
 from .kind import Ready, Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share, whole
@@ -107,17 +119,16 @@ class Shape(StepKind):
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         whole_box = self._box(values, context.rest)
         box = grown(whole_box, values["shown"], values["grows"])
-        path = None if box.empty else _outline(values, box, whole_box)
-        if path is None:
-            return patch
-        window = _seen(box, whole_box, context) if values["form"] == "drawing" else context.window
-        drawn = paint_path(
-            path,
-            context.matrix @ self._turned(values, whole_box),
-            window,
-            parse_colour(values["colour"]),
-            values["stroke"],
-        ).faded(values["strength"])
+        matrix, colour = context.matrix @ self._turned(values, whole_box), parse_colour(values["colour"])
+        if values["form"] == "rectangle" and values["stroke"] <= 0:
+            drawn = paint_box(box, values["radius"], matrix, context.window, colour)
+        else:
+            path = None if box.empty else _outline(values, box, whole_box)
+            if path is None:
+                return patch
+            window = _seen(box, whole_box, context) if values["form"] == "drawing" else context.window
+            drawn = paint_path(path, matrix, window, colour, values["stroke"])
+        drawn = drawn.faded(values["strength"])
         return gathered([drawn, patch] if values["order"] == "behind the words" else [patch, drawn], context.window)
 
 

@@ -7,13 +7,14 @@ import time
 from collections import OrderedDict
 from multiprocessing.connection import Connection
 from pathlib import Path
-from typing import Any, Callable
+from typing import Any, Callable, NamedTuple
 
 import numpy as np
 from pydantic import TypeAdapter
 
 from ...core.compose import Painter, evaluate, plan
 from ...core.compose.beside import paint_beside, plan_beside
+from ...core.compose.graph import digest_of
 from ...core.compose.stage import plan_stage
 from ...core.edits import Edit, EditError, apply
 from ...core.moment.timeline import timeline_of
@@ -37,13 +38,23 @@ MEMORY = 3 << 30
 _edit = TypeAdapter(Edit)
 
 
+class _Known(NamedTuple):
+    """A project as this process knows it: its revision, where the files of its media are, and 16 bytes that name
+    them."""
+
+    revision: int
+    project: Project
+    paths: dict[str, str]
+    files: bytes
+
+
 class Worker:
     """Runs in the painting process: paints what it is asked for, keeps encoded frames by their plan."""
 
     def __init__(self, media: str) -> None:
         self._media = Path(media)
         use_faces(self._media)
-        self._projects: OrderedDict[str, tuple[int, Project]] = OrderedDict()
+        self._projects: OrderedDict[str, _Known] = OrderedDict()
         self._paths: dict[str, str] = {}
         self._kept = Budget(_KEPT)
         self._painter = Painter(ShotSources(self._path_of, self._kept), self._kept)
@@ -63,10 +74,11 @@ class Worker:
         return self._media / self._paths[media]
 
     def knows(self, id: str, revision: int) -> bool:
-        return id in self._projects and self._projects[id][0] == revision
+        return id in self._projects and self._projects[id].revision == revision
 
     def learn(self, id: str, revision: int, project: Project) -> None:
-        self._projects[id] = (revision, project)
+        paths = {item.id: item.path for item in project.media.values()}
+        self._projects[id] = _Known(revision, project, paths, digest_of(tuple(paths.items())))
         self._projects.move_to_end(id)
         while len(self._projects) > 8:
             self._projects.popitem(last=False)
@@ -75,27 +87,25 @@ class Worker:
         """Take over what changed; what did not stays the same object, and with it all that is kept of it. A change from
         another revision than the one known is left alone."""
         if self.knows(id, news.since):
-            self.learn(id, revision, apply_difference(self._projects[id][1], news.change))
+            self.learn(id, revision, apply_difference(self._projects[id].project, news.change))
 
     def paint(self, id: str, request: FrameRequest) -> Painted:
         began = time.perf_counter()
         self._painter.missing.clear()
-        project = self._projects[id][1]
+        _, project, self._paths, files = self._projects[id]
         if request.tiles and request.beside:
             return self._moments(project, request, began)
         if request.tiles:
             return Painted(jpeg_bytes(self._strip(project, request), request.quality), time.perf_counter() - began)
-        self._paths = {item.id: item.path for item in project.media.values()}
         if request.beside:
-            return self._beside(project, request, began)
+            return self._beside(project, files, request, began)
         if request.clip is None:
             planned = plan(evaluate(project, request.frame), request.width, request.height, request.exact)
         else:
             planned = plan_stage(
                 project, request.clip, request.done, request.frame, request.width, request.height, request.whole
             )
-        hashes = tuple(item.path for item in project.media.values())
-        key = (planned.key, hashes, request.quality, request.counted)
+        key = (*planned.key, files, request.quality, request.counted)
         known = self._kept.find(key)
         if known:
             return Painted(known, 0.0, planned.samples)
@@ -110,11 +120,10 @@ class Worker:
             return
         self._kept.keep(key, jpeg, len(jpeg) + weigh(key))
 
-    def _beside(self, project: Project, request: FrameRequest, began: float) -> Painted:
+    def _beside(self, project: Project, files: bytes, request: FrameRequest, began: float) -> Painted:
         variants = self._variants_of(project, request.beside)
         planned = plan_beside(variants, request.frame, request.width, request.height, request.exact)
-        hashes = tuple(item.path for item in project.media.values())
-        key = (tuple(each.key for _, each in planned), request.width, request.height, hashes, request.quality)
+        key = (tuple(each.key for _, each in planned), request.width, request.height, files, request.quality)
         known = self._kept.find(key)
         samples = max((each.samples for _, each in planned), key=lambda pair: pair[1] - pair[0])
         if known:
@@ -124,7 +133,6 @@ class Worker:
         return Painted(jpeg, time.perf_counter() - began, samples)
 
     def _moments(self, project: Project, request: FrameRequest, began: float) -> Painted:
-        self._paths = {item.id: item.path for item in project.media.values()}
         after = apply(project, _edit.validate_json(request.beside[0]))[0]
         clip, high = after.clips[str(request.clip)], request.height // request.tiles
         sheet = np.empty((request.height, request.width, 4), np.uint8)
@@ -142,7 +150,6 @@ class Worker:
         return self._variants[2]
 
     def _strip(self, project: Project, request: FrameRequest) -> np.ndarray:
-        self._paths = {item.id: item.path for item in project.media.values()}
         clip = project.clips[str(request.clip)]
         strip = np.empty((request.height, request.width, 4), np.uint8)
         edges = [request.width * tile // request.tiles for tile in range(request.tiles + 1)]
