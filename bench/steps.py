@@ -19,13 +19,15 @@ LIMITS = {"grain": 1.5, "colour_grade": 2.0, "lift_gamma_gain": 2.0, "glow": 12.
 FOLDED = ("colour_grade", "lift_gamma_gain", "tone_colours")
 
 
-def cpu(work, rounds: int = 7) -> float:
-    found = []
+def cpu(*works, rounds: int = 9) -> list[float]:
+    """Seconds of CPU that each takes; they take turns, so that whatever slows the machine meets all of them."""
+    spent: list[list[float]] = [[] for _ in works]
     for _ in range(rounds):
-        began = time.process_time()
-        work()
-        found.append(time.process_time() - began)
-    return p50(found)
+        for work, own in zip(works, spent):
+            began = time.process_time()
+            work()
+            own.append(time.process_time() - began)
+    return [p50(own) for own in spent]
 
 
 def given(kind, **more):
@@ -49,7 +51,14 @@ def run() -> bool:
     rest = Rest((WIDTH / 2, HEIGHT / 2), FRAME, FRAME, FRAME, WIDTH, HEIGHT)
     context = StepContext(Matrix(), FRAME, rest)
     patch = Patch(pixels, 0, 0, extends=EVERYWHERE)
-    copy, blur = cpu(lambda: pixels.copy(), 25), cpu(lambda: cv2.GaussianBlur(pixels, (3, 3), 0), 25)
+
+    def copied() -> None:
+        pixels.copy()
+
+    def blurred() -> None:
+        cv2.GaussianBlur(pixels, (3, 3), 0)
+
+    copy, blur = cpu(copied, blurred, rounds=25)
     print(f"{'a copy':16} {1000 * copy:6.2f} ms CPU   a 3×3 blur {1000 * blur:6.2f} ms CPU")
     ratios = {}
     for name, kind in KINDS.items():
@@ -59,15 +68,15 @@ def run() -> bool:
         if not kind.changes_pixels(values):
             continue
         kind.render(patch, values, context)
-        spent = cpu(lambda: kind.render(patch, values, context))
+        spent, copy, blur = cpu(lambda: kind.render(patch, values, context), copied, blurred)
         ratios[name] = spent / copy
         mega = spent * 1e6 / (WIDTH * HEIGHT)
         print(f"{name:16} {1000 * mega:6.1f} ms a megapixel, {spent / copy:5.1f} copies, {spent / blur:5.1f} blurs")
-    folded = cpu(lambda: graded(patch, [KINDS[name].grading(given(KINDS[name])) for name in FOLDED]))
+    folded, copy = cpu(lambda: graded(patch, [KINDS[name].grading(given(KINDS[name])) for name in FOLDED]), copied)
     print(f"{'folded':16} {folded / copy:5.1f} copies for {', '.join(FOLDED)} in one pass")
     grown = []
     for name, parameter in (("glow", "size"), ("focus_blur", "radius"), ("streak_blur", "length")):
         small, large = (given(KINDS[name], **{parameter: value}) for value in (6.0, 60.0))
-        both = [cpu(lambda values=values: KINDS[name].render(patch, values, context)) for values in (small, large)]
+        both = cpu(*(lambda values=values: KINDS[name].render(patch, values, context) for values in (small, large)))
         grown.append((f"{name} at 60 px against 6", both[1] / both[0], 1.5))
     return close("steps", [(f"{name} copies", ratios[name], most) for name, most in LIMITS.items()] + grown)

@@ -113,6 +113,25 @@ def test_a_clip_is_cut_duplicated_pasted_hidden_and_closed_up_by_keys(desk, runn
     until(lambda: clips(running)["shot-hands-jars"]["head"] == 213 and clips(running)["end-line"]["head"] == 500 - 209)
 
 
+def test_what_is_taken_in_hand_while_something_is_made_stays_in_hand(desk, running):
+    held = []
+    desk.route("**/edits", lambda route: held.append(route))
+    take(desk, "title")
+    desk.keyboard.press("d")
+    until(lambda: desk.wait_for_timeout(20) or held)
+    take(desk, "second-line")
+    held[0].continue_()
+    until(lambda: len(clips(running)) == 9)
+    faces = desk.locator("[data-clip] [aria-pressed=true]")
+    desk.locator("[data-clip]").nth(8).wait_for()
+    desk.wait_for_timeout(200)
+    assert faces.count() == 1 and desk.locator("[data-clip=second-line] [aria-pressed=true]").count() == 1
+    desk.unroute("**/edits")
+    desk.keyboard.press("d")
+    until(lambda: len(clips(running)) == 10)
+    until(lambda: desk.locator("[data-clip=second-line] [aria-pressed=false]").count() == 1 and faces.count() == 1)
+
+
 def test_a_dissolve_is_made_lengthened_by_hand_and_shown_as_exported(desk, running, tmp_path):
     take(desk, "shot-ottoline-bench")
     go_to(desk, "8:14")

@@ -44,21 +44,18 @@ function leave() {
   resting.value = null
   tryout.leave()
 }
+/** Words, or else a picture, are what is shown of it first; and it is looked at where all of it has come. */
 function takeUp(seed: string, info: EnsembleInfo) {
   const { ensemble } = info
   const outer = new Set(ensemble.film.tracks!.filter((track) => !track.within).map((track) => track.id))
-  const ids = Object.values(ensemble.film.clips!).map((clip, i) => [clip, `${seed}-${i + 1}`] as const).filter(([clip]) => outer.has(clip.track)).map(([, id]) => id)
-  const stop = setInterval(() => {
-    const there = ids.filter((id) => project.project?.clips[id])
-    if (!there.length) return
-    clearInterval(stop)
-    // Words, or else a picture, are what is shown of it first; and it is looked at where all of it has come.
-    const order: Record<string, number> = { sound: 0, text: 2 }
-    const kind = (id: string) => order[project.project!.clips[id].content.kind] ?? 1
-    desk.pick([...there].sort((a, b) => kind(a) - kind(b)))
+  const order: Record<string, number> = { sound: 0, text: 2 }
+  const ids = Object.values(ensemble.film.clips!)
+    .map((clip, i) => ({ clip, id: `${seed}-${i + 1}`, place: order[clip.content.kind] ?? 1 }))
+    .filter(({ clip }) => outer.has(clip.track))
+    .sort((a, b) => a.place - b.place)
+  desk.takeUp(ids.map(({ id }) => id), (there) => {
     desk.goTo(Math.min(...there.map((id) => project.project!.clips[id].head)) + Math.min(lasts(info) - 1, lasts(info, ensemble.stretches ? ensemble.head : Math.round(ensemble.film.settings.rate!.num * 2))))
-  }, 60)
-  setTimeout(() => clearInterval(stop), 10_000)
+  })
 }
 function lay(each: EnsembleInfo) {
   leave()

@@ -113,7 +113,10 @@ export const useDesk = defineStore('desk', () => {
   const around = ref(false)
   const dropper = ref<((colour: string) => void) | null>(null)
 
+  /** How often something was taken in hand. */
+  let picks = 0
   function pick(ids: string[]) {
+    picks += 1
     const unchanged = ids.at(-1) === selected.value
     picked.value = [...new Set(ids)]
     if (unchanged) return
@@ -128,6 +131,20 @@ export const useDesk = defineStore('desk', () => {
   const select = (id: string | null) => pick(id ? [id] : [])
   /** Into the hand, or out of it. */
   const toggle = (id: string) => pick(picked.value.includes(id) ? picked.value.filter((each) => each !== id) : [...picked.value, id])
+
+  /** What is being made is taken in hand as soon as it is there, unless something else is until then. */
+  function takeUp(ids: string[], then?: (there: string[]) => void) {
+    const before = picks
+    const stop = watch(() => project.project?.clips, (clips) => {
+      const there = ids.filter((id) => clips?.[id])
+      if (!there.length) return
+      stop()
+      if (picks !== before) return
+      pick(there)
+      then?.(there)
+    })
+    setTimeout(stop, 10_000)
+  }
 
   function chooseKey(one: ChosenKey, more = false) {
     const there = keys.value.some((each) => sameKey(each, one))
@@ -154,6 +171,6 @@ export const useDesk = defineStore('desk', () => {
 
   return {
     catalogue, loadCatalogue, frame, moved, touching, taps, playing, speed, loop, picked, openRow, tray, typing, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
-    speeds, trail, selected, clip, clips, openStep, drawing, shaping, dropper, framed, picking, around, course, key, range, local, localOf, isOver, goTo, goIn, goToStay, pick, select, toggle, chooseKey, kindOf, patternOf, contentOf,
+    speeds, trail, selected, clip, clips, openStep, drawing, shaping, dropper, framed, picking, around, course, key, range, local, localOf, isOver, goTo, goIn, goToStay, pick, takeUp, select, toggle, chooseKey, kindOf, patternOf, contentOf,
   }
 })

@@ -1,6 +1,5 @@
 /** Everything that can be done without the mouse: the one table of commands, of which shortcuts, sheet and command line are made. */
 import { useLocalStorage } from '@vueuse/core'
-import { watch } from 'vue'
 import { answered, api, said, type Clip, type CopiedKey, type Edit } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
@@ -44,16 +43,6 @@ export function useCommands(): Command[] {
   const footage = () => desk.clip?.content.kind === 'footage'
   const keysInHand = () => desk.keys.length > 0
   const lastFrame = () => Math.max(0, project.length - 1)
-
-  /** New clips are taken in hand as soon as they are there. */
-  function takeUp(ids: string[]) {
-    const stop = watch(() => project.project?.clips, (clips) => {
-      if (!clips || !ids.every((id) => clips[id])) return
-      stop()
-      desk.pick(ids)
-    })
-    setTimeout(stop, 10_000)
-  }
 
   /** A time as typed, read by the service; the frames it says. */
   async function frames(typed: string | undefined, now: number, then: (value: number) => void) {
@@ -122,7 +111,7 @@ export function useCommands(): Command[] {
   function paste() {
     if (desk.copied.keys.length) edits.pasteKeys(desk.picked, desk.copied.keys, desk.frame)
     else if (taken.value.film !== project.id && taken.value.clips.length) void pasteTaken()
-    else if (desk.copied.clips.length) takeUp(edits.paste(desk.copied.clips))
+    else if (desk.copied.clips.length) desk.takeUp(edits.paste(desk.copied.clips))
   }
 
   /** Clips copied in another film, with their pictures and sounds. */
@@ -132,7 +121,7 @@ export function useCommands(): Command[] {
       const ensemble = await answered(api.GET('/api/projects/{project_id}/taken', { params: { path: { project_id: film }, query: { clips } } }))
       const seed = newId()
       edits.put({ kind: 'use_ensemble', ensemble, frame: desk.frame, seed, length: null, fills: {} })
-      takeUp([`${seed}-1`])
+      desk.takeUp([`${seed}-1`])
     } catch (error) { project.problem = said(error) }
   }
 
@@ -245,12 +234,12 @@ export function useCommands(): Command[] {
     ...(desk.catalogue?.patterns ?? []).map((each) => ({ does: `Add a generated picture: ${each.label.toLowerCase()}`, also: each.synonyms.join(' '), run: () => {
       const id = newId()
       edits.put({ kind: 'add_generated', clip: id, frame: desk.frame, length: Math.round(5 * project.rate), pattern: each.kind })
-      takeUp([id])
+      desk.takeUp([id])
     } })),
     ...(['rectangle', 'ellipse', 'polygon', 'star', 'line'] as const).map((form) => ({ does: `Add a shape: ${form}`, also: 'draw vector graphic', run: () => shapes.add(form) })),
     { does: 'Draw a shape corner by corner', also: 'pen bezier outline path', run: () => { desk.drawing = 'shape' } },
-    { does: 'Add a camera', also: 'depth 3d space view lens', run: () => takeUp([edits.addCamera(desk.frame)]) },
-    ...(['spot', 'point', 'everywhere'] as const).map((sort) => ({ does: sort === 'everywhere' ? 'Add light everywhere' : sort === 'spot' ? 'Add a spot light' : 'Add a light to all sides', also: 'lamp lighting shadow depth 3d space', run: () => takeUp([edits.addLight(desk.frame, sort)]) })),
+    { does: 'Add a camera', also: 'depth 3d space view lens', run: () => desk.takeUp([edits.addCamera(desk.frame)]) },
+    ...(['spot', 'point', 'everywhere'] as const).map((sort) => ({ does: sort === 'everywhere' ? 'Add light everywhere' : sort === 'spot' ? 'Add a spot light' : 'Add a light to all sides', also: 'lamp lighting shadow depth 3d space', run: () => desk.takeUp([edits.addLight(desk.frame, sort)]) })),
     { keys: 'A', does: 'Look around in space, or back to the picture alone', also: 'working view orbit depth camera planes', run: () => { desk.around = !desk.around } },
     { keys: 'U', does: 'Add a treatment', also: 'adjustment look over all below', run: () => {
       const held = desk.clips
@@ -258,12 +247,12 @@ export function useCommands(): Command[] {
       const end = held.length ? Math.round(Math.max(...held.map((clip) => project.endOf(clip)))) : desk.frame + Math.round(4 * project.rate)
       const id = newId()
       edits.addTreatment(id, head, end - head)
-      takeUp([id])
+      desk.takeUp([id])
     } },
     { keys: 'B', does: 'Gather into a group', also: 'nest combine', can: () => desk.picked.length > 1, run: () => {
       const id = newId()
       edits.gather(desk.picked, id, 'Group')
-      takeUp([id])
+      desk.takeUp([id])
     } },
     { does: 'Open the group in place, or close it', also: 'enter inside', keys: 'Shift+B', can: () => desk.clip !== null && canOpen(desk.clip), run: () => project.openGroup(desk.clip!.id) },
     { does: 'Take the group apart', also: 'ungroup', can: () => desk.clip?.content.kind === 'group', run: () => edits.takeApart(desk.clip!.id) },
@@ -298,7 +287,7 @@ export function useCommands(): Command[] {
     { does: 'Freeze this frame', also: 'hold still', can: footage, run: () => edits.speed(desk.clip!.id, 0, 'length', desk.local) },
     { keys: 'Delete', does: 'Remove what is in hand', can: () => some() || keysInHand(), run: () => remove(false) },
     { keys: 'Shift+Delete', does: 'Remove and close the gap', also: 'ripple delete', can: some, run: () => remove(true) },
-    { keys: 'D', does: 'Duplicate', can: some, run: () => takeUp(edits.duplicate(desk.picked)) },
+    { keys: 'D', does: 'Duplicate', can: some, run: () => desk.takeUp(edits.duplicate(desk.picked)) },
     { keys: 'Ctrl+C', does: 'Copy', can: () => some() || keysInHand(), run: copy },
     { keys: 'Ctrl+X', does: 'Cut to the clipboard', can: () => some() || keysInHand(), run: () => { copy(); remove(false) } },
     { keys: 'Ctrl+V', does: 'Paste at the playhead', run: paste },

@@ -1,5 +1,4 @@
 /** New shapes over the playhead, taken in hand with their handles on the picture. */
-import { watch } from 'vue'
 import type { Edit } from '../api/client'
 import { useDesk, type ShapeForm } from '../stores/desk'
 import { useProject } from '../stores/project'
@@ -20,23 +19,13 @@ export function useNewShape() {
     return held && desk.frame >= held.head && left > 0 ? left : Math.round(SECONDS * project.rate)
   }
 
-  function takeUp(id: string, row: string | null) {
-    const stop = watch(() => project.project?.clips[id], (clip) => {
-      if (!clip) return
-      stop()
-      desk.select(id)
-      desk.openRow = row
-    })
-    setTimeout(stop, 10_000)
-  }
-
   function add(form: ShapeForm, where: Partial<Pick<AddShape, 'x' | 'y' | 'width' | 'height' | 'turn' | 'outline'>> = {}) {
     const id = newId()
     const unit = project.settings!.height / 4
     // A polygon, a star and an ellipse begin as wide as they are high.
     const size = form === 'rectangle' ? { width: Math.round(unit * 1.6), height: Math.round(unit) } : { width: Math.round(form === 'line' ? unit * 2 : unit), height: Math.round(unit) }
     edits.put({ kind: 'add_shape', clip: id, frame: desk.frame, length: length(), form, x: 0, y: 0, turn: 0, ...size, ...where })
-    takeUp(id, 'content')
+    desk.takeUp([id], () => { desk.openRow = 'content' })
   }
 
   /** A drawing from an SVG file, each of its shapes a clip within a group. */
@@ -47,7 +36,7 @@ export function useNewShape() {
     }
     const group = newId()
     edits.put({ kind: 'add_drawing', group, frame: desk.frame, length: length(), svg: await file.text(), name: file.name.replace(/\.svg$/i, '').slice(0, 60) || 'Drawing' })
-    takeUp(group, null)
+    desk.takeUp([group])
   }
 
   return { add, addDrawing }
