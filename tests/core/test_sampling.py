@@ -2,8 +2,12 @@
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.ndimage import map_coordinates
 
 from idle_comet.core.picture import Matrix, Rect, warp_picture
+from idle_comet.core.picture.bilinear import bilinear
 from idle_comet.core.picture.resample import resampled
 from idle_comet.core.picture.sampling import sampled
 from idle_comet.core.picture.softening import softened
@@ -159,6 +163,33 @@ def test_softened_at_its_own_size_it_is_what_sampling_there_gives(low):
     assert np.abs(softened(plane, low, True) - there).max() <= 1
     four = np.dstack([plane] * 4).copy()
     assert (softened(four, low, True)[..., 2] == softened(plane, low, True)).all()
+
+
+@given(
+    st.integers(1, 40),
+    st.integers(1, 30),
+    st.sampled_from([1, 4]),
+    st.floats(-180, 180),
+    st.floats(0.3, 3),
+    st.floats(-0.02, 0.02),
+    st.floats(-0.02, 0.02),
+)
+def test_a_placed_picture_lies_in_straight_lines_between_its_px(wide, high, channels, turn, grown, g, h):
+    shape = (high, wide) if channels == 1 else (high, wide, 4)
+    picture = np.random.default_rng(wide * 64 + high).integers(0, 256, shape).astype(np.uint8)
+    matrix = Matrix.shift(24, 18) @ Matrix(1, 0, 0, 1, 0, 0, g, h) @ Matrix.turn(turn) @ Matrix.grow(grown)
+    matrix = matrix @ Matrix.shift(-wide / 2, -high / 2)
+    found = bilinear(picture, matrix, 50, 38)
+    back, (y, x) = matrix.inverse(), np.mgrid[0:38, 0:50] + 0.5
+    w = back.g * x + back.h * y + back.i
+    seen = w > 1e-3
+    w = np.where(seen, w, 1.0)
+    at = [(back.b * x + back.d * y + back.f) / w - 0.5, (back.a * x + back.c * y + back.e) / w - 0.5]
+    planes = picture.reshape(high, wide, -1).astype(float)
+    right = np.dstack([map_coordinates(plane, at, order=1, mode="nearest") for plane in np.moveaxis(planes, 2, 0)])
+    far = np.abs(found.reshape(38, 50, -1) - right)[seen]
+    # Places are told to some thousandths of a px, of which a step from black to white makes as much of a code value.
+    assert far.max(initial=0) <= 0.5 + 0.3
 
 
 @pytest.mark.parametrize("wave", [0.15, 0.33])

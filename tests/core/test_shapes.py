@@ -5,6 +5,8 @@ import math
 import cv2
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.edits import (
@@ -23,7 +25,7 @@ from idle_comet.core.moment.shaped import outline_of
 from idle_comet.core.moment.whereabouts import whereabouts_of
 from idle_comet.core.motion import Key, Moving
 from idle_comet.core.motion.outlines import curves_of
-from idle_comet.core.picture import bezier_path
+from idle_comet.core.picture import Matrix, Patch, Rect, bezier_path, paint_box, paint_path, rounded
 from idle_comet.core.project.model import Project, Settings
 
 from .typed import coloured_frame, edited, frame, ink_box, title
@@ -74,6 +76,20 @@ def test_a_shape_covers_what_its_formula_says_and_stands_where_it_inks(form, val
     if form != "line":
         assert ink_box(frame(film, 10)) == pytest.approx(tuple(box), abs=1.01)
         assert ((box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2) == pytest.approx((700, 320), abs=1e-3)
+
+
+@given(st.lists(st.floats(-60, 60), min_size=4, max_size=4), st.floats(-2, 2), st.floats(0.1, 3), st.floats(-9, 9))
+def test_an_upright_box_covers_what_its_outline_does(edges, across, down, moved):
+    box = Rect(min(edges[:2]), min(edges[2:]), max(edges[:2]), max(edges[2:]))
+    matrix, window = Matrix.shift(moved, 3.25) @ Matrix.grow(across, down), Rect(-30, -20, 50, 40)
+
+    def seen(patch: Patch) -> np.ndarray:
+        whole = np.zeros((60, 80), np.float32)
+        whole[patch.y + 20 : patch.y + 20 + patch.height, patch.x + 30 : patch.x + 30 + patch.width] = patch.pixels
+        return whole
+
+    drawn = paint_path(rounded(box, 0), matrix, window, (9, 9, 9))
+    assert np.abs(seen(paint_box(box, 0, matrix, window, (9, 9, 9))) - seen(drawn)).max() < 0.02
 
 
 def test_a_line_that_is_drawn_is_as_long_as_its_share_of_all_of_its_form():

@@ -29,7 +29,7 @@ _FINE = {True: 1.0, False: 0.5}
 _SHORT = 6.0
 """Px of mere travel below which every moment is painted where it stands, four to a px."""
 
-_LOOKS = {True: 9, False: 5}
+_LOOKS = {True: 9, False: 3}
 """Moments at which the exposure is looked at to tell how far things travel."""
 
 Point = tuple[float, float]
@@ -79,10 +79,10 @@ def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
     count = min(wanted, CEILINGS[sight.exact])
     if count == 1:
         return plan_clip(moments[looks // 2], sight, inside)
-    planned = [
-        moment and plan_clip(moment, sight, inside)
-        for moment in (moment_of(layer, (i + 0.5) / count) for i in range(count))
-    ]
+    painted: list[Layer | None] = [*moments]
+    if count != looks or len(moments) < looks:
+        painted = [moment_of(layer, (i + 0.5) / count) for i in range(count)]
+    planned = [moment and plan_clip(moment, sight, inside) for moment in painted]
     samples = [one for one in planned if one]
     if not samples:
         return None

@@ -134,27 +134,26 @@ def _solid_by_curves_and_matrix(row, into, lines, columns):
     return least
 
 
-@kernel(*_of_rows(", float32[::1], boolean"), fastmath=True)
-def _solid_by_brightness(row, rows, lines, weights, alike):
-    """A row of px that cover, each by its `weights` in the place of all three channels, and then by curves, into a row
-    of each channel; the least coverage there is."""
-    red, green, blue = rows[0], rows[1], rows[2]
-    # One curve instead of three that are alike leaves more of the nearest memory to the px.
-    second, third = 0 if alike else 1, 0 if alike else 2
-    adds_r, adds_g, adds_b = lines[0, 0], lines[0, second], lines[0, third]
-    times_r, times_g, times_b = lines[1, 0], lines[1, second], lines[1, third]
+@kernel(*_of_rows(", float32[::1]"), fastmath=True)
+def _solid_by_brightness(row, into, lines, weights):
+    """The same for px that go by their brightness, by these `weights`, in the place of all three channels."""
+    adds_r, adds_g, adds_b = lines[0, 0], lines[0, 1], lines[0, 2]
+    times_r, times_g, times_b = lines[1, 0], lines[1, 1], lines[1, 2]
     bits, to = np.uint32(lines.shape[2] - 1), np.float32(lines.shape[2] // 2) / np.float32(255)
-    least = np.float32(255)
-    px, one, two, three = row.reshape(-1), np.uint64(1), np.uint64(2), np.uint64(3)
-    a, b, c, d = weights[0] * to, weights[1] * to, weights[2] * to, weights[3] * to
+    whole = np.float32(255)
+    least = whole
+    px, out, one, two, three = row.reshape(-1), into.reshape(-1), np.uint64(1), np.uint64(2), np.uint64(3)
+    u, v, w, more = weights[0] * to, weights[1] * to, weights[2] * to, weights[3] * to
     for x in range(np.uint64(row.shape[0])):
-        n = x << two
-        at = np.float32(px[n]) * a + np.float32(px[n + one]) * b + np.float32(px[n + two]) * c + d
+        r = x << two
+        g, b, a = r + one, r + two, r + three
+        at = np.float32(px[r]) * u + np.float32(px[g]) * v + np.float32(px[b]) * w + more
+        least = min(least, np.float32(px[a]))
         i = np.uint32(np.int32(at)) & bits
-        red[x] = adds_r[i] + times_r[i] * at
-        green[x] = adds_g[i] + times_g[i] * at
-        blue[x] = adds_b[i] + times_b[i] * at
-        least = min(least, np.float32(px[n + three]))
+        out[r] = adds_r[i] + times_r[i] * at
+        out[g] = adds_g[i] + times_g[i] * at
+        out[b] = adds_b[i] + times_b[i] * at
+        out[a] = whole
     return least
 
 
@@ -168,49 +167,57 @@ def _parted(row, rows):
     return least
 
 
-@kernel(
-    f"void(uint8[:,:,::1], {_DEEP}, float32[:,:,:,::1], float32[:,:,:,::1], boolean[:,::1], float32[::1])",
-    f"void({_DEEP}, {_DEEP}, float32[:,:,:,::1], float32[:,:,:,::1], boolean[:,::1], float32[::1])",
-    fastmath=True,
-)
-def _grade(pixels, out, lines, matrices, has, shares):
-    """`lines` and `matrices` are those of every grading, (n, 2, 3, 2048) and (n, 2, 3, 4); `has` says whether it has a
-    matrix before, curves, a matrix after; whether the one before makes all three channels the same, and whether its
-    curves are the same."""
+_BY_CURVES, _BY_CURVES_AND_MATRIX, _BY_BRIGHTNESS, _ELSE = 1, 2, 3, 0
+"""How a grading is done to px that cover."""
+
+_GRADING = "float32[:,:,:,::1], float32[:,:,:,::1], float32[:,::1], boolean[:,::1], int64[::1], float32[::1])"
+
+
+@kernel(f"void(uint8[:,:,::1], {_DEEP}, {_GRADING}", f"void({_DEEP}, {_DEEP}, {_GRADING}", fastmath=True)
+def _grade(pixels, out, lines, matrices, columns, has, how, shares):
+    """`lines` and `matrices` are those of every grading, (n, 2, 3, 2048) and (n, 2, 3, 4), `columns` those of its
+    matrix after, each four long; `has` says whether it has a matrix before, curves, a matrix after; `how` it is done to
+    px that cover."""
     width, count = pixels.shape[1], shares.shape[0]
     rows, were = np.empty((3, width), np.float32), np.empty((3, width), np.float32)
     red, green, blue = rows[0], rows[1], rows[2]
     whole, thin = np.float32(255), np.float32(1e-3)
-    told = has[0, 1] and shares[0] == 1
-    by_curves, by_brightness = told and count == 1 and not has[0, 0], told and has[0, 3]
-    columns = np.zeros(16, np.float32)
-    for c in range(3):
-        for column in range(4):
-            columns[4 * column + c] = matrices[0, 1, c, column]
-    columns[15] = whole
     for y in range(pixels.shape[0]):
         row, into = pixels[y], out[y]
         # Most rows that do not cover begin with a px that does not.
-        covers = row[0, 3] == 255
-        if covers and by_curves and has[0, 2] and _solid_by_curves_and_matrix(row, into, lines[0], columns) == whole:
+        covers, first, least = row[0, 3] == 255, 0, whole
+        while covers and first < count and how[first] != _ELSE:
+            if how[first] == _BY_CURVES:
+                if first:
+                    _solid_by_curves(into, into, lines[first])
+                else:
+                    least = _solid_by_curves(row, into, lines[first])
+            elif how[first] == _BY_CURVES_AND_MATRIX:
+                by = columns[first]
+                if first:
+                    _solid_by_curves_and_matrix(into, into, lines[first], by)
+                else:
+                    least = _solid_by_curves_and_matrix(row, into, lines[first], by)
+            else:
+                by = matrices[first, 0, 0]
+                if first:
+                    _solid_by_brightness(into, into, lines[first], by)
+                else:
+                    least = _solid_by_brightness(row, into, lines[first], by)
+            covers = least == whole
+            first += 1
+        if covers and first == count:
             continue
-        if covers and by_curves and not has[0, 2] and _solid_by_curves(row, into, lines[0]) == whole:
-            continue
-        first = 0
-        if covers and by_brightness:
-            if _solid_by_brightness(row, rows, lines[0], matrices[0, 0, 0], has[0, 4]) == whole:
-                first = 1
-                if has[0, 2]:
-                    _by_matrix(rows, matrices[0, 1])
-        if first == 0:
-            covers = covers and _parted(row, rows) == whole
+        if covers:
+            covers = (_parted(into, rows) if first else _parted(row, rows)) == whole
         if not covers:
+            first = 0
             for x in range(width):
                 # With next to nothing there is no colour to be told.
-                by = whole / max(np.float32(row[x, 3]), thin)
-                red[x] = min(np.float32(row[x, 0]) * by, whole)
-                green[x] = min(np.float32(row[x, 1]) * by, whole)
-                blue[x] = min(np.float32(row[x, 2]) * by, whole)
+                part = whole / max(np.float32(row[x, 3]), thin)
+                red[x] = min(np.float32(row[x, 0]) * part, whole)
+                green[x] = min(np.float32(row[x, 1]) * part, whole)
+                blue[x] = min(np.float32(row[x, 2]) * part, whole)
         for n in range(first, count):
             share = shares[n]
             if share < 1:
@@ -261,20 +268,31 @@ def graded(patch: Patch, gradings: Sequence[Grading]) -> Patch:
     pixels = np.ascontiguousarray(patch.pixels if plain or patch.colour is None else deepened(patch))
     lines = np.zeros((len(gradings), 2, 3, _TOLD), np.float32)
     matrices = np.zeros((len(gradings), 2, 3, 4), np.float32)
-    has = np.zeros((len(gradings), 5), np.bool_)
+    columns = np.zeros((len(gradings), 4, 4), np.float32)
+    has = np.zeros((len(gradings), 3), np.bool_)
     for n, each in enumerate(gradings):
-        grey = each.before is not None and bool((each.before == each.before[0]).all())
-        alike = each.curves is not None and bool((each.curves == each.curves[0]).all())
-        has[n] = each.before is not None, each.curves is not None, each.after is not None, grey, alike
+        has[n] = each.before is not None, each.curves is not None, each.after is not None
         if each.curves is not None:
             lines[n] = _told(each.curves)
         for m, matrix in enumerate((each.before, each.after)):
             if matrix is not None:
                 matrices[n, m] = matrix
                 matrices[n, m, :, 3] *= 255
+        # Coverage stays whole.
+        columns[n, :, :3], columns[n, 3, 3] = matrices[n, 1].T, 255
     out = np.empty(pixels.shape, np.float32)
-    _grade(pixels, out, lines, matrices, has, np.array([each.share for each in gradings], np.float32))
+    shares = np.array([each.share for each in gradings], np.float32)
+    _grade(pixels, out, lines, matrices, columns.reshape(-1, 16), has, np.array([*map(_how, gradings)]), shares)
     return replace(patch, pixels=out, colour=None)
+
+
+def _how(grading: Grading) -> int:
+    if grading.curves is None or grading.share < 1:
+        return _ELSE
+    if grading.before is None:
+        return _BY_CURVES if grading.after is None else _BY_CURVES_AND_MATRIX
+    grey = bool((grading.before == grading.before[0]).all())
+    return _BY_BRIGHTNESS if grey and grading.after is None else _ELSE
 
 
 def saturating(by: float) -> np.ndarray:

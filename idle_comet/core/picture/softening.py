@@ -81,6 +81,22 @@ def _down_five(mean, left, near, own, w0, a1, b1, a2, b2, a3, b3, a4, b4, w1, w2
         mean[0, left + i] = min(max(total, least), most)
 
 
+_TEN = ", ".join(["uint64"] * 10 + ["float32"] * 5)
+
+
+@kernel(f"void(float32[:,::1], float32[:,::1], uint64, float32[:,::1], {_TEN})", fastmath=True)
+def _down_two(one, other, left, near, r0, r1, r2, r3, r4, r5, r6, r7, r8, r9, w0, w1, w2, w3, w4):
+    """Two rows that follow each other: most of what they are sums of is loaded once for both."""
+    least, most = np.float32(0), np.float32(255)
+    for i in range(np.uint64(near.shape[1])):
+        a, b, c, d = near[r1, i], near[r2, i], near[r3, i], near[r4, i]
+        e, f, g, h = near[r5, i], near[r6, i], near[r7, i], near[r8, i]
+        first = w0 * d + w1 * (c + e) + w2 * (b + f) + w3 * (a + g) + w4 * (near[r0, i] + h)
+        second = w0 * e + w1 * (d + f) + w2 * (c + g) + w3 * (b + h) + w4 * (a + near[r9, i])
+        one[0, left + i] = min(max(first, least), most)
+        other[0, left + i] = min(max(second, least), most)
+
+
 @kernel("void(float32[:,::1], uint64, float32[:,::1], uint64, uint64, float32)", fastmath=True)
 def _down_more(mean, left, near, one, other, weight):
     for i in range(np.uint64(near.shape[1])):
@@ -138,6 +154,24 @@ def _kept(out, y, total):
         out[y, i] = _cut(total[0, i])
 
 
+@kernel("void(uint8[:,::1], int64, float32[:,::1], float32[:,::1], float32[::1], int64)")
+def _finished(out, y, mean, total, across, size):
+    """Row `y` of the result from the sums of its columns, past whose ends the outermost px go on."""
+    length, wide = out.shape[1], (across.shape[0] - 1) * size
+    for step in range(0, wide, size):
+        for channel in range(size):
+            mean[0, step + channel] = mean[0, wide + channel]
+            mean[0, wide + length + step + channel] = mean[0, wide + length - size + channel]
+    w0, w1, w2, w3, w4 = across[0], across[1], across[2], across[3], across[4]
+    if across.shape[0] == 5:
+        _kept_five(out, y, mean, wide, size, w0, w1, w2, w3, w4)
+        return
+    _across_five(total, mean, wide, size, w0, w1, w2, w3, w4)
+    for k in range(5, across.shape[0]):
+        _across_more(total, mean, wide - k * size, wide + k * size, across[k])
+    _kept(out, y, total)
+
+
 @kernel("void(uint8[:,::1], int64, uint8[:,::1], float32[::1], float32[::1], int64)")
 def _soften(rows, begin, out, across, down, size):
     """The columns of `rows` from `begin` on. `across` and `down` have five weights or more."""
@@ -150,15 +184,27 @@ def _soften(rows, begin, out, across, down, size):
     near = np.empty((places, length), np.float32)
     held = np.full(places, -1)
     mean, total = np.empty((1, length + 2 * wide), np.float32), np.empty((1, length), np.float32)
+    other = np.empty((1, length + 2 * wide), np.float32)
+    w0, w1, w2, w3, w4 = down[0], down[1], down[2], down[3], down[4]
+    done = 0
     for y in range(height):
-        for row in range(max(0, y - reach), min(last, y + reach) + 1):
+        if y < done:
+            continue
+        two = reach == 4 and y + 1 < height
+        for row in range(max(0, y - reach), min(last, y + reach + two) + 1):
             if held[row & mask] != row:
                 held[row & mask] = row
                 _deepened(near, row & mask, rows, row, begin)
         a1, a2, a3, a4 = max(y - 1, 0) & mask, max(y - 2, 0) & mask, max(y - 3, 0) & mask, max(y - 4, 0) & mask
         b1, b2 = min(y + 1, last) & mask, min(y + 2, last) & mask
         b3, b4 = min(y + 3, last) & mask, min(y + 4, last) & mask
-        w0, w1, w2, w3, w4 = down[0], down[1], down[2], down[3], down[4]
+        done = y + 1 + two
+        if two:
+            b5 = min(y + 5, last) & mask
+            _down_two(mean, other, wide, near, a4, a3, a2, a1, y & mask, b1, b2, b3, b4, b5, w0, w1, w2, w3, w4)
+            _finished(out, y, mean, total, across, size)
+            _finished(out, y + 1, other, total, across, size)
+            continue
         # Between the passes, too, an edge is no brighter than white.
         beyond = np.float32(0 if reach < 5 else 1e6)
         _down_five(mean, wide, near, y & mask, w0, a1, b1, a2, b2, a3, b3, a4, b4, w1, w2, w3, w4, beyond)
@@ -166,15 +212,4 @@ def _soften(rows, begin, out, across, down, size):
             for k in range(5, reach + 1):
                 _down_more(mean, wide, near, max(y - k, 0) & mask, min(y + k, last) & mask, down[k])
             _held(mean)
-        for step in range(0, wide, size):
-            for channel in range(size):
-                mean[0, step + channel] = mean[0, wide + channel]
-                mean[0, wide + length + step + channel] = mean[0, wide + length - size + channel]
-        w0, w1, w2, w3, w4 = across[0], across[1], across[2], across[3], across[4]
-        if across.shape[0] == 5:
-            _kept_five(out, y, mean, wide, size, w0, w1, w2, w3, w4)
-            continue
-        _across_five(total, mean, wide, size, w0, w1, w2, w3, w4)
-        for k in range(5, across.shape[0]):
-            _across_more(total, mean, wide - k * size, wide + k * size, across[k])
-        _kept(out, y, total)
+        _finished(out, y, mean, total, across, size)
