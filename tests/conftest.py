@@ -17,25 +17,20 @@ from hypothesis import settings
 from idle_comet.setup.home import ROOT, Home
 
 # Shared machines stall for moments: a slow example is no failed one.
-settings.register_profile("comet", deadline=None, max_examples=45, print_blob=True)
+settings.register_profile("comet", deadline=None, max_examples=32, print_blob=True)
 settings.load_profile("comet")
 
-NEEDS_A_WINDOW = {"page", "running"}
-"""Fixtures of the Desk in a browser, which is waited for as an editor would: such tests have the machine first."""
+NEEDS_THE_MACHINE = {"running", "mortal", "painter", "page", "chromium"}
+"""Fixtures of servers, painting processes and browsers."""
 
 NEEDS_ITS_TIME = {"test_preview", "test_exports", "test_importing"}
-"""Files whose tests give something so many seconds: they too."""
-
-NEEDS_A_SERVER = {"running", "mortal", "painter", "chromium"}
-"""Fixtures of servers, painting processes and browsers, of which there is one for all tests that use it."""
+"""Files whose tests give something so many seconds."""
 
 
 def pytest_collection_modifyitems(items):
     for item in items:
-        if NEEDS_A_WINDOW <= set(item.fixturenames) or item.path.stem in NEEDS_ITS_TIME:
-            item.add_marker("first")
-        elif NEEDS_A_SERVER & set(item.fixturenames):
-            item.add_marker("served")
+        if NEEDS_THE_MACHINE & set(item.fixturenames) or item.path.stem in NEEDS_ITS_TIME:
+            item.add_marker("alone")
 
 
 BROWSER_FLAGS = [

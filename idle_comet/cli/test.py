@@ -6,7 +6,6 @@ import os
 import subprocess
 import sys
 import tempfile
-from typing import IO
 
 import typer
 
@@ -46,28 +45,21 @@ def test(context: typer.Context) -> None:
 
 
 def _run_all() -> list[int]:
-    """All tests. Those in a window wait for what they did more than half of the time: meanwhile those that need a
-    server run, and those that need neither, wherever the others leave the machine idle. They are told at the end."""
+    """All tests. Those with a server and a browser wait for each other half of the time: what needs neither runs
+    meanwhile, wherever they leave the machine idle, and is told at the end."""
     workers = str(min(4, max(2, os.cpu_count() or 1)))
-    served = _beside(5, "served and not first")
-    beside = _beside(15, "not served and not first", "-n", workers, "--dist", "worksteal")
-    codes = [subprocess.call([*_PYTEST, "first"], cwd=ROOT)]
-    for process, told in (served, beside):
-        codes.append(process.wait())
+    pytest = [sys.executable, "-m", "pytest", "-m"]
+    with tempfile.TemporaryFile() as told:
+        beside = subprocess.Popen(
+            ["nice", "-n", "15", *pytest, "not alone", "-n", workers, "--dist", "worksteal"],
+            cwd=ROOT,
+            stdout=told,
+            stderr=subprocess.STDOUT,
+        )
+        codes = [subprocess.call([*pytest, "alone"], cwd=ROOT), beside.wait()]
         told.seek(0)
         typer.echo(told.read().decode(errors="replace"))
-        told.close()
     return codes
-
-
-_PYTEST = [sys.executable, "-m", "pytest", "-m"]
-
-
-def _beside(niceness: int, *words: str) -> tuple[subprocess.Popen[bytes], IO[bytes]]:
-    """Tests that run beside others and give way to them, and the file in which they tell how they went."""
-    told = tempfile.TemporaryFile()
-    command = ["nice", "-n", str(niceness), *_PYTEST, *words]
-    return subprocess.Popen(command, cwd=ROOT, stdout=told, stderr=subprocess.STDOUT), told
 
 
 def _paint_beside() -> subprocess.Popen[bytes]:

@@ -59,7 +59,7 @@ def energy(pixels, apart=1):
 def test_a_slow_zoom_is_evenly_sharp_from_frame_to_frame(picture, first, last, frames):
     scales = np.linspace(first, last, frames + 1)
     # Some pairs of frames all along, and all where a picture is as large as it is, or half as large.
-    pairs = [i for i in range(frames) if i % 12 == 0 or any(abs(scales[i] - mark) < 0.008 for mark in (1, 0.53, 0.5))]
+    pairs = [i for i in range(frames) if i % 20 == 0 or any(abs(scales[i] - mark) < 0.006 for mark in (1, 0.53, 0.5))]
     sharp = {
         i: energy(seen(picture, scales[i])) / energy(_oversampled(picture, scales[i]), 4)
         for i in {*pairs, *(i + 1 for i in pairs)}

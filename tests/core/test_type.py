@@ -380,18 +380,15 @@ def test_ink_is_filled_with_a_picture_that_covers_the_words():
             }
         }
     )
-    assert np.array_equal(frame(film, 50), frame(title("HHHH", size=240), 50)), "without a picture the ink is as it was"
+    ink = frame(title("HHHH", size=240), 50)
+    assert np.array_equal(frame(film, 50), ink), "without a picture the ink is as it was"
     film = edited(film, GiveStep(clip="t", step="s", media="p"))
     painter = Painter(One())
     pixels = painter.paint(plan(evaluate(film, 50), 1280, 720)).astype(float)
     box = stand(evaluate(film, 50).layers[0].content, 1280, 720).box
     scale = max((box.x1 - box.x0) / 160, (box.y1 - box.y0) / 90)
     y = int((box.y0 + box.y1) / 2) + 20
-    inside = [
-        x
-        for x in range(int(box.x0) + 8, int(box.x1) - 8)
-        if frame(title("HHHH", size=240), 50)[y - 1 : y + 2, x - 2 : x + 3].min() == 255
-    ]
+    inside = [x for x in range(int(box.x0) + 8, int(box.x1) - 8) if ink[y - 1 : y + 2, x - 2 : x + 3].min() == 255]
     expected = [(x + 0.5 - (box.x0 + box.x1) / 2) / scale * 255 / 159 + 255 / 2 for x in inside]
     assert len(inside) > 40 and np.abs(pixels[y, inside, 0] - expected).max() < 4
 

@@ -24,10 +24,6 @@ def bilinear(picture: np.ndarray, matrix: Matrix, width: int, height: int) -> np
     picture = _two_at_least(own(picture))
     # Here px are counted from their centres.
     back = (Matrix.shift(-0.5, -0.5) @ matrix @ Matrix.shift(0.5, 0.5)).inverse()
-    if back.flat:
-        back = Matrix(
-            back.a / back.i, back.b / back.i, back.c / back.i, back.d / back.i, back.e / back.i, back.f / back.i
-        )
     way = np.array([back.a, back.c, back.e, back.b, back.d, back.f, back.g, back.h, back.i])
     if picture.ndim == 2:
         plane = np.empty((height, width), np.uint8)
@@ -79,24 +75,12 @@ def _look_along(at, right, below, way, y, width, height, flat):
     last_x, last_y = np.float32(width - 1), np.float32(height - 1)
     before_x, before_y = np.uint32(width - 2), np.uint32(height - 2)
     x0, y0, w0 = np.float32(c * y + e), np.float32(d * y + f), np.float32(h * y + k)
+    across, down = np.float32(a), np.float32(b)
     if flat:
-        _look_flat(at, right, below, np.float32(a), x0, np.float32(b), y0, last_x, last_y, before_x, before_y)
+        _look_flat(at, right, below, across, x0, down, y0, last_x, last_y, before_x, before_y)
     else:
-        _look(
-            at,
-            right,
-            below,
-            np.float32(a),
-            x0,
-            np.float32(b),
-            y0,
-            np.float32(g),
-            w0,
-            last_x,
-            last_y,
-            before_x,
-            before_y,
-        )
+        away = np.float32(g)
+        _look(at, right, below, across, x0, down, y0, away, w0, last_x, last_y, before_x, before_y)
 
 
 @kernel("void(uint32[::1], uint32[::1], uint8[::1], uint64)")
@@ -174,12 +158,8 @@ def _picture(source, out, way, flat):
     high, wide = source.shape
     width, px = out.shape[1], source.reshape(-1)
     at, right, below = np.empty(width, np.uint32), np.empty(width, np.float32), np.empty(width, np.float32)
-    one, two, three, four = (
-        np.empty(width, np.uint32),
-        np.empty(width, np.uint32),
-        np.empty(width, np.uint32),
-        np.empty(width, np.uint32),
-    )
+    one, two = np.empty(width, np.uint32), np.empty(width, np.uint32)
+    three, four = np.empty(width, np.uint32), np.empty(width, np.uint32)
     for y in range(out.shape[0]):
         _look_along(at, right, below, way, np.float64(y), wide, high, flat)
         _fetch(one, two, three, four, at, px, np.uint64(wide))
