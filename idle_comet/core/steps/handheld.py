@@ -79,12 +79,17 @@ class Handheld(StepKind):
 
     def _turns(self, values: Values, own: np.ndarray) -> np.ndarray:
         """(n, 3) radians are told in degrees: yaw, pitch, roll."""
-        much = np.stack(
-            [np.broadcast_to(values[name] * values["intensity"], own.shape) for name in ("across", "down", "roll")], 1
-        )
+        much = _three([values[name] * values["intensity"] for name in ("across", "down", "roll")], own)
         shaken = turns_at(values["situation"], int(values["seed"]), own) * much
         # What was recorded, or is turned by hand, is not made stronger with the situation.
-        return shaken + np.stack([np.broadcast_to(values[name], own.shape) for name in ("yaw", "pitch", "turned")], 1)
+        return shaken + _three([values[name] for name in ("yaw", "pitch", "turned")], own)
+
+
+def _three(found: list[float | np.ndarray], own: np.ndarray) -> np.ndarray:
+    """Three values as (3,) for all moments, or as (n, 3) where one of them is another at each."""
+    if not any(isinstance(each, np.ndarray) for each in found):
+        return np.array(found)
+    return np.stack([np.broadcast_to(each, own.shape) for each in found], 1)
 
 
 def _turned(turns: np.ndarray, far: np.ndarray, grown: np.ndarray, rest: Rest) -> np.ndarray:
