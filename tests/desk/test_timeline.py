@@ -130,6 +130,14 @@ def test_what_is_taken_in_hand_while_something_is_made_stays_in_hand(desk, runni
     desk.keyboard.press("d")
     until(lambda: len(clips(running)) == 10)
     until(lambda: desk.locator("[data-clip=second-line] [aria-pressed=false]").count() == 1 and faces.count() == 1)
+    # Of two that are made one after the other it is the later.
+    desk.route("**/edits", lambda route: held.append(route) or route.continue_())
+    desk.keyboard.press("d")
+    desk.keyboard.press("d")
+    until(lambda: desk.wait_for_timeout(20) or len(clips(running)) == 12)
+    later = held[-1].request.post_data_json["edit"]["seed"]
+    until(lambda: desk.locator(f"[data-clip={later}-1] [aria-pressed=true]").count() == 1 and faces.count() == 1)
+    desk.unroute("**/edits")
 
 
 def test_a_dissolve_is_made_lengthened_by_hand_and_shown_as_exported(desk, running, tmp_path):

@@ -113,7 +113,7 @@ export const useDesk = defineStore('desk', () => {
   const around = ref(false)
   const dropper = ref<((colour: string) => void) | null>(null)
 
-  /** How often something was taken in hand. */
+  /** How often something was taken in hand, or was made to be. */
   let picks = 0
   function pick(ids: string[]) {
     picks += 1
@@ -132,14 +132,15 @@ export const useDesk = defineStore('desk', () => {
   /** Into the hand, or out of it. */
   const toggle = (id: string) => pick(picked.value.includes(id) ? picked.value.filter((each) => each !== id) : [...picked.value, id])
 
-  /** What is being made is taken in hand as soon as it is there, unless something else is until then. */
+  /** What is being made is taken in hand as soon as it is there, unless something else is until then, or is made after it. */
   function takeUp(ids: string[], then?: (there: string[]) => void) {
-    const before = picks
+    picks += 1
+    const own = picks
     const stop = watch(() => project.project?.clips, (clips) => {
       const there = ids.filter((id) => clips?.[id])
       if (!there.length) return
       stop()
-      if (picks !== before) return
+      if (picks !== own) return
       pick(there)
       then?.(there)
     })
