@@ -56,6 +56,10 @@ def mariadb(tmp_path_factory):
 @pytest.fixture
 def database(mariadb):
     """An empty, migrated database."""
+    yield from migrated(mariadb)
+
+
+def migrated(mariadb):
     from idle_comet.store.database import Database
 
     with mariadb._root() as root, root.cursor() as cursor:
@@ -199,23 +203,27 @@ def chromium():
         browser.close()
 
 
+WINDOW = {"width": 1280, "height": 800}
+
+
 @pytest.fixture(scope="session")
-def visitor(chromium):
-    """A browser's memory: what was loaded once is not loaded again for every test."""
-    context = chromium.new_context(viewport={"width": 1280, "height": 800})
-    yield context
+def window(chromium):
+    """A window that is kept open: what it has loaded and compiled it does not load again for every test."""
+    context = chromium.new_context(viewport=WINDOW)
+    yield context.new_page()
     context.close()
 
 
 @pytest.fixture
-def page(visitor):
-    """A window of its own, in which nothing is remembered of another."""
-    page = visitor.new_page()
-    yield page
-    page.unroute_all(behavior="ignoreErrors")
-    if page.url.startswith("http"):
-        page.evaluate("() => { localStorage.clear(); sessionStorage.clear() }")
-    page.close()
+def page(window):
+    """The window with nothing in it, in which nothing is remembered of another test. A test that changes more than its
+    size, or listens to it, takes one of its own from `chromium`."""
+    window.goto("about:blank")
+    yield window
+    window.unroute_all(behavior="ignoreErrors")
+    if window.url.startswith("http"):
+        window.evaluate("() => { localStorage.clear(); sessionStorage.clear() }")
+    window.set_viewport_size(WINDOW)
 
 
 def until(check, seconds: float = 60):

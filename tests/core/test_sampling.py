@@ -72,13 +72,15 @@ def _oversampled(picture, scale, times=4):
     at so many places a px: by the picture's own spectrum, in float64."""
     grey = picture[..., 0].astype(float)
     height, width = grey.shape
-    fy, fx = np.fft.fftfreq(height), np.fft.fftfreq(width)
+    fy, fx = np.fft.fftfreq(height), np.fft.rfftfreq(width)
     y = ((np.arange(140 * times) + 0.5) / times - 70) / scale + height / 2 - 0.5
     x = ((np.arange(260 * times) + 0.5) / times - 130) / scale + grey.shape[1] / 2 - 0.5
     low = max(1.0, 1 / scale)
     rows = np.exp(2j * np.pi * np.outer(y, fy)) * np.sinc(fy * low)
     columns = np.exp(2j * np.pi * np.outer(fx, x)) * np.sinc(fx * low)[:, None]
-    return (rows @ np.fft.fft2(grey) @ columns).real / (height * width)
+    # Of a real picture half of the spectrum says all.
+    columns *= np.where((fx > 0) & (fx < 0.5), 2, 1)[:, None]
+    return (rows @ np.fft.rfft2(grey) @ columns).real / (height * width)
 
 
 @pytest.mark.parametrize("exact", [True, False])

@@ -237,5 +237,5 @@ def test_a_turning_overshoot_is_the_mean_of_its_moments():
     )
     plain = edited(turned, SetShutter(clips=("t",), shutter=Shutter(angle=0)))
     for at in (3, 6, 9):
-        many = np.mean([frame(plain, at + 2 * ((i + 0.5) / 256 - 0.5), 640, 360) for i in range(256)], axis=0)
+        many = np.mean([frame(plain, at + 2 * ((i + 0.5) / 128 - 0.5), 640, 360) for i in range(128)], axis=0)
         assert np.abs(frame(turned, at, 640, 360) - many).max() <= 6

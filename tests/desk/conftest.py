@@ -64,6 +64,12 @@ def frame(running, brush):
 
 
 @pytest.fixture
+def exported(frame):
+    """A frame of the film as it is exported, as large as what the canvas shows, (h, w, 3)."""
+    return lambda at, shown: frame(at, f"{shown.shape[1]}x{shown.shape[0]}")[..., ::-1]
+
+
+@pytest.fixture
 def empty(desk, running):
     """The demo's film without clips; its pictures and sounds are there."""
     gone = {"kind": "remove_clips", "clips": list(clips(running))}

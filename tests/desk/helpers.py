@@ -13,16 +13,17 @@ def settled(page, frame=None):
 
     def state():
         shown = page.locator("canvas").evaluate("canvas => ({...canvas.dataset})")
-        revision = page.evaluate(
-            "() => fetch('/api/projects/slow-harvest').then(a => a.json()).then(one => one.revision)"
-        )
         return {
             **shown,
             "saved": page.locator("[data-test=saved]").inner_text(),
-            "newest": str(revision),
             "time": page.locator("[data-test=timecode]").inner_text(),
             "says": page.locator("[data-test=preview-state]").inner_text(),
         }
+
+    def newest():
+        return page.evaluate(
+            "() => fetch('/api/projects/slow-harvest').then(a => a.json()).then(one => String(one.revision))"
+        )
 
     deadline = time.monotonic() + 60
     while True:
@@ -30,8 +31,9 @@ def settled(page, frame=None):
         if (
             now["saved"].startswith("all saved")
             and now.get("exact") == "true"
-            and now["revision"] == now["newest"]
             and (frame is None or now["frame"] == str(frame))
+            # Asked last: a whole film is told with it.
+            and now["revision"] == newest()
         ):
             return canvas_pixels(page)
         assert time.monotonic() < deadline, now
@@ -54,19 +56,6 @@ def go_to(page, typed):
 
 def clip(running):
     return running.project()["project"]["clips"]["title"]
-
-
-def own_frame(running, tmp_path, frame, pixels):
-    """The frame by the command line, at the canvas's size."""
-    out = tmp_path / "own.png"
-    height, width = pixels.shape[:2]
-    assert (
-        running.command(
-            "frame", "slow-harvest", "--at", str(frame), "--out", str(out), "--size", f"{width}x{height}"
-        ).returncode
-        == 0
-    )
-    return cv2.imread(str(out))[..., ::-1].astype(float)
 
 
 def psnr(a, b):

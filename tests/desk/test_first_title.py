@@ -11,10 +11,10 @@ import pytest
 from idle_comet.media.encode import FilmWriter
 from tests.conftest import until
 
-from .helpers import clip, go_to, own_frame, psnr, settled
+from .helpers import clip, go_to, psnr, settled
 
 
-def test_words_typed_into_the_picture_are_painted_and_survive_a_reload_and_a_restart(desk, running, tmp_path):
+def test_words_typed_into_the_picture_are_painted_and_survive_a_reload_and_a_restart(desk, running, exported):
     before = settled(desk)
     box = desk.locator("canvas").bounding_box()
     desk.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
@@ -26,7 +26,7 @@ def test_words_typed_into_the_picture_are_painted_and_survive_a_reload_and_a_res
     rows = slice(int(changed.shape[0] * 0.44), int(changed.shape[0] * 0.56))
     assert np.abs(changed[rows] - before[rows]).max() > 100
     frame = int(desk.locator("canvas").get_attribute("data-frame"))
-    assert psnr(changed, own_frame(running, tmp_path, frame, changed)) >= 35
+    assert psnr(changed, exported(frame, changed)) >= 35
     desk.reload()
     assert psnr(settled(desk, frame), changed) > 45
     running.stop()
@@ -50,7 +50,7 @@ def test_the_text_tray_changes_words_and_never_covers_the_preview(desk, running)
     until(lambda: clip(running)["content"]["text"] == "THE SLOW HARVEST")
 
 
-def test_knees_trims_and_gauges_shape_the_title(desk, running, tmp_path):
+def test_knees_trims_and_gauges_shape_the_title(desk, running, exported):
     def drag(what, by):
         box = what.bounding_box()
         x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
@@ -85,7 +85,7 @@ def test_knees_trims_and_gauges_shape_the_title(desk, running, tmp_path):
     until(lambda: clip(running)["departure"] == 10)
     go_to(desk, "1:12")
     pixels = settled(desk, 37)
-    assert psnr(pixels, own_frame(running, tmp_path, 37, pixels)) >= 35
+    assert psnr(pixels, exported(37, pixels)) >= 35
     for _ in range(4):
         desk.keyboard.press("Control+z")
     until(lambda: (clip(running)["arrival"], clip(running)["departure"], clip(running)["length"]) == (40, 30, 150))

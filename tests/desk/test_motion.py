@@ -7,7 +7,7 @@ import pytest
 
 from tests.conftest import until
 
-from .helpers import clip, command, drag, go_to, middle, own_frame, psnr, settled
+from .helpers import clip, command, drag, go_to, middle, psnr, settled
 
 pytestmark = pytest.mark.usefixtures("as_it_was")
 
@@ -39,7 +39,7 @@ def test_one_act_each_softens_mirrors_slows_and_strengthens(desk, running):
     until(lambda: (clip(running)["arrival"], clip(running)["departure"]) == (60, 60))
 
 
-def test_an_ease_is_typed_in_css_bent_by_its_handles_and_kept_under_a_name(desk, running, tmp_path):
+def test_an_ease_is_typed_in_css_bent_by_its_handles_and_kept_under_a_name(desk, running, exported):
     desk.keyboard.press("e")
     lane = desk.locator(".motion-lane").nth(2)
     lane.locator("[data-test=key]").nth(0).click()
@@ -67,7 +67,7 @@ def test_an_ease_is_typed_in_css_bent_by_its_handles_and_kept_under_a_name(desk,
     desk.keyboard.press("Escape")
     go_to(desk, "1:15")
     pixels = settled(desk, 40)
-    assert psnr(pixels, own_frame(running, tmp_path, 40, pixels)) >= 35
+    assert psnr(pixels, exported(40, pixels)) >= 35
 
 
 def test_an_ease_rested_on_plays_on_the_title_and_a_click_keeps_it(desk, running):
@@ -144,7 +144,7 @@ def test_a_pulse_repeats_and_is_compared_in_six_eases(desk, running):
     until(lambda: [key["ease"]["kind"] for key in values(running, 0)["radius"]["keys"][:2]] == ["hold", "strengths"])
 
 
-def test_a_value_is_driven_and_baked(desk, running, tmp_path):
+def test_a_value_is_driven_and_baked(desk, running, exported):
     desk.get_by_role("button", name=re.compile("^Placement")).click()
     go_to(desk, "4:00")
     desk.get_by_role("button", name="Rotation: fixed", exact=True).click()
@@ -154,7 +154,7 @@ def test_a_value_is_driven_and_baked(desk, running, tmp_path):
     desk.get_by_role("radio", name="oscillation").click()
     until(lambda: values(running)["rotation"]["motor"]["kind"] == "oscillation")
     pixels = settled(desk, 100)
-    assert psnr(pixels, own_frame(running, tmp_path, 100, pixels)) >= 35
+    assert psnr(pixels, exported(100, pixels)) >= 35
     desk.get_by_role("button", name="bake to keys").click()
     until(lambda: len(values(running)["rotation"].get("keys", [])) == 150)
 
@@ -197,7 +197,7 @@ def test_a_path_is_drawn_in_the_preview_and_bent_by_its_tangents(desk, running):
     )
 
 
-def test_motion_blur_is_set_for_the_film_and_named_in_the_preview(desk, running, tmp_path):
+def test_motion_blur_is_set_for_the_film_and_named_in_the_preview(desk, running, exported):
     desk.get_by_role("button", name=re.compile("^Clip")).click()
     desk.locator("[data-test=shutter]").get_by_role("button").click()
     desk.keyboard.type("180")
@@ -206,7 +206,7 @@ def test_motion_blur_is_set_for_the_film_and_named_in_the_preview(desk, running,
     go_to(desk, "1:10")
     pixels = settled(desk, 35)
     assert "motion blur" in desk.locator("[data-test=preview-state]").inner_text()
-    assert psnr(pixels, own_frame(running, tmp_path, 35, pixels)) >= 35
+    assert psnr(pixels, exported(35, pixels)) >= 35
 
 
 def test_speed_is_shown_in_place_of_value(desk):

@@ -87,7 +87,8 @@ VIEWS = {
 
 @pytest.mark.parametrize("look", ["soot", "bone"])
 def test_every_main_view_is_readable(page, running, look):
-    page.add_init_script(f"localStorage.setItem('look', '{look}')")
+    page.goto(running.address)
+    page.evaluate(f"() => localStorage.setItem('look', '{look}')")
     page.goto(f"{running.address}/?project=slow-harvest")
     settled(page)
     page.evaluate(AXE.read_text())

@@ -9,7 +9,7 @@ import pytest
 from idle_comet.core.clock import Rate, format_timecode
 from tests.conftest import until
 
-from .helpers import clip, command, drag, go_to, middle, own_frame, psnr, settled
+from .helpers import clip, command, drag, go_to, middle, psnr, settled
 
 pytestmark = pytest.mark.usefixtures("as_it_was")
 
@@ -18,7 +18,7 @@ def keys_of(running, name, step=1):
     return clip(running)["steps"][step]["values"][name]["keys"]
 
 
-def test_a_key_is_dragged_in_its_lane_eased_and_removed(desk, running, tmp_path):
+def test_a_key_is_dragged_in_its_lane_eased_and_removed(desk, running, exported):
     scale = desk.locator("[data-clip=title]").bounding_box()["width"] / clip(running)["length"]
     lane = desk.locator(".motion-lane").nth(2)  # radius, opacity, travel
     x, y = middle(lane.locator("[data-test=key]").nth(1))
@@ -31,7 +31,7 @@ def test_a_key_is_dragged_in_its_lane_eased_and_removed(desk, running, tmp_path)
     until(lambda: keys_of(running, "y")[1]["counts_from"] == "proportion")
     go_to(desk, "2:05")
     pixels = settled(desk, 55)
-    assert psnr(pixels, own_frame(running, tmp_path, 55, pixels)) >= 35
+    assert psnr(pixels, exported(55, pixels)) >= 35
     panel.get_by_role("button", name="remove").click()
     until(lambda: len(keys_of(running, "y")) == 3)
     box = lane.bounding_box()
@@ -55,7 +55,7 @@ def test_a_value_is_set_moving_and_changing_it_writes_a_key_at_the_playhead(desk
     until(lambda: clip(running)["steps"][1]["values"]["scale"]["state"] == "fixed")
 
 
-def test_the_title_is_dragged_on_the_picture_and_drawn_to_the_middle(desk, running, tmp_path):
+def test_the_title_is_dragged_on_the_picture_and_drawn_to_the_middle(desk, running, exported):
     x, y = middle(desk.locator("[data-test=outline]"))
     drag(desk, x - 60, y, 0, -80)
     until(
@@ -68,7 +68,7 @@ def test_the_title_is_dragged_on_the_picture_and_drawn_to_the_middle(desk, runni
     assert moved == pytest.approx(-80 / share, abs=3)
     pixels = settled(desk)
     frame = int(desk.locator("canvas").get_attribute("data-frame"))
-    assert psnr(pixels, own_frame(running, tmp_path, frame, pixels)) >= 35
+    assert psnr(pixels, exported(frame, pixels)) >= 35
     x, y = middle(desk.locator("[data-test=outline]"))
     drag(desk, x - 60, y, 3, 78)
     # Three px off the middle across, two off down: both are drawn onto it.

@@ -5,7 +5,7 @@ import pytest
 
 from tests.conftest import until
 
-from .helpers import canvas_pixels, clip, clips, command, drag, go_to, middle, own_frame, psnr, settled
+from .helpers import canvas_pixels, clip, clips, command, drag, go_to, middle, psnr, settled
 
 pytestmark = pytest.mark.usefixtures("as_it_was")
 
@@ -33,7 +33,7 @@ def test_all_titles_are_made_shorter_in_one_act_and_longer_again(desk, running):
     until(lambda: clips(running) == before)
 
 
-def test_a_shot_trimmed_with_the_rest_takes_its_titles_along(desk, running, tmp_path):
+def test_a_shot_trimmed_with_the_rest_takes_its_titles_along(desk, running, exported):
     before = clips(running)
     take(desk, "shot-heath-evening")
     go_to(desk, "7:00")
@@ -46,7 +46,7 @@ def test_a_shot_trimmed_with_the_rest_takes_its_titles_along(desk, running, tmp_
     assert now["title"]["head"] == before["title"]["head"]
     pixels = settled(desk)
     frame = int(desk.locator("canvas").get_attribute("data-frame"))
-    assert psnr(pixels, own_frame(running, tmp_path, frame, pixels)) >= 35
+    assert psnr(pixels, exported(frame, pixels)) >= 35
     # A shot trimmed so far that a title hangs over is said, and found by a click.
     take(desk, "shot-ottoline-bench")
     desk.keyboard.press("s")
@@ -140,14 +140,14 @@ def test_what_is_taken_in_hand_while_something_is_made_stays_in_hand(desk, runni
     desk.unroute("**/edits")
 
 
-def test_a_dissolve_is_made_lengthened_by_hand_and_shown_as_exported(desk, running, tmp_path):
+def test_a_dissolve_is_made_lengthened_by_hand_and_shown_as_exported(desk, running, exported):
     take(desk, "shot-ottoline-bench")
     go_to(desk, "8:14")
     command(desk, "dissolve 12f")
     until(lambda: (clips(running)["shot-ottoline-bench"]["opening"] or {}).get("length") == 12)
     go_to(desk, "8:13")
     pixels = settled(desk, 213)
-    assert psnr(pixels, own_frame(running, tmp_path, 213, pixels)) >= 35
+    assert psnr(pixels, exported(213, pixels)) >= 35
     scale = desk.locator("[data-clip=title]").bounding_box()["width"] / clip(running)["length"]
     x, y = middle(desk.locator("[data-clip=shot-ottoline-bench] [data-test=join]"))
     drag(desk, x, y, 2 * scale)

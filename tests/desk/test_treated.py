@@ -11,15 +11,11 @@ from .helpers import clips, command, drag, go_to, middle, settled
 pytestmark = pytest.mark.usefixtures("as_it_was")
 
 
-def frame(running, tmp_path, at):
-    out = tmp_path / "frame.png"
-    words = ("frame", "slow-harvest", "--at", str(at), "--out", str(out), "--size", "320x180")
-    assert running.command(*words).returncode == 0
-    return cv2.imread(str(out)).astype(float)
+SMALL = "320x180"
 
 
-def test_a_treatment_is_laid_over_all_masked_by_hand_and_leaves_other_frames_alone(desk, running, tmp_path):
-    inside, outside = frame(running, tmp_path, 100), frame(running, tmp_path, 300)
+def test_a_treatment_is_laid_over_all_masked_by_hand_and_leaves_other_frames_alone(desk, running, frame):
+    inside, outside = frame(100, SMALL), frame(300, SMALL)
     command(desk, "add a treatment")
     treatment = until(lambda: next((c for c in clips(running).values() if c["content"]["kind"] == "treatment"), None))
     desk.locator("[data-test=add-step]").click()
@@ -42,26 +38,26 @@ def test_a_treatment_is_laid_over_all_masked_by_hand_and_leaves_other_frames_alo
     drag(desk, x, y, -60)
     until(lambda: masks()[0]["values"]["width"]["value"] < 480)
     settled(desk)
-    treated = frame(running, tmp_path, 100)
+    treated = frame(100, SMALL)
     at_x, at_y = (masks()[0]["values"][name]["value"] / 4 for name in ("x", "y"))
     here = slice(int(at_y) - 10, int(at_y) + 10), slice(int(at_x) - 10, int(at_x) + 10)
     assert np.abs(treated[here] - inside[here]).mean() > 12
     assert np.abs(treated[:, 280:] - inside[:, 280:]).max() <= 1
-    assert (frame(running, tmp_path, 300) == outside).all()
+    assert (frame(300, SMALL) == outside).all()
 
 
-def test_titles_are_gathered_lit_as_one_and_taken_apart_again(desk, running, tmp_path):
-    before = frame(running, tmp_path, 100)
+def test_titles_are_gathered_lit_as_one_and_taken_apart_again(desk, running, frame):
+    before = frame(100, SMALL)
     held = clips(running)
     desk.keyboard.press("Shift+a")
     desk.get_by_role("button", name="gather into a group").click()
     until(lambda: [c for c in clips(running).values() if c["content"]["kind"] == "group"])
-    assert np.abs(frame(running, tmp_path, 100) - before).max() <= 1
+    assert np.abs(frame(100, SMALL) - before).max() <= 1
     desk.get_by_role("button", name="take the group apart").click()
     until(lambda: {id: (c["head"], c["length"]) for id, c in clips(running).items()} == {
         id: (c["head"], c["length"]) for id, c in held.items()
     })  # fmt: skip
-    assert np.abs(frame(running, tmp_path, 100) - before).max() <= 1
+    assert np.abs(frame(100, SMALL) - before).max() <= 1
 
 
 def test_a_blend_mode_is_chosen_and_a_middle_is_set_by_numbers(desk, running):

@@ -151,7 +151,7 @@ def test_flash_and_click_stay_together_over_ten_minutes(tmp_path):
         out.setframerate(SOUND_RATE)
         out.writeframes(click.tobytes())
     media = import_file(tmp_path / "click.wav", "Click.wav", folder).model_copy(update={"id": "m"})
-    rate, places = 5, (10, 10 + 600 * 5)
+    rate, places = 2, (4, 4 + 600 * 2)
     clips = {}
     for at in places:
         clips[f"p{at}"] = Clip(id=f"p{at}", track="p", name="p", head=at, length=1, content=Plain(colour="#ffffff"))
@@ -166,7 +166,7 @@ def test_flash_and_click_stay_together_over_ten_minutes(tmp_path):
     sounds = SoundFiles(lambda id: folder / media.path)
     render_film(project, None, out, Order(0, places[1] + 5, 16, 16, 30), sounds=sounds)
     with av.open(str(out)) as film:
-        flashes = [frame.time for frame in film.decode(video=0) if frame.to_ndarray(format="gray").mean() > 128]
+        flashes = [frame.time for frame in film.decode(video=0) if np.frombuffer(frame.planes[0], np.uint8)[0] > 128]
     again = import_file(out, "film.mp4", folder)
     samples = SoundFiles(lambda id: folder / again.path).samples("x", 0, (places[1] + 5) * SOUND_RATE // rate)[:, 0]
     loud = np.flatnonzero(np.abs(samples) > 0.2) / SOUND_RATE

@@ -14,6 +14,7 @@ from idle_comet.service.app import create_app
 from idle_comet.service.context import Context
 from idle_comet.store.projects import ProjectStore
 
+from ..conftest import migrated
 from ..core.drawn import any_edit
 from ..core.rich import rich_film
 from .asked import SCHEMAS, drawn
@@ -60,12 +61,16 @@ class Still:
     def stop(self): ...
 
 
-@pytest.fixture
-def service(database, heath, tmp_path):
-    store = ProjectStore(database)
-    app = create_app(
-        Context(store, Still(), Still(), Still(), Still(), tmp_path, Still()), None, frozenset({"testserver"})
-    )
+@pytest.fixture(scope="module")
+def database(mariadb):
+    """One for all: every film is another."""
+    yield from migrated(mariadb)
+
+
+@pytest.fixture(scope="module")
+def service(database, heath, tmp_path_factory):
+    store, home = ProjectStore(database), tmp_path_factory.mktemp("home")
+    app = create_app(Context(store, Still(), Still(), Still(), Still(), home, Still()), None, frozenset({"testserver"}))
     with TestClient(app) as client:
         client.store, client.rich = store, rich_film(heath[1])
         yield client
@@ -128,7 +133,7 @@ def test_an_edit_of_the_description_is_refused_or_stands(service, kind):
     once()
 
 
-@settings(LOOSE, max_examples=25)
+@settings(LOOSE, max_examples=12)
 @given(st.lists(any_edit, min_size=3, max_size=12), st.integers(0, 2**32))
 def test_a_walk_of_edits_undone_and_done_again_at_any_time(service, edits, seed):
     film, chance = Film(service), random.Random(seed)

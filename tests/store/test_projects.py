@@ -2,10 +2,10 @@ import json
 from pathlib import Path
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import Phase, find, settings
 
 from idle_comet.core.clock import Rate
-from idle_comet.core.edits import ChangeText, EditError, SetSpans
+from idle_comet.core.edits import ChangeText, EditError, SetSpans, apply
 from idle_comet.core.motion import Bounce, Cascade, Driven, Follow, Jumps, Key, Moving, Repeat, Spring, Traced, Wobble
 from idle_comet.core.project.difference import difference
 from idle_comet.core.project.model import (
@@ -56,33 +56,22 @@ def test_what_is_acknowledged_is_written(store, film):
 def test_every_kind_of_edit_is_written_and_undone_on_disk(database, heath):
     rich = rich_film(heath[1])
     ProjectStore(database).create("rich", rich)
-    for kind, drawn in DRAWN.items():
-        written = []
+    store = ProjectStore(database)
 
-        @settings(
-            max_examples=40,
-            derandomize=True,
-            database=None,
-            suppress_health_check=[HealthCheck.function_scoped_fixture],
-        )
-        @given(drawn)
-        def once(edit):
-            """The first that fits, and fits as more than a name."""
-            if written:
-                return
-            store = ProjectStore(database)
-            before = store.load("rich")
-            try:
-                after = store.edit("rich", before.revision, edit, f"{kind.__name__.lower()}-{before.revision}").stored
-            except EditError:
-                return
-            assert ProjectStore(database).load("rich").project == after.project
-            store.undo("rich", after.revision, f"back-{after.revision}")
-            assert ProjectStore(database).load("rich").project == rich
-            written.append(after.project != rich)
+    def fits(edit):
+        try:
+            return apply(rich, edit)[0] != rich
+        except EditError:
+            return False
 
-        once()
-        assert written, kind
+    first = settings(max_examples=60, phases=[Phase.generate], derandomize=True, database=None)
+    for drawn in DRAWN.values():
+        edit = find(drawn, fits, settings=first)
+        revision = store.load("rich").revision
+        after = store.edit("rich", revision, edit, f"{edit.kind}-{revision}").stored
+        assert after.project != rich and ProjectStore(database).load("rich").project == after.project
+        store.undo("rich", after.revision, f"back-{after.revision}")
+        assert ProjectStore(database).load("rich").project == rich
 
 
 def test_every_part_of_a_document_comes_back_as_it_was(database, film):
