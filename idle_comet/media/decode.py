@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from bisect import bisect_right
 from collections import OrderedDict
 from fractions import Fraction
@@ -165,10 +166,14 @@ EXPORTED = 24 << 20
 
 
 class ShotSources:
-    """Frames of a project's shots and stills as premultiplied RGBA, with the last ones kept."""
+    """Frames of a project's shots and stills as premultiplied RGBA, with the last ones kept.
+
+    Safe for threads: one reads at a time.
+    """
 
     def __init__(self, path_of: Callable[[str], Path], kept: Budget | None = None) -> None:
         self._path_of = path_of
+        self._lock = threading.Lock()
         self._readers: OrderedDict[tuple[Path, int], ShotReader] = OrderedDict()
         self._kept = Budget(192 << 20) if kept is None else kept
 
@@ -176,12 +181,13 @@ class ShotSources:
         """(h, w, 4) uint8; see `core.compose.Sources`."""
         path = self._file(media, width, exact)
         key = (path, index, exact)
-        found = self._kept.find(key)
-        if found is None:
-            if not path.exists():
-                raise PictureMissing(media)
-            found = self._read(path, index, exact)
-            self._kept.keep(key, found, found.nbytes)
+        with self._lock:
+            found = self._kept.find(key)
+            if found is None:
+                if not path.exists():
+                    raise PictureMissing(media)
+                found = self._read(path, index, exact)
+                self._kept.keep(key, found, found.nbytes)
         return found
 
     def planes(self, media: str, index: int, width: int, exact: bool) -> Planes | None:
@@ -190,13 +196,14 @@ class ShotSources:
         if path.suffix in _STILL_SUFFIXES:
             return None
         key = (path, index, "planes")
-        found = self._kept.find(key)
-        if found is None:
-            if not path.exists():
-                raise PictureMissing(media)
-            found = self._reader(path, index).planes(index)
-            if found is not None:
-                self._kept.keep(key, found, found.nbytes)
+        with self._lock:
+            found = self._kept.find(key)
+            if found is None:
+                if not path.exists():
+                    raise PictureMissing(media)
+                found = self._reader(path, index).planes(index)
+                if found is not None:
+                    self._kept.keep(key, found, found.nbytes)
         return found
 
     def table(self, media: str) -> Cube:

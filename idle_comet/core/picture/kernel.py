@@ -14,7 +14,22 @@ _LOOPS: list[Kernel] = []
 _LOCK = threading.RLock()
 
 
-class Kernel:
+class Part:
+    """What a loop calls by name: another loop, or a piece that is told to the compiler in its own words."""
+
+    def __call__(self, *values: Any) -> Any:
+        raise NotImplementedError
+
+    def compiled(self) -> Any:
+        """What stands for it in the loop."""
+        raise NotImplementedError
+
+    def files(self) -> set[str]:
+        """Where it is written, and what it calls is."""
+        raise NotImplementedError
+
+
+class Kernel(Part):
     """A loop that is compiled, or read from the disk where that was done before, when it is first run.
 
     So a process that paints nothing does not wait for a compiler it has no use for.
@@ -43,24 +58,23 @@ class Kernel:
                 # What is kept on disk goes by the file a loop stands in. It holds the loops that this one calls as
                 # well, and what is said here of how it is compiled.
                 kept = made._cache._cache_file
-                kept._source_stamp = (kept._source_stamp, *map(_stamp, sorted(self._files() | {__file__})))
+                kept._source_stamp = (kept._source_stamp, *map(_stamp, sorted(self.files() | {__file__})))
                 for signature in self._signatures:
                     made.compile(signature)
                 made.disable_compile()
                 self._compiled = made
         return self._compiled
 
-    def _inner(self) -> dict[str, Kernel]:
-        """The loops it calls, by what it calls them."""
+    def _inner(self) -> dict[str, Part]:
+        """What it calls, by what it calls it."""
         named = {name: self._work.__globals__.get(name) for name in self._work.__code__.co_names}
-        return {name: each for name, each in named.items() if isinstance(each, Kernel)}
+        return {name: each for name, each in named.items() if isinstance(each, Part)}
 
-    def _files(self) -> set[str]:
-        """Where it stands, and the loops it calls do."""
-        return {self._work.__code__.co_filename}.union(*(each._files() for each in self._inner().values()))
+    def files(self) -> set[str]:
+        return {self._work.__code__.co_filename}.union(*(each.files() for each in self._inner().values()))
 
     def _with_inner(self) -> FunctionType:
-        """The loop with the loops it calls, which the compiler must find compiled."""
+        """The loop with what it calls, which the compiler must find compiled."""
         work = self._work
         inner = {name: each.compiled() for name, each in self._inner().items()}
         if not inner:

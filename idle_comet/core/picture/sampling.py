@@ -12,8 +12,9 @@ from .bilinear import bilinear
 from .kernel import kernel
 from .matrix import Matrix
 from .planes import Planes
-from .resample import EVEN, resampled
+from .resample import resampled
 from .softening import sharpened_for, softened
+from .taps import EVEN
 
 _DENSE = {True: 1.5, False: 1.0}
 """Px a seen px, of the picture that is placed: between denser px a straight line is near enough to the filter."""

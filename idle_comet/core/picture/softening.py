@@ -7,7 +7,7 @@ from functools import lru_cache
 import numpy as np
 
 from .kernel import kernel, own
-from .resample import taps
+from .taps import taps
 
 _AROUND = 20
 """Px on both sides of one that its weights are taken from."""

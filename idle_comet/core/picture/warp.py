@@ -30,7 +30,7 @@ def warp_picture(
 
     `picture` is (h, w, 4) uint8 premultiplied, or the planes of a shot, `matrix` leads from its px to the painted
     picture, `window` is what is needed of it, `frame` what can be seen in the end: an opaque picture that reaches its
-    edge goes on past it. How it is sampled is told in resample.py; smaller copies of a large picture are `kept`. One
+    edge goes on past it. How it is sampled is told in taps.py; smaller copies of a large picture are `kept`. One
     that `moves` is evenly sharp on its way. Colour is carried on past the edges and the edge itself is cut with exact
     coverage, so that a scaled picture has no dark rim."""
     height, width = picture.shape[:2]
