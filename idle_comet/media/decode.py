@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import threading
 from bisect import bisect_right
 from collections import OrderedDict
 from fractions import Fraction
@@ -166,14 +165,10 @@ EXPORTED = 24 << 20
 
 
 class ShotSources:
-    """Frames of a project's shots and stills as premultiplied RGBA, with the last ones kept.
-
-    Safe for threads: one reads at a time.
-    """
+    """Frames of a project's shots and stills as premultiplied RGBA, with the last ones kept."""
 
     def __init__(self, path_of: Callable[[str], Path], kept: Budget | None = None) -> None:
         self._path_of = path_of
-        self._lock = threading.Lock()
         self._readers: OrderedDict[tuple[Path, int], ShotReader] = OrderedDict()
         self._kept = Budget(192 << 20) if kept is None else kept
 
@@ -181,13 +176,12 @@ class ShotSources:
         """(h, w, 4) uint8; see `core.compose.Sources`."""
         path = self._file(media, width, exact)
         key = (path, index, exact)
-        with self._lock:
-            found = self._kept.find(key)
-            if found is None:
-                if not path.exists():
-                    raise PictureMissing(media)
-                found = self._read(path, index, exact)
-                self._kept.keep(key, found, found.nbytes)
+        found = self._kept.find(key)
+        if found is None:
+            if not path.exists():
+                raise PictureMissing(media)
+            found = self._read(path, index, exact)
+            self._kept.keep(key, found, found.nbytes)
         return found
 
     def planes(self, media: str, index: int, width: int, exact: bool) -> Planes | None:
@@ -196,14 +190,13 @@ class ShotSources:
         if path.suffix in _STILL_SUFFIXES:
             return None
         key = (path, index, "planes")
-        with self._lock:
-            found = self._kept.find(key)
-            if found is None:
-                if not path.exists():
-                    raise PictureMissing(media)
-                found = self._reader(path, index).planes(index)
-                if found is not None:
-                    self._kept.keep(key, found, found.nbytes)
+        found = self._kept.find(key)
+        if found is None:
+            if not path.exists():
+                raise PictureMissing(media)
+            found = self._reader(path, index).planes(index)
+            if found is not None:
+                self._kept.keep(key, found, found.nbytes)
         return found
 
     def table(self, media: str) -> Cube:

@@ -36,7 +36,6 @@ from ..remember import Budget
 from ..space.model import ReadModel
 from ..steps import KINDS, Beneath, StepContext
 from ..type import paint_text
-from .ahead import Ahead
 from .covering import cover_of
 from .deep import Body, Deep
 from .generated import generate
@@ -114,7 +113,6 @@ class Painter:
 
     def __init__(self, sources: Sources | None, kept: Budget | None = None) -> None:
         self._sources = sources
-        self._ahead = Ahead(self._footage)
         self._kept = Budget(64 << 20) if kept is None else kept
         self._now: dict[int, Patch] = {}
         self._met: OrderedDict[bytes, None] = OrderedDict()
@@ -132,16 +130,6 @@ class Painter:
             return laid(patches, plan.width, plan.height, parse_colour(plan.picture.background))
         finally:
             self._now.clear()
-            self._ahead.clear()
-
-    def begin(self, picture: Picture) -> None:
-        """Begin to read and place the shots that a picture shows, in another thread, for the next frame that is
-        painted."""
-        self._ahead.begin(picture)
-
-    def leave(self) -> None:
-        """Give up what was begun."""
-        self._ahead.clear()
 
     def _seen(self, seen: Seen) -> Patch:
         return self.patch(seen.picture).faded(seen.opacity)
@@ -306,12 +294,6 @@ class Painter:
             return generate(content, source.matrix, source.window, source.frame)
         if isinstance(content, ShapeNow):
             return paint_shape(content, source.matrix, source.window)
-        begun = self._ahead.take(source)
-        return self._footage(source) if begun is None else begun
-
-    def _footage(self, source: Source) -> Patch:
-        content = source.content
-        assert isinstance(content, FootageNow)
         shown = content.width * source.matrix.scale_at(content.width / 2, content.height / 2)
         picture, alpha = self._frame(content, int(shown + 0.999), source.exact)
         matrix = source.matrix @ Matrix.grow(content.width / picture.shape[1], content.height / picture.shape[0])

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Callable
 
 from ..moment.scene import GroupNow, Join, Layer, Scene, TreatmentNow
 from ..picture import Matrix, Nearness, Rect
@@ -46,32 +45,21 @@ class Plan:
         return max(found, key=lambda pair: (pair[1] - pair[0], pair[1]), default=(0, 0))
 
 
-Tell = Callable[[Picture], None]
-
-
-def _nobody(picture: Picture) -> None:
-    """Nobody is told what is planned."""
-
-
-def plan(scene: Scene, width: int, height: int, exact: bool = True, tell: Tell = _nobody) -> Plan:
-    """The plan for a scene at a size; lengths scale from the project's frame to the painted one. `tell` is told every
-    clip's picture as soon as it is planned, as long as others are not."""
+def plan(scene: Scene, width: int, height: int, exact: bool = True) -> Plan:
+    """The plan for a scene at a size; lengths scale from the project's frame to the painted one."""
     view = Matrix.grow(width / scene.width, height / scene.height)
-    return plan_view(scene, view, width, height, exact, tell)
+    return plan_view(scene, view, width, height, exact)
 
 
-def plan_view(scene: Scene, view: Matrix, width: int, height: int, exact: bool, tell: Tell = _nobody) -> Plan:
+def plan_view(scene: Scene, view: Matrix, width: int, height: int, exact: bool) -> Plan:
     """The plan for any part of a scene; `view` leads from px of the project's frame to the painted picture."""
     frame = Rect(0, 0, width, height)
     sight = Sight(scene.width, scene.height, view, frame, frame, exact)
-    return Plan(width, height, _Planner(tell).over(scene.layers, sight, scene.background))
+    return Plan(width, height, _Planner().over(scene.layers, sight, scene.background))
 
 
 class _Planner:
     """Plans scenes within scenes."""
-
-    def __init__(self, tell: Tell) -> None:
-        self._tell = tell
 
     def scene(self, scene: Scene, sight: Sight) -> Blended:
         """Everything a group holds, from the bottom up, over nothing."""
@@ -108,7 +96,6 @@ class _Planner:
             seen = self._joined(layer, sight) if isinstance(layer, Join) else self.clip(layer, sight)
             if seen is None:
                 continue
-            self._tell(seen.picture)
             if hides_all_below(seen, sight.window):
                 below.clear()
             below += _flat(seen, layer)

@@ -15,7 +15,6 @@ from pydantic import TypeAdapter
 from ...core.compose import Painter, evaluate, plan
 from ...core.compose.beside import paint_beside, plan_beside
 from ...core.compose.graph import digest_of
-from ...core.compose.plan import Plan
 from ...core.compose.stage import plan_stage
 from ...core.edits import Edit, EditError, apply
 from ...core.moment.timeline import timeline_of
@@ -101,7 +100,7 @@ class Worker:
         if request.beside:
             return self._beside(project, files, request, began)
         if request.clip is None:
-            planned = self._planned(project, request)
+            planned = plan(evaluate(project, request.frame), request.width, request.height, request.exact)
         else:
             planned = plan_stage(
                 project, request.clip, request.done, request.frame, request.width, request.height, request.whole
@@ -109,17 +108,11 @@ class Worker:
         key = (*planned.key, files, request.quality, request.counted)
         known = self._kept.find(key)
         if known:
-            self._painter.leave()
             return Painted(known, 0.0, planned.samples)
         pixels = self._painter.paint(planned)
         made = tally(pixels).model_dump_json().encode() if request.counted else jpeg_bytes(pixels, request.quality)
         self._keep(key, made)
         return Painted(made, time.perf_counter() - began, planned.samples)
-
-    def _planned(self, project: Project, request: FrameRequest) -> Plan:
-        """A frame's plan. Its shots are read meanwhile."""
-        scene = evaluate(project, request.frame)
-        return plan(scene, request.width, request.height, request.exact, self._painter.begin)
 
     def _keep(self, key: tuple[object, ...], jpeg: bytes) -> None:
         if self._painter.missing:
