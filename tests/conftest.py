@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import shutil
 import signal
+import socket
 import subprocess
 import sys
 import time
@@ -20,17 +21,19 @@ from idle_comet.setup.home import ROOT, Home
 settings.register_profile("comet", deadline=None, max_examples=32, print_blob=True)
 settings.load_profile("comet")
 
-NEEDS_THE_MACHINE = {"running", "mortal", "painter", "page", "chromium"}
+SERVED = {"running", "mortal", "painter", "page", "chromium"}
 """Fixtures of servers, painting processes and browsers."""
 
-NEEDS_ITS_TIME = {"test_preview", "test_exports", "test_importing"}
-"""Files whose tests give something so many seconds."""
+IN_TIME = {"service/test_preview", "service/test_exports", "media/test_importing", "desk/test_sound"}
+"""Files whose tests play, or give something so many seconds."""
 
 
 def pytest_collection_modifyitems(items):
     for item in items:
-        if NEEDS_THE_MACHINE & set(item.fixturenames) or item.path.stem in NEEDS_ITS_TIME:
+        if f"{item.path.parent.name}/{item.path.stem}" in IN_TIME:
             item.add_marker("alone")
+        elif SERVED & set(item.fixturenames):
+            item.add_marker("served")
 
 
 BROWSER_FLAGS = [
@@ -127,6 +130,12 @@ def keep_demo(home: Path) -> None:
     shutil.copytree(Home(home).media, DEMO, copy_function=link_or_copy, dirs_exist_ok=True)
 
 
+def free_port() -> int:
+    with socket.socket() as found:
+        found.bind(("127.0.0.1", 0))
+        return found.getsockname()[1]
+
+
 class Running:
     """`./comet start` as a user runs it, on a home of its own."""
 
@@ -137,14 +146,10 @@ class Running:
         self.address = ""
 
     def start(self) -> "Running":
+        # A port of its own: another server that is started while this one is down must not take it.
+        port = self.address.rsplit(":", 1)[1] if self.address else str(free_port())
         self.process = subprocess.Popen(
-            [
-                sys.executable,
-                "-m",
-                "idle_comet",
-                "start",
-                *(["--port", self.address.rsplit(":", 1)[1]] if self.address else []),
-            ],
+            [sys.executable, "-m", "idle_comet", "start", "--port", port],
             cwd=ROOT,
             env=self.environment,
             stdout=subprocess.PIPE,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import subprocess
 import sys
@@ -45,21 +46,26 @@ def test(context: typer.Context) -> None:
 
 
 def _run_all() -> list[int]:
-    """All tests. Those with a server and a browser wait for each other half of the time: what needs neither runs
-    meanwhile, wherever they leave the machine idle, and is told at the end."""
+    """All tests. Those in a window and those that ask a server wait half of the time: they run side by side, and what
+    needs neither runs wherever they leave the machine idle. What must not be kept waiting comes last, by itself."""
     workers = str(min(4, max(2, os.cpu_count() or 1)))
     pytest = [sys.executable, "-m", "pytest", "-m"]
-    with tempfile.TemporaryFile() as told:
-        beside = subprocess.Popen(
-            ["nice", "-n", "15", *pytest, "not alone", "-n", workers, "--dist", "worksteal"],
-            cwd=ROOT,
-            stdout=told,
-            stderr=subprocess.STDOUT,
-        )
-        codes = [subprocess.call([*pytest, "alone"], cwd=ROOT), beside.wait()]
-        told.seek(0)
-        typer.echo(told.read().decode(errors="replace"))
-    return codes
+    together = [
+        [*pytest, "served", "tests/desk"],
+        [*pytest, "served", "--ignore", "tests/desk"],
+        ["nice", "-n", "15", *pytest, "not served and not alone", "-n", workers, "--dist", "worksteal"],
+    ]
+    with contextlib.ExitStack() as told:
+        files = [told.enter_context(tempfile.TemporaryFile()) for _ in together]
+        running = [
+            subprocess.Popen(words, cwd=ROOT, stdout=file, stderr=subprocess.STDOUT)
+            for words, file in zip(together, files)
+        ]
+        codes = [each.wait() for each in running]
+        for file in files:
+            file.seek(0)
+            typer.echo(file.read().decode(errors="replace"))
+    return [*codes, subprocess.call([*pytest, "alone"], cwd=ROOT)]
 
 
 def _paint_beside() -> subprocess.Popen[bytes]:

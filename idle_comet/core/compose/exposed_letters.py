@@ -121,6 +121,21 @@ def exposed_letters(layer: Layer, sight: Sight, at: _At, ceiling: int) -> Expose
     return Exposed(planned and Seen(opens.tail.over(planned[0]), planned[1], layer.blend, layer.clip))
 
 
+def redrawn(first: Layer | None, last: Layer | None) -> bool:
+    """Whether two moments of a clip show at a glance that letters are drawn anew at every moment, and can't be
+    followed: a step done to them one by one changes pixels, and at both in another way."""
+    if first is None or last is None or len(first.steps) != len(last.steps):
+        return False
+    for one, other in zip(first.steps, last.steps):
+        kind = KINDS[one.kind]
+        for before, after in zip(one.parts, other.parts):
+            there = kind.opacity(before.values) > 0 and kind.opacity(after.values) > 0
+            changed = kind.changes_pixels(before.values) or kind.changes_pixels(after.values)
+            if there and changed and before.values != after.values:
+                return True
+    return False
+
+
 class _Known(NamedTuple):
     """What lies before some letters at the shares of the exposure that were looked at."""
 

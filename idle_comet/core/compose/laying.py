@@ -7,10 +7,10 @@ from typing import Sequence
 
 import numpy as np
 
-from ..picture import EVERYWHERE, Mode, Patch, Rect, area_of, blend, round_into, set_down
+from ..picture import EVERYWHERE, Mode, Patch, Rect, area_of, blend, lay_into, round_into, set_down
 
-_BAND = 48
-"""Rows done at a time: few enough to stay near the processor while all patches are laid over them."""
+_BAND = 40 << 10
+"""Px done at a time: few enough to stay near the processor while all patches are laid over them."""
 
 Laid = Sequence[tuple[Patch, Mode]]
 
@@ -26,12 +26,22 @@ def laid(patches: Laid, width: int, height: int, background: tuple[int, int, int
     else:
         frame, patches = ground, patches[1:]
     seen = [(patch, mode) for patch, mode in patches if patch.opacity > 0]
+    if all(mode == "normal" for _, mode in seen):
+        # One that nothing else lies on is laid and rounded at once.
+        together = []
+        for each in seen:
+            if all(other is each or _apart(each[0], other[0]) for other in seen):
+                lay_into(frame, each[0])
+            else:
+                together.append(each)
+        seen = together
     whole = area_of([patch for patch, _ in seen], Rect(0, 0, width, height))
     if whole.empty:
         return frame
-    _, first, _, last = whole.whole()
-    for top in range(first, last, _BAND):
-        rows = whole.meets(Rect(0, top, width, top + _BAND))
+    left, first, right, last = whole.whole()
+    high = max(1, _BAND // (right - left))
+    for top in range(first, last, high):
+        rows = whole.meets(Rect(0, top, width, top + high))
         here = [(patch, mode) for patch, mode in seen if not patch.rect.meets(rows).empty]
         area = area_of([patch for patch, _ in here], rows)
         if area.empty:
@@ -42,6 +52,10 @@ def laid(patches: Laid, width: int, height: int, background: tuple[int, int, int
             blend(deep, replace(patch, x=patch.x - x0, y=patch.y - y0), mode)
         round_into(frame, deep, x0, y0)
     return frame
+
+
+def _apart(one: Patch, other: Patch) -> bool:
+    return one.rect.meets(other.rect).empty
 
 
 def laid_clear(patches: Laid, width: int, height: int) -> np.ndarray:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Iterable
+from typing import Iterable, Iterator
 
 from ..moment.scene import PartNow, StepNow, TextNow
 from ..moment.standing import Standing
@@ -23,22 +23,18 @@ def splits(step: StepNow, standing: Standing) -> bool:
     if kind.letters(step.values, standing.rest(step.leaving)) is not None:
         return True
     # At rest every unit is where it would be without the step: then all of the text is painted as one.
-    resting = _resting(step)
-    return any(number not in resting and _changes(step, part, standing) for number, part in enumerate(step.parts))
+    return any(not rests and _changes(step, part, standing) for part, rests in zip(step.parts, _resting(step)))
 
 
-def _resting(step: StepNow) -> set[int]:
-    """Numbers of the parts that a step leaves as they are. Parts that have arrived share their values."""
+def _resting(step: StepNow) -> Iterator[bool]:
+    """Of each of its parts, whether a step leaves it as it is. Parts that have arrived share their values."""
     rests = KINDS[step.kind].rests
     known: dict[int, bool] = {}
-    found = set()
-    for number, part in enumerate(step.parts):
+    for part in step.parts:
         still = known.get(id(part.values))
         if still is None:
             still = known[id(part.values)] = rests(part.values)
-        if still:
-            found.add(number)
-    return found
+        yield still
 
 
 def _changes(step: StepNow, part: PartNow, standing: Standing) -> bool:
@@ -75,17 +71,22 @@ class Letters:
     def alike(self, letters: Iterable[int] | None = None) -> dict[Signature, list[int]]:
         """Letters by what is done to them: for each step the number of their part, and how much of them it shows."""
         # What an earlier step adds is shared out among letters, those at rest too.
-        numbers, shared = [], False
-        for step in self.steps:
-            still = {} if shared else dict.fromkeys(_resting(step), AT_REST)
-            numbers.append([still.get(number, number) for number in step.of_letter] if step.parts else None)
+        told = range(len(self.standing.words.units["letter"])) if letters is None else list(letters)
+        done: list[list[tuple[int, float]]] = []
+        shared = False
+        for step, changed in zip(self.steps, self._changed):
+            own = [(number, 1.0) for number in range(len(step.parts))]
+            if not shared:
+                own = [(AT_REST, 1.0) if rests else each for each, rests in zip(own, _resting(step))]
             shared = shared or KINDS[step.kind].paints_its_own
+            # A letter that was not worked out belongs to no part.
+            own.append((-1, 1.0) if step.parts else (0, 1.0))
+            each_letter = [own[step.of_letter[letter]] for letter in told] if step.parts else own * len(told)
+            if changed:
+                each_letter = [(number, changed[letter].opacity) for (number, _), letter in zip(each_letter, told)]
+            done.append(each_letter)
         found: dict[Signature, list[int]] = {}
-        each_step = list(zip(numbers, self._changed))
-        for letter in range(len(self.standing.words.units["letter"])) if letters is None else letters:
-            signature = tuple(
-                [(number[letter] if number else 0, made[letter].opacity if made else 1.0) for number, made in each_step]
-            )
+        for letter, signature in zip(told, zip(*done) if done else [()] * len(told)):
             found.setdefault(signature, []).append(letter)
         return found
 

@@ -12,7 +12,7 @@ from ..moment.standing import stand
 from ..picture import Matrix, Rect
 from ..steps import KINDS
 from .clip import may_be_solid, plan_clip
-from .exposed_letters import exposed_letters
+from .exposed_letters import exposed_letters, redrawn
 from .graph import Averaged, Seen, Travelled
 from .sight import Inside, Sight
 
@@ -29,8 +29,8 @@ _FINE = {True: 1.0, False: 0.5}
 _SHORT = 6.0
 """Px of mere travel below which every moment is painted where it stands, four to a px."""
 
-_LOOKS = {True: 9, False: 3}
-"""Moments at which the exposure is looked at to tell how far things travel."""
+_LOOKS = {True: 9, False: 2}
+"""Moments at which the exposure is looked at to tell how far things travel; where as many are painted, it is these."""
 
 Point = tuple[float, float]
 
@@ -43,15 +43,25 @@ def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
     """
     if layer.exposure is None:
         return plan_clip(layer, sight, inside)
-    solid = may_be_solid(layer)
-    if isinstance(layer.content, TextNow) and not solid and any(step.parts for step in layer.steps):
-        letters = exposed_letters(
-            layer, sight, lambda share, members: moment_of(layer, share, members), CEILINGS[sight.exact]
-        )
+    known: dict[float, Layer | None] = {}
+
+    def at(share: float, letters: frozenset[int] | None = None) -> Layer | None:
+        """A moment of the exposure; what was worked out for all letters serves for some of them."""
+        if share in known:
+            return known[share]
+        found = moment_of(layer, share, letters)
+        if letters is None:
+            known[share] = found
+        return found
+
+    looks, solid = _LOOKS[sight.exact], may_be_solid(layer)
+    cascades = isinstance(layer.content, TextNow) and not solid and any(step.parts for step in layer.steps)
+    # What a light picture is looked at for tells whether letters can be followed, too.
+    if cascades and not redrawn(*((at(1 / 4), at(3 / 4)) if not sight.exact else (at(0.0), at(1.0)))):
+        letters = exposed_letters(layer, sight, at, CEILINGS[sight.exact])
         if letters is not None:
             return letters.seen
-    looks = _LOOKS[sight.exact]
-    moments = [each for each in (moment_of(layer, (i + 0.5) / looks) for i in range(looks)) if each is not None]
+    moments = [each for each in (at((i + 0.5) / looks) for i in range(looks)) if each is not None]
     if not moments or all(_same(each, moments[0]) for each in moments):
         return plan_clip(layer._replace(exposure=None), sight, inside)
     corners = [_corners(sight, each) for each in moments]
@@ -78,10 +88,8 @@ def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
     wanted = max(least, math.ceil(4 * travel if short else _FINE[sight.exact] * travel))
     count = min(wanted, CEILINGS[sight.exact])
     if count == 1:
-        return plan_clip(moments[looks // 2], sight, inside)
-    painted: list[Layer | None] = [*moments]
-    if count != looks or len(moments) < looks:
-        painted = [moment_of(layer, (i + 0.5) / count) for i in range(count)]
+        return plan_clip(at(0.5) or moments[looks // 2], sight, inside)
+    painted = [at((i + 0.5) / count) for i in range(count)]
     planned = [moment and plan_clip(moment, sight, inside) for moment in painted]
     samples = [one for one in planned if one]
     if not samples:

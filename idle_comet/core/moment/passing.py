@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from ..motion import Cascade, Leads, Timing, fitted, held_state, timing, unit_frame
+from ..motion import Cascade, Timing, fitted, held_state, timing, unit_frame
 from ..project.model import Clip, Units
 from ..project.times import clock_of
 from ..remember import BUDGET, weigh
@@ -111,42 +111,18 @@ def step_by_units(
             pivot=step.units.pivot if step.units else "own",
         )
     here = passing.departure.unit if leaving else passing.arrival.unit
-    parts: list[PartNow] = []
-    of_letter: list[int] = []
-    known: dict[tuple[int, int, int], int] = {}
-    own = _OfUnits(step, local, shown)
-    # How late each unit arrives and how much quicker, how early it leaves and how much quicker.
-    late, early, last = passing.arriving.delays, passing.leaving.delays, passing.leaving.longest
-    quicker, quicker_out = passing.arriving.rate, passing.leaving.rate
     places = [layout.places[unit][::every] for unit in (passing.arrival.unit, passing.departure.unit, here)]
-    for letter, unit in enumerate(zip(*places)):
-        if letters is not None and letter not in letters:
-            of_letter.append(-1)
-            continue
-        number = known.get(unit)
-        if number is None:
-            number = known[unit] = len(parts)
-            into, out, place = unit
-            values, mix = own.at((late[into], quicker, last - early[out], quicker_out))
-            parts.append(PartNow(values, mix, here, place))
-        of_letter.append(number)
+    unit_of = list(zip(*places))
+    asked = unit_of if letters is None else [unit for letter, unit in enumerate(unit_of) if letter in letters]
+    number_of = {unit: number for number, unit in enumerate(dict.fromkeys(asked))}
+    told = _OfUnits(step, local, shown).each(passing, [unit[:2] for unit in number_of])
+    parts = [PartNow(values, mix, here, unit[2]) for (values, mix), unit in zip(told, number_of)]
+    if letters is None:
+        of_letter = [number_of[unit] for unit in unit_of]
+    else:
+        of_letter = [number_of[unit] if letter in letters else -1 for letter, unit in enumerate(unit_of)]
     first = parts[0]
     return StepNow(step.kind, first.values, first.mix, leaving, tuple(parts), tuple(of_letter), step.units.pivot)
-
-
-def _still(leads: Leads, frame: float, late: float, quicker: float, early: float, quicker_out: float) -> int:
-    """What `held_state` says of a unit's frame, told without working that out: most units wait, or have arrived."""
-    head, tail = leads.head, leads.tail
-    if leads.sort == "keys" and head:
-        since = frame - head[0] - late
-        if since <= 0:
-            return 1
-        if since * quicker >= head[1] - head[0] and (leads.rests or not tail):
-            if not tail:
-                return 3
-            if (tail[1] - early - frame) * quicker_out >= tail[1] - tail[0]:
-                return 2
-    return held_state(leads, unit_frame(frame, leads, late, quicker, early, quicker_out))
 
 
 class _OfUnits:
@@ -166,17 +142,42 @@ class _OfUnits:
         # A mix that does not move is most often all there.
         self._mix = step.mixed(local) if step.mix.leads.sort == "whole" and self._shown is None else None
 
-    def at(self, times: tuple[float, float, float, float]) -> tuple[Values, float]:
-        """Values and mix of a unit with these times."""
-        if self._only is not None:
-            leads = self._only[1]
-            state = _still(leads, self._local, *times)
-            if state and state in self._held:
-                return self._held[state]
-            found = self._told(self._by_leads([unit_frame(self._local, leads, *times)], self._local), self._local)
-            if state:
-                self._held[state] = found
-            return found
+    def each(self, passing: Passing, units: list[tuple[int, int]]) -> list[tuple[Values, float]]:
+        """Values and mix of units, told by their places among those that arrive and those that leave."""
+        # How late each arrives and how much quicker, how early it leaves and how much quicker.
+        late, early, last = passing.arriving.delays, passing.leaving.delays, passing.leaving.longest
+        quicker, quicker_out = passing.arriving.rate, passing.leaving.rate
+        if self._only is None:
+            return [self._one((late[into], quicker, last - early[out], quicker_out)) for into, out in units]
+        leads, frame, held = self._only[1], self._local, self._held
+        head, tail = leads.head, leads.tail
+        found = []
+        for into, out in units:
+            state = 0
+            if head and leads.sort == "keys":
+                # What `held_state` says, told without working out the unit's frame: most wait, or have arrived.
+                since = frame - head[0] - late[into]
+                if since <= 0:
+                    state = 1
+                elif since * quicker >= head[1] - head[0] and (leads.rests or not tail):
+                    if not tail:
+                        state = 3
+                    elif (tail[1] - (last - early[out]) - frame) * quicker_out >= tail[1] - tail[0]:
+                        state = 2
+            known = held.get(state) if state else None
+            if known is None:
+                own = unit_frame(frame, leads, late[into], quicker, last - early[out], quicker_out)
+                state = state or held_state(leads, own)
+                known = held.get(state) if state else None
+                if known is None:
+                    known = self._told(self._by_leads([own], frame), frame)
+                    if state:
+                        held[state] = known
+            found.append(known)
+        return found
+
+    def _one(self, times: tuple[float, float, float, float]) -> tuple[Values, float]:
+        """Values and mix of a unit with these times, of which several lead."""
         frames = [unit_frame(self._local, leads, *times) for _, leads in self._leads]
         if self._shown is not None:
             at_shown = self._by_leads([unit_frame(self._shown, leads, *times) for _, leads in self._leads], self._shown)

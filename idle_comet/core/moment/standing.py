@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Callable, NamedTuple
 
 from ..picture import Matrix, Rect
@@ -160,6 +161,7 @@ def _along(place: str, low: float, high: float, frame: float) -> float:
     return (frame - low - high) / 2
 
 
+@lru_cache(maxsize=12)
 def _stand_text(text: TextNow, width: int, height: int) -> Standing:
     layout = layout_of(text)
     box = layout.ink if text.measured_by == "ink" and not layout.ink.empty else layout.type_box

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 from typing import Annotated, Literal, Union
 
 from pydantic import Field, model_validator
@@ -139,6 +140,7 @@ def _traced(points: tuple[tuple[float, float], ...], u: float) -> float:
     return y1 if x1 == x0 else y0 + (y1 - y0) * (u - x0) / (x1 - x0)
 
 
+@lru_cache(maxsize=1024)
 def bezier_progress(x1: float, y1: float, x2: float, y2: float, x: float) -> float:
     """y of the cubic Bézier (0,0) (x1,y1) (x2,y2) (1,1) at abscissa x in 0..1.
 

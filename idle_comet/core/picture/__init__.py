@@ -1,13 +1,13 @@
 """Patches of pixels, and what is done to them."""
 
 from .bend import bent, bent_by, places, pushed_by, widened
-from .blend import area_of, deepened, gathered, going_on, one_colour, over, place_of, set_down
+from .blend import area_of, deepened, gathered, going_on, one_colour, over, set_down
 from .blur import blur_patch, gaussian_blur, octaves, reach
 from .colour import RGB, parse_colour, to_i420
 from .crossing import Nearness, before, crossed
 from .cube import Cube, CubeError, looked_up, read_cube
 from .distance import distance_outside
-from .dither import round_into
+from .dither import lay_into, round_into
 from .eye import Eye, Focus, Vector, cross, dot, looking_at, thin_lens, turned_axes, turned_by
 from .fill import Outlines, Streak, add_streaks, covered
 from .grade import LUMA, Grading, graded, saturating, steps_of_tone
@@ -24,7 +24,7 @@ from .missing import missing_picture
 from .mixing import mixed
 from .modes import MODES, Mode, blend
 from .noise import noise, noise_over, sampled_noise
-from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides, enlarged
+from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides, enlarged, place_of
 from .planes import Planes, planes_to_rgba
 from .power import raised
 from .shapes import (
@@ -151,6 +151,7 @@ __all__ = [
     "read_cube",
     "reached",
     "read_svg",
+    "lay_into",
     "round_into",
     "rounded",
     "saturating",

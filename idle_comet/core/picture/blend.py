@@ -8,7 +8,7 @@ from typing import Sequence
 import numpy as np
 
 from .kernel import kernel
-from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
+from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides, place_of
 
 _PLACE = "int64, int64, int64, int64, int64, int64, float32"
 
@@ -91,15 +91,6 @@ def _over_alone(into, cover, x, y, left, top, width, height, opacity):
         of = cover[top + row, left : left + width]
         for column in range(width):
             to[column] = of[column] * opacity + to[column] * (np.float32(1) - of[column] * part)
-
-
-def place_of(patch: Patch, width: int, height: int) -> tuple[int, int, int, int, int, int] | None:
-    """Where a patch lies in a picture of a size: (x, y) in the picture, (left, top) in the patch, width and height;
-    None for outside."""
-    left, top = max(0, -patch.x), max(0, -patch.y)
-    across = min(patch.width, width - patch.x) - left
-    down = min(patch.height, height - patch.y) - top
-    return (patch.x + left, patch.y + top, left, top, across, down) if across > 0 and down > 0 else None
 
 
 def over(into: np.ndarray, patch: Patch) -> None:

@@ -8,9 +8,9 @@ from typing import Sequence
 
 import numpy as np
 
-from .blend import area_of, going_on, over, place_of
+from .blend import area_of, going_on, over
 from .kernel import kernel
-from .patch import Patch, Rect
+from .patch import Patch, Rect, place_of
 
 _BAND = 48
 """Rows done at a time."""

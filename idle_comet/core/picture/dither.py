@@ -11,6 +11,7 @@ from functools import lru_cache
 import numpy as np
 
 from .kernel import kernel
+from .patch import Patch, place_of
 
 SIDE = 64
 """Px after which the pattern repeats."""
@@ -86,6 +87,70 @@ def _round(deep, out, noise, x, y):
         for column in range(width):
             # A whole value stays what it is: the noise is above nothing and below one.
             into[column] = np.uint8(min(max(of[column] + by[column], np.float32(0)), np.float32(255)))
+
+
+_PLACE = "float32[:,::1], int64, int64, int64, int64, int64, int64, float32"
+
+
+@kernel("float32(float32, float32)", fastmath=True)
+def _held(value, noise):
+    return min(max(value + noise, np.float32(0)), np.float32(255))
+
+
+@kernel(
+    f"void(uint8[:,:,::1], uint8[:,::1], {_PLACE}, float32, float32, float32)",
+    f"void(uint8[:,:,::1], float32[:,::1], {_PLACE}, float32, float32, float32)",
+    fastmath=True,
+)
+def _lay_cover(frame, cover, noise, x, y, left, top, width, height, opacity, red, green, blue):
+    by, whole = np.float32(1 / 255), np.float32(255)
+    one, two, three, four = np.uint64(1), np.uint64(2), np.uint64(3), np.uint64(4)
+    for row in range(height):
+        to, of = frame[y + row, x : x + width].reshape(-1), cover[top + row, left : left + width]
+        add = noise[(y + row) % SIDE, x * 4 : (x + width) * 4]
+        for column in range(np.uint64(width)):
+            at = column * four
+            alpha = of[column] * opacity
+            share, keep = alpha * by, (whole - alpha) * by
+            to[at] = np.uint8(np.int32(_held(red * share + to[at] * keep, add[at])))
+            to[at + one] = np.uint8(np.int32(_held(green * share + to[at + one] * keep, add[at + one])))
+            to[at + two] = np.uint8(np.int32(_held(blue * share + to[at + two] * keep, add[at + two])))
+            to[at + three] = np.uint8(np.int32(_held(alpha + to[at + three] * keep, add[at + three])))
+
+
+@kernel(
+    f"void(uint8[:,:,::1], uint8[:,:,::1], {_PLACE})",
+    f"void(uint8[:,:,::1], float32[:,:,::1], {_PLACE})",
+    fastmath=True,
+)
+def _lay_pixels(frame, pixels, noise, x, y, left, top, width, height, opacity):
+    by, whole = np.float32(1 / 255), np.float32(255)
+    one, two, three, four = np.uint64(1), np.uint64(2), np.uint64(3), np.uint64(4)
+    for row in range(height):
+        to, of = frame[y + row, x : x + width].reshape(-1), pixels[top + row, left : left + width].reshape(-1)
+        add = noise[(y + row) % SIDE, x * 4 : (x + width) * 4]
+        for column in range(np.uint64(width)):
+            at = column * four
+            alpha = of[at + three] * opacity
+            keep = (whole - alpha) * by
+            to[at] = np.uint8(np.int32(_held(of[at] * opacity + to[at] * keep, add[at])))
+            to[at + one] = np.uint8(np.int32(_held(of[at + one] * opacity + to[at + one] * keep, add[at + one])))
+            to[at + two] = np.uint8(np.int32(_held(of[at + two] * opacity + to[at + two] * keep, add[at + two])))
+            to[at + three] = np.uint8(np.int32(_held(alpha + to[at + three] * keep, add[at + three])))
+
+
+def lay_into(out: np.ndarray, patch: Patch) -> None:
+    """Lay a patch over a (H, W, 4) uint8 frame and round into it: what `over` and `round_into` do, in one go, for one
+    that nothing else lies on."""
+    place = place_of(patch, out.shape[1], out.shape[0])
+    opacity = min(1.0, max(0.0, patch.opacity))
+    if place is None or opacity == 0:
+        return
+    noise = _rows(out.shape[1])
+    if patch.colour is not None:
+        _lay_cover(out, patch.pixels, noise, *place, opacity, *patch.colour)
+    else:
+        _lay_pixels(out, patch.pixels, noise, *place, opacity)
 
 
 def round_into(out: np.ndarray, deep: np.ndarray, x: int, y: int) -> None:

@@ -74,6 +74,16 @@ def _accumulate(pieces, area):
                     area[row, end] += whole - ended
 
 
+@kernel("void(float32[:,::1])")
+def _sweep(area):
+    """A running sum along each row: the winding, of which one counts at most."""
+    for y in range(area.shape[0]):
+        share = np.float32(0)
+        for x in range(area.shape[1]):
+            share += area[y, x]
+            area[y, x] = min(abs(share), np.float32(1))
+
+
 def covered(pieces: np.ndarray, width: int, height: int) -> np.ndarray:
     """Coverage (height, width) float32 0..1 of outlines as straight pieces (n, 4): x0, y0, x1, y1 in px, each contour
     closed.
@@ -82,8 +92,8 @@ def covered(pieces: np.ndarray, width: int, height: int) -> np.ndarray:
     """
     area = np.zeros((height, width), np.float32)
     _accumulate(np.ascontiguousarray(pieces, np.float64), area)
-    np.cumsum(area, axis=1, out=area)
-    return np.minimum(np.abs(area, out=area), 1.0, out=area)
+    _sweep(area)
+    return area
 
 
 @kernel("void(float64[:,::1], int64[::1], float64[:,::1], float64[:,::1])")

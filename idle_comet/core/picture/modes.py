@@ -6,9 +6,9 @@ from typing import Literal
 
 import numpy as np
 
-from .blend import over, place_of
+from .blend import over
 from .kernel import kernel
-from .patch import Patch
+from .patch import Patch, place_of
 
 Mode = Literal[
     "normal",

@@ -137,3 +137,12 @@ def enlarged(patch: Patch, by: int) -> Patch:
     size = (patch.width * by, patch.height * by)
     cover = cv2.resize(patch.alpha, size, interpolation=cv2.INTER_LINEAR)
     return Patch(cover, patch.x * by, patch.y * by, (0, 0, 0), patch.opacity)
+
+
+def place_of(patch: Patch, width: int, height: int) -> tuple[int, int, int, int, int, int] | None:
+    """Where a patch lies in a picture of a size: (x, y) in the picture, (left, top) in the patch, width and height;
+    None for outside."""
+    left, top = max(0, -patch.x), max(0, -patch.y)
+    across = min(patch.width, width - patch.x) - left
+    down = min(patch.height, height - patch.y) - top
+    return (patch.x + left, patch.y + top, left, top, across, down) if across > 0 and down > 0 else None

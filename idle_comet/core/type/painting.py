@@ -348,9 +348,10 @@ def _bounds(layout: Layout, pose: Pose) -> Rect:
     if pose.letters is None:
         ink = layout.ink
     else:
-        ink = Rect(0, 0, 0, 0)
-        for letter in pose.letters:
-            ink = ink.union(layout.units["letter"][letter].ink)
+        units = layout.units["letter"]
+        inks = [ink for ink in (units[letter].ink for letter in pose.letters) if not ink.empty]
+        x0s, y0s, x1s, y1s = zip(*inks) if inks else ((0.0,),) * 4
+        ink = Rect(min(x0s), min(y0s), max(x1s), max(y1s))
     if ink.empty:
         return ink
     if pose.swaps:
