@@ -1,3 +1,5 @@
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -5,6 +7,7 @@ from hypothesis import strategies as st
 from scipy import ndimage
 
 from idle_comet.core.compose import Painter, evaluate, plan
+from idle_comet.core.compose.laying import laid
 from idle_comet.core.edits import ChangeText, SetProperty, SetValue, TrimClip, apply
 from idle_comet.core.motion import Key, Linear, Moving
 from idle_comet.core.picture import (
@@ -78,6 +81,21 @@ def test_over_is_the_w3c_formula(x, y, opacity, flat, seed):
         wanted[y0:y1, x0:x1] = part + wanted[y0:y1, x0:x1] * (1 - part[..., 3:] / 255)
     over(frame, Patch(alpha if flat else source, x, y, colour=colour if flat else None, opacity=opacity))
     assert np.abs(frame - wanted).max() <= 1.01
+
+
+@given(st.integers(-30, 90), st.integers(-30, 70), st.floats(0.01, 1), st.sampled_from(["flat", "deep", "bytes"]))
+def test_what_lies_alone_on_a_frame_is_rounded_as_if_more_lay_on_it(x, y, opacity, sort):
+    rng = np.random.default_rng(abs(x) + 100 * abs(y))
+    ground = Patch(rng.integers(0, 256, (60, 80, 4)).astype(np.uint8), 0, 0, extends=EVERYWHERE)
+    pixels = (rng.random((25, 40, 4)) * 255).astype(np.float32 if sort == "deep" else np.uint8)
+    patch = Patch(pixels[..., 0].copy() if sort == "flat" else pixels, x, y, opacity=opacity)
+    patch = replace(patch, colour=(200, 30, 90)) if sort == "flat" else patch
+    unseen = Patch(np.zeros((60, 80), np.uint8), 0, 0, colour=(0, 0, 0))
+    alone, among = (
+        laid([(replace(each, pixels=each.pixels.copy()), "normal") for each in patches], 80, 60, (0, 0, 0)).astype(int)
+        for patches in ((ground, patch), (ground, patch, unseen))
+    )
+    assert np.abs(alone - among).max() <= 1 and (alone != among).mean() < 0.001
 
 
 def centroid(mask):

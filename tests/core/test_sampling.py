@@ -11,6 +11,7 @@ from idle_comet.core.picture.bilinear import bilinear
 from idle_comet.core.picture.resample import resampled
 from idle_comet.core.picture.sampling import sampled
 from idle_comet.core.picture.softening import softened
+from idle_comet.core.picture.taps import taps
 from idle_comet.core.type import Pose, Setting, lay_out, paint_text
 
 
@@ -81,6 +82,32 @@ def _oversampled(picture, scale, times=4):
     # Of a real picture half of the spectrum says all.
     columns *= np.where((fx > 0) & (fx < 0.5), 2, 1)[:, None]
     return (rows @ np.fft.rfft2(grey) @ columns).real / (height * width)
+
+
+def axis(count, source, scale, begin, exact):
+    """The weights of each sample along an axis as a whole matrix, (count, source)."""
+    first, weights = taps(count, source, scale, begin, 1 / abs(scale), exact)
+    whole = np.zeros((count, source))
+    for sample, (start, own) in enumerate(zip(first, weights)):
+        whole[sample, start : start + len(own)] = own
+    return whole
+
+
+sides, scales = st.integers(1, 150), st.floats(0.2, 2.5) | st.floats(-2.5, -0.2)
+
+
+@given(sides, sides, sides, sides, scales, scales, st.floats(-20, 60), st.sampled_from([1, 4]), st.booleans())
+def test_any_size_is_the_weighted_mean_of_what_lies_around(high, wide, height, width, across, down, begin, size, exact):
+    picture = np.random.default_rng(high).integers(0, 256, (high, wide, size)).astype(np.uint8)
+    made = resampled(
+        picture if size > 1 else picture[..., 0], width, height, (across, down), (begin, -begin), True, exact
+    )
+    rows, columns = axis(height, high, down, -begin, exact), axis(width, wide, across, begin, exact)
+    tall = np.clip(np.einsum("yh,hwc->ywc", rows, picture), 0, 255)
+    wanted = np.clip(np.einsum("xw,ywc->yxc", columns, tall) + 0.5, 0, 255)
+    off = np.abs(np.floor(wanted) - made.reshape(height, width, size))
+    # What lies at a half may go either way.
+    assert (off <= (np.abs(wanted - np.rint(wanted)) < 1e-3)).all()
 
 
 @pytest.mark.parametrize("exact", [True, False])
