@@ -24,8 +24,8 @@ settings.load_profile("comet")
 SERVED = {"running", "mortal", "painter", "page", "chromium"}
 """Fixtures of servers, painting processes and browsers."""
 
-IN_TIME = {"service/test_preview", "service/test_exports", "media/test_importing", "desk/test_sound"}
-"""Files whose tests play, or give something so many seconds."""
+IN_TIME = {"service/test_preview", "service/test_exports", "media/test_importing", "desk/test_sound", "desk/test_first_title"}
+"""Files whose tests play or export, or give something so many seconds."""
 
 
 def pytest_collection_modifyitems(items):
@@ -221,9 +221,8 @@ def window(chromium):
 
 @pytest.fixture
 def page(window):
-    """The window with nothing in it, in which nothing is remembered of another test. A test that changes more than its
-    size, or listens to it, takes one of its own from `chromium`."""
-    window.goto("about:blank")
+    """The window, in which nothing is remembered of another test. A test that changes more than its size, or listens
+    to it, takes one of its own from `chromium`."""
     yield window
     window.unroute_all(behavior="ignoreErrors")
     if window.url.startswith("http"):

@@ -5,8 +5,22 @@ from __future__ import annotations
 import numpy as np
 
 from .kernel import kernel
+from .lanes import add_tone, add_tones
 
 _ALONG = "int32[::1], float32[::1], float32[::1]"
+
+
+@kernel("void(float32[:,::1], int64, float32[::1], float32[::1], int64, int64, int32[::1], float32[::1], float32[::1])")
+def _across(field, row, line, made, k, told, columns, before, after):
+    """A row of the field at places between its samples, as the k-th of so many numbers for each px."""
+    side, of = field.shape[1], field[row]
+    for x in range(side):
+        line[x] = of[x]
+    # One more than the side, so that what is right of the last is the first.
+    line[side] = line[0]
+    for x in range(np.uint64(len(columns))):
+        i = np.uint32(columns[x])
+        made[x * np.uint64(told) + np.uint64(k)] = line[i] * before[x] + line[i + np.uint32(1)] * after[x]
 
 
 @kernel(
@@ -16,30 +30,34 @@ _ALONG = "int32[::1], float32[::1], float32[::1]"
 )
 def _add(pixels, out, field, columns, before, after, rows, above, below):
     side, width, channels = field.shape[1], pixels.shape[1], field.shape[0]
-    # One more than the side, so that what is right of the last is the first.
-    line = np.empty(side + 1, np.float32)
-    noise = np.empty((channels, width), np.float32)
-    zero, one, two, three = np.float32(0), np.uint64(1), np.uint64(2), np.uint64(3)
+    # Of three tones there are four numbers to a px, the last of them 0.
+    whole, told = width // 4 * 4, 1 if channels == 1 else 4
+    line, made = np.empty(side + 1, np.float32), np.zeros((2, width * told), np.float32)
+    of, into = pixels.reshape(-1), out.reshape(-1)
+    # The rows of the field around a row of the picture; most often the next one lies between one of them and another.
+    near, far, held = 0, 1, np.full(2, -1)
     for y in range(pixels.shape[0]):
-        j, upper, lower = rows[y], above[y], below[y]
-        for k in range(channels):
-            near, far, made = field[k, j], field[k, j + 1 if j + 1 < side else 0], noise[k]
-            for x in range(side):
-                line[x] = near[x] * upper + far[x] * lower
-            line[side] = line[0]
-            for x in range(width):
-                i = np.uint32(columns[x])
-                made[x] = line[i] * before[x] + line[i + np.uint32(1)] * after[x]
-        # Told as one run of numbers, which is gone through in larger strides.
-        row, into = pixels[y].reshape(-1), out[y].reshape(-1)
-        first, second, third = noise[0], noise[channels // 2], noise[channels - 1]
-        for x in range(np.uint64(width)):
-            r, g, b, a = np.uint64(4) * x, np.uint64(4) * x + one, np.uint64(4) * x + two, np.uint64(4) * x + three
-            cover = np.float32(row[a])
-            into[r] = min(max(np.float32(row[r]) + first[x] * cover, zero), cover)
-            into[g] = min(max(np.float32(row[g]) + second[x] * cover, zero), cover)
-            into[b] = min(max(np.float32(row[b]) + third[x] * cover, zero), cover)
-            into[a] = cover
+        first = np.int64(rows[y])
+        second = first + 1 if first + 1 < side else np.int64(0)
+        if held[far] == first:
+            near, far = far, near
+        for place, wanted in ((near, first), (far, second)):
+            if held[place] != wanted:
+                held[place] = wanted
+                for k in range(channels):
+                    _across(field[k], wanted, line, made[place], k, told, columns, before, after)
+        upper, lower, start = above[y], below[y], y * width * 4
+        if told == 1:
+            add_tone(into, of, start, made[near], made[far], upper, lower, whole)
+        else:
+            add_tones(into, of, start, made[near], made[far], upper, lower, whole)
+        for x in range(whole, width):
+            cover = np.float32(pixels[y, x, 3])
+            out[y, x, 3] = cover
+            for k in range(3):
+                at = x * told + (k if told > 1 else 0)
+                more = (made[near, at] * upper + made[far, at] * lower) * cover
+                out[y, x, k] = min(max(np.float32(pixels[y, x, k]) + more, np.float32(0)), cover)
 
 
 def add_grain(pixels: np.ndarray, field: np.ndarray, across: np.ndarray, down: np.ndarray, by: float) -> np.ndarray:
