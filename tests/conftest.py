@@ -24,7 +24,13 @@ settings.load_profile("comet")
 SERVED = {"running", "mortal", "painter", "page", "chromium"}
 """Fixtures of servers, painting processes and browsers."""
 
-IN_TIME = {"service/test_preview", "service/test_exports", "media/test_importing", "desk/test_sound", "desk/test_first_title"}
+IN_TIME = {
+    "service/test_preview",
+    "service/test_exports",
+    "media/test_importing",
+    "desk/test_sound",
+    "desk/test_first_title",
+}
 """Files whose tests play or export, or give something so many seconds."""
 
 
