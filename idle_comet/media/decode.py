@@ -185,7 +185,7 @@ class ShotSources:
         return found
 
     def planes(self, media: str, index: int, width: int, exact: bool) -> Planes | None:
-        """A shot's frame as it is stored; see `core.compose.PlanarSources`."""
+        """A shot's frame as it is stored; see `core.compose.sources.PlanarSources`."""
         path = self._file(media, width, exact)
         if path.suffix in _STILL_SUFFIXES:
             return None
@@ -200,7 +200,7 @@ class ShotSources:
         return found
 
     def table(self, media: str) -> Cube:
-        """A table of colours; see `core.compose.TableSources`."""
+        """A table of colours; see `core.compose.sources.TableSources`."""
         try:
             path = self._path_of(media)
         except KeyError:
@@ -214,7 +214,7 @@ class ShotSources:
         return found
 
     def model(self, media: str) -> ReadModel:
-        """A model; see `core.compose.ModelSources`."""
+        """A model; see `core.compose.sources.ModelSources`."""
         try:
             path = self._path_of(media)
         except KeyError:

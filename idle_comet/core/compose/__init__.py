@@ -3,8 +3,9 @@
 from ..moment.evaluate import evaluate, evaluate_clip
 from ..moment.scene import Layer, Scene
 from .model import portrait
-from .paint import Painter, PictureMissing, Sources
+from .paint import Painter
 from .plan import Plan, plan, plan_view
+from .sources import PictureMissing, Sources
 
 __all__ = [
     "Layer",

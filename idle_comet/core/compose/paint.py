@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from dataclasses import replace
-from typing import Callable, Protocol, runtime_checkable
+from typing import Callable
 
 import numpy as np
 
@@ -12,11 +12,9 @@ from ..moment.scene import FootageNow, GeneratedNow, ModelNow, PlainNow, ShapeNo
 from ..moment.standing import layout_of
 from ..picture import (
     EVERYWHERE,
-    Cube,
     Grading,
     Matrix,
     Patch,
-    Planes,
     Rect,
     area_of,
     crossed,
@@ -25,7 +23,6 @@ from ..picture import (
     going_on,
     graded,
     mean_of,
-    missing_picture,
     mixed,
     paint_rectangle,
     parse_colour,
@@ -33,16 +30,14 @@ from ..picture import (
     warp_picture,
 )
 from ..remember import Budget
-from ..space.model import ReadModel
 from ..steps import KINDS, Beneath, StepContext
 from ..type import paint_text
+from .bodies import Bodies
 from .covering import cover_of
-from .deep import Body, Deep
 from .generated import generate
 from .graph import (
     Averaged,
     Blended,
-    Board,
     Crossed,
     MaskPlan,
     Mixed,
@@ -58,68 +53,31 @@ from .graph import (
 from .joining import joined
 from .laying import filled, laid, laid_clear, laid_over_nothing
 from .masks import share_of, within
-from .model import model_nearness, paint_model, told_model
 from .plan import Plan
 from .shape import paint_shape
-from .solid import bodies, paint_solid, solid_nearness, told_solid
-from .thrown import Told, told_board
-
-
-class PictureMissing(LookupError):
-    """There is no picture of this media, or its file is gone."""
-
-
-class Sources(Protocol):
-    """Where pictures of shots come from. What is not there raises PictureMissing, and is painted as missing."""
-
-    def frame(self, media: str, index: int, width: int, exact: bool) -> np.ndarray:
-        """(h, w, 4) uint8 premultiplied RGBA of one source frame.
-
-        `width` is how wide the whole picture will be painted: a source may answer with
-        a smaller picture of the same shape when not `exact`.
-        """
-
+from .solid import bodies
+from .sources import Found, Sources
 
 _MET = 4096
 """Pictures remembered by their digest to tell which come again."""
-
-
-@runtime_checkable
-class PlanarSources(Sources, Protocol):
-    """Sources that hand out a shot's frames as they are stored, too."""
-
-    def planes(self, media: str, index: int, width: int, exact: bool) -> Planes | None:
-        """The frame as planes; None for one that is not an opaque 4:2:0 picture."""
-
-
-@runtime_checkable
-class TableSources(Sources, Protocol):
-    """Sources that have tables of colours, too."""
-
-    def table(self, media: str) -> Cube:
-        """A table by its media. Raises PictureMissing."""
-
-
-@runtime_checkable
-class ModelSources(Sources, Protocol):
-    """Sources that have models, too."""
-
-    def model(self, media: str) -> ReadModel:
-        """A model by its media. Raises PictureMissing."""
 
 
 class Painter:
     """Paints plans, keeping what comes again (a still title under a moving fade, a still step on a moving clip)."""
 
     def __init__(self, sources: Sources | None, kept: Budget | None = None) -> None:
-        self._sources = sources
+        self._found = Found(sources)
+        self._bodies = Bodies(self._found, self.patch)
         self._kept = Budget(64 << 20) if kept is None else kept
         self._now: dict[int, Patch] = {}
         self._met: OrderedDict[bytes, None] = OrderedDict()
-        self.missing: set[str] = set()
-        """Media whose picture was not there when it was asked for."""
         self.pause: Callable[[], None] = lambda: None
         """Called between pieces of work; what it raises ends the frame there."""
+
+    @property
+    def missing(self) -> set[str]:
+        """Media whose picture was not there when it was asked for."""
+        return self._found.missing
 
     def paint(self, plan: Plan) -> np.ndarray:
         """(height, width, 4) uint8 premultiplied RGBA; opaque where the plan has a background, as a film's own has."""
@@ -174,7 +132,8 @@ class Painter:
             return self._blended(picture)
         if isinstance(picture, Crossed):
             seen = [self._seen(child) for child in picture.children]
-            return crossed(seen, picture.near, picture.window, [self._nearness(child) for child in picture.children])
+            bodies_near = [self._bodies.nearness(child) for child in picture.children]
+            return crossed(seen, picture.near, picture.window, bodies_near)
         if isinstance(picture, Shared):
             before, after = self.patch(picture.before), self.patch(picture.after)
             return mixed(before, after, self._share(before, after, picture.share, picture.masks))
@@ -244,9 +203,9 @@ class Painter:
             plan.matrix,
             plan.window,
             plan.rest,
-            self._frame_of(plan.exact),
+            self._found.frame_of(plan.exact),
             {each.number: enlarged(self.patch(each.picture), each.coarse) for each in plan.shadows},
-            self._table,
+            self._found.table,
             plan.exact,
         )
         if isinstance(kind, Beneath) and child is not None and not patch.rect.empty:
@@ -281,7 +240,7 @@ class Painter:
     def _source(self, source: Source) -> Patch:
         content = source.content
         if isinstance(content, ModelNow):
-            return self._model(content, source)
+            return self._bodies.model(content, source)
         if isinstance(content, (TextNow, ShapeNow)) and bodies(source.poses):
             return self._with_bodies(content, source)
         if isinstance(content, TextNow):
@@ -295,118 +254,17 @@ class Painter:
         if isinstance(content, ShapeNow):
             return paint_shape(content, source.matrix, source.window)
         shown = content.width * source.matrix.scale_at(content.width / 2, content.height / 2)
-        picture, alpha = self._frame(content, int(shown + 0.999), source.exact)
+        picture, alpha = self._found.shot(content, int(shown + 0.999), source.exact)
         matrix = source.matrix @ Matrix.grow(content.width / picture.shape[1], content.height / picture.shape[0])
         return warp_picture(
             picture, matrix, source.window, not alpha, source.frame, source.exact, self._kept, source.moves
         )
 
-    def _nearness(self, seen: Seen) -> Patch | None:
-        """How near a body is at each px; None of anything that is a plane."""
-        picture = seen.picture
-        while isinstance(picture, Stepped):
-            picture = picture.child
-        if not isinstance(picture, Source):
-            return None
-        content, poses = picture.content, [pose for pose in picture.poses if pose.solid and pose.opacity > 0]
-        deep = next((pose.solid.deep if isinstance(pose.solid, Body) else pose.solid for pose in poses), None)
-        # Through another view in perspective, how near it is is told as of a plane.
-        if not isinstance(deep, Deep) or not deep.view.flat:
-            return None
-        if isinstance(content, (TextNow, ShapeNow)):
-            return solid_nearness(content, poses, picture.window, self._frame_of(picture.exact))
-        if not isinstance(content, ModelNow) or not isinstance(self._sources, ModelSources):
-            return None
-        try:
-            return model_nearness(self._sources.model(content.media), content, deep, picture.window)
-        except PictureMissing:
-            # What stands in its place is a plane.
-            self.missing.add(content.media)
-            return None
-
-    def _model(self, content: ModelNow, source: Source) -> Patch:
-        """A model; one that is missing is a plane that says so."""
-        deep = source.poses[0].solid
-        assert isinstance(deep, Deep)
-        try:
-            if not isinstance(self._sources, ModelSources):
-                raise PictureMissing(content.media)
-            model, between = self._sources.model(content.media), self._between(source)
-            return paint_model(model, content, deep, source.window, source.exact, between)
-        except PictureMissing:
-            self.missing.add(content.media)
-            picture, size = missing_picture(320, 320), dict(content.values)["size"]
-            middle = Matrix.shift((content.width - size) / 2, (content.height - size) / 2)
-            return warp_picture(picture, source.matrix @ middle @ Matrix.grow(size / 320), source.window, False)
-
-    def _between(self, source: Source) -> list[Told]:
-        """A body and all that may be between it and a light, as any eye sees them."""
-        found = []
-        for each in (source, *source.around):
-            if isinstance(each, Board):
-                found.append(told_board(self.patch(each.picture), each.scale, each.plane))
-                continue
-            content, poses = each.content, [pose for pose in each.poses if pose.solid is not None]
-            if isinstance(content, (TextNow, ShapeNow)) and poses:
-                found.append(told_solid(content, poses, self._frame_of(each.exact)))
-            elif isinstance(content, ModelNow) and isinstance(self._sources, ModelSources):
-                try:
-                    found.append(told_model(self._sources.model(content.media), content, each.poses[0]))
-                except PictureMissing:
-                    self.missing.add(content.media)
-        return found
-
     def _with_bodies(self, content: TextNow | ShapeNow, source: Source) -> Patch:
         """Ink of which some is solid; what is flat lies below."""
-        solid = [pose for pose in source.poses if pose.solid is not None]
-        frame_of = self._frame_of(source.exact)
-        body = paint_solid(content, solid, source.window, source.exact, frame_of, self._between(source))
+        body = self._bodies.ink(content, source)
         flat = replace(source, poses=tuple(pose for pose in source.poses if pose.solid is None))
-        if not flat.poses:
-            return body
-        return gathered([self._source(flat), body], source.window)
-
-    def _frame(self, content: FootageNow, width: int, exact: bool) -> tuple[np.ndarray | Planes, bool]:
-        """A shot's picture, and whether it may have transparency; what is missing is painted as missing."""
-        try:
-            planes = (
-                self._sources.planes(content.media, content.frame, width, exact)
-                if isinstance(self._sources, PlanarSources) and not content.alpha
-                else None
-            )
-            if planes is not None:
-                return planes, False
-            if self._sources is None:
-                raise PictureMissing(content.media)
-            return self._sources.frame(content.media, content.frame, width, exact), content.alpha
-        except PictureMissing:
-            self.missing.add(content.media)
-            wide = max(16, min(content.width, 640))
-            return missing_picture(wide, max(9, round(wide * content.height / content.width))), False
-
-    def _table(self, media: str) -> Cube | None:
-        """For steps that look colours up."""
-        try:
-            if not isinstance(self._sources, TableSources):
-                raise PictureMissing(media)
-            return self._sources.table(media)
-        except PictureMissing:
-            self.missing.add(media)
-            return None
-
-    def _frame_of(self, exact: bool) -> Callable[[str, int, int], np.ndarray]:
-        """For steps that use a picture of the film."""
-
-        def frame(media: str, number: int, width: int) -> np.ndarray:
-            try:
-                if self._sources is None:
-                    raise PictureMissing(media)
-                return self._sources.frame(media, number, width, exact)
-            except PictureMissing:
-                self.missing.add(media)
-                return missing_picture(640, 360)
-
-        return frame
+        return gathered([self._source(flat), body], source.window) if flat.poses else body
 
 
 def _grading(plan: StepPlan) -> Grading | None:

@@ -1,0 +1,111 @@
+"""Where pictures of shots, tables of colours and models come from, and what is painted where one is missing."""
+
+from __future__ import annotations
+
+from typing import Callable, Protocol, runtime_checkable
+
+import numpy as np
+
+from ..moment.scene import FootageNow
+from ..picture import Cube, Planes, missing_picture
+from ..space.model import ReadModel
+
+
+class PictureMissing(LookupError):
+    """There is no picture of this media, or its file is gone."""
+
+
+class Sources(Protocol):
+    """Where pictures of shots come from. What is not there raises PictureMissing, and is painted as missing."""
+
+    def frame(self, media: str, index: int, width: int, exact: bool) -> np.ndarray:
+        """(h, w, 4) uint8 premultiplied RGBA of one source frame.
+
+        `width` is how wide the whole picture will be painted: a source may answer with
+        a smaller picture of the same shape when not `exact`.
+        """
+
+
+@runtime_checkable
+class PlanarSources(Sources, Protocol):
+    """Sources that hand out a shot's frames as they are stored, too."""
+
+    def planes(self, media: str, index: int, width: int, exact: bool) -> Planes | None:
+        """The frame as planes; None for one that is not an opaque 4:2:0 picture."""
+
+
+@runtime_checkable
+class TableSources(Sources, Protocol):
+    """Sources that have tables of colours, too."""
+
+    def table(self, media: str) -> Cube:
+        """A table by its media. Raises PictureMissing."""
+
+
+@runtime_checkable
+class ModelSources(Sources, Protocol):
+    """Sources that have models, too."""
+
+    def model(self, media: str) -> ReadModel:
+        """A model by its media. Raises PictureMissing."""
+
+
+class Found:
+    """What sources have; what is not there is painted as missing, and named."""
+
+    def __init__(self, sources: Sources | None) -> None:
+        self._sources = sources
+        self.missing: set[str] = set()
+        """Media that were not there when they were asked for."""
+
+    def shot(self, content: FootageNow, width: int, exact: bool) -> tuple[np.ndarray | Planes, bool]:
+        """A shot's picture, and whether it may have transparency; what is missing is painted as missing."""
+        try:
+            planes = (
+                self._sources.planes(content.media, content.frame, width, exact)
+                if isinstance(self._sources, PlanarSources) and not content.alpha
+                else None
+            )
+            if planes is not None:
+                return planes, False
+            if self._sources is None:
+                raise PictureMissing(content.media)
+            return self._sources.frame(content.media, content.frame, width, exact), content.alpha
+        except PictureMissing:
+            self.missing.add(content.media)
+            wide = max(16, min(content.width, 640))
+            return missing_picture(wide, max(9, round(wide * content.height / content.width))), False
+
+    def table(self, media: str) -> Cube | None:
+        """For steps that look colours up."""
+        try:
+            if not isinstance(self._sources, TableSources):
+                raise PictureMissing(media)
+            return self._sources.table(media)
+        except PictureMissing:
+            self.missing.add(media)
+            return None
+
+    def frame_of(self, exact: bool) -> Callable[[str, int, int], np.ndarray]:
+        """For steps that use a picture of the film."""
+
+        def frame(media: str, number: int, width: int) -> np.ndarray:
+            try:
+                if self._sources is None:
+                    raise PictureMissing(media)
+                return self._sources.frame(media, number, width, exact)
+            except PictureMissing:
+                self.missing.add(media)
+                return missing_picture(640, 360)
+
+        return frame
+
+    def model(self, media: str) -> ReadModel | None:
+        """A model, or None where it is not there."""
+        try:
+            if not isinstance(self._sources, ModelSources):
+                raise PictureMissing(media)
+            return self._sources.model(media)
+        except PictureMissing:
+            self.missing.add(media)
+            return None
