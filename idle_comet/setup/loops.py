@@ -13,11 +13,11 @@ _STAMP = ROOT / "var" / "loops"
 
 
 def _fingerprint() -> str:
-    """What the machine code is made of: the text of all files that hold a loop, and the compiler."""
+    """What the machine code is made of: the text of all files that hold a loop or a piece of one, and the compiler."""
     digest = hashlib.sha256(f"{sys.version} {version('numba')}".encode())
     for file in sorted((ROOT / "idle_comet" / "core").rglob("*.py")):
         text = file.read_bytes()
-        if b"@kernel(" in text:
+        if b"@kernel(" in text or b"Lanes(" in text:
             digest.update(text)
     return digest.hexdigest()
 
