@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 import shutil
 import signal
-import socket
 import subprocess
 import sys
 import time
@@ -136,12 +135,6 @@ def keep_demo(home: Path) -> None:
     shutil.copytree(Home(home).media, DEMO, copy_function=link_or_copy, dirs_exist_ok=True)
 
 
-def free_port() -> int:
-    with socket.socket() as found:
-        found.bind(("127.0.0.1", 0))
-        return found.getsockname()[1]
-
-
 class Running:
     """`./comet start` as a user runs it, on a home of its own."""
 
@@ -152,6 +145,8 @@ class Running:
         self.address = ""
 
     def start(self) -> "Running":
+        from idle_comet.setup.mariadb import free_port
+
         # A port of its own: another server that is started while this one is down must not take it.
         port = self.address.rsplit(":", 1)[1] if self.address else str(free_port())
         self.process = subprocess.Popen(
