@@ -7,9 +7,12 @@ row takes twice as long, since what is fetched from all over the memory can only
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
 from .kernel import kernel, own
+from .lanes import Lanes, Writer
 from .matrix import Matrix
 
 _NEAR = 1e-6
@@ -83,14 +86,25 @@ def _look_along(at, right, below, way, y, width, height, flat):
         _look(at, right, below, across, x0, down, y0, away, w0, last_x, last_y, before_x, before_y)
 
 
-@kernel("void(uint32[::1], uint32[::1], uint8[::1], uint64)")
-def _fetch_bytes(four, at, px, stride):
-    one = np.uint64(1)
-    for i in range(np.uint64(at.shape[0])):
-        n = np.uint64(at[i])
-        m = n + stride
-        above = np.uint32(px[n]) | (np.uint32(px[n + one]) << np.uint32(8))
-        four[i] = above | (np.uint32(px[m]) << np.uint32(16)) | (np.uint32(px[m + one]) << np.uint32(24))
+def _fetching(by: Writer, four: Any, at: Any, px: Any, stride: Any, count: Any) -> None:
+    """Writes a loop over places; see below."""
+    builder, pair, whole = by.builder, by.ir.IntType(16), by.ir.IntType(32)
+
+    def two(place: Any) -> Any:
+        # Neighbours are read as one number, of which the first is the low byte, wherever they begin.
+        found = builder.load(builder.bitcast(builder.gep(px, [place]), pair.as_pointer()))
+        found.align = 1
+        return builder.zext(found, whole)
+
+    with by.strides(count, 1) as each:
+        place = builder.zext(builder.load(builder.gep(at, [each.index])), by.whole)
+        below = builder.shl(two(builder.add(place, stride)), whole(16))
+        builder.store(builder.or_(two(place), below), builder.gep(four, [each.index]))
+
+
+_fetch_bytes = Lanes(_fetching, "void(uint32[::1], uint32[::1], uint8[::1], int64, int64)")
+"""(four, at, px, stride, count): for `count` places in a picture of bytes whose rows are `stride` long, the four around
+each as one number, the lowest the one at the place, then that right of it, then those below."""
 
 
 @kernel("float32(uint32, uint32)", fastmath=True)
@@ -117,7 +131,7 @@ def _plane(source, out, way, flat):
     right, below = np.empty(width, np.float32), np.empty(width, np.float32)
     for y in range(out.shape[0]):
         _look_along(at, right, below, way, np.float64(y), wide, high, flat)
-        _fetch_bytes(four, at, px, np.uint64(wide))
+        _fetch_bytes(four, at, px, wide, width)
         _mix_bytes(out, y, four, right, below)
 
 

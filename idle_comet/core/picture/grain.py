@@ -2,10 +2,55 @@
 
 from __future__ import annotations
 
+from typing import Any, Callable
+
 import numpy as np
 
 from .kernel import kernel
-from .lanes import add_tone, add_tones
+from .lanes import LANES, Lanes, Writer
+
+
+def _adding(of_each: bool) -> Callable[..., None]:
+    """Writes noise added to px of four channels; see below."""
+
+    def build(
+        by: Writer, out: Any, pixels: Any, at: Any, near: Any, far: Any, upper: Any, lower: Any, count: Any
+    ) -> None:
+        builder, px = by.builder, LANES // 4
+        lanes = by.vector("float32")
+        covers = [4 * lane + 3 for lane in range(px) for _ in range(4)]
+        # The fourth lane of each px is the first past the noise: nothing.
+        spread = [lane if channel < 3 else px for lane in range(px) for channel in range(4)]
+        wide = LANES if of_each else px
+        upper, lower = by.everywhere(upper, wide), by.everywhere(lower, wide)
+        with by.strides(count, px) as stride:
+            start = builder.mul(stride.index, by.number(LANES))
+            value = by.read(pixels, builder.add(at, start), by.told[1])
+            if by.told[1] == "uint8":
+                value = builder.uitofp(value, lanes)
+            first = builder.mul(stride.index, by.number(wide))
+            more = builder.fmul(by.read(far, first, width=wide), lower, flags=("fast",))
+            more = by.times(by.read(near, first, width=wide), upper, more)
+            if not of_each:
+                more = by.taken(more, more.type(None), spread)
+            cover = by.taken(value, lanes(by.ir.Undefined), covers)
+            made = by.held(by.times(more, cover, value), lanes([0.0] * LANES), cover)
+            by.write(made, out, builder.add(at, start))
+
+    return build
+
+
+_ADD = "void(float32[::1], {}[::1], int64, float32[::1], float32[::1], float32, float32, int64)"
+_ADDS = [_ADD.format(kind) for kind in ("uint8", "float32")]
+
+_add_tone = Lanes(_adding(False), *_ADDS)
+"""(out, pixels, at, near, far, upper, lower, count): out[at …] = `count` px of four channels, a whole number of fours,
+with noise added to their colours, a number for each px: (near · upper + far · lower) · its coverage. All of it is
+held within 0 … its coverage."""
+
+_add_tones = Lanes(_adding(True), *_ADDS)
+"""The same with four numbers of noise for each px, the fourth of them 0."""
+
 
 _ALONG = "int32[::1], float32[::1], float32[::1]"
 
@@ -48,9 +93,9 @@ def _add(pixels, out, field, columns, before, after, rows, above, below):
                     _across(field[k], wanted, line, made[place], k, told, columns, before, after)
         upper, lower, start = above[y], below[y], y * width * 4
         if told == 1:
-            add_tone(into, of, start, made[near], made[far], upper, lower, whole)
+            _add_tone(into, of, start, made[near], made[far], upper, lower, whole)
         else:
-            add_tones(into, of, start, made[near], made[far], upper, lower, whole)
+            _add_tones(into, of, start, made[near], made[far], upper, lower, whole)
         for x in range(whole, width):
             cover = np.float32(pixels[y, x, 3])
             out[y, x, 3] = cover

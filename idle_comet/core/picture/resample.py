@@ -10,7 +10,7 @@ import numpy as np
 from .dither import SIDE as SIDE_OF_PATTERN
 from .dither import columns
 from .kernel import kernel, own
-from .lanes import SIDE, STRIDE, sum_cut, sum_held, turn, turn_bytes
+from .rows import SIDE, STRIDE, sum_cut, sum_held, turn, turn_bytes
 from .taps import taps
 
 
