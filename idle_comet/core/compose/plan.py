@@ -30,18 +30,14 @@ class Plan:
     @cached_property
     def samples(self) -> tuple[int, int]:
         """The most motion-blur samples any picture takes, and how many it would want; (0, 0) without motion blur."""
-        found = [
-            (each.wanted, each.wanted) if isinstance(each, Travelled) else (len(each.samples), each.wanted)
-            for each in self.picture.walk()
-            if isinstance(each, (Travelled, Averaged))
-        ]
-        found += [
-            (pose.smear.count, pose.smear.wanted)
-            for each in self.picture.walk()
-            if isinstance(each, Source)
-            for pose in each.poses
-            if pose.smear
-        ]
+        found = []
+        for each in self.picture.walk():
+            if isinstance(each, Source):
+                found += [(pose.smear.count, pose.smear.wanted) for pose in each.poses if pose.smear]
+            elif isinstance(each, Travelled):
+                found.append((each.wanted, each.wanted))
+            elif isinstance(each, Averaged):
+                found.append((len(each.samples), each.wanted))
         return max(found, key=lambda pair: (pair[1] - pair[0], pair[1]), default=(0, 0))
 
 

@@ -55,19 +55,20 @@ class Found:
 
     def __init__(self, sources: Sources | None) -> None:
         self._sources = sources
+        # What else they have is asked once: it is told by looking at all they can do, which takes long.
+        self._planar = sources if isinstance(sources, PlanarSources) else None
+        self._tables = sources if isinstance(sources, TableSources) else None
+        self._models = sources if isinstance(sources, ModelSources) else None
         self.missing: set[str] = set()
         """Media that were not there when they were asked for."""
 
     def shot(self, content: FootageNow, width: int, exact: bool) -> tuple[np.ndarray | Planes, bool]:
         """A shot's picture, and whether it may have transparency; what is missing is painted as missing."""
         try:
-            planes = (
-                self._sources.planes(content.media, content.frame, width, exact)
-                if isinstance(self._sources, PlanarSources) and not content.alpha
-                else None
-            )
-            if planes is not None:
-                return planes, False
+            if self._planar is not None and not content.alpha:
+                planes = self._planar.planes(content.media, content.frame, width, exact)
+                if planes is not None:
+                    return planes, False
             if self._sources is None:
                 raise PictureMissing(content.media)
             return self._sources.frame(content.media, content.frame, width, exact), content.alpha
@@ -79,9 +80,9 @@ class Found:
     def table(self, media: str) -> Cube | None:
         """For steps that look colours up."""
         try:
-            if not isinstance(self._sources, TableSources):
+            if self._tables is None:
                 raise PictureMissing(media)
-            return self._sources.table(media)
+            return self._tables.table(media)
         except PictureMissing:
             self.missing.add(media)
             return None
@@ -103,9 +104,9 @@ class Found:
     def model(self, media: str) -> ReadModel | None:
         """A model, or None where it is not there."""
         try:
-            if not isinstance(self._sources, ModelSources):
+            if self._models is None:
                 raise PictureMissing(media)
-            return self._sources.model(media)
+            return self._models.model(media)
         except PictureMissing:
             self.missing.add(media)
             return None
