@@ -82,13 +82,12 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
         database = Database(server.address.connect)
         database.migrate()
         store = ProjectStore(database)
-        build_front_end()
-        # What paints compiles loops itself where they are not ready.
-        loops.wait()
         if not empty and not store.listed():
             _make_demo(store, home)
         clear_leftovers(home.media)
         lay_out_sounds(home.media)
+        build_front_end()
+        loops.wait()
         context = Context(
             store,
             Painters(home.media),

@@ -30,6 +30,7 @@ def test(context: typer.Context) -> None:
 
     try:
         ensure("mariadbd", "my_print_defaults", "chromium", "ffprobe", "node", "npm", *PAINTING, *SPEAKING)
+        painting = None if context.args else _paint_beside()
         loops = Loops()
         build_front_end()
     except (PackagesMissing, BuildFailed) as error:
@@ -37,11 +38,10 @@ def test(context: typer.Context) -> None:
         raise typer.Exit(1) from None
     if context.args:
         raise typer.Exit(subprocess.call([sys.executable, "-m", "pytest", *context.args], cwd=ROOT))
-    # What paints compiles loops itself where they are not ready.
-    loops.wait()
-    painting = _paint_beside()
     failed = [subprocess.call(check, cwd=ROOT / folder) for folder, check in _CHECKS]
-    painting.wait()
+    if painting is not None:
+        painting.wait()
+    loops.wait()
     raise typer.Exit(max(*failed, *_run_all()))
 
 
@@ -69,8 +69,8 @@ def _run_all() -> list[int]:
 
 
 def _paint_beside() -> subprocess.Popen[bytes]:
-    """Paint the demo's files, which tests lend to their servers, while the code is looked at: that keeps one core
-    busy."""
+    """Paint the demo's files, which tests lend to their servers, while the front end is built and the code is looked
+    at: those keep one core busy."""
     folder = ROOT / "var" / "demo-media"
     folder.mkdir(parents=True, exist_ok=True)
     words = "import pathlib, sys; from idle_comet.demo.world import make_world; make_world(pathlib.Path(sys.argv[1]))"
