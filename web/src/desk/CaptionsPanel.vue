@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** Captions: written down from what is said, brought in and saved as files, set all at once. */
-import { useIntervalFn } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
 import { answered, api, said, type RecipeInfo, type TranscribeJob } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
+import { useJobs } from '../use/jobs'
 import { useUpload } from '../use/upload'
 
 const project = useProject()
@@ -29,17 +29,13 @@ const spoken = computed(() => {
   const can = (clip: (typeof project.clips)[number]) => (clip.content.kind === 'sound' || clip.content.kind === 'footage') && Boolean(project.project!.media[clip.content.media]?.sound)
   return desk.clip && can(desk.clip) ? desk.clip : null
 })
-const jobs = ref<TranscribeJob[]>([])
+const { jobs, refresh, take } = useJobs<TranscribeJob>(() => answered(api.GET('/api/projects/{project_id}/transcribing', { params: { path: { project_id: project.id } } })), 300)
 const running = computed(() => jobs.value.find((job) => job.state === 'running') ?? null)
 const last = computed(() => jobs.value.at(-1) ?? null)
-async function refresh() {
-  jobs.value = await answered(api.GET('/api/projects/{project_id}/transcribing', { params: { path: { project_id: project.id } } })).catch(() => jobs.value)
-}
-useIntervalFn(() => { if (running.value) void refresh() }, 300)
 watch(() => project.id, refresh, { immediate: true })
 async function write() {
   try {
-    jobs.value = [...jobs.value, await answered(api.POST('/api/projects/{project_id}/clips/{clip_id}/captions', { params: { path: { project_id: project.id, clip_id: spoken.value!.id } }, body: { language: language.value } }))]
+    take(await answered(api.POST('/api/projects/{project_id}/clips/{clip_id}/captions', { params: { path: { project_id: project.id, clip_id: spoken.value!.id } }, body: { language: language.value } })))
   } catch (error) { project.problem = said(error) }
 }
 async function giveUp(id: string) {

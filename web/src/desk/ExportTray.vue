@@ -1,16 +1,16 @@
 <script setup lang="ts">
 /** Export: order a film, watch it being made, watch it. */
-import { useIntervalFn } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
 import { answered, api, said, type ExportEstimate, type ExportJob } from '../api/client'
 import ColourField from '../parts/ColourField.vue'
 import FilmPlayer from '../parts/FilmPlayer.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { useJobs } from '../use/jobs'
 
 const project = useProject()
 const desk = useDesk()
-const jobs = ref<ExportJob[]>([])
+const { jobs, busy, refresh, take } = useJobs<ExportJob>(() => answered(api.GET('/api/projects/{project_id}/exports', { params: { path: { project_id: project.id } } })), 400)
 const quality = ref(16)
 const what = ref<'film' | 'range' | 'clip'>('film')
 
@@ -27,22 +27,15 @@ const FORMATS = [['prores4444', 'ProRes 4444'], ['vp9', 'WebM, VP9'], ['png', 'P
 const ALPHAS = [['straight', 'straight'], ['premultiplied', 'premultiplied']] as const
 const newest = computed(() => jobs.value[0] ?? null)
 const finished = computed(() => newest.value?.state === 'done')
-const busy = computed(() => newest.value?.state === 'running' || newest.value?.state === 'waiting')
 
 const blurred = computed(() => project.settings!.shutter.angle > 0 || project.clips.some((clip) => (clip.shutter?.angle ?? 0) > 0))
 
-async function refresh() {
-  try {
-    jobs.value = await answered(api.GET('/api/projects/{project_id}/exports', { params: { path: { project_id: project.id } } }))
-  } catch { /* The next round asks again. */ }
-}
 onMounted(refresh)
 /** Edges in sight, pans that judder: said before the film is made. */
 const warnings = ref<string[]>([])
 watch(() => project.revision, async () => {
   warnings.value = await answered(api.GET('/api/projects/{project_id}/exports/warnings', { params: { path: { project_id: project.id } } }))
 }, { immediate: true })
-useIntervalFn(() => { if (busy.value) void refresh() }, 400)
 
 const span = computed(() => {
   const { first, last } = project.marks
@@ -76,7 +69,7 @@ async function order() {
   const asked = clear.value ? { format: format.value, alpha: alpha.value, ground: ground.value, clip: what.value === 'clip' ? desk.clip!.id : null } : {}
   try {
     const job = await answered(api.POST('/api/projects/{project_id}/exports', { params: { path: { project_id: project.id } }, body: { quality: quality.value, draft: draft.value, sound: project.heard ? sound.value : 'aac', ...span.value, ...asked } }))
-    jobs.value = [job, ...jobs.value]
+    take(job, true)
   } catch (error) {
     project.problem = said(error)
   }

@@ -1,9 +1,9 @@
 /** The followed points of the shot in hand, and what is being followed. */
-import { useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 import { answered, api, said, type FollowJob, type PointNow } from '../api/client'
 import { useDesk } from './desk'
+import { useJobs } from '../use/jobs'
 import { useProject } from './project'
 
 export type Pick = { at: [number, number]; point?: string; direction?: 'both' | 'forward' | 'back' }
@@ -11,7 +11,7 @@ export type Pick = { at: [number, number]; point?: string; direction?: 'both' | 
 export const usePoints = defineStore('points', () => {
   const desk = useDesk()
   const project = useProject()
-  const jobs = ref<FollowJob[]>([])
+  const { jobs, busy, refresh, take } = useJobs<FollowJob>(() => answered(api.GET('/api/projects/{project_id}/following', { params: { path: { project_id: project.id } } })), 300)
   const found = shallowRef<{ clip: string; points: PointNow[] }>({ clip: '', points: [] })
 
   const shot = computed(() => (desk.clip?.content.kind === 'footage' ? desk.clip : null))
@@ -26,12 +26,6 @@ export const usePoints = defineStore('points', () => {
     if (own === asked) found.value = { clip: clip.id, points: answer }
   }, { immediate: true })
 
-  const busy = computed(() => jobs.value.some((job) => job.state === 'waiting' || job.state === 'running'))
-  async function refresh() {
-    const told = await answered(api.GET('/api/projects/{project_id}/following', { params: { path: { project_id: project.id } } })).catch(() => null)
-    if (told) jobs.value = told
-  }
-  useIntervalFn(() => { if (busy.value) void refresh() }, 300)
   watch(() => project.id, () => { if (project.id) void refresh() }, { immediate: true })
 
   /** Follow what is seen at px of the film's frame, at the playhead. */
@@ -39,7 +33,7 @@ export const usePoints = defineStore('points', () => {
     try {
       const job = await answered(api.POST('/api/projects/{project_id}/clips/{clip_id}/points', {
         params: { path: { project_id: project.id, clip_id: clip } }, body: { at: desk.frame, x, y, point: point ?? null, direction } }))
-      jobs.value = [...jobs.value, job]
+      take(job)
     } catch (error) { project.problem = said(error) }
   }
 

@@ -1,0 +1,24 @@
+/** What is being made for the film and asked about again and again: exports, followings, transcriptions. */
+import { useIntervalFn } from '@vueuse/core'
+import { computed, ref, type Ref } from 'vue'
+
+export function useJobs<Job extends { id: string; state: string }>(ask: () => Promise<Job[]>, every: number) {
+  const jobs = ref([]) as Ref<Job[]>
+  const busy = computed(() => jobs.value.some((job) => job.state === 'waiting' || job.state === 'running'))
+  let orders = 0
+  async function refresh() {
+    const before = orders
+    // What can't be told now is told the next time.
+    const told = await ask().catch(() => null)
+    // An answer that was asked for before the last order knows nothing of it.
+    if (told && before === orders) jobs.value = told
+  }
+  /** Take up a job that was ordered here, before all others or after them. */
+  function take(job: Job, first = false) {
+    orders += 1
+    const others = jobs.value.filter((each) => each.id !== job.id)
+    jobs.value = first ? [job, ...others] : [...others, job]
+  }
+  useIntervalFn(() => { if (busy.value) void refresh() }, every)
+  return { jobs, busy, refresh, take }
+}
