@@ -68,6 +68,7 @@ def database(mariadb):
 
 
 def migrated(mariadb):
+    """The same, for fixtures of another scope."""
     from idle_comet.store.database import Database
 
     with mariadb._root() as root, root.cursor() as cursor:

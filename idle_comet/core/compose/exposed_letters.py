@@ -130,7 +130,7 @@ def redrawn(first: Layer | None, last: Layer | None) -> bool:
         kind = KINDS[one.kind]
         for before, after in zip(one.parts, other.parts):
             there = kind.opacity(before.values) > 0 and kind.opacity(after.values) > 0
-            changed = kind.changes_pixels(before.values) or kind.changes_pixels(after.values)
+            changed = any(each.mix > 0 and kind.changes_pixels(each.values) for each in (before, after))
             if there and changed and before.values != after.values:
                 return True
     return False

@@ -29,8 +29,9 @@ def laid(patches: Laid, width: int, height: int, background: tuple[int, int, int
     if all(mode == "normal" for _, mode in seen):
         # One that nothing else lies on is laid and rounded at once.
         together = []
-        for each in seen:
-            if all(other is each or _apart(each[0], other[0]) for other in seen):
+        rects = [patch.rect for patch, _ in seen]
+        for each, own in zip(seen, rects):
+            if all(other is own or _apart(own, other) for other in rects):
                 lay_into(frame, each[0])
             else:
                 together.append(each)
@@ -54,8 +55,8 @@ def laid(patches: Laid, width: int, height: int, background: tuple[int, int, int
     return frame
 
 
-def _apart(one: Patch, other: Patch) -> bool:
-    return one.rect.meets(other.rect).empty
+def _apart(one: Rect, other: Rect) -> bool:
+    return one.x1 <= other.x0 or other.x1 <= one.x0 or one.y1 <= other.y0 or other.y1 <= one.y0
 
 
 def laid_clear(patches: Laid, width: int, height: int) -> np.ndarray:

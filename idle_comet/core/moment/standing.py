@@ -161,6 +161,7 @@ def _along(place: str, low: float, high: float, frame: float) -> float:
     return (frame - low - high) / 2
 
 
+# A few only: each holds its layout, which is long for a long text. They are what one frame asks for again and again.
 @lru_cache(maxsize=12)
 def _stand_text(text: TextNow, width: int, height: int) -> Standing:
     layout = layout_of(text)

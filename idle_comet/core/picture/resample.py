@@ -10,8 +10,10 @@ import numpy as np
 from .dither import SIDE as SIDE_OF_PATTERN
 from .dither import columns
 from .kernel import kernel, own
-from .rows import SIDE, STRIDE, sum_cut, sum_held, turn, turn_bytes
+from .rows import SIDES, STRIDE, sum_cut, sum_held, turn
 from .taps import taps
+
+_NUMBERS, _BYTES = SIDES["float32"], SIDES["uint8"]
 
 
 @kernel("void(float32[::1], int64, uint8[:,::1], int64, int64, int64)")
@@ -63,8 +65,8 @@ def _lay(tall, lying, high, columns, length, size):
     """A strip turned over: a column of px becomes a row, of px of one number or four. Rows are as long as `length`
     says, columns as `high`."""
     if size == 1:
-        for x in range(0, columns, SIDE):
-            for y in range(0, high, SIDE):
+        for x in range(0, columns, _NUMBERS):
+            for y in range(0, high, _NUMBERS):
                 turn(lying, x * high + y, high, tall, y * length + x, length)
     else:
         for x in range(np.uint64(columns)):
@@ -74,38 +76,25 @@ def _lay(tall, lying, high, columns, length, size):
                     lying[to + channel] = tall[of + channel]
 
 
-@kernel("void(uint8[:,::1], uint8[::1], int64, int64, int64, int64, int64)")
-def _raise(out, wide, x, top, columns, rows, high):
-    """Rows of `high` bytes as columns of the result, from its column `x` and row `top` on."""
-    width, into, whole = out.shape[1], out.reshape(-1), 16
-    corner = np.empty(whole * whole, np.uint8)
-    for across in range(0, columns, whole):
-        for down in range(0, rows, whole):
-            place = (top + down) * width + x + across
-            if across + whole <= columns and down + whole <= rows:
-                turn_bytes(into, place, width, wide, across * high + down, high)
-            else:
-                turn_bytes(corner, 0, whole, wide, across * high + down, high)
-                for row in range(min(whole, rows - down)):
-                    for column in range(min(whole, columns - across)):
-                        into[place + row * width + column] = corner[row * whole + column]
+_RAISED = "void({0}[:,::1], {0}[::1], int64, int64, int64, int64, int64, int64)"
 
 
-@kernel("void(float32[:,::1], float32[::1], int64, int64, int64, int64, int64)")
-def _raise_pixels(out, wide, x, top, columns, rows, high):
-    """The same of px of four bytes."""
+@kernel(*(_RAISED.format(kind) for kind in SIDES))
+def _raise(out, wide, x, top, columns, rows, high, side):
+    """Rows of `high` numbers as columns of the result, from its column `x` and row `top` on; `side` is that of a block
+    of such numbers."""
     width, into = out.shape[1], out.reshape(-1)
-    corner = np.empty(SIDE * SIDE, np.float32)
-    for across in range(0, columns, SIDE):
-        for down in range(0, rows, SIDE):
+    corner = np.empty(side * side, out.dtype)
+    for across in range(0, columns, side):
+        for down in range(0, rows, side):
             place = (top + down) * width + x + across
-            if across + SIDE <= columns and down + SIDE <= rows:
+            if across + side <= columns and down + side <= rows:
                 turn(into, place, width, wide, across * high + down, high)
             else:
-                turn(corner, 0, SIDE, wide, across * high + down, high)
-                for row in range(min(SIDE, rows - down)):
-                    for column in range(min(SIDE, columns - across)):
-                        into[place + row * width + column] = corner[row * SIDE + column]
+                turn(corner, 0, side, wide, across * high + down, high)
+                for row in range(min(side, rows - down)):
+                    for column in range(min(side, columns - across)):
+                        into[place + row * width + column] = corner[row * side + column]
 
 
 @kernel("int64(int64, int64)")
@@ -139,7 +128,7 @@ def _resample(source, out, pixels, first_row, row_weights, first_column, column_
     )
     rows = _up(min(strip, height) * size, STRIDE) // size
     tall, lying = np.zeros(rows * most, np.float32), np.empty(rows * most, np.float32)
-    wide = np.zeros(_up(block, 16) * rows * size, np.uint8)
+    wide = np.zeros(_up(block, _BYTES) * rows * size, np.uint8)
     wide_pixels = wide.view(np.float32)
     for x in range(0, width, block):
         columns = min(block, width - x)
@@ -151,7 +140,7 @@ def _resample(source, out, pixels, first_row, row_weights, first_column, column_
             here = min(rows, height - top)
             high = _up(here * size, STRIDE) // size
             _down(source, tall, near, held, places, first_row, row_weights, top, here, left * size, seen * size, length)
-            _lay(tall, lying, high, _up(seen, SIDE), length, size)
+            _lay(tall, lying, high, _up(seen, _NUMBERS), length, size)
             _across(
                 lying,
                 wide,
@@ -167,9 +156,10 @@ def _resample(source, out, pixels, first_row, row_weights, first_column, column_
                 high * size,
             )
             if size == 1:
-                _raise(out, wide, x, top, columns, here, high)
+                _raise(out, wide, x, top, columns, here, high, _BYTES)
             else:
-                _raise_pixels(pixels, wide_pixels, x, top, columns, here, high)
+                # A px of four bytes goes through as if it were one number.
+                _raise(pixels, wide_pixels, x, top, columns, here, high, _NUMBERS)
 
 
 @kernel("void(uint8[:,:,::1])")
@@ -208,7 +198,6 @@ def resampled(
     shown = own(picture).reshape(picture.shape[0], -1)
     out = np.empty((height, width * size), np.uint8)
     rounding = _rounding(height, size, *(dithered or (0, None)))
-    # A px of four bytes goes through as if it were one number.
     pixels = out.view(np.float32) if size == 4 else np.empty((0, 0), np.float32)
     _resample(shown, out, pixels, *down, *across, rounding, size, _BLOCK // size, _ROWS // size)
     if size == 1:

@@ -10,10 +10,8 @@ from .lanes import LANES, Lanes, Writer
 STRIDE = 64
 """Numbers that a sum of rows is taken of in one stride: rows are as long as some of them."""
 
-SIDE = 8
+SIDES = {"float32": 8, "uint8": 16}
 """Numbers to a side of a block that is turned over."""
-
-_SIDE_OF_BYTES = 16
 
 _TOGETHER = STRIDE // LANES
 
@@ -65,30 +63,24 @@ sum_cut = Lanes(
 """(out, to, begin, at, rows, …): the same with begin[at …] added, its fractions cut off."""
 
 
-def _turning(width: int, kind: str) -> Callable[..., None]:
-    """Writes a block of `width` × `width` turned over."""
+def _turning(by: Writer, out: Any, to: Any, out_row: Any, source: Any, at: Any, source_row: Any) -> None:
+    """Writes a block turned over; see below."""
+    kind = by.told[0]
+    width, half = SIDES[kind], SIDES[kind] // 2
 
-    def build(by: Writer, out: Any, to: Any, out_row: Any, source: Any, at: Any, source_row: Any) -> None:
-        half = width // 2
+    def begin(place: Any, length: Any, row: int) -> Any:
+        return by.builder.add(place, by.builder.mul(length, by.number(row)))
 
-        def begin(place: Any, length: Any, row: int) -> Any:
-            return by.builder.add(place, by.builder.mul(length, by.number(row)))
-
-        rows = [by.read(source, begin(at, source_row, row), kind, width) for row in range(width)]
-        # Each time every row is laced with the one half a block further: as often as it takes they change sides.
-        for _ in range(width.bit_length() - 1):
-            rows = [by.laced(one, other, first) for one, other in zip(rows[:half], rows[half:]) for first in (0, half)]
-        for row, value in enumerate(rows):
-            by.write(value, out, begin(to, out_row, row))
-
-    return build
+    rows = [by.read(source, begin(at, source_row, row), kind, width) for row in range(width)]
+    # Each time every row is laced with the one half a block further: as often as it takes they change sides.
+    for _ in range(width.bit_length() - 1):
+        rows = [by.laced(one, other, first) for one, other in zip(rows[:half], rows[half:]) for first in (0, half)]
+    for row, value in enumerate(rows):
+        by.write(value, out, begin(to, out_row, row))
 
 
 _TURN = "void({0}[::1], int64, int64, {0}[::1], int64, int64)"
 
-turn = Lanes(_turning(SIDE, "float32"), _TURN.format("float32"))
-"""(out, to, out_row, source, at, source_row): a block of SIDE × SIDE numbers of a picture with rows of `source_row`
-numbers, from number `at` on, turned over into one with rows of `out_row`."""
-
-turn_bytes = Lanes(_turning(_SIDE_OF_BYTES, "uint8"), _TURN.format("uint8"))
-"""The same of a block of 16 × 16 bytes."""
+turn = Lanes(_turning, *(_TURN.format(kind) for kind in SIDES))
+"""(out, to, out_row, source, at, source_row): a block of a picture with rows of `source_row` numbers, from number `at`
+on, turned over into one with rows of `out_row`. Its sides are those of SIDES."""

@@ -50,7 +50,7 @@ const speed = computed(() => ([...props.camera.pans].reverse().find((each) => ea
         <path class="pan" :d="pan" />
         <line class="at" :x1="x(desk.local)" :x2="x(desk.local)" y1="0" :y2="HIGH" />
       </svg>
-      <p class="muted" :class="{ alarm: speed > camera.limit }">pans {{ speed.toFixed(1) }} % of the frame a second{{ speed > 0.1 ? `, a frame's width in ${(100 / speed).toFixed(1)} s` : '' }}; judders above {{ camera.limit.toFixed(0) }} %</p>
+      <p class="muted" :class="{ alarm: speed > camera.limit }">pans {{ speed.toFixed(1) }} % of the frame a second{{ speed > 0.1 ? `, a frame's width in ${(100 / speed).toFixed(1)} s` : '' }}; judders above {{ camera.limit.toFixed(0) }}&nbsp;%</p>
     </template>
   </div>
 </template>

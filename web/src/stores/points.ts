@@ -2,8 +2,8 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef, watch } from 'vue'
 import { answered, api, said, type FollowJob, type PointNow } from '../api/client'
-import { useDesk } from './desk'
 import { useJobs } from '../use/jobs'
+import { useDesk } from './desk'
 import { useProject } from './project'
 
 export type Pick = { at: [number, number]; point?: string; direction?: 'both' | 'forward' | 'back' }

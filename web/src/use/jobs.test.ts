@@ -23,6 +23,16 @@ test('an answer that was asked for before an order does not take the order away'
   expect(jobs.value).toEqual([{ id: 'film', state: 'done' }])
 })
 
+test('an answer that comes after the one to a later question is not heard', async () => {
+  const answers: ((jobs: Job[]) => void)[] = []
+  const { jobs, refresh } = within(() => useJobs<Job>(() => new Promise((resume) => { answers.push(resume) }), 10_000))
+  const both = [refresh(), refresh()]
+  answers[1]!([{ id: 'film', state: 'done' }])
+  answers[0]!([{ id: 'film', state: 'running' }])
+  await Promise.all(both)
+  expect(jobs.value).toEqual([{ id: 'film', state: 'done' }])
+})
+
 test('an order that was told already is there once, and an answer that fails changes nothing', async () => {
   const told: Job[] = [{ id: 'older', state: 'done' }, { id: 'film', state: 'waiting' }]
   let fails = false

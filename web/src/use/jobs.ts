@@ -5,17 +5,21 @@ import { computed, ref, type Ref } from 'vue'
 export function useJobs<Job extends { id: string; state: string }>(ask: () => Promise<Job[]>, every: number) {
   const jobs = ref([]) as Ref<Job[]>
   const busy = computed(() => jobs.value.some((job) => job.state === 'waiting' || job.state === 'running'))
-  let orders = 0
+  let asked = 0
+  /** The newest question whose answer is known, or too old to count. */
+  let known = 0
   async function refresh() {
-    const before = orders
+    const own = ++asked
     // What can't be told now is told the next time.
     const told = await ask().catch(() => null)
-    // An answer that was asked for before the last order knows nothing of it.
-    if (told && before === orders) jobs.value = told
+    if (!told || own <= known) return
+    known = own
+    jobs.value = told
   }
   /** Take up a job that was ordered here, before all others or after them. */
   function take(job: Job, first = false) {
-    orders += 1
+    // Whatever was asked for until now knows nothing of it.
+    known = asked
     const others = jobs.value.filter((each) => each.id !== job.id)
     jobs.value = first ? [job, ...others] : [...others, job]
   }
