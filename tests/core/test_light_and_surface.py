@@ -10,6 +10,7 @@ from idle_comet.core.compose import Painter, evaluate, paint, plan
 from idle_comet.core.picture import (
     EVERYWHERE,
     NOWHERE,
+    Curve,
     Grading,
     Matrix,
     Patch,
@@ -21,7 +22,6 @@ from idle_comet.core.picture import (
     light_of,
     noise,
     noise_over,
-    steps_of_tone,
     tally,
 )
 from idle_comet.core.project.model import Clip, Generated, Mask, Step, fixed
@@ -106,16 +106,16 @@ def test_colour_follows_its_formulas():
 @pytest.mark.parametrize("count", [1, 4])
 @pytest.mark.parametrize("first", range(4))
 def test_gradings_in_one_pass_are_those_one_after_the_other(covers, count, first):
-    steps = steps_of_tone()
     warm, cool = (
         np.eye(3, 4) * [[1.2], [1.0], [0.8]],
         np.array([[0.9, 0.1, 0, 0.05], [0, 1.1, 0, -0.1], [0.2, 0, 0.7, 0]]),
     )
     luma = np.hstack([np.tile(LUMA, (3, 1)), np.zeros((3, 1))])
+    even, bent = ((0.0, 0.0), (1.0, 1.0)), ((0.0, 0.3), (0.25, 0.9), (0.5, 0.1), (0.75, 0.1), (1.0, 1.0))
     all_kinds = [
-        Grading(np.stack([steps**0.6, steps**1.7, 1 - steps]), warm),
-        Grading(np.stack([np.sin(9 * steps) ** 2, steps, steps**2]), before=luma),
-        Grading(np.stack([steps**2, steps, steps**0.5]), cool, warm, share=0.35),
+        Grading((Curve(even, 0.6), Curve(even, 1.7), Curve(((0.0, 1.0), (1.0, 0.0)))), warm),
+        Grading((Curve(bent), Curve(((0.2, 0.9), (0.9, 0.3)), 2.4), Curve(even, 2.0)), before=luma),
+        Grading((Curve(even, 2.0), Curve(even), Curve(bent[1:], 0.5)), cool, warm, share=0.35),
         Grading(after=cool),
     ]
     gradings = (all_kinds[first:] + all_kinds[:first])[:count]
@@ -131,7 +131,8 @@ def test_gradings_in_one_pass_are_those_one_after_the_other(covers, count, first
         if each.before is not None:
             made = np.clip(made @ each.before[:, :3].T + each.before[:, 3], 0, 1)
         if each.curves is not None:
-            made = np.stack([np.interp(made[..., c], steps, each.curves[c]) for c in range(3)], -1)
+            told = [(np.array(curve.points).T, curve.power) for curve in each.curves]
+            made = np.stack([np.interp(made[..., c], *points) ** power for c, (points, power) in enumerate(told)], -1)
         if each.after is not None:
             made = np.clip(made @ each.after[:, :3].T + each.after[:, 3], 0, 1)
         wanted = wanted + each.share * (made - wanted)

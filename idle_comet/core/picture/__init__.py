@@ -10,7 +10,7 @@ from .distance import distance_outside
 from .dither import lay_into, round_into
 from .eye import Eye, Focus, Vector, cross, dot, looking_at, thin_lens, turned_axes, turned_by
 from .fill import Outlines, Streak, add_streaks, covered
-from .grade import LUMA, Grading, graded, saturating, steps_of_tone
+from .grade import LUMA, Curve, Grading, graded, line, saturating
 from .grain import add_grain
 from .joining import mix_pictures, reached
 from .kernel import kernel, load_kernels
@@ -72,6 +72,8 @@ __all__ = [
     "CubeError",
     "GAMMA",
     "Grading",
+    "Curve",
+    "line",
     "LUMA",
     "MODES",
     "Matrix",
@@ -159,7 +161,6 @@ __all__ = [
     "screened",
     "set_down",
     "shone",
-    "steps_of_tone",
     "to_i420",
     "ramp",
     "tally",

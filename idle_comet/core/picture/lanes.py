@@ -110,6 +110,9 @@ class Writer:
             one, other, [lane for each in range(first, first + width // 2) for lane in (each, width + each)]
         )
 
+    def product(self, value: Any, by: Any) -> Any:
+        return self.builder.fmul(value, by, flags=_FAST)
+
     def times(self, value: Any, by: Any, to: Any) -> Any:
         """value · by + to."""
         return self.builder.fadd(self.builder.fmul(value, by, flags=_FAST), to, flags=_FAST)
@@ -127,7 +130,16 @@ class Writer:
         first = self.builder.insert_element(nothing, value, self.ir.Constant(self.ir.IntType(32), 0))
         return self.taken(first, nothing, [0] * width)
 
+    def one(self, pointer: Any, place: Any, width: int = LANES) -> Any:
+        """The number at a place in every lane."""
+        return self.everywhere(self.builder.load(self.builder.gep(pointer, [place])), width)
+
     def held(self, value: Any, low: Any, high: Any) -> Any:
         """Neither below nor above."""
-        value = self.builder.select(self.builder.fcmp_ordered(">", value, low, flags=_FAST), value, low)
-        return self.builder.select(self.builder.fcmp_ordered("<", value, high, flags=_FAST), value, high)
+        return self.smaller(self.larger(value, low), high)
+
+    def larger(self, value: Any, other: Any) -> Any:
+        return self.builder.select(self.builder.fcmp_ordered(">", value, other, flags=_FAST), value, other)
+
+    def smaller(self, value: Any, other: Any) -> Any:
+        return self.builder.select(self.builder.fcmp_ordered("<", value, other, flags=_FAST), value, other)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..picture import GAMMA, LUMA, Grading, parse_colour, saturating, steps_of_tone
+from ..picture import GAMMA, LUMA, Grading, line, parse_colour, saturating
 from ..remember import kept
 from .grades import Grades
 from .kind import Values
@@ -52,10 +52,10 @@ def _grading(
     tone: str,
     tint: float,
 ) -> Grading:
-    curve = np.minimum(1.0, (steps_of_tone() ** GAMMA * 2**exposure)) ** (1 / GAMMA)
-    curve = (curve + brightness - 0.5) * (1 + contrast) + 0.5
-    curve = np.clip(curve, 0, 1) ** (1 / gamma)
-    curves = np.tile(curve, (3, 1))
+    # So many times the light are these times the encoded value.
+    lighter, steeper = 2 ** (exposure / GAMMA), 1 + contrast
+    curve = line(lighter * steeper, (brightness - 0.5) * steeper + 0.5, 1 / gamma, end=1 / lighter)
+    curves = (curve, curve, curve)
     if temperature == 0 and saturation == 1 and tint == 0:
         return Grading(curves)
     warm = np.sqrt(np.array([1.5, 1.0, 1 / 1.5])) ** temperature

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from ..picture import GAMMA, Grading, steps_of_tone
+from ..picture import GAMMA, Grading, line
 from .grades import Grades
 from .kind import Values
 from .parameter import Parameter, whole
@@ -38,5 +38,5 @@ class Flicker(Grades):
             weight * math.sin(2 * math.pi * (values["rate"] * times * time + phase))
             for weight, times, phase in zip((0.6, 0.3, 0.3), (1.0, 1.618, 0.414), phases)
         )
-        tone = np.minimum(1.0, steps_of_tone() ** GAMMA * 2 ** (values["amount"] * swing)) ** (1 / GAMMA)
-        return Grading(np.tile(tone, (3, 1)))
+        # So many times the light are these times the encoded value.
+        return Grading((line(2 ** (values["amount"] * swing / GAMMA), 0.0),) * 3)

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import numpy as np
-
-from ..picture import Grading, steps_of_tone
+from ..picture import Grading, line
 from ..remember import kept
 from .grades import Grades
 from .kind import Values
@@ -50,7 +48,5 @@ class LiftGammaGain(Grades):
 @kept
 def _grading(*channels: tuple[float, float, float]) -> Grading:
     """By the lift, gamma and gain of each channel."""
-    v = steps_of_tone()
-    return Grading(
-        np.array([np.clip(gain * (v + lift * (1 - v)), 0, 1) ** (1 / gamma) for lift, gamma, gain in channels])
-    )
+    red, green, blue = (line(gain * (1 - lift), gain * lift, 1 / gamma) for lift, gamma, gain in channels)
+    return Grading((red, green, blue))

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..picture import LUMA, Grading, Patch, deepened, field, parse_colour, steps_of_tone
+from ..picture import LUMA, Curve, Grading, Patch, deepened, field, parse_colour
 from .axis import Axis, axis_across
 from .grades import Grades
 from .kind import Rest, StepContext, Values
@@ -51,9 +51,10 @@ class ToneColours(Grades):
         if values["along"] != "lightness":
             return None
         run, stops = _run(values)
-        curves = np.stack([np.interp(steps_of_tone(), stops, run[:, c]) for c in range(3)])
+        red, green, blue = (Curve(tuple(zip(stops.tolist(), values))) for values in run.T.tolist())
         # All three channels are as bright as the picture is, then each has the colour of that tone.
-        return Grading(curves, before=np.hstack([np.tile(LUMA, (3, 1)), np.zeros((3, 1))]), share=values["strength"])
+        grey = np.hstack([np.tile(LUMA, (3, 1)), np.zeros((3, 1))])
+        return Grading((red, green, blue), before=grey, share=values["strength"])
 
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         if patch.rect.empty or values["along"] == "lightness":
