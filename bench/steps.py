@@ -14,8 +14,8 @@ from .common import close, p50
 
 WIDTH, HEIGHT = 1280, 720
 FRAME = Rect(0, 0, WIDTH, HEIGHT)
-LIMITS = {"grain": 1.5, "colour_grade": 2.0, "lift_gamma_gain": 2.0, "glow": 12.0, "displace": 8.0}
-"""The most a kind may cost, in copies of the frame."""
+LIMITS = {"grain": 1.5, "colour_grade": 2.0, "lift_gamma_gain": 2.0, "folded": 2.0, "glow": 12.0, "displace": 8.0}
+"""The most a kind may cost, in copies of the frame, and all that grade in one pass."""
 FOLDED = ("colour_grade", "lift_gamma_gain", "tone_colours")
 
 
@@ -79,4 +79,5 @@ def run() -> bool:
         small, large = (given(KINDS[name], **{parameter: value}) for value in (6.0, 60.0))
         both = cpu(*(lambda values=values: KINDS[name].render(patch, values, context) for values in (small, large)))
         grown.append((f"{name} at 60 px against 6", both[1] / both[0], 1.5))
+    ratios["folded"] = folded / copy
     return close("steps", [(f"{name} copies", ratios[name], most) for name, most in LIMITS.items()] + grown)

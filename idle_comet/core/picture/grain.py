@@ -25,6 +25,8 @@ def _adding(of_each: bool) -> Callable[..., None]:
         upper, lower = by.everywhere(upper, wide), by.everywhere(lower, wide)
         with by.strides(count, px) as stride:
             start = builder.mul(stride.index, by.number(LANES))
+            by.fetch(pixels, builder.add(at, start), LANES)
+            by.fetch(out, builder.add(at, start), LANES, to_write=True)
             value = by.read(pixels, builder.add(at, start), by.told[1])
             if by.told[1] == "uint8":
                 value = builder.uitofp(value, lanes)

@@ -13,6 +13,13 @@ from .kernel import Part
 LANES = 16
 """Numbers in a vector."""
 
+AHEAD = 2048
+"""Bytes before their turn at which a loop that goes through much memory has it fetched. Machines see by themselves what
+is read next, but too late where little is done with it, and not past a page."""
+
+_LINE = 64
+"""Bytes that are fetched at once."""
+
 _FAST = ("fast",)
 
 
@@ -102,6 +109,30 @@ class Writer:
         """Lanes of two vectors in an order of their own."""
         places = self.ir.Constant(self.ir.VectorType(self.ir.IntType(32), len(lanes)), list(lanes))
         return self.builder.shuffle_vector(one, other, places)
+
+    def joined(self, values: Sequence[Any]) -> Any:
+        """Vectors one after the other as one."""
+        made, *more = values
+        for value in more:
+            count, width = made.type.count, value.type.count
+            # Both must be as long as the longer.
+            value = self.taken(value, value, [lane % width for lane in range(count)])
+            made = self.taken(made, value, range(count + width))
+        return made
+
+    def fetch(self, pointer: Any, place: Any, count: int, to_write: bool = False) -> None:
+        """Have the memory brought near that a loop comes to soon, if it is at a place now and goes on by so many
+        numbers in a stride. It may lie past the end."""
+        ir, short = self.ir, self.ir.IntType(32)
+        byte, name = ir.IntType(8).as_pointer(), "llvm.prefetch.p0i8"
+        known = self.builder.module.globals
+        kind = ir.FunctionType(ir.VoidType(), [byte, short, short, short])
+        fetch = known[name] if name in known else ir.Function(self.builder.module, kind, name)
+        size = 1 if pointer.type.pointee == ir.IntType(8) else 4
+        at = self.builder.bitcast(self.builder.gep(pointer, [place]), byte)
+        for line in range(AHEAD, AHEAD + size * count, _LINE):
+            where = self.builder.gep(at, [self.number(line)])
+            self.builder.call(fetch, [where, short(int(to_write)), short(3), short(1)])
 
     def laced(self, one: Any, other: Any, first: int) -> Any:
         """Half of the lanes of two vectors by turns, from a lane on."""
