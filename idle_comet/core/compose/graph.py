@@ -8,6 +8,7 @@ same pixels. Rectangles and matrices lead to px of the painted picture.
 from __future__ import annotations
 
 import hashlib
+import marshal
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Iterator, NamedTuple
@@ -22,7 +23,12 @@ from ..type import Pose
 def digest_of(names: object) -> bytes:
     """16 bytes in the place of plain values. Named tuples are best told as plain ones (`(*each,)`), which are written
     in a tenth of the time."""
-    return hashlib.blake2b(repr(names).encode("utf-8", "surrogatepass"), digest_size=16).digest()
+    try:
+        # As this version of it writes them, what is equal is written the same.
+        told = marshal.dumps(names, 2)  # type: ignore[arg-type]
+    except ValueError:
+        told = repr(names).encode("utf-8", "surrogatepass")
+    return hashlib.blake2b(told, digest_size=16).digest()
 
 
 @dataclass(frozen=True, eq=False)
@@ -70,8 +76,12 @@ class Source(Picture):
     def names(self) -> tuple[Any, ...]:
         poses = [pose.name for pose in self.poses]
         around = [each.names() if isinstance(each, Board) else each.digest for each in self.around]
-        content = (type(self.content).__name__, *self.content)
-        return (content, (*self.matrix,), (*self.window,), (*self.frame,), self.exact, poses, self.moves, around)
+        content: tuple[Any, ...] = (*self.content,)
+        if isinstance(self.content, TextNow) and self.content.ranges:
+            ranges = tuple((*each,) for each in self.content.ranges)
+            content = (*self.content._replace(ranges=ranges),)  # type: ignore[arg-type]
+        kind = type(self.content).__name__
+        return (kind, content, (*self.matrix,), (*self.window,), (*self.frame,), self.exact, poses, self.moves, around)
 
     def parts(self) -> tuple[Picture, ...]:
         return tuple(each.picture if isinstance(each, Board) else each for each in self.around)
@@ -99,7 +109,7 @@ class MaskPlan:
 
     def names(self) -> tuple[Any, ...]:
         picture = self.picture.digest if self.picture else None
-        return (*self.mask._replace(values=tuple(self.mask.values.items()), layer=None), self.matrix, picture)  # type: ignore[arg-type]
+        return (*self.mask._replace(values=tuple(self.mask.values.items()), layer=None), (*self.matrix,), picture)  # type: ignore[arg-type]
 
 
 class Shadow(NamedTuple):
@@ -135,7 +145,7 @@ class StepPlan:
             (*self.window,),
             self.rest.name,
             self.exact,
-            self.only,
+            self.only and (*self.only,),
             tuple(mask.names() for mask in self.masks),
             tuple((each.number, each.picture.digest, each.coarse) for each in self.shadows),
         )
@@ -178,7 +188,7 @@ class Blended(Picture):
     background: str | None = None
 
     def names(self) -> tuple[Any, ...]:
-        return (tuple(child.names() for child in self.children), self.window, self.background)
+        return (tuple(child.names() for child in self.children), (*self.window,), self.background)
 
     def parts(self) -> tuple[Picture, ...]:
         return tuple(child.picture for child in self.children)
@@ -194,7 +204,7 @@ class Crossed(Picture):
     window: Rect
 
     def names(self) -> tuple[Any, ...]:
-        return (tuple(child.names() for child in self.children), self.near, self.window)
+        return (tuple(child.names() for child in self.children), self.near, (*self.window,))
 
     def parts(self) -> tuple[Picture, ...]:
         return tuple(child.picture for child in self.children)
@@ -230,7 +240,7 @@ class Mixed(Picture):
         return (
             self.transition.model_dump_json(),
             self.progress,
-            self.frame,
+            (*self.frame,),
             *(side and side.names() for side in (self.before, self.after)),
         )
 
@@ -248,7 +258,7 @@ class Travelled(Picture):
     wanted: int
 
     def names(self) -> tuple[Any, ...]:
-        return (self.child.digest, self.shifts, self.window)
+        return (self.child.digest, self.shifts, (*self.window,))
 
     def parts(self) -> tuple[Picture, ...]:
         return (self.child,)
@@ -264,7 +274,7 @@ class Averaged(Picture):
     wanted: int
 
     def names(self) -> tuple[Any, ...]:
-        return (tuple(sample.names() for sample in self.samples), self.window)
+        return (tuple(sample.names() for sample in self.samples), (*self.window,))
 
     def parts(self) -> tuple[Picture, ...]:
         return tuple(sample.picture for sample in self.samples)

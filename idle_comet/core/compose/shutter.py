@@ -13,7 +13,7 @@ from ..picture import Matrix, Rect
 from ..steps import KINDS
 from .clip import may_be_solid, plan_clip
 from .exposed_letters import exposed_letters, redrawn
-from .graph import Averaged, Seen, Travelled
+from .graph import Averaged, Picture, Seen, Stepped, StepPlan, Travelled
 from .sight import Inside, Sight
 
 CEILINGS = {True: 96, False: 16}
@@ -94,10 +94,31 @@ def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
     samples = [one for one in planned if one]
     if not samples:
         return None
+    return Seen(_mean(samples, count, sight.window, wanted), 1.0, layer.blend, layer.clip)
+
+
+def _mean(samples: list[Seen], count: int, window: Rect, wanted: int) -> Picture:
+    """The mean of `count` moments, of which those are left out in which nothing is seen. Steps that all of them end with
+    alike are done to their mean, once, where that makes no difference."""
+    last: list[StepPlan] = []
+    pictures = [one.picture for one in samples]
+    whole = len(samples) == count and all(one.opacity == 1 for one in samples)
+    while whole and all(isinstance(each, Stepped) for each in pictures):
+        steps = [each.plan for each in pictures if isinstance(each, Stepped)]
+        step = steps[0]
+        if not KINDS[step.step.kind].keeps_means or step.masks or any(each != step for each in steps[1:]):
+            break
+        last.append(step)
+        pictures = [each.child for each in pictures if isinstance(each, Stepped)]
     # Samples in which nothing is seen still count: they are nothing for their part of the time.
     share = len(samples) / count
-    faded = tuple(Seen(one.picture, one.opacity * share) for one in samples)
-    return Seen(Averaged(faded, sight.window, wanted), 1.0, layer.blend, layer.clip)
+    faded = tuple(Seen(picture, one.opacity * share) for picture, one in zip(pictures, samples))
+    made: Picture = Averaged(faded, window, wanted)
+    if whole and last and all(each.digest == pictures[0].digest for each in pictures):
+        made = pictures[0]
+    for step in reversed(last):
+        made = Stepped(made, step)
+    return made
 
 
 def moment_of(layer: Layer, share: float, letters: frozenset[int] | None = None) -> Layer | None:

@@ -141,9 +141,12 @@ def area_of(patches: Sequence[Patch], window: Rect) -> Rect:
 
 def gathered(patches: Sequence[Patch], window: Rect) -> Patch:
     """Patches one over the other as one patch, as far as they lie in the window."""
+    patches = [patch for patch in patches if patch.pixels.size and patch.opacity > 0]
     area = area_of(patches, window)
     if area.empty:
         return Patch.empty()
+    if len(patches) == 1 and area == patches[0].rect:
+        return patches[0]
     x0, y0, x1, y1 = area.whole()
     colour = one_colour(patches)
     if colour is not None:
