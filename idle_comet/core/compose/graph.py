@@ -48,6 +48,11 @@ class Picture:
         """16 bytes that name the pixels, quality included."""
         return digest_of((type(self).__name__, self.names()))
 
+    @cached_property
+    def passes(self) -> bool:
+        """Whether it is another at the next frame, most likely, since something it is made of is."""
+        return any(part.passes for part in self.parts())
+
     def walk(self) -> Iterator["Picture"]:
         """This picture and all it is made of."""
         yield self
@@ -85,6 +90,12 @@ class Source(Picture):
 
     def parts(self) -> tuple[Picture, ...]:
         return tuple(each.picture if isinstance(each, Board) else each for each in self.around)
+
+    @cached_property
+    def passes(self) -> bool:
+        content = self.content
+        own = isinstance(content, FootageNow) or (isinstance(content, GeneratedNow) and content.frame > 0)
+        return own or super().passes
 
 
 class Board(NamedTuple):
@@ -164,6 +175,15 @@ class Stepped(Picture):
     def parts(self) -> tuple[Picture, ...]:
         masks = (mask.picture for mask in self.plan.masks if mask.picture is not None)
         return (self.child, *masks, *(each.picture for each in self.plan.shadows))
+
+
+def before_steps(picture: Picture) -> tuple[Picture, list[StepPlan]]:
+    """A picture as it is before its last steps, and these in the order they are done."""
+    steps: list[StepPlan] = []
+    while isinstance(picture, Stepped):
+        steps.insert(0, picture.plan)
+        picture = picture.child
+    return picture, steps
 
 
 @dataclass(frozen=True)

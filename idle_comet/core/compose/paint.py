@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
+from collections import Counter, OrderedDict
 from dataclasses import replace
 from typing import Callable
 
@@ -48,6 +48,7 @@ from .graph import (
     Stepped,
     StepPlan,
     Travelled,
+    before_steps,
     digest_of,
 )
 from .joining import joined
@@ -111,9 +112,7 @@ class Painter:
     def _comes_again(self, picture: Picture) -> bool:
         """Whether a picture has been painted before: what moves is another at every frame, and would fill what is
         kept."""
-        return self._met_before(picture.digest) or not any(
-            isinstance(each, Source) and _passes(each.content) for each in picture.walk()
-        )
+        return self._met_before(picture.digest) or not picture.passes
 
     def _met_before(self, name: bytes) -> bool:
         again = name in self._met
@@ -140,23 +139,26 @@ class Painter:
         if isinstance(picture, Travelled):
             return travelled(self.patch(picture.child), picture.shifts, picture.window)
         if isinstance(picture, Averaged):
-            return mean_of((self._once(each) for each in picture.samples), picture.window)
+            return self._mean(picture)
         if isinstance(picture, Mixed):
             return joined(picture, *(self._side(side, picture.frame) for side in (picture.before, picture.after)))
         raise TypeError(f"{type(picture).__name__} is no picture this painter knows")
 
-    def _once(self, seen: Seen) -> Patch:
-        """One moment of many: nothing of it is kept."""
-        self.pause()
-        picture = seen.picture
-        steps = []
-        while isinstance(picture, Stepped):
-            steps.append(picture.plan)
-            picture = picture.child
-        patch = self._painted(picture)
-        for step in reversed(steps):
-            patch = self._stepped(patch, step)
-        return patch.faded(seen.opacity)
+    def _mean(self, picture: Averaged) -> Patch:
+        """The mean of moments; nothing of them is kept but what several begin with."""
+        moments = [(before_steps(each.picture), each.opacity) for each in picture.samples]
+        begins = Counter(id(begin) for (begin, _), _ in moments)
+
+        def painted(begin: Picture, steps: list[StepPlan], opacity: float) -> Patch:
+            self.pause()
+            patch = self._now.get(id(begin)) or self._painted(begin)
+            if begins[id(begin)] > 1:
+                self._now[id(begin)] = patch
+            for step in steps:
+                patch = self._stepped(patch, step)
+            return patch.faded(opacity)
+
+        return mean_of((painted(*moment, opacity) for moment, opacity in moments), picture.window)
 
     def _side(self, side: Seen | None, frame: Rect) -> np.ndarray:
         """One side of a transition over nothing, as large as the frame."""
@@ -272,11 +274,6 @@ def _grading(plan: StepPlan) -> Grading | None:
     step = plan.step
     grading = None if plan.masks or plan.only is not None else KINDS[step.kind].grading(step.values)
     return grading and replace(grading, share=grading.share * min(1.0, step.mix))
-
-
-def _passes(content: object) -> bool:
-    """Whether a content is another at the next frame, most likely."""
-    return isinstance(content, FootageNow) or (isinstance(content, GeneratedNow) and content.frame > 0)
 
 
 def _may_come_again(picture: Picture) -> bool:

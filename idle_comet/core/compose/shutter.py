@@ -13,7 +13,9 @@ from ..picture import Matrix, Rect
 from ..steps import KINDS
 from .clip import may_be_solid, plan_clip
 from .exposed_letters import exposed_letters, redrawn
-from .graph import Averaged, Picture, Seen, Stepped, StepPlan, Travelled
+from .graph import Seen, Travelled
+from .in_between import in_between
+from .moments import mean_of_moments, planned
 from .sight import Inside, Sight
 
 CEILINGS = {True: 96, False: 16}
@@ -89,36 +91,15 @@ def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
     count = min(wanted, CEILINGS[sight.exact])
     if count == 1:
         return plan_clip(at(0.5) or moments[looks // 2], sight, inside)
-    painted = [at((i + 0.5) / count) for i in range(count)]
-    planned = [moment and plan_clip(moment, sight, inside) for moment in painted]
-    samples = [one for one in planned if one]
+    shares = [(i + 0.5) / count for i in range(count)]
+    between = None
+    if not sight.exact and count > 2 and len(moments) == 2 and (middle := at(0.5)) is not None:
+        between = in_between(moments[0], middle, moments[1])
+    painted = [between(2 * share - 0.5) for share in shares] if between else [at(share) for share in shares]
+    samples = [one for one in planned(painted, sight, inside) if one]
     if not samples:
         return None
-    return Seen(_mean(samples, count, sight.window, wanted), 1.0, layer.blend, layer.clip)
-
-
-def _mean(samples: list[Seen], count: int, window: Rect, wanted: int) -> Picture:
-    """The mean of `count` moments, of which those are left out in which nothing is seen. Steps that all of them end with
-    alike are done to their mean, once, where that makes no difference."""
-    last: list[StepPlan] = []
-    pictures = [one.picture for one in samples]
-    whole = len(samples) == count and all(one.opacity == 1 for one in samples)
-    while whole and all(isinstance(each, Stepped) for each in pictures):
-        steps = [each.plan for each in pictures if isinstance(each, Stepped)]
-        step = steps[0]
-        if not KINDS[step.step.kind].keeps_means or step.masks or any(each != step for each in steps[1:]):
-            break
-        last.append(step)
-        pictures = [each.child for each in pictures if isinstance(each, Stepped)]
-    # Samples in which nothing is seen still count: they are nothing for their part of the time.
-    share = len(samples) / count
-    faded = tuple(Seen(picture, one.opacity * share) for picture, one in zip(pictures, samples))
-    made: Picture = Averaged(faded, window, wanted)
-    if whole and last and all(each.digest == pictures[0].digest for each in pictures):
-        made = pictures[0]
-    for step in reversed(last):
-        made = Stepped(made, step)
-    return made
+    return Seen(mean_of_moments(samples, count, sight.window, wanted), 1.0, layer.blend, layer.clip)
 
 
 def moment_of(layer: Layer, share: float, letters: frozenset[int] | None = None) -> Layer | None:
@@ -241,9 +222,9 @@ def _travelling(
 
     way = _looked_closer([(0.0, stands(0.0)), *looks, (1.0, stands(1.0))], stands)
     room = max(max(abs(x), abs(y)) for _, (x, y) in way) + 4
-    planned = plan_clip(middle, sight._replace(window=sight.window.grown(math.ceil(room))), inside)
-    if planned is None or travel < 0.05:
-        return planned
+    travels = plan_clip(middle, sight._replace(window=sight.window.grown(math.ceil(room))), inside)
+    if travels is None or travel < 0.05:
+        return travels
     # Eight to a px: the mean of the moments is then as good as the mean over time.
     count = min(4096, max(16, 8 * math.ceil(travel)))
     shifts, leg = [], 0
@@ -259,10 +240,10 @@ def _travelling(
             else ((x0, y0) if part < 0.5 else (x1, y1))
         )
     return Seen(
-        Travelled(planned.picture, tuple(shifts), sight.window, math.ceil(travel)),
-        planned.opacity,
-        planned.mode,
-        planned.clip,
+        Travelled(travels.picture, tuple(shifts), sight.window, math.ceil(travel)),
+        travels.opacity,
+        travels.mode,
+        travels.clip,
     )
 
 

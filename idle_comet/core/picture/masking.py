@@ -33,6 +33,17 @@ def field_of(area: Rect, matrix: Matrix) -> tuple[np.ndarray, np.ndarray]:
     return next(whole), next(whole)
 
 
+def field_lines(patch: Patch, matrix: Matrix) -> tuple[np.ndarray, np.ndarray]:
+    """What `field` says, as (1, w) and (h, 1) where the axes stay what they are."""
+    back = matrix.inverse()
+    if not back.flat or back.b or back.c:
+        return field(patch, matrix)
+    x = np.arange(patch.width, dtype=np.float32) + np.float32(patch.x + 0.5)
+    y = np.arange(patch.height, dtype=np.float32) + np.float32(patch.y + 0.5)
+    across, down = x * np.float32(back.a) + np.float32(back.e), y * np.float32(back.d) + np.float32(back.f)
+    return across[None, :], down[:, None]
+
+
 def beyond(place: np.ndarray, edge: float, feather: float, pixel: float) -> np.ndarray:
     """Coverage 1 before an edge, falling to 0 over the feather that lies beyond it.
 
@@ -40,7 +51,7 @@ def beyond(place: np.ndarray, edge: float, feather: float, pixel: float) -> np.n
     """
     wide = max(feather, pixel)
     begins = edge - pixel / 2 * (1 - min(1.0, feather / pixel))
-    return np.clip(1 - (place - begins) / wide, 0, 1)
+    return np.minimum(np.maximum(1 - (place - begins) / wide, 0), 1)
 
 
 @kernel(
@@ -58,12 +69,15 @@ def _masked(pixels, coverage, out):
 
 
 def masked(patch: Patch, coverage: np.ndarray) -> Patch:
-    """The patch times a coverage of its own size, (h, w) 0..1."""
+    """The patch times a coverage of its own size, (h, w) 0..1, or of so many of its rows or columns as are not alike,
+    (h, 1) or (1, w)."""
     if patch.rect.empty:
         return patch
     if patch.colour is not None:
         return replace(patch, pixels=np.multiply(patch.pixels, coverage, dtype=np.float32), extends=NOWHERE)
     out = np.empty(patch.pixels.shape, np.float32)
+    if coverage.shape != out.shape[:2]:
+        coverage = np.array(np.broadcast_to(coverage, out.shape[:2]))
     _masked(own(patch.pixels), np.ascontiguousarray(coverage, np.float32), out)
     return replace(patch, pixels=out, extends=NOWHERE)
 

@@ -151,8 +151,11 @@ def paint_box(box: Rect, radius: float, matrix: Matrix, window: Rect, colour: tu
 
 def _along_axis(begin: float, end: float, first: int, last: int) -> np.ndarray:
     """How much of each px first … last − 1 lies between two places."""
-    edges = np.clip(np.arange(first, last + 1, dtype=np.float64), begin, end)
-    return np.diff(edges).astype(np.float32)
+    # All of every px but of those at the ends.
+    parts = np.ones(last - first, np.float32)
+    parts[0] -= max(begin - first, 0.0)
+    parts[-1] -= max(last - end, 0.0)
+    return parts
 
 
 def paint_path(

@@ -79,9 +79,9 @@ class Backing(StepKind):
         if not backs:
             return patch
         back = gathered(backs, context.window)
-        box = self.adds({**values, "shown": 1.0}, context.rest)
-        if box is not None and values["gradient"] != "none":
-            back = _graded(back, colours, values["gradient"], box, context)
+        if values["gradient"] != "none":
+            box = self.adds({**values, "shown": 1.0}, context.rest)
+            back = back if box is None else _graded(back, colours, values["gradient"], box, context)
         return gathered([back.faded(values["strength"]), patch], context.window)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..motion import Strengths
-from ..picture import Matrix, Patch, beyond, field, masked
+from ..picture import Matrix, Patch, beyond, field_lines, masked
 from .directions import DIRECTIONS, towards
 from .kind import Ready, Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, share
@@ -103,9 +103,9 @@ class EdgeReveal(StepKind):
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         rest = context.rest
         (wx, wy), side = self._way(values, rest), self._side(values, rest)
-        across, down = field(patch, context.matrix)
+        across, down = field_lines(patch, context.matrix)
         pixel = 1 / max(context.scale, 1e-6)
-        coverage = np.ones(across.shape, np.float32)
+        coverage = np.ones((1, 1), np.float32)
         for place, part, low, high in (
             (across, wx, rest.cell.x0, rest.cell.x1),
             (down, wy, rest.cell.y0, rest.cell.y1),
@@ -114,7 +114,7 @@ class EdgeReveal(StepKind):
                 # Where it hides is the side it stands on now: before its place, or past it.
                 sign = np.sign(part) * side
                 edge = (high if sign > 0 else -low) + values["gap"]
-                coverage *= beyond(place * np.float32(sign), edge, values["feather"], pixel)
+                coverage = coverage * beyond(place * np.float32(sign), edge, values["feather"], pixel)
         return masked(patch, coverage)
 
     def presence(self, values: Values) -> float:

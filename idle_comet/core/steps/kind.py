@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any, Callable, Literal, Mapping, NamedTuple
 
 import numpy as np
@@ -249,6 +250,12 @@ class StepKind:
     def places(self) -> bool:
         """Whether it places what it is done to (see `place`)."""
         return type(self).place is not StepKind.place
+
+    @cached_property
+    def only_paints(self) -> bool:
+        """Whether its values make no difference to anything but what it paints, and whether it does."""
+        looked_at = ("margin", "reach", "leaves", "place", "opacity", "words", "styles", "letters", "inking", "solid")
+        return all(getattr(type(self), each) is getattr(StepKind, each) for each in looked_at)
 
     @property
     def turns_in_depth(self) -> bool:

@@ -129,20 +129,32 @@ def paint_text(layout: Layout, poses: Sequence[Pose], window: Rect, colour: tupl
     height, width = box[3] - box[1], box[2] - box[0]
     # Edges of type that is wholly there bear being rounded; a fade does not.
     whole = all(_whole(pose) for pose, _ in shown)
-    if not layout.colours and not layout.pictures:
+    owns = _owns(layout, [pose for pose, _ in shown])
+    if len(owns) == 1 and not layout.pictures:
         total = np.zeros((height, width), np.float32)
         for sort in _alike(shown):
-            _add(total, box, layout, sort)
-        return Patch(_coverage(total, whole), box[0], box[1], colour=colour)
+            _add(total, box, layout, sort, owns[0])
+        own = owns[0]
+        return Patch(_coverage(total, whole), box[0], box[1], colour=parse_colour(own) if own else colour)
     pixels = np.zeros((height, width, 4), np.float32)
     for sort in _alike(shown):
-        for own in (None, *sorted(layout.colours)):
+        for own in owns:
             total = np.zeros((height, width), np.float32)
             _add(total, box, layout, sort, own)
             over(pixels, Patch(_coverage(total, whole), 0, 0, colour=parse_colour(own) if own else colour))
         if layout.pictures:
             _pictures(pixels, box, layout, sort)
     return Patch(pixels, box[0], box[1])
+
+
+def _owns(layout: Layout, poses: Sequence[Pose]) -> list[str | None]:
+    """The colours that letters of the poses have of their own; None is that of the text, and first."""
+    if layout.colours and all(pose.letters is not None and not pose.swaps for pose in poses):
+        letters = (letter for pose in poses for letter in pose.letters or ())
+        found = {glyph.colour for letter in letters for glyph in layout.of_letter[letter]}
+        if len(found) == 1:
+            return list(found)
+    return [None, *sorted(layout.colours)]
 
 
 def _coverage(total: np.ndarray, rounded: bool) -> np.ndarray:
