@@ -25,7 +25,7 @@ _LEAST = {True: 8, False: 2}
 """Pictures painted at least where more changes than places: fades, blurs, windows. Half as many where nothing goes half
 a px."""
 
-_FINE = {True: 1.0, False: 0.5}
+_FINE = {True: 1.0, False: 1 / 3}
 """Pictures painted for each px that the outermost corner travels."""
 
 _SHORT = 6.0

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import compress
+from operator import attrgetter
 from typing import Literal
 
 from ..project.model import Clip, Frozen, Id, Project
@@ -44,6 +46,9 @@ def ride_with(project: Project, edit: RideWith) -> tuple[Project, str]:
     ), f"{named(clips)} rides with {shot.name}"
 
 
+_RIDES = attrgetter("rides")
+
+
 def carried(before: Project, after: Project) -> Project:
     """The document with all riders moved as their shots were. A rider that was itself changed stays where it was put.
 
@@ -52,7 +57,8 @@ def carried(before: Project, after: Project) -> Project:
     """
     if before.clips is after.clips:
         return after
-    waiting = [clip for clip in after.clips.values() if clip.rides and before.clips.get(clip.id) is clip]
+    riders = compress(after.clips.values(), map(_RIDES, after.clips.values()))
+    waiting = [clip for clip in riders if before.clips.get(clip.id) is clip]
     moved: list[Clip] = []
     shifts: dict[str, int] = {}
     for rider in waiting:

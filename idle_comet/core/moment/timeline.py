@@ -7,6 +7,7 @@ from bisect import bisect_left, bisect_right
 from operator import attrgetter
 from typing import Literal, NamedTuple
 
+from ..project.difference import replaced
 from ..project.model import Clip, Project, Track
 
 
@@ -82,8 +83,12 @@ def _from_near(near: _Index, project: Project) -> _Index | None:
     """The index of a document on the same tracks, most of whose clips are the same objects; None where too many are
     not."""
     old, new = near.clips, project.clips
-    put = [clip for id, clip in new.items() if old.get(id) is not clip]
-    gone = [clip for id, clip in old.items() if new.get(id) is not clip]
+    others = replaced(old, new)
+    if others is not None:
+        gone, put = [before for _, before, _ in others], [after for _, _, after in others]
+    else:
+        put = [clip for id, clip in new.items() if old.get(id) is not clip]
+        gone = [clip for id, clip in old.items() if new.get(id) is not clip]
     if len(put) + len(gone) > _FEW:
         return None
     lanes = {track: lane for timeline in near.timelines.values() for track, lane in timeline.lanes.items()}

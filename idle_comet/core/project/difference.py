@@ -6,6 +6,8 @@ the Desk has to draw again is one too.
 
 from __future__ import annotations
 
+from itertools import compress
+from operator import is_not
 from typing import Literal, TypeVar
 
 from .model import Clip, Frozen, Id, Marks, Media, Project, Settings, Track
@@ -30,10 +32,20 @@ class Difference(Frozen):
         return self == Difference()
 
 
-def _changed(old: dict[str, Part], new: dict[str, Part]) -> tuple[dict[str, Part], tuple[str, ...]]:
-    # Unchanged parts are the same objects, so this costs a pointer comparison each.
+def replaced(old: dict[str, Part], new: dict[str, Part]) -> list[tuple[str, Part, Part]] | None:
+    """Parts that are another object than before, as (id, before, after); None where some came or went. Of thousands
+    most often one is, so that those that are the same must cost next to nothing."""
     if old is new:
-        return {}, ()
+        return []
+    if list(old) != list(new):
+        return None
+    return list(compress(zip(old, old.values(), new.values()), map(is_not, old.values(), new.values())))
+
+
+def _changed(old: dict[str, Part], new: dict[str, Part]) -> tuple[dict[str, Part], tuple[str, ...]]:
+    others = replaced(old, new)
+    if others is not None:
+        return {key: after for key, before, after in others if before != after}, ()
     put = {key: part for key, part in new.items() if old.get(key) is not part and old.get(key) != part}
     return put, () if old.keys() == new.keys() else tuple(key for key in old if key not in new)
 

@@ -6,6 +6,8 @@ Edits check what they touch; this checks what came out, so that no edit can leav
 
 from __future__ import annotations
 
+from itertools import compress
+from operator import attrgetter
 from typing import Iterable
 
 from pydantic import BaseModel, ValidationError
@@ -71,6 +73,9 @@ def check_whole(project: Project) -> None:
     check_changed(project, difference(Project(settings=Settings(name="-")), project))
 
 
+_TRACK = attrgetter("track")
+
+
 def check_places(project: Project, ids: Iterable[str]) -> None:
     """Raises Invalid where one of these clips is not what its id says, is on no track, or lies over another."""
     known = {track.id: track.name for track in project.tracks}
@@ -88,9 +93,9 @@ def check_places(project: Project, ids: Iterable[str]) -> None:
             twice = next(step for step in steps if steps.count(step) > 1)
             raise Invalid(f"“{clip.name}” would have two steps of one id ({twice})")
         touched.setdefault(clip.track, [])
-    for clip in project.clips.values():
-        if clip.track in touched:
-            touched[clip.track].append(clip)
+    on_touched = map(touched.__contains__, map(_TRACK, project.clips.values()))
+    for clip in compress(project.clips.values(), on_touched):
+        touched[clip.track].append(clip)
     for track, clips in touched.items():
         clips.sort(key=lambda clip: clip.head)
         for one, other in zip(clips, clips[1:]):

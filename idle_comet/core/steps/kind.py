@@ -229,7 +229,7 @@ class StepKind:
 
     def weakened(self, values: Values, mix: float) -> Values:
         """The values of the same step done by a share, 0..1."""
-        neutral = {each.name: each.neutral for each in self.parameters}
+        neutral = dict(self._neutral)
         made = dict(values)
         for name in self.weakens:
             value, rest = values[name], neutral[name]
@@ -240,7 +240,15 @@ class StepKind:
 
     def rests(self, values: Values) -> bool:
         """Whether all values are their neutral ones: then the step changes nothing."""
-        return all([values[each.name] == each.neutral or values[each.name] == (0, 0) for each in self.parameters])
+        for name, neutral in self._neutral:
+            value = values[name]
+            if value != neutral and value != (0, 0):
+                return False
+        return True
+
+    @cached_property
+    def _neutral(self) -> list[tuple[str, Any]]:
+        return [(each.name, each.neutral) for each in self.parameters]
 
     def keeps_cover(self, values: Values) -> bool:
         """Whether an opaque picture that covers the frame still does so after the step."""

@@ -103,8 +103,9 @@ class Pose(NamedTuple):
     @property
     def name(self) -> tuple[object, ...]:
         """The pose as plain tuples, which are written in a tenth of the time."""
-        smear = self.smear and (*self.smear,)
-        return (self.letters, (*self.matrix,), self.opacity, self.inking, self.swaps, smear, self.solid)
+        smear = self.smear and (*self.smear._replace(around=(*self.smear.around,)),)  # type: ignore[arg-type]
+        inking = self.inking and (*self.inking,)
+        return (self.letters, (*self.matrix,), self.opacity, inking, self.swaps, smear, self.solid)
 
 
 def paint_text(layout: Layout, poses: Sequence[Pose], window: Rect, colour: tuple[int, int, int]) -> Patch:
