@@ -22,6 +22,7 @@ from idle_comet.core.picture import (
     light_of,
     noise,
     noise_over,
+    raised,
     tally,
 )
 from idle_comet.core.project.model import Clip, Generated, Mask, Step, fixed
@@ -139,6 +140,36 @@ def test_gradings_in_one_pass_are_those_one_after_the_other(covers, count, first
     given = np.dstack([straight * cover, cover]).astype(np.float32)
     out = graded(Patch(given, 0, 0), gradings).pixels
     assert np.abs(out - np.dstack([wanted * cover, cover])).max() < 0.02
+
+
+@pytest.mark.parametrize("count", [1, 31, 32, 33, 64, 100])
+@pytest.mark.parametrize("depth", [np.uint8, np.float32])
+def test_px_are_graded_alike_however_many_there_are(count, depth):
+    """The loop goes in strides, of which the last begins before the end."""
+    px = photograph(9)[40:41, :count].astype(depth)
+    px[0, ::3] //= 2
+    gradings = [KINDS[kind].grading(values_of(kind)) for kind in ("colour_grade", "lift_gamma_gain")]
+    alone = [graded(Patch(px[:, i : i + 1], 0, 0), gradings).pixels for i in range(count)]
+    assert np.abs(graded(Patch(px, 0, 0), gradings).pixels - np.concatenate(alone, 1)).max() < 1e-4
+
+
+def values_of(kind):
+    """Values of a kind of which each changes something."""
+    given = {each.name: each.default for each in KINDS[kind].parameters}
+    return given | {name: value for name, value in CHANGED.items() if name in given}
+
+
+CHANGED = {"gamma": 1.7, "contrast": 0.2, "saturation": 0.6, "lift_red": 0.1, "gain": 0.8, "tint": 0.3}
+
+
+@pytest.mark.parametrize("power", [0.1, 1 / 2.4, 0.9, 1.0, 2.4, 10.0])
+@pytest.mark.parametrize("count", [1, 15, 16, 17, 1000])
+def test_powers_are_right_to_their_last_digits(power, count):
+    given = np.concatenate([[0, 1, -0.5, 1e-4], np.random.default_rng(count).random(1000)])[:count].astype(np.float32)
+    wanted = np.where(given > 0, np.abs(given.astype(float)) ** power, 0)
+    made = given.copy()
+    raised(made, np.float32(power))
+    assert np.abs(made - wanted).max() < 8e-6 and (made[given == 1] == 1).all() and (made[given <= 0] == 0).all()
 
 
 def test_steps_that_grade_are_folded_into_one_pass_and_make_the_same_picture(monkeypatch):
