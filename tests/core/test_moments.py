@@ -59,6 +59,16 @@ def test_moments_planned_together_are_what_each_is_by_itself(kind):
     assert len({one and one.names() for one in alone}) == 3
 
 
+def test_a_step_that_paints_within_words_is_planned_anew_whatever_is_done_after_them():
+    half_typed = Step(id="y", kind="typing", values={"shown": fixed(0.5)})
+    opening = moving(KINDS["backing"]).model_copy(update={"id": "b"})
+    layer = exposed(film(words(), opening, half_typed, step(KINDS["vignette"], strong(KINDS["vignette"]))))
+    moments = [moment_of(layer, share) for share in (0.1, 0.4, 0.7)]
+    together = planned(moments, SIGHT, None)
+    assert [one.names() for one in together] == [plan_clip(moment, SIGHT, None).names() for moment in moments]
+    assert len({one.names() for one in together}) == 3
+
+
 def test_what_steps_paint_last_is_planned_once_for_all_moments(monkeypatch):
     layer = exposed(film(words(), moving(KINDS["backing"])))
     asked = []

@@ -39,10 +39,13 @@ def _again(layer: Layer, seen: Seen, moment: Layer) -> Seen | None:
             changed[other.id] = other
     picture: Picture = seen.picture
     last: list[StepPlan] = []
-    while isinstance(picture, Stepped) and len(changed) > sum(each.step.id in changed for each in last):
+    sought = set(changed)
+    while sought and isinstance(picture, Stepped):
         last.append(picture.plan)
+        sought.discard(picture.plan.step.id)
         picture = picture.child
-    if {each.step.id for each in last} < set(changed):
+    if sought:
+        # It is done to some letters by themselves, or shared out by a mask.
         return None
     for plan in reversed(last):
         step = changed.get(plan.step.id)

@@ -10,6 +10,7 @@ import numpy as np
 
 from .blend import deepened
 from .grade_loop import FEWEST, NUMBERS, WHOLES, grade
+from .kernel import own
 from .patch import Patch
 
 LUMA = (0.2126, 0.7152, 0.0722)
@@ -57,10 +58,9 @@ def graded(patch: Patch, gradings: Sequence[Grading]) -> Patch:
     of 0..1."""
     if patch.rect.empty or not gradings:
         return patch
-    pixels = np.ascontiguousarray(patch.pixels if patch.colour is None else deepened(patch))
+    pixels = own(patch.pixels if patch.colour is None else deepened(patch))
     px = pixels.reshape(-1)
-    few = len(px) < 4 * FEWEST
-    if few:
+    if len(px) < 4 * FEWEST:
         px = np.concatenate([px, np.zeros(4 * FEWEST - len(px), px.dtype)])
     out = np.empty(len(px), np.float32)
     grade(out, px, *_told(gradings))

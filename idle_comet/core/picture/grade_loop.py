@@ -27,6 +27,9 @@ NUMBERS = np.dtype(
 """The numbers of a grading: its matrices, its share; the powers of its curves, their values at the first point, and of
 up to four straight parts of each curve where it begins, how long and how steep it is."""
 
+_PART = 9
+"""Numbers of a straight part of all three curves."""
+
 WHOLES = np.dtype([(name, np.int64) for name in ("before", "after", "share", "powers", "parts")])
 """Whether it has a matrix before, one after, a share and powers, and the most straight parts of a curve."""
 
@@ -79,7 +82,7 @@ def _grading(by: Writer, out: Any, px: Any, at: Any, numbers: Any, wholes: Any, 
         for each, value in enumerate(made):
             builder.store(number("starts", each), value)
         with by.strides(whole("parts"), 1) as part:
-            its = builder.add(start, builder.mul(part.index, by.number(9)))
+            its = builder.add(start, builder.mul(part.index, by.number(_PART)))
             for each, (channel, value) in enumerate(zip(channels, made)):
                 begin, long, steep = (number("straight", 3 * each + further, its) for further in range(3))
                 on = by.held(builder.fsub(builder.load(channel), begin, flags=("fast",)), nothing, long)
