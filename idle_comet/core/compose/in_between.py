@@ -42,8 +42,9 @@ def in_between(first: Layer, middle: Layer, last: Layer) -> Callable[[float], La
 def _that_vary(first: StepNow, middle: StepNow, last: StepNow) -> list[tuple[str, float, float]] | None:
     """The values that change; None where they jump, or something else does."""
     plain = first._replace(values={})
-    if any(each._replace(values={}) != plain for each in (middle, last)):
-        return None
+    for each in (middle, last):
+        if each._replace(values={}) != plain or each.values.keys() != first.values.keys():
+            return None
     found = []
     for name, a in first.values.items():
         m, b = middle.values[name], last.values[name]

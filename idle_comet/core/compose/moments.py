@@ -73,7 +73,9 @@ def mean_of_moments(samples: list[Seen], count: int, window: Rect, wanted: int) 
     while whole and all(isinstance(each, Stepped) for each in pictures):
         steps = [each.plan for each in pictures if isinstance(each, Stepped)]
         step = steps[0]
-        if not KINDS[step.step.kind].keeps_means or step.masks or any(each != step for each in steps[1:]):
+        if not KINDS[step.step.kind].keeps_means or step.masks or step.shadows:
+            break
+        if any(each != step for each in steps[1:]):
             break
         last.append(step)
         pictures = [each.child for each in pictures if isinstance(each, Stepped)]
