@@ -127,6 +127,8 @@ def test_between_two_moments_values_go_evenly_and_jumps_are_not_made_up():
         wanted = moment_of(layer, 0.25 + share / 2).steps[-1].values["shown"]
         assert between(share).steps[-1].values["shown"] == pytest.approx(wanted, abs=1e-9)
     assert between(0.3)._replace(steps=()) == first._replace(steps=())
+    # Past the end of what a value may be nothing is made up.
+    assert [between(share).steps[-1].values["shown"] for share in (-100, 100)] == [1, 0]
     jumps = middle._replace(steps=(*middle.steps[:-1], first.steps[-1]))
     assert in_between(first, jumps, last) is None
     assert in_between(first, middle, last._replace(steps=())) is None
