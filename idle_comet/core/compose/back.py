@@ -44,6 +44,8 @@ class Back(NamedTuple):
     ) -> "Back | None":
         """The same, with one step more in front; None where nothing is left to see."""
         kind = KINDS[step.kind]
+        if self.deep is None and kind.only_places:
+            return self._placed(kind, step, rest)
         if self.deep is not None and kind.in_space:
             # A body is lit as it is painted.
             step = step._replace(values={**step.values, "lights": None})
@@ -78,6 +80,15 @@ class Back(NamedTuple):
             deep = deep.before(kind, step.values, rest, placed, self.matrix)
             solid = self.solid or (kind.solid(step.values, rest) if step.mix > 0 else None)
         return Back(matrix, window, self.exact, opacity, steps, inking, self.spreads, deep, solid, self.around)
+
+    def _placed(self, kind: StepKind, step: StepNow, rest: Rest) -> "Back | None":
+        """What `before` says of a step that only places something flat: there is one for every letter that moves."""
+        placed = kind.place(step.values, rest)
+        matrix = self.matrix if placed is None else self.matrix @ placed
+        opacity = self.opacity * (1 - step.mix * (1 - kind.opacity(step.values)))
+        if opacity <= 0 or _gone(matrix, rest):
+            return None
+        return Back(matrix, self.window, self.exact, opacity, self.steps, self.inking, self.spreads, around=self.around)
 
     def over(self, picture: Picture) -> Picture:
         """The picture with the steps done to it."""

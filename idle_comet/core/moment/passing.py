@@ -170,11 +170,22 @@ class _OfUnits:
                 state = state or held_state(leads, own)
                 known = held.get(state) if state else None
                 if known is None:
-                    known = self._told(self._by_leads([own], frame), frame)
+                    known = self._led_alone(own)
                     if state:
                         held[state] = known
             found.append(known)
         return found
+
+    def _led_alone(self, own: float) -> tuple[Values, float]:
+        """Values and mix of a unit at a frame of its own, where all that moves has its keys at the same frames."""
+        step, frame, mix = self._step, self._local, self._mix
+        values = dict(step.fixed)
+        for each in step.varying:
+            at = frame if each.leads.sort == "whole" else own
+            values[each.name] = each.parameter.clamp(each.sample(at))
+        if mix is None:
+            mix = step.mixed(own)
+        return step.told(values, frame, mix), step.share(mix)
 
     def _one(self, times: tuple[float, float, float, float]) -> tuple[Values, float]:
         """Values and mix of a unit with these times, of which several lead."""

@@ -263,7 +263,16 @@ class StepKind:
     def only_paints(self) -> bool:
         """Whether its values make no difference to anything but what it paints, and whether it does."""
         looked_at = ("margin", "reach", "leaves", "place", "opacity", "words", "styles", "letters", "inking", "solid")
-        return all(getattr(type(self), each) is getattr(StepKind, each) for each in looked_at)
+        return self._leaves_alone(looked_at)
+
+    @cached_property
+    def only_places(self) -> bool:
+        """Whether all it does to pixels, outlines and bodies is to place them, and to hide them by a share."""
+        return self._leaves_alone(("changes_pixels", "inking", "solid"))
+
+    def _leaves_alone(self, what: tuple[str, ...]) -> bool:
+        """Whether it says nothing of its own about these."""
+        return all(getattr(type(self), each) is getattr(StepKind, each) for each in what)
 
     @property
     def turns_in_depth(self) -> bool:
