@@ -37,6 +37,20 @@ def _resting(step: StepNow) -> Iterator[bool]:
         yield still
 
 
+def _told_apart(step: StepNow, shared: bool) -> Iterator[int]:
+    """Of each of its parts the number it goes by: those that are hidden alike by that of the first, wherever they
+    stand, and those at rest by none, unless something is `shared` out among them."""
+    kind = KINDS[step.kind]
+    known: dict[tuple[int, float], int | None] = {}
+    for number, part in enumerate(step.parts):
+        key = id(part.values), part.mix
+        if key not in known:
+            hidden = part.mix >= 1 and kind.opacity(part.values) <= 0
+            known[key] = AT_REST if not shared and kind.rests(part.values) else number if hidden else None
+        told = known[key]
+        yield number if told is None else told
+
+
 def _changes(step: StepNow, part: PartNow, standing: Standing) -> bool:
     """Whether a step changes anything of one unit."""
     kind, values, rest = (
@@ -75,9 +89,7 @@ class Letters:
         done: list[list[tuple[int, float]]] = []
         shared = False
         for step, changed in zip(self.steps, self._changed):
-            own = [(number, 1.0) for number in range(len(step.parts))]
-            if not shared:
-                own = [(AT_REST, 1.0) if rests else each for each, rests in zip(own, _resting(step))]
+            own = [(number, 1.0) for number in _told_apart(step, shared)]
             shared = shared or KINDS[step.kind].paints_its_own
             # A letter that was not worked out belongs to no part.
             own.append((-1, 1.0) if step.parts else (0, 1.0))

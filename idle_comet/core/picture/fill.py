@@ -110,6 +110,14 @@ def _moved(pieces, ends, matrices, out):
         begin = ends[number]
 
 
+def _seen_from(matrices: np.ndarray, x: float, y: float) -> np.ndarray:
+    """(n, 9 or more) transforms, their numbers in the order of Matrix, with a shift by (−x, −y) after each; they are
+    written over."""
+    matrices[:, 0:6:2] -= x * matrices[:, 6:9]
+    matrices[:, 1:6:2] -= y * matrices[:, 6:9]
+    return matrices
+
+
 class Outlines(NamedTuple):
     """Outlines that stand each on their own: `pieces` (n, 4) of all of them, and where those of each end."""
 
@@ -122,10 +130,11 @@ class Outlines(NamedTuple):
         pieces = np.concatenate(outlines) if len(outlines) > 1 else outlines[0]
         return cls(np.ascontiguousarray(pieces, np.float64), np.cumsum([len(each) for each in outlines]))
 
-    def moved(self, matrices: Sequence[Matrix]) -> np.ndarray:
-        """All pieces, each outline through its own transform; a straight piece stays straight, with perspective too."""
+    def moved(self, matrices: Sequence[Matrix], x: float = 0.0, y: float = 0.0) -> np.ndarray:
+        """All pieces, each outline through its own transform, seen from (x, y) on; a straight piece stays straight,
+        with perspective too."""
         out = np.empty_like(self.pieces)
-        _moved(self.pieces, self.ends, np.array(matrices, np.float64), out)
+        _moved(self.pieces, self.ends, _seen_from(np.array(matrices, np.float64), x, y), out)
         return out
 
 
@@ -194,12 +203,13 @@ class Streak(NamedTuple):
     bends: bool
 
 
-def add_streaks(outlines: Outlines, streaks: Sequence[Streak], total: np.ndarray) -> None:
-    """Add to a (h, w) float32 total the mean coverage of each outline over its moments; it may pass 1."""
+def add_streaks(outlines: Outlines, streaks: Sequence[Streak], total: np.ndarray, x: float, y: float) -> None:
+    """Add to a (h, w) float32 total, whose corner lies at (x, y), the mean coverage of each outline over its moments;
+    it may pass 1."""
     _accumulate_streaks(
         outlines.pieces,
         outlines.ends,
-        np.ascontiguousarray(np.concatenate([each.looks for each in streaks]), np.float64),
+        _seen_from(np.concatenate([each.looks for each in streaks], dtype=np.float64), x, y),
         np.cumsum([len(each.looks) for each in streaks]),
         np.array([each.moments for each in streaks], np.int64),
         np.array([each.bends for each in streaks]),

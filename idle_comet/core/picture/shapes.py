@@ -172,5 +172,5 @@ def paint_path(
     if path.isEmpty() or area.empty or scale < 1e-9:
         return Patch.empty()
     x0, y0, x1, y1 = area.whole()
-    pieces = Outlines.of([lines_of(path, scale)]).moved([Matrix.shift(-x0, -y0) @ matrix])
+    pieces = Outlines.of([lines_of(path, scale)]).moved([matrix], x0, y0)
     return Patch(covered(pieces, x1 - x0, y1 - y0) * np.float32(255), x0, y0, colour=colour)

@@ -56,12 +56,9 @@ class Smear(NamedTuple):
         """The looks, (m, 10)."""
         return np.frombuffer(self.looks).reshape(-1, 10)
 
-    def streak(self, x: float, y: float) -> Streak:
-        """Where it goes, seen from (x, y) on."""
-        looks = self.places.copy()
-        looks[:, 0:6:2] -= x * looks[:, 6:9]
-        looks[:, 1:6:2] -= y * looks[:, 6:9]
-        return Streak(looks, self.count, self.bends)
+    @property
+    def streak(self) -> Streak:
+        return Streak(self.places, self.count, self.bends)
 
     @property
     def only_travels(self) -> bool:
@@ -194,28 +191,26 @@ def _add(
     for _, bounds in poses[1:]:
         area = area.union(bounds)
     x0, y0, x1, y1 = area.whole()
-    corner = Matrix.shift(-x0, -y0)
     outlines: list[np.ndarray] = []
     matrices: list[Matrix] = []
     strokes = None
     for pose, bounds in poses:
-        to = corner @ pose.matrix
         if pose.inking is None or pose.inking.fill > 0:
             own_outlines = _outlines(layout, pose, bounds, own)
             outlines += own_outlines
-            matrices += [to] * len(own_outlines)
+            matrices += [pose.matrix] * len(own_outlines)
         if pose.inking is not None:
             strokes = _strokes(
                 [glyph for glyph in _glyphs(layout, pose, bounds) if _inked(glyph, own)],
                 pose.inking,
-                to,
+                Matrix.shift(-x0, -y0) @ pose.matrix,
                 x1 - x0,
                 y1 - y0,
             )
     part = total[y0 - box[1] : y1 - box[1], x0 - box[0] : x1 - box[0]]
     if outlines:
         fill = poses[0][0].inking.fill if poses[0][0].inking else 1.0
-        cover = covered(Outlines.of(outlines).moved(matrices), x1 - x0, y1 - y0)
+        cover = covered(Outlines.of(outlines).moved(matrices, x0, y0), x1 - x0, y1 - y0)
         part += cover * np.float32(opacity * fill) if opacity * fill != 1 else cover
     if strokes is not None:
         part += strokes * np.float32(opacity)
@@ -241,9 +236,9 @@ def _add_streaks(
         largest = np.abs(looks[:, 0] * looks[:, 3] - looks[:, 1] * looks[:, 2]).argmax()
         for outline in _outlines(layout, pose._replace(matrix=Matrix(*looks[largest, :9])), bounds, own):
             outlines.append(outline)
-            streaks.append(smear.streak(box[0], box[1]))
+            streaks.append(smear.streak)
     if outlines:
-        add_streaks(Outlines.of(outlines), streaks, total)
+        add_streaks(Outlines.of(outlines), streaks, total, box[0], box[1])
 
 
 def _add_travel(
@@ -262,9 +257,7 @@ def _add_travel(
     if not outlines:
         return
     left, top, right, foot = _bounds(layout, pose._replace(matrix=middle, smear=None)).whole()
-    cover = covered(
-        Outlines.of(outlines).moved([Matrix.shift(-left, -top) @ middle] * len(outlines)), right - left, foot - top
-    )
+    cover = covered(Outlines.of(outlines).moved([middle] * len(outlines), left, top), right - left, foot - top)
     streak = travelled(Patch(cover, left, top, colour=(0, 0, 0)), smear.shifts(), Rect(*bounds.whole()))
     if not streak.rect.empty:
         x, y = streak.x - box[0], streak.y - box[1]
@@ -363,13 +356,15 @@ def _bounds(layout: Layout, pose: Pose) -> Rect:
     else:
         units = layout.units["letter"]
         inks = [ink for ink in (units[letter].ink for letter in pose.letters) if not ink.empty]
-        x0s, y0s, x1s, y1s = zip(*inks) if inks else ((0.0,),) * 4
-        ink = Rect(min(x0s), min(y0s), max(x1s), max(y1s))
+        if len(inks) == 1:
+            ink = inks[0]
+        else:
+            x0s, y0s, x1s, y1s = zip(*inks) if inks else ((0.0,),) * 4
+            ink = Rect(min(x0s), min(y0s), max(x1s), max(y1s))
     if ink.empty:
         return ink
-    if pose.swaps:
-        ink = ink.grown(0.6)
-    return ink.grown(pose.inking.pen / 2 if pose.inking else 0).through(pose.matrix).grown(1)
+    room = (0.6 if pose.swaps else 0.0) + (pose.inking.pen / 2 if pose.inking else 0.0)
+    return (ink.grown(room) if room else ink).through(pose.matrix).grown(1)
 
 
 def _strokes(glyphs: list[Glyph], inking: Inking, to: Matrix, width: int, height: int) -> np.ndarray | None:
