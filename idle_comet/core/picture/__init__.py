@@ -11,7 +11,7 @@ from .dither import lay_into, round_into
 from .eye import Eye, Focus, Vector, cross, dot, looking_at, thin_lens, turned_axes, turned_by
 from .fill import Outlines, Streak, add_streaks, covered
 from .grade import LUMA, Curve, Grading, graded, line, saturating
-from .grain import add_grain
+from .grain import add_grain, in_strips
 from .joining import mix_pictures, reached
 from .kernel import kernel, load_kernels
 from .keying import colourfulness, keyed
@@ -123,6 +123,7 @@ __all__ = [
     "going_on",
     "graded",
     "kernel",
+    "in_strips",
     "keyed",
     "lay_spots",
     "light_of",

@@ -2,124 +2,159 @@
 
 from __future__ import annotations
 
-from typing import Any, Callable
+from typing import Any
 
 import numpy as np
 
 from .kernel import kernel
 from .lanes import LANES, Lanes, Writer
 
-
-def _adding(of_each: bool) -> Callable[..., None]:
-    """Writes noise added to px of four channels; see below."""
-
-    def build(
-        by: Writer, out: Any, pixels: Any, at: Any, near: Any, far: Any, upper: Any, lower: Any, count: Any
-    ) -> None:
-        builder, px = by.builder, LANES // 4
-        lanes = by.vector("float32")
-        covers = [4 * lane + 3 for lane in range(px) for _ in range(4)]
-        # The fourth lane of each px is the first past the noise: nothing.
-        spread = [lane if channel < 3 else px for lane in range(px) for channel in range(4)]
-        wide = LANES if of_each else px
-        upper, lower = by.everywhere(upper, wide), by.everywhere(lower, wide)
-        with by.strides(count, px) as stride:
-            start = builder.mul(stride.index, by.number(LANES))
-            by.fetch(pixels, builder.add(at, start), LANES)
-            by.fetch(out, builder.add(at, start), LANES, to_write=True)
-            value = by.read(pixels, builder.add(at, start), by.told[1])
-            if by.told[1] == "uint8":
-                value = builder.uitofp(value, lanes)
-            first = builder.mul(stride.index, by.number(wide))
-            more = builder.fmul(by.read(far, first, width=wide), lower, flags=("fast",))
-            more = by.times(by.read(near, first, width=wide), upper, more)
-            if not of_each:
-                more = by.taken(more, more.type(None), spread)
-            cover = by.taken(value, lanes(by.ir.Undefined), covers)
-            made = by.held(by.times(more, cover, value), lanes([0.0] * LANES), cover)
-            by.write(made, out, builder.add(at, start))
-
-    return build
+STRIP = LANES
+"""Rows of a field that lie together; the last of them is the first of the next strip."""
 
 
-_ADD = "void(float32[::1], {}[::1], int64, float32[::1], float32[::1], float32, float32, int64)"
-_ADDS = [_ADD.format(kind) for kind in ("uint8", "float32")]
+def in_strips(field: np.ndarray) -> np.ndarray:
+    """(n, s, side + 1, STRIP): a field (n, side, side) that repeats, as `add_grain` takes it. Each strip holds one
+    column after the other, and the first once more past the last."""
+    side = field.shape[1]
+    rows = np.arange(0, side, STRIP - 1)[:, None] + np.arange(STRIP)
+    lying = np.moveaxis(field[:, rows % side], 2, 3)
+    return np.ascontiguousarray(np.concatenate([lying, lying[:, :, :1]], 2))
 
-_add_tone = Lanes(_adding(False), *_ADDS)
-"""(out, pixels, at, near, far, upper, lower, count): out[at …] = `count` px of four channels, a whole number of fours,
-with noise added to their colours, a number for each px: (near · upper + far · lower) · its coverage. All of it is
+
+def _spreading(
+    by: Writer, made: Any, to: Any, length: Any, strips: Any, at: Any, columns: Any, before: Any, after: Any, start: Any
+) -> None:
+    """Writes a strip of the field at LANES places between its columns; see below."""
+    builder = by.builder
+    rows = []
+    for lane in range(LANES):
+        place = builder.add(start, by.number(lane))
+        column = builder.zext(builder.load(builder.gep(columns, [place])), by.whole)
+        first = builder.add(at, builder.mul(column, by.number(STRIP)))
+        other = by.product(by.read(strips, builder.add(first, by.number(STRIP))), by.one(after, place))
+        rows.append(by.times(by.read(strips, first), by.one(before, place), other))
+    # Turned over: each time every row is laced with the one half of them further.
+    half = LANES // 2
+    for _ in range(LANES.bit_length() - 1):
+        rows = [by.laced(one, two, lane) for one, two in zip(rows[:half], rows[half:]) for lane in (0, half)]
+    for row, value in enumerate(rows):
+        place = builder.add(builder.add(to, builder.mul(length, by.number(row))), start)
+        by.write(value, made, place)
+
+
+_spread = Lanes(
+    _spreading, "void(float32[::1], int64, int64, float32[::1], int64, int32[::1], float32[::1], float32[::1], int64)"
+)
+"""(made, to, length, strips, at, columns, before, after, start): of the strip from number `at` on the numbers at LANES
+places, from the one with number `start` on: so much of the column before and so much of the one after. Rows of `made`
+are `length` long, the first from number `to` on."""
+
+
+def _adding(
+    by: Writer,
+    out: Any,
+    px: Any,
+    at: Any,
+    made: Any,
+    near: Any,
+    far: Any,
+    plane: Any,
+    told: Any,
+    upper: Any,
+    lower: Any,
+) -> None:
+    """Writes LANES px of four channels with noise added; see below."""
+    builder, real, few = by.builder, by.vector("float32"), LANES // 4
+    by.fetch(px, at, 4 * LANES)
+    by.fetch(out, at, 4 * LANES, to_write=True)
+    weights = by.everywhere(upper), by.everywhere(lower)
+    nothing = real([0.0] * LANES)
+    tones = []
+    for number in range(3):
+        # Of one tone all three are the same.
+        which = builder.mul(plane, builder.mul(told, by.number(number)))
+        above, below = (by.read(made, builder.add(row, which)) for row in (near, far))
+        tones.append(by.times(above, weights[0], by.product(below, weights[1])))
+    rows = [*tones, nothing]
+    for _ in range(2):
+        rows = [by.laced(rows[pair], rows[pair + 2], half) for pair in (0, 1) for half in (0, LANES // 2)]
+    covers = [4 * lane + 3 for lane in range(few) for _ in range(4)]
+    for number, more in enumerate(rows):
+        place = builder.add(at, by.number(number * LANES))
+        value = by.read(px, place, by.told[1])
+        if by.told[1] == "uint8":
+            value = builder.uitofp(value, real)
+        cover = by.taken(value, value, covers)
+        by.write(by.held(by.times(more, cover, value), nothing, cover), out, place)
+
+
+_ADD = "void(float32[::1], {}[::1], int64, float32[::1], int64, int64, int64, int64, float32, float32)"
+
+_add_some = Lanes(_adding, *(_ADD.format(kind) for kind in ("uint8", "float32")))
+"""(out, px, at, made, near, far, plane, told, upper, lower): LANES px of four channels, from number `at` on, with noise
+times their coverage added to their colours: `upper` of the numbers of `made` from `near` on and `lower` of those from
+`far` on. Where `told` is 1 those of the next tone are `plane` further, where it is 0 all are the same. All of it is
 held within 0 … its coverage."""
 
-_add_tones = Lanes(_adding(True), *_ADDS)
-"""The same with four numbers of noise for each px, the fourth of them 0."""
+
+_GRAIN = "float32[::1], int64[::1], int32[::1], float32[::1], float32[::1], int32[::1], float32[::1], float32[::1])"
 
 
-_ALONG = "int32[::1], float32[::1], float32[::1]"
+@kernel(f"void(uint8[::1], float32[::1], {_GRAIN}", f"void(float32[::1], float32[::1], {_GRAIN}", fastmath=True)
+def _add(px, out, strips, shape, columns, before, after, rows, above, below):
+    """`shape` is that of the strips, and the width; columns go on to a whole number of LANES."""
+    tones, count, long, width = shape[0], shape[1], shape[2] * STRIP, shape[3]
+    length, told = len(columns), np.int64(tones > 1)
+    made, plane = np.empty(tones * STRIP * length, np.float32), STRIP * length
+    held = np.int64(-1)
+    for y in range(len(rows)):
+        strip, row = rows[y] // (STRIP - 1), rows[y] % (STRIP - 1)
+        if held != strip:
+            held = np.int64(strip)
+            for tone in range(tones):
+                at = (tone * count + held) * long
+                for start in range(0, length, LANES):
+                    _spread(made, tone * plane, length, strips, at, columns, before, after, start)
+        near, upper, lower = row * length, above[y], below[y]
+        begin = y * width * 4
+        for x in range(0, width // LANES * LANES, LANES):
+            at = begin + 4 * x
+            _add_some(out, px, at, made, near + x, near + length + x, plane, told, upper, lower)
+        for x in range(width // LANES * LANES, width):
+            at = begin + 4 * x
+            cover = np.float32(px[at + 3])
+            out[at + 3] = cover
+            for tone in range(3):
+                place = near + x + tone * told * plane
+                more = (made[place] * upper + made[place + length] * lower) * cover
+                out[at + tone] = min(max(np.float32(px[at + tone]) + more, np.float32(0)), cover)
 
 
-@kernel("void(float32[:,::1], int64, float32[::1], float32[::1], int64, int64, int32[::1], float32[::1], float32[::1])")
-def _across(field, row, line, made, k, told, columns, before, after):
-    """A row of the field at places between its samples, as the k-th of so many numbers for each px."""
-    side, of = field.shape[1], field[row]
-    for x in range(side):
-        line[x] = of[x]
-    # One more than the side, so that what is right of the last is the first.
-    line[side] = line[0]
-    for x in range(np.uint64(len(columns))):
-        i = np.uint32(columns[x])
-        made[x * np.uint64(told) + np.uint64(k)] = line[i] * before[x] + line[i + np.uint32(1)] * after[x]
-
-
-@kernel(
-    f"void(uint8[:,:,::1], float32[:,:,::1], float32[:,:,::1], {_ALONG}, {_ALONG})",
-    f"void(float32[:,:,::1], float32[:,:,::1], float32[:,:,::1], {_ALONG}, {_ALONG})",
-    fastmath=True,
-)
-def _add(pixels, out, field, columns, before, after, rows, above, below):
-    side, width, channels = field.shape[1], pixels.shape[1], field.shape[0]
-    # Of three tones there are four numbers to a px, the last of them 0.
-    whole, told = width // 4 * 4, 1 if channels == 1 else 4
-    line, made = np.empty(side + 1, np.float32), np.zeros((2, width * told), np.float32)
-    of, into = pixels.reshape(-1), out.reshape(-1)
-    # The rows of the field around a row of the picture; most often the next one lies between one of them and another.
-    near, far, held = 0, 1, np.full(2, -1)
-    for y in range(pixels.shape[0]):
-        first = np.int64(rows[y])
-        second = first + 1 if first + 1 < side else np.int64(0)
-        if held[far] == first:
-            near, far = far, near
-        for place, wanted in ((near, first), (far, second)):
-            if held[place] != wanted:
-                held[place] = wanted
-                for k in range(channels):
-                    _across(field[k], wanted, line, made[place], k, told, columns, before, after)
-        upper, lower, start = above[y], below[y], y * width * 4
-        if told == 1:
-            _add_tone(into, of, start, made[near], made[far], upper, lower, whole)
-        else:
-            _add_tones(into, of, start, made[near], made[far], upper, lower, whole)
-        for x in range(whole, width):
-            cover = np.float32(pixels[y, x, 3])
-            out[y, x, 3] = cover
-            for k in range(3):
-                at = x * told + (k if told > 1 else 0)
-                more = (made[near, at] * upper + made[far, at] * lower) * cover
-                out[y, x, k] = min(max(np.float32(pixels[y, x, k]) + more, np.float32(0)), cover)
-
-
-def add_grain(pixels: np.ndarray, field: np.ndarray, across: np.ndarray, down: np.ndarray, by: float) -> np.ndarray:
+def add_grain(
+    pixels: np.ndarray, strips: np.ndarray, side: int, across: np.ndarray, down: np.ndarray, by: float
+) -> np.ndarray:
     """(h, w, 4) float32: premultiplied code values, uint8 or float32, with a field that repeats added to their colours,
     times `by` and the coverage.
 
-    The field is (1 or 3, side, side); `across` (w,) and `down` (h,) are places in it, 0..side. Between samples the four
-    weighted parts of it would deviate less than the samples do, by √((1 − a)² + a²) along each axis, which is made up
-    for.
+    `strips` are those of a field (1 or 3, side, side), see `in_strips`; `across` (w,) and `down` (h,) are places in it,
+    0..side. Between samples the four weighted parts of it would deviate less than the samples do, by
+    √((1 − a)² + a²) along each axis, which is made up for.
     """
     columns, rows = np.floor(across).astype(np.int32), np.floor(down).astype(np.int32)
     (before, after), (above, below) = _shares(across - columns), _shares(down - rows)
-    side, much = field.shape[1], np.float32(by)
+    room = (0, -len(columns) % LANES)
     out = np.empty(pixels.shape, np.float32)
-    _add(pixels, out, field, columns % side, before, after, rows % side, above * much, below * much)
+    _add(
+        pixels.reshape(-1),
+        out.reshape(-1),
+        strips.reshape(-1),
+        np.array([*strips.shape[:3], len(columns)]),
+        *(np.pad(each, room) for each in (columns % side, before, after)),
+        rows % side,
+        above * np.float32(by),
+        below * np.float32(by),
+    )
     return out
 
 

@@ -9,7 +9,7 @@ from functools import lru_cache
 import cv2
 import numpy as np
 
-from ..picture import Patch, add_grain, deepened, field
+from ..picture import Patch, add_grain, deepened, field, in_strips
 from .kind import StepContext, StepKind, Values
 from .parameter import Choice, Parameter, whole
 
@@ -30,6 +30,16 @@ def _noise(seed: int, coloured: bool) -> np.ndarray:
 def _averaged(seed: int, coloured: bool, over: int) -> np.ndarray:
     """The noise as a px sees it that is so many of it wide: white noise over n × n deviates by 1/n."""
     return np.stack([cv2.blur(each, (over, over), borderType=cv2.BORDER_REFLECT) for each in _noise(seed, coloured)])
+
+
+def _seen(seed: int, coloured: bool, over: int) -> np.ndarray:
+    """The noise as a px sees it that is so many of it wide, or narrower than one."""
+    return _noise(seed, coloured) if over <= 1 else _averaged(seed, coloured, over)
+
+
+@lru_cache(maxsize=4)
+def _in_strips(seed: int, coloured: bool, over: int) -> np.ndarray:
+    return in_strips(_seen(seed, coloured, over))
 
 
 class Grain(StepKind):
@@ -59,28 +69,28 @@ class Grain(StepKind):
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         if patch.rect.empty:
             return patch
-        noise = _noise(int(values["seed"]), values["tone"] != "one")
         turn = int(values["frame"] // max(1.0, values["holds"]))
         # Another part of the field at every frame.
         chance = np.random.Generator(np.random.PCG64([int(values["seed"]), turn & 0xFFFFFFFF])).random(2) * _SIDE
         by = max(values["size"], 1e-3)
         finer = max(1.0, 1 / (by * max(1e-6, context.scale)))
-        if finer > 1:
-            noise = _averaged(int(values["seed"]), values["tone"] != "one", math.ceil(finer))
+        noise = int(values["seed"]), values["tone"] != "one", math.ceil(finer)
         back = context.matrix.inverse()
         x, y = np.arange(patch.width) + patch.x + 0.5, np.arange(patch.height) + patch.y + 0.5
         if back.flat and abs(back.b) < 1e-12 and abs(back.c) < 1e-12:
             across = np.mod((back.a * x + back.e) / by + chance[0], _SIDE)
             down = np.mod((back.d * y + back.f) / by + chance[1], _SIDE)
             pixels = np.ascontiguousarray(patch.pixels) if patch.colour is None else deepened(patch)
-            pixels = add_grain(pixels, noise, across, down, values["strength"] / 255)
+            pixels = add_grain(pixels, _in_strips(*noise), _SIDE, across, down, values["strength"] / 255)
             return replace(patch, pixels=pixels, colour=None)
         # Turned or in perspective it lies as the picture does; every px then has a place of its own in the field.
         u, v = (np.mod(each / by + start, _SIDE) for each, start in zip(field(patch, context.matrix), chance))
         a, b = u % 1, v % 1
         deviates = np.sqrt(((1 - a) ** 2 + a**2) * ((1 - b) ** 2 + b**2))[..., None]
         at = u.astype(np.float32), v.astype(np.float32)
-        found = np.dstack([cv2.remap(each, *at, cv2.INTER_LINEAR, borderMode=cv2.BORDER_WRAP) for each in noise])
+        found = np.dstack(
+            [cv2.remap(each, *at, cv2.INTER_LINEAR, borderMode=cv2.BORDER_WRAP) for each in _seen(*noise)]
+        )
         pixels = deepened(patch)
         added = found / deviates * (pixels[..., 3:] * np.float32(values["strength"] / 255))
         pixels[..., :3] = np.clip(pixels[..., :3] + added, 0, pixels[..., 3:])
