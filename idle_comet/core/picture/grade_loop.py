@@ -127,11 +127,7 @@ def _parted(by: Writer, px: Any, at: Any) -> list[Any]:
 
 def _laced(by: Writer, out: Any, at: Any, channels: Sequence[Any]) -> None:
     """Writes px of a vector of each of their four channels."""
-    rows = list(channels)
-    # First red with blue and green with coverage, then these with one another.
-    for _ in range(2):
-        rows = [by.laced(rows[pair], rows[pair + 2], half) for pair in (0, 1) for half in (0, LANES // 2)]
-    for row, value in enumerate(rows):
+    for row, value in enumerate(by.turned(channels)):
         by.write(value, out, by.builder.add(at, by.number(LANES * row)))
 
 

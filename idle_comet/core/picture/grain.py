@@ -34,11 +34,7 @@ def _spreading(
         first = builder.add(at, builder.mul(column, by.number(STRIP)))
         other = by.product(by.read(strips, builder.add(first, by.number(STRIP))), by.one(after, place))
         rows.append(by.times(by.read(strips, first), by.one(before, place), other))
-    # Turned over: each time every row is laced with the one half of them further.
-    half = LANES // 2
-    for _ in range(LANES.bit_length() - 1):
-        rows = [by.laced(one, two, lane) for one, two in zip(rows[:half], rows[half:]) for lane in (0, half)]
-    for row, value in enumerate(rows):
+    for row, value in enumerate(by.turned(rows)):
         place = builder.add(builder.add(to, builder.mul(length, by.number(row))), start)
         by.write(value, made, place)
 
@@ -76,11 +72,8 @@ def _adding(
         which = builder.mul(plane, builder.mul(told, by.number(number)))
         above, below = (by.read(made, builder.add(row, which)) for row in (near, far))
         tones.append(by.times(above, weights[0], by.product(below, weights[1])))
-    rows = [*tones, nothing]
-    for _ in range(2):
-        rows = [by.laced(rows[pair], rows[pair + 2], half) for pair in (0, 1) for half in (0, LANES // 2)]
     covers = [4 * lane + 3 for lane in range(few) for _ in range(4)]
-    for number, more in enumerate(rows):
+    for number, more in enumerate(by.turned([*tones, nothing])):
         place = builder.add(at, by.number(number * LANES))
         value = by.read(px, place, by.told[1])
         if by.told[1] == "uint8":

@@ -141,6 +141,16 @@ class Writer:
             one, other, [lane for each in range(first, first + width // 2) for lane in (each, width + each)]
         )
 
+    def turned(self, rows: Sequence[Any]) -> list[Any]:
+        """Rows turned over, two or a power of it: a number of each, then the next of each, as many to a row as
+        before."""
+        made, half, width = list(rows), len(rows) // 2, rows[0].type.count
+        # Each time every row is laced with the one half of them further: as often as it takes they change sides.
+        for _ in range(len(rows).bit_length() - 1):
+            pairs = zip(made[:half], made[half:])
+            made = [self.laced(one, other, first) for one, other in pairs for first in (0, width // 2)]
+        return made
+
     def product(self, value: Any, by: Any) -> Any:
         return self.builder.fmul(value, by, flags=_FAST)
 

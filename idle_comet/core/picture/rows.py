@@ -66,16 +66,13 @@ sum_cut = Lanes(
 def _turning(by: Writer, out: Any, to: Any, out_row: Any, source: Any, at: Any, source_row: Any) -> None:
     """Writes a block turned over; see below."""
     kind = by.told[0]
-    width, half = SIDES[kind], SIDES[kind] // 2
+    width = SIDES[kind]
 
     def begin(place: Any, length: Any, row: int) -> Any:
         return by.builder.add(place, by.builder.mul(length, by.number(row)))
 
     rows = [by.read(source, begin(at, source_row, row), kind, width) for row in range(width)]
-    # Each time every row is laced with the one half a block further: as often as it takes they change sides.
-    for _ in range(width.bit_length() - 1):
-        rows = [by.laced(one, other, first) for one, other in zip(rows[:half], rows[half:]) for first in (0, half)]
-    for row, value in enumerate(rows):
+    for row, value in enumerate(by.turned(rows)):
         by.write(value, out, begin(to, out_row, row))
 
 
