@@ -20,6 +20,7 @@ from idle_comet.core.picture import (
     field_of,
     graded,
     light_of,
+    line,
     noise,
     noise_over,
     raised,
@@ -172,6 +173,15 @@ def test_powers_are_right_to_their_last_digits(power, count):
     assert np.abs(made - wanted).max() < 8e-6 and (made[given == 1] == 1).all() and (made[given <= 0] == 0).all()
 
 
+@pytest.mark.parametrize("power", [0.1, 1 / 2.2, 1.7, 2.6, 3.0, 3.1, 8.0])
+def test_a_graded_tone_is_raised_to_its_power_however_dark_it_is(power):
+    """By two ways of reckoning: powers of up to 3 go in pieces where the machine takes them."""
+    tones = np.concatenate([[0, 1], np.geomspace(2.0**-14, 1, 998)]).astype(np.float32)
+    px = np.dstack([tones[None] * 255] * 3 + [np.full((1, 1000), 255, np.float32)])
+    made = graded(Patch(px, 0, 0), [Grading((line(1, 0, power),) * 3)]).pixels[0, :, 1] / 255
+    assert np.abs(made[2:] / tones[2:].astype(float) ** power - 1).max() < 4e-5 and list(made[:2]) == [0, 1]
+
+
 def test_steps_that_grade_are_folded_into_one_pass_and_make_the_same_picture(monkeypatch):
     passes = []
     monkeypatch.setattr(
@@ -287,9 +297,9 @@ def test_blocks_hold_the_mean_of_what_they_cover_and_bars_leave_the_ratio():
 @pytest.mark.parametrize("length", [5.3, 17.8, 60.0])
 def test_a_streak_across_or_down_is_the_mean_over_its_way_and_meets_the_slanted_one(length):
     picture = photograph(3)
-    line, places = picture[80, :, 0], np.arange(WIDE)
+    row, places = picture[80, :, 0], np.arange(WIDE)
     ways = (np.arange(2000) + 0.5) / 2000 * length - length / 2
-    wanted = np.mean([np.interp(np.clip(places + way, 0, WIDE - 1), places, line) for way in ways], 0)
+    wanted = np.mean([np.interp(np.clip(places + way, 0, WIDE - 1), places, row) for way in ways], 0)
     across = done("streak_blur", picture, length=length)
     assert np.abs(across[80, :, 0] - wanted).max() < 1e-3
     turned = np.ascontiguousarray(np.rot90(picture[:, :HIGH]))

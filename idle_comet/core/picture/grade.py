@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Sequence
@@ -12,6 +13,7 @@ from .blend import deepened
 from .grade_loop import FEWEST, NUMBERS, WHOLES, grade
 from .kernel import own
 from .patch import Patch
+from .power import PIECES, pieces_of, takes_pieces
 
 LUMA = (0.2126, 0.7152, 0.0722)
 """Weights of red, green and blue in how bright a colour is (ITU-R BT.709)."""
@@ -70,21 +72,41 @@ def graded(patch: Patch, gradings: Sequence[Grading]) -> Patch:
 _SAME = (Curve(((0.0, 0.0), (1.0, 1.0))),) * 3
 
 
-def _told(gradings: Sequence[Grading]) -> tuple[np.ndarray, np.ndarray]:
+def _told(gradings: Sequence[Grading]) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Gradings as the loop takes them."""
     numbers, wholes = np.zeros(len(gradings), NUMBERS), np.zeros(len(gradings), WHOLES)
-    for grading, made, has in zip(gradings, numbers, wholes):
+    all_pieces = _on_lines((len(gradings), 3, *PIECES))
+    for grading, made, has, pieces in zip(gradings, numbers, wholes, all_pieces):
         for name, matrix in (("before", grading.before), ("after", grading.after)):
             if matrix is not None:
                 made[name], has[name] = matrix, 1
         made["share"], has["share"] = grading.share, grading.share < 1
-        for channel, curve in enumerate(grading.curves or _SAME):
+        curves = grading.curves or _SAME
+        for channel, curve in enumerate(curves):
             made["powers"][channel], made["starts"][channel] = curve.power, curve.points[0][1]
             for part, ((at, start), (then, end)) in enumerate(pairwise(curve.points)):
                 made["straight"][part, channel] = at, then - at, (end - start) / (then - at)
-            has["powers"] |= curve.power != 1
             has["parts"] = max(has["parts"], len(curve.points) - 1)
-    return numbers, wholes
+        if any(curve.power != 1 for curve in curves):
+            found = [pieces_of(curve.power) for curve in curves if takes_pieces()]
+            known = [each for each in found if each is not None]
+            if len(known) == len(curves):
+                pieces[:], has["pieces"] = known, 1
+            else:
+                has["powers"] = 1
+    return numbers, wholes, all_pieces
+
+
+_LINE = 64
+"""Bytes of memory that the machine takes at once."""
+
+
+def _on_lines(shape: tuple[int, ...]) -> np.ndarray:
+    """Room for float32 that begins where a line of memory does, so that a vector is read in one go."""
+    size = 4 * math.prod(shape)
+    room = np.empty(size + _LINE, np.uint8)
+    begin = -room.ctypes.data % _LINE
+    return room[begin : begin + size].view(np.float32).reshape(shape)
 
 
 def saturating(by: float) -> np.ndarray:

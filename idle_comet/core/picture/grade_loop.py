@@ -8,7 +8,7 @@ import numpy as np
 
 from .kernel import kernel
 from .lanes import LANES, Lanes, Writer
-from .power import power_of
+from .power import PIECES, by_pieces, power_of, takes_pieces
 
 FEWEST = 2 * LANES
 """Px that are graded in one stride, and of which there must be as many: so many that the machine goes on with some
@@ -30,8 +30,9 @@ up to four straight parts of each curve where it begins, how long and how steep 
 _PART = 9
 """Numbers of a straight part of all three curves."""
 
-WHOLES = np.dtype([(name, np.int64) for name in ("before", "after", "share", "powers", "parts")])
-"""Whether it has a matrix before, one after, a share and powers, and the most straight parts of a curve."""
+WHOLES = np.dtype([(name, np.int64) for name in ("before", "after", "share", "powers", "pieces", "parts")])
+"""Whether it has a matrix before, one after and a share; powers to be reckoned or such in pieces; and the most straight
+parts of a curve."""
 
 
 def _place(kind: Any, name: str) -> int:
@@ -39,8 +40,8 @@ def _place(kind: Any, name: str) -> int:
     return int(kind.fields[name][1])
 
 
-def _grading(by: Writer, out: Any, px: Any, at: Any, numbers: Any, wholes: Any, count: Any) -> None:
-    """Writes the grading of px; see below."""
+def _grading(by: Writer, out: Any, px: Any, at: Any, numbers: Any, wholes: Any, pieces: Any, count: Any) -> None:
+    """Writes the grading of px; see `grade`."""
     builder, real = by.builder, by.vector("float32", FEWEST)
     nothing, one = real([0.0] * FEWEST), real([1.0] * FEWEST)
     channels, made = ([by.held_apart(real) for _ in range(3)] for _ in range(2))
@@ -95,6 +96,13 @@ def _grading(by: Writer, out: Any, px: Any, at: Any, numbers: Any, wholes: Any, 
             raised = power_of(by, by.joined([builder.load(channel) for channel in channels]), powers)
             for each, channel in enumerate(channels):
                 builder.store(by.taken(raised, raised, range(FEWEST * each, FEWEST * (each + 1))), channel)
+        if takes_pieces():
+            with it_has("pieces"):
+                for each, channel in enumerate(channels):
+                    its = builder.add(builder.mul(grading.index, by.number(3)), by.number(each))
+                    value = builder.load(channel)
+                    rows = [by.taken(value, value, range(first, first + LANES)) for first in range(0, FEWEST, LANES)]
+                    builder.store(by.joined(by_pieces(by, rows, pieces, its)), channel)
         with it_has("after"):
             by_matrix("after")
         with it_has("share"):
@@ -131,22 +139,22 @@ def _laced(by: Writer, out: Any, at: Any, channels: Sequence[Any]) -> None:
         by.write(value, out, by.builder.add(at, by.number(LANES * row)))
 
 
-_grade_some = Lanes(
-    _grading,
-    *(f"void(float32[::1], {kind}[::1], int64, float32[::1], int64[::1], int64)" for kind in ("float32", "uint8")),
-)
-"""(out, px, at, numbers, wholes, count): FEWEST px of four channels, from number `at` on, by `count` gradings."""
+_NUMBERS = "float32[::1], int64[::1], float32[::1], int64"
+
+_grade_some = Lanes(_grading, *(f"void(float32[::1], {kind}[::1], int64, {_NUMBERS})" for kind in ("float32", "uint8")))
+"""(out, px, at, numbers, wholes, pieces, count): FEWEST px of four channels, from number `at` on, by `count`
+gradings."""
 
 
-@kernel(*(f"void(float32[::1], {kind}[::1], float32[::1], int64[::1], int64)" for kind in ("uint8", "float32")))
-def _grade(out, px, numbers, wholes, count):
+@kernel(*(f"void(float32[::1], {kind}[::1], {_NUMBERS})" for kind in ("uint8", "float32")))
+def _grade(out, px, numbers, wholes, pieces, count):
     last = len(px) - 4 * FEWEST
     for start in range(0, len(px), 4 * FEWEST):
         # The last of them are those before the end, some of which have been graded before.
-        _grade_some(out, px, min(start, last), numbers, wholes, count)
+        _grade_some(out, px, min(start, last), numbers, wholes, pieces, count)
 
 
-def grade(out: np.ndarray, px: np.ndarray, numbers: np.ndarray, wholes: np.ndarray) -> None:
+def grade(out: np.ndarray, px: np.ndarray, numbers: np.ndarray, wholes: np.ndarray, pieces: np.ndarray) -> None:
     """Write px of four channels, premultiplied code values of float32 or uint8 one after the other, graded by so many
-    of NUMBERS and WHOLES, into as many float32. There must be FEWEST or more."""
-    _grade(out, px, numbers.view(np.float32), wholes.view(np.int64), len(wholes))
+    of NUMBERS and WHOLES and the PIECES of their three powers, into as many float32. There must be FEWEST or more."""
+    _grade(out, px, numbers.view(np.float32), wholes.view(np.int64), pieces.reshape(-1), len(wholes))
