@@ -8,7 +8,7 @@ import numpy as np
 
 from .kernel import kernel
 from .lanes import LANES, Lanes, Writer
-from .power import PIECES, by_pieces, power_of, takes_pieces
+from .power import by_pieces, power_of, takes_pieces
 
 FEWEST = 2 * LANES
 """Px that are graded in one stride, and of which there must be as many: so many that the machine goes on with some

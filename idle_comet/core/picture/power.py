@@ -68,8 +68,8 @@ _HALF_OCTAVE = 22
 
 @functools.lru_cache(maxsize=256)
 def pieces_of(power: float) -> np.ndarray | None:
-    """A power of 0..1 as PIECES, polynomials through Chebyshev nodes of the second kind, so that each begins where the one
-    before ends; None if it is too steep for that. They are right to 1 in 50 000 and exact at 0 and 1, but for the
+    """A power of 0..1 as PIECES, polynomials through Chebyshev nodes of the second kind, so that each begins where the
+    one before ends; None if it is too steep for that. They are right to 1 in 50 000 and exact at 0 and 1, but for the
     lowest piece (0 … 1.5·2⁻¹⁵), which is straight."""
     if power > _STEEPEST:
         return None
