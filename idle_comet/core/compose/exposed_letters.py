@@ -122,12 +122,17 @@ def exposed_letters(layer: Layer, sight: Sight, at: _At, ceiling: int) -> Expose
 
 
 def redrawn(first: Layer | None, last: Layer | None) -> bool:
-    """Whether two moments of a clip show at a glance that letters are drawn anew at every moment, and can't be
-    followed: a step done to them one by one changes pixels, and at both in another way."""
+    """Whether two moments of a clip show at a glance that letters can't be followed: they are drawn anew at every
+    moment, since a step done to them one by one changes pixels, and at both in another way; or a step done to all of
+    them after that does, such as a backing that grows."""
     if first is None or last is None or len(first.steps) != len(last.steps):
         return False
-    for one, other in zip(first.steps, last.steps):
+    one_by_one = max((number for number, step in enumerate(first.steps) if step.parts), default=-1)
+    for number, (one, other) in enumerate(zip(first.steps, last.steps)):
         kind = KINDS[one.kind]
+        if number > one_by_one and one.values != other.values:
+            if all(each.mix > 0 and kind.changes_pixels(each.values) for each in (one, other)):
+                return True
         for before, after in zip(one.parts, other.parts):
             there = kind.opacity(before.values) > 0 and kind.opacity(after.values) > 0
             changed = any(each.mix > 0 and kind.changes_pixels(each.values) for each in (before, after))
