@@ -14,6 +14,7 @@ from ..picture import (
     EVERYWHERE,
     Grading,
     Matrix,
+    Mode,
     Patch,
     Rect,
     area_of,
@@ -32,6 +33,7 @@ from ..picture import (
 from ..remember import Budget
 from ..steps import KINDS, Beneath, StepContext
 from ..type import paint_text
+from .ahead import Ahead
 from .bodies import Bodies
 from .covering import cover_of
 from .generated import generate
@@ -64,14 +66,17 @@ _MET = 4096
 
 
 class Painter:
-    """Paints plans, keeping what comes again (a still title under a moving fade, a still step on a moving clip)."""
+    """Paints plans, keeping what comes again (a still title under a moving fade, a still step on a moving clip).
 
-    def __init__(self, sources: Sources | None, kept: Budget | None = None) -> None:
+    One that paints for somebody who waits has shots made `ahead`, in another thread."""
+
+    def __init__(self, sources: Sources | None, kept: Budget | None = None, ahead: bool = False) -> None:
         self._found = Found(sources)
         self._bodies = Bodies(self._found, self.patch)
         self._kept = Budget(64 << 20) if kept is None else kept
         self._now: dict[int, Patch] = {}
         self._met: OrderedDict[bytes, None] = OrderedDict()
+        self._ahead = Ahead(self._source, self._is_kept) if ahead else None
         self.pause: Callable[[], None] = lambda: None
         """Called between pieces of work; what it raises ends the frame there."""
 
@@ -83,12 +88,25 @@ class Painter:
     def paint(self, plan: Plan) -> np.ndarray:
         """(height, width, 4) uint8 premultiplied RGBA; opaque where the plan has a background, as a film's own has."""
         try:
-            patches = [(self._seen(child), child.mode) for child in plan.picture.children]
+            patches = self._all_seen(plan.picture.children)
             if plan.picture.background is None:
                 return laid_clear(patches, plan.width, plan.height)
             return laid(patches, plan.width, plan.height, parse_colour(plan.picture.background))
         finally:
+            if self._ahead is not None:
+                self._ahead.end()
             self._now.clear()
+
+    def _all_seen(self, children: tuple[Seen, ...]) -> list[tuple[Patch, Mode]]:
+        """The pictures of a frame; those that wait for a shot are painted last."""
+        waiting = [False] * len(children) if self._ahead is None else self._ahead.begin(children)
+        found: dict[int, Patch] = {}
+        for place in sorted(range(len(children)), key=lambda place: waiting[place]):
+            found[place] = self._seen(children[place])
+        return [(found[place], child.mode) for place, child in enumerate(children)]
+
+    def _is_kept(self, picture: Picture) -> bool:
+        return self._kept.find(picture.digest) is not None
 
     def _seen(self, seen: Seen) -> Patch:
         return self.patch(seen.picture).faded(seen.opacity)
@@ -124,7 +142,8 @@ class Painter:
 
     def _painted(self, picture: Picture) -> Patch:
         if isinstance(picture, Source):
-            return self._source(picture)
+            known = None if self._ahead is None else self._ahead.find(picture)
+            return self._source(picture) if known is None else known
         if isinstance(picture, Stepped):
             return self._after_steps(picture)
         if isinstance(picture, Blended):

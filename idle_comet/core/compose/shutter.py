@@ -22,8 +22,10 @@ CEILINGS = {True: 96, False: 16}
 """The most pictures painted for one frame, as exported and in a light preview. Mere travel needs one picture only."""
 
 _LEAST = {True: 8, False: 2}
-"""Pictures painted at least where more changes than places: fades, blurs, windows. Half as many where nothing goes half
-a px."""
+"""Pictures painted at least where more changes than places: fades, blurs, windows."""
+
+_BARELY = {True: 0.5, False: 1.0}
+"""Half as many are painted where nothing goes so many px."""
 
 _FINE = {True: 1.0, False: 1 / 3}
 """Pictures painted for each px that the outermost corner travels."""
@@ -86,7 +88,7 @@ def plan_exposed(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
     travel = max(
         [travel, *(_way([each[step] for each in grown]) for step in grown[0] if all(step in each for each in grown))]
     )
-    least = _LEAST[sight.exact] if travel >= 0.5 else _LEAST[sight.exact] // 2
+    least = _LEAST[sight.exact] if travel >= _BARELY[sight.exact] else _LEAST[sight.exact] // 2
     wanted = max(least, math.ceil(4 * travel if short else _FINE[sight.exact] * travel))
     count = min(wanted, CEILINGS[sight.exact])
     if count == 1:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Callable, Protocol, runtime_checkable
+import threading
+from typing import Callable, Protocol, TypeVar, runtime_checkable
 
 import numpy as np
 
@@ -50,8 +51,13 @@ class ModelSources(Sources, Protocol):
         """A model by its media. Raises PictureMissing."""
 
 
+Asked = TypeVar("Asked")
+Answer = TypeVar("Answer")
+
+
 class Found:
-    """What sources have; what is not there is painted as missing, and named."""
+    """What sources have; what is not there is painted as missing, and named. Safe for threads: sources are asked one
+    thing at a time."""
 
     def __init__(self, sources: Sources | None) -> None:
         self._sources = sources
@@ -59,54 +65,50 @@ class Found:
         self._planar = sources if isinstance(sources, PlanarSources) else None
         self._tables = sources if isinstance(sources, TableSources) else None
         self._models = sources if isinstance(sources, ModelSources) else None
+        self._lock = threading.Lock()
         self.missing: set[str] = set()
         """Media that were not there when they were asked for."""
 
     def shot(self, content: FootageNow, width: int, exact: bool) -> tuple[np.ndarray | Planes, bool]:
         """A shot's picture, and whether it may have transparency; what is missing is painted as missing."""
-        try:
+
+        def ask(sources: Sources) -> tuple[np.ndarray | Planes, bool]:
             if self._planar is not None and not content.alpha:
                 planes = self._planar.planes(content.media, content.frame, width, exact)
                 if planes is not None:
                     return planes, False
-            if self._sources is None:
-                raise PictureMissing(content.media)
-            return self._sources.frame(content.media, content.frame, width, exact), content.alpha
-        except PictureMissing:
-            self.missing.add(content.media)
-            wide = max(16, min(content.width, 640))
-            return missing_picture(wide, max(9, round(wide * content.height / content.width))), False
+            return sources.frame(content.media, content.frame, width, exact), content.alpha
+
+        found = self._asked(content.media, self._sources, ask)
+        if found is not None:
+            return found
+        wide = max(16, min(content.width, 640))
+        return missing_picture(wide, max(9, round(wide * content.height / content.width))), False
 
     def table(self, media: str) -> Cube | None:
         """For steps that look colours up."""
-        try:
-            if self._tables is None:
-                raise PictureMissing(media)
-            return self._tables.table(media)
-        except PictureMissing:
-            self.missing.add(media)
-            return None
+        return self._asked(media, self._tables, lambda sources: sources.table(media))
 
     def frame_of(self, exact: bool) -> Callable[[str, int, int], np.ndarray]:
         """For steps that use a picture of the film."""
 
         def frame(media: str, number: int, width: int) -> np.ndarray:
-            try:
-                if self._sources is None:
-                    raise PictureMissing(media)
-                return self._sources.frame(media, number, width, exact)
-            except PictureMissing:
-                self.missing.add(media)
-                return missing_picture(640, 360)
+            found = self._asked(media, self._sources, lambda sources: sources.frame(media, number, width, exact))
+            return missing_picture(640, 360) if found is None else found
 
         return frame
 
     def model(self, media: str) -> ReadModel | None:
         """A model, or None where it is not there."""
-        try:
-            if self._models is None:
-                raise PictureMissing(media)
-            return self._models.model(media)
-        except PictureMissing:
+        return self._asked(media, self._models, lambda sources: sources.model(media))
+
+    def _asked(self, media: str, sources: Asked | None, ask: Callable[[Asked], Answer]) -> Answer | None:
+        """What sources have; None where it is not there."""
+        with self._lock:
+            try:
+                if sources is not None:
+                    return ask(sources)
+            except PictureMissing:
+                pass
             self.missing.add(media)
             return None

@@ -57,7 +57,7 @@ class Worker:
         self._projects: OrderedDict[str, _Known] = OrderedDict()
         self._paths: dict[str, str] = {}
         self._kept = Budget(_KEPT)
-        self._painter = Painter(ShotSources(self._path_of, self._kept), self._kept)
+        self._painter = Painter(ShotSources(self._path_of, self._kept), self._kept, ahead=True)
         self._variants: tuple[Project, tuple[str, ...], list[Project]] | None = None
 
     def paint_wanted(self, id: str, request: FrameRequest, wanted: Callable[[], bool]) -> Painted:
