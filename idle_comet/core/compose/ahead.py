@@ -1,9 +1,9 @@
-"""Pictures of shots made by another thread, while a painter paints what lies over them."""
+"""Pictures of shots made by another thread, while what lies over them is planned and painted."""
 
 from __future__ import annotations
 
 from concurrent.futures import Future, ThreadPoolExecutor
-from typing import Callable, Sequence
+from typing import Callable, Iterable
 
 from ..moment.scene import FootageNow
 from ..picture import Patch
@@ -18,32 +18,35 @@ class Ahead:
         """`made` makes a shot's picture, `known` tells whether a picture need not be made any more."""
         self._made, self._known = made, known
         self._thread = ThreadPoolExecutor(1)
-        self._coming: dict[int, Future[Patch]] = {}
+        # With its source, so that no other takes over its identity.
+        self._coming: dict[int, tuple[Source, Future[Patch]]] = {}
 
-    def begin(self, pictures: Sequence[Seen]) -> list[bool]:
-        """Have the shots among pictures made; which of the pictures wait for one. While there is nothing else to paint
-        none is begun."""
-        shots = [self._shot_of(each.picture) for each in pictures]
-        if all(each is not None for each in shots):
-            return [False] * len(shots)
-        for each in shots:
-            if each is not None:
-                self._coming[id(each)] = self._thread.submit(self._made, each)
-        return [each is not None for each in shots]
+    def begin(self, pictures: Iterable[Seen]) -> None:
+        """Have the shots among pictures made that are not being made yet."""
+        for each in pictures:
+            shot = shot_of(each.picture)
+            if shot is None or id(shot) in self._coming or shot is not each.picture and self._known(each.picture):
+                continue
+            self._coming[id(shot)] = shot, self._thread.submit(self._made, shot)
 
-    def _shot_of(self, picture: Picture) -> Source | None:
-        begin, steps = before_steps(picture)
-        if not isinstance(begin, Source) or not isinstance(begin.content, FootageNow):
-            return None
-        return None if steps and self._known(picture) else begin
+    def waits(self, picture: Picture) -> bool:
+        """Whether a picture is made of a shot that was begun."""
+        return bool(self._coming) and id(shot_of(picture)) in self._coming
 
     def find(self, source: Source) -> Patch | None:
         """A shot's picture if it was begun, as soon as it is there."""
         coming = self._coming.get(id(source))
-        return None if coming is None else coming.result()
+        return None if coming is None else coming[1].result()
 
     def end(self) -> None:
-        """Wait for what was begun, and forget it."""
-        for coming in self._coming.values():
-            coming.exception()
+        """Forget what was begun, as soon as no more of it is being made."""
+        for _, coming in self._coming.values():
+            if not coming.cancel():
+                coming.exception()
         self._coming.clear()
+
+
+def shot_of(picture: Picture) -> Source | None:
+    """The shot that a picture is, or that steps were done to."""
+    begin, _ = before_steps(picture)
+    return begin if isinstance(begin, Source) and isinstance(begin.content, FootageNow) else None

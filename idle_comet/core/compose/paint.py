@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter, OrderedDict
 from dataclasses import replace
-from typing import Callable
+from typing import Callable, Iterable
 
 import numpy as np
 
@@ -33,7 +33,7 @@ from ..picture import (
 from ..remember import Budget
 from ..steps import KINDS, Beneath, StepContext
 from ..type import paint_text
-from .ahead import Ahead
+from .ahead import Ahead, shot_of
 from .bodies import Bodies
 from .covering import cover_of
 from .generated import generate
@@ -93,16 +93,27 @@ class Painter:
                 return laid_clear(patches, plan.width, plan.height)
             return laid(patches, plan.width, plan.height, parse_colour(plan.picture.background))
         finally:
-            if self._ahead is not None:
-                self._ahead.end()
+            self.forget()
             self._now.clear()
+
+    def begin(self, pictures: Iterable[Seen]) -> None:
+        """Have the shots among pictures made meanwhile; they are painted next, or forgotten with `forget`."""
+        if self._ahead is not None:
+            self._ahead.begin(pictures)
+
+    def forget(self) -> None:
+        """Nothing of what was begun is painted."""
+        if self._ahead is not None:
+            self._ahead.end()
 
     def _all_seen(self, children: tuple[Seen, ...]) -> list[tuple[Patch, Mode]]:
         """The pictures of a frame; those that wait for a shot are painted last."""
-        waiting = [False] * len(children) if self._ahead is None else self._ahead.begin(children)
-        found: dict[int, Patch] = {}
-        for place in sorted(range(len(children)), key=lambda place: waiting[place]):
-            found[place] = self._seen(children[place])
+        ahead, order = self._ahead, list(range(len(children)))
+        if ahead is not None:
+            if not all(shot_of(each.picture) for each in children):
+                ahead.begin(children)
+            order.sort(key=lambda place: ahead.waits(children[place].picture))
+        found = {place: self._seen(children[place]) for place in order}
         return [(found[place], child.mode) for place, child in enumerate(children)]
 
     def _is_kept(self, picture: Picture) -> bool:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Callable, Sequence
 
-from ..moment.scene import GroupNow, Join, Layer, Scene, TreatmentNow
+from ..moment.scene import GroupNow, Join, Layer, Scene, ShapeNow, TextNow, TreatmentNow
 from ..picture import Matrix, Nearness, Rect
 from .covering import hides_all_below
 from .depths import entangled
@@ -41,21 +42,29 @@ class Plan:
         return max(found, key=lambda pair: (pair[1] - pair[0], pair[1]), default=(0, 0))
 
 
-def plan(scene: Scene, width: int, height: int, exact: bool = True) -> Plan:
-    """The plan for a scene at a size; lengths scale from the project's frame to the painted one."""
+Begin = Callable[[Sequence[Seen]], None]
+"""Is told of pictures that are wanted, so that they may be made while others are planned."""
+
+
+def plan(scene: Scene, width: int, height: int, exact: bool = True, begin: Begin | None = None) -> Plan:
+    """The plan for a scene at a size; lengths scale from the project's frame to the painted one. `begin` is told of the
+    shots before what lies over them is planned."""
     view = Matrix.grow(width / scene.width, height / scene.height)
-    return plan_view(scene, view, width, height, exact)
+    return plan_view(scene, view, width, height, exact, begin)
 
 
-def plan_view(scene: Scene, view: Matrix, width: int, height: int, exact: bool) -> Plan:
+def plan_view(scene: Scene, view: Matrix, width: int, height: int, exact: bool, begin: Begin | None = None) -> Plan:
     """The plan for any part of a scene; `view` leads from px of the project's frame to the painted picture."""
     frame = Rect(0, 0, width, height)
     sight = Sight(scene.width, scene.height, view, frame, frame, exact)
-    return Plan(width, height, _Planner().over(scene.layers, sight, scene.background))
+    return Plan(width, height, _Planner(begin).over(scene.layers, sight, scene.background))
 
 
 class _Planner:
     """Plans scenes within scenes."""
+
+    def __init__(self, begin: Begin | None = None) -> None:
+        self._begin = begin
 
     def scene(self, scene: Scene, sight: Sight) -> Blended:
         """Everything a group holds, from the bottom up, over nothing."""
@@ -77,6 +86,8 @@ class _Planner:
         for place, layer in enumerate(layers):
             if place <= done:
                 continue
+            if self._begin is not None and below and not _may_hide(layer):
+                self._begin(below)
             if place in runs:
                 done, near = runs[place]
                 below += self._crossed(layers, near, sight)
@@ -138,6 +149,11 @@ class _Planner:
         if before is None and after is None and join.transition.kind != "dip":
             return None
         return Seen(Mixed(join.transition, join.progress, before, after, sight.frame))
+
+
+def _may_hide(layer: Layer | Join) -> bool:
+    """Whether a layer is such that it may cover all that lies below it."""
+    return isinstance(layer, Join) or not isinstance(layer.content, (TextNow, ShapeNow, TreatmentNow))
 
 
 def _treats(join: Join) -> bool:

@@ -24,8 +24,8 @@ CEILINGS = {True: 96, False: 16}
 _LEAST = {True: 8, False: 2}
 """Pictures painted at least where more changes than places: fades, blurs, windows."""
 
-_BARELY = {True: 0.5, False: 1.0}
-"""Half as many are painted where nothing goes so many px."""
+_BARELY = {True: 0.5, False: 1.5}
+"""Half as many are painted where nothing goes so many px: in a light preview half of what lies between two."""
 
 _FINE = {True: 1.0, False: 1 / 3}
 """Pictures painted for each px that the outermost corner travels."""

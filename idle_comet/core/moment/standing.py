@@ -107,6 +107,8 @@ def _styled(base: Setting, each: Styled) -> Setting:
     return base._replace(**{name: value for name, value in asked.items() if value is not None})
 
 
+# As few as are kept of where texts stand.
+@lru_cache(maxsize=12)
 def layout_of(text: TextNow) -> Layout:
     base, ranges = _settings(text)
     wraps = text.box > 0 and text.box_does != "fit" and text.size > 0

@@ -106,7 +106,7 @@ def over(into: np.ndarray, patch: Patch) -> None:
         x, y, _, _, across, down = place
         part = into[y : y + down, x : x + across]
         deep = part.astype(np.float32)
-        over(deep, replace(patch, x=patch.x - x, y=patch.y - y))
+        over(deep, patch.seen_from(x, y))
         part[:] = np.clip(np.rint(deep), 0, 255)
         return
     if patch.colour is not None:
@@ -152,8 +152,7 @@ def gathered(patches: Sequence[Patch], window: Rect) -> Patch:
     if colour is not None:
         cover = np.zeros((y1 - y0, x1 - x0), np.float32)
         for patch in patches:
-            lies = replace(patch, x=patch.x - x0, y=patch.y - y0)
-            place = place_of(lies, x1 - x0, y1 - y0)
+            place = place_of(patch.seen_from(x0, y0), x1 - x0, y1 - y0)
             if place is not None and patch.opacity > 0:
                 _over_alone(cover, patch.pixels, *place, min(1.0, patch.opacity))
         return Patch(cover, x0, y0, colour=colour)
@@ -163,7 +162,7 @@ def gathered(patches: Sequence[Patch], window: Rect) -> Patch:
         # A few rows stay near the processor until all patches are laid over them.
         band = out[top : top + rows]
         for number, patch in enumerate(patches):
-            lies = replace(patch, x=patch.x - x0, y=patch.y - y0 - top)
+            lies = patch.seen_from(x0, y0 + top)
             if number == 0:
                 _set(band, lies)
             else:

@@ -123,7 +123,11 @@ class Patch:
         return replace(self, pixels=pixels, x=x0, y=y0)
 
     def faded(self, by: float) -> "Patch":
-        return self if by == 1 else replace(self, opacity=self.opacity * by)
+        return self if by == 1 else Patch(self.pixels, self.x, self.y, self.colour, self.opacity * by, self.extends)
+
+    def seen_from(self, x: int, y: int) -> "Patch":
+        """The same in a picture whose origin is this px."""
+        return Patch(self.pixels, self.x - x, self.y - y, self.colour, self.opacity, self.extends)
 
     @classmethod
     def empty(cls) -> "Patch":

@@ -9,6 +9,7 @@ import numpy as np
 import skia
 
 from .fill import Outlines, covered
+from .kernel import kernel
 from .matrix import Matrix
 from .patch import Patch, Rect
 
@@ -145,17 +146,27 @@ def paint_box(box: Rect, radius: float, matrix: Matrix, window: Rect, colour: tu
     if box.empty or area.empty:
         return Patch.empty()
     x0, y0, x1, y1 = area.whole()
-    across, down = _along_axis(placed.x0, placed.x1, x0, x1), _along_axis(placed.y0, placed.y1, y0, y1)
-    return Patch(np.multiply.outer(down * np.float32(255), across), x0, y0, colour=colour)
+    cover = np.empty((y1 - y0, x1 - x0), np.float32)
+    free = placed.x0 - x0, x1 - placed.x1, placed.y0 - y0, y1 - placed.y1
+    _fill_box(cover, *(np.float32(max(each, 0.0)) for each in free))
+    return Patch(cover, x0, y0, colour=colour)
 
 
-def _along_axis(begin: float, end: float, first: int, last: int) -> np.ndarray:
-    """How much of each px first … last − 1 lies between two places."""
-    # All of every px but of those at the ends.
-    parts = np.ones(last - first, np.float32)
-    parts[0] -= max(begin - first, 0.0)
-    parts[-1] -= max(last - end, 0.0)
-    return parts
+@kernel("void(float32[:,::1], float32, float32, float32, float32)")
+def _fill_box(cover, left, right, top, foot):
+    """All of every px, but for what is left free of those at each side."""
+    height, width = cover.shape
+    for y in range(height):
+        row, part = cover[y], np.float32(1)
+        if y == 0:
+            part -= top
+        if y == height - 1:
+            part -= foot
+        part *= np.float32(255)
+        for x in range(width):
+            row[x] = part
+        row[0] -= part * left
+        row[width - 1] -= part * right
 
 
 def paint_path(

@@ -4,6 +4,7 @@ So a painting process, or one that exports, begins within milliseconds, and so d
 """
 
 import gc
+import sys
 
 from ...core.picture import load_kernels
 from ...media import film  # noqa: F401
@@ -13,3 +14,6 @@ load_kernels()
 # What is read is never let go: to look through all of it for rubbish would hold up a frame for its own length.
 gc.collect()
 gc.freeze()
+# While a frame is planned and painted another thread makes its shot's picture. Its turn must not come as late as the
+# whole frame is done.
+sys.setswitchinterval(0.0001)

@@ -32,6 +32,9 @@ from .asking import Changed, Failed, FrameRequest, Painted, Refused, Unwanted
 _KEPT = 272 << 20
 """Bytes kept of shots' frames, of painted pictures and of encoded frames together."""
 
+_ASKED = 4096
+"""Requests remembered to tell which come again."""
+
 MEMORY = 3 << 30
 """Bytes a process may take beyond what it begins with."""
 
@@ -58,6 +61,7 @@ class Worker:
         self._paths: dict[str, str] = {}
         self._kept = Budget(_KEPT)
         self._painter = Painter(ShotSources(self._path_of, self._kept), self._kept, ahead=True)
+        self._asked: OrderedDict[tuple[str, FrameRequest], None] = OrderedDict()
         self._variants: tuple[Project, tuple[str, ...], list[Project]] | None = None
 
     def paint_wanted(self, id: str, request: FrameRequest, wanted: Callable[[], bool]) -> Painted:
@@ -100,7 +104,8 @@ class Worker:
         if request.beside:
             return self._beside(project, files, request, began)
         if request.clip is None:
-            planned = plan(evaluate(project, request.frame), request.width, request.height, request.exact)
+            begin = None if self._asked_before(id, request) else self._painter.begin
+            planned = plan(evaluate(project, request.frame), request.width, request.height, request.exact, begin)
         else:
             planned = plan_stage(
                 project, request.clip, request.done, request.frame, request.width, request.height, request.whole
@@ -108,11 +113,21 @@ class Worker:
         key = (*planned.key, files, request.quality, request.counted)
         known = self._kept.find(key)
         if known:
+            self._painter.forget()
             return Painted(known, 0.0, planned.samples)
         pixels = self._painter.paint(planned)
         made = tally(pixels).model_dump_json().encode() if request.counted else jpeg_bytes(pixels, request.quality)
         self._keep(key, made)
         return Painted(made, time.perf_counter() - began, planned.samples)
+
+    def _asked_before(self, id: str, request: FrameRequest) -> bool:
+        """Whether a frame was asked for before, of this film or of what it was: then it may well be kept."""
+        again = (id, request) in self._asked
+        self._asked[id, request] = None
+        self._asked.move_to_end((id, request))
+        if len(self._asked) > _ASKED:
+            self._asked.popitem(last=False)
+        return again
 
     def _keep(self, key: tuple[object, ...], jpeg: bytes) -> None:
         if self._painter.missing:
