@@ -17,11 +17,14 @@ from .graph import Seen, StepPlan
 from .letters import AT_REST, Letters, Signature, splits, together
 from .sight import Sight
 
-_FEWEST, _MOST = 4, 16
+_FEWEST, _MOST = 2, 16
 """Into how many legs of time an exposure is parted to follow its letters, at least and at most."""
 
 _STRAIGHT = 0.15
 """Px by which a corner's way between two looks may be other than straight."""
+
+_EVEN = 1 / 256
+"""What a letter's opacity between two looks may be other than even."""
 
 _TO_A_PX = 2
 """Moments painted for each px that a letter's outermost corner goes."""
@@ -76,7 +79,7 @@ class _Way(NamedTuple):
     travel: float = 0.0
     """Px that their outermost corner goes."""
     straight: bool = True
-    """Whether their corners go straight from look to look, as far as is seen."""
+    """Whether their corners go straight from look to look, and they fade evenly, as far as is seen."""
 
 
 def exposed_letters(layer: Layer, sight: Sight, at: _At, ceiling: int) -> Exposed | None:
@@ -193,15 +196,25 @@ def _measured(ways: list[_Way], standing: Standing) -> list[_Way]:
     # A bend of so much over two legs is a quarter of it within each; past where they are not seen there is none.
     straight = ~(bend > 4 * _STRAIGHT).any((1, 2))
     low, high = (side(corners, axis=(1, 2), initial=end, where=~np.isnan(corners)) for side, end in _ENDS)
-    opacities = [[0.0 if back is None else back.opacity for back in way.backs] for way in ways]
+    opacities = np.array([[0.0 if back is None else back.opacity for back in way.backs] for way in ways])
+    straight &= _fades_evenly(opacities)
     stood = placed.reshape(*looks.shape)[..., _FROM_ROWS]
-    seen_at = np.concatenate((stood, np.array(opacities)[..., None]), -1)
+    seen_at = np.concatenate((stood, opacities[..., None]), -1)
     return [
         way._replace(looks=_filled(each), around=Rect(*first, *last), travel=far, straight=even)
         for way, each, first, last, far, even in zip(
             ways, seen_at, low.tolist(), high.tolist(), travel.tolist(), straight.tolist()
         )
     ]
+
+
+def _fades_evenly(opacities: np.ndarray) -> np.ndarray:
+    """Which of (g, m) opacities change evenly from look to look. One that jumps is taken as even: it is not told better
+    by more looks."""
+    legs = np.diff(opacities, axis=1)
+    bends = np.abs(np.diff(legs, axis=1)) / 2 > 4 * _EVEN
+    jumps = np.maximum(np.abs(legs[:, 1:]), np.abs(legs[:, :-1])) > 0.5
+    return ~(bends & ~jumps).any(1)
 
 
 _NOWHERE = (math.nan,) * 9
