@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
-from typing import NamedTuple
+from typing import Iterable, NamedTuple
 
 import cv2
 import numpy as np
@@ -36,6 +36,12 @@ class Rect(NamedTuple):
         if other.empty:
             return self
         return Rect(min(self.x0, other.x0), min(self.y0, other.y0), max(self.x1, other.x1), max(self.y1, other.y1))
+
+    @classmethod
+    def around(cls, all_of: Iterable["Rect"]) -> "Rect":
+        """Bounds of one rectangle or more, none of them empty."""
+        x0s, y0s, x1s, y1s = zip(*all_of)
+        return cls(min(x0s), min(y0s), max(x1s), max(y1s))
 
     def whole(self) -> tuple[int, int, int, int]:
         """The whole pixels it touches: left, top, right, bottom."""

@@ -120,10 +120,7 @@ def paint_text(layout: Layout, poses: Sequence[Pose], window: Rect, colour: tupl
     shown = [(pose, bounds) for pose, bounds in shown if not bounds.empty]
     if not shown:
         return Patch.empty()
-    area = shown[0][1]
-    for _, bounds in shown[1:]:
-        area = area.union(bounds)
-    box = area.whole()
+    box = Rect.around(bounds for _, bounds in shown).whole()
     height, width = box[3] - box[1], box[2] - box[0]
     # Edges of type that is wholly there bear being rounded; a fade does not.
     whole = all(_whole(pose) for pose, _ in shown)
@@ -187,10 +184,7 @@ def _add(
         _add_streaks(total, box, layout, poses, own)
         return
     opacity = poses[0][0].opacity
-    area = poses[0][1]
-    for _, bounds in poses[1:]:
-        area = area.union(bounds)
-    x0, y0, x1, y1 = area.whole()
+    x0, y0, x1, y1 = Rect.around(bounds for _, bounds in poses).whole()
     outlines: list[np.ndarray] = []
     matrices: list[Matrix] = []
     strokes = None
@@ -323,13 +317,8 @@ def _outline(
     scale = pose.matrix.scale
     if len(glyphs) > _WORTH_KEEPING:
         glyphs, name = _in_sight(glyphs, pose, bounds), None
-    key = (
-        _outline,
-        id(layout),
-        own,
-        name,
-        tuple(octave_of(scale * size) for size in dict.fromkeys(glyph.size for glyph in glyphs)),
-    )
+    sizes = {glyph.size: None for glyph in glyphs}
+    key = (_outline, id(layout), own, name, tuple([octave_of(scale * size) for size in sizes]))
     known = BUDGET.find(key) if name is not None else None
     if known is not None and known[0] is layout:
         return known[1]
@@ -356,11 +345,7 @@ def _bounds(layout: Layout, pose: Pose) -> Rect:
     else:
         units = layout.units["letter"]
         inks = [ink for ink in (units[letter].ink for letter in pose.letters) if not ink.empty]
-        if len(inks) == 1:
-            ink = inks[0]
-        else:
-            x0s, y0s, x1s, y1s = zip(*inks) if inks else ((0.0,),) * 4
-            ink = Rect(min(x0s), min(y0s), max(x1s), max(y1s))
+        ink = inks[0] if len(inks) == 1 else Rect.around(inks) if inks else Rect(0, 0, 0, 0)
     if ink.empty:
         return ink
     room = (0.6 if pose.swaps else 0.0) + (pose.inking.pen / 2 if pose.inking else 0.0)
