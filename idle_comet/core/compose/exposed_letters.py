@@ -214,7 +214,7 @@ def _fades_evenly(opacities: np.ndarray) -> np.ndarray:
     legs = np.diff(opacities, axis=1)
     bends = np.abs(np.diff(legs, axis=1)) / 2 > 4 * _EVEN
     jumps = np.maximum(np.abs(legs[:, 1:]), np.abs(legs[:, :-1])) > 0.5
-    return ~(bends & ~jumps).any(1)
+    return np.asarray(~(bends & ~jumps).any(1))
 
 
 _NOWHERE = (math.nan,) * 9
