@@ -199,6 +199,36 @@ def test_motion_blur_smears_each_word_by_its_own_speed():
     assert 0 < taken < wanted and plan(evaluate(film, at), 1280, 720).samples == (0, 0)
 
 
+def swaying(period):
+    """Letters that sway one after the other, as a wave of so many frames."""
+    sway = Driven(motor=Oscillation(amplitude=12, rate=25 / period, centre=0))
+    return edited(
+        title("HARVEST", "placement", length=100, size=90),
+        SetProperty(clip="t", step="s", name="y", property=sway),
+        SetUnits(clip="t", step="s", arrival=Cascade(unit="letter", delay=1)),
+    )
+
+
+@pytest.mark.parametrize(
+    "film, smear, at",
+    [
+        (title("MMM MMM", "placement", "words-rise", length=100, arrival=4, size=80), 1, 1),
+        (title("HARVEST", "placement", "letters-grow", length=100, arrival=9, size=90), 1, 5),
+        (title("HARVEST", "placement", "letters-grow", length=100, arrival=9, size=90), 6, 8),
+        (swaying(25), 1, 40),
+        # As long as the shutter is open: it begins and ends alike, and stands between them half-way.
+        (swaying(12), 12, 40),
+    ],
+)
+def test_letters_that_move_are_blurred_as_by_many_samples(film, smear, at):
+    clip = film.clips["t"].model_copy(update={"shutter": Shutter(angle=360, smear=smear)})
+    blurred = frame(film.model_copy(update={"clips": {"t": clip}}), at, 640, 360)
+    moments = at + smear * ((np.arange(300) + 0.5) / 300 - 0.5)
+    many = np.mean([frame(film, float(moment), 640, 360) for moment in moments], axis=0)
+    off = np.abs(blurred - many)
+    assert off.max() <= 6 and off.mean() <= 0.05 and np.abs(frame(film, at, 640, 360) - many).max() > 5 * off.max()
+
+
 # ---- layout
 
 

@@ -17,8 +17,13 @@ from .graph import Seen, StepPlan
 from .letters import AT_REST, Letters, Signature, splits, together
 from .sight import Sight
 
-_FEWEST, _MOST = 2, 16
-"""Into how many legs of time an exposure is parted to follow its letters, at least and at most."""
+_FEWEST, _FEW, _MOST = 2, 4, 16
+"""Into how many legs of time an exposure is parted to follow its letters: at least for each frame that it lasts, at
+least where a letter comes or goes meanwhile, and at most."""
+
+_BETWEEN = 0.38
+"""Share of an exposure of more than a frame at which it is told, besides its ends, whether letters stand still: what
+sways may begin and end alike."""
 
 _STRAIGHT = 0.15
 """Px by which a corner's way between two looks may be other than straight."""
@@ -90,6 +95,10 @@ def exposed_letters(layer: Layer, sight: Sight, at: _At, ceiling: int) -> Expose
     opens, closes = (_look(at(share, None), sight, None) for share in (0.0, 1.0))
     if opens is None or closes is None or not _alike(opens, closes):
         return None
+    lasts = layer.exposure.closes - layer.exposure.opens if layer.exposure is not None else 0.0
+    between = _look(at(_BETWEEN, None), sight, None) if lasts > 1 else opens
+    if between is None or not _alike(opens, between):
+        return None
     bare = opens.tail._replace(opacity=1.0, steps=())
     groups: dict[tuple[Signature, Signature], list[int]] = {}
     for letter, signature in opens.by_letter.items():
@@ -101,7 +110,10 @@ def exposed_letters(layer: Layer, sight: Sight, at: _At, ceiling: int) -> Expose
     for (first, last), members in groups.items():
         values = opens.letters.values_of(first), closes.letters.values_of(last)
         ends = (None, None) if values in gone else (opens.back_of(members[0], bare), closes.back_of(members[0], bare))
-        if ends[0] == ends[1] and opens.values(first) == closes.values(last):
+        still = ends[0] == ends[1] and opens.values(first) == closes.values(last)
+        if still and between is not opens:
+            still = between.values(between.by_letter[members[0]]) == opens.values(first)
+        if still:
             if ends[0] is None:
                 # Where they are not to be seen the place of letters does not matter: their values alone make it so.
                 gone.add(values)
@@ -112,7 +124,10 @@ def exposed_letters(layer: Layer, sight: Sight, at: _At, ceiling: int) -> Expose
             return None
         else:
             moving[members[0]] = _Known(members, {0.0: ends[0], 1.0: ends[1]})
-    ways = _followed(moving, opens, sight, bare, at)
+    legs = _FEWEST
+    while legs < min(_FEWEST * lasts, _MOST):
+        legs *= 2
+    ways = _followed(moving, opens, sight, bare, at, legs)
     if ways is None:
         return None
     for way in ways:
@@ -151,10 +166,12 @@ class _Known(NamedTuple):
     at: dict[float, Back | None]
 
 
-def _followed(moving: dict[int, _Known], opens: _Look, sight: Sight, bare: Back, at: _At) -> list[_Way] | None:
-    """The ways of letters that move, each at as many looks as it takes to follow it; None where they can't be."""
+def _followed(
+    moving: dict[int, _Known], opens: _Look, sight: Sight, bare: Back, at: _At, legs: int
+) -> list[_Way] | None:
+    """The ways of letters that move, each at as many looks as it takes to follow it, over so many legs at least; None
+    where they can't be."""
     found: list[_Way] = []
-    legs = _FEWEST
     while moving:
         shares = [number / legs for number in range(legs + 1)]
         letters = frozenset(letter for known in moving.values() for letter in known.members)
@@ -170,7 +187,7 @@ def _followed(moving: dict[int, _Known], opens: _Look, sight: Sight, bare: Back,
         if not all(_can_be_followed(way.backs) for way in ways):
             return None
         measured = _measured(ways, opens.standing)
-        done = [way for way in measured if way.straight or legs >= _MOST]
+        done = [way for way in measured if legs >= _MOST or way.straight and (legs >= _FEW or None not in way.backs)]
         found += done
         for way in done:
             del moving[way.members[0]]
