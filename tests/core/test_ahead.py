@@ -43,6 +43,7 @@ STACKS = {
     "graded": (shot(GRADE), WORDS),
     "two": (shot(), shot(SMALL, track="b"), WORDS),
     "one hides the other": (shot(), shot(track="b"), WORDS),
+    "moved by a treatment": (shot(), clip("t", "b", Treatment(), SMALL), WORDS),
     "under a treatment": (shot(), clip("t", "b", Treatment(), GRADE), WORDS),
     "in a group": (shot(), clip("g", "b", Group(), SMALL), shot(track="inner"), WORDS),
     "over a square": (square("q", "#c03020", "c"), shot(SMALL, track="b"), WORDS),
@@ -75,10 +76,11 @@ def test_a_frame_is_the_same_whoever_makes_its_shots(clips, begun):
 def test_only_what_is_seen_is_read_and_in_another_thread_while_there_is_something_else_to_do():
     sources = Passing()
     painter = Painter(sources, ahead=True)
-    for clips in (STACKS["one hides the other"], STACKS["alone"]):
+    moved = (shot(), clip("t", "b", Treatment(), SMALL), WORDS)
+    for clips in (STACKS["one hides the other"], STACKS["alone"], moved):
         painter.paint(plan(evaluate(of(*clips), 5), WIDTH, HEIGHT, begin=painter.begin))
     here = threading.get_ident()
-    assert [reader == here for _, reader in sources.read] == [False, True]
+    assert [reader == here for _, reader in sources.read] == [False, True, True]
 
 
 def test_what_was_begun_and_not_painted_is_not_taken_for_another_frame():

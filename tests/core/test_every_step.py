@@ -244,6 +244,16 @@ def test_what_a_picture_covers_after_it_does_not_depend_on_what_it_shows(kind):
     assert np.abs(one.pixels - other.pixels).max() > 5
 
 
+@every
+@pytest.mark.parametrize("x", [60, 280, -400], ids=["in sight", "half in sight", "out of sight"])
+def test_what_is_not_left_by_a_cell_need_not_be_painted_whatever_comes_after_it(kind, x, monkeypatch):
+    cell = Step(id="cell", kind="cell", values={name: fixed(value) for name, value in (CELL | {"x": x}).items()})
+    project = film(Still(media="m"), cell, step(kind, strong(kind)))
+    seen = painted(project)
+    monkeypatch.setattr(type(KINDS["cell"]), "leaves", lambda *given: None)
+    assert np.abs(painted(project) - seen).max() <= 1
+
+
 @pytest.mark.parametrize("moves", [False, True])
 @pytest.mark.parametrize(
     "kind", [kind for kind in KINDS.values() if isinstance(kind, Beneath)], ids=lambda kind: kind.kind

@@ -77,6 +77,17 @@ def test_a_glow_adds_its_share_of_the_light_that_is_there(gain, size):
     assert (np.diff(row) <= 0.01).all() and row[min(len(row) - 1, 3 * size + 10)] < 3
 
 
+@pytest.mark.parametrize("size", [8.0, 40.0])
+def test_a_glow_ends_nowhere_with_an_edge(size):
+    """Light that is too weak to be seen is left away, and no other: encoded, little light is many code values."""
+    disc = np.hypot(*np.mgrid[-80:80, -120:120]) < 12
+    picture = np.where(disc[..., None], 255.0, 0.0) * np.ones(4)
+    lit = done("glow", picture, extends=NOWHERE, size=size, gain=2.0)
+    across = lit[HIGH // 2, :, 0]
+    outside = across[WIDE // 2 :][12:]
+    assert (np.diff(outside) <= 0.01).all() and outside[outside > 0][-1] < 1.5 and outside[0] > 100
+
+
 def test_a_glow_over_nothing_is_light_with_no_more_colour_than_cover():
     pixels = spot()
     pixels[..., 3] = (pixels[..., 0] > 0) * 255
@@ -270,7 +281,12 @@ def test_noise_over_an_area_is_the_noise_at_the_places_of_its_px(matrix, scale, 
     area = Rect(-13, 5, 190, 131)
     x, y = field_of(area, matrix)
     wanted = noise(x / scale, y / scale, 0.37, octaves, 11)
-    assert np.abs(noise_over(area, matrix, scale, octaves, 0.37, 11, 2) / 2 - wanted).max() < within
+    made = noise_over(area, matrix, scale, octaves, 0.37, 11, 2)
+    assert np.abs(made / 2 - wanted).max() < within
+    if matrix.flat and matrix.b == matrix.c == 0:
+        # It is the same in whatever part of a picture is painted.
+        part = noise_over(Rect(20, 31, 90, 77), matrix, scale, octaves, 0.37, 11, 2)
+        assert np.abs(part - made[26:72, 33:103]).max() < 2e-6
 
 
 def test_a_wave_comes_back_to_itself_after_a_turn_and_moves_rows_by_a_sine():

@@ -18,6 +18,7 @@ from idle_comet.core.picture import (
     blur_patch,
     gaussian_blur,
     over,
+    paint_rectangle,
     to_i420,
     warp_picture,
 )
@@ -39,6 +40,21 @@ def test_blur_is_the_gaussian(sigma):
     sharp[200:210, 300:420] = 120
     wanted = ndimage.gaussian_filter(sharp.astype(float), sigma, mode="constant", truncate=5)
     assert np.abs(gaussian_blur(sharp, sigma) - wanted).max() <= 3
+
+
+@pytest.mark.parametrize("matrix", [Matrix.turn(17.3), Matrix.turn(90), Matrix(0.9, 0.2, -0.7, 1.1, 0, 0)])
+def test_a_plane_covers_its_exact_area_of_every_px(matrix):
+    outline, to = Rect(0, 0, 1, 1), Matrix.shift(40.3, 30.7) @ matrix @ Matrix.grow(33.1, 21.4)
+    made = paint_rectangle(outline, to, Rect(0, 0, 120, 90), (255, 255, 255))
+    fine = 32
+    back = to.inverse()
+    y, x = (np.mgrid[0 : made.height * fine, 0 : made.width * fine] + 0.5) / fine
+    u, v = back.map(x + made.x, y + made.y)
+    inside = ((u >= 0) & (u < 1) & (v >= 0) & (v < 1)).reshape(made.height, fine, made.width, fine).mean((1, 3))
+    cover = made.alpha / 255
+    assert np.abs(cover - inside).max() < 2 / fine and cover.sum() == pytest.approx(
+        33.1 * 21.4 * to.scale**2 / 33.1 / 21.4
+    )
 
 
 def test_blur_swells_smoothly_with_its_radius():

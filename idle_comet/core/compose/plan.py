@@ -8,6 +8,7 @@ from typing import Callable, Sequence
 
 from ..moment.scene import GroupNow, Join, Layer, Scene, ShapeNow, TextNow, TreatmentNow
 from ..picture import Matrix, Nearness, Rect
+from ..steps import KINDS
 from .covering import hides_all_below
 from .depths import entangled
 from .graph import Averaged, Blended, Crossed, Mixed, Picture, Seen, Shared, Source, Travelled
@@ -86,7 +87,7 @@ class _Planner:
         for place, layer in enumerate(layers):
             if place <= done:
                 continue
-            if self._begin is not None and below and not _may_hide(layer):
+            if self._begin is not None and below and _leaves(layer):
                 self._begin(below)
             if place in runs:
                 done, near = runs[place]
@@ -151,9 +152,13 @@ class _Planner:
         return Seen(Mixed(join.transition, join.progress, before, after, sight.frame))
 
 
-def _may_hide(layer: Layer | Join) -> bool:
-    """Whether a layer is such that it may cover all that lies below it."""
-    return isinstance(layer, Join) or not isinstance(layer.content, (TextNow, ShapeNow, TreatmentNow))
+def _leaves(layer: Layer | Join) -> bool:
+    """Whether what lies below a layer is seen for sure, and where it is."""
+    if isinstance(layer, Join):
+        return False
+    if isinstance(layer.content, TreatmentNow):
+        return not any(KINDS[step.kind].places for step in layer.steps)
+    return isinstance(layer.content, (TextNow, ShapeNow))
 
 
 def _treats(join: Join) -> bool:

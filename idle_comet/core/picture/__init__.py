@@ -2,7 +2,7 @@
 
 from .bend import bent, bent_by, places, pushed_by, widened
 from .blend import area_of, deepened, gathered, going_on, one_colour, over, set_down
-from .blur import blur_patch, gaussian_blur, octaves, reach
+from .blur import blur_patch, gaussian_blur, light_reach, octaves, reach
 from .colour import RGB, parse_colour, to_i420
 from .crossing import Nearness, before, crossed
 from .cube import Cube, CubeError, looked_up, read_cube
@@ -127,6 +127,7 @@ __all__ = [
     "keyed",
     "lay_spots",
     "light_of",
+    "light_reach",
     "leaking",
     "load_kernels",
     "looked_up",

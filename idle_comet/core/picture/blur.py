@@ -21,6 +21,16 @@ def reach(sigma: float) -> float:
     return 3.2 * sigma + 1
 
 
+_LIT = 4.6
+"""Standard deviations past which light that is blurred is less than a code value: encoded, a thousandth of white is 14
+of them."""
+
+
+def light_reach(sigma: float) -> float:
+    """How far a blur of this standard deviation carries light that is seen, in px."""
+    return _LIT * sigma + 1
+
+
 def gaussian_blur(
     pixels: np.ndarray, sigma: float, border: int = cv2.BORDER_CONSTANT, x: int = 0, y: int = 0
 ) -> np.ndarray:
@@ -128,7 +138,7 @@ def octaves(
             k = 2**at
             left_over = deviation**2 - (k * k - 1) / 12 - (k * k / 6 if at else 0)
             sigma = math.sqrt(max(left_over, 0.0)) / k
-            size = 2 * math.ceil(3.2 * max(sigma, 0.3)) + 1
+            size = 2 * math.ceil(_LIT * max(sigma, 0.3)) + 1
             part = cv2.GaussianBlur(seen, (size, size), sigma, borderType=border) if sigma > _LEAST else seen
             if isinstance(weight, np.ndarray):
                 part, weight = cv2.transform(part, weight), 1.0

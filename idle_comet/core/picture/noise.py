@@ -161,11 +161,13 @@ def noise_over(
         return sampled_noise(*field_of(area, matrix), scale, octaves, time, seed) * np.float32(times)
     scale = max(1e-3, scale)
     skip = _apart(_finest(scale, octaves), abs(back.a))
-    x, y = (_grid_of(begin, size, skip) for begin, size in ((x0, x1 - x0), (y0, y1 - y0)))
+    # The same px are reckoned whichever part of a picture is asked for: what lies between them would else tremble.
+    left, top = (x0 % skip, y0 % skip) if skip >= 3 else (0, 0)
+    x, y = (_grid_of(begin, size, skip) for begin, size in ((x0 - left, x1 - x0 + left), (y0 - top, y1 - y0 + top)))
     made = np.empty((len(y), len(x)), np.float32)
     _grid((back.a * x + back.e) / scale, (back.d * y + back.f) / scale, time, octaves, seed, _SLOPES, made)
     made *= np.float32(times)
-    return made if skip < 3 else _between(made, skip, x1 - x0, y1 - y0)
+    return made if skip < 3 else _between(made, skip, x1 - x0, y1 - y0, left, top)
 
 
 def _grid_of(begin: int, size: int, skip: int) -> np.ndarray:
@@ -234,11 +236,12 @@ def smoothly(
     return _between(made(_coarse(across, skip), _coarse(down, skip)), skip, width, height)
 
 
-def _between(found: np.ndarray, skip: int, width: int, height: int) -> np.ndarray:
-    """The values of all px by cubic curves, from those of the middle of every so many."""
+def _between(found: np.ndarray, skip: int, width: int, height: int, left: int = 0, top: int = 0) -> np.ndarray:
+    """The values of all px by cubic curves, from those of the middle of every so many; of the first so many are left
+    out."""
     size = (found.shape[1] * skip, found.shape[0] * skip)
-    room = _ROOM * skip
-    return cv2.resize(found, size, interpolation=cv2.INTER_CUBIC)[room : room + height, room : room + width]
+    x, y = _ROOM * skip + left, _ROOM * skip + top
+    return cv2.resize(found, size, interpolation=cv2.INTER_CUBIC)[y : y + height, x : x + width]
 
 
 _ROOM = 2

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-import skia
 
 from ..remember import Budget
+from .fill import covered
 from .kernel import own
 from .matrix import Matrix
 from .patch import EVERYWHERE, NOWHERE, Patch, Rect, Sides
@@ -62,7 +62,7 @@ def warp_picture(
         )
     if not covers:
         corners = _drawn(outline, Matrix.shift(-x0, -y0) @ matrix)
-        pixels = pixels * (_polygon(corners, x1 - x0, y1 - y0).astype(np.float32) / np.float32(255))[..., None]
+        pixels = pixels * _polygon(corners, x1 - x0, y1 - y0)[..., None]
     return Patch(pixels, x0, y0, extends=extends)
 
 
@@ -82,7 +82,7 @@ def paint_rectangle(
     if covered_by(outline, matrix, Rect(x0, y0, x1, y1)):
         return Patch(np.full((y1 - y0, x1 - x0), 255, np.uint8), x0, y0, colour=colour, extends=extends)
     return Patch(
-        _polygon(_drawn(outline, Matrix.shift(-x0, -y0) @ matrix), x1 - x0, y1 - y0),
+        _polygon(_drawn(outline, Matrix.shift(-x0, -y0) @ matrix), x1 - x0, y1 - y0) * np.float32(255),
         x0,
         y0,
         colour=colour,
@@ -151,8 +151,6 @@ def _bounds(outline: Rect, matrix: Matrix) -> Rect:
 
 
 def _polygon(corners: list[tuple[float, float]], width: int, height: int) -> np.ndarray:
-    mask = np.zeros((height, width), np.uint8)
-    surface = skia.Surface.MakeRasterDirect(skia.ImageInfo.MakeA8(width, height), mask, width)
-    path = skia.Path.Polygon([skia.Point(x, y) for x, y in corners], True)
-    surface.getCanvas().drawPath(path, skia.Paint(AntiAlias=True))
-    return mask
+    """The exact area of every px that lies within, (h, w) float32 0..1."""
+    ends = np.array(corners)
+    return covered(np.concatenate([ends, np.roll(ends, -1, 0)], 1), width, height)

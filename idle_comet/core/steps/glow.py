@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from ..motion import Strengths
-from ..picture import LUMA, Patch, Rect, as_light, bright, light_of, octaves, parse_colour, reach, shone
+from ..picture import LUMA, Patch, Rect, as_light, bright, light_of, light_reach, octaves, parse_colour, shone
 from .kind import Pulse, Ready, Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share
 
@@ -61,7 +61,7 @@ class Glow(StepKind):
     )
 
     def margin(self, values: Values, rest: Rest) -> float:
-        return reach(values["size"] / 2)
+        return light_reach(values["size"] / 2)
 
     def keeps_cover(self, values: Values) -> bool:
         return values["lights"] != "alone"
@@ -74,17 +74,17 @@ class Glow(StepKind):
             return patch
         everywhere = patch.extends.everywhere
         widest = values["size"] / 2 * context.scale
-        area = patch.rect if everywhere else patch.rect.grown(math.ceil(reach(widest)))
+        far = math.ceil(light_reach(widest))
+        area = patch.rect if everywhere else patch.rect.grown(far)
         wanted = area.meets(Rect(*context.window.whole())) if not everywhere else area
         if wanted.empty:
             return Patch.empty()
         # Light from further than it reaches is not seen.
-        held = patch.cut(wanted.grown(math.ceil(reach(widest)))) if not everywhere else patch
+        held = patch.cut(wanted.grown(far)) if not everywhere else patch
         area = held.rect.union(wanted)
         ends = patch.extends
         if not everywhere:
             # Where the picture goes on past the frame, so does its light.
-            far = math.ceil(reach(widest))
             area = Rect(
                 area.x0 - far * ends.left,
                 area.y0 - far * ends.top,
