@@ -283,7 +283,7 @@ def test_noise_over_an_area_is_the_noise_at_the_places_of_its_px(matrix, scale, 
     wanted = noise(x / scale, y / scale, 0.37, octaves, 11)
     made = noise_over(area, matrix, scale, octaves, 0.37, 11, 2)
     assert np.abs(made / 2 - wanted).max() < within
-    if matrix.flat and matrix.b == matrix.c == 0:
+    if matrix.flat:
         # It is the same in whatever part of a picture is painted.
         part = noise_over(Rect(20, 31, 90, 77), matrix, scale, octaves, 0.37, 11, 2)
         assert np.abs(part - made[26:72, 33:103]).max() < 2e-6

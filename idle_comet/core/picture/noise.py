@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Callable
 
 import cv2
@@ -157,12 +158,13 @@ def noise_over(
     and `times` as strong."""
     back = matrix.inverse()
     x0, y0, x1, y1 = area.whole()
-    if not back.flat or back.b or back.c:
-        return sampled_noise(*field_of(area, matrix), scale, octaves, time, seed) * np.float32(times)
     scale = max(1e-3, scale)
-    skip = _apart(_finest(scale, octaves), abs(back.a))
+    skip = _apart(_finest(scale, octaves), math.hypot(back.a, back.b))
     # The same px are reckoned whichever part of a picture is asked for: what lies between them would else tremble.
     left, top = (x0 % skip, y0 % skip) if skip >= 3 else (0, 0)
+    if not back.flat or back.b or back.c:
+        places = field_of(Rect(x0 - left, y0 - top, x1, y1), matrix)
+        return sampled_noise(*places, scale, octaves, time, seed)[top:, left:] * np.float32(times)
     x, y = (_grid_of(begin, size, skip) for begin, size in ((x0 - left, x1 - x0 + left), (y0 - top, y1 - y0 + top)))
     made = np.empty((len(y), len(x)), np.float32)
     _grid((back.a * x + back.e) / scale, (back.d * y + back.f) / scale, time, octaves, seed, _SLOPES, made)
