@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Sequence
 
 import numpy as np
@@ -50,7 +49,7 @@ def laid(patches: Laid, width: int, height: int, background: tuple[int, int, int
         x0, y0, x1, y1 = area.whole()
         deep = frame[y0:y1, x0:x1].astype(np.float32)
         for patch, mode in here:
-            blend(deep, replace(patch, x=patch.x - x0, y=patch.y - y0), mode)
+            blend(deep, patch.seen_from(x0, y0), mode)
         round_into(frame, deep, x0, y0)
     return frame
 
@@ -80,17 +79,8 @@ def filled(
 
 def _ground(lowest: tuple[Patch, Mode], width: int, height: int) -> np.ndarray | None:
     """A lowest patch that fills the frame, as the frame itself instead of blended into one; None if it does not."""
-    patch, mode = lowest
-    if patch.pixels.dtype != np.uint8 or patch.colour is not None or mode != "normal":
-        return None
-    if not (
-        patch.extends == EVERYWHERE
-        and patch.opacity == 1
-        and patch.x <= 0
-        and patch.y <= 0
-        and patch.x + patch.width >= width
-        and patch.y + patch.height >= height
-    ):
+    patch = lowest[0]
+    if not _as_it_is(lowest) or not _fills(patch, Rect(0, 0, width, height)):
         return None
     cut = patch.pixels[-patch.y : height - patch.y, -patch.x : width - patch.x]
     # Pixels just made are taken as they are; a view of a source that is kept must not be painted on.
@@ -98,16 +88,21 @@ def _ground(lowest: tuple[Patch, Mode], width: int, height: int) -> np.ndarray |
 
 
 def laid_over_nothing(
-    patches: Laid, x: int, y: int, width: int, height: int, under: np.ndarray | None = None
+    patches: Laid, x: int, y: int, width: int, height: int, background: tuple[int, int, int] | None = None
 ) -> np.ndarray:
-    """(height, width, 4) float32: patches from the bottom up, seen from (x, y) on; `under` is written over, where
-    given."""
-    pixels = np.zeros((height, width, 4), np.float32) if under is None else under
-    if under is None and patches and _as_it_is(patches[0]):
-        set_down(pixels, patches[0][0].pixels, patches[0][0].x - x, patches[0][0].y - y)
+    """(height, width, 4) float32: patches from the bottom up, seen from (x, y) on, over nothing or a colour."""
+    lowest = patches[0][0] if patches and _as_it_is(patches[0]) else None
+    fills = lowest is not None and _fills(lowest, Rect(x, y, x + width, y + height))
+    pixels: np.ndarray
+    if background is not None and not fills:
+        pixels, lowest = filled(width, height, background, np.float32), None
+    else:
+        pixels = np.empty((height, width, 4), np.float32) if fills else np.zeros((height, width, 4), np.float32)
+    if lowest is not None:
+        set_down(pixels, lowest.pixels, lowest.x - x, lowest.y - y)
         patches = patches[1:]
     for patch, mode in patches:
-        blend(pixels, replace(patch, x=patch.x - x, y=patch.y - y), mode)
+        blend(pixels, patch.seen_from(x, y), mode)
     return pixels
 
 
@@ -115,3 +110,8 @@ def _as_it_is(lowest: tuple[Patch, Mode]) -> bool:
     """Whether a patch over nothing is its own pixels."""
     patch, mode = lowest
     return patch.pixels.dtype == np.uint8 and patch.colour is None and patch.opacity == 1 and mode == "normal"
+
+
+def _fills(patch: Patch, area: Rect) -> bool:
+    """Whether an opaque picture covers all of an area."""
+    return patch.extends == EVERYWHERE and patch.rect.meets(area) == area

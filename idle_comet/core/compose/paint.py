@@ -54,7 +54,7 @@ from .graph import (
     digest_of,
 )
 from .joining import joined
-from .laying import filled, laid, laid_clear, laid_over_nothing
+from .laying import laid, laid_clear, laid_over_nothing
 from .masks import share_of, within
 from .plan import Plan
 from .shape import paint_shape
@@ -199,8 +199,8 @@ class Painter:
         patches = [(self._seen(child), child.mode) for child in picture.children]
         x0, y0, x1, y1 = picture.window.whole()
         if picture.background is not None:
-            pixels = filled(x1 - x0, y1 - y0, parse_colour(picture.background), np.float32)
-            return Patch(laid_over_nothing(patches, x0, y0, x1 - x0, y1 - y0, pixels), x0, y0, extends=EVERYWHERE)
+            ground = parse_colour(picture.background)
+            return Patch(laid_over_nothing(patches, x0, y0, x1 - x0, y1 - y0, ground), x0, y0, extends=EVERYWHERE)
         if all(mode == "normal" for _, mode in patches):
             return gathered([patch for patch, _ in patches], picture.window)
         area = area_of([patch for patch, _ in patches], picture.window)

@@ -45,7 +45,7 @@ from .smear import mean_of, travelled
 from .spots import lay_spots
 from .svg import SvgError, SvgPart, outline_path, read_svg
 from .tally import Tally, tally
-from .tinge import brighten, ramp, tinge, unsharp
+from .tinge import brighten, ramp, tinged, unsharp
 from .warp import covered_by, paint_rectangle, warp_picture
 
 __all__ = [
@@ -167,7 +167,7 @@ __all__ = [
     "to_i420",
     "ramp",
     "tally",
-    "tinge",
+    "tinged",
     "travelled",
     "unsharp",
     "warp_picture",

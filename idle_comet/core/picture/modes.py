@@ -6,8 +6,8 @@ from typing import Literal
 
 import numpy as np
 
-from .blend import over
-from .kernel import kernel
+from .blend import deepened, over
+from .kernel import kernel, own
 from .patch import Patch, place_of
 
 Mode = Literal[
@@ -107,7 +107,10 @@ def _three(mode, br, bg, bb, sr, sg, sb):
     return _set_lum(br, bg, bb, _lum(sr, sg, sb))
 
 
-@kernel("void(float32[:,:,::1], float32[:,:,::1], int64, int64, int64, int64, int64, int64, float32, int64)")
+_BLEND = "void(float32[:,:,::1], {}[:,:,::1], int64, int64, int64, int64, int64, int64, float32, int64)"
+
+
+@kernel(_BLEND.format("uint8"), _BLEND.format("float32"))
 def _blend(into, source, x, y, left, top, width, height, opacity, mode):
     for row in range(height):
         to, of = into[y + row, x : x + width], source[top + row, left : left + width]
@@ -140,23 +143,37 @@ def _blend(into, source, x, y, left, top, width, height, opacity, mode):
             to[column, 3] = 255 * alpha + keep * to[column, 3]
 
 
-@kernel("void(float32[:,:,::1], float32[:,:,::1], int64, int64, float32, boolean)", fastmath=True)
-def _product(into, source, x, y, opacity, screened):
+_PRODUCT = "void(float32[:,:,::1], {}[:,:,::1], int64, int64, int64, int64, int64, int64, float32, boolean)"
+
+
+@kernel(_PRODUCT.format("uint8"), _PRODUCT.format("float32"), fastmath=True)
+def _product(into, source, x, y, left, top, width, height, opacity, screened):
     """Multiply and screen, which need no division: with premultiplied colours cs and cb they are
     cs(1 − αb) + cb(1 − αs) + cs·cb, and cs + cb − cs·cb."""
-    by = np.float32(1 / 255)
-    for row in range(source.shape[0]):
-        to, of = into[y + row], source[row]
-        for column in range(source.shape[1]):
-            alpha = of[column, 3] * opacity
-            under = to[x + column, 3]
-            for channel in range(3):
-                s, b = of[column, channel] * opacity, to[x + column, channel]
-                if screened:
-                    to[x + column, channel] = s + b - s * b * by
-                else:
-                    to[x + column, channel] = s + b + (s * b - s * under - b * alpha) * by
-            to[x + column, 3] = alpha + under - alpha * under * by
+    by, one, two, three = np.float32(1 / 255), np.uint64(1), np.uint64(2), np.uint64(3)
+    for row in range(height):
+        # A row as one run of numbers: many px are done at a time.
+        to, of = into[y + row, x : x + width].reshape(-1), source[top + row, left : left + width].reshape(-1)
+        for column in range(np.uint64(width)):
+            at = column * np.uint64(4)
+            s0, s1, s2, alpha = (
+                of[at] * opacity,
+                of[at + one] * opacity,
+                of[at + two] * opacity,
+                of[at + three] * opacity,
+            )
+            b0, b1, b2, under = to[at], to[at + one], to[at + two], to[at + three]
+            if screened:
+                to[at], to[at + one], to[at + two] = (
+                    s0 + b0 - s0 * b0 * by,
+                    s1 + b1 - s1 * b1 * by,
+                    s2 + b2 - s2 * b2 * by,
+                )
+            else:
+                to[at] = s0 + b0 + (s0 * b0 - s0 * under - b0 * alpha) * by
+                to[at + one] = s1 + b1 + (s1 * b1 - s1 * under - b1 * alpha) * by
+                to[at + two] = s2 + b2 + (s2 * b2 - s2 * under - b2 * alpha) * by
+            to[at + three] = alpha + under - alpha * under * by
 
 
 def blend(into: np.ndarray, patch: Patch, mode: Mode) -> None:
@@ -167,9 +184,8 @@ def blend(into: np.ndarray, patch: Patch, mode: Mode) -> None:
     opacity = min(1.0, max(0.0, patch.opacity))
     if place is None or opacity == 0:
         return
-    x, y, left, top, width, height = place
-    cut = np.zeros((height, width, 4), np.float32)
-    over(cut, Patch(patch.pixels, -left, -top, patch.colour))
-    if mode in ("multiply", "screen") and into.flags.c_contiguous:
-        return _product(into, cut, x, y, opacity, mode == "screen")
-    _blend(into, cut, x, y, 0, 0, width, height, opacity, MODES.index(mode))
+    pixels = own(patch.pixels) if patch.colour is None else deepened(patch)
+    if mode in ("multiply", "screen"):
+        _product(into, pixels, *place, opacity, mode == "screen")
+    else:
+        _blend(into, pixels, *place, opacity, MODES.index(mode))

@@ -1,27 +1,47 @@
-"""Colour laid into pixels, px by px, as far as a share says: all of them in place, on premultiplied code values."""
+"""Colour laid into pixels, px by px, as far as a share says, on premultiplied code values."""
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
+from .blend import deepened
 from .grade import LUMA
-from .kernel import kernel
+from .kernel import kernel, own
+from .patch import Patch
 
 _RED, _GREEN, _BLUE = (np.float32(each) for each in LUMA)
 
 
-@kernel("void(float32[:,:,::1], float32[:,::1], float32[::1])", fastmath=True)
-def _tinge(pixels, share, colour):
+_TINGE = "void({}[:,:,::1], float32[:,::1], float32, float32, float32, float32[:,:,::1])"
+
+
+@kernel(_TINGE.format("uint8"), _TINGE.format("float32"), fastmath=True)
+def _tinge(pixels, share, red, green, blue, out):
+    by, one, two, three = np.float32(1 / 255), np.uint64(1), np.uint64(2), np.uint64(3)
     for y in range(pixels.shape[0]):
-        for x in range(pixels.shape[1]):
-            s, cover = share[y, x], pixels[y, x, 3] * np.float32(1 / 255)
-            for c in range(3):
-                pixels[y, x, c] += (colour[c] * cover - pixels[y, x, c]) * s
+        # A row as one run of numbers: many px are done at a time.
+        of, to, parts = pixels[y].reshape(-1), out[y].reshape(-1), share[y]
+        for x in range(np.uint64(share.shape[1])):
+            at, part = x * np.uint64(4), parts[x]
+            r, g, b, cover = (
+                np.float32(of[at]),
+                np.float32(of[at + one]),
+                np.float32(of[at + two]),
+                np.float32(of[at + three]),
+            )
+            much = cover * by
+            to[at], to[at + one] = r + (red * much - r) * part, g + (green * much - g) * part
+            to[at + two], to[at + three] = b + (blue * much - b) * part, cover
 
 
-def tinge(pixels: np.ndarray, share: np.ndarray, colour: tuple[int, int, int]) -> None:
-    """(h, w, 4) pixels take on one colour by a (h, w) share."""
-    _tinge(pixels, np.ascontiguousarray(share, np.float32), np.asarray(colour, np.float32))
+def tinged(patch: Patch, share: np.ndarray, colour: tuple[int, int, int]) -> Patch:
+    """A patch that takes on one colour by a (h, w) share."""
+    pixels = own(patch.pixels) if patch.colour is None else deepened(patch)
+    out = np.empty(pixels.shape, np.float32)
+    _tinge(pixels, np.ascontiguousarray(share, np.float32), *colour, out)
+    return replace(patch, pixels=out, colour=None)
 
 
 @kernel("void(float32[:,:,::1], float32[:,::1], float32[::1], float32[::1], float32)", fastmath=True)

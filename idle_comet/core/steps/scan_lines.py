@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
-from ..picture import Matrix, Patch, Rect, deepened, field_of, tinge
+from ..picture import Matrix, Patch, Rect, field_of, tinged
 from ..remember import kept_field
 from .kind import StepContext, StepKind, Values
 from .parameter import Parameter, share
@@ -38,10 +36,8 @@ class ScanLines(StepKind):
         if patch.rect.empty:
             return patch
         pixel = 1 / max(1e-6, context.scale)
-        pixels = deepened(patch)
         asked = tuple(values[name] for name in ("strength", "apart", "width", "moved"))
-        tinge(pixels, _dark(context.matrix, patch.rect, pixel, *asked), (0, 0, 0))
-        return replace(patch, pixels=pixels, colour=None)
+        return tinged(patch, _dark(context.matrix, patch.rect, pixel, *asked), (0, 0, 0))
 
 
 @kept_field

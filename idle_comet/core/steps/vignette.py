@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
-from ..picture import Matrix, Patch, Rect, deepened, field_of, parse_colour, tinge
+from ..picture import Matrix, Patch, Rect, field_of, parse_colour, tinged
 from ..remember import kept_field
 from .kind import StepContext, StepKind, Values
 from .parameter import Parameter, colour, point, share
@@ -40,9 +38,8 @@ class Vignette(StepKind):
         if patch.rect.empty:
             return patch
         asked = tuple(values[name] for name in ("strength", "size", "softness", "roundness", "middle"))
-        pixels = deepened(patch)
-        tinge(pixels, _dark(context.matrix, patch.rect, context.rest.box, *asked), parse_colour(values["colour"]))
-        return replace(patch, pixels=pixels, colour=None)
+        dark = _dark(context.matrix, patch.rect, context.rest.box, *asked)
+        return tinged(patch, dark, parse_colour(values["colour"]))
 
 
 @kept_field
