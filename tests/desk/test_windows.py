@@ -115,7 +115,7 @@ def test_the_film_is_fitted_to_another_frame_and_back(desk, running):
 
 
 def test_a_frame_that_can_not_be_painted_shifts_no_other(page, running):
-    """The line answers one played frame with a problem: the others keep their moments."""
+    """The line answers one played frame in thirty with a problem: the others keep their moments."""
 
     def between(line):
         server = line.connect_to_server()
@@ -125,7 +125,7 @@ def test_a_frame_that_can_not_be_painted_shifts_no_other(page, running):
             nonlocal count
             if isinstance(message, bytes) and int.from_bytes(message[16:17], "little") == 0:
                 count += 1
-                if count == 6:
+                if count % 30 == 6:
                     return line.send(
                         json.dumps(
                             {
@@ -143,19 +143,27 @@ def test_a_frame_that_can_not_be_painted_shifts_no_other(page, running):
     page.route_web_socket("**/preview", between)
     page.goto(f"{running.address}/?project=slow-harvest")
     settled(page)
-    page.keyboard.press("Home")
-    page.wait_for_timeout(300)
     page.evaluate("""() => {
       window.drawn = []
       const canvas = document.querySelector('canvas')
       new MutationObserver(() => window.drawn.push(Number(canvas.dataset.frame))).observe(canvas, {
         attributes: true, attributeFilter: ['data-frame'] })
     }""")
-    page.keyboard.press("Space")
-    until(lambda: page.evaluate("() => Math.max(...window.drawn)") > 20)
-    page.keyboard.press("Space")
-    drawn = page.evaluate("() => window.drawn")
-    assert drawn == sorted(drawn) and len(set(range(20)) - set(drawn)) <= 3
+
+    def played():
+        """The frames that are drawn as the film plays from its head."""
+        page.keyboard.press("Home")
+        page.wait_for_timeout(300)
+        page.evaluate("() => { window.drawn = [] }")
+        page.keyboard.press("Space")
+        until(lambda: page.evaluate("() => Math.max(...window.drawn)") > 20)
+        page.keyboard.press("Space")
+        drawn = page.evaluate("() => window.drawn")
+        assert drawn == sorted(drawn)
+        return set(drawn)
+
+    # A machine that stalls makes the Desk leave frames out; a frame that is missing does not.
+    assert any(len(set(range(20)) - played()) <= 3 for _ in range(4))
 
 
 def test_windows_are_told_in_order_and_of_a_film_that_is_not_there(running):

@@ -32,7 +32,7 @@ def film():
         update={"clips": {"t": clip.model_copy(update={"content": content, "steps": (place,)})}}
     )
     project, _ = apply(
-        project, AddStep(clip="t", at=0, step=Step(id="g", kind="glow", values={"size": Fixed(value=30)}))
+        project, AddStep(clip="t", at=0, step=Step(id="g", kind="glow", values={"size": Fixed(value=20)}))
     )
     card = Clip(id="card", track="low", name="card", head=0, length=100, content=Plain(colour="#204060"))
     return project.model_copy(
