@@ -83,6 +83,15 @@ def test_only_what_is_seen_is_read_and_in_another_thread_while_there_is_somethin
     assert [reader == here for _, reader in sources.read] == [False, True, True]
 
 
+def test_shots_in_a_group_are_not_held_all_at_once():
+    """A group that moves while the shutter is open is planned at many moments."""
+    begun = []
+    layers = (clip("g", "b", Group(), SMALL), shot(track="inner"), shot(), WORDS.model_copy(update={"track": "inner2"}))
+    project = of(*layers)
+    project = project.model_copy(update={"tracks": (Track(id="inner2", name="inner2", within="g"), *project.tracks)})
+    assert plan(evaluate(project, 5), WIDTH, HEIGHT, begin=begun.append).picture.children and not begun
+
+
 def test_what_was_begun_and_not_painted_is_not_taken_for_another_frame():
     painter, scenes = Painter(Passing(), ahead=True), [evaluate(of(*STACKS["two"]), frame) for frame in range(5, 15)]
     for scene in scenes[:-1]:

@@ -58,14 +58,11 @@ def plan_view(scene: Scene, view: Matrix, width: int, height: int, exact: bool, 
     """The plan for any part of a scene; `view` leads from px of the project's frame to the painted picture."""
     frame = Rect(0, 0, width, height)
     sight = Sight(scene.width, scene.height, view, frame, frame, exact)
-    return Plan(width, height, _Planner(begin).over(scene.layers, sight, scene.background))
+    return Plan(width, height, _Planner().over(scene.layers, sight, scene.background, begin))
 
 
 class _Planner:
     """Plans scenes within scenes."""
-
-    def __init__(self, begin: Begin | None = None) -> None:
-        self._begin = begin
 
     def scene(self, scene: Scene, sight: Sight) -> Blended:
         """Everything a group holds, from the bottom up, over nothing."""
@@ -79,16 +76,19 @@ class _Planner:
         """One clip, with its motion blur if it has any and moves."""
         return plan_exposed(layer, sight, self)
 
-    def over(self, layers: tuple[Layer | Join, ...], sight: Sight, background: str | None) -> Blended:
-        """Layers from the bottom up."""
+    def over(
+        self, layers: tuple[Layer | Join, ...], sight: Sight, background: str | None, begin: Begin | None = None
+    ) -> Blended:
+        """Layers from the bottom up. `begin` is told of the film's own only: a group may be planned at many moments,
+        whose pictures must not be there all at once."""
         below: list[Seen] = []
         runs = entangled(layers, sight)
         done = -1
         for place, layer in enumerate(layers):
             if place <= done:
                 continue
-            if self._begin is not None and below and _leaves(layer):
-                self._begin(below)
+            if begin is not None and below and _leaves(layer):
+                begin(below)
             if place in runs:
                 done, near = runs[place]
                 below += self._crossed(layers, near, sight)

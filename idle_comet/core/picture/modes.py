@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from .blend import deepened, over
+from .blend import over
 from .kernel import kernel, own
 from .patch import Patch, place_of
 
@@ -184,7 +184,12 @@ def blend(into: np.ndarray, patch: Patch, mode: Mode) -> None:
     opacity = min(1.0, max(0.0, patch.opacity))
     if place is None or opacity == 0:
         return
-    pixels = own(patch.pixels) if patch.colour is None else deepened(patch)
+    pixels = own(patch.pixels)
+    if patch.colour is not None:
+        # Only what lies in the picture, which may be a band of it.
+        x, y, left, top, width, height = place
+        pixels, place = np.zeros((height, width, 4), np.float32), (x, y, 0, 0, width, height)
+        over(pixels, Patch(patch.pixels, -left, -top, patch.colour))
     if mode in ("multiply", "screen"):
         _product(into, pixels, *place, opacity, mode == "screen")
     else:
