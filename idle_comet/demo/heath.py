@@ -11,7 +11,21 @@ import skia
 
 from ..core.picture import Patch, over
 from .finish import Finish
-from .paintbox import below, canvas_on, colour, glow, ink, lay, noise, premultiplied, ridge, scrolled, smooth, wash
+from .paintbox import (
+    below,
+    canvas_on,
+    colour,
+    glow,
+    ink,
+    lay,
+    noise,
+    premultiplied,
+    ridge,
+    scrolled,
+    smooth,
+    trimmed,
+    wash,
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,12 +60,12 @@ class Heath:
         self._light = glow(height, width, *self.sun, 0.42 * height, 1.7)
         self._sky = self._paint_sky()
         self._clouds = [
-            self._paint_clouds(rng, 0.02, 0.40, (0.10, 0.62), 0.50, 0.80),
-            self._paint_clouds(rng, 0.20, 0.56, (0.050, 0.40), 0.53, 0.78),
+            trimmed(self._paint_clouds(rng, 0.02, 0.40, (0.10, 0.62), 0.50, 0.80)),
+            trimmed(self._paint_clouds(rng, 0.20, 0.56, (0.050, 0.40), 0.53, 0.78)),
         ]
-        self._far = self._paint_far(rng)
-        self._mist = self._paint_mist(rng)
-        self._near = self._paint_near(rng)
+        self._far = trimmed(self._paint_far(rng))
+        self._mist = trimmed(self._paint_mist(rng))
+        self._near = trimmed(self._paint_near(rng))
         self._back_grass = self._plant(rng, 520, 0.80, 0.93, (16, 40), ("#2d2a22", "#3b3527", "#57492f", "#6d5a38"))
         self._front_grass = self._plant(rng, 150, 0.97, 1.05, (70, 150), ("#15130f", "#1b1813", "#221d15"))
         self._bees = [
@@ -72,10 +86,10 @@ class Heath:
         """(h, w, 4) uint8 opaque RGBA."""
         u, picture = self.unit, self._sky.astype(np.float32)
         for clouds, pace in zip(self._clouds, (7.0, 15.0)):
-            over(picture, Patch(scrolled(clouds, pace * u * seconds, self.width), 0, 0))
-        over(picture, Patch(self._far, 0, 0))
-        over(picture, Patch(scrolled(self._mist, 10 * u * seconds + 30, self.width), 0, 0))
-        over(picture, Patch(self._near, 0, 0))
+            over(picture, scrolled(clouds, pace * u * seconds, self.width))
+        over(picture, self._far)
+        over(picture, scrolled(self._mist, 10 * u * seconds + 30, self.width))
+        over(picture, self._near)
         picture = cv2.convertScaleAbs(picture)
         surface, canvas = canvas_on(picture)
         self._draw_grass(canvas, self._back_grass, seconds, 1.0)
@@ -329,11 +343,14 @@ class Heath:
             canvas.drawOval(skia.Rect(x - bee.size, y - bee.size * 0.55, x + bee.size, y + bee.size * 0.55), body)
 
     def _draw_front(self, picture: np.ndarray, seconds: float) -> None:
-        """Grass close to the lens, out of focus."""
-        top = int(self.height * 0.72)
-        strip = np.zeros((self.height - top, self.width, 4), np.uint8)
+        """Grass close to the lens; it is out of focus, so half of its px tell all of it."""
+        top = int(self.height * 0.72) // 2
+        strip = np.zeros(((self.height + 1) // 2 - top, (self.width + 1) // 2, 4), np.uint8)
         surface, canvas = canvas_on(strip)
         canvas.translate(0, -top)
+        canvas.scale(0.5, 0.5)
         self._draw_grass(canvas, self._front_grass, seconds, 1.25)
         del canvas, surface
-        over(picture, Patch(cv2.GaussianBlur(strip, (0, 0), 3.2 * self.unit), 0, top))
+        soft = cv2.GaussianBlur(strip, (0, 0), 1.6 * self.unit)
+        grass = cv2.resize(soft, None, fx=2, fy=2, interpolation=cv2.INTER_LINEAR)
+        over(picture, Patch(grass[: self.height - 2 * top, : self.width], 0, 2 * top))

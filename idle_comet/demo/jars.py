@@ -8,9 +8,9 @@ import cv2
 import numpy as np
 import skia
 
-from ..core.picture import Patch, over
+from ..core.picture import over
 from .finish import Finish
-from .paintbox import canvas_on, colour, glow, ink, lay, noise, premultiplied, wash
+from .paintbox import canvas_on, colour, glow, ink, lay, noise, premultiplied, trimmed, wash
 from .workshop import _between, _blob, _soft
 
 
@@ -21,6 +21,7 @@ class Jars:
         self.width, self.height, self.unit = width, height, height / 720
         rng = np.random.default_rng(seed)
         self._ground = self._paint_ground(rng)
+        self._lid = trimmed(self._paint_lid())
         self._finish = Finish(rng, width, height, vignette=0.5, grain=2.2)
         self._veil = glow(height, width, 0.46 * width, 0.30 * height, 0.55 * height, 1.8)[..., None] * np.array(
             [30, 17, 4], np.float32
@@ -36,7 +37,7 @@ class Jars:
         self._jar(canvas, 556, 668, 250, 420, fill, seconds, True)
         self._hands(canvas, seconds)
         del canvas, surface
-        self._front(picture, seconds)
+        over(picture, self._lid)
         return self._finish(picture, seconds, self._veil)
 
     def _paint_ground(self, rng) -> np.ndarray:
@@ -285,14 +286,12 @@ class Jars:
             )
             canvas.drawLine(690, y + 21, 640, y + 21, ink("#4a2613", 0.5, StrokeWidth=2))
 
-    def _front(self, picture: np.ndarray, t: float) -> None:
+    def _paint_lid(self) -> np.ndarray:
         """A lid near the lens, far out of focus."""
-        top = int(self.height * 0.62)
-        strip = np.zeros((self.height - top, self.width, 4), np.uint8)
-        surface, canvas = canvas_on(strip)
+        layer = np.zeros((self.height, self.width, 4), np.uint8)
+        surface, canvas = canvas_on(layer)
         canvas.scale(self.unit, self.unit)
-        canvas.translate(0, -top / self.unit)
         canvas.drawOval(skia.Rect(-120, 610, 250, 800), ink("#b8935c"))
         canvas.drawOval(skia.Rect(-90, 622, 220, 760), ink("#6f4f2a"))
         del canvas, surface
-        over(picture, Patch(cv2.GaussianBlur(strip, (0, 0), 13 * self.unit), 0, top))
+        return cv2.GaussianBlur(layer, (0, 0), 13 * self.unit)

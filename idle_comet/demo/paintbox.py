@@ -6,6 +6,8 @@ import cv2
 import numpy as np
 import skia
 
+from ..core.picture import Patch
+
 
 def colour(text: str) -> np.ndarray:
     """`#rrggbb` as three floats 0..1."""
@@ -87,9 +89,18 @@ def ink(text: str, alpha: float = 1.0, **more) -> skia.Paint:
     return skia.Paint(Color4f=skia.Color4f(float(red), float(green), float(blue), alpha), AntiAlias=True, **more)
 
 
-def scrolled(picture: np.ndarray, x: float, width: int) -> np.ndarray:
-    """A window of a wide picture from x on, to the sub-pixel."""
+def trimmed(picture: np.ndarray) -> Patch:
+    """A layer of (h, w, 4) without the rows above and below in which nothing is painted."""
+    rows = np.flatnonzero(picture[..., 3].any(axis=1))
+    top, foot = (int(rows[0]), int(rows[-1]) + 1) if len(rows) else (0, 1)
+    return Patch(np.ascontiguousarray(picture[top:foot]), 0, top)
+
+
+def scrolled(layer: Patch, x: float, width: int) -> Patch:
+    """A window of a wide layer from x on, to the sub-pixel."""
+    picture = layer.pixels
     affine = np.array([[1, 0, -x], [0, 1, 0]], np.float64)
-    return cv2.warpAffine(
+    seen = cv2.warpAffine(
         picture, affine, (width, picture.shape[0]), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT
     )
+    return Patch(seen, 0, layer.y)

@@ -7,7 +7,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
-from scipy import signal
+import scipy
 
 RATE = 48_000
 
@@ -153,7 +153,7 @@ def spoken() -> Spoken:
         parts += [samples, np.zeros(int(_PAUSE * rate))]
         at += (len(samples) + int(_PAUSE * rate)) / rate
     library.espeak_Terminate()
-    whole = signal.resample_poly(np.concatenate(parts), RATE, rate)
+    whole = scipy.signal.resample_poly(np.concatenate(parts), RATE, rate)
     return Spoken((whole * (0.7 / np.abs(whole).max())).astype(np.float32), tuple(words))
 
 

@@ -8,9 +8,9 @@ import cv2
 import numpy as np
 import skia
 
-from ..core.picture import Patch, over
+from ..core.picture import over
 from .finish import Finish
-from .paintbox import canvas_on, colour, glow, ink, lay, noise, premultiplied, smooth, wash
+from .paintbox import canvas_on, colour, glow, ink, lay, noise, premultiplied, smooth, trimmed, wash
 
 
 def _between(a: str, b: str, vertical: tuple[float, float, float, float]) -> skia.Paint:
@@ -51,7 +51,7 @@ class Workshop:
         self.width, self.height, self.unit = width, height, height / 720
         rng = np.random.default_rng(seed)
         self._room = self._paint_room(rng)
-        self._bench = self._paint_bench(rng)
+        self._bench = trimmed(self._paint_bench(rng))
         self._motes = [
             (rng.uniform(0, 700), rng.uniform(0, 720), rng.uniform(4, 16), rng.uniform(0, 9), rng.uniform(0.8, 2.2))
             for _ in range(46)
@@ -69,7 +69,7 @@ class Workshop:
         self._draw_figure(canvas, seconds)
         self._draw_motes(canvas, seconds)
         del canvas, surface
-        over(picture, Patch(self._bench, 0, 0))
+        over(picture, self._bench)
         return self._finish(picture, seconds, self._veil)
 
     def _paint_room(self, rng) -> np.ndarray:
@@ -163,9 +163,12 @@ class Workshop:
         canvas.drawPath(jumper, _between("#7f8a76", "#343a33", (-200, 400, 220, 520)))
         canvas.save()
         canvas.clipPath(jumper, doAntiAlias=True)
+        ribs = skia.Path()
         for rib in range(34):
             x = -232 + rib * 14
-            canvas.drawLine(x, 380, x * 1.08, 760, ink("#1e231d", 0.16, StrokeWidth=2.2))
+            ribs.moveTo(x, 380)
+            ribs.lineTo(x * 1.08, 760)
+        canvas.drawPath(ribs, ink("#1e231d", 0.16, Style=skia.Paint.kStroke_Style, StrokeWidth=2.2))
         canvas.drawPath(
             _blob([(-240, 380), (-150, 392), (-158, 520), (-176, 760), (-260, 760)]), _soft(22, "#ffe3b0", 0.32)
         )

@@ -17,9 +17,9 @@ from dataclasses import dataclass, field
 from typing import Annotated, Any
 
 import numpy as np
+import scipy
 import uvicorn
 from fastapi import FastAPI, HTTPException, Query, Request
-from scipy import signal
 
 from ..core.sound.speech import speech
 from ..demo.voice import GERMAN, RATE, SENTENCES, Spoken, Word, spoken
@@ -154,7 +154,7 @@ def _voice(samples: np.ndarray, language: str) -> list[dict[str, Any]] | None:
 def _lies_at(ours: np.ndarray, theirs: np.ndarray) -> tuple[int, float]:
     """By how many looks our levels lie later within theirs, and how alike both are where they meet."""
     a, b = ours - ours.mean(), theirs - theirs.mean()
-    match = signal.correlate(b, a, mode="full", method="fft")
+    match = scipy.signal.correlate(b, a, mode="full", method="fft")
     best = (0, -1.0)
     for lag in np.argsort(match)[::-1][:5] - (len(a) - 1):
         first, last = max(0, -lag), min(len(a), len(b) - lag)

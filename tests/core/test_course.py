@@ -22,7 +22,10 @@ from idle_comet.core.edits import (
     apply,
 )
 from idle_comet.core.moment.course import course_of
+from idle_comet.core.moment.evaluate import evaluate_clip
 from idle_comet.core.moment.handles import handles_of
+from idle_comet.core.moment.placed import total_matrix
+from idle_comet.core.moment.standing import stand
 from idle_comet.core.moment.trail import trail_of
 from idle_comet.core.motion import Driven, Key, Linear, Moving, Oscillation, Strengths
 from idle_comet.core.project.model import Shutter, Step
@@ -95,6 +98,17 @@ def test_a_trail_is_dashed_as_the_shutter_sees_it(film):
     assert last.corners[0][0] - first.corners[0][0] == pytest.approx(500, abs=1e-6)
     still, _ = apply(film, SetValue(clip="title", step="placement", name="x", value=3))
     assert trail_of(still, "title") is not None and trail_of(film, "shot") is None
+
+
+def test_a_trail_is_where_the_clip_is_at_every_moment(film):
+    """Also where its values are held, at which it is worked out once."""
+    moved, _ = apply(film, SetShutter(clips=("title",), shutter=Shutter(angle=180)))
+    trail, clip = trail_of(moved, "title"), moved.clips["title"]
+    for dash in trail.dashes:
+        layer = evaluate_clip(moved, clip, dash.frame)
+        standing = stand(layer.content, 1280, 720)
+        assert dash.points[1] == pytest.approx(total_matrix(layer, standing).map(*standing.anchor), abs=1e-9)
+    assert len({dash.points[1] for dash in trail.dashes}) > 20
 
 
 def test_a_cut_half_has_only_the_spans_it_shows(film):

@@ -7,9 +7,24 @@ import numpy as np
 import pytest
 
 from idle_comet.core.compose import Painter, evaluate, plan
-from idle_comet.core.motion import Fixed, Framing, Key, Moving
+from idle_comet.core.moment.evaluate import evaluate_clip
+from idle_comet.core.moment.placed import total_matrix
+from idle_comet.core.moment.standing import stand
+from idle_comet.core.motion import Cascade, Fixed, Framing, Key, Moving
 from idle_comet.core.picture import Cube, Matrix, Patch, Rect
-from idle_comet.core.project.model import Clip, Footage, Mask, Plain, Project, Settings, Step, Still, Track, fixed
+from idle_comet.core.project.model import (
+    Clip,
+    Footage,
+    Mask,
+    Plain,
+    Project,
+    Settings,
+    Step,
+    Still,
+    Track,
+    Units,
+    fixed,
+)
 from idle_comet.core.steps import KINDS, Beneath, Rest, StepContext
 
 from .typed import title
@@ -144,6 +159,27 @@ def test_it_hides_nothing_it_does_not_cover(kind, content):
     seen_through = (white - black) / 255
     seen = painted(film(made, own, below="#3060c0"))[..., :3]
     assert np.abs(seen - (black + seen_through * (0x30, 0x60, 0xC0))).max() <= 2.5
+
+
+@every
+@pytest.mark.parametrize("units", [None, Units(arrival=Cascade(unit="letter", delay=2))], ids=["whole", "passed on"])
+@pytest.mark.parametrize("content", CONTENTS)
+def test_where_it_stands_is_told_without_working_out_all_of_it(kind, content, units):
+    """Whatever is left out when only the place of a clip is asked for, the place is the same."""
+    values = strong(kind)
+    moving = {
+        each.name: Moving(keys=(Key(at=0, value=each.neutral), Key(at=30, value=values[each.name])))
+        for each in kind.parameters
+        if each.sort == "number" and each.name in values
+    }
+    own = step(kind, values, units=units)
+    tilted = step(KINDS["placement"], {"rotation": 7, "scale": 1.2}, "p")
+    made = film(CONTENTS[content](), own.model_copy(update={"values": {**own.values, **moving}}), tilted)
+    for local in (0, 12, 12.5, 40):
+        whole, placed = (evaluate_clip(made, made.clips["top"], local, placing=placing) for placing in (False, True))
+        stood = [stand(each.content, WIDTH, HEIGHT) for each in (whole, placed)]
+        assert stood[0] == stood[1]
+        assert total_matrix(whole, stood[0]) == total_matrix(placed, stood[1])
 
 
 @every

@@ -83,6 +83,7 @@ def evaluate_clip(
     letters: frozenset[int] | None = None,
     depth: int = 0,
     whole: Clip | None = None,
+    placing: bool = False,
 ) -> Layer | None:
     """One clip at a frame counted from its head; None where there is nothing of it.
 
@@ -90,23 +91,39 @@ def evaluate_clip(
     shutter is open the camera moves, but the source shows one picture. With `letters`,
     steps that are passed on are worked out for those letters of the words only. Of a clip
     that has some of its steps only, `whole` is the one with all: what keeps the frame
-    filled is solved for that.
+    filled is solved for that. With `placing` only what says where all of it stands is
+    worked out: a group holds nothing then, and there are no other steps and no masks.
     """
     if isinstance(clip.content, (Sound, Camera, Light)):
         return None
     own = compiled(project, clip)
+    if placing:
+        letters = frozenset()
+        own = own._replace(steps=tuple(each._replace(masks=()) for each in own.steps if _says_where(each)))
     if not own.travels and stands_in_space(clip) and camera_moves(project, clip, clip.head + local):
         own = own._replace(moves=True, travels=True)
     side = _side(project, clip, own.steps, local)
-    content = own.content(local) if own.content is not None else _held(project, clip, local, shown, depth, side)
+    content: ContentNow
+    if own.content is not None:
+        content = own.content(local)
+    elif placing and isinstance(clip.content, Group):
+        content = GroupNow(Scene(project.settings.width, project.settings.height, None, ()), True)
+    else:
+        content = _held(project, clip, local, shown, depth, side)
     if isinstance(content, ModelNow):
         content = content._replace(lights=lights_on(project, clip, clip.head + local))
     at = local if shown is None else shown
     steps, content = _steps(project, clip, own.steps, content, local, at, letters, whole or clip)
     if side == "back":
         steps = tuple(_from_behind(step) for step in steps)
-    exposure = exposure_of(project, clip, own, local) if shown is None else None
+    exposure = exposure_of(project, clip, own, local) if shown is None and not placing else None
     return Layer(clip.id, content, steps, exposure, clip.blend, own.travels)
+
+
+def _says_where(step: CompiledStep) -> bool:
+    """Whether a step may place what it is done to, or change the words that are laid out."""
+    kind = KINDS[step.kind]
+    return kind.places or kind.changes_words
 
 
 def _side(project: Project, clip: Clip, steps: tuple[CompiledStep, ...], local: float) -> Side:
@@ -147,9 +164,10 @@ def _steps(
     live = [step for step in steps if step.since <= local < step.until]
     if isinstance(content, TextNow):
         for step in live:
-            mix = step.mixed(shown)
+            kind = KINDS[step.kind]
+            mix = step.mixed(shown) if kind.changes_words else 0
             if mix > 0:
-                content = _worded(content, KINDS[step.kind], step.told(step.values(shown), shown, mix))
+                content = _worded(content, kind, step.told(step.values(shown), shown, mix))
     made = []
     for step in live:
         if step.units is not None and isinstance(content, TextNow):
@@ -213,8 +231,11 @@ def masks_at(project: Project, clip: Clip, step: CompiledStep, local: float, sho
     return tuple(made)
 
 
-def look_at(project: Project, clip: Clip, other: str | None, local: float, shown: float) -> Layer | None:
-    """Another clip of the same timeline at the moment of this one; None where it is not there, or looks back here."""
+def look_at(
+    project: Project, clip: Clip, other: str | None, local: float, shown: float, placing: bool = False
+) -> Layer | None:
+    """Another clip of the same timeline at the moment of this one; None where it is not there, or looks back here.
+    `placing` is as in `evaluate_clip`."""
     found = project.clips.get(other) if other else None
     if found is None or found is clip or timeline_of(project, found) != timeline_of(project, clip):
         return None
@@ -222,7 +243,7 @@ def look_at(project: Project, clip: Clip, other: str | None, local: float, shown
     if not 0 <= shown + by < found.length:
         return None
     with looking(clip.id, found.id) as free:
-        return evaluate_clip(project, found, local + by, shown + by) if free else None
+        return evaluate_clip(project, found, local + by, shown + by, placing=placing) if free else None
 
 
 def _held(

@@ -97,7 +97,7 @@ def step_by_units(
     """A step at a frame of its clip, for every letter of the text (or for every so many of them, to draw a curve by).
 
     While a shutter is open `shown` is the frame it is open around. With `letters` only those are worked out; the
-    others belong to no part (−1).
+    others belong to no part (−1). Of none of them there are the values without the delays of units.
     """
     leaving = local >= step.border
     passing = passing_of(clip, step, layout)
@@ -110,6 +110,10 @@ def step_by_units(
             leaving,
             pivot=step.units.pivot if step.units else "own",
         )
+    if letters is not None and not letters:
+        mix = step.mixed(local)
+        nobody = (-1,) * len(layout.units["letter"])
+        return StepNow(step.kind, step.told(step.values(local), local, mix), step.share(mix), leaving, (), nobody)
     here = passing.departure.unit if leaving else passing.arrival.unit
     places = [layout.places[unit][::every] for unit in (passing.arrival.unit, passing.departure.unit, here)]
     unit_of = list(zip(*places))

@@ -18,7 +18,7 @@ def total_matrix(layer: Layer, standing: Standing) -> Matrix:
     the whole."""
     matrix = Matrix()
     for step in layer.steps:
-        if step.parts:
+        if step.passed_on:
             continue
         placed = KINDS[step.kind].place(step.values, standing.rest(step.leaving, step.pivot))
         if placed is not None:
@@ -35,7 +35,7 @@ def around_matrix(project: Project, clip: Clip, local: float) -> Matrix:
         if content.kind != "group":
             break
         inside = (at - content.start) / content.speed if content.speed else 0.0
-        layer = evaluate_clip(project, group, inside)
+        layer = evaluate_clip(project, group, inside, placing=True)
         if layer is None:
             break
         matrix = total_matrix(layer, stand(layer.content, project.settings.width, project.settings.height)) @ matrix
@@ -59,7 +59,7 @@ def framings(project: Project, clip: Clip) -> list[list[Point]]:
     found = []
     width, height = project.settings.width, project.settings.height
     for local in (0, clip.length - 1):
-        layer = evaluate_clip(project, clip, local)
+        layer = evaluate_clip(project, clip, local, placing=True)
         if layer is None:
             return []
         standing = stand(layer.content, width, height)

@@ -159,6 +159,12 @@ class StepNow(NamedTuple):
     casters: tuple["Layer", ...] = ()
     """What may throw a shadow on what this step stands up."""
 
+    @property
+    def passed_on(self) -> bool:
+        """Whether it is done to some letters of the text otherwise than to others, whether or not that was worked
+        out."""
+        return bool(self.of_letter)
+
 
 class Exposure(NamedTuple):
     """Over which moments of a clip, counted from its head, one frame of it is exposed; `frame` is that frame.

@@ -103,7 +103,7 @@ def stood_at(project: Project, within: str | None, frame: float) -> list[Stood]:
         for clip in lane.clips:
             if lane.track.hidden or not clip.head <= frame < clip.end or not stands_in_space(clip):
                 continue
-            layer = evaluate_clip(project, clip, frame - clip.head)
+            layer = evaluate_clip(project, clip, frame - clip.head, placing=True)
             step = None if layer is None else next((each for each in layer.steps if each.kind == STAND.kind), None)
             if layer is None or step is None or step.mix <= 0:
                 continue
@@ -120,7 +120,7 @@ def corners_of(stood: Stood) -> list[Vector]:
     for step in stood.layer.steps:
         if step.kind == STAND.kind:
             break
-        if not step.parts:
+        if not step.passed_on:
             placed = KINDS[step.kind].place(step.values, stood.standing.rest(step.leaving, step.pivot))
             before = before if placed is None else placed @ before
     origin, across, down = STAND.plane(stood.values, stood.rest)
@@ -271,7 +271,7 @@ def _seen(stood: Stood, eye: Eye) -> list[Point] | None:
     for step in reversed(stood.layer.steps):
         if step.kind == STAND.kind:
             break
-        if not step.parts:
+        if not step.passed_on:
             placed = KINDS[step.kind].place(step.values, stood.standing.rest(step.leaving, step.pivot))
             later = later if placed is None else later @ placed
     x, y, z = centre = centre_of(stood)

@@ -52,7 +52,7 @@ def whereabouts_of(layer: Layer, width: int, height: int) -> Whereabouts:
 
 
 def _where(project: Project, clip: Clip, other: str, frame: float, side: Side) -> float | None:
-    layer = look_at(project, clip, other, frame, float(frame // 1))
+    layer = look_at(project, clip, other, frame, float(frame // 1), placing=True)
     return None if layer is None else whereabouts_of(layer, project.settings.width, project.settings.height).at(side)
 
 

@@ -260,6 +260,11 @@ class StepKind:
         return type(self).place is not StepKind.place
 
     @cached_property
+    def changes_words(self) -> bool:
+        """Whether it may set other words, or words in another way (see `words` and `styles`)."""
+        return type(self).words is not StepKind.words or type(self).styles is not StepKind.styles
+
+    @cached_property
     def only_paints(self) -> bool:
         """Whether its values make no difference to anything but what it paints, and whether it does."""
         looked_at = ("margin", "reach", "leaves", "place", "opacity", "words", "styles", "letters", "inking", "solid")

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** An ease: its kind, its numbers, named ones to start from, one's own kept under a name, and written as text. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { answered, api, said, type Ease, type EaseInfo } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
 import EaseCurve from '../parts/EaseCurve.vue'
 import EaseShelf from '../parts/EaseShelf.vue'
 import Gauge from '../parts/Gauge.vue'
 import { useProject } from '../stores/project'
+import { useAnswer } from '../use/answer'
 import { sameEase, useEases } from '../use/eases'
 import { useEdits } from '../use/edits'
 
@@ -14,10 +15,8 @@ const props = defineProps<{ ease: Ease; curve?: [number, number][] }>()
 const emit = defineEmits<{ change: [ease: Ease, gesture?: string]; rest: [ease: Ease]; leave: [] }>()
 const project = useProject()
 const edits = useEdits()
-const told = ref<EaseInfo | null>(null)
 const written = ref(false)
 const keeping = ref(false)
-let asked = 0
 
 const KINDS = [['hold', 'hold'], ['linear', 'even'], ['strengths', 'soft'], ['free', 'curve'], ['spring', 'spring'], ['bounce', 'bounce'], ['jumps', 'jumps']] as const
 const FIRST: Record<string, Ease> = {
@@ -28,11 +27,7 @@ const kinds = computed(() => (props.ease.kind === 'traced' ? [...KINDS, ['traced
 const { all } = useEases()
 const own = computed(() => all.value.find((each) => each.own && sameEase(each.ease, props.ease)) ?? null)
 
-watch(() => props.ease, async (ease) => {
-  const serial = ++asked
-  const info = await answered(api.POST('/api/ease', { body: { ease } })).catch(() => null)
-  if (serial === asked) told.value = info
-}, { immediate: true })
+const told = useAnswer<EaseInfo>(() => props.ease, () => () => answered(api.POST('/api/ease', { body: { ease: props.ease } })))
 
 async function read(event: Event) {
   const css = (event.target as HTMLInputElement).value

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** The whole picture with a move's framings on it, each to be dragged, sized and turned; the film itself small beside it. */
 import { useElementSize, watchDebounced } from '@vueuse/core'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { answered, api } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { useAnswer } from '../use/answer'
 import { byArrows } from '../use/arrows'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
@@ -16,19 +17,15 @@ const edits = useEdits()
 const ground = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(ground)
 
-const load = () => answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/steps/{step_id}/framings', {
-  params: { path: { project_id: project.id, clip_id: desk.framed!.clip, step_id: desk.framed!.step }, query: { at: desk.frame } } }))
+const load = ({ clip, step }: { clip: string; step: string }) => answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/steps/{step_id}/framings', {
+  params: { path: { project_id: project.id, clip_id: clip, step_id: step }, query: { at: desk.frame } } }))
 type Framed = NonNullable<Awaited<ReturnType<typeof load>>>
 type One = Framed['framings'][number]
 type Point = [number, number]
-const found = shallowRef<Framed | null>(null)
-let asked = 0
-watch([() => desk.framed, () => desk.frame, () => project.revision], async () => {
-  if (!desk.framed) return
-  const own = ++asked
-  const answer = await load()
-  if (own === asked) found.value = answer
-}, { immediate: true })
+const found = useAnswer<Framed | null>(() => [desk.framed, desk.frame, project.revision], () => {
+  const { framed } = desk
+  return framed ? () => load(framed) : undefined
+})
 
 /** The whole picture as large as it goes. */
 const shown = computed(() => {

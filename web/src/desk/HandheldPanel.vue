@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** How the camera is held: situations, tried at a rest of the pointer; how it turns over the clip, and how often. */
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { answered, api, said, type Clip, type Edit, type Step } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { useAnswer } from '../use/answer'
 import { useEdits } from '../use/edits'
 import { useTryout } from '../use/tryout'
 
@@ -40,13 +41,7 @@ async function read(event: Event) {
 }
 
 const load = () => answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/steps/{step_id}/traces', { params: { path: { project_id: project.id, clip_id: props.clip.id, step_id: props.step.id } } }))
-const found = shallowRef<Awaited<ReturnType<typeof load>>>(null)
-let asked = 0
-watch([() => project.revision, () => props.step.id], async () => {
-  const own = ++asked
-  const answer = await load()
-  if (own === asked) found.value = answer
-}, { immediate: true })
+const found = useAnswer(() => [project.revision, props.step.id], () => load)
 
 const WIDE = 300
 const HIGH = 44

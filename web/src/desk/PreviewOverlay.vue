@@ -4,6 +4,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { answered, api, type Handles } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { useAnswer } from '../use/answer'
 import { useDraft } from '../use/draft'
 import { byArrows } from '../use/arrows'
 import { bracket } from '../use/brackets'
@@ -19,27 +20,20 @@ const props = defineProps<{ share: number }>()
 const project = useProject()
 const desk = useDesk()
 const edits = useEdits()
-const handles = ref<Handles | null>(null)
 const input = ref<HTMLTextAreaElement | null>(null)
 const frame = ref<SVGSVGElement | null>(null)
 const dragging = ref(false)
 const picked = ref<[number, number]>([0, 0])
-let asked = 0
 let gesture = ''
 
-watch(() => [desk.selected, desk.frame, project.revision, desk.playing], async () => {
-  const serial = ++asked
-  if (!desk.selected || desk.playing) {
-    handles.value = null
-    return
-  }
-  const found = await answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/handles', {
-    params: { path: { project_id: project.id, clip_id: desk.selected }, query: { at: desk.frame } },
-  })).catch(() => null)
-  if (serial !== asked) return
-  handles.value = found
+const handles = useAnswer<Handles | null>(() => [desk.selected, desk.frame, project.revision, desk.playing], () => {
+  const [clip, at] = [desk.selected, desk.frame]
+  if (!clip || desk.playing) return null
+  return () => answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/handles', { params: { path: { project_id: project.id, clip_id: clip }, query: { at } } }))
+})
+watch(handles, (found) => {
   desk.now = found ? { clip: found.clip, frame: desk.frame, values: found.values } : null
-}, { immediate: true })
+})
 
 const px = computed(() => 1 / props.share)
 const settings = computed(() => project.settings!)

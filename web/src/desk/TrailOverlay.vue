@@ -3,10 +3,11 @@
  * The way the clip in hand travels, as the shutter sees it: a dash while it is open, a gap while it is closed, a crossbar
  * every five frames; its first and last placement as numbered corners; the points of its path with their tangents.
  */
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { answered, api, type Trail } from '../api/client'
 import { useDesk, type ChosenKey } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { useAnswer } from '../use/answer'
 import { byArrows } from '../use/arrows'
 import { useEdits } from '../use/edits'
 import { brackets, within } from '../use/brackets'
@@ -17,18 +18,11 @@ const props = defineProps<{ share: number }>()
 const project = useProject()
 const desk = useDesk()
 const edits = useEdits()
-const trail = ref<Trail | null>(null)
-let asked = 0
-
-watch(() => [desk.selected, project.revision, desk.playing, desk.trail], async () => {
-  const serial = ++asked
-  if (!desk.selected || desk.playing || !desk.trail) {
-    trail.value = null
-    return
-  }
-  const found = await answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/trail', { params: { path: { project_id: project.id, clip_id: desk.selected } } })).catch(() => null)
-  if (serial === asked) trail.value = found
-}, { immediate: true })
+const trail = useAnswer<Trail | null>(() => [desk.selected, project.revision, desk.playing, desk.trail], () => {
+  const clip = desk.selected
+  if (!clip || desk.playing || !desk.trail) return null
+  return () => answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/trail', { params: { path: { project_id: project.id, clip_id: clip } } }))
+})
 
 /** Over another clip's picture the way would say nothing. */
 const onClip = computed(() => desk.clip !== null && desk.isOver(desk.clip))

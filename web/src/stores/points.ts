@@ -1,7 +1,8 @@
 /** The followed points of the shot in hand, and what is being followed. */
 import { defineStore } from 'pinia'
-import { computed, shallowRef, watch } from 'vue'
+import { computed, watch } from 'vue'
 import { answered, api, said, type FollowJob, type PointNow } from '../api/client'
+import { useAnswer } from '../use/answer'
 import { useJobs } from '../use/jobs'
 import { useDesk } from './desk'
 import { useProject } from './project'
@@ -12,19 +13,14 @@ export const usePoints = defineStore('points', () => {
   const desk = useDesk()
   const project = useProject()
   const { jobs, busy, refresh, take } = useJobs<FollowJob>(() => answered(api.GET('/api/projects/{project_id}/following', { params: { path: { project_id: project.id } } })), 300)
-  const found = shallowRef<{ clip: string; points: PointNow[] }>({ clip: '', points: [] })
-
   const shot = computed(() => (desk.clip?.content.kind === 'footage' ? desk.clip : null))
-  const points = computed(() => (found.value.clip === shot.value?.id ? found.value.points : []))
-  let asked = 0
-  watch([() => shot.value?.id, () => desk.frame, () => project.revision, () => desk.playing], async () => {
+  const found = useAnswer<{ clip: string; points: PointNow[] }>(() => [shot.value?.id, desk.frame, project.revision, desk.playing], () => {
     const clip = shot.value
-    const own = ++asked
-    if (!clip || desk.playing) return
-    const none = clip.content.kind !== 'footage' || !clip.content.points.length
-    const answer = none ? [] : await answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/points', { params: { path: { project_id: project.id, clip_id: clip.id }, query: { at: desk.frame } } })).catch(() => [])
-    if (own === asked) found.value = { clip: clip.id, points: answer }
-  }, { immediate: true })
+    if (!clip || desk.playing) return undefined
+    if (clip.content.kind !== 'footage' || !clip.content.points.length) return null
+    return async () => ({ clip: clip.id, points: await answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/points', { params: { path: { project_id: project.id, clip_id: clip.id }, query: { at: desk.frame } } })) })
+  })
+  const points = computed(() => (found.value && found.value.clip === shot.value?.id ? found.value.points : []))
 
   watch(() => project.id, () => { if (project.id) void refresh() }, { immediate: true })
 

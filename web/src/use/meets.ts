@@ -1,11 +1,11 @@
 /** What ends of clips in hand stand exactly on, while they are dragged; told by the service. */
-import { ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { answered, api, type Meeting } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { useAnswer } from './answer'
 
 const held = ref<string[]>([])
-const meets = ref<Meeting[]>([])
 
 /** Clips are being dragged, or (none) let go. */
 export function holdClips(clips: string[]) {
@@ -16,16 +16,10 @@ export function holdClips(clips: string[]) {
 export function useMeets() {
   const project = useProject()
   const desk = useDesk()
-  let asked = 0
-
-  watch(() => [project.revision, held.value] as const, async () => {
-    const serial = ++asked
-    if (!held.value.length) {
-      meets.value = []
-      return
-    }
-    const found = await answered(api.POST('/api/projects/{project_id}/meetings', { params: { path: { project_id: project.id } }, body: { clips: held.value, playhead: desk.frame } })).catch(() => [])
-    if (serial === asked) meets.value = found
+  const found = useAnswer<Meeting[]>(() => [project.revision, held.value], () => {
+    const clips = held.value
+    if (!clips.length) return null
+    return () => answered(api.POST('/api/projects/{project_id}/meetings', { params: { path: { project_id: project.id } }, body: { clips, playhead: desk.frame } }))
   })
-  return { meets }
+  return { meets: computed(() => found.value ?? []) }
 }

@@ -1,17 +1,15 @@
 /** What the cameras in hand have sharp over their clips, as a lane has it. */
-import { ref, watch } from 'vue'
+import { computed } from 'vue'
 import { answered, api, type Clip } from '../api/client'
 import type { Measure } from '../desk/MeasureLane.vue'
 import { useProject } from '../stores/project'
+import { useAnswer } from './answer'
 import { px } from './surroundings'
 
 /** Asked for anew with every revision, for the cameras that are wanted. */
 export function useSharp(wanted: () => Clip[]) {
   const project = useProject()
-  const found = ref<Record<string, Measure>>({})
-  let asked = 0
-  watch(() => [project.revision, wanted().map((clip) => clip.id).join(' ')], async () => {
-    const serial = ++asked
+  async function measures() {
     const made: Record<string, Measure> = {}
     for (const clip of wanted()) {
       const told = await answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/sharp', { params: { path: { project_id: project.id, clip_id: clip.id } } })).catch(() => null)
@@ -28,7 +26,8 @@ export function useSharp(wanted: () => Clip[]) {
         wrong: 'below', low, high,
       }
     }
-    if (serial === asked) found.value = made
-  }, { immediate: true })
-  return found
+    return made
+  }
+  const found = useAnswer(() => [project.revision, wanted().map((clip) => clip.id).join(' ')], () => (wanted().length ? measures : null))
+  return computed(() => found.value ?? {})
 }

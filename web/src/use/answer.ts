@@ -1,0 +1,38 @@
+/** What the service is asked anew whenever what it depends on changes. */
+import { shallowRef, watch, type ShallowRef } from 'vue'
+
+/**
+ * The newest answer. Whenever `on` changes, `question` says what is to be asked: null where there is nothing to be told,
+ * undefined where the last answer is to stay.
+ *
+ * One question is on its way at a time: after a change the next one leaves when its answer is in, and an answer that
+ * was overtaken does not count. So what takes long to answer is asked no more often than it can be, however quickly an
+ * editor drags. A question that fails is answered by null.
+ */
+export function useAnswer<T>(on: () => unknown, question: () => (() => Promise<T>) | null | undefined): ShallowRef<T | null> {
+  const told = shallowRef<T | null>(null)
+  let next: (() => Promise<T>) | null = null
+  let underWay = false
+  let overtaken = false
+
+  async function ask() {
+    underWay = true
+    while (next) {
+      const own = next
+      next = null
+      overtaken = false
+      const answer = await own().catch(() => null)
+      if (!overtaken) told.value = answer
+    }
+    underWay = false
+  }
+
+  watch(on, () => {
+    const wanted = question()
+    overtaken = true
+    next = wanted ?? null
+    if (wanted === null) told.value = null
+    if (wanted && !underWay) void ask()
+  }, { immediate: true })
+  return told
+}
