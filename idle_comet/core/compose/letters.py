@@ -45,7 +45,7 @@ def _told_apart(step: StepNow, shared: bool) -> Iterator[int]:
     for number, part in enumerate(step.parts):
         key = id(part.values), part.mix
         if key not in known:
-            hidden = part.mix >= 1 and kind.opacity(part.values) <= 0
+            hidden = part.mix >= 1 and kind.vanishes(part.values)
             known[key] = AT_REST if not shared and kind.rests(part.values) else number if hidden else None
         told = known[key]
         yield number if told is None else told

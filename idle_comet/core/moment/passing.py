@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from ..motion import Cascade, Timing, fitted, held_state, timing, unit_frame
+from ..motion import Cascade, Timing, Unit, fitted, held_state, timing, unit_frame
 from ..project.model import Clip, Units
 from ..project.times import clock_of
 from ..remember import BUDGET, weigh
@@ -12,6 +12,9 @@ from ..steps import KINDS, Values
 from ..type import Layout
 from .compiled import CompiledStep
 from .scene import PartNow, StepNow
+
+Turns = tuple[list[tuple[int, int, int]], tuple[int, ...]]
+"""The turns that letters take, and which of these each letter has."""
 
 
 class Passing(NamedTuple):
@@ -23,6 +26,8 @@ class Passing(NamedTuple):
     arriving: Timing
     leaving: Timing
     squeezed: bool
+    whole: tuple[Turns, Turns]
+    """The turns of all letters while the clip arrives, and while it leaves."""
 
 
 def passing_of(clip: Clip, step: CompiledStep, layout: Layout) -> Passing | None:
@@ -61,9 +66,11 @@ def _passing_of(clip: Clip, step: CompiledStep, units: Units, layout: Layout) ->
     )
     # What runs quicker than made frees the room it had.
     room = (leaves if tail else clip.length - 1.0) - arrives
-    return Passing(
-        arrival, departure, *fitted(arriving, leaving, _free(room, arriving, arrives - begins, leaving, ends - leaves))
+    arriving, leaving, squeezed = fitted(
+        arriving, leaving, _free(room, arriving, arrives - begins, leaving, ends - leaves)
     )
+    whole = [_turns(layout, arrival.unit, departure.unit, here) for here in (arrival.unit, departure.unit)]
+    return Passing(arrival, departure, arriving, leaving, squeezed, (whole[0], whole[1]))
 
 
 def _free(room: float, arriving: Timing, lasts: float, leaving: Timing, lasts_out: float) -> float:
@@ -115,18 +122,26 @@ def step_by_units(
         nobody = (-1,) * len(layout.units["letter"])
         return StepNow(step.kind, step.told(step.values(local), local, mix), step.share(mix), leaving, (), nobody)
     here = passing.departure.unit if leaving else passing.arrival.unit
-    places = [layout.places[unit][::every] for unit in (passing.arrival.unit, passing.departure.unit, here)]
-    unit_of = list(zip(*places))
-    asked = unit_of if letters is None else [unit for letter, unit in enumerate(unit_of) if letter in letters]
-    number_of = {unit: number for number, unit in enumerate(dict.fromkeys(asked))}
-    told = _OfUnits(step, local, shown).each(passing, [unit[:2] for unit in number_of])
-    parts = [PartNow(values, mix, here, unit[2]) for (values, mix), unit in zip(told, number_of)]
-    if letters is None:
-        of_letter = [number_of[unit] for unit in unit_of]
+    if letters is None and every == 1:
+        turns, of_letter = passing.whole[leaving]
     else:
-        of_letter = [number_of[unit] if letter in letters else -1 for letter, unit in enumerate(unit_of)]
-    first = parts[0]
-    return StepNow(step.kind, first.values, first.mix, leaving, tuple(parts), tuple(of_letter), step.units.pivot)
+        turns, of_letter = _turns(layout, passing.arrival.unit, passing.departure.unit, here, every, letters)
+    told = _OfUnits(step, local, shown).each(passing, turns)
+    parts = tuple([PartNow(values, mix, here, turn[2]) for (values, mix), turn in zip(told, turns)])
+    return StepNow(step.kind, parts[0].values, parts[0].mix, leaving, parts, of_letter, step.units.pivot)
+
+
+def _turns(
+    layout: Layout, into: Unit, out: Unit, here: Unit, every: int = 1, letters: frozenset[int] | None = None
+) -> Turns:
+    """The turns that letters take: their places among the units that arrive, those that leave and those they belong to
+    now; and which of these turns each letter has (−1 for one that is not asked for)."""
+    turn_of = list(zip(*[layout.places[unit][::every] for unit in (into, out, here)]))
+    asked = turn_of if letters is None else [turn for letter, turn in enumerate(turn_of) if letter in letters]
+    number_of = {turn: number for number, turn in enumerate(dict.fromkeys(asked))}
+    if letters is None:
+        return list(number_of), tuple([number_of[turn] for turn in turn_of])
+    return list(number_of), tuple([number_of[turn] if letter in letters else -1 for letter, turn in enumerate(turn_of)])
 
 
 class _OfUnits:
@@ -146,17 +161,17 @@ class _OfUnits:
         # A mix that does not move is most often all there.
         self._mix = step.mixed(local) if step.mix.leads.sort == "whole" and self._shown is None else None
 
-    def each(self, passing: Passing, units: list[tuple[int, int]]) -> list[tuple[Values, float]]:
-        """Values and mix of units, told by their places among those that arrive and those that leave."""
+    def each(self, passing: Passing, turns: list[tuple[int, int, int]]) -> list[tuple[Values, float]]:
+        """Values and mix of units with these turns."""
         # How late each arrives and how much quicker, how early it leaves and how much quicker.
         late, early, last = passing.arriving.delays, passing.leaving.delays, passing.leaving.longest
         quicker, quicker_out = passing.arriving.rate, passing.leaving.rate
         if self._only is None:
-            return [self._one((late[into], quicker, last - early[out], quicker_out)) for into, out in units]
+            return [self._one((late[into], quicker, last - early[out], quicker_out)) for into, out, _ in turns]
         leads, frame, held = self._only[1], self._local, self._held
         head, tail = leads.head, leads.tail
         found = []
-        for into, out in units:
+        for into, out, _ in turns:
             state = 0
             if head and leads.sort == "keys":
                 # What `held_state` says, told without working out the unit's frame: most wait, or have arrived.

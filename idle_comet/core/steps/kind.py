@@ -254,7 +254,7 @@ class StepKind:
         """Whether an opaque picture that covers the frame still does so after the step."""
         return not self.changes_pixels(values)
 
-    @property
+    @cached_property
     def places(self) -> bool:
         """Whether it places what it is done to (see `place`)."""
         return type(self).place is not StepKind.place
@@ -378,6 +378,10 @@ class StepKind:
         """What an editor should know of it, in sentences: `moving` are the names of values that are not fixed,
         `seconds` how long the clip lasts."""
         return []
+
+    def vanishes(self, values: Values) -> bool:
+        """Whether nothing is left of what it is done to, wherever that stands."""
+        return self.opacity(values) <= 0 or (self.places and self.only_places and self.presence(values) <= 0)
 
     def presence(self, values: Values) -> float:
         """The share of resting ink still visible after this step, 0..1."""

@@ -307,6 +307,8 @@ def _outlines(layout: Layout, pose: Pose, bounds: Rect, own: str | None) -> list
             _outline(layout, pose, layout.glyphs[first:end], own, (first, end), bounds)
             for first, end in _near(layout, pose, bounds)
         ]
+    if pose.letters is not None and len(pose.letters) == 1 and not pose.swaps:
+        return [_outline(layout, pose, layout.of_letter[pose.letters[0]], own, pose.letters, bounds)]
     return [_outline(layout, pose, _glyphs(layout, pose, bounds), own, None if pose.swaps else pose.letters, bounds)]
 
 
@@ -317,8 +319,8 @@ def _outline(
     scale = pose.matrix.scale
     if len(glyphs) > _WORTH_KEEPING:
         glyphs, name = _in_sight(glyphs, pose, bounds), None
-    sizes = {glyph.size: None for glyph in glyphs}
-    key = (_outline, id(layout), own, name, tuple([octave_of(scale * size) for size in sizes]))
+    sizes = dict.fromkeys(glyph.size for glyph in glyphs) if len(glyphs) != 1 else (glyphs[0].size,)
+    key = (_outline, id(layout), own, name, *[octave_of(scale * size) for size in sizes])
     known = BUDGET.find(key) if name is not None else None
     if known is not None and known[0] is layout:
         return known[1]
@@ -342,6 +344,8 @@ def _bounds(layout: Layout, pose: Pose) -> Rect:
         return pose.smear.around.grown(1)
     if pose.letters is None:
         ink = layout.ink
+    elif len(pose.letters) == 1:
+        ink = layout.units["letter"][pose.letters[0]].ink
     else:
         units = layout.units["letter"]
         inks = [ink for ink in (units[letter].ink for letter in pose.letters) if not ink.empty]

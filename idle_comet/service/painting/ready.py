@@ -14,6 +14,9 @@ load_kernels()
 # What is read is never let go: to look through all of it for rubbish would hold up a frame for its own length.
 gc.collect()
 gc.freeze()
+# A frame is planned by thousands of small things that go by themselves: to look through the young ones for rubbish at
+# every 700th is a twentieth of it.
+gc.set_threshold(10_000, 20, 20)
 # While a frame is planned and painted another thread makes its shot's picture. Its turn must not come as late as the
 # whole frame is done.
 sys.setswitchinterval(0.0001)
