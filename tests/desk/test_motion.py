@@ -187,6 +187,7 @@ def test_a_path_is_drawn_in_the_preview_and_bent_by_its_tangents(desk, running):
             == [pytest.approx(200 + 30 / share, abs=3), pytest.approx(-120 + 20 / share, abs=3)]
         )
     )
+    until(lambda: middle(points.nth(1)) == (pytest.approx(x + 30, abs=2), pytest.approx(y + 20, abs=2)))
     x, y = middle(desk.locator("[data-test=tangent-out] circle"))
     drag(desk, x, y, 0, 40)
     until(

@@ -1,11 +1,15 @@
 """The service as it runs, spoken to from outside."""
 
+import asyncio
+import socket
 import subprocess
 
 import cv2
 import httpx2 as httpx
 import numpy as np
 import pytest
+
+from idle_comet.cli.start import _listen
 
 
 def picture(data: bytes) -> np.ndarray:
@@ -144,3 +148,20 @@ def test_the_command_line_says_what_is_wrong_in_one_line(running, arguments, say
 def test_a_second_server_on_the_same_home_is_refused(running):
     done = running.command("start")
     assert done.returncode == 1 and "already runs" in done.stderr
+
+
+def test_what_is_said_on_a_connection_leaves_at_once():
+    """No small piece of an answer waits until the piece before it is acknowledged."""
+
+    async def at_once() -> int:
+        heard: asyncio.Future[int] = asyncio.get_running_loop().create_future()
+
+        async def answer(_, writer: asyncio.StreamWriter) -> None:
+            heard.set_result(writer.get_extra_info("socket").getsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY))
+            writer.close()
+
+        async with await asyncio.start_server(answer, sock=_listen("127.0.0.1", 0)) as server:
+            await asyncio.open_connection(*server.sockets[0].getsockname())
+            return await heard
+
+    assert asyncio.run(at_once())
