@@ -22,7 +22,7 @@ const trail = useAnswer<Trail | null>(() => [desk.selected, project.revision, de
   const clip = desk.selected
   if (!clip || desk.playing || !desk.trail) return null
   return () => answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/trail', { params: { path: { project_id: project.id, clip_id: clip } } }))
-})
+}, 120)
 
 /** Over another clip's picture the way would say nothing. */
 const onClip = computed(() => desk.clip !== null && desk.isOver(desk.clip))

@@ -51,15 +51,17 @@ export const useProject = defineStore('project', () => {
 
   const own = () => ({ params: { path: { project_id: id.value } } })
 
+  /** The film as the service has it. Its revision is set last, here and in `merge`: who asks for what is new by it
+   * finds all of it. */
   function adopt(state: ProjectState) {
     id.value = state.id
-    revision.value = state.revision
     // A clip read anew is a new object: its course is asked for again when it is in sight.
     stored.value = state.project
     length.value = state.length
     numbering.value = state.numbering
     misfits.value = state.misfits
     history.value = state.history
+    revision.value = state.revision
   }
 
   async function open(projectId: string) {
@@ -98,13 +100,13 @@ export const useProject = defineStore('project', () => {
     for (const gone of change.media_gone) delete media[gone]
     stored.value = { settings: change.settings ?? old.settings, tracks: change.tracks ?? old.tracks, marks: change.marks ?? old.marks, clips, media }
     keep(answer.courses)
-    revision.value = answer.revision
     length.value = answer.length
     numbering.value = answer.numbering
     misfits.value = answer.misfits
     history.value = answer.history
     for (const each of answer.outdated) drawnOf.delete(each)
     if (answer.notes.length) notes.value = answer.notes
+    revision.value = answer.revision
   }
 
   /** Courses, and the clips they were made of. */

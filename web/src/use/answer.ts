@@ -7,18 +7,27 @@ import { shallowRef, watch, type ShallowRef } from 'vue'
  *
  * One question is on its way at a time: after a change the next one leaves when its answer is in, and an answer that
  * was overtaken does not count. So what takes long to answer is asked no more often than it can be, however quickly an
- * editor drags. A question that fails is answered by null.
+ * editor drags. A question that fails is answered by null. With a `pause` it leaves after so many ms without another
+ * change: what nobody waits for gives way to the picture.
  */
-export function useAnswer<T>(on: () => unknown, question: () => (() => Promise<T>) | null | undefined): ShallowRef<T | null> {
+export function useAnswer<T>(on: () => unknown, question: () => (() => Promise<T>) | null | undefined, pause = 0): ShallowRef<T | null> {
   const told = shallowRef<T | null>(null)
   let next: (() => Promise<T>) | null = null
   let underWay = false
   let overtaken = false
+  let changed = 0
+
+  /** Until nothing has changed for the pause. */
+  async function calm() {
+    for (let left = pause; left > 0; left = changed + pause - performance.now()) await new Promise((resume) => setTimeout(resume, left))
+  }
 
   async function ask() {
     underWay = true
     while (next) {
+      if (pause) await calm()
       const own = next
+      if (!own) break
       next = null
       overtaken = false
       const answer = await own().catch(() => null)
@@ -30,6 +39,7 @@ export function useAnswer<T>(on: () => unknown, question: () => (() => Promise<T
   watch(on, () => {
     const wanted = question()
     overtaken = true
+    changed = performance.now()
     next = wanted ?? null
     if (wanted === null) told.value = null
     if (wanted && !underWay) void ask()

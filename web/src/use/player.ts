@@ -189,7 +189,9 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   })
   watch(() => desk.frame, () => { if (!desk.playing) wish() })
   watch(() => desk.moved, () => { if (!desk.playing && project.heard && desk.touching) void sound.touch(desk.frame) })
-  watch(() => [project.revision, project.id, desk.beside, desk.trying], wish)
+  watch(() => [project.id, desk.beside, desk.trying], wish)
+  // At once, before the Desk draws what else has changed: the picture is what an editor waits for.
+  watch(() => project.revision, wish, { flush: 'sync' })
   watch(() => [desk.loop, desk.selected, desk.speed, project.marks], () => { if (desk.playing) wish() })
 
   onBeforeUnmount(() => {
