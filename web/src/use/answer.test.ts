@@ -3,7 +3,7 @@ import { effectScope, nextTick, ref } from 'vue'
 import { useAnswer } from './answer'
 
 /** An answer that depends on a word; questions are answered by hand. */
-function asking() {
+function asking(pause = 0) {
   const word = ref('first')
   const sent: { word: string; answer: (told: string) => void; fail: () => void }[] = []
   const told = effectScope().run(() => useAnswer(() => word.value, () => {
@@ -11,7 +11,7 @@ function asking() {
     if (own === 'none') return null
     if (own === 'stay') return undefined
     return () => new Promise<string>((answer, refuse) => { sent.push({ word: own, answer, fail: () => refuse(new Error('away')) }) })
-  }))!
+  }, pause))!
   const say = async (next: string) => { word.value = next; await nextTick() }
   const settled = () => new Promise((resume) => { setTimeout(resume) })
   return { told, sent, say, settled }
@@ -49,4 +49,18 @@ test('where there is nothing to be told the last answer goes at once, and is kep
   expect(told.value).toBe(null)
   await say('fourth')
   expect(sent.length).toBe(4)
+})
+
+test('what gives way leaves when nothing has changed for its pause', async () => {
+  const { sent, say, settled } = asking(40)
+  await say('second')
+  expect(sent).toEqual([])
+  while (!sent.length) await new Promise((resume) => { setTimeout(resume, 10) })
+  expect(sent.map((each) => each.word)).toEqual(['second'])
+  sent[0]!.answer('2')
+  await settled()
+  await say('third')
+  await say('none')
+  await new Promise((resume) => { setTimeout(resume, 100) })
+  expect(sent.length).toBe(1)
 })
