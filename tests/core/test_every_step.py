@@ -183,6 +183,22 @@ def test_where_it_stands_is_told_without_working_out_all_of_it(kind, content, un
 
 
 @every
+@pytest.mark.parametrize("content", CONTENTS)
+def test_what_vanishes_is_not_seen(kind, content):
+    """With whatever values a kind says so: letters that vanish are told by the first of them, wherever they stand."""
+    nothing = painted(film(CONTENTS[content]()).model_copy(update={"clips": {}}))
+    vanished = 0
+    for each in kind.parameters:
+        if each.sort == "number":
+            for value in {each.least, each.low, max(each.least, 0.0)}:
+                made = film(CONTENTS[content](), step(kind, {**strong(kind), each.name: value}))
+                if kind.vanishes(evaluate_clip(made, made.clips["top"], 20).steps[0].values):
+                    vanished += 1
+                    assert (painted(made) == nothing).all()
+    assert vanished or kind.kind not in ("placement", "stretch", "tumble")
+
+
+@every
 def test_the_same_look_at_half_size(kind):
     project = film(words(), step(kind, strong(kind)))
     large, small = painted(project), painted(project, width=WIDTH // 2, height=HEIGHT // 2)
