@@ -12,7 +12,7 @@ from typing import Callable
 import typer
 
 from ..setup.home import ROOT
-from ..setup.packages import PAINTING, SPEAKING, PackagesMissing, ensure
+from ..setup.packages import TESTING, PackagesMissing, ensure
 
 _CHECKS = (
     (".", [sys.executable, "-m", "ruff", "check", "--quiet", "."]),
@@ -65,7 +65,7 @@ def test(context: typer.Context) -> None:
 
     rest: _Lane | None = None
     try:
-        ensure("mariadbd", "my_print_defaults", "chromium", "ffprobe", "node", "npm", *PAINTING, *SPEAKING)
+        ensure(*TESTING)
         painting = None if context.args else _paint_beside()
         loops = Loops()
         if not context.args:

@@ -49,7 +49,7 @@ def create_app(
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         assert context is not None, "only the description is made without"
-        context.listeners.answer = projects.answer_of
+        context.listeners.answer = projects.ANSWERS.of
         context.store.listener = context.listeners.tell
         context.painters.start()
         use_faces(context.media)

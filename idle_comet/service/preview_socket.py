@@ -19,9 +19,9 @@ from ..core.compose.beside import MOST
 from ..core.edits import Edit, EditError
 from ..core.modelled import Model
 from ..store.database import StoreUnavailable
-from ..store.projects import UnknownProject
+from ..store.projects import Stored, UnknownProject
 from .context import Context
-from .painting import FrameRequest, PaintFailed, Unwanted
+from .painting import FrameRequest, Painted, Painters, PaintFailed, Unwanted
 from .painting import Wish as Painting
 
 router = APIRouter()
@@ -72,11 +72,38 @@ class Stop(Model):
 _message = TypeAdapter(Annotated[Union[Want, Play, Shown, Stop], Field(discriminator="kind")])
 
 
-class _Preview:
+class _Ahead:
+    """The frame that a window looks at, painted anew as soon as an edit is written: the window asks for it in a moment,
+    when it has heard of the edit."""
+
+    def __init__(self, painters: Painters, stored: Stored, request: FrameRequest, before: _Ahead | None) -> None:
+        """It begins when the one `before` it has ended."""
+        self.revision, self.request, self.painting = stored.revision, request, Painting()
+        self._painted = asyncio.ensure_future(self._paint(painters, stored, before))
+        # Nobody may come for it: then nobody has to hear why it could not be painted, either.
+        self._painted.add_done_callback(lambda done: done.cancelled() or done.exception())
+
+    async def _paint(self, painters: Painters, stored: Stored, before: _Ahead | None) -> Painted:
+        if before is not None:
+            await before.end()
+        return await painters.frame(stored.id, stored.revision, stored.project, self.request, self.painting)
+
+    async def painted(self) -> Painted:
+        return await self._painted
+
+    async def end(self) -> None:
+        """Let go of it, and wait until its process is free for another."""
+        self.painting.drop()
+        await asyncio.wait([self._painted])
+
+
+class Preview:
     """One Desk's preview."""
 
     def __init__(self, socket: WebSocket, context: Context, project: str) -> None:
         self._socket, self._context, self._project = socket, context, project
+        self._looked_at: FrameRequest | None = None
+        self._ahead: _Ahead | None = None
         self._wish: Want | Play | None = None
         self._room = 0
         self._exact_frame: int | None = None
@@ -107,6 +134,23 @@ class _Preview:
                 _MOMENT, lambda: painting.drop() if self._painting is painting else None
             )
 
+    def changed(self, stored: Stored) -> None:
+        """An edit was written: what this window looks at is painted before it asks, unless something is being painted
+        for it."""
+        if self._looked_at is not None and self._painting is None:
+            self._ahead = _Ahead(self._context.painters, stored, self._looked_at, self._ahead)
+
+    async def _look_away(self) -> None:
+        ahead, self._looked_at, self._ahead = self._ahead, None, None
+        if ahead is not None:
+            await ahead.end()
+
+    def close(self) -> None:
+        """The window is gone: nothing is painted for it any more."""
+        for painting in (self._painting, self._ahead.painting if self._ahead else None):
+            if painting is not None:
+                painting.drop()
+
     async def serve(self) -> None:
         while True:
             await self._changed.wait()
@@ -121,6 +165,7 @@ class _Preview:
         """The frame as exported; after a jump a light picture of it first, since seeking in a shot takes time."""
         self._wish = None
         if wish.frame != self._exact_frame:
+            await self._look_away()
             await self._send(wish, wish.frame, exact=False, quality=82)
         if self._wish is None:
             await self._send(wish, wish.frame, exact=True, quality=93)
@@ -128,6 +173,7 @@ class _Preview:
 
     async def _play(self, wish: Play) -> None:
         frame, last = wish.frame, max(wish.first, wish.last)
+        await self._look_away()
         while self._wish is wish:
             if self._room <= 0:
                 self._changed.clear()
@@ -155,10 +201,9 @@ class _Preview:
                 quality,
                 beside=tuple(each.model_dump_json() for each in wish.beside),
             )
-            self._painting, self._painting_exact = Painting(), exact
-            painted = await self._context.painters.frame(
-                self._project, stored.revision, stored.project, request, self._painting
-            )
+            self._painting_exact = exact
+            painted = await self._painted(stored, request)
+            self._looked_at = request if exact and not wish.beside else None
         except Unwanted:
             return
         except (EditError, PaintFailed, StoreUnavailable, UnknownProject) as error:
@@ -179,13 +224,26 @@ class _Preview:
         )
         await self._socket.send_bytes(head + painted.jpeg)
 
+    async def _painted(self, stored: Stored, request: FrameRequest) -> Painted:
+        ahead, self._ahead = self._ahead, None
+        if ahead is not None and (ahead.revision, ahead.request) == (stored.revision, request):
+            self._painting = ahead.painting
+            return await ahead.painted()
+        self._painting = Painting()
+        if ahead is not None:
+            await ahead.end()
+        return await self._context.painters.frame(
+            self._project, stored.revision, stored.project, request, self._painting
+        )
+
 
 @router.websocket("/projects/{project_id}/preview")
 async def preview(socket: WebSocket, project_id: str) -> None:
     context: Context = socket.app.state.context
     await socket.accept()
-    desk = _Preview(socket, context, project_id)
+    desk = Preview(socket, context, project_id)
     serving = asyncio.create_task(desk.serve())
+    leave = context.listeners.watch(project_id, desk.changed)
     try:
         while True:
             message = await socket.receive()
@@ -203,4 +261,6 @@ async def preview(socket: WebSocket, project_id: str) -> None:
     except WebSocketDisconnect:
         pass
     finally:
+        leave()
         serving.cancel()
+        desk.close()

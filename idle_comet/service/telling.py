@@ -12,10 +12,9 @@ from collections import defaultdict
 from typing import Callable
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
-from pydantic import BaseModel
 
 from ..store.database import StoreUnavailable
-from ..store.projects import Outcome, UnknownProject
+from ..store.projects import Outcome, Stored, UnknownProject
 
 router = APIRouter()
 
@@ -31,7 +30,8 @@ class Listeners:
         self._loop: asyncio.AbstractEventLoop | None = None
         # First come, first told: an answer that takes longer to be made holds up the next.
         self._turn = asyncio.Lock()
-        self.answer: Callable[[Outcome], BaseModel] | None = None
+        self._watchers: dict[str, set[Callable[[Stored], None]]] = defaultdict(set)
+        self.answer: Callable[[Outcome], str] | None = None
         """Makes what a window is told of an edit; nobody is told without it."""
 
     def listen(self, project: str) -> asyncio.Queue[str | None]:
@@ -45,18 +45,37 @@ class Listeners:
         if not self._queues[project]:
             del self._queues[project]
 
+    def watch(self, project: str, watcher: Callable[[Stored], None]) -> Callable[[], None]:
+        """Have a watcher called, in the server's loop, with a film as it was just written, before anybody is told.
+
+        Gives what ends that."""
+        self._loop = asyncio.get_running_loop()
+        self._watchers[project].add(watcher)
+
+        def end() -> None:
+            self._watchers[project].discard(watcher)
+            if not self._watchers[project]:
+                del self._watchers[project]
+
+        return end
+
     def tell(self, outcome: Outcome) -> None:
         """Tell all windows on a film of what was written."""
-        if self._loop is None or self.answer is None or not self._queues.get(outcome.stored.id):
-            return
-        # An answer takes time to be made: not where the edit waits for it.
-        self._loop.call_soon_threadsafe(lambda: asyncio.ensure_future(self._spread(outcome)))
+        id = outcome.stored.id
+        if self._loop is not None and (self._queues.get(id) or self._watchers.get(id)):
+            # An answer takes time to be made: not where the edit waits for it.
+            self._loop.call_soon_threadsafe(self._told, outcome)
+
+    def _told(self, outcome: Outcome) -> None:
+        for watcher in list(self._watchers.get(outcome.stored.id, ())):
+            watcher(outcome.stored)
+        asyncio.ensure_future(self._spread(outcome))
 
     async def _spread(self, outcome: Outcome) -> None:
         async with self._turn:
-            if self.answer is None:
+            if self.answer is None or not self._queues.get(outcome.stored.id):
                 return
-            text = (await asyncio.to_thread(self.answer, outcome)).model_dump_json()
+            text = await asyncio.to_thread(self.answer, outcome)
             for queue in list(self._queues.get(outcome.stored.id, ())):
                 try:
                     queue.put_nowait(text)

@@ -1,11 +1,13 @@
-"""Programs taken from Debian's packages."""
+"""Programs taken from Debian's packages. It needs nothing but Python: it runs before our own packages are there."""
 
 from __future__ import annotations
 
+import contextlib
 import ctypes
 import os
 import shutil
 import subprocess
+import sys
 
 NEEDS = {
     "mariadbd": "mariadb-server-core",
@@ -37,6 +39,10 @@ ship."""
 
 SPEAKING = ("libespeak-ng.so.1",)
 """What the demo's voice speaks with."""
+
+RUNNING = ("mariadbd", "my_print_defaults", "node", "npm", *PAINTING, *SPEAKING)
+TESTING = (*RUNNING, "chromium", "ffprobe")
+"""What all of `./comet start`, and of `./comet test`, looks for."""
 
 
 def find(command: str) -> str | None:
@@ -70,3 +76,9 @@ def ensure(*commands: str) -> None:
         raise PackagesMissing(
             f"These Debian packages could not be installed: {names}. Install them by hand, then start again."
         )
+
+
+if __name__ == "__main__":
+    # What could not be installed is missed, and named, when it is needed.
+    with contextlib.suppress(PackagesMissing):
+        ensure(*(TESTING if "test" in sys.argv[1:2] else RUNNING))

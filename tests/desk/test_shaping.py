@@ -5,6 +5,7 @@ import re
 import cv2
 import numpy as np
 import pytest
+from playwright.sync_api import expect
 
 from idle_comet.core.clock import Rate, format_timecode
 from tests.conftest import until
@@ -264,5 +265,6 @@ def test_a_surface_is_added_from_the_words_settings_and_gone_to(desk, running):
     desk.locator(".surface").get_by_role("button", name="outline").click()
     until(lambda: [step["kind"] for step in clip(running)["steps"]] == ["focus_blur", "outline", "placement"])
     made = clip(running)["steps"][1]["id"]
+    expect(desk.locator(".surface").get_by_role("button", name="outline")).to_have_count(2)
     desk.locator(".surface").get_by_role("button", name="outline").first.click()
     until(lambda: desk.locator(f"[data-step={made}].open").count() == 1)

@@ -9,6 +9,7 @@ import subprocess
 import sys
 import time
 from concurrent.futures import ThreadPoolExecutor
+from types import SimpleNamespace
 
 import cv2
 import numpy as np
@@ -17,7 +18,8 @@ from websockets.sync.client import connect
 
 from idle_comet.core.motion import Cascade, Fixed, Key, Moving
 from idle_comet.core.project.model import Step, Units
-from idle_comet.service.painting import FrameRequest, PainterProcess, Painters, PaintFailed, Unwanted, Wish
+from idle_comet.service.painting import FrameRequest, Painted, PainterProcess, Painters, PaintFailed, Unwanted, Wish
+from idle_comet.service.preview_socket import Preview
 from idle_comet.setup.home import ROOT
 
 SIZE = {"width": 320, "height": 180}
@@ -99,6 +101,70 @@ def test_variants_are_painted_side_by_side_in_one_picture(line, running):
     assert np.abs(left[rows] - right[rows]).max() > 60
     say(line, "want", serial=21, frame=40, beside=[ease(0, 1)] * 10)
     assert "problem" in json.loads(line.recv(timeout=20))
+
+
+class Asked:
+    """Painters, a store and a line that note what passes through them."""
+
+    def __init__(self):
+        self.revision, self.orders, self.heard, self.open = 1, [], [], asyncio.Event()
+        self.open.set()
+
+    def load(self, id):
+        return SimpleNamespace(id=id, revision=self.revision, project=None)
+
+    async def frame(self, id, revision, project, request, wish):
+        self.orders.append((revision, request.frame, request.exact))
+        await self.open.wait()
+        return Painted(b"%d" % revision, 0.0)
+
+    async def send_bytes(self, data):
+        self.heard.append((struct.unpack("<IIIHH?xHHf", data[:26])[1:3], data[26:]))
+
+
+def test_what_is_looked_at_is_painted_as_soon_as_an_edit_is_written():
+    asked = Asked()
+
+    async def settled():
+        for _ in range(40):
+            await asyncio.sleep(0.005)
+
+    async def edit(preview):
+        asked.revision += 1
+        preview.changed(asked.load("film"))
+        await settled()
+
+    async def want(preview, serial, frame):
+        preview.hear(json.dumps({"kind": "want", "serial": serial, "frame": frame, **SIZE}))
+        await settled()
+
+    async def look():
+        preview = Preview(asked, SimpleNamespace(store=asked, painters=asked), "film")
+        serving = asyncio.create_task(preview.serve())
+        await edit(preview)
+        assert asked.orders == []
+        await want(preview, 1, 40)
+        assert asked.orders == [(2, 40, False), (2, 40, True)]
+        await edit(preview)
+        # Nothing was asked for, and nothing is sent before it is.
+        assert asked.orders[2:] == [(3, 40, True)] and len(asked.heard) == 2
+        await want(preview, 2, 40)
+        assert asked.heard[2:] == [((3, 2), b"3")] and len(asked.orders) == 3
+        # Of two edits in a row the first is let go of, and the second waits until its process is free.
+        asked.open.clear()
+        await edit(preview)
+        await edit(preview)
+        assert asked.orders[3:] == [(4, 40, True)]
+        asked.open.set()
+        await settled()
+        assert asked.orders[4:] == [(5, 40, True)]
+        # Another frame is wanted: what was painted ahead is of no use.
+        await want(preview, 3, 41)
+        assert asked.orders[5:] == [(5, 41, False), (5, 41, True)]
+        assert [data for _, data in asked.heard[3:]] == [b"5", b"5"]
+        serving.cancel()
+
+    asyncio.run(look())
 
 
 @pytest.mark.parametrize(

@@ -7,7 +7,7 @@ import re
 import uuid
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Query, Request
+from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import JSONResponse
 from pydantic import ConfigDict, Field
 
@@ -24,6 +24,7 @@ from ...core.project.difference import Difference
 from ...core.project.model import Id, Project, Settings, Track
 from ...media.package import missing_files
 from ...store.projects import Outcome, StaleRevision, Stored
+from ..answers import Answers
 from ..context import InContext
 from ..courses import courses_of, redrawn
 from ..problems import Problem
@@ -196,6 +197,18 @@ def answer_of(outcome: Outcome) -> EditAnswer:
     )
 
 
+ANSWERS = Answers(lambda outcome: answer_of(outcome).model_dump_json())
+"""Of edits, for all who are told of them."""
+
+
+def _json(text: str) -> Response:
+    return Response(text, media_type="application/json")
+
+
+def _said(outcome: Outcome) -> Response:
+    return _json(ANSWERS.of(outcome))
+
+
 async def stale(request: Request, error: Exception) -> JSONResponse:
     """An edit of a revision that is no longer the newest: the answer has the film as it is now."""
     assert isinstance(error, StaleRevision)
@@ -287,23 +300,24 @@ def meet(project_id: str, order: MeetingsOrder, context: InContext) -> list[Meet
     return meetings(context.store.load(project_id).project, order.clips, order.playhead)
 
 
-@router.post("/{project_id}/edits", responses=_STALE)
-def edit_project(project_id: str, order: EditOrder, context: InContext) -> EditAnswer:
+@router.post("/{project_id}/edits", responses=_STALE, response_model=EditAnswer)
+def edit_project(project_id: str, order: EditOrder, context: InContext) -> Response:
     before = context.store.load(project_id).project if isinstance(order.edit, ChangeSettings) else None
-    answer = answer_of(context.store.edit(project_id, order.revision, order.edit, order.token, order.gesture))
-    if before is not None:
-        answer = answer.model_copy(update={"notes": no_longer_fits(before, context.store.load(project_id).project)})
-    return answer
+    outcome = context.store.edit(project_id, order.revision, order.edit, order.token, order.gesture)
+    if before is None:
+        return _said(outcome)
+    notes = no_longer_fits(before, outcome.stored.project)
+    return _json(answer_of(outcome).model_copy(update={"notes": notes}).model_dump_json())
 
 
-@router.post("/{project_id}/undo", responses=_STALE)
-def undo(project_id: str, order: HistoryOrder, context: InContext) -> EditAnswer:
-    return answer_of(context.store.undo(project_id, order.revision, order.token))
+@router.post("/{project_id}/undo", responses=_STALE, response_model=EditAnswer)
+def undo(project_id: str, order: HistoryOrder, context: InContext) -> Response:
+    return _said(context.store.undo(project_id, order.revision, order.token))
 
 
-@router.post("/{project_id}/redo", responses=_STALE)
-def redo(project_id: str, order: HistoryOrder, context: InContext) -> EditAnswer:
-    return answer_of(context.store.redo(project_id, order.revision, order.token))
+@router.post("/{project_id}/redo", responses=_STALE, response_model=EditAnswer)
+def redo(project_id: str, order: HistoryOrder, context: InContext) -> Response:
+    return _said(context.store.redo(project_id, order.revision, order.token))
 
 
 @router.get("/{project_id}/time")

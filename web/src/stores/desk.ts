@@ -162,12 +162,19 @@ export const useDesk = defineStore('desk', () => {
 
   watch(playing, (now) => { if (!now) speed.value = 1 })
   watch(() => [clip.value, project.project], () => { if (selected.value) void project.need([selected.value]) })
-  watch(() => project.project?.clips, (now) => { if (now && picked.value.some((id) => !now[id])) picked.value = picked.value.filter((id) => now[id]) })
+  /** Of what is in hand only what passes stays there. */
+  function keepInHand(passes: (id: string) => unknown) {
+    if (!picked.value.every(passes)) picked.value = picked.value.filter(passes)
+  }
+  // What is being made is taken in hand before it is there: the answer to an edit before it must not take it away. Where
+  // it was refused it is let go of when all edits are answered.
+  watch(() => project.project?.clips, (now, before) => keepInHand((id) => !now || now[id] || !before?.[id]))
+  watch(() => project.saveState === 'saved', (saved) => { if (saved) keepInHand((id) => project.project?.clips[id]) })
 
   /** What a group holds is out of sight, and out of hand, once it is closed. */
   watch(() => project.openGroups, () => {
     const shown = new Set(project.clips.map((each) => each.id))
-    if (picked.value.some((id) => !shown.has(id))) picked.value = picked.value.filter((id) => shown.has(id))
+    keepInHand((id) => shown.has(id))
   })
 
   return {
