@@ -4,19 +4,16 @@ from __future__ import annotations
 
 import contextlib
 import errno
-import os
 import secrets
 import signal
 import socket
-import subprocess
-import sys
 import threading
 import time
 from typing import Annotated, Optional
 
 import typer
 
-from ..setup.home import ROOT, Home, HomeBusy
+from ..setup.home import Home, HomeBusy
 from ..setup.packages import PackagesMissing
 
 
@@ -70,6 +67,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     from ..setup.front_end import DIST, build_front_end
     from ..setup.loops import Loops
     from ..setup.mariadb import MariaDB
+    from ..setup.transcriber import Transcriber
     from ..store.database import Database
     from ..store.projects import ProjectStore
     from ..store.recipes import RecipeStore
@@ -93,7 +91,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
             Painters(home.media),
             Exports(database, home.media, home.films),
             Following(store, home.media),
-            Transcribing(store, home.media, _transcriber()),
+            Transcribing(store, home.media, Transcriber().address),
             home.media,
             RecipeStore(database),
         )
@@ -107,20 +105,6 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
         server.stop()
         lock.close()
         (home.path / "address").unlink(missing_ok=True)
-
-
-def _transcriber() -> str:
-    """The address of the transcriber: `IDLE_COMET_TRANSCRIBER`, or of the stand-in, which is started here and ends with
-    this process."""
-    from ..setup.mariadb import free_port
-
-    named = os.environ.get("IDLE_COMET_TRANSCRIBER")
-    if named:
-        return named.rstrip("/")
-    port = free_port()
-    words = [sys.executable, "-m", "idle_comet.standins.transcriber", "--port", str(port), "--parent", str(os.getpid())]
-    subprocess.Popen(words, cwd=ROOT, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL)
-    return f"http://127.0.0.1:{port}"
 
 
 def _listen(host: str, port: int | None) -> socket.socket:

@@ -10,7 +10,7 @@ import urllib.request
 import uuid
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any, Literal
+from typing import Any, Callable, Literal
 
 import numpy as np
 
@@ -65,9 +65,9 @@ class _Task:
 
 
 class Transcribing:
-    """Speaks with one transcriber, by its address."""
+    """Speaks with one transcriber, by its address, which is asked for when it is needed."""
 
-    def __init__(self, store: ProjectStore, media: Path, address: str | None) -> None:
+    def __init__(self, store: ProjectStore, media: Path, address: Callable[[], str] | None) -> None:
         self._store, self._media, self._address = store, media, address
         self._tasks: dict[str, _Task] = {}
         self._deciding = threading.Lock()
@@ -123,7 +123,7 @@ class Transcribing:
     def _ask(self, method: str, path: str, data: bytes | None = None) -> Any:
         if self._address is None:
             raise TranscriberGone("There is no transcriber here. Bring captions in as a file, or type them.")
-        request = urllib.request.Request(self._address + path, data, method=method)
+        request = urllib.request.Request(self._address() + path, data, method=method)
         request.add_header("Content-Type", "audio/wav")
         try:
             with urllib.request.urlopen(request, timeout=_WAIT) as answer:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Annotated, Literal
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 from pydantic import Field
 
 from ...core.compose.shutter import CEILINGS
@@ -199,8 +200,14 @@ def _choices(choices: tuple[Choice, ...]) -> list[ChoiceInfo]:
     ]
 
 
-@router.get("/catalogue")
-def catalogue() -> Catalogue:
+@router.get("/catalogue", response_model=Catalogue)
+def catalogue() -> Response:
+    return Response(_written(tuple(families().values())), media_type="application/json")
+
+
+@lru_cache(maxsize=2)
+def _written(typefaces: tuple[Family, ...]) -> str:
+    """The catalogue as JSON. Only the typefaces change while the service runs."""
     return Catalogue(
         steps=[
             KindInfo(
@@ -247,10 +254,10 @@ def catalogue() -> Catalogue:
         ],
         situations=[SituationInfo(id=id, says=each.says) for id, each in SITUATIONS.items()],
         modes=list(MODES),
-        families=[family_info(each) for each in families().values()],
+        families=[family_info(each) for each in typefaces],
         eases=[_describe(name, ease) for name, ease in STARTING_POINTS],
         ceilings={"exact": CEILINGS[True], "light": CEILINGS[False]},
-    )
+    ).model_dump_json()
 
 
 def _describe(name: str, ease: Ease) -> EaseInfo:
