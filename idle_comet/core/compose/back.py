@@ -45,7 +45,7 @@ class Back(NamedTuple):
         """The same, with one step more in front; None where nothing is left to see."""
         kind = KINDS[step.kind]
         if self.deep is None and kind.only_places:
-            return self._placed(kind, step, rest)
+            return self.placed(kind, step.values, step.mix, rest)
         if self.deep is not None and kind.in_space:
             # A body is lit as it is painted.
             step = step._replace(values={**step.values, "lights": None})
@@ -81,11 +81,11 @@ class Back(NamedTuple):
             solid = self.solid or (kind.solid(step.values, rest) if step.mix > 0 else None)
         return Back(matrix, window, self.exact, opacity, steps, inking, self.spreads, deep, solid, self.around)
 
-    def _placed(self, kind: StepKind, step: StepNow, rest: Rest) -> "Back | None":
+    def placed(self, kind: StepKind, values: Values, mix: float, rest: Rest) -> "Back | None":
         """What `before` says of a step that only places something flat: there is one for every letter that moves."""
-        placed = kind.place(step.values, rest)
+        placed = kind.place(values, rest)
         matrix = self.matrix if placed is None else self.matrix @ placed
-        opacity = self.opacity * (1 - step.mix * (1 - kind.opacity(step.values)))
+        opacity = self.opacity * (1 - mix * (1 - kind.opacity(values)))
         if opacity <= 0 or _gone(matrix, rest):
             return None
         return Back(matrix, self.window, self.exact, opacity, self.steps, self.inking, self.spreads, around=self.around)

@@ -20,7 +20,7 @@ def splits(step: StepNow, standing: Standing) -> bool:
     if standing.layout is None or not standing.layout.units["letter"]:
         return False
     kind = KINDS[step.kind]
-    if kind.letters(step.values, standing.rest(step.leaving)) is not None:
+    if kind.changes_letters and kind.letters(step.values, standing.rest(step.leaving)) is not None:
         return True
     # At rest every unit is where it would be without the step: then all of the text is painted as one.
     return any(not rests and _changes(step, part, standing) for part, rests in zip(step.parts, _resting(step)))
@@ -37,18 +37,21 @@ def _resting(step: StepNow) -> Iterator[bool]:
         yield still
 
 
-def _told_apart(step: StepNow, shared: bool) -> Iterator[int]:
+def _told_apart(step: StepNow, shared: bool) -> list[int]:
     """Of each of its parts the number it goes by: those that are hidden alike by that of the first, wherever they
     stand, and those at rest by none, unless something is `shared` out among them."""
     kind = KINDS[step.kind]
-    known: dict[tuple[int, float], int | None] = {}
-    for number, part in enumerate(step.parts):
-        key = id(part.values), part.mix
-        if key not in known:
-            hidden = part.mix >= 1 and kind.vanishes(part.values)
-            known[key] = AT_REST if not shared and kind.rests(part.values) else number if hidden else None
-        told = known[key]
-        yield number if told is None else told
+    known: dict[tuple[int, float], int] = {}
+    told = []
+    for number, (values, mix, _, _) in enumerate(step.parts):
+        key = id(values), mix
+        goes_by = known.get(key)
+        if goes_by is None:
+            hidden = mix >= 1 and kind.vanishes(values)
+            goes_by = AT_REST if not shared and kind.rests(values) else number if hidden else _BY_ITSELF
+            known[key] = goes_by
+        told.append(number if goes_by == _BY_ITSELF else goes_by)
+    return told
 
 
 def _changes(step: StepNow, part: PartNow, standing: Standing) -> bool:
@@ -69,8 +72,8 @@ def _changes(step: StepNow, part: PartNow, standing: Standing) -> bool:
 Signature = tuple[tuple[int, float], ...]
 """What is done to a letter: for each step the number of its part, and how much of it the step shows."""
 
-AT_REST = -2
-"""In place of the number of a part that changes nothing."""
+AT_REST, _BY_ITSELF = -2, -3
+"""In place of the number of a part that changes nothing; of one that goes by its own."""
 
 
 class Letters:
@@ -79,8 +82,14 @@ class Letters:
     def __init__(self, steps: list[StepNow], standing: Standing) -> None:
         self.steps, self.standing = steps, standing
         self._rest_of = standing.rests()
-        self._rests = [standing.rest(step.leaving, step.pivot) for step in steps]
-        self._changed = [KINDS[step.kind].letters(step.values, standing.rest(step.leaving)) for step in steps]
+        self._kinds = [KINDS[step.kind] for step in steps]
+        # What a step without parts is done to is all of the words.
+        self._rests = [None if step.parts else standing.rest(step.leaving, step.pivot) for step in steps]
+        self._changed = [
+            kind.letters(step.values, standing.rest(step.leaving)) if kind.changes_letters else None
+            for kind, step in zip(self._kinds, steps)
+        ]
+        self._swaps = [made for made in self._changed if made]
 
     def alike(self, letters: Iterable[int] | None = None) -> dict[Signature, list[int]]:
         """Letters by what is done to them: for each step the number of their part, and how much of them it shows."""
@@ -88,18 +97,26 @@ class Letters:
         told = range(len(self.standing.words.units["letter"])) if letters is None else list(letters)
         done: list[list[tuple[int, float]]] = []
         shared = False
-        for step, changed in zip(self.steps, self._changed):
-            own = [(number, 1.0) for number in _told_apart(step, shared)]
-            shared = shared or KINDS[step.kind].paints_its_own
-            # A letter that was not worked out belongs to no part.
-            own.append((-1, 1.0) if step.parts else (0, 1.0))
-            each_letter = [own[step.of_letter[letter]] for letter in told] if step.parts else own * len(told)
+        for kind, step, changed in zip(self._kinds, self.steps, self._changed):
+            if step.parts:
+                own = [(number, 1.0) for number in _told_apart(step, shared)]
+                # A letter that was not worked out belongs to no part.
+                own.append((-1, 1.0))
+                of_letter = step.of_letter
+                each_letter = [own[of_letter[letter]] for letter in told]
+            else:
+                each_letter = [(0, 1.0)] * len(told)
+            shared = shared or kind.paints_its_own
             if changed:
                 each_letter = [(number, changed[letter].opacity) for (number, _), letter in zip(each_letter, told)]
             done.append(each_letter)
         found: dict[Signature, list[int]] = {}
         for letter, signature in zip(told, zip(*done) if done else [()] * len(told)):
-            found.setdefault(signature, []).append(letter)
+            members = found.get(signature)
+            if members is None:
+                found[signature] = [letter]
+            else:
+                members.append(letter)
         return found
 
     def values_of(self, signature: Signature) -> tuple[tuple[int, float], ...]:
@@ -115,17 +132,22 @@ class Letters:
         """What lies between some letters that are alike and what is seen of them."""
         passed: list[PartNow] = []
         for place in range(len(self.steps) - 1, -1, -1):
-            step, (number, share) = self.steps[place], signature[place]
+            step, kind, (number, share) = self.steps[place], self._kinds[place], signature[place]
             if back is None or share <= 0:
                 return None
-            if not step.parts:
+            whole = self._rests[place]
+            if whole is not None:
                 # A step before one that is passed on paints for all letters at once; what it adds is shared out.
-                back = back.before(step, self._rests[place], self._shared_out(passed), masks.get(id(step), ()))
+                back = back.before(step, whole, self._shared_out(passed), masks.get(id(step), ()))
             elif number != AT_REST:
                 part = step.parts[number]
-                own = StepNow(step.kind, part.values, part.mix, step.leaving)
-                rest = self._rest_of(part.unit, part.index, step.leaving, step.pivot)
-                back = back.before(own, rest, None, masks.get(id(step), ()))
+                values, mix, unit, index = part
+                rest = self._rest_of(unit, index, step.leaving, step.pivot)
+                if kind.only_places and back.deep is None:
+                    back = back.placed(kind, values, mix, rest)
+                else:
+                    own = StepNow(step.kind, values, mix, step.leaving)
+                    back = back.before(own, rest, None, masks.get(id(step), ()))
                 passed.append(part)
             if back is not None and share != 1:
                 back = back._replace(opacity=back.opacity * share)
@@ -141,9 +163,9 @@ class Letters:
 
     def swaps_of(self, members: list[int]) -> tuple[tuple[int, str], ...]:
         """Letters among these that are shown as another character."""
-        return tuple(
-            [(letter, swap) for made in self._changed if made for letter in members if (swap := made[letter].swap)]
-        )
+        if not self._swaps:
+            return ()
+        return tuple([(letter, swap) for made in self._swaps for letter in members if (swap := made[letter].swap)])
 
 
 def in_sight(standing: Standing, pose: Pose, window: Rect) -> bool:
@@ -184,15 +206,16 @@ def letters_of(
             complete = False
         elif back.steps:
             stands.append((back, members))
-        elif (alike_ones := bare_ones.get((back.matrix, back.opacity, back.inking, back.body))) is not None:
-            alike_ones.extend(members)
         else:
-            bare_ones[back.matrix, back.opacity, back.inking, back.body] = members
-            stands.append((back, members))
+            alike_ones = bare_ones.setdefault((back.matrix, back.opacity, back.inking, back.body), members)
+            if alike_ones is members:
+                stands.append((back, members))
+            else:
+                alike_ones.extend(members)
     found = []
     for back, members in stands:
         matrix, swaps = back.matrix @ standing.matrix, letters.swaps_of(members)
-        pose = Pose(tuple(sorted(members)), matrix, back.opacity, back.inking, swaps, solid=back.body)
+        pose = Pose(tuple(sorted(members)), matrix, back.opacity, back.inking, swaps, None, back.body)
         found.append((pose, back))
     return together(content, standing, found, complete, tail, sight)
 

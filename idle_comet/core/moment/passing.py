@@ -127,7 +127,9 @@ def step_by_units(
     else:
         turns, of_letter = _turns(layout, passing.arrival.unit, passing.departure.unit, here, every, letters)
     told = _OfUnits(step, local, shown).each(passing, turns)
-    parts = tuple([PartNow(values, mix, here, turn[2]) for (values, mix), turn in zip(told, turns)])
+    # Made so since there is one for every letter.
+    new = tuple.__new__
+    parts = tuple([new(PartNow, (values, mix, here, index)) for (values, mix), (_, _, index) in zip(told, turns)])
     return StepNow(step.kind, parts[0].values, parts[0].mix, leaving, parts, of_letter, step.units.pivot)
 
 
@@ -160,6 +162,13 @@ class _OfUnits:
         self._held: dict[object, tuple[Values, float]] = {}
         # A mix that does not move is most often all there.
         self._mix = step.mixed(local) if step.mix.leads.sort == "whole" and self._shown is None else None
+        kind = KINDS[step.kind]
+        # Then values are told as they are, unless they are weakened by it, or are others at every frame.
+        done_whole = self._mix is not None and not kind.restless and (self._mix >= 1 or not kind.weakens)
+        self._share = step.share(self._mix) if done_whole and self._mix is not None else None
+        self._varying = [
+            (each.name, each.parameter.clamp, each.sample, each.leads.sort == "whole") for each in step.varying
+        ]
 
     def each(self, passing: Passing, turns: list[tuple[int, int, int]]) -> list[tuple[Values, float]]:
         """Values and mix of units with these turns."""
@@ -199,9 +208,10 @@ class _OfUnits:
         """Values and mix of a unit at a frame of its own, where all that moves has its keys at the same frames."""
         step, frame, mix = self._step, self._local, self._mix
         values = dict(step.fixed)
-        for each in step.varying:
-            at = frame if each.leads.sort == "whole" else own
-            values[each.name] = each.parameter.clamp(each.sample(at))
+        for name, clamp, sample, whole in self._varying:
+            values[name] = clamp(sample(frame if whole else own))
+        if self._share is not None:
+            return values, self._share
         if mix is None:
             mix = step.mixed(own)
         return step.told(values, frame, mix), step.share(mix)

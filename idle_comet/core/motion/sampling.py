@@ -98,25 +98,26 @@ def _run(prop: Moving, timed: list[TimedKey]) -> Sample:
             return _through(timed)
     if sort == "point":
         return _on_path(timed)
-    mix = mixer_of(sort)
-    return lambda frame: _between(timed, frame, mix)
+    mix, values = mixer_of(sort), [item.key.value for item in timed]
+    return _between(timed, lambda before, progress: mix(values[before], values[before + 1], progress))
 
 
-def _place(timed: list[TimedKey], frame: float) -> tuple[TimedKey, TimedKey | None, float]:
-    """The key at or before a frame, the next one (None past the ends) and the eased progress between."""
-    after = bisect_right(timed, frame, key=lambda item: item.frame)
-    if after == 0:
-        return timed[0], None, 0.0
-    left = timed[after - 1]
-    if after == len(timed):
-        return left, None, 0.0
-    right = timed[after]
-    return left, right, ease_progress(left.key.ease, (frame - left.frame) / (right.frame - left.frame))
+def _between(timed: list[TimedKey], passing: Callable[[int, float], Any]) -> Sample:
+    """The value of a key held before the first and after the last; between two what `passing` makes of the number of
+    the one before and the eased progress."""
+    frames, values, eases = zip(*[(item.frame, item.key.value, item.key.ease) for item in timed])
+    last = len(frames)
 
+    def at(frame: float) -> Any:
+        after = bisect_right(frames, frame)
+        if after == 0:
+            return values[0]
+        if after == last:
+            return values[-1]
+        begin = frames[after - 1]
+        return passing(after - 1, ease_progress(eases[after - 1], (frame - begin) / (frames[after] - begin)))
 
-def _between(timed: list[TimedKey], frame: float, mix: Callable[[Any, Any, float], Any]) -> Any:
-    left, right, progress = _place(timed, frame)
-    return left.key.value if right is None else mix(left.key.value, right.key.value, progress)
+    return at
 
 
 def _through(timed: list[TimedKey]) -> Sample:
@@ -142,13 +143,7 @@ def path_segments(timed: list[TimedKey]) -> list[path.Segment]:
 
 def _on_path(timed: list[TimedKey]) -> Sample:
     segments = path_segments(timed)
-
-    def at(frame: float) -> Any:
-        after = bisect_right(timed, frame, key=lambda item: item.frame)
-        left, right, progress = _place(timed, frame)
-        return left.key.value if right is None else path.along(segments[after - 1], progress)
-
-    return at
+    return _between(timed, lambda before, progress: path.along(segments[before], progress))
 
 
 def _path_through(timed: list[TimedKey]) -> Sample:

@@ -265,6 +265,11 @@ class StepKind:
         return type(self).words is not StepKind.words or type(self).styles is not StepKind.styles
 
     @cached_property
+    def changes_letters(self) -> bool:
+        """Whether it may do something else to some letters than to others (see `letters`)."""
+        return type(self).letters is not StepKind.letters
+
+    @cached_property
     def only_paints(self) -> bool:
         """Whether its values make no difference to anything but what it paints, and whether it does."""
         looked_at = ("margin", "reach", "leaves", "place", "opacity", "words", "styles", "letters", "inking", "solid")
