@@ -40,8 +40,9 @@ def test_non_drop_timecode_numbers_every_frame():
     st.sampled_from([PAL, NTSC, Rate(num=24000, den=1001), Rate(num=60000, den=1001), Rate(num=50)]),
 )
 def test_timecode_reads_back(frame, rate):
-    hours = frame // (24 * 3600 * rate.nominal)
-    if hours == 0:
+    # Of every minute but each tenth so many numbers are left out: a day has fewer frames, after which it begins anew.
+    left_out = {30: 2, 60: 4}.get(rate.nominal, 0) if rate.den == 1001 else 0
+    if frame < 24 * 3600 * rate.nominal - 24 * 54 * left_out:
         assert parse_time(format_timecode(frame, rate), rate) == frame
 
 

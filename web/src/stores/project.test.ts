@@ -18,6 +18,7 @@ const sent = vi.hoisted(() => {
 vi.mock('../use/told', () => ({ useTold: (_: string, heard: (told: unknown) => void) => { sent.heard = heard; return { close: () => {} } } }))
 
 import type { Edit } from '../api/client'
+import { useDesk } from './desk'
 import { useProject } from './project'
 
 const kept = new Map<string, string>()
@@ -123,5 +124,45 @@ describe('the queue of edits', () => {
     sent.get.mockResolvedValue(state(6))
     done(answer(5))
     await vi.waitFor(() => expect(project.revision).toBe(6))
+  })
+})
+
+describe('what is being made', () => {
+  const made = (revision: number, id: string) => ({ ...answer(revision), change: { ...answer(revision).change, clips: { [id]: { id, track: 't', head: 0, length: 10, steps: [], content: { kind: 'camera' } } } } })
+
+  it('stays in hand when an edit before it is answered, and is let go of if it is refused', async () => {
+    const project = await opened()
+    const desk = useDesk()
+    const answers: { done: (answer: unknown) => void; fail: (refusal: unknown) => void }[] = []
+    sent.post.mockImplementation((url: string) => url.endsWith('/courses') ? { revision: 0, courses: {} } : new Promise((done, fail) => { answers.push({ done, fail }) }))
+    project.edit(rename('first'))
+    project.edit(rename('make it'))
+    desk.select('camera')
+    await vi.waitFor(() => expect(answers).toHaveLength(1))
+    answers[0].done(made(5, 'other'))
+    await vi.waitFor(() => expect(answers).toHaveLength(2))
+    expect(desk.picked).toEqual(['camera'])
+    answers[1].done(made(6, 'camera'))
+    await idle()
+    expect(desk.clip?.id).toBe('camera')
+
+    project.edit(rename('make another'))
+    desk.select('light')
+    await vi.waitFor(() => expect(answers).toHaveLength(3))
+    answers[2].fail([422, { detail: 'It does not fit.' }])
+    await idle()
+    expect(desk.picked).toEqual([])
+  })
+
+  it('is out of hand when it is gone', async () => {
+    const project = await opened()
+    const desk = useDesk()
+    sent.post.mockImplementation(async (url: string) => url.endsWith('/courses') ? { revision: 0, courses: {} } : made(5, 'camera'))
+    project.edit(rename('make it'))
+    await idle()
+    desk.select('camera')
+    sent.post.mockImplementation(() => new Promise(() => {}))
+    sent.heard!({ revision: 6, answer: { ...answer(6), change: { ...answer(6).change, clips_gone: ['camera'] } } })
+    await vi.waitFor(() => expect(desk.picked).toEqual([]))
   })
 })
