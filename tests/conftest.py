@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import asyncio
 import os
 import shutil
 import signal
 import subprocess
 import sys
 import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import httpx2 as httpx
@@ -233,6 +235,12 @@ def page(window):
     if window.url.startswith("http"):
         window.evaluate("() => { localStorage.clear(); sessionStorage.clear() }")
     window.set_viewport_size(WINDOW)
+
+
+def in_a_loop(work):
+    """What a coroutine gives, run in a thread of its own: the browser's driver keeps a loop running in this one."""
+    with ThreadPoolExecutor(1) as apart:
+        return apart.submit(asyncio.run, work).result()
 
 
 def until(check, seconds: float = 60):

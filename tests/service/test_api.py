@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 
 from idle_comet.cli.start import _listen
+from tests.conftest import in_a_loop
 
 
 def picture(data: bytes) -> np.ndarray:
@@ -164,4 +165,4 @@ def test_what_is_said_on_a_connection_leaves_at_once():
             await asyncio.open_connection(*server.sockets[0].getsockname())
             return await heard
 
-    assert asyncio.run(at_once())
+    assert in_a_loop(at_once())

@@ -1,13 +1,11 @@
 """Media over the wire, projects made and unmade, projects as files."""
 
-import asyncio
 import json
 import os
 import signal
 import subprocess
 import sys
 import types
-from concurrent.futures import ThreadPoolExecutor
 
 import cv2
 import httpx2 as httpx
@@ -21,6 +19,7 @@ from idle_comet.core.project.model import Media
 from idle_comet.service import receiving
 from idle_comet.service.routers.media import _frame_of
 from idle_comet.setup.home import ROOT
+from tests.conftest import in_a_loop
 
 
 def png(colour, size=(40, 30)):
@@ -73,9 +72,7 @@ def receive(folder, body, kind="multipart/form-data; boundary=cut", pieces=7):
         return next(messages)
 
     request = Request({"type": "http", "method": "POST", "headers": [(b"content-type", kind.encode())]}, next_message)
-    # In a thread of its own: the browser's driver keeps a loop running in this one.
-    with ThreadPoolExecutor(1) as pool:
-        return pool.submit(asyncio.run, receiving.receive_files(request, folder)).result()
+    return in_a_loop(receiving.receive_files(request, folder))
 
 
 def test_a_file_over_the_limit_is_dropped_while_it_comes_in_and_the_others_are_kept(tmp_path, monkeypatch):

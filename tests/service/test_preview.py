@@ -21,6 +21,7 @@ from idle_comet.core.project.model import Step, Units
 from idle_comet.service.painting import FrameRequest, Painted, PainterProcess, Painters, PaintFailed, Unwanted, Wish
 from idle_comet.service.preview_socket import Preview
 from idle_comet.setup.home import ROOT
+from tests.conftest import in_a_loop
 
 SIZE = {"width": 320, "height": 180}
 
@@ -164,7 +165,7 @@ def test_what_is_looked_at_is_painted_as_soon_as_an_edit_is_written():
         assert [data for _, data in asked.heard[3:]] == [b"5", b"5"]
         serving.cancel()
 
-    asyncio.run(look())
+    in_a_loop(look())
 
 
 @pytest.mark.parametrize(
@@ -269,8 +270,7 @@ def test_while_one_window_waits_for_an_absurd_frame_another_goes_on(heath, film)
         heavy.cancel()
 
     try:
-        with ThreadPoolExecutor(1) as apart:
-            apart.submit(asyncio.run, both()).result()
+        in_a_loop(both())
     finally:
         painters.stop()
 

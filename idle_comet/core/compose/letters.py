@@ -7,7 +7,7 @@ from typing import Iterable, Iterator
 from ..moment.scene import PartNow, StepNow, TextNow
 from ..moment.standing import Standing
 from ..picture import Matrix, Rect
-from ..steps import KINDS
+from ..steps import KINDS, Rest, StepKind
 from ..type import Inking, Pose, regions
 from .back import Back
 from .deep import Body
@@ -23,7 +23,11 @@ def splits(step: StepNow, standing: Standing) -> bool:
     if kind.changes_letters and kind.letters(step.values, standing.rest(step.leaving)) is not None:
         return True
     # At rest every unit is where it would be without the step: then all of the text is painted as one.
-    return any(not rests and _changes(step, part, standing) for part, rests in zip(step.parts, _resting(step)))
+    rest_of = standing.rests()
+    return any(
+        not rests and _changes(kind, part, rest_of(part.unit, part.index, step.leaving, step.pivot))
+        for part, rests in zip(step.parts, _resting(step))
+    )
 
 
 def _resting(step: StepNow) -> Iterator[bool]:
@@ -54,16 +58,14 @@ def _told_apart(step: StepNow, shared: bool) -> list[int]:
     return told
 
 
-def _changes(step: StepNow, part: PartNow, standing: Standing) -> bool:
+def _changes(kind: StepKind, part: PartNow, rest: Rest) -> bool:
     """Whether a step changes anything of one unit."""
-    kind, values, rest = (
-        KINDS[step.kind],
-        part.values,
-        standing.rest_of(part.unit, part.index, step.leaving, step.pivot),
-    )
-    if kind.opacity(values) != 1 or kind.changes_pixels(values) or kind.inking(values, rest):
+    values = part.values
+    if kind.opacity(values) != 1:
         return True
-    if kind.solid(values, rest) is not None:
+    if not kind.only_places and (
+        kind.changes_pixels(values) or kind.inking(values, rest) or kind.solid(values, rest) is not None
+    ):
         return True
     placed = kind.place(values, rest)
     return placed is not None and placed != Matrix()
