@@ -83,10 +83,12 @@ class Back(NamedTuple):
 
     def placed(self, kind: StepKind, values: Values, mix: float, rest: Rest) -> "Back | None":
         """What `before` says of a step that only places something flat: there is one for every letter that moves."""
+        opacity = self.opacity * (1 - mix * (1 - kind.opacity(values)))
+        if opacity <= 0:
+            return None
         placed = kind.place(values, rest)
         matrix = self.matrix if placed is None else self.matrix @ placed
-        opacity = self.opacity * (1 - mix * (1 - kind.opacity(values)))
-        if opacity <= 0 or _gone(matrix, rest):
+        if _gone(matrix, rest):
             return None
         return Back(matrix, self.window, self.exact, opacity, self.steps, self.inking, self.spreads, around=self.around)
 
@@ -109,7 +111,7 @@ def _beside(kind: StepKind, values: Values) -> Values:
 
 def _gone(matrix: Matrix, rest: Rest) -> bool:
     """Whether a picture is too small to be seen at all."""
-    if matrix.flat:
-        a, b, c, d = matrix[:4]
+    a, b, c, d, _, _, g, h, i = matrix
+    if g == h == 0.0 and i == 1.0:
         return abs(a * d - b * c) < 1e-18
     return enlargement(matrix, rest) < 1e-9

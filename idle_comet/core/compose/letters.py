@@ -178,9 +178,7 @@ def in_sight(standing: Standing, pose: Pose, window: Rect) -> bool:
     units = standing.words.units["letter"]
     letters = range(len(units)) if pose.letters is None else pose.letters
     room = 0.6 if pose.swaps else pose.inking.pen if pose.inking else 0.0
-    return any(
-        not units[letter].ink.grown(room).through(pose.matrix).grown(1).meets(window).empty for letter in letters
-    )
+    return any(not units[letter].ink.grown(room).through(pose.matrix, 1.0).meets(window).empty for letter in letters)
 
 
 def letters_of(
@@ -256,6 +254,6 @@ def adds(steps: tuple[StepPlan, ...]) -> bool:
     """Whether a step paints something of its own in its window."""
     for one in steps:
         added = KINDS[one.step.kind].adds(one.step.values, one.rest)
-        if added is not None and not added.through(one.matrix).grown(1).meets(one.window).empty:
+        if added is not None and not added.through(one.matrix, 1.0).meets(one.window).empty:
             return True
     return False

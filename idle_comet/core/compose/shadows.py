@@ -39,7 +39,7 @@ def shadows_on(step: StepNow, rest: Rest, back: Back, sight: Sight, inside: Insi
         # A soft edge is as well seen in half as many px.
         coarse = 2 if eye.focus is not None else 1
         size = Matrix.grow(1 / coarse)
-        window = seen_of_it.through(size).grown(1)
+        window = seen_of_it.through(size, 1.0)
         within = sight._replace(view=size @ back.matrix @ placed @ to_plane, window=window, frame=window)
         casters = [each for each in step.casters if _between(each, eye, far, sight)]
         thrown = [inside.clip(_before(each, eye), within) for each in casters]

@@ -179,15 +179,20 @@ class _OfUnits:
             return [self._one((late[into], quicker, last - early[out], quicker_out)) for into, out, _ in turns]
         leads, frame, held = self._only[1], self._local, self._held
         head, tail = leads.head, leads.tail
+        takes = head[1] - head[0] if head else 0.0
         found = []
         for into, out, _ in turns:
             state = 0
             if head and leads.sort == "keys":
-                # What `held_state` says, told without working out the unit's frame: most wait, or have arrived.
+                # What `unit_frame` and `held_state` say of most: they wait, are on their way, or have arrived.
                 since = frame - head[0] - late[into]
+                done = since * quicker
                 if since <= 0:
                     state = 1
-                elif since * quicker >= head[1] - head[0] and (leads.rests or not tail):
+                elif done < takes:
+                    found.append(self._led_alone(head[0] + done))
+                    continue
+                elif leads.rests or not tail:
                     if not tail:
                         state = 3
                     elif (tail[1] - (last - early[out]) - frame) * quicker_out >= tail[1] - tail[0]:

@@ -28,7 +28,11 @@ class Rect(NamedTuple):
         return Rect(self.x0 - by, self.y0 - by, self.x1 + by, self.y1 + by)
 
     def meets(self, other: "Rect") -> "Rect":
-        return Rect(max(self.x0, other.x0), max(self.y0, other.y0), min(self.x1, other.x1), min(self.y1, other.y1))
+        left, top, right, foot = self
+        x0, y0, x1, y1 = other
+        if left >= x0 and top >= y0 and right <= x1 and foot <= y1:
+            return self
+        return Rect(max(left, x0), max(top, y0), min(right, x1), min(foot, y1))
 
     def union(self, other: "Rect") -> "Rect":
         if self.empty:
@@ -47,15 +51,21 @@ class Rect(NamedTuple):
         """The whole pixels it touches: left, top, right, bottom."""
         return math.floor(self.x0), math.floor(self.y0), math.ceil(self.x1), math.ceil(self.y1)
 
-    def through(self, matrix: Matrix) -> "Rect":
-        """Bounds of the mapped rectangle."""
+    def through(self, matrix: Matrix, room: float = 0.0) -> "Rect":
+        """Bounds of the mapped rectangle, with so much room around them."""
         a, b, c, d, e, f, g, h, i = matrix
         if g == h == b == c == 0.0 and i == 1.0:
-            left, right, top, foot = a * self.x0 + e, a * self.x1 + e, d * self.y0 + f, d * self.y1 + f
-            return Rect(min(left, right), min(top, foot), max(left, right), max(top, foot))
-        corners = self.corners(matrix)
-        xs, ys = [x for x, _ in corners], [y for _, y in corners]
-        return Rect(min(xs), min(ys), max(xs), max(ys))
+            x0, y0, x1, y1 = self
+            left, right, top, foot = a * x0 + e, a * x1 + e, d * y0 + f, d * y1 + f
+            if left > right:
+                left, right = right, left
+            if top > foot:
+                top, foot = foot, top
+        else:
+            corners = self.corners(matrix)
+            xs, ys = [x for x, _ in corners], [y for _, y in corners]
+            left, top, right, foot = min(xs), min(ys), max(xs), max(ys)
+        return Rect(left - room, top - room, right + room, foot + room)
 
     def corners(self, matrix: Matrix = Matrix()) -> list[tuple[float, float]]:
         ends = [(self.x0, self.y0), (self.x1, self.y0), (self.x1, self.y1), (self.x0, self.y1)]

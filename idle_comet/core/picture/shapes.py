@@ -178,7 +178,7 @@ def paint_path(
         path = stroked(path, stroke, sharp=False)
     bounds = path.computeTightBounds()
     box = Rect(bounds.left(), bounds.top(), bounds.right(), bounds.bottom())
-    area = box.through(matrix).grown(1).meets(window)
+    area = box.through(matrix, 1.0).meets(window)
     scale = matrix.scale_at((box.x0 + box.x1) / 2, (box.y0 + box.y1) / 2)
     if path.isEmpty() or area.empty or scale < 1e-9:
         return Patch.empty()

@@ -287,12 +287,12 @@ def _near(layout: Layout, pose: Pose, bounds: Rect) -> list[tuple[int, int]]:
     return [
         (first, end)
         for first, end, ink in layout.rows
-        if not ink.empty and not ink.through(pose.matrix).grown(1).meets(bounds).empty
+        if not ink.empty and not ink.through(pose.matrix, 1.0).meets(bounds).empty
     ]
 
 
 def _in_sight(glyphs: Sequence[Glyph], pose: Pose, bounds: Rect) -> list[Glyph]:
-    return [glyph for glyph in glyphs if not glyph.ink.through(pose.matrix).grown(1).meets(bounds).empty]
+    return [glyph for glyph in glyphs if not glyph.ink.through(pose.matrix, 1.0).meets(bounds).empty]
 
 
 _WORTH_KEEPING = 400
@@ -319,8 +319,11 @@ def _outline(
     scale = pose.matrix.scale
     if len(glyphs) > _WORTH_KEEPING:
         glyphs, name = _in_sight(glyphs, pose, bounds), None
-    sizes = dict.fromkeys(glyph.size for glyph in glyphs) if len(glyphs) != 1 else (glyphs[0].size,)
-    key = (_outline, id(layout), own, name, *[octave_of(scale * size) for size in sizes])
+    if len(glyphs) == 1:
+        key: tuple[object, ...] = (_outline, id(layout), own, name, octave_of(scale * glyphs[0].size))
+    else:
+        sizes = dict.fromkeys(glyph.size for glyph in glyphs)
+        key = (_outline, id(layout), own, name, *[octave_of(scale * size) for size in sizes])
     known = BUDGET.find(key) if name is not None else None
     if known is not None and known[0] is layout:
         return known[1]
@@ -353,7 +356,7 @@ def _bounds(layout: Layout, pose: Pose) -> Rect:
     if ink.empty:
         return ink
     room = (0.6 if pose.swaps else 0.0) + (pose.inking.pen / 2 if pose.inking else 0.0)
-    return (ink.grown(room) if room else ink).through(pose.matrix).grown(1)
+    return (ink.grown(room) if room else ink).through(pose.matrix, 1.0)
 
 
 def _strokes(glyphs: list[Glyph], inking: Inking, to: Matrix, width: int, height: int) -> np.ndarray | None:
