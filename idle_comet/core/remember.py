@@ -6,11 +6,11 @@ import functools
 import sys
 import threading
 import weakref
-from collections import OrderedDict
 from dataclasses import fields, is_dataclass
 from typing import Any, Callable, Generic, Hashable, ParamSpec, TypeVar
 
 import numpy as np
+from cachetools import LRUCache
 from pydantic import BaseModel
 
 Owner = TypeVar("Owner")
@@ -53,40 +53,31 @@ class Budget:
     """
 
     def __init__(self, most: int) -> None:
-        self._most, self._bytes = most, 0
-        self._kept: OrderedDict[Hashable, tuple[Any, int]] = OrderedDict()
+        self._kept: LRUCache[Hashable, tuple[Any, int]] = LRUCache(most, getsizeof=lambda kept: kept[1])
         # What is given up may take others with it, in the same thread.
         self._lock = threading.RLock()
 
     @property
     def bytes(self) -> int:
-        return self._bytes
+        return int(self._kept.currsize)
 
     def find(self, key: Hashable) -> Any:
         """The result kept under a key, or None."""
         with self._lock:
             known = self._kept.get(key)
-            if known is None:
-                return None
-            self._kept.move_to_end(key)
-            return known[0]
+        return None if known is None else known[0]
 
     def keep(self, key: Hashable, result: Any, size: int) -> None:
         """Keep a result that is not None. One larger than the budget itself is not kept."""
         with self._lock:
             self.drop(key)
-            self._kept[key] = (result, size)
-            self._bytes += size
-            while self._bytes > self._most and self._kept:
-                gone = self._kept.popitem(last=False)[1]
-                self._bytes -= gone[1]
+            if size <= self._kept.maxsize:
+                self._kept[key] = (result, size)
 
     def drop(self, key: Hashable) -> None:
         """Give up what is kept under a key, if anything is."""
         with self._lock:
-            gone = self._kept.pop(key, None)
-            if gone is not None:
-                self._bytes -= gone[1]
+            self._kept.pop(key, None)
 
 
 BUDGET = Budget(64 << 20)

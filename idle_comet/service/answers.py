@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import threading
-from collections import OrderedDict
 from concurrent.futures import Future
 from typing import Callable
+
+from cachetools import LRUCache
 
 from ..store.projects import Outcome
 
@@ -19,7 +20,7 @@ class Answers:
     def __init__(self, make: Callable[[Outcome], str]) -> None:
         self._make = make
         self._lock = threading.Lock()
-        self._made: OrderedDict[tuple[str, int], tuple[Outcome, Future[str]]] = OrderedDict()
+        self._made: LRUCache[tuple[str, int], tuple[Outcome, Future[str]]] = LRUCache(_KEPT)
 
     def of(self, outcome: Outcome) -> str:
         """Raises what making it raises, to all who asked."""
@@ -31,8 +32,6 @@ class Answers:
             if made_before is None:
                 making: Future[str] = Future()
                 self._made[key] = (outcome, making)
-                while len(self._made) > _KEPT:
-                    self._made.popitem(last=False)
         if made_before is not None:
             return made_before.result()
         try:

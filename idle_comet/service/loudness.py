@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import threading
-from collections import OrderedDict
 
 import numpy as np
+from cachetools import LRUCache
 
 from ..core.modelled import Model
 from ..core.moment.timeline import film_length
@@ -15,8 +15,7 @@ from ..core.sound.loudness import SHORT_TERM, Level, Loudness, LoudnessMeter, le
 from ..core.sound.mastering import brought_to, measured
 from ..core.sound.mixing import samples_of
 
-_KEPT = 16
-_known: OrderedDict[tuple[str, int], LoudnessMeter] = OrderedDict()
+_known: LRUCache[tuple[str, int], LoudnessMeter] = LRUCache(16)
 _lock = threading.Lock()
 
 
@@ -41,8 +40,6 @@ def loudness_of(id: str, revision: int, project: Project, sources: SoundSources)
         meter = _known.get((id, revision))
         if meter is None:
             meter = _known[id, revision] = measured(project, sources, _samples(project))
-            while len(_known) > _KEPT:
-                _known.popitem(last=False)
     found = meter.loudness()
     return FilmLoudness(
         integrated=round(found.integrated, 2),

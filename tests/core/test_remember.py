@@ -41,7 +41,7 @@ def test_what_is_kept_never_holds_more_than_its_budget(asked):
 
 def test_words_typed_for_an_hour_leave_nothing_behind(monkeypatch):
     """A long text typed on and on: what the process keeps of it stays within the budget."""
-    monkeypatch.setattr(BUDGET, "_most", 16 << 20)
+    monkeypatch.setattr(BUDGET, "_kept", Budget(16 << 20)._kept)
     for number in range(15):
         lay_out(f"{'harvest ' * 120}{number}", Setting("archivo"))
     assert 12 << 20 <= BUDGET.bytes <= 16 << 20

@@ -3,6 +3,9 @@
 import asyncio
 import socket
 import subprocess
+import threading
+from concurrent.futures import ThreadPoolExecutor
+from types import SimpleNamespace
 
 import cv2
 import httpx2 as httpx
@@ -10,6 +13,7 @@ import numpy as np
 import pytest
 
 from idle_comet.cli.start import _listen
+from idle_comet.service.answers import Answers
 from tests.conftest import in_a_loop
 
 
@@ -149,6 +153,24 @@ def test_the_command_line_says_what_is_wrong_in_one_line(running, arguments, say
 def test_a_second_server_on_the_same_home_is_refused(running):
     done = running.command("start")
     assert done.returncode == 1 and "already runs" in done.stderr
+
+
+def test_an_edits_answer_is_made_once_for_all_who_ask():
+    asked, going = [], threading.Event()
+
+    def make(outcome):
+        asked.append(outcome)
+        going.wait(10)
+        return f"answer {len(asked)}"
+
+    answers, stored = Answers(make), SimpleNamespace(id="film", revision=7)
+    first, again = (SimpleNamespace(stored=stored) for _ in range(2))
+    with ThreadPoolExecutor(3) as pool:
+        told = [pool.submit(answers.of, first) for _ in range(3)]
+        going.set()
+        assert {each.result() for each in told} == {"answer 1"} and len(asked) == 1
+    # An edit that is sent again has another answer at the same revision: the whole film.
+    assert answers.of(again) == "answer 2" and asked == [first, again]
 
 
 def test_what_is_said_on_a_connection_leaves_at_once():

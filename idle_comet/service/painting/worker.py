@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any, Callable, NamedTuple
 
 import numpy as np
+from cachetools import LRUCache
 from pydantic import TypeAdapter
 
 from ...core.compose import Painter, evaluate, plan
@@ -31,6 +32,9 @@ from .asking import Changed, Failed, FrameRequest, Painted, Refused, Unwanted
 
 _KEPT = 272 << 20
 """Bytes kept of shots' frames, of painted pictures and of encoded frames together."""
+
+_FILMS = 8
+"""Films a process knows at once."""
 
 _ASKED = 4096
 """Requests remembered to tell which come again."""
@@ -57,7 +61,7 @@ class Worker:
     def __init__(self, media: str) -> None:
         self._media = Path(media)
         use_faces(self._media)
-        self._projects: OrderedDict[str, _Known] = OrderedDict()
+        self._projects: LRUCache[str, _Known] = LRUCache(_FILMS)
         self._paths: dict[str, str] = {}
         self._kept = Budget(_KEPT)
         self._painter = Painter(ShotSources(self._path_of, self._kept), self._kept, ahead=True)
@@ -83,9 +87,6 @@ class Worker:
     def learn(self, id: str, revision: int, project: Project) -> None:
         paths = {item.id: item.path for item in project.media.values()}
         self._projects[id] = _Known(revision, project, paths, digest_of(tuple(paths.items())))
-        self._projects.move_to_end(id)
-        while len(self._projects) > 8:
-            self._projects.popitem(last=False)
 
     def hear(self, id: str, revision: int, news: Changed) -> None:
         """Take over what changed; what did not stays the same object, and with it all that is kept of it. A change from
