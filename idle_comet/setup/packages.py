@@ -81,4 +81,4 @@ def ensure(*commands: str) -> None:
 if __name__ == "__main__":
     # What could not be installed is missed, and named, when it is needed.
     with contextlib.suppress(PackagesMissing):
-        ensure(*(TESTING if "test" in sys.argv[1:2] else RUNNING))
+        ensure(*(RUNNING if sys.argv[1:] == ["start"] else TESTING))

@@ -1,9 +1,11 @@
 """Captions by file and by ear, and how loud a film is, as the API has them."""
 
+import httpx2 as httpx
 import numpy as np
 import pytest
 
 from idle_comet.demo.voice import GERMAN, SENTENCES, spoken
+from idle_comet.setup.transcriber import Transcriber
 from tests.conftest import until
 
 FILE = """1
@@ -151,3 +153,20 @@ def test_a_bed_goes_down_under_a_voice_and_a_value_goes_with_it(running, made):
     # In the middle of a word it is larger than before the first.
     silent, loud = (made.picture(at) for at in (30, round(begins) + 8))
     assert np.flatnonzero((loud > 128).any(0)).size > np.flatnonzero((silent > 128).any(0)).size + 10
+
+
+def test_the_transcriber_starts_when_it_is_asked_for_and_again_when_it_ended(monkeypatch):
+    monkeypatch.delenv("IDLE_COMET_TRANSCRIBER", raising=False)
+    transcriber = Transcriber()
+    try:
+        assert transcriber._process is None
+        for _ in range(2):
+            where = transcriber.address()
+            assert httpx.get(f"{where}/v1/languages").json() and transcriber.address() == where
+            transcriber._process.kill()
+            transcriber._process.wait(10)
+    finally:
+        if transcriber._process:
+            transcriber._process.kill()
+    monkeypatch.setenv("IDLE_COMET_TRANSCRIBER", "http://elsewhere:1/")
+    assert Transcriber().address() == "http://elsewhere:1"
