@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import asyncio
 import json
+import logging
 from collections import defaultdict
 from typing import Callable
 
@@ -15,6 +16,8 @@ from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 
 from ..store.database import StoreUnavailable
 from ..store.projects import Outcome, Stored, UnknownProject
+
+_log = logging.getLogger(__name__)
 
 router = APIRouter()
 
@@ -75,7 +78,12 @@ class Listeners:
         async with self._turn:
             if self.answer is None or not self._queues.get(outcome.stored.id):
                 return
-            text = await asyncio.to_thread(self.answer, outcome)
+            try:
+                text = await asyncio.to_thread(self.answer, outcome)
+            except Exception:
+                # The edit is written: whoever looks at the film has to read it anew.
+                _log.exception("Windows on %s are only told the number of an edit", outcome.stored.id)
+                text = json.dumps({"revision": outcome.stored.revision})
             for queue in list(self._queues.get(outcome.stored.id, ())):
                 try:
                     queue.put_nowait(text)

@@ -5,19 +5,25 @@ from __future__ import annotations
 import json
 import threading
 from dataclasses import dataclass, field, replace
-from typing import Any, Callable
+from typing import Any, Callable, Literal, overload
 
 from pydantic import TypeAdapter, ValidationError
 
-from ..core.edits import Edit, enact
+from ..core.edits import ChangeText, Edit, Enacted, enact
 from ..core.edits.mending import Aside, mended
-from ..core.project.difference import Difference, joined
+from ..core.edits.rebase import Conflict, Conflicting, rebased
+from ..core.project.difference import Difference, apply_difference, inverse_of, joined
 from ..core.project.model import KeptLook, Project
+from ..core.project.touched import How, Path, touched
 from ..core.project.upgrade import upgraded_document
 from .database import Database
 from .rows import read_looks, read_project, rewrite, write_difference
 
 _edit = TypeAdapter(Edit | Difference)
+
+Role = Literal["do", "undo", "redo"]
+_Prepare = Callable[..., tuple[Any, Enacted, str | None]]
+"""Of an edit: what is written of it, what it does to the newest state, and what undo says if not its own label."""
 
 
 class UnknownProject(LookupError):
@@ -33,11 +39,16 @@ class NothingToUndo(ValueError):
 
 
 class StaleRevision(ValueError):
-    """The edit was made on an older state; nothing was overwritten."""
+    """What is to be undone or done again is no longer what was seen; nothing was changed."""
 
-    def __init__(self, stored: "Stored") -> None:
-        super().__init__("The project has changed since. Nothing was overwritten; the current state is in the answer.")
+    def __init__(self, stored: "Stored", conflicts: list[Conflict] | None = None, message: str = "") -> None:
+        super().__init__(
+            message
+            or "Another window has changed the film since, and this would take that back. Nothing was changed; the film "
+            "is shown as it is now."
+        )
         self.stored = stored
+        self.conflicts = conflicts or []
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,10 +73,27 @@ class Stored:
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """What an edit did: the state after it and the parts that changed."""
+    """What an edit did: the state after it, and the parts that differ from those of revision `since`.
+
+    Where that can't be known any more `since` is None, and `change` is all of the film.
+    """
 
     stored: Stored
     change: Difference = field(default_factory=Difference)
+    since: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Sender:
+    """Who makes an edit, and what they know.
+
+    `known` is the newest revision they have the state of, `saw` the one that was on their screen as they made it, their
+    own edits since apart; `window` names them. Without a name every edit since `saw` is somebody else's.
+    """
+
+    known: int
+    saw: int
+    window: str | None = None
 
 
 def _fold(undo: list[Past], redo: list[Past], revision: int, role: str, label: str, gesture: str | None) -> None:
@@ -135,21 +163,39 @@ class ProjectStore:
     def load(self, id: str) -> Stored:
         """The newest state; raises UnknownProject."""
 
-        def work(cursor):
+        def work(cursor) -> Stored | None:
             cursor.execute("SELECT revision FROM projects WHERE id = %s", (id,))
-            return self._current(cursor, id, cursor.fetchone())
+            return self._current(cursor, id, cursor.fetchone(), False)
 
-        return self._database.run(work)
+        stored = self._database.run(work)
+        # One that has to be mended is read once more with its row locked: what is written back is what stands there.
+        return stored or self._database.run(lambda cursor: self._mended(cursor, id))
 
-    def _current(self, cursor, id: str, row: dict | None) -> Stored:
+    def _mended(self, cursor, id: str) -> Stored:
+        cursor.execute("SELECT revision FROM projects WHERE id = %s FOR UPDATE", (id,))
+        return self._current(cursor, id, cursor.fetchone())
+
+    @overload
+    def _current(self, cursor, id: str, row: dict | None, locked: Literal[True] = True) -> Stored: ...
+
+    @overload
+    def _current(self, cursor, id: str, row: dict | None, locked: bool) -> Stored | None: ...
+
+    def _current(self, cursor, id: str, row: dict | None, locked: bool = True) -> Stored | None:
+        """The state that a row of the table of films stands for; None where it has to be mended and the row is not
+        locked."""
         if row is None:
             raise UnknownProject(f"There is no project “{id}”.")
         known = self._known.get(id)
         if known and known.revision == row["revision"]:
             return known
         found = read_project(cursor, id)
+        if found is None:
+            raise UnknownProject(f"There is no project “{id}”.")
         project, revision = found.project, found.revision
         if found.aside or found.moved:
+            if not locked:
+                return None
             # Once and for all: what is left is what the film is from now on.
             rewrite(cursor, id, project)
             self._set_aside(cursor, id, found.aside)
@@ -185,38 +231,71 @@ class ProjectStore:
                 self._known[stored.id] = stored
         return stored
 
-    def edit(self, id: str, revision: int, edit: Edit, token: str, gesture: str | None = None) -> Outcome:
+    def edit(
+        self, id: str, revision: int, edit: Edit, token: str, gesture: str | None = None, sender: Sender | None = None
+    ) -> Outcome:
         """Apply an edit made on `revision` and write it before returning.
 
-        `token` names the edit: sent again (after a lost answer) it is not done twice.
-        Raises EditError, StaleRevision, UnknownProject.
+        `token` names the edit: sent again (after a lost answer) it is not done twice. One made on an older state is
+        done on the newest, unless it touches what others changed since.
+        Raises EditError, StaleRevision (with both values) where it does, UnknownProject.
         """
 
-        def prepare(cursor, stored: Stored):
-            return edit, None
+        def prepare(cursor, stored: Stored, by: Sender) -> tuple[Edit, Enacted, str | None]:
+            theirs, typed_on = self._by_others(cursor, stored, by, edit)
+            if not theirs:
+                return edit, enact(stored.project, edit), None
+            try:
+                return edit, rebased(stored.project, edit, theirs, typed_on), None
+            except Conflicting as error:
+                raise StaleRevision(stored, error.conflicts, str(error)) from None
 
-        return self._write(id, revision, token, "do", gesture, prepare)
+        return self._write(id, sender or Sender(revision, revision), token, "do", gesture, prepare)
 
-    def undo(self, id: str, revision: int, token: str) -> Outcome:
-        return self._write(
-            id, revision, token, "undo", None, lambda cursor, stored: self._back(cursor, stored, stored.undo, "undo")
-        )
+    def undo(self, id: str, revision: int, token: str, sender: Sender | None = None) -> Outcome:
+        return self._along(id, token, "undo", sender or Sender(revision, revision))
 
-    def redo(self, id: str, revision: int, token: str) -> Outcome:
-        return self._write(
-            id, revision, token, "redo", None, lambda cursor, stored: self._back(cursor, stored, stored.redo, "redo")
-        )
+    def redo(self, id: str, revision: int, token: str, sender: Sender | None = None) -> Outcome:
+        return self._along(id, token, "redo", sender or Sender(revision, revision))
 
-    def _back(self, cursor, stored: Stored, history: tuple[Past, ...], what: str) -> tuple[Difference, str | None]:
-        if not history:
-            raise NothingToUndo(f"There is nothing to {what}.")
-        entry = history[-1]
-        marks = ", ".join(["%s"] * len(entry.revisions))
-        cursor.execute(
-            f"SELECT inverse FROM edits WHERE project = %s AND revision IN ({marks}) ORDER BY revision DESC",
-            (stored.id, *entry.revisions),
-        )
-        return joined([self._inverse(cursor, stored.id, row["inverse"]) for row in cursor.fetchall()]), entry.label
+    def _along(self, id: str, token: str, what: Literal["undo", "redo"], sender: Sender) -> Outcome:
+        """One step along the history. It takes back what was seen, or nothing: raises StaleRevision where others made
+        edits since."""
+
+        def prepare(cursor, stored: Stored, by: Sender) -> tuple[Difference, Enacted, str | None]:
+            if any(row["window"] is None or row["window"] != by.window for row in _since(cursor, stored, by.saw)):
+                raise StaleRevision(stored)
+            history = stored.undo if what == "undo" else stored.redo
+            if not history:
+                raise NothingToUndo(f"There is nothing to {what}.")
+            entry = history[-1]
+            marks = ", ".join(["%s"] * len(entry.revisions))
+            cursor.execute(
+                f"SELECT inverse FROM edits WHERE project = %s AND revision IN ({marks}) ORDER BY revision DESC",
+                (stored.id, *entry.revisions),
+            )
+            back = joined([self._inverse(cursor, stored.id, row["inverse"]) for row in cursor.fetchall()])
+            return back, enact(stored.project, back), entry.label
+
+        return self._write(id, sender, token, what, None, prepare)
+
+    def _by_others(self, cursor, stored: Stored, by: Sender, edit: Edit) -> tuple[dict[Path, How], str | None]:
+        """What others touched since what the sender saw; and, of new words, the text they were typed on."""
+        theirs: dict[Path, How] = {}
+        after = stored.project
+        own: str | None = None
+        for row in _since(cursor, stored, by.saw):
+            inverse = self._inverse(cursor, stored.id, row["inverse"])
+            before = apply_difference(after, inverse)
+            if row["window"] is None or row["window"] != by.window:
+                theirs |= touched(before, inverse_of(inverse, after))
+            elif own is None and isinstance(edit, ChangeText):
+                own = _typed(json.loads(row["edit"]), edit.clip)
+            after = before
+        if not isinstance(edit, ChangeText):
+            return theirs, None
+        clip = after.clips.get(edit.clip)
+        return theirs, own if own is not None else clip.content.text if clip and clip.content.kind == "text" else None
 
     def _inverse(self, cursor, id: str, text: str) -> Difference:
         """What leads back, as it was written; parts of it that no longer validate are mended and set aside."""
@@ -228,8 +307,11 @@ class ProjectStore:
             self._set_aside(cursor, id, aside)
             return found or Difference()
 
-    def _write(self, id: str, revision: int, token: str, role: str, gesture: str | None, prepare) -> Outcome:
-        def work(cursor):
+    def _write(self, id: str, by: Sender, token: str, role: Role, gesture: str | None, prepare: _Prepare) -> Outcome:
+        done: Outcome | None = None
+
+        def work(cursor) -> Outcome:
+            nonlocal done
             cursor.execute("SELECT revision, deleted_at FROM projects WHERE id = %s FOR UPDATE", (id,))
             row = cursor.fetchone()
             if row is not None and row["deleted_at"] is not None:
@@ -237,43 +319,149 @@ class ProjectStore:
                     "This film was deleted, so nothing was changed. Put it back first; it is as it was."
                 )
             stored = self._current(cursor, id, row)
-            cursor.execute("SELECT revision, inverse FROM edits WHERE project = %s AND token = %s", (id, token))
-            done = cursor.fetchone()
-            if done:
-                return Outcome(stored, _everything(stored.project))
-            if stored.revision != revision:
-                raise StaleRevision(stored)
-            edit, label = prepare(cursor, stored)
-            after, change, inverse, says = enact(stored.project, edit)
-            label = label or says
+            cursor.execute("SELECT revision FROM edit_tokens WHERE project = %s AND token = %s", (id, token))
+            known = cursor.fetchone()
+            if known:
+                # By an earlier try of this very call, whose commit was never answered; or sent again.
+                if done is not None and done.stored.revision == known["revision"]:
+                    return done
+                done = None
+                return self._outcome(cursor, stored, by.known, None)
+            edit, (after, change, inverse, says), label = prepare(cursor, stored, by)
+            label = (label or says)[:200]
+            revision = stored.revision + 1
             write_difference(cursor, id, change)
             cursor.execute(
-                "UPDATE projects SET revision = %s, changed_at = CURRENT_TIMESTAMP(3) WHERE id = %s", (revision + 1, id)
+                "UPDATE projects SET revision = %s, changed_at = CURRENT_TIMESTAMP(3) WHERE id = %s", (revision, id)
             )
             cursor.execute(
-                "INSERT INTO edits (project, revision, role, token, gesture, label, edit, inverse)"
-                " VALUES (%s, %s, %s, %s, %s, %s, %s, %s)",
-                (
-                    id,
-                    revision + 1,
-                    role,
-                    token,
-                    gesture,
-                    label[:200],
-                    _edit.dump_json(edit).decode(),
-                    inverse.model_dump_json(),
-                ),
+                "INSERT INTO edit_tokens (project, token, revision) VALUES (%s, %s, %s)", (id, token, revision)
             )
             undo, redo = list(stored.undo), list(stored.redo)
-            _fold(undo, redo, revision + 1, role, label[:200], gesture)
-            return Outcome(Stored(id, revision + 1, after, tuple(undo), tuple(redo)), change)
+            goes_on = self._go_on(cursor, stored, revision, role, gesture, by.window, token, label, edit, inverse)
+            if goes_on:
+                undo[-1] = replace(undo[-1], label=label, revisions=(*undo[-1].revisions[:-1], revision))
+            else:
+                cursor.execute(
+                    "INSERT INTO edits (project, revision, since, role, token, gesture, window, label, edit, inverse)"
+                    " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+                    (
+                        id,
+                        revision,
+                        stored.revision,
+                        role,
+                        token,
+                        gesture,
+                        by.window,
+                        label,
+                        _edit.dump_json(edit).decode(),
+                        inverse.model_dump_json(),
+                    ),
+                )
+                _fold(undo, redo, revision, role, label, gesture)
+            now = Stored(id, revision, after, tuple(undo), tuple(redo))
+            done = self._outcome(cursor, now, by.known, change)
+            return done
 
         outcome = self._database.run(work)
         # Only what is committed is remembered, and told.
         self._remember(outcome.stored)
-        if self.listener is not None and outcome.change != Difference() and outcome.stored.revision == revision + 1:
+        if outcome is done and self.listener is not None:
             self.listener(outcome)
         return outcome
+
+    def _go_on(
+        self,
+        cursor,
+        stored: Stored,
+        revision: int,
+        role: Role,
+        gesture: str | None,
+        window: str | None,
+        token: str,
+        label: str,
+        edit: Edit | Difference,
+        inverse: Difference,
+    ) -> bool:
+        """Write an edit into the newest row of the journal, if that is of the same gesture. Returns whether it was."""
+        last = stored.undo[-1] if stored.undo else None
+        if role != "do" or not gesture or last is None or last.gesture != gesture or stored.redo:
+            return False
+        if last.revisions[-1] != stored.revision:
+            return False
+        cursor.execute(
+            "SELECT inverse FROM edits WHERE project = %s AND revision = %s AND window <=> %s",
+            (stored.id, stored.revision, window),
+        )
+        row = cursor.fetchone()
+        if row is None:
+            return False
+        whole = joined([inverse, self._inverse(cursor, stored.id, row["inverse"])])
+        cursor.execute(
+            "UPDATE edits SET revision = %s, token = %s, label = %s, edit = %s, inverse = %s"
+            " WHERE project = %s AND revision = %s",
+            (
+                revision,
+                token,
+                label,
+                _edit.dump_json(edit).decode(),
+                whole.model_dump_json(),
+                stored.id,
+                stored.revision,
+            ),
+        )
+        return True
+
+    def _outcome(self, cursor, now: Stored, known: int, change: Difference | None) -> Outcome:
+        """The state now, with what differs from the one the sender knows. `change` is what the newest edit changed."""
+        if change is not None and known == now.revision - 1:
+            return Outcome(now, change, known)
+        if known == now.revision:
+            return Outcome(now, Difference(), known)
+        changes = [] if change is None else [change]
+        inverses = [self._inverse(cursor, now.id, row["inverse"]) for row in _since(cursor, now, known)]
+        parts = joined([*inverses, *changes])
+        if known > now.revision or known < 0 or (not inverses and not changes):
+            return Outcome(now, _everything(now.project), None)
+        return Outcome(now, _as_now(parts, now.project), known)
+
+    def forget_tokens(self) -> None:
+        """Let go of tokens that are older than a month: nobody sends an edit again after that."""
+        self._database.run(
+            lambda cursor: cursor.execute(
+                "DELETE FROM edit_tokens WHERE made_at < CURRENT_TIMESTAMP(3) - INTERVAL 30 DAY"
+            )
+        )
+
+
+def _since(cursor, stored: Stored, revision: int) -> list[dict[str, Any]]:
+    """Rows of the journal whose edits are newer than a revision, in part at least; the newest first."""
+    if revision >= stored.revision:
+        return []
+    cursor.execute(
+        "SELECT revision, window, edit, inverse FROM edits WHERE project = %s AND revision > %s AND revision <= %s"
+        " ORDER BY revision DESC",
+        (stored.id, revision, stored.revision),
+    )
+    return list(cursor.fetchall())
+
+
+def _typed(edit: dict[str, Any], clip: str) -> str | None:
+    """The words that an edit of the journal set on a clip."""
+    return edit.get("text") if edit.get("kind") == "change_text" and edit.get("clip") == clip else None
+
+
+def _as_now(parts: Difference, project: Project) -> Difference:
+    """The parts that a difference names, as they stand in a document."""
+    return Difference(
+        settings=parts.settings and project.settings,
+        tracks=None if parts.tracks is None else project.tracks,
+        marks=parts.marks and project.marks,
+        media={id: project.media[id] for id in (*parts.media, *parts.media_gone) if id in project.media},
+        media_gone=tuple(id for id in (*parts.media, *parts.media_gone) if id not in project.media),
+        clips={id: project.clips[id] for id in (*parts.clips, *parts.clips_gone) if id in project.clips},
+        clips_gone=tuple(id for id in (*parts.clips, *parts.clips_gone) if id not in project.clips),
+    )
 
 
 def _everything(project: Project) -> Difference:

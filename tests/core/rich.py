@@ -87,7 +87,7 @@ def rich_film(media):
                 update={
                     "text": TEXT,
                     "ranges": (Styled(start=4, end=8, colour="#f0b440"),),
-                    "held": {"text": (HeldKey(at=0, value=TEXT), HeldKey(at=12, value="BEES"))},
+                    "held": {"text": (HeldKey(id=1, at=0, value=TEXT), HeldKey(id=2, at=12, value="BEES"))},
                 }
             ),
             "steps": (

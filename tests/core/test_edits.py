@@ -220,7 +220,7 @@ def values(project, name, step="placement", clip="title"):
     return {round(frame): value_at(prop, frame, clock_of(own)) for frame in range(own.length)}
 
 
-Y1 = KeyRef(clip="title", step="placement", name="y", index=1)
+Y1 = KeyRef(clip="title", step="placement", name="y", key=2)
 
 
 def test_a_key_that_counts_from_elsewhere_stays_at_its_frame(film):
@@ -338,10 +338,10 @@ def test_pictures_laid_at_once_follow_each_other_and_are_one_act(film):
 @pytest.mark.parametrize(
     "wrong, says",
     [
-        (MoveKey(clip="title", step="placement", name="y", index=1, frame=0), "already has a key"),
-        (MoveKey(clip="title", step="placement", name="y", index=9, frame=5), "no such key"),
-        (MoveKey(clip="title", step="placement", name="opacity", index=1, frame=30, value=2), "goes from 0"),
-        (RemoveKeys(keys=(KeyRef(clip="title", step="placement", name="x", index=0),)), "no such key"),
+        (MoveKey(clip="title", step="placement", name="y", key=2, frame=0), "already has a key"),
+        (MoveKey(clip="title", step="placement", name="y", key=10, frame=5), "no such key"),
+        (MoveKey(clip="title", step="placement", name="opacity", key=2, frame=30, value=2), "goes from 0"),
+        (RemoveKeys(keys=(KeyRef(clip="title", step="placement", name="x", key=1),)), "no such key"),
         (AddPicture(clip="p", frame=0, media="nothing"), "not in this project"),
         (AddPicture(clip="p", frame=0, track="nowhere"), "no track"),
     ],

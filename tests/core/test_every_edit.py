@@ -114,10 +114,12 @@ def test_a_key_lands_on_the_frame_it_is_given_and_moves_no_other(rich, name, fra
         )
         held = resolve_keys(clip.steps[1].values[name], clock_of(clip))
         if index < len(held):
-            moved, _ = apply(film, MoveKey(clip="title", step="placement", name=name, index=index, frame=frame))
+            moved, _ = apply(
+                film, MoveKey(clip="title", step="placement", name=name, key=held[index].key.id, frame=frame)
+            )
             expected = sorted(
-                [(item.frame, item.key.value) for item in held if item.index != index]
-                + [(frame, next(item.key.value for item in held if item.index == index))]
+                [(item.frame, item.key.value) for item in held if item is not held[index]]
+                + [(frame, held[index].key.value)]
             )
             assert [at for at, _ in frames(moved)] == pytest.approx([at for at, _ in expected], abs=1e-5)
             assert [value for _, value in frames(moved)] == [value for _, value in expected]

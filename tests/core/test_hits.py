@@ -112,8 +112,8 @@ def test_ends_keys_and_markers_are_drawn_to_hits():
     assert far.marks.markers[0].frame == 36
     # A key of the title two frames from the second hit; its own other keys do not draw it.
     project, _ = apply(project, AddKey(clip="t", step="typed", name="shown", frame=12))
-    index = [round(key.at) for key in project.clips["t"].steps[0].values["shown"].keys].index(12)
-    where = {"clip": "t", "step": "typed", "name": "shown", "index": index}
+    key = next(key.id for key in project.clips["t"].steps[0].values["shown"].keys if round(key.at) == 12)
+    where = {"clip": "t", "step": "typed", "name": "shown", "key": key}
     moved, _ = apply(project, MoveKey(**where, frame=27, snap=3))
     assert 27 in [round(key.at) for key in moved.clips["t"].steps[0].values["shown"].keys]
     shifted, _ = apply(project, SetHits(clip="s", hits=(SoundHit(at=1.8),)))

@@ -4,14 +4,18 @@ import pytest
 
 from idle_comet.core.compose import evaluate
 from idle_comet.core.edits import (
+    AddKey,
     AddTitle,
     AlignKeys,
     CopiedKey,
     DistributeKeys,
     EaseKeys,
     EditError,
+    KeyAt,
     KeyRef,
+    MoveKey,
     PasteKeys,
+    PlaceKeys,
     SetProperty,
     SetRepeat,
     SetSpans,
@@ -49,8 +53,12 @@ def pair():
     ]
 
 
-def refs(name, *indexes, clip="one"):
-    return tuple(KeyRef(clip=clip, step="placement", name=name, index=index) for index in indexes)
+def refs(name, *places, clip="one"):
+    return tuple(KeyRef(clip=clip, step="placement", name=name, key=place + 1) for place in places)
+
+
+def at(name, key, frame, clip="one"):
+    return KeyAt(clip=clip, step="placement", name=name, key=key, frame=frame)
 
 
 def keys(film, name, clip="one"):
@@ -127,3 +135,26 @@ def test_a_run_repeats_to_the_clips_end_and_leads_smoothly_through(pair):
         and seen[40] == pytest.approx(5)
         and seen[52] == pytest.approx(90)
     )
+
+
+def test_a_key_dragged_past_its_neighbour_stays_the_one_that_is_dragged(pair):
+    """A drag names the key it took hold of all the way, wherever that stands among the others by then."""
+    film = pair
+    for frame in (8, 12, 30, 70, 5):
+        film, _ = apply(film, MoveKey(clip="one", step="placement", name="x", key=1, frame=frame))
+        assert keys(film, "x") == sorted([(frame, 0), (10, 5), (13, 90), (60, 30)])
+    film, _ = apply(film, PlaceKeys(keys=(at("x", 2, 20), at("x", 3, 23), at("opacity", 1, 0))))
+    assert keys(film, "x") == [(5, 0), (20, 5), (23, 90), (60, 30)] and keys(film, "opacity")[0] == (0, 0)
+    with pytest.raises(EditError, match="Two keys"):
+        apply(film, PlaceKeys(keys=(at("x", 2, 60),)))
+
+
+def test_numbers_of_keys_are_never_given_twice_and_survive_a_file(pair):
+    added, _ = apply(pair, AddKey(clip="one", step="placement", name="x", frame=30))
+    run = next(step for step in added.clips["one"].steps if step.kind == "placement").values["x"]
+    assert sorted(key.id for key in run.keys) == [1, 2, 3, 4, 5] and [key.id for key in run.keys] != [1, 2, 3, 4, 5]
+    assert Project.model_validate_json(added.model_dump_json()) == added
+    old = Moving.model_validate(
+        {"keys": [{"at": 3, "value": 1}, {"at": 9, "value": 2, "id": 1}, {"at": 12, "value": 3}]}
+    )
+    assert [key.id for key in old.keys] == [2, 1, 3]

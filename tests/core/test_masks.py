@@ -280,15 +280,15 @@ def test_corners_are_parted_bent_and_taken_away():
     )
 
     def after(project, *acts):
-        for does, index in acts:
-            project, _ = apply(project, ChangeCorner(clip="w", step="soft/m", index=index, does=does))
+        for does, corner in acts:
+            project, _ = apply(project, ChangeCorner(clip="w", step="soft/m", corner=corner, does=does))
         return project, project.clips["w"].steps[0].masks[0].values["outline"].value.corners
 
-    parted, found = after(film_of, ("part", 3))
-    assert found[4].at == (-50.0, 0.0) and len(found) == 5
-    assert after(parted, ("remove", 4))[1] == corners
-    assert after(film_of, ("round", 0), ("sharp", 0))[1] == corners
-    assert after(film_of, ("round", 1))[1][1].out == pytest.approx((100 / 6, 60 / 6))
-    three, _ = after(film_of, ("remove", 0))
+    parted, found = after(film_of, ("part", 4))
+    assert found[4].at == (-50.0, 0.0) and [each.id for each in found] == [1, 2, 3, 4, 5]
+    assert after(parted, ("remove", 5))[1] == Outline(corners=corners).corners
+    assert after(film_of, ("round", 1), ("sharp", 1))[1] == Outline(corners=corners).corners
+    assert after(film_of, ("round", 2))[1][1].out == pytest.approx((100 / 6, 60 / 6))
+    three, _ = after(film_of, ("remove", 1))
     with pytest.raises(EditError, match="needs three corners"):
-        after(three, ("remove", 0))
+        after(three, ("remove", 2))

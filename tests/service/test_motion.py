@@ -160,7 +160,7 @@ def test_a_trail_is_there_only_for_what_travels(made):
         (
             {
                 "kind": "shift_keys",
-                "keys": [{"clip": "title", "step": "placement", "name": "opacity", "index": 0}],
+                "keys": [{"clip": "title", "step": "placement", "name": "opacity", "key": 1}],
                 "by": 900,
             },
             "outside it",

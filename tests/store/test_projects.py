@@ -93,8 +93,8 @@ def test_every_part_of_a_document_comes_back_as_it_was(database, film):
                         repeat=Repeat(mode="mirror", times=3),
                     ),
                     "held": {
-                        "text": (HeldKey(at=5, value="B"),),
-                        "typeface": (HeldKey(counts_from="tail", at=-5, value="bitter"),),
+                        "text": (HeldKey(id=1, at=5, value="B"),),
+                        "typeface": (HeldKey(id=1, counts_from="tail", at=-5, value="bitter"),),
                     },
                     "ranges": (Styled(start=0, end=3, weight=900, colour="#00ff00"),),
                     "features": ("tnum",),

@@ -12,7 +12,7 @@ LEGIBLE = 0.5
 
 
 class Words(Model):
-    """One text of a clip: as set, or (with the key's index) as a key holds it from `first` on. Frames of the film,
+    """One text of a clip: as set, or (with the id of the key) as a key holds it from `first` on. Frames of the film,
     half-open."""
 
     clip: str
@@ -33,18 +33,18 @@ def words_of(project: Project, clip: Clip) -> list[Words]:
     course = course_of(project, clip)
     rate = float(project.settings.rate.fraction)
     starts: list[tuple[float, int | None, str]] = [(0.0, None, content.text)]
-    keys = content.held.get("text", ())
-    starts += [(max(0.0, frame), index, str(keys[index].value)) for frame, index in course.held.get("text", [])]
+    keys = {key.id: str(key.value) for key in content.held.get("text", ())}
+    starts += [(max(0.0, frame), key, keys[key]) for frame, key in course.held.get("text", [])]
     found = []
-    for (first, index, text), following in zip(starts, [*(start for start, _, _ in starts[1:]), float(clip.length)]):
+    for (first, key, text), following in zip(starts, [*(start for start, _, _ in starts[1:]), float(clip.length)]):
         end = min(following, clip.length)
-        if end <= first and index is None and len(starts) > 1:
+        if end <= first and key is None and len(starts) > 1:
             continue
         seen = _legible(course.presence, first, end)
         found.append(
             Words(
                 clip=clip.id,
-                key=index,
+                key=key,
                 text=text,
                 first=clip.head + round(first),
                 end=clip.head + round(end),

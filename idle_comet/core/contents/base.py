@@ -6,8 +6,8 @@ from typing import Annotated, Any
 
 from pydantic import BeforeValidator, Field, StringConstraints
 
-from ..modelled import Frozen
 from ..motion import Fixed, Property
+from ..motion.numbered import Numbered
 from ..motion.property import CountsFrom
 
 MAX_TEXT = 10_000
@@ -30,8 +30,8 @@ Shorthand = Annotated[Property, BeforeValidator(_as_property)]
 """A property that may be given as a plain number or colour: one that is fixed."""
 
 
-class HeldKey(Frozen):
-    """From its frame on a choice or the words are these; times are counted as a key's."""
+class HeldKey(Numbered):
+    """From its frame on a choice or the words are these; times are counted as a key's. Edits name it by its `id`."""
 
     counts_from: CountsFrom = "head"
     at: Annotated[float, Field(ge=-1e7, le=1e7, allow_inf_nan=False)]

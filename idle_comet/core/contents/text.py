@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import Field, StringConstraints, field_validator, model_validator
 
 from ..modelled import Frozen
 from ..motion import Property
+from ..motion.numbered import numbered
 from ..motion.values import Colour
 from ..steps import Parameter, colour
 from .base import MAX_TEXT, HeldKey, Shorthand, fixed
@@ -70,6 +71,11 @@ class Text(Frozen):
     caption: Caption | None = None
     held: dict[HeldName, tuple[HeldKey, ...]] = {}
     """Words and choices that change within the clip; before a first key they are as set above."""
+
+    @field_validator("held")
+    @classmethod
+    def _numbered(cls, held: dict[HeldName, tuple[HeldKey, ...]]) -> dict[HeldName, tuple[HeldKey, ...]]:
+        return {name: numbered(keys) for name, keys in held.items()}
 
     @model_validator(mode="after")
     def _held_fit(self) -> "Text":

@@ -33,6 +33,7 @@ from .feel import MirrorArrival, Slower, Soften, Stronger
 from .film import AddMedia, ChangeSettings, SetFilmSound
 from .fitting import PutSoundOn
 from .focusing import FocusOn
+from .framings import ChangeFraming
 from .generated import AddGenerated, ChangePattern
 from .groups import GatherClips, TakeApart
 from .hits import AddLevel, SetHits, TypeByHits
@@ -47,8 +48,10 @@ from .manykeys import (
     CopiedKey,
     DistributeKeys,
     EaseKeys,
+    KeyAt,
     KeyRef,
     PasteKeys,
+    PlaceKeys,
     RecountKeys,
     RemoveKeys,
     ShiftKeys,
@@ -57,7 +60,7 @@ from .manykeys import (
 from .marks import RemoveMarker, SetMarker, SetRange
 from .masks import AddMask, ChangeMask, RemoveMask, SetMaskRun
 from .moving import ChangeMove, FillMove, UseMove
-from .outlines import ChangeCorner, DrawMask
+from .outlines import ChangeCorner, DrawMask, MoveCorner
 from .passing import GiveStep, SetChoice, SetUnits
 from .placing import PlaceClip
 from .points import LeavePoint, MendPoint, NamePoint, RemovePoint, SetPoint
@@ -185,6 +188,7 @@ __all__ = [
     "CascadeByHits",
     "ChangeCorner",
     "ChangeFit",
+    "ChangeFraming",
     "ChangeMask",
     "ChangeMove",
     "ChangePattern",
@@ -214,6 +218,7 @@ __all__ = [
     "HoldStill",
     "HoldToPoint",
     "KeyPlacement",
+    "KeyAt",
     "KeyRef",
     "LayPictures",
     "LeaveAndReturn",
@@ -224,6 +229,7 @@ __all__ = [
     "MirrorArrival",
     "MoveCamera",
     "MoveClips",
+    "MoveCorner",
     "MoveKey",
     "MoveStep",
     "MoveTrack",
@@ -232,6 +238,7 @@ __all__ = [
     "PasteClips",
     "PasteKeys",
     "PlaceClip",
+    "PlaceKeys",
     "PulseByHits",
     "PutSoundOn",
     "RecountKeys",

@@ -32,7 +32,7 @@ class OfKey(OfProperty, Protocol):
     """An edit of one key of a property."""
 
     @property
-    def index(self) -> int: ...
+    def key(self) -> int: ...
 
 
 def rule(kind: type[Frozen]) -> Callable[[Ruled], Ruled]:

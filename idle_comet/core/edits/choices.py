@@ -9,6 +9,7 @@ from pydantic import Field, StringConstraints
 from ..contents import HeldName
 from ..moment.compiled import held_frames
 from ..motion import Ease
+from ..motion.numbered import ItemId
 from ..project.model import MAX_TEXT, Frames, Frozen, HeldKey, Id, Name, Project, SavedEase, Shutter, Text
 from .base import EditError, changed, clip_of, clock_of, rule, step_of, with_clip, with_step
 from .clips import named
@@ -51,7 +52,7 @@ class RemoveHeld(Frozen):
     kind: Literal["remove_held"] = "remove_held"
     clip: Id
     name: Held
-    index: Annotated[int, Field(ge=0, le=2000)]
+    key: ItemId
 
 
 class SaveEase(Frozen):
@@ -125,11 +126,11 @@ def remove_held(project: Project, edit: RemoveHeld) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     content = clip.content
     keys = list(content.held.get(edit.name, ())) if content.kind == "text" else []
-    if content.kind != "text" or edit.index >= len(keys):
+    left = [key for key in keys if key.id != edit.key]
+    if content.kind != "text" or len(left) == len(keys):
         raise EditError(f"“{clip.name}” has no such key; nothing was changed.")
-    del keys[edit.index]
     return with_clip(
-        project, clip.model_copy(update={"content": _checked(content, edit.name, keys)})
+        project, clip.model_copy(update={"content": _checked(content, edit.name, left)})
     ), f"remove key of {_WORDS[edit.name]}"
 
 

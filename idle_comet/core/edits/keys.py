@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
-
-from pydantic import Field
+from typing import Any, Literal
 
 from ..moment.compiled import Surroundings
 from ..moment.meeting import pull
 from ..motion import Fixed, Key, Moving, resolve_keys, value_at
+from ..motion.numbered import ItemId
 from ..motion.values import Value
 from ..project.address import Owner
 from ..project.model import Clip, Frames, Frozen, Id, Project
@@ -16,8 +15,6 @@ from ..steps import BY_HAND
 from .base import EditError, OfKey, OfProperty, clip_of, clock_of, rule, step_of, with_clip
 from .clips import Reach
 from .values import at_frames, check_value, parameter_of, property_of, with_key, with_property
-
-Index = Annotated[int, Field(ge=0, le=2000)]
 
 
 class SetMoving(Frozen):
@@ -49,7 +46,7 @@ class MoveKey(Frozen):
     clip: Id
     step: Owner
     name: str
-    index: Index
+    key: ItemId
     frame: Frames
     value: Value | None = None
     snap: Reach = 0
@@ -75,13 +72,15 @@ def seen_value(project: Project, clip: Clip, step: str, name: str, frame: float)
     return parameter.clamp(value_at(prop, frame, clock_of(clip), Surroundings(project, clip).at(step, name)))
 
 
-def _moving(project: Project, edit: OfKey) -> tuple[Clip, Moving, Key]:
-    """The clip, the moving property and the key an edit names."""
+def _moving(project: Project, edit: OfKey) -> tuple[Clip, Moving, int]:
+    """The clip, the moving property and where in it the key stands that an edit names."""
     clip = clip_of(project, edit.clip)
     prop = property_of(clip, edit.step, edit.name)
-    if prop.state != "moving" or edit.index >= len(prop.keys):
+    keys = prop.keys if prop.state == "moving" else ()
+    place = next((place for place, each in enumerate(keys) if each.id == edit.key), None)
+    if prop.state != "moving" or place is None:
         raise EditError(f"{parameter_of(clip, edit.step, edit.name).label} has no such key; nothing was changed.")
-    return clip, prop, prop.keys[edit.index]
+    return clip, prop, place
 
 
 def _with_keys(project: Project, clip: Clip, edit: OfProperty, keys: list[Key]) -> Project:
@@ -122,20 +121,21 @@ def add_key(project: Project, edit: AddKey) -> tuple[Project, str]:
 
 @rule(MoveKey)
 def move_key(project: Project, edit: MoveKey) -> tuple[Project, str]:
-    clip, prop, key = _moving(project, edit)
+    clip, prop, place = _moving(project, edit)
+    key = prop.keys[place]
     parameter = parameter_of(clip, edit.step, edit.name)
     value = key.value if edit.value is None else edit.value
     check_value(parameter, value)
     clock, frame = clock_of(clip), _at(clip, edit.frame)
     if edit.snap:
         drawn = frame + pull(project, [clip.head + frame], {clip.id}, edit.snap, None)
-        others = {round(item.frame) for item in resolve_keys(prop, clock) if item.index != edit.index}
+        others = {round(item.frame) for item in resolve_keys(prop, clock) if item.index != place}
         frame = drawn if 0 <= drawn < clip.length and drawn not in others else frame
     for item in resolve_keys(prop, clock):
-        if item.index != edit.index and round(item.frame) == frame:
+        if item.index != place and round(item.frame) == frame:
             raise EditError(f"{parameter.label} already has a key at that frame; this one stays where it was.")
-    keys = list(at_frames(clip, prop, {edit.index: frame}).keys)
-    keys[edit.index] = keys[edit.index].model_copy(update={"value": value})
+    keys = list(at_frames(clip, prop, {place: frame}).keys)
+    keys[place] = keys[place].model_copy(update={"value": value})
     return _with_keys(project, clip, edit, keys), f"move key of {parameter.label.lower()}"
 
 

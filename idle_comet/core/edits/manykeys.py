@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Callable, Literal
+from typing import Annotated, Callable, Literal, Sequence
 
 from pydantic import Field
 
 from ..motion import Ease, Fixed, Moving, Property, resolve_keys
 from ..motion.landing import landed
+from ..motion.numbered import ItemId
 from ..motion.property import CountsFrom, TimedKey
 from ..motion.values import Value
 from ..project.address import Owner
@@ -16,16 +17,14 @@ from .base import EditError, clip_of, clock_of, rule
 from .lanes import with_clips
 from .values import at_frames, check_value, parameter_of, property_of, with_key, with_property
 
-Index = Annotated[int, Field(ge=0, le=2000)]
-
 
 class KeyRef(Frozen):
-    """One key: its clip, its step (or "content"), its property, its place in it."""
+    """One key: its clip, its step (or "content"), its property, its number in it."""
 
     clip: Id
     step: Owner
     name: str
-    index: Index
+    key: ItemId
 
 
 Keys = Annotated[tuple[KeyRef, ...], Field(min_length=1, max_length=20_000)]
@@ -37,6 +36,19 @@ class ShiftKeys(Frozen):
     kind: Literal["shift_keys"] = "shift_keys"
     keys: Keys
     by: int = Field(ge=-10_000_000, le=10_000_000)
+
+
+class KeyAt(KeyRef):
+    """One key, and a frame of its clip."""
+
+    frame: Frames
+
+
+class PlaceKeys(Frozen):
+    """Keys to frames of their clips, all at once; each keeps the end it counts from."""
+
+    kind: Literal["place_keys"] = "place_keys"
+    keys: Annotated[tuple[KeyAt, ...], Field(min_length=1, max_length=20_000)]
 
 
 class StretchKeys(Frozen):
@@ -112,14 +124,14 @@ class PasteKeys(Frozen):
 Place = tuple[str, str, str]
 
 
-def _grouped(keys: Keys) -> dict[Place, set[int]]:
+def _grouped(keys: Sequence[KeyRef]) -> dict[Place, set[int]]:
     found: dict[Place, set[int]] = {}
     for ref in keys:
-        found.setdefault((ref.clip, ref.step, ref.name), set()).add(ref.index)
+        found.setdefault((ref.clip, ref.step, ref.name), set()).add(ref.key)
     return found
 
 
-def _count(keys: Keys) -> str:
+def _count(keys: Sequence[KeyRef]) -> str:
     return "a key" if len(keys) == 1 else f"{len(keys)} keys"
 
 
@@ -127,15 +139,26 @@ def change_keys(
     project: Project, keys: Keys, change: Callable[[Clip, Moving, list[TimedKey], set[int]], Property]
 ) -> Project:
     """The document with `change(clip, property, its timed keys, indices in hand) -> property` done to each property."""
+    return _change_each(
+        project, keys, lambda _, clip, prop, chosen: change(clip, prop, resolve_keys(prop, clock_of(clip)), chosen)
+    )
+
+
+def _change_each(
+    project: Project, keys: Sequence[KeyRef], change: Callable[[Place, Clip, Moving, set[int]], Property]
+) -> Project:
+    """The document with `change(address, clip, property, indices in hand) -> property` done to each property."""
     clips: dict[str, Clip] = {}
-    for (clip_id, step, name), chosen in _grouped(keys).items():
+    for place, chosen in _grouped(keys).items():
+        clip_id, step, name = place
         clip = clips.get(clip_id) or clip_of(project, clip_id)
         prop = property_of(clip, step, name)
-        if prop.state != "moving" or max(chosen) >= len(prop.keys):
+        places = {each.id: n for n, each in enumerate(prop.keys)} if prop.state == "moving" else {}
+        if prop.state != "moving" or not chosen <= places.keys():
             raise EditError(
                 f"{parameter_of(clip, step, name).label} of “{clip.name}” has no such key; nothing was changed."
             )
-        after = change(clip, prop, resolve_keys(prop, clock_of(clip)), chosen)
+        after = change(place, clip, prop, {places[id] for id in chosen})
         clips[clip_id] = with_property(clip, step, name, after)
     return with_clips(project, clips.values())
 
@@ -168,6 +191,16 @@ def shift_keys(project: Project, edit: ShiftKeys) -> tuple[Project, str]:
         return retimed(clip, prop, {item.index: round(item.frame) + edit.by for item in timed if item.index in chosen})
 
     return change_keys(project, edit.keys, change), f"shift {_count(edit.keys)} {edit.by:+d} frames"
+
+
+@rule(PlaceKeys)
+def place_keys(project: Project, edit: PlaceKeys) -> tuple[Project, str]:
+    frames = {(ref.clip, ref.step, ref.name, ref.key): ref.frame for ref in edit.keys}
+
+    def change(place: Place, clip: Clip, prop: Moving, chosen: set[int]) -> Property:
+        return retimed(clip, prop, {index: frames[(*place, prop.keys[index].id)] for index in chosen})
+
+    return _change_each(project, edit.keys, change), f"move {_count(edit.keys)}"
 
 
 @rule(StretchKeys)
@@ -300,4 +333,4 @@ def _with_pasted(clip: Clip, prop: Property, frame: int, copied: CopiedKey) -> M
     here = min(resolve_keys(moving, clock_of(clip)), key=lambda item: abs(item.frame - frame)).index
     keys = list(moving.keys)
     keys[here] = keys[here].model_copy(update={"ease": copied.ease})
-    return moving.model_copy(update={"keys": tuple(keys)})
+    return moving.with_keys(tuple(keys))

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import Field
-
 from ..moment.grips import space_of
 from ..moment.placed import around_matrix
 from ..motion import Corner, Fixed, Outline, Property
-from ..motion.outlines import bent, halved, without_corner
+from ..motion.numbered import ItemId
+from ..motion.outlines import Point, bent, halved, without_corner
 from ..picture import Matrix
 from ..project.address import Owner
 from ..project.mask import Joining, Mask
 from ..project.model import Frames, Frozen, Id, Project
 from .base import EditError, clip_of, rule, step_of, with_clip
+from .keys import seen_value
 from .masks import AddMask, add_mask
-from .values import property_of, with_property
+from .values import SetValue, property_of, set_value, with_property
 
 
 class DrawMask(Frozen):
@@ -40,8 +40,23 @@ class ChangeCorner(Frozen):
     clip: Id
     step: Owner
     name: str = "outline"
-    index: int = Field(ge=0, lt=400)
+    corner: ItemId
     does: Literal["part", "remove", "round", "sharp"]
+
+
+class MoveCorner(Frozen):
+    """A corner of an outline, or the ends of its handles, elsewhere at a frame of the clip; what is None stays. `into`
+    and `out` are shifts from the corner, in px."""
+
+    kind: Literal["move_corner"] = "move_corner"
+    clip: Id
+    step: Owner
+    name: str = "outline"
+    corner: ItemId
+    frame: Frames = 0
+    at: Point | None = None
+    into: Point | None = None
+    out: Point | None = None
 
 
 @rule(DrawMask)
@@ -73,7 +88,7 @@ def _through(corner: Corner, matrix: Matrix) -> Corner:
     """A corner and its handles through a transform (in perspective the handles' ends are)."""
     (x, y), (in_x, in_y), (out_x, out_y) = corner.at, corner.into, corner.out
     at, into, out = matrix.map(x, y), matrix.map(x + in_x, y + in_y), matrix.map(x + out_x, y + out_y)
-    return Corner(at=at, into=(into[0] - at[0], into[1] - at[1]), out=(out[0] - at[0], out[1] - at[1]))
+    return Corner(id=corner.id, at=at, into=(into[0] - at[0], into[1] - at[1]), out=(out[0] - at[0], out[1] - at[1]))
 
 
 @rule(ChangeCorner)
@@ -84,17 +99,18 @@ def change_corner(project: Project, edit: ChangeCorner) -> tuple[Project, str]:
     def done(value: object) -> Outline:
         if not isinstance(value, Outline):
             raise EditError(f"“{edit.name}” is no outline; nothing was changed.")
-        if edit.index >= len(value.corners):
-            raise EditError(f"This outline has {len(value.corners)} corners; nothing was changed.")
+        place = next((place for place, each in enumerate(value.corners) if each.id == edit.corner), None)
+        if place is None:
+            raise EditError("This outline no longer has that corner; nothing was changed.")
         if edit.does == "remove" and len(value.corners) <= 3:
             raise EditError("An outline needs three corners; nothing was taken away. Remove it as a whole instead.")
         if edit.does == "part" and len(value.corners) >= 400:
             raise EditError("An outline has at most 400 corners; nothing was added.")
         if edit.does == "part":
-            return halved(value, edit.index)
+            return halved(value, place)
         if edit.does == "remove":
-            return without_corner(value, edit.index)
-        return bent(value, edit.index, edit.does == "round")
+            return without_corner(value, place)
+        return bent(value, place, edit.does == "round")
 
     made: Property
     if prop.state == "moving":
@@ -106,3 +122,16 @@ def change_corner(project: Project, edit: ChangeCorner) -> tuple[Project, str]:
     else:
         raise EditError("This outline is driven, and has no corners of its own; nothing was changed.")
     return with_clip(project, with_property(clip, edit.step, edit.name, made)), "corner of an outline"
+
+
+@rule(MoveCorner)
+def move_corner(project: Project, edit: MoveCorner) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    frame = min(edit.frame, clip.length - 1)
+    value = seen_value(project, clip, edit.step, edit.name, frame)
+    if not isinstance(value, Outline) or all(each.id != edit.corner for each in value.corners):
+        raise EditError("This outline no longer has that corner; nothing was changed.")
+    given = {name: to for name, to in (("at", edit.at), ("into", edit.into), ("out", edit.out)) if to is not None}
+    corners = tuple(each.model_copy(update=given) if each.id == edit.corner else each for each in value.corners)
+    made = SetValue(clip=clip.id, step=edit.step, name=edit.name, value=Outline(corners=corners), frame=frame)
+    return set_value(project, made)[0], "corner of an outline"

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from ..motion import Driven, Fixed, Key, Linear, Moving, Property, Repeat
 from ..motion.motors import Motor
+from ..motion.numbered import ItemId
 from ..motion.outlines import Point
 from ..project.address import Owner
 from ..project.model import Clip, Frozen, Id, Project
@@ -63,7 +64,7 @@ class SetTangents(Frozen):
     clip: Id
     step: Owner
     name: str
-    index: Annotated[int, Field(ge=0, le=2000)]
+    key: ItemId
     into: Point | None = None
     out: Point | None = None
 
@@ -150,10 +151,11 @@ _FLAT = (0.0, 0.0)
 @rule(SetTangents)
 def set_tangents(project: Project, edit: SetTangents) -> tuple[Project, str]:
     clip, prop = _moving(project, edit)
-    if edit.index >= len(prop.keys) or parameter_of(clip, edit.step, edit.name).sort != "point":
+    place = next((n for n, each in enumerate(prop.keys) if each.id == edit.key), None)
+    if place is None or parameter_of(clip, edit.step, edit.name).sort != "point":
         raise EditError(f"{parameter_of(clip, edit.step, edit.name).label} has no such point; nothing was changed.")
     keys = list(prop.keys)
-    keys[edit.index] = keys[edit.index].model_copy(update={"into": edit.into, "out": edit.out})
+    keys[place] = keys[place].model_copy(update={"into": edit.into, "out": edit.out})
     return with_clip(
         project, with_property(clip, edit.step, edit.name, prop.model_copy(update={"keys": tuple(keys)}))
     ), "bend the path"

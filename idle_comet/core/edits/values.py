@@ -216,7 +216,7 @@ def with_key(clip: Clip, prop: Property, frame: int, value: Any) -> Moving:
     after = sum(item.frame < frame for item in timed)
     order = [item.key for item in timed]
     frames = [item.frame for item in timed]
-    made = prop.model_copy(update={"keys": (*order[:after], _key_for(clip, prop, frame, value), *order[after:])})
+    made = prop.with_keys((*order[:after], _key_for(clip, prop, frame, value), *order[after:]))
     return at_frames(clip, made, {after: frame}, dict(enumerate([*frames[:after], frame, *frames[after:]])))
 
 

@@ -49,7 +49,7 @@ _FAN = 9
 class Curve(Model):
     """A property over the clip, as it moves or is driven.
 
-    `points` are (frame, value) pairs, `speeds` (frame, units a second), `keys` (frame, value, index of the key).
+    `points` are (frame, value) pairs, `speeds` (frame, units a second), `keys` (frame, value, id of the key).
     A path's value is the way travelled in px; a colour's is nothing, its `colours` are (frame, colour).
     """
 
@@ -192,17 +192,17 @@ def _curve(
     points: list[tuple[float, float]] = []
     if parameter.sort == "number":
         points = values
-        placed = [(item.frame, parameter.clamp(item.key.value), item.index) for item in keys]
+        placed = [(item.frame, parameter.clamp(item.key.value), item.key.id) for item in keys]
     elif parameter.sort == "framing":
         # A framing is drawn by how large it shows the picture, in %.
         points = [(frame, 100 * value.scale) for frame, value in values]
-        sizes = {item.index: 100 * item.key.value.scale for item in keys if isinstance(item.key.value, Framing)}
-        placed = [(item.frame, sizes.get(item.index, 100.0), item.index) for item in keys]
+        sizes = {item.key.id: 100 * item.key.value.scale for item in keys if isinstance(item.key.value, Framing)}
+        placed = [(item.frame, sizes.get(item.key.id, 100.0), item.key.id) for item in keys]
     elif parameter.sort == "point":
         points = _way(values)
-        placed = [(item.frame, _between(points, item.frame), item.index) for item in keys]
+        placed = [(item.frame, _between(points, item.frame), item.key.id) for item in keys]
     else:
-        placed = [(item.frame, 0.0, item.index) for item in keys]
+        placed = [(item.frame, 0.0, item.key.id) for item in keys]
     speeds = _speeds(points, rate)
     return Curve(
         step=step,
@@ -313,7 +313,7 @@ def _held(clip: Clip, clock: LocalClock) -> dict[str, list[tuple[float, int]]]:
     if clip.content.kind != "text":
         return {}
     return {
-        name: [(frame, index) for frame, index, _ in held_frames(keys, clock)]
+        name: [(frame, keys[index].id) for frame, index, _ in held_frames(keys, clock)]
         for name, keys in clip.content.held.items()
     }
 

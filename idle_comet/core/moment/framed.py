@@ -15,10 +15,10 @@ from .standing import stand
 
 
 class FramingNow(Model):
-    """A framing: the frame's corners on the picture, clockwise from its upper left, and its middle. `index` is the key
-    that holds it and `frame` where that stands in the clip; one that is not in a key has none."""
+    """A framing: the frame's corners on the picture, clockwise from its upper left, and its middle. `key` is the id of
+    the key that holds it and `frame` where that stands in the clip; one that is not in a key has none."""
 
-    index: int | None
+    key: int | None
     frame: float
     framing: Framing
     corners: list[Point]
@@ -52,7 +52,7 @@ def framed(project: Project, clip: Clip, step: str, local: float) -> Framed | No
     default = MOVE.parameters[0].default
     keys = resolve_keys(prop, clock_of(clip)) if prop is not None and prop.state == "moving" else []
     made = [
-        _placed(each.index, each.frame, each.key.value, wide, high)
+        _placed(each.key.id, each.frame, each.key.value, wide, high)
         for each in keys
         if isinstance(each.key.value, Framing)
     ]
@@ -79,7 +79,7 @@ def whole_of(box: Rect, wide: float, high: float) -> Rect:
 
 
 def _placed(
-    index: int | None, frame: float, framing: Framing, wide: float, high: float, filled: float = 1.0
+    key: int | None, frame: float, framing: Framing, wide: float, high: float, filled: float = 1.0
 ) -> FramingNow:
     seen, middle = shown(framing), complex(wide / 2, high / 2)
 
@@ -89,4 +89,4 @@ def _placed(
         return found.real, found.imag
 
     corners = [at(x, y) for x, y in ((0, 0), (wide, 0), (wide, high), (0, high))]
-    return FramingNow(index=index, frame=frame, framing=framing, corners=corners, middle=at(wide / 2, high / 2))
+    return FramingNow(key=key, frame=frame, framing=framing, corners=corners, middle=at(wide / 2, high / 2))

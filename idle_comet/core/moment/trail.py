@@ -33,7 +33,7 @@ class Dash(Model):
 class PathPoint(Model):
     """A point of a path in hand: where it is on the picture, and the far ends of its tangents."""
 
-    index: int
+    key: int
     frame: float
     at: Point
     into: Point
@@ -173,7 +173,7 @@ def _path_points(project: Project, clip: Clip, step: Step) -> list[PathPoint]:
         out = segments[place].b if place < len(segments) else here
         found.append(
             PathPoint(
-                index=item.index,
+                key=item.key.id,
                 frame=item.frame,
                 at=pivot,
                 into=_moved(pivot, here, into),

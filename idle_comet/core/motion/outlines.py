@@ -5,16 +5,20 @@ from __future__ import annotations
 import math
 from typing import Annotated
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from ..modelled import Frozen
+from .numbered import Numbered, numbered
 
 Number = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
 Point = tuple[Number, Number]
 
 
-class Corner(Frozen):
-    """A point of an outline; the curve comes `into` it from and goes `out` to these, as shifts from the point."""
+class Corner(Numbered):
+    """A point of an outline; edits name it by its `id`.
+
+    The curve comes `into` it from and goes `out` to these, as shifts from the point.
+    """
 
     at: Point
     into: Point = (0.0, 0.0)
@@ -26,10 +30,15 @@ class Outline(Frozen):
 
     corners: Annotated[tuple[Corner, ...], Field(min_length=3, max_length=400)]
 
+    @field_validator("corners")
+    @classmethod
+    def _numbered(cls, corners: tuple[Corner, ...]) -> tuple[Corner, ...]:
+        return numbered(corners)
+
     def scaled(self, by: float) -> Outline:
         """As large as `by` times, about (0, 0)."""
         corners = (
-            Corner(at=_times(each.at, by), into=_times(each.into, by), out=_times(each.out, by))
+            Corner(id=each.id, at=_times(each.at, by), into=_times(each.into, by), out=_times(each.out, by))
             for each in self.corners
         )
         return Outline(corners=tuple(corners))
@@ -69,6 +78,7 @@ def mixed_outline(a: Outline, b: Outline, progress: float) -> Outline:
     most = max(len(a.corners), len(b.corners))
     corners = [
         Corner(
+            id=one.id,
             at=between_points(one.at, other.at, progress),
             into=between_points(one.into, other.into, progress),
             out=between_points(one.out, other.out, progress),
@@ -135,7 +145,7 @@ def bent(outline: Outline, place: int, round: bool) -> Outline:
     corners = list(outline.corners)
     before, after = corners[place - 1].at, corners[(place + 1) % len(corners)].at
     way = ((after[0] - before[0]) / 6, (after[1] - before[1]) / 6) if round else (0.0, 0.0)
-    corners[place] = Corner(at=corners[place].at, into=(0.0 - way[0], 0.0 - way[1]), out=way)
+    corners[place] = corners[place].model_copy(update={"into": (0.0 - way[0], 0.0 - way[1]), "out": way})
     return Outline(corners=tuple(corners))
 
 
@@ -145,7 +155,7 @@ def turned_like(outline: Outline, other: Outline) -> tuple[Outline, Outline]:
     most = max(len(outline.corners), len(other.corners))
     first, second = (_evenly_parted(each, most) for each in (outline, other))
     if _area(first) * _area(second) < 0:
-        second = [Corner(at=each.at, into=each.out, out=each.into) for each in reversed(second)]
+        second = [each.model_copy(update={"into": each.out, "out": each.into}) for each in reversed(second)]
     ways = [_apart(first, second[place:] + second[:place]) for place in range(most)]
     place = ways.index(min(ways))
     return Outline(corners=tuple(first)), Outline(corners=tuple(second[place:] + second[:place]))

@@ -4,20 +4,21 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, NamedTuple, Union
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from ..clock import LocalClock
 from ..modelled import Frozen
 from .ease import Ease, Strengths
 from .motors import Motor
+from .numbered import Numbered, numbered
 from .outlines import Point
 from .values import Value
 
 CountsFrom = Literal["head", "tail", "proportion"]
 
 
-class Key(Frozen):
-    """One value at one time, and the ease that leads to the next key.
+class Key(Numbered):
+    """One value at one time, and the ease that leads to the next key. Edits name it by its `id`.
 
     `at` is in frames (0 or more from the head, 0 or less from the tail) or a
     proportion of the clip, 0..1. A point's key may have tangents: where the path
@@ -57,6 +58,15 @@ class Moving(Frozen):
     keys: tuple[Key, ...] = Field(min_length=1, max_length=2000)
     through: bool = False
     repeat: Repeat | None = None
+
+    @field_validator("keys")
+    @classmethod
+    def _numbered(cls, keys: tuple[Key, ...]) -> tuple[Key, ...]:
+        return numbered(keys)
+
+    def with_keys(self, keys: tuple[Key, ...]) -> Moving:
+        """The same run with other keys; new ones get their numbers."""
+        return self.model_copy(update={"keys": numbered(keys)})
 
 
 class Driven(Frozen):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import logging
 import re
 import uuid
 from typing import Annotated, Any
@@ -16,6 +17,7 @@ from ...core.checks.noticed import noticed
 from ...core.clock import Numbering, Rate, TimecodeError, format_timecode, numbering_of, parse_time
 from ...core.edits import ChangeSettings, Edit, EditError, enact, misfits
 from ...core.edits.mending import Aside
+from ...core.edits.rebase import Conflict
 from ...core.modelled import Model
 from ...core.moment.course import ClipCourse
 from ...core.moment.meeting import Meeting, meetings
@@ -23,13 +25,15 @@ from ...core.moment.timeline import film_length
 from ...core.project.difference import Difference
 from ...core.project.model import Id, Project, Settings, Track
 from ...media.package import missing_files
-from ...store.projects import Outcome, StaleRevision, Stored
+from ...store.projects import Outcome, Sender, StaleRevision, Stored
 from ..answers import Answers
 from ..context import InContext
 from ..courses import courses_of, redrawn
 from ..problems import Problem
 
 router = APIRouter(prefix="/projects", tags=["projects"])
+
+_log = logging.getLogger(__name__)
 
 Token = Annotated[str, Field(min_length=8, max_length=64)]
 
@@ -92,24 +96,37 @@ class SetAside(Model):
     document: str
 
 
-class EditOrder(Model):
-    """An edit made on a revision. `token` names it once and for all; edits of one `gesture` undo together."""
+class HistoryOrder(Model):
+    """An undo or a redo.
+
+    `revision` is the newest revision that the sender knows: the answer has what differs from it. `saw` is the one that
+    was on the screen as it was made (by default the same), apart from the sender's own edits since, which the server
+    knows by `window`. `token` names it once and for all: sent again, it is not done twice.
+    """
 
     revision: int
+    saw: int | None = None
+    window: Annotated[str, Field(min_length=8, max_length=64)] | None = None
     token: Token = Field(default_factory=lambda: uuid.uuid4().hex)
+
+    @property
+    def sender(self) -> Sender:
+        return Sender(self.revision, self.revision if self.saw is None else self.saw, self.window)
+
+
+class EditOrder(HistoryOrder):
+    """An edit, with what its sender knows (see HistoryOrder). Edits of one `gesture` undo together."""
+
     gesture: str | None = Field(default=None, max_length=64)
     edit: Edit
 
 
-class HistoryOrder(Model):
-    revision: int
-    token: Token = Field(default_factory=lambda: uuid.uuid4().hex)
-
-
 class EditAnswer(Model):
-    """The revision after the edit, the parts that changed, and how to draw them if they are few."""
+    """The film after an edit: its revision, the parts that differ from those of revision `since`, and how to draw them
+    if they are few. Where `since` is None, `change` is all of the film."""
 
     revision: int
+    since: int | None
     length: int
     history: History
     change: Difference
@@ -144,8 +161,12 @@ class Courses(Model):
 
 
 class StaleAnswer(Model):
+    """An edit that meets what others changed: nothing of it was done. `current` is the film as it is now, `conflicts`
+    the places that both changed, with both values."""
+
     detail: str
     current: ProjectState
+    conflicts: list[Conflict] = []
 
 
 class Timecode(Model):
@@ -183,18 +204,26 @@ def _state(stored: Stored, aside: list[Aside] = []) -> ProjectState:
 
 
 def answer_of(outcome: Outcome) -> EditAnswer:
+    """What is said of an edit. The edit is written by now: where the drawing of it fails, it is said without."""
     stored = outcome.stored
-    few, others = redrawn(stored.project, outcome.change)
-    return EditAnswer(
+    answer = EditAnswer(
         revision=stored.revision,
+        since=outcome.since,
         length=film_length(stored.project),
         history=_history(stored),
         change=outcome.change,
-        courses=courses_of(stored.project, few),
-        outdated=others,
-        misfits=misfits(stored.project),
+        courses={},
+        outdated=list(outcome.change.clips),
+        misfits=[],
         numbering=numbering_of(stored.project.settings.rate),
     )
+    try:
+        few, others = redrawn(stored.project, outcome.change)
+        drawn = {"courses": courses_of(stored.project, few), "outdated": others, "misfits": misfits(stored.project)}
+    except Exception:
+        _log.exception("The answer to an edit of %s, which is written, could not be made whole", stored.id)
+        return answer.model_copy(update={"notes": ["The change is saved. The timeline could not draw all of it."]})
+    return answer.model_copy(update=drawn)
 
 
 ANSWERS = Answers(lambda outcome: answer_of(outcome).model_dump_json())
@@ -213,11 +242,13 @@ async def stale(request: Request, error: Exception) -> JSONResponse:
     """An edit of a revision that is no longer the newest: the answer has the film as it is now."""
     assert isinstance(error, StaleRevision)
     current = await asyncio.to_thread(_state, error.stored)
-    return JSONResponse(StaleAnswer(detail=str(error), current=current).model_dump(mode="json"), 409)
+    return JSONResponse(
+        StaleAnswer(detail=str(error), current=current, conflicts=error.conflicts).model_dump(mode="json"), 409
+    )
 
 
 _STALE: dict[int | str, dict[str, Any]] = {
-    409: {"model": StaleAnswer | Problem, "description": "The film has changed since, or there is nothing to undo."}
+    409: {"model": StaleAnswer | Problem, "description": "Others changed the same since, or there is nothing to undo."}
 }
 
 
@@ -303,7 +334,7 @@ def meet(project_id: str, order: MeetingsOrder, context: InContext) -> list[Meet
 @router.post("/{project_id}/edits", responses=_STALE, response_model=EditAnswer)
 def edit_project(project_id: str, order: EditOrder, context: InContext) -> Response:
     before = context.store.load(project_id).project if isinstance(order.edit, ChangeSettings) else None
-    outcome = context.store.edit(project_id, order.revision, order.edit, order.token, order.gesture)
+    outcome = context.store.edit(project_id, order.revision, order.edit, order.token, order.gesture, order.sender)
     if before is None:
         return _said(outcome)
     notes = no_longer_fits(before, outcome.stored.project)
@@ -312,12 +343,12 @@ def edit_project(project_id: str, order: EditOrder, context: InContext) -> Respo
 
 @router.post("/{project_id}/undo", responses=_STALE, response_model=EditAnswer)
 def undo(project_id: str, order: HistoryOrder, context: InContext) -> Response:
-    return _said(context.store.undo(project_id, order.revision, order.token))
+    return _said(context.store.undo(project_id, order.revision, order.token, order.sender))
 
 
 @router.post("/{project_id}/redo", responses=_STALE, response_model=EditAnswer)
 def redo(project_id: str, order: HistoryOrder, context: InContext) -> Response:
-    return _said(context.store.redo(project_id, order.revision, order.token))
+    return _said(context.store.redo(project_id, order.revision, order.token, order.sender))
 
 
 @router.get("/{project_id}/time")

@@ -60,6 +60,15 @@ DRAWN = {
         frame=st.floats(0, 100),
         alternate=st.booleans(),
     ),
+    e.ChangeFraming: st.builds(
+        e.ChangeFraming,
+        clip=st.sampled_from(["wash", "wash", "shot-1"]),
+        step=st.sampled_from(["move", "move", "soft"]),
+        key=st.none() | st.integers(1, 3),
+        frame=st.integers(0, 30),
+        x=st.none() | st.floats(-200, 200),
+        scale=st.none() | st.floats(0.3, 3),
+    ),
     e.ChangeMove: st.builds(
         e.ChangeMove,
         clip=st.sampled_from(["wash", "wash", "shot-1"]),

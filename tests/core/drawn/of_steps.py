@@ -62,8 +62,17 @@ DRAWN = {
         e.ChangeCorner,
         clip=st.just("wash"),
         step=st.sampled_from(["soft/drawn", "soft/drawn", "soft/pool", "soft"]),
-        index=st.integers(0, 4),
+        corner=st.integers(1, 5),
         does=st.sampled_from(["part", "remove", "round", "sharp"]),
+    ),
+    e.MoveCorner: st.builds(
+        e.MoveCorner,
+        clip=st.just("wash"),
+        step=st.sampled_from(["soft/drawn", "soft/drawn", "soft/pool"]),
+        corner=st.integers(1, 5),
+        frame=frames,
+        at=st.none() | st.just((12.0, -8.0)),
+        out=st.none() | st.just((4.0, 4.0)),
     ),
     e.SetMaskRun: st.builds(e.SetMaskRun, **masked, first=st.sampled_from([None, "soft", "focus", "gone"])),
     e.RemoveMask: st.builds(e.RemoveMask, **masked, mask=st.sampled_from(["pool", "like"])),
@@ -127,14 +136,29 @@ DRAWN = {
     ),
     e.KeyPlacement: st.builds(e.KeyPlacement, clip=titles, step=steps, frame=inside),
     e.MirrorArrival: st.builds(e.MirrorArrival, clips=some_titles, step=st.none() | steps),
-    e.MoveKey: st.builds(e.MoveKey, **where, index=st.integers(0, 3), frame=inside),
+    e.MoveKey: st.builds(e.MoveKey, **where, key=st.integers(1, 4), frame=inside),
     e.MoveStep: st.builds(e.MoveStep, clip=titles, step=steps, to=st.integers(0, 5)),
+    e.PlaceKeys: st.builds(
+        e.PlaceKeys,
+        keys=st.lists(
+            st.builds(
+                e.KeyAt,
+                clip=st.sampled_from(["title", "title", "strap"]),
+                step=st.just("placement"),
+                name=st.sampled_from(["opacity", "y", "path"]),
+                key=st.integers(1, 4),
+                frame=inside,
+            ),
+            min_size=1,
+            max_size=3,
+        ).map(tuple),
+    ),
     e.PasteKeys: st.builds(e.PasteKeys, clips=some_titles, keys=copied, frame=frames),
     e.RecountKeys: st.builds(
         e.RecountKeys, keys=some_keys, counts_from=st.sampled_from(["head", "tail", "proportion"])
     ),
     e.RemoveHeld: st.builds(
-        e.RemoveHeld, clip=titles, name=st.sampled_from(["text", "typeface"]), index=st.integers(0, 2)
+        e.RemoveHeld, clip=titles, name=st.sampled_from(["text", "typeface"]), key=st.integers(1, 3)
     ),
     e.RemoveKeys: st.builds(e.RemoveKeys, keys=some_keys),
     e.RemoveStep: st.builds(e.RemoveStep, clip=titles, step=steps),
@@ -202,7 +226,7 @@ DRAWN = {
         clip=st.just("title"),
         step=st.just("placement"),
         name=st.sampled_from(["path", "y"]),
-        index=st.integers(0, 3),
+        key=st.integers(1, 4),
         into=st.none() | st.just((-5, 1)),
         out=st.none() | st.just((3, 4)),
     ),

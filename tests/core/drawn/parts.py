@@ -61,7 +61,7 @@ some_keys = st.lists(
         clip=st.sampled_from(["title", "title", "strap"]),
         step=st.just("placement"),
         name=st.sampled_from(["opacity", "y", "path"]),
-        index=st.integers(0, 3),
+        key=st.integers(1, 4),
     ),
     min_size=1,
     max_size=4,

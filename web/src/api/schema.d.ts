@@ -2692,13 +2692,13 @@ export interface components {
         ChangeCorner: {
             /** Clip */
             clip: string;
+            /** Corner */
+            corner: number;
             /**
              * Does
              * @enum {string}
              */
             does: "part" | "remove" | "round" | "sharp";
-            /** Index */
-            index: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2729,6 +2729,39 @@ export interface components {
              * @enum {string}
              */
             kind: "change_fit";
+        };
+        /**
+         * ChangeFraming
+         * @description Parts of one framing of a move; what is None stays.
+         *
+         *     `key` names the framing by its key. Without it the framing at `frame`, in frames of the clip, is changed as a value
+         *     is. `x` and `y` are px of the project's frame, `scale` a factor 0.01 to 100, `roll` degrees clockwise.
+         */
+        ChangeFraming: {
+            /** Clip */
+            clip: string;
+            /**
+             * Frame
+             * @default 0
+             */
+            frame?: number;
+            /** Key */
+            key?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change_framing";
+            /** Roll */
+            roll?: number | null;
+            /** Scale */
+            scale?: number | null;
+            /** Step */
+            step: string;
+            /** X */
+            x?: number | null;
+            /** Y */
+            y?: number | null;
         };
         /**
          * ChangeMask
@@ -3083,6 +3116,19 @@ export interface components {
             words_at: number;
         };
         /**
+         * Conflict
+         * @description A place that this edit and somebody else's both change: what it is, what it would be by this edit, and what it is
+         *     by theirs, which was kept. Both are in words; "removed" where there is nothing.
+         */
+        Conflict: {
+            /** Theirs */
+            theirs: string;
+            /** What */
+            what: string;
+            /** Yours */
+            yours: string;
+        };
+        /**
          * CopiedKey
          * @description A key as it was copied: so many frames after the first of all that were copied.
          */
@@ -3118,7 +3164,9 @@ export interface components {
         };
         /**
          * Corner
-         * @description A point of an outline; the curve comes `into` it from and goes `out` to these, as shifts from the point.
+         * @description A point of an outline; edits name it by its `id`.
+         *
+         *     The curve comes `into` it from and goes `out` to these, as shifts from the point.
          */
         "Corner-Input": {
             /** At */
@@ -3126,6 +3174,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Id
+             * @default 0
+             */
+            id?: number;
             /**
              * Into
              * @default [
@@ -3151,7 +3204,9 @@ export interface components {
         };
         /**
          * Corner
-         * @description A point of an outline; the curve comes `into` it from and goes `out` to these, as shifts from the point.
+         * @description A point of an outline; edits name it by its `id`.
+         *
+         *     The curve comes `into` it from and goes `out` to these, as shifts from the point.
          */
         "Corner-Output": {
             /** At */
@@ -3159,6 +3214,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Id
+             * @default 0
+             */
+            id: number;
             /**
              * Into
              * @default [
@@ -3206,7 +3266,7 @@ export interface components {
          * Curve
          * @description A property over the clip, as it moves or is driven.
          *
-         *     `points` are (frame, value) pairs, `speeds` (frame, units a second), `keys` (frame, value, index of the key).
+         *     `points` are (frame, value) pairs, `speeds` (frame, units a second), `keys` (frame, value, id of the key).
          *     A path's value is the way travelled in px; a colour's is nothing, its `colours` are (frame, colour).
          */
         Curve: {
@@ -3548,7 +3608,8 @@ export interface components {
         };
         /**
          * EditAnswer
-         * @description The revision after the edit, the parts that changed, and how to draw them if they are few.
+         * @description The film after an edit: its revision, the parts that differ from those of revision `since`, and how to draw them
+         *     if they are few. Where `since` is None, `change` is all of the film.
          */
         EditAnswer: {
             change: components["schemas"]["Difference"];
@@ -3574,20 +3635,26 @@ export interface components {
             outdated: string[];
             /** Revision */
             revision: number;
+            /** Since */
+            since: number | null;
         };
         /**
          * EditOrder
-         * @description An edit made on a revision. `token` names it once and for all; edits of one `gesture` undo together.
+         * @description An edit, with what its sender knows (see HistoryOrder). Edits of one `gesture` undo together.
          */
         EditOrder: {
             /** Edit */
-            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ArrangeClips"] | components["schemas"]["ToFrontAndBack"] | components["schemas"]["CascadeByHits"] | components["schemas"]["PulseByHits"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["TurnInto"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["AddDrawing"] | components["schemas"]["DuckSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Uncover"] | components["schemas"]["AnswerMotion"] | components["schemas"]["LeaveAndReturn"] | components["schemas"]["ChangeText"] | components["schemas"]["UseEnsemble"] | components["schemas"]["FillEnsemble"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddCamera"] | components["schemas"]["MoveCamera"] | components["schemas"]["FillFrame"] | components["schemas"]["StandTo"] | components["schemas"]["FocusOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["AddLevel"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["AddLight"] | components["schemas"]["SetLight"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddShape"] | components["schemas"]["FitShape"] | components["schemas"]["FitWords"] | components["schemas"]["BecomeShape"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["MakeStrip"] | components["schemas"]["ShowDetail"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
+            edit: components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ArrangeClips"] | components["schemas"]["ToFrontAndBack"] | components["schemas"]["CascadeByHits"] | components["schemas"]["PulseByHits"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["TurnInto"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["AddDrawing"] | components["schemas"]["DuckSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Uncover"] | components["schemas"]["AnswerMotion"] | components["schemas"]["LeaveAndReturn"] | components["schemas"]["ChangeText"] | components["schemas"]["UseEnsemble"] | components["schemas"]["FillEnsemble"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddCamera"] | components["schemas"]["MoveCamera"] | components["schemas"]["FillFrame"] | components["schemas"]["StandTo"] | components["schemas"]["FocusOn"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ChangeFraming"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["AddLevel"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["AddLight"] | components["schemas"]["SetLight"] | components["schemas"]["ShiftKeys"] | components["schemas"]["PlaceKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["MoveCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddShape"] | components["schemas"]["FitShape"] | components["schemas"]["FitWords"] | components["schemas"]["BecomeShape"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["MakeStrip"] | components["schemas"]["ShowDetail"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"];
             /** Gesture */
             gesture?: string | null;
             /** Revision */
             revision: number;
+            /** Saw */
+            saw?: number | null;
             /** Token */
             token?: string;
+            /** Window */
+            window?: string | null;
         };
         /**
          * Ensemble
@@ -4531,8 +4598,8 @@ export interface components {
         };
         /**
          * FramingNow
-         * @description A framing: the frame's corners on the picture, clockwise from its upper left, and its middle. `index` is the key
-         *     that holds it and `frame` where that stands in the clip; one that is not in a key has none.
+         * @description A framing: the frame's corners on the picture, clockwise from its upper left, and its middle. `key` is the id of
+         *     the key that holds it and `frame` where that stands in the clip; one that is not in a key has none.
          */
         FramingNow: {
             /** Corners */
@@ -4543,8 +4610,8 @@ export interface components {
             /** Frame */
             frame: number;
             framing: components["schemas"]["Framing-Output"];
-            /** Index */
-            index: number | null;
+            /** Key */
+            key: number | null;
             /** Middle */
             middle: [
                 number,
@@ -4964,7 +5031,7 @@ export interface components {
         };
         /**
          * HeldKey
-         * @description From its frame on a choice or the words are these; times are counted as a key's.
+         * @description From its frame on a choice or the words are these; times are counted as a key's. Edits name it by its `id`.
          */
         "HeldKey-Input": {
             /** At */
@@ -4975,12 +5042,17 @@ export interface components {
              * @enum {string}
              */
             counts_from?: "head" | "tail" | "proportion";
+            /**
+             * Id
+             * @default 0
+             */
+            id?: number;
             /** Value */
             value: string | number;
         };
         /**
          * HeldKey
-         * @description From its frame on a choice or the words are these; times are counted as a key's.
+         * @description From its frame on a choice or the words are these; times are counted as a key's. Edits name it by its `id`.
          */
         "HeldKey-Output": {
             /** At */
@@ -4991,6 +5063,11 @@ export interface components {
              * @enum {string}
              */
             counts_from: "head" | "tail" | "proportion";
+            /**
+             * Id
+             * @default 0
+             */
+            id: number;
             /** Value */
             value: string | number;
         };
@@ -5004,12 +5081,23 @@ export interface components {
             /** Undo */
             undo: string | null;
         };
-        /** HistoryOrder */
+        /**
+         * HistoryOrder
+         * @description An undo or a redo.
+         *
+         *     `revision` is the newest revision that the sender knows: the answer has what differs from it. `saw` is the one that
+         *     was on the screen as it was made (by default the same), apart from the sender's own edits since, which the server
+         *     knows by `window`. `token` names it once and for all: sent again, it is not done twice.
+         */
         HistoryOrder: {
             /** Revision */
             revision: number;
+            /** Saw */
+            saw?: number | null;
             /** Token */
             token?: string;
+            /** Window */
+            window?: string | null;
         };
         /**
          * HitsWanted
@@ -5215,7 +5303,7 @@ export interface components {
         };
         /**
          * Key
-         * @description One value at one time, and the ease that leads to the next key.
+         * @description One value at one time, and the ease that leads to the next key. Edits name it by its `id`.
          *
          *     `at` is in frames (0 or more from the head, 0 or less from the tail) or a
          *     proportion of the clip, 0..1. A point's key may have tangents: where the path
@@ -5240,6 +5328,11 @@ export interface components {
              *     }
              */
             ease?: components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"];
+            /**
+             * Id
+             * @default 0
+             */
+            id?: number;
             /** Into */
             into?: [
                 number,
@@ -5258,7 +5351,7 @@ export interface components {
         };
         /**
          * Key
-         * @description One value at one time, and the ease that leads to the next key.
+         * @description One value at one time, and the ease that leads to the next key. Edits name it by its `id`.
          *
          *     `at` is in frames (0 or more from the head, 0 or less from the tail) or a
          *     proportion of the clip, 0..1. A point's key may have tangents: where the path
@@ -5283,6 +5376,11 @@ export interface components {
              *     }
              */
             ease: components["schemas"]["Hold-Output"] | components["schemas"]["Linear-Output"] | components["schemas"]["Strengths-Output"] | components["schemas"]["Free-Output"] | components["schemas"]["Spring-Output"] | components["schemas"]["Bounce-Output"] | components["schemas"]["Jumps-Output"] | components["schemas"]["Traced-Output"];
+            /**
+             * Id
+             * @default 0
+             */
+            id: number;
             /** Into */
             into: [
                 number,
@@ -5298,6 +5396,22 @@ export interface components {
                 number,
                 number
             ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
+        };
+        /**
+         * KeyAt
+         * @description One key, and a frame of its clip.
+         */
+        KeyAt: {
+            /** Clip */
+            clip: string;
+            /** Frame */
+            frame: number;
+            /** Key */
+            key: number;
+            /** Name */
+            name: string;
+            /** Step */
+            step: string;
         };
         /**
          * KeyPlacement
@@ -5318,13 +5432,13 @@ export interface components {
         };
         /**
          * KeyRef
-         * @description One key: its clip, its step (or "content"), its property, its place in it.
+         * @description One key: its clip, its step (or "content"), its property, its number in it.
          */
         KeyRef: {
             /** Clip */
             clip: string;
-            /** Index */
-            index: number;
+            /** Key */
+            key: number;
             /** Name */
             name: string;
             /** Step */
@@ -6114,6 +6228,49 @@ export interface components {
             };
         };
         /**
+         * MoveCorner
+         * @description A corner of an outline, or the ends of its handles, elsewhere at a frame of the clip; what is None stays. `into`
+         *     and `out` are shifts from the corner, in px.
+         */
+        MoveCorner: {
+            /** At */
+            at?: [
+                number,
+                number
+            ] | null;
+            /** Clip */
+            clip: string;
+            /** Corner */
+            corner: number;
+            /**
+             * Frame
+             * @default 0
+             */
+            frame?: number;
+            /** Into */
+            into?: [
+                number,
+                number
+            ] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_corner";
+            /**
+             * Name
+             * @default outline
+             */
+            name?: string;
+            /** Out */
+            out?: [
+                number,
+                number
+            ] | null;
+            /** Step */
+            step: string;
+        };
+        /**
          * MoveInfo
          * @description A move in one click; one that `points` goes to a picked point.
          */
@@ -6137,8 +6294,8 @@ export interface components {
             clip: string;
             /** Frame */
             frame: number;
-            /** Index */
-            index: number;
+            /** Key */
+            key: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6691,13 +6848,13 @@ export interface components {
             ];
             /** Frame */
             frame: number;
-            /** Index */
-            index: number;
             /** Into */
             into: [
                 number,
                 number
             ];
+            /** Key */
+            key: number;
             /** Out */
             out: [
                 number,
@@ -6790,6 +6947,19 @@ export interface components {
             x?: number | null;
             /** Y */
             y?: number | null;
+        };
+        /**
+         * PlaceKeys
+         * @description Keys to frames of their clips, all at once; each keeps the end it counts from.
+         */
+        PlaceKeys: {
+            /** Keys */
+            keys: components["schemas"]["KeyAt"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "place_keys";
         };
         /**
          * Placed
@@ -7401,8 +7571,8 @@ export interface components {
         RemoveHeld: {
             /** Clip */
             clip: string;
-            /** Index */
-            index: number;
+            /** Key */
+            key: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -8159,13 +8329,13 @@ export interface components {
         SetTangents: {
             /** Clip */
             clip: string;
-            /** Index */
-            index: number;
             /** Into */
             into?: [
                 number,
                 number
             ] | null;
+            /** Key */
+            key: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -8412,7 +8582,7 @@ export interface components {
          */
         Several: {
             /** Edits */
-            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ArrangeClips"] | components["schemas"]["ToFrontAndBack"] | components["schemas"]["CascadeByHits"] | components["schemas"]["PulseByHits"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["TurnInto"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["AddDrawing"] | components["schemas"]["DuckSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Uncover"] | components["schemas"]["AnswerMotion"] | components["schemas"]["LeaveAndReturn"] | components["schemas"]["ChangeText"] | components["schemas"]["UseEnsemble"] | components["schemas"]["FillEnsemble"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddCamera"] | components["schemas"]["MoveCamera"] | components["schemas"]["FillFrame"] | components["schemas"]["StandTo"] | components["schemas"]["FocusOn"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["AddLevel"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["AddLight"] | components["schemas"]["SetLight"] | components["schemas"]["ShiftKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddShape"] | components["schemas"]["FitShape"] | components["schemas"]["FitWords"] | components["schemas"]["BecomeShape"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["MakeStrip"] | components["schemas"]["ShowDetail"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
+            edits: (components["schemas"]["AddClip"] | components["schemas"]["RemoveClips"] | components["schemas"]["MoveClips"] | components["schemas"]["TrimClip"] | components["schemas"]["ChangeFit"] | components["schemas"]["SetBlend"] | components["schemas"]["SetSeen"] | components["schemas"]["SetSpans"] | components["schemas"]["SetSpanEase"] | components["schemas"]["AddTrack"] | components["schemas"]["ChangeTrack"] | components["schemas"]["MoveTrack"] | components["schemas"]["RemoveTrack"] | components["schemas"]["DuplicateClips"] | components["schemas"]["PasteClips"] | components["schemas"]["AddTitle"] | components["schemas"]["AddPicture"] | components["schemas"]["AddTreatment"] | components["schemas"]["LayPictures"] | components["schemas"]["SetProperty"] | components["schemas"]["SetValue"] | components["schemas"]["AlignClips"] | components["schemas"]["DistributeClips"] | components["schemas"]["SetPoint"] | components["schemas"]["MendPoint"] | components["schemas"]["LeavePoint"] | components["schemas"]["NamePoint"] | components["schemas"]["RemovePoint"] | components["schemas"]["SplitClips"] | components["schemas"]["MakeWhole"] | components["schemas"]["SlipClip"] | components["schemas"]["StretchClips"] | components["schemas"]["SetSpeed"] | components["schemas"]["ReplaceShot"] | components["schemas"]["ArrangeClips"] | components["schemas"]["ToFrontAndBack"] | components["schemas"]["CascadeByHits"] | components["schemas"]["PulseByHits"] | components["schemas"]["AddCaptions"] | components["schemas"]["StyleCaptions"] | components["schemas"]["GatherClips"] | components["schemas"]["TakeApart"] | components["schemas"]["TurnInto"] | components["schemas"]["CarryOver"] | components["schemas"]["Reset"] | components["schemas"]["SetShutter"] | components["schemas"]["SetStepTimes"] | components["schemas"]["HoldChoice"] | components["schemas"]["RemoveHeld"] | components["schemas"]["SaveEase"] | components["schemas"]["ForgetEase"] | components["schemas"]["AddDrawing"] | components["schemas"]["DuckSound"] | components["schemas"]["AddStep"] | components["schemas"]["RemoveStep"] | components["schemas"]["MoveStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["Uncover"] | components["schemas"]["AnswerMotion"] | components["schemas"]["LeaveAndReturn"] | components["schemas"]["ChangeText"] | components["schemas"]["UseEnsemble"] | components["schemas"]["FillEnsemble"] | components["schemas"]["Soften"] | components["schemas"]["Stronger"] | components["schemas"]["Slower"] | components["schemas"]["MirrorArrival"] | components["schemas"]["ChangeSettings"] | components["schemas"]["AddMedia"] | components["schemas"]["SetFilmSound"] | components["schemas"]["PutSoundOn"] | components["schemas"]["AddCamera"] | components["schemas"]["MoveCamera"] | components["schemas"]["FillFrame"] | components["schemas"]["StandTo"] | components["schemas"]["FocusOn"] | components["schemas"]["SetMoving"] | components["schemas"]["AddKey"] | components["schemas"]["MoveKey"] | components["schemas"]["KeyPlacement"] | components["schemas"]["ChangeFraming"] | components["schemas"]["AddGenerated"] | components["schemas"]["ChangePattern"] | components["schemas"]["AddLevel"] | components["schemas"]["SetHits"] | components["schemas"]["TypeByHits"] | components["schemas"]["HoldToPoint"] | components["schemas"]["HoldStill"] | components["schemas"]["SetTransition"] | components["schemas"]["AddLight"] | components["schemas"]["SetLight"] | components["schemas"]["ShiftKeys"] | components["schemas"]["PlaceKeys"] | components["schemas"]["StretchKeys"] | components["schemas"]["DistributeKeys"] | components["schemas"]["AlignKeys"] | components["schemas"]["EaseKeys"] | components["schemas"]["RecountKeys"] | components["schemas"]["RemoveKeys"] | components["schemas"]["PasteKeys"] | components["schemas"]["SetMarker"] | components["schemas"]["RemoveMarker"] | components["schemas"]["SetRange"] | components["schemas"]["AddMask"] | components["schemas"]["ChangeMask"] | components["schemas"]["SetMaskRun"] | components["schemas"]["RemoveMask"] | components["schemas"]["UseMove"] | components["schemas"]["ChangeMove"] | components["schemas"]["FillMove"] | components["schemas"]["DrawMask"] | components["schemas"]["ChangeCorner"] | components["schemas"]["MoveCorner"] | components["schemas"]["SetUnits"] | components["schemas"]["SetChoice"] | components["schemas"]["GiveStep"] | components["schemas"]["PlaceClip"] | components["schemas"]["StyleRange"] | components["schemas"]["StyleLine"] | components["schemas"]["UseRecipe"] | components["schemas"]["AddFromRecipe"] | components["schemas"]["ReplaceWords"] | components["schemas"]["AddTitles"] | components["schemas"]["RideWith"] | components["schemas"]["SetThrough"] | components["schemas"]["SetRepeat"] | components["schemas"]["SetMotor"] | components["schemas"]["BakeMotion"] | components["schemas"]["SetTangents"] | components["schemas"]["AddSecondLine"] | components["schemas"]["SetPaletteColour"] | components["schemas"]["RemovePaletteColour"] | components["schemas"]["UsePaletteColour"] | components["schemas"]["SaveTypeStyle"] | components["schemas"]["UseTypeStyle"] | components["schemas"]["RemoveTypeStyle"] | components["schemas"]["AddShape"] | components["schemas"]["FitShape"] | components["schemas"]["FitWords"] | components["schemas"]["BecomeShape"] | components["schemas"]["SetFades"] | components["schemas"]["SetMuted"] | components["schemas"]["SetKeepsPitch"] | components["schemas"]["PartSound"] | components["schemas"]["MakeStrip"] | components["schemas"]["ShowDetail"] | components["schemas"]["AddTogether"] | components["schemas"]["SaveLook"] | components["schemas"]["RemoveLook"] | components["schemas"]["UseLook"] | components["schemas"]["Several"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -9085,8 +9255,17 @@ export interface components {
              */
             kind: "spring";
         };
-        /** StaleAnswer */
+        /**
+         * StaleAnswer
+         * @description An edit that meets what others changed: nothing of it was done. `current` is the film as it is now, `conflicts`
+         *     the places that both changed, with both values.
+         */
         StaleAnswer: {
+            /**
+             * Conflicts
+             * @default []
+             */
+            conflicts: components["schemas"]["Conflict"][];
             current: components["schemas"]["ProjectState"];
             /** Detail */
             detail: string;
@@ -10865,7 +11044,7 @@ export interface components {
         };
         /**
          * Words
-         * @description One text of a clip: as set, or (with the key's index) as a key holds it from `first` on. Frames of the film,
+         * @description One text of a clip: as set, or (with the id of the key) as a key holds it from `first` on. Frames of the film,
          *     half-open.
          */
         Words: {
@@ -15652,7 +15831,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The film has changed since, or there is nothing to undo. */
+            /** @description Others changed the same since, or there is nothing to undo. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -18184,7 +18363,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The film has changed since, or there is nothing to undo. */
+            /** @description Others changed the same since, or there is nothing to undo. */
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -19210,7 +19389,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The film has changed since, or there is nothing to undo. */
+            /** @description Others changed the same since, or there is nothing to undo. */
             409: {
                 headers: {
                     [name: string]: unknown;
