@@ -19,6 +19,7 @@ from .guard import Guard
 from .preview_socket import router as preview_router
 from .problems import COMMON, answer_problems
 from .routers import (
+    alive,
     cameras,
     captions,
     catalogue,
@@ -70,6 +71,7 @@ def create_app(
     )
     app.state.context = context
     for router in (
+        alive.router,
         cameras.router,
         space.router,
         points.router,

@@ -37,7 +37,7 @@ COMMON: dict[int | str, dict[str, Any]] = {
     413: {"model": Problem, "description": "What was sent is too large."},
     422: {"model": Problem, "description": "It does not fit; nothing was changed."},
     500: {"model": Problem, "description": "It failed; nothing was changed."},
-    503: {"model": Problem, "description": "The database does not answer; nothing was written."},
+    503: {"model": Problem, "description": "The database does not answer; whether this was written is not known."},
     507: {"model": Problem, "description": "The disk is full; nothing was written."},
 }
 """What any address may answer besides what it is asked for."""

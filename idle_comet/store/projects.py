@@ -44,8 +44,8 @@ class StaleRevision(ValueError):
     def __init__(self, stored: "Stored", conflicts: list[Conflict] | None = None, message: str = "") -> None:
         super().__init__(
             message
-            or "Another window has changed the film since, and this would take that back. Nothing was changed; the film "
-            "is shown as it is now."
+            or "Another window has changed the film since, and this would take that back. Nothing was changed; the "
+            "film is shown as it is now."
         )
         self.stored = stored
         self.conflicts = conflicts or []
@@ -81,6 +81,7 @@ class Outcome:
     stored: Stored
     change: Difference = field(default_factory=Difference)
     since: int | None = None
+    token: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,6 +120,11 @@ class ProjectStore:
         self._lock = threading.Lock()
         self.listener: Callable[[Outcome], None] | None = None
         """Told of every edit once it is written, from the thread that wrote it."""
+
+    @property
+    def waits(self) -> float:
+        """Seconds for which the oldest work that is under way has been waiting for the database; 0 where none is."""
+        return self._database.waits
 
     def listed(self, with_deleted: bool = False) -> list[dict[str, Any]]:
         """Id, name, size and time of the last change of every project, the latest first."""
@@ -326,7 +332,7 @@ class ProjectStore:
                 if done is not None and done.stored.revision == known["revision"]:
                     return done
                 done = None
-                return self._outcome(cursor, stored, by.known, None)
+                return self._outcome(cursor, stored, by.known, None, token)
             edit, (after, change, inverse, says), label = prepare(cursor, stored, by)
             label = (label or says)[:200]
             revision = stored.revision + 1
@@ -360,7 +366,7 @@ class ProjectStore:
                 )
                 _fold(undo, redo, revision, role, label, gesture)
             now = Stored(id, revision, after, tuple(undo), tuple(redo))
-            done = self._outcome(cursor, now, by.known, change)
+            done = self._outcome(cursor, now, by.known, change, token)
             return done
 
         outcome = self._database.run(work)
@@ -412,18 +418,18 @@ class ProjectStore:
         )
         return True
 
-    def _outcome(self, cursor, now: Stored, known: int, change: Difference | None) -> Outcome:
+    def _outcome(self, cursor, now: Stored, known: int, change: Difference | None, token: str) -> Outcome:
         """The state now, with what differs from the one the sender knows. `change` is what the newest edit changed."""
         if change is not None and known == now.revision - 1:
-            return Outcome(now, change, known)
+            return Outcome(now, change, known, token)
         if known == now.revision:
-            return Outcome(now, Difference(), known)
+            return Outcome(now, Difference(), known, token)
         changes = [] if change is None else [change]
         inverses = [self._inverse(cursor, now.id, row["inverse"]) for row in _since(cursor, now, known)]
         parts = joined([*inverses, *changes])
         if known > now.revision or known < 0 or (not inverses and not changes):
-            return Outcome(now, _everything(now.project), None)
-        return Outcome(now, _as_now(parts, now.project), known)
+            return Outcome(now, _everything(now.project), None, token)
+        return Outcome(now, _as_now(parts, now.project), known, token)
 
     def forget_tokens(self) -> None:
         """Let go of tokens that are older than a month: nobody sends an edit again after that."""

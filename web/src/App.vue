@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** The Desk: one screen; trays push, they never cover. */
-import { useLocalStorage } from '@vueuse/core'
 import { onMounted, ref } from 'vue'
 import { answered, api } from './api/client'
 import CommandLine from './desk/CommandLine.vue'
@@ -8,6 +7,7 @@ import ExportTray from './desk/ExportTray.vue'
 import FilmsSheet from './desk/FilmsSheet.vue'
 import FramePanel from './desk/FramePanel.vue'
 import MediaTray from './desk/MediaTray.vue'
+import KeptEdits from './desk/KeptEdits.vue'
 import NotesPanel from './desk/NotesPanel.vue'
 import PreviewPane from './desk/PreviewPane.vue'
 import RecipesTray from './desk/RecipesTray.vue'
@@ -27,6 +27,7 @@ import { useCommands } from './use/commands'
 import { useShortcuts } from './use/shortcuts'
 import { useTaps } from './use/taps'
 import { useUpload } from './use/upload'
+import { useKept } from './use/kept'
 
 const project = useProject()
 const desk = useDesk()
@@ -36,8 +37,8 @@ useTeller()
 useTaps()
 const { tall } = useLook()
 const failed = ref('')
-const timelineHeight = useLocalStorage('timeline-height', 308)
-const stepsWidth = useLocalStorage('steps-width', 480)
+const timelineHeight = useKept('timeline-height', 308)
+const stepsWidth = useKept('steps-width', 480)
 
 async function open() {
   try {
@@ -120,6 +121,7 @@ function resizeSteps(press: PointerEvent) {
       <VBtn v-if="failed" variant="flat" @click="desk.films = true">Films</VBtn>
     </div>
     <NotesPanel v-if="project.project" />
+    <KeptEdits v-if="project.project" />
     <FramePanel v-if="desk.framing && project.project" />
     <FilmsSheet v-if="desk.films" />
     <ShortcutSheet v-if="desk.sheet" :table="commands" />

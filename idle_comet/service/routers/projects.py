@@ -127,6 +127,8 @@ class EditAnswer(Model):
 
     revision: int
     since: int | None
+    token: str = ""
+    """The edit's own, by which its maker knows it."""
     length: int
     history: History
     change: Difference
@@ -209,6 +211,7 @@ def answer_of(outcome: Outcome) -> EditAnswer:
     answer = EditAnswer(
         revision=stored.revision,
         since=outcome.since,
+        token=outcome.token,
         length=film_length(stored.project),
         history=_history(stored),
         change=outcome.change,

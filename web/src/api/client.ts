@@ -1,5 +1,6 @@
 /** Talking to the service. Every call is typed by the OpenAPI document: addresses, what is sent and what is answered. */
 import createClient from 'openapi-fetch'
+import { Refused } from './refused'
 import type { components, paths } from './schema'
 
 type Schemas = components['schemas']
@@ -55,6 +56,7 @@ export type Levels = Schemas['Levels']
 export type FilmLoudness = Schemas['FilmLoudness']
 export type FilmCaptions = Schemas['FilmCaptions']
 export type Surroundings = Schemas['Surroundings']
+export type Conflict = Schemas['Conflict']
 export type TranscribeJob = Schemas['TranscribeJob']
 
 export type SentStyled = Sent<'Styled'>
@@ -64,13 +66,6 @@ export type SentShutter = Sent<'Shutter'>
 export type SentMotor = Sent<'Driven'>['motor']
 export type Content = Clip['content']
 export type TextContent = Extract<Content, { kind: 'text' }>
-
-/** The service said no, and why. */
-export class Refused extends Error {
-  constructor(readonly status: number, message: string, readonly body: unknown) {
-    super(message)
-  }
-}
 
 function sentence(body: unknown, status: number): string {
   const detail = body && typeof body === 'object' && 'detail' in body ? body.detail : null

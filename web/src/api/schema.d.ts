@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/alive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Alive
+         * @description Answered at once, whatever else the service is doing.
+         */
+        get: operations["alive_api_alive_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -1945,6 +1965,17 @@ export interface components {
             kind: "align_keys";
         };
         /**
+         * Alive
+         * @description `run` names this run of the service: another one has been started since where it differs. `database_waits` is for
+         *     how many seconds the oldest work on the database has been waiting for it; 0 where none is.
+         */
+        Alive: {
+            /** Database Waits */
+            database_waits: number;
+            /** Run */
+            run: string;
+        };
+        /**
          * Along
          * @description A line along which colours run, in px of the project's frame, and the values that it shows.
          *
@@ -3637,6 +3668,11 @@ export interface components {
             revision: number;
             /** Since */
             since: number | null;
+            /**
+             * Token
+             * @default
+             */
+            token: string;
         };
         /**
          * EditOrder
@@ -11072,6 +11108,116 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    alive_api_alive_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Alive"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; whether this was written is not known. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     catalogue_api_catalogue_get: {
         parameters: {
             query?: never;
@@ -11162,7 +11308,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11276,7 +11422,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11390,7 +11536,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11500,7 +11646,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11614,7 +11760,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11724,7 +11870,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11836,7 +11982,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11948,7 +12094,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12060,7 +12206,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12190,7 +12336,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12302,7 +12448,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12414,7 +12560,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12524,7 +12670,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12634,7 +12780,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12748,7 +12894,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12862,7 +13008,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12974,7 +13120,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13084,7 +13230,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13196,7 +13342,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13316,7 +13462,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13431,7 +13577,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13548,7 +13694,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13665,7 +13811,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13780,7 +13926,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13897,7 +14043,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14014,7 +14160,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14131,7 +14277,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14246,7 +14392,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14363,7 +14509,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14480,7 +14626,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14593,7 +14739,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14712,7 +14858,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14828,7 +14974,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -14942,7 +15088,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -15056,7 +15202,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -15173,7 +15319,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -15289,7 +15435,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -15406,7 +15552,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -15519,7 +15665,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -15635,7 +15781,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -15751,7 +15897,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -15867,7 +16013,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -15983,7 +16129,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16101,7 +16247,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16213,7 +16359,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16329,7 +16475,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16445,7 +16591,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16557,7 +16703,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16669,7 +16815,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16785,7 +16931,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16897,7 +17043,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17015,7 +17161,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17130,7 +17276,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17245,7 +17391,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17357,7 +17503,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17473,7 +17619,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17591,7 +17737,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17706,7 +17852,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17819,7 +17965,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17935,7 +18081,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18052,7 +18198,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18164,7 +18310,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18283,7 +18429,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18399,7 +18545,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18514,7 +18660,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18626,7 +18772,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18741,7 +18887,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18856,7 +19002,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18970,7 +19116,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19082,7 +19228,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19197,7 +19343,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19309,7 +19455,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19425,7 +19571,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19535,7 +19681,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19649,7 +19795,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19765,7 +19911,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19875,7 +20021,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19987,7 +20133,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -20099,7 +20245,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -20209,7 +20355,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -20321,7 +20467,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -20433,7 +20579,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -20550,7 +20696,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -20665,7 +20811,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database does not answer; nothing was written. */
+            /** @description The database does not answer; whether this was written is not known. */
             503: {
                 headers: {
                     [name: string]: unknown;

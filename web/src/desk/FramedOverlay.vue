@@ -9,7 +9,6 @@ import { useAnswer } from '../use/answer'
 import { byArrows } from '../use/arrows'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
-import { propertyOf } from '../use/properties'
 
 const desk = useDesk()
 const project = useProject()
@@ -49,41 +48,43 @@ const edge = (one: One) => one.corners.map((each) => each.join(',')).join(' ')
 const middle = computed<Point>(() => [project.settings!.width / 2, project.settings!.height / 2])
 
 /** A framing is changed in its key, wherever that stands: of a clip that was cut some lie before its head or past its end. */
-function put(one: One, change: Partial<One['framing']>, gesture: string) {
+function put(one: One, change: Partial<Pick<One['framing'], 'x' | 'y' | 'scale' | 'roll'>>, gesture: string) {
   const { clip, step } = desk.framed!
-  const framing = { ...one.framing, ...change }
-  const property = propertyOf(project.project!.clips[clip], { step, name: 'framing' })
-  if (property?.state !== 'moving') return edits.value(clip, step, 'framing', framing, gesture)
-  const keys = property.keys.map((key, index) => (index === one.index ? { ...key, value: framing } : key))
-  edits.put({ kind: 'set_property', clip, step, name: 'framing', property: { ...property, keys } }, gesture)
+  edits.framing(clip, step, one.key, change, gesture)
+}
+/** A framing as the hand has it: what was set and is not answered yet counts. */
+function held(one: One): One['framing'] {
+  const { clip, step } = desk.framed!
+  return { ...one.framing, ...project.locally('framing', [clip, step, one.key ?? 0], found.at.value) }
 }
 const round = (value: number, digits = 1) => Math.round(value * 10 ** digits) / 10 ** digits
 /** No framing smaller than a twentieth of the picture at rest, nor larger than twenty. */
 const within = (scale: number) => Math.min(20, Math.max(0.05, round(scale, 4)))
 
 function drag(press: PointerEvent, one: One) {
-  const { x, y } = one.framing
+  const { x, y } = held(one)
   const clip = project.project!.clips[desk.framed!.clip]
   const at = Math.round(one.frame)
-  if (one.index !== null && at >= 0 && at < clip.length) desk.goIn(clip, at)
+  if (one.key !== null && at >= 0 && at < clip.length) desk.goIn(clip, at)
   followDrag(press, ({ dx, dy, gesture }) => put(one, { x: round(x + dx * px.value), y: round(y + dy * px.value) }, gesture))
 }
 /** What arrow keys move is counted from where it stood as they began. */
-let held: One
-function byKeys(event: KeyboardEvent, one: One, change: (held: One['framing'], x: number, y: number) => Partial<One['framing']>) {
+let began: One['framing']
+function byKeys(event: KeyboardEvent, one: One, change: (began: One['framing'], x: number, y: number) => Partial<One['framing']>) {
   byArrows(event, (x, y, gesture, begins) => {
-    if (begins) held = one
-    put(held, change(held.framing, x, y), gesture)
+    if (begins) began = held(one)
+    put(one, change(began, x, y), gesture)
   })
 }
 const nudge = (event: KeyboardEvent, one: One) => byKeys(event, one, (framing, x, y) => ({ x: round(framing.x + x), y: round(framing.y + y) }))
 /** A corner sizes the framing about its middle. */
 function size(press: PointerEvent, one: One, corner: Point) {
   const from: Point = [corner[0] - one.middle[0], corner[1] - one.middle[1]]
+  const { scale } = held(one)
   const far = Math.hypot(...from) || 1
   followDrag(press, ({ dx, dy, gesture }) => {
     const now = (from[0] * (from[0] + dx * px.value) + from[1] * (from[1] + dy * px.value)) / far
-    put(one, { scale: within((one.framing.scale * far) / Math.max(1e-3, now)) }, gesture)
+    put(one, { scale: within((scale * far) / Math.max(1e-3, now)) }, gesture)
   })
 }
 const sizeBy = (event: KeyboardEvent, one: One) => byKeys(event, one, (framing, x, y) => ({ scale: within(framing.scale * 1.01 ** (y - x)) }))
@@ -99,13 +100,14 @@ function turn(press: PointerEvent, one: One) {
   const at = stalk(one)
   const angle = (p: Point) => (Math.atan2(p[1] - one.middle[1], p[0] - one.middle[0]) * 180) / Math.PI
   const from = angle(at)
+  const { roll } = held(one)
   followDrag(press, ({ dx, dy, gesture }) => {
     const turned = angle([at[0] + dx * px.value, at[1] + dy * px.value]) - from
-    put(one, { roll: round(one.framing.roll + turned - 360 * Math.round(turned / 360)) }, gesture)
+    put(one, { roll: round(roll + turned - 360 * Math.round(turned / 360)) }, gesture)
   })
 }
 const turnBy = (event: KeyboardEvent, one: One) => byKeys(event, one, (framing, x, y) => ({ roll: round(framing.roll + (x - y) * 0.1, 2) }))
-const says = (one: One) => `Framing ${one.index === null ? '' : one.index + 1}: ${Math.round(100 * one.framing.scale)} %, ${round(one.framing.x)} across, ${round(one.framing.y)} down, ${round(one.framing.roll)}°`
+const says = (one: One) => `Framing ${one.key === null ? '' : (found.value?.framings.indexOf(one) ?? 0) + 1}: ${Math.round(100 * one.framing.scale)} %, ${round(one.framing.x)} across, ${round(one.framing.y)} down, ${round(one.framing.roll)}°`
 </script>
 
 <template>

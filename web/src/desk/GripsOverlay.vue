@@ -3,14 +3,17 @@
 import { computed } from 'vue'
 import type { Handles } from '../api/client'
 import { useDesk } from '../stores/desk'
+import { useProject } from '../stores/project'
 import { byArrows } from '../use/arrows'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
 import AlongGrip from './AlongGrip.vue'
 import OutlineGrip from './OutlineGrip.vue'
 
-const props = defineProps<{ handles: Handles; share: number }>()
+/** `at` is the revision at which the handles were asked for. */
+const props = defineProps<{ handles: Handles; at: number; share: number }>()
 const desk = useDesk()
+const project = useProject()
 const edits = useEdits()
 type Grip = Handles['grips'][number]
 
@@ -25,7 +28,8 @@ function own(grip: Pick<Grip, 'across' | 'down'>, dx: number, dy: number): [numb
   const det = ax * by - ay * bx || 1e-9
   return [(dx * by - dy * bx) / det, (dy * ax - dx * ay) / det]
 }
-const value = (grip: Grip, name: string) => props.handles.values[`${grip.owner}.${name}`]
+/** A value as the hand has it. */
+const value = (grip: Grip, name: string) => project.locally('value', [props.handles.clip, grip.owner, name], props.at).value ?? props.handles.values[`${grip.owner}.${name}`]
 const round = (number: number) => Math.round(number * 10) / 10
 
 function shift(grip: Grip, [x, y]: [number, number], from: [number, number], gesture: string) {
@@ -77,7 +81,7 @@ function nudge(event: KeyboardEvent, grip: Grip) {
 
 <template>
   <g v-for="grip in grips" :key="grip.owner + grip.names[0]" class="grip" :data-test="`grip-${grip.names[0]}`">
-    <OutlineGrip v-if="grip.bends.length" :clip="handles.clip" :grip="grip" :value="value(grip, 'outline')" :px="px" :own="(dx, dy) => own({ across: grip.turned[0], down: grip.turned[1] }, dx, dy)" />
+    <OutlineGrip v-if="grip.bends.length" :clip="handles.clip" :grip="grip" :value="value(grip, 'outline')" :at="at" :px="px" :own="(dx, dy) => own({ across: grip.turned[0], down: grip.turned[1] }, dx, dy)" />
     <AlongGrip
       v-if="grip.along" :clip="handles.clip" :grip="grip" :along="grip.along" :value="(name) => value(grip, name) as number" :px="px" :own="(dx, dy) => own(grip, dx, dy)"
     />

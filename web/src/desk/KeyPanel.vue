@@ -26,8 +26,8 @@ const parameter = computed(() => parameterOf(props.clip, place.value))
 const property = computed(() => propertyOf(props.clip, place.value))
 const key = computed(() => keyOf(props.clip, place.value))
 const curve = computed(() => desk.course?.curves.find((each) => each.step === place.value.step && each.name === place.value.name) ?? null)
-const drawn = computed(() => curve.value?.keys.find((each) => each[2] === place.value.index) ?? null)
-const isLast = computed(() => !many.value && curve.value?.keys.at(-1)?.[2] === place.value.index)
+const drawn = computed(() => curve.value?.keys.find((each) => each[2] === place.value.key) ?? null)
+const isLast = computed(() => !many.value && curve.value?.keys.at(-1)?.[2] === place.value.key)
 const times = computed(() => parameter.value?.shown_times ?? 1)
 const through = computed(() => property.value?.state === 'moving' && property.value.through)
 const repeat = computed(() => (property.value?.state === 'moving' ? property.value.repeat ?? null : null))
@@ -38,7 +38,7 @@ const REPEATS = [[null, 'once'], ['loop', 'loop'], ['mirror', 'mirror']] as cons
 const tryout = useTryout()
 function rest(ease: Ease) {
   const keyed = curve.value!.keys
-  const at = keyed.findIndex((each) => each[2] === place.value.index)
+  const at = keyed.findIndex((each) => each[2] === place.value.key)
   const first = Math.floor(project.filmFrame(props.clip, drawn.value![0])) - 6
   tryout.rest({ kind: 'ease_keys', keys: desk.keys, ease }, props.clip, [first, Math.ceil(project.filmFrame(props.clip, (keyed[at + 1] ?? keyed[at])[0])) + 12])
 }

@@ -2,17 +2,22 @@
 /** The corners of a drawn mask on the picture: dragged, bent by their handles, more of them, fewer. */
 import { computed } from 'vue'
 import type { Handles, Value } from '../api/client'
+import { useProject } from '../stores/project'
 import { byArrows } from '../use/arrows'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
 
 type Grip = Handles['grips'][number]
 type Point = [number, number]
-const props = defineProps<{ clip: string; grip: Grip; value: Value; px: number; own: (dx: number, dy: number) => Point }>()
+const props = defineProps<{ clip: string; grip: Grip; value: Value; /** The revision at which they were asked for. */ at: number; px: number; own: (dx: number, dy: number) => Point }>()
 const edits = useEdits()
+const project = useProject()
 
-interface Corner { at: Point; into: Point; out: Point }
-const outline = computed(() => (props.value as unknown as { corners: Corner[] }).corners)
+interface Corner { id: number; at: Point; into: Point; out: Point }
+/** The corners as the hand has them. */
+const outline = computed(() => (props.value as unknown as { corners: Corner[] }).corners.map((corner) => ({
+  ...corner, ...project.locally('corner', [props.clip, props.grip.owner, corner.id], props.at),
+})))
 const bends = computed(() => props.grip.bends)
 const next = (i: number) => bends.value[(i + 1) % bends.value.length]
 const curve = (i: number) => `M${bends.value[i].at.join(' ')}C${bends.value[i].out.join(' ')} ${next(i).into.join(' ')} ${next(i).at.join(' ')}`
@@ -22,38 +27,33 @@ const round = (value: number) => Math.round(value * 10) / 10
 
 type Part = 'at' | 'into' | 'out'
 /** A handle pulled takes the other along on the same line, unless Alt holds it. */
-function moved(corners: Corner[], i: number, part: Part, [x, y]: Point, alone: boolean): Corner[] {
-  const corner = { ...corners[i] }
-  corner[part] = [round(corner[part][0] + x), round(corner[part][1] + y)]
-  if (part !== 'at' && !alone) {
-    const other = part === 'out' ? 'into' : 'out'
-    const length = Math.hypot(...corner[other])
-    const own = Math.hypot(...corner[part]) || 1
-    corner[other] = [round((-corner[part][0] / own) * length), round((-corner[part][1] / own) * length)]
-  }
-  return corners.map((each, place) => (place === i ? corner : each))
+function moved(from: Corner, part: Part, [x, y]: Point, alone: boolean): Partial<Record<Part, Point>> {
+  const at: Point = [round(from[part][0] + x), round(from[part][1] + y)]
+  if (part === 'at' || alone) return { [part]: at }
+  const other = part === 'out' ? 'into' : 'out'
+  const length = Math.hypot(...from[other])
+  const own = Math.hypot(...at) || 1
+  return { [part]: at, [other]: [round((-at[0] / own) * length), round((-at[1] / own) * length)] }
 }
-function put(corners: Corner[], gesture: string) {
-  edits.value(props.clip, props.grip.owner, 'outline', { corners } as unknown as Value, gesture)
-}
+const put = (corner: Corner, to: Partial<Record<Part, Point>>, gesture: string) => edits.moveCorner(props.clip, props.grip.owner, corner.id, to, gesture)
 function drag(press: PointerEvent, i: number, part: Part) {
-  const from = outline.value
-  followDrag(press, ({ dx, dy, event, gesture }) => put(moved(from, i, part, props.own(dx * props.px, dy * props.px), event.altKey), gesture))
+  const from = outline.value[i]
+  followDrag(press, ({ dx, dy, event, gesture }) => put(from, moved(from, part, props.own(dx * props.px, dy * props.px), event.altKey), gesture))
 }
-let was: Corner[] = []
+let was: Corner | null = null
 function byKey(event: KeyboardEvent, i: number) {
   if (event.key === 'Delete' || event.key === 'Backspace') {
     event.preventDefault()
     event.stopPropagation()
-    return edits.changeCorner(props.clip, props.grip.owner, i, 'remove')
+    return edits.changeCorner(props.clip, props.grip.owner, outline.value[i].id, 'remove')
   }
   if (event.key === 'Enter') return bend(i)
   byArrows(event, (x, y, gesture, begins) => {
-    if (begins) was = outline.value
-    put(moved(was, i, 'at', [x, y], true), gesture)
+    if (begins || !was) was = outline.value[i]
+    put(was, moved(was, 'at', [x, y], true), gesture)
   })
 }
-const bend = (i: number) => edits.changeCorner(props.clip, props.grip.owner, i, isBent(i) ? 'sharp' : 'round')
+const bend = (i: number) => edits.changeCorner(props.clip, props.grip.owner, outline.value[i].id, isBent(i) ? 'sharp' : 'round')
 </script>
 
 <template>
@@ -61,7 +61,7 @@ const bend = (i: number) => edits.changeCorner(props.clip, props.grip.owner, i, 
   <path :d="whole" :stroke-width="1.2 * px" :stroke-dasharray="`${6 * px} ${4 * px}`" />
   <path
     v-for="(_, i) in bends" :key="`edge-${i}`" class="edge" :d="curve(i)" :stroke-width="9 * px" data-test="outline-edge"
-    @dblclick.stop="edits.changeCorner(clip, grip.owner, i, 'part')"
+    @dblclick.stop="edits.changeCorner(clip, grip.owner, outline[i].id, 'part')"
   ><title>Double-click for another corner</title></path>
   <template v-for="(bend_, i) in bends" :key="i">
     <template v-if="isBent(i)">

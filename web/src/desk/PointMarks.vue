@@ -4,12 +4,14 @@ import type { PointNow } from '../api/client'
 import { computed } from 'vue'
 import { useDesk } from '../stores/desk'
 import { usePoints } from '../stores/points'
+import { useProject } from '../stores/project'
 import { byArrows } from '../use/arrows'
 import { useEdits } from '../use/edits'
 import { followDrag } from '../use/gesture'
 
 const props = defineProps<{ share: number }>()
 const desk = useDesk()
+const project = useProject()
 const store = usePoints()
 const edits = useEdits()
 const px = computed(() => 1 / props.share)
@@ -31,14 +33,19 @@ const ways = computed(() => store.points.map((point) => {
 const put = (point: PointNow, [x, y]: [number, number], gesture: string) =>
   edits.put({ kind: 'mend_point', clip: store.shot!.id, point: point.id, frame: desk.local, x: round(x), y: round(y) }, gesture)
 
+/** Where a point stands as the hand has it. */
+function stood(point: PointNow): [number, number] {
+  const { x, y } = project.locally('point', [store.shot!.id, point.id], store.at)
+  return x === undefined || y === undefined ? point.at : [x, y]
+}
 function drag(press: PointerEvent, point: PointNow) {
-  const [x, y] = point.at
+  const [x, y] = stood(point)
   followDrag(press, ({ dx, dy, gesture }) => put(point, [x + dx * px.value, y + dy * px.value], gesture))
 }
 let held: [number, number] = [0, 0]
 function nudge(event: KeyboardEvent, point: PointNow) {
   byArrows(event, (x, y, gesture, first) => {
-    if (first) held = point.at
+    if (first) held = stood(point)
     put(point, [held[0] + x, held[1] + y], gesture)
   })
 }

@@ -5,6 +5,7 @@ import { answered, api, type Handles } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useAnswer } from '../use/answer'
+import { keepCaret } from '../use/caret'
 import { useDraft } from '../use/draft'
 import { byArrows } from '../use/arrows'
 import { bracket } from '../use/brackets'
@@ -31,6 +32,7 @@ const handles = useAnswer<Handles | null>(() => [desk.selected, desk.frame, proj
   if (!clip || desk.playing) return null
   return () => answered(api.GET('/api/projects/{project_id}/clips/{clip_id}/handles', { params: { path: { project_id: project.id, clip_id: clip }, query: { at } } }))
 })
+const handlesAt = handles.at
 watch(handles, (found) => {
   desk.now = found ? { clip: found.clip, frame: desk.frame, values: found.values } : null
 })
@@ -42,7 +44,7 @@ const masked = computed(() => handles.value?.grips.some((grip) => grip.owner.inc
 const outline = computed(() => handles.value?.corners.map((point) => point.join(',')).join(' ') ?? '')
 const isText = computed(() => desk.clip?.content.kind === 'text')
 const text = computed(() => (desk.clip?.content.kind === 'text' ? choiceAt(desk.clip, 'text', desk.course, desk.local) : ''))
-const draft = useDraft(() => text.value)
+const draft = useDraft(() => (isText.value ? desk.selected : null), () => text.value, keepCaret(input))
 
 const caret = computed(() => handles.value?.carets.find((each) => each.index === picked.value[1]) ?? null)
 /** The picked characters as one stripe a line. */
@@ -62,7 +64,7 @@ const stripes = computed(() => {
 watch(() => desk.typing, async (typing) => {
   if (!typing || !isText.value) return
   const clip = desk.clip!
-  draft.value = text.value
+  draft.words.value = text.value
   // Words are typed where they can be seen: within the stay.
   desk.goToStay(clip)
   desk.playing = false
@@ -79,8 +81,8 @@ function readPicked() {
 }
 
 function typed() {
-  draft.value = input.value!.value
-  edits.text(desk.selected!, { text: draft.value }, gesture, true)
+  draft.words.value = input.value!.value
+  edits.text(desk.selected!, { text: draft.words.value }, gesture, true, draft.saw.value)
   readPicked()
 }
 
@@ -91,10 +93,16 @@ function own(dx: number, dy: number): [number, number] {
   return [(dx * by - dy * bx) / det, (dy * ax - dx * ay) / det]
 }
 
+/** The clip in hand and its placement as the hand has it: what was set and is not answered yet counts. */
+function held(): Pick<Handles, 'clip' | 'place'> {
+  const { clip, place } = handles.value!
+  return { clip, place: { ...place, ...project.locally('place', [clip], handles.at.value) as Record<string, number> } }
+}
+
 /** Drag the clip on the picture; the core draws it to the middle and the safe areas. A press without a move types. */
 function dragClip(press: PointerEvent) {
   if (desk.typing) return placeCaret(press)
-  const { clip, place } = handles.value!
+  const { clip, place } = held()
   const from = { x: place.x ?? 0, y: place.y ?? 0 }
   followDrag(press, ({ dx, dy, event, gesture }) => {
     dragging.value = true
@@ -116,7 +124,7 @@ function fromPivot(event: PointerEvent): [number, number] {
 }
 
 function dragScale(press: PointerEvent) {
-  const { clip, place } = handles.value!
+  const { clip, place } = held()
   const start = Math.hypot(...fromPivot(press)) || 1
   const from = place.scale ?? 1
   followDrag(press, ({ event, gesture }) => {
@@ -126,7 +134,7 @@ function dragScale(press: PointerEvent) {
 }
 
 function dragTurn(press: PointerEvent) {
-  const { clip, place } = handles.value!
+  const { clip, place } = held()
   const angle = (event: PointerEvent) => (Math.atan2(...(fromPivot(event).reverse() as [number, number])) * 180) / Math.PI
   const start = angle(press)
   const from = place.rotation ?? 0
@@ -139,7 +147,7 @@ function dragTurn(press: PointerEvent) {
 }
 
 function dragPivot(press: PointerEvent) {
-  const { clip, place } = handles.value!
+  const { clip, place } = held()
   const from = { pivot_x: place.pivot_x ?? 0, pivot_y: place.pivot_y ?? 0 }
   const unit = px.value / (Math.abs(place.scale ?? 1) || 1)
   followDrag(press, ({ dx, dy, gesture }) =>
@@ -147,12 +155,12 @@ function dragPivot(press: PointerEvent) {
   (moved) => { if (!moved && isText.value) desk.typing = true })
 }
 
-let held: Handles | null = null
+let began: Pick<Handles, 'clip' | 'place'> | null = null
 /** The same by arrow keys, for a handle that has the focus: a px, a hundredth or a degree a press, ten with Shift. */
 function moveBy(event: KeyboardEvent, handle: 'place' | 'scale' | 'turn' | 'pivot') {
   byArrows(event, (x, y, gesture, begins) => {
-    if (begins || !held) held = handles.value!
-    const { clip, place } = held
+    if (begins || !began) began = held()
+    const { clip, place } = began
     if (handle === 'place') edits.place(clip, { x: (place.x ?? 0) + x, y: (place.y ?? 0) + y }, 0, gesture)
     else if (handle === 'scale') edits.place(clip, { scale: Math.round(((place.scale ?? 1) + (x - y) / 100) * 1000) / 1000 }, 0, gesture)
     else if (handle === 'turn') edits.place(clip, { rotation: (place.rotation ?? 0) + x - y }, 0, gesture)
@@ -257,11 +265,11 @@ const inSpace = computed(() => desk.clips.length === 1 && desk.isOver(desk.clip!
     </template>
     <PointMarks v-if="desk.clip?.content.kind === 'footage' && !desk.playing" :share="share" />
     <AxesOverlay v-if="inSpace && !desk.typing && !masked" :key="desk.clip!.id" :clip="desk.clip!.id" :share="share" />
-    <GripsOverlay v-if="handles && !desk.playing && !desk.typing" :handles="handles" :share="share" />
+    <GripsOverlay v-if="handles && !desk.playing && !desk.typing" :handles="handles" :at="handlesAt" :share="share" />
     <TrailOverlay v-if="!desk.typing && !masked" :share="share" />
   </svg>
   <textarea
-    v-if="desk.typing && isText" ref="input" class="typed" :value="draft" maxlength="10000" aria-label="Words of the title" data-test="type-here"
+    v-if="desk.typing && isText" ref="input" class="typed" :value="draft.words.value" maxlength="10000" aria-label="Words of the title" data-test="type-here"
     @input="typed" @keyup="readPicked" @select="readPicked" @blur="desk.typing = false"
   />
   <div v-if="desk.typing" class="state">Typing. Esc leaves, Ctrl+Space plays.</div>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Recipes. Designs for words are shown on the title in hand over the film itself. Resting on one plays it; a click applies it. */
-import { useLocalStorage } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
 import { answered, api, said, type Recipe, type RecipeInfo } from '../api/client'
 import { useDesk } from '../stores/desk'
@@ -11,6 +10,7 @@ import { useTryout } from '../use/tryout'
 import EnsemblesPart from './EnsemblesPart.vue'
 import FillIns from './FillIns.vue'
 import SeriesStyle from './SeriesStyle.vue'
+import { useKept } from '../use/kept'
 
 const project = useProject()
 const desk = useDesk()
@@ -25,7 +25,7 @@ const adds = ref(false)
 const kept = ref<RecipeInfo | null>(null)
 const note = ref('')
 const files = ref<HTMLInputElement | null>(null)
-const several = useLocalStorage('recipes-of-several', false)
+const several = useKept('recipes-of-several', false)
 const resting = ref<string | null>(null)
 const tile = ref(0)
 let turning = 0

@@ -51,7 +51,7 @@ const KERN = [[true, 'on'], [false, 'off']] as const
 
 /** The characters chosen in the field, and the line a part stands in. */
 const part = ref<[number, number] | null>(null)
-const changes = computed(() => HELD.flatMap(([name, word]) => (content.value.held[name] ?? []).map((key, index) => ({ name, word, index, key }))))
+const changes = computed(() => HELD.flatMap(([name, word]) => (content.value.held[name] ?? []).map((key) => ({ name, word, key }))))
 
 function setFeatures(event: Event) {
   const features = (event.target as HTMLInputElement).value.trim().split(/[\s,]+/).filter(Boolean)
@@ -83,14 +83,14 @@ function setFeatures(event: Event) {
         <button class="act" title="Another typeface from the playhead on" @click="edits.hold(clip.id, 'typeface', now('typeface'))">change the typeface</button>
       </div>
     </div>
-    <div v-for="each in changes" :key="each.name + each.index" class="pair held">
+    <div v-for="each in changes" :key="each.name + each.key.id" class="pair held">
       <button class="muted numbers" title="Go there" @click="desk.goIn(clip, Math.round(each.key.at))">{{ each.word }}, {{ each.key.counts_from }} {{ Math.round(each.key.at * 100) / 100 }}</button>
       <input v-if="each.name === 'text'" v-shown="String(each.key.value)" :aria-label="`Words from frame ${each.key.at} on`" @change="desk.goIn(clip, Math.round(each.key.at)); edits.hold(clip.id, 'text', ($event.target as HTMLInputElement).value)" />
       <VSelect
         v-else :model-value="each.key.value" :items="faces" :aria-label="`${each.word} from frame ${each.key.at} on`"
         @update:model-value="(value: string | number) => { desk.goIn(clip, Math.round(each.key.at)); edits.hold(clip.id, each.name, String(value)) }"
       />
-      <button class="act" @click="edits.removeHeld(clip.id, each.name, each.index)">remove</button>
+      <button class="act" @click="edits.removeHeld(clip.id, each.name, each.key.id)">remove</button>
     </div>
     <h3>Paragraph</h3>
     <ChoiceLine v-for="group in groups" :key="group.name" :label="group.label" :choices="group.choices" :now="group.now" @choose="edits.text(clip.id, { [group.name]: $event }, undefined, true)" />

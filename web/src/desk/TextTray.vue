@@ -21,7 +21,7 @@ const entries = computed(() => project.clips.flatMap((clip) => {
   if (clip.content.kind !== 'text') return []
   const held = project.courses[clip.id]?.held.text ?? []
   const all = [{ key: null as number | null, text: clip.content.text, first: clip.head }, ...held.map(([frame, key]) => (
-    { key: key as number | null, text: String((clip.content.kind === 'text' && clip.content.held.text?.[key]?.value) || ''), first: project.filmFrame(clip, Math.round(frame)) }))]
+    { key: key as number | null, text: String((clip.content.kind === 'text' && clip.content.held.text?.find((each) => each.id === key)?.value) || ''), first: project.filmFrame(clip, Math.round(frame)) }))]
   return all.map((each, i) => ({
     clip, ...each, end: all[i + 1]?.first ?? project.endOf(clip), times: texts.value.find((words) => words.clip === clip.id && words.key === each.key) ?? null,
   })).filter((each) => each.end > each.first || each.key !== null)

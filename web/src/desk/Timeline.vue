@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The timeline: ruler, tracks, clips drawn as what they do, lanes of what moves under the clip in hand. */
-import { useDebounceFn, useElementSize, useEventListener, useLocalStorage } from '@vueuse/core'
+import { useDebounceFn, useElementSize, useEventListener } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import type { Clip, Curve } from '../api/client'
 import { useDesk } from '../stores/desk'
@@ -21,6 +21,7 @@ import MotionLane from './MotionLane.vue'
 import TimelineClip from './TimelineClip.vue'
 import TimelineRuler from './TimelineRuler.vue'
 import TrackHeader from './TrackHeader.vue'
+import { useKept } from '../use/kept'
 
 const SQUEEZED = 14
 /** Px of a lane that idles: its name and the shape of its curve. */
@@ -109,7 +110,7 @@ const veils = computed(() => rows.value.flatMap((row, i) => {
 }))
 const laneTall = ({ curve, folded }: { curve: Curve; folded: boolean }) => (folded ? FOLDED : curve.sort === 'colour' ? 26 : laneHeight.value)
 /** In an opened span the lanes share what room there is. */
-const wanted = useLocalStorage('lane-height', 38)
+const wanted = useKept('lane-height', 38)
 const laneHeight = computed(() => {
   if (!desk.openSpan) return wanted.value
   const lanes = rows.value.reduce((count, row) => count + row.lanes.length, 0)

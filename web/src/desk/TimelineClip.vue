@@ -203,20 +203,22 @@ function trimBy(event: KeyboardEvent, end: 'head' | 'tail') {
     edits.trim([clip], Infinity, false, gesture)
   })
 }
+/** Frames of a span as the hand has it. */
+const spanOf = (which: 'arrival' | 'departure') => project.locally('spans', [props.clip.id], project.drawn(props.clip.id))[which] ?? course.value![which].frames
 function kneeBy(event: KeyboardEvent, which: 'arrival' | 'departure') {
   byArrows(event, (x, _y, gesture, begins) => {
-    if (begins) stood.frames = course.value![which].frames
-    const room = props.clip.length - course.value![which === 'arrival' ? 'departure' : 'arrival'].frames
+    if (begins) stood.frames = spanOf(which)
+    const room = props.clip.length - spanOf(which === 'arrival' ? 'departure' : 'arrival')
     edits.spans(props.clip.id, { [which]: Math.min(Math.max(stood.frames + (which === 'arrival' ? x : -x), 0), room) }, gesture)
   })
 }
 
 function knee(press: PointerEvent, which: 'arrival' | 'departure') {
   desk.select(props.clip.id)
-  const from = course.value![which].frames
+  const from = spanOf(which)
   followDrag(press, ({ dx, gesture }) => {
     const by = Math.round(dx / props.scale) * (which === 'arrival' ? 1 : -1)
-    const room = props.clip.length - course.value![which === 'arrival' ? 'departure' : 'arrival'].frames
+    const room = props.clip.length - spanOf(which === 'arrival' ? 'departure' : 'arrival')
     edits.spans(props.clip.id, { [which]: Math.min(Math.max(from + by, 0), room) }, gesture)
   })
 }

@@ -4,6 +4,7 @@ import { computed, nextTick, ref } from 'vue'
 import { useDesk, type Tray } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
+import { useSaveNote } from '../use/saveNote'
 import { useUpload } from '../use/upload'
 
 const project = useProject()
@@ -13,10 +14,11 @@ const naming = ref(false)
 const field = ref<HTMLInputElement | null>(null)
 
 const { share } = useUpload()
+const note = useSaveNote()
 const saved = computed(() => {
   if (share.value !== null) return share.value < 1 ? `adding files, ${Math.round(100 * share.value)} %` : 'looking at the files'
-  if (project.saveState === 'saving') return 'saving'
-  if (project.saveState === 'offline') return 'offline: your last change waits here and is sent again'
+  if (note.value) return note.value
+  if (project.saveState !== 'saved') return 'saving'
   const at = project.savedAt
   return at ? `all saved ${at.toTimeString().slice(0, 5)}` : 'all saved'
 })
@@ -56,7 +58,7 @@ function endNaming(keep: boolean) {
       @blur="endNaming(true)" @keydown.enter="endNaming(true)" @keydown.esc="endNaming(false)"
     />
     <button v-else class="name" title="Rename" @click="startNaming">{{ project.settings?.name }}</button>
-    <span class="told saved" :class="{ alarm: project.saveState === 'offline' }" role="status" data-test="saved">{{ saved }}</span>
+    <span class="told saved" :class="{ alarm: note !== '' }" role="status" data-test="saved">{{ saved }}</span>
     <nav>
       <button :class="{ open: desk.tray === 'text' }" :aria-pressed="desk.tray === 'text'" @click="toggle('text')">Text</button>
       <button :class="{ open: desk.tray === 'media' }" :aria-pressed="desk.tray === 'media'" @click="toggle('media')">Media</button>

@@ -43,42 +43,47 @@ const bars = computed(() => {
 const ends = computed(() => (trail.value?.ends ?? []).map((placed, i) => ({
   number: i + 1, path: brackets(placed.corners, 14 * px.value), at: placed.corners.map((_, corner) => within(placed.corners, corner, -9 * px.value)),
 })))
-const refOf = (index: number): ChosenKey => {
+const refOf = (key: number): ChosenKey => {
   const step = [...(desk.clip?.steps ?? [])].reverse().find((each) => each.kind === 'placement')!
-  return { clip: desk.clip!.id, step: step.id, name: 'path', index }
+  return { clip: desk.clip!.id, step: step.id, name: 'path', key }
 }
-const inHand = (index: number) => desk.keys.some((each) => each.name === 'path' && each.index === index)
+const inHand = (key: number) => desk.keys.some((each) => each.name === 'path' && each.key === key)
 
 function dragPoint(press: PointerEvent, point: Trail['points'][number]) {
-  const key = keyOf(desk.clip!, refOf(point.index))
+  const key = keyOf(desk.clip!, refOf(point.key))
   const from = key?.value as [number, number] | undefined
-  desk.chooseKey(refOf(point.index))
+  desk.chooseKey(refOf(point.key))
   if (!from) return
   followDrag(press, ({ dx, dy, gesture }) =>
-    edits.moveKey(refOf(point.index), Math.round(point.frame), [from[0] + dx * px.value, from[1] + dy * px.value], gesture),
+    edits.moveKey(refOf(point.key), Math.round(point.frame), [from[0] + dx * px.value, from[1] + dy * px.value], gesture),
   (moved) => { if (!moved) desk.goIn(desk.clip!, Math.round(point.frame)) })
 }
 
 let stood: [number, number] = [0, 0]
 function pointBy(event: KeyboardEvent, point: Trail['points'][number]) {
   byArrows(event, (x, y, gesture, begins) => {
-    if (begins) stood = keyOf(desk.clip!, refOf(point.index))?.value as [number, number]
-    edits.moveKey(refOf(point.index), Math.round(point.frame), [stood[0] + x, stood[1] + y], gesture)
+    if (begins) stood = keyOf(desk.clip!, refOf(point.key))?.value as [number, number]
+    edits.moveKey(refOf(point.key), Math.round(point.frame), [stood[0] + x, stood[1] + y], gesture)
   })
 }
 function tangentBy(event: KeyboardEvent, point: Trail['points'][number], side: 'into' | 'out') {
   byArrows(event, (x, y, gesture, begins) => {
-    if (begins) stood = [point[side][0] - point.at[0], point[side][1] - point.at[1]]
+    if (begins) stood = tangent(point, side)
     const held: [number, number] = [stood[0] + x, stood[1] + y]
     const across: [number, number] = [-held[0], -held[1]]
-    edits.tangents(refOf(point.index), side === 'into' ? held : across, side === 'into' ? across : held, gesture)
+    edits.tangents(refOf(point.key), side === 'into' ? held : across, side === 'into' ? across : held, gesture)
   })
+}
+
+/** A tangent as the hand has it. */
+function tangent(point: Trail['points'][number], side: 'into' | 'out'): [number, number] {
+  const { clip, step, name, key } = refOf(point.key)
+  return project.locally('tangents', [clip, step, name, key], trail.at.value)[side] ?? [point[side][0] - point.at[0], point[side][1] - point.at[1]]
 }
 
 /** A tangent's end; Shift bends one side only. */
 function dragTangent(press: PointerEvent, point: Trail['points'][number], side: 'into' | 'out') {
-  const vector = (end: [number, number]): [number, number] => [end[0] - point.at[0], end[1] - point.at[1]]
-  const from = { into: vector(point.into), out: vector(point.out) }
+  const from = { into: tangent(point, 'into'), out: tangent(point, 'out') }
   followDrag(press, ({ dx, dy, event, gesture }) => {
     const held: [number, number] = [from[side][0] + dx * px.value, from[side][1] + dy * px.value]
     const other = side === 'into' ? 'out' : 'into'
@@ -86,7 +91,7 @@ function dragTangent(press: PointerEvent, point: Trail['points'][number], side: 
     const reach = Math.hypot(...held) || 1
     const opposite: [number, number] = event.shiftKey ? from[other] : [(-held[0] / reach) * length, (-held[1] / reach) * length]
     const [into, out] = side === 'into' ? [held, opposite] : [opposite, held]
-    edits.tangents(refOf(point.index), into, out, gesture)
+    edits.tangents(refOf(point.key), into, out, gesture)
   })
 }
 </script>
@@ -100,16 +105,16 @@ function dragTangent(press: PointerEvent, point: Trail['points'][number], side: 
       <path :d="end.path" :stroke-width="1.2 * px" />
       <text v-for="(at, i) in end.at" :key="i" :x="at[0]" :y="at[1] + 4 * px" :font-size="11 * px">{{ end.number }}</text>
     </g>
-    <g v-for="point in trail.points" :key="point.index">
-      <template v-if="inHand(point.index)">
-        <g v-for="side in (['into', 'out'] as const)" :key="side" class="tangent" :data-test="`tangent-${side}`" role="slider" tabindex="0" :aria-label="`Tangent ${side === 'into' ? 'into' : 'out of'} point ${point.index + 1}`" :aria-valuenow="Math.round(point[side][0])" @keydown="tangentBy($event, point, side)" @pointerdown.stop="dragTangent($event, point, side)">
+    <g v-for="(point, place) in trail.points" :key="point.key">
+      <template v-if="inHand(point.key)">
+        <g v-for="side in (['into', 'out'] as const)" :key="side" class="tangent" :data-test="`tangent-${side}`" role="slider" tabindex="0" :aria-label="`Tangent ${side === 'into' ? 'into' : 'out of'} point ${place + 1}`" :aria-valuenow="Math.round(point[side][0])" @keydown="tangentBy($event, point, side)" @pointerdown.stop="dragTangent($event, point, side)">
           <path :d="`M${point.at.join(' ')}L${point[side].join(' ')}`" :stroke-width="px" />
           <path class="tip" :d="`M${point[side][0] - 4 * px} ${point[side][1]}h${8 * px}`" :stroke-width="2.5 * px" />
           <circle :cx="point[side][0]" :cy="point[side][1]" :r="8 * px" />
         </g>
       </template>
-      <g class="point" :class="{ chosen: inHand(point.index) }" data-test="path-point" role="slider" tabindex="0" :aria-label="`Point ${point.index + 1} of the path`" :aria-valuenow="Math.round(point.at[0])" :aria-valuetext="`${Math.round(point.at[0])} across, ${Math.round(point.at[1])} down`" @focus="inHand(point.index) || desk.chooseKey(refOf(point.index))" @keydown="pointBy($event, point)" @pointerdown.stop="dragPoint($event, point)">
-        <path :d="`M${point.at[0] - 5 * px} ${point.at[1]}h${10 * px}M${point.at[0]} ${point.at[1] - 5 * px}v${10 * px}`" :stroke-width="(inHand(point.index) ? 3 : 2) * px" />
+      <g class="point" :class="{ chosen: inHand(point.key) }" data-test="path-point" role="slider" tabindex="0" :aria-label="`Point ${place + 1} of the path`" :aria-valuenow="Math.round(point.at[0])" :aria-valuetext="`${Math.round(point.at[0])} across, ${Math.round(point.at[1])} down`" @focus="inHand(point.key) || desk.chooseKey(refOf(point.key))" @keydown="pointBy($event, point)" @pointerdown.stop="dragPoint($event, point)">
+        <path :d="`M${point.at[0] - 5 * px} ${point.at[1]}h${10 * px}M${point.at[0]} ${point.at[1] - 5 * px}v${10 * px}`" :stroke-width="(inHand(point.key) ? 3 : 2) * px" />
         <circle :cx="point.at[0]" :cy="point.at[1]" :r="9 * px" />
       </g>
     </g>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** Under the picture: where we are, playing, guides, and how the preview is doing. */
 import { computed, nextTick, ref } from 'vue'
-import { Refused, answered, api } from '../api/client'
+import { answered, api } from '../api/client'
+import { Refused } from '../api/refused'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { timecode } from '../use/timecode'

@@ -55,7 +55,7 @@ const times = computed(() => props.parameter.shown_times)
 function toggleKey() {
   const { clip, step, parameter } = props
   const key = curve.value?.keys.find((each) => Math.round(each[0]) === desk.local)
-  if (key) edits.removeKeys([{ clip: clip.id, step, name: parameter.name, index: key[2] }])
+  if (key) edits.removeKeys([{ clip: clip.id, step, name: parameter.name, key: key[2] }])
   else edits.addKey(clip.id, step, parameter.name, desk.local)
 }
 

@@ -1,13 +1,15 @@
 <script setup lang="ts">
 /** A field for a clip's words. One stay in it is one undo. */
 import { ref } from 'vue'
+import { keepCaret } from '../use/caret'
 import { useDraft } from '../use/draft'
 import { useEdits } from '../use/edits'
 
 const props = defineProps<{ clip: string; text: string; label: string; rows: number; here?: boolean }>()
 const emit = defineEmits<{ enter: []; chosen: [part: [number, number] | null] }>()
 const edits = useEdits()
-const draft = useDraft(() => props.text)
+const field = ref<HTMLTextAreaElement | null>(null)
+const draft = useDraft(() => props.clip, () => props.text, keepCaret(field))
 const gesture = ref('')
 
 function enter() {
@@ -16,8 +18,8 @@ function enter() {
 }
 
 function typed(event: Event) {
-  draft.value = (event.target as HTMLTextAreaElement).value
-  edits.text(props.clip, { text: draft.value }, gesture.value, props.here)
+  draft.words.value = (event.target as HTMLTextAreaElement).value
+  edits.text(props.clip, { text: draft.words.value }, gesture.value, props.here, draft.saw.value)
 }
 
 /** Which characters are chosen, so that they can be set in their own way. */
@@ -28,7 +30,7 @@ function chosen(event: Event) {
 </script>
 
 <template>
-  <textarea class="words" :value="draft" :rows="rows" maxlength="10000" :aria-label="label" data-test="words" @focus="enter" @input="typed" @select="chosen" @pointerdown="emit('chosen', null)" />
+  <textarea ref="field" class="words" :value="draft.words.value" :rows="rows" maxlength="10000" :aria-label="label" data-test="words" @focus="enter" @input="typed" @select="chosen" @pointerdown="emit('chosen', null)" />
 </template>
 
 <style scoped>

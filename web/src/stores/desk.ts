@@ -1,21 +1,21 @@
 /** What the editor is looking at: playhead, what is in hand, trays. */
-import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, watch } from 'vue'
 import { answered, api, type Catalogue, type Clip, type CopiedKey, type Edit, type KindInfo, type Value } from '../api/client'
+import { useKept } from '../use/kept'
 import { useProject } from './project'
 
 export type Tray = 'text' | 'media' | 'recipes' | 'sound' | 'export' | null
 
 export type ShapeForm = Extract<Edit, { kind: 'add_shape' }>['form']
 
-/** A key in hand: of which clip and property, and which of its keys. */
-export interface ChosenKey { clip: string; step: string; name: string; index: number }
+/** A key in hand: of which clip and property, and the id of the key. */
+export interface ChosenKey { clip: string; step: string; name: string; key: number }
 
 /** Variants shown side by side in the Preview; picking one makes its edit. */
 export interface Beside { title: string; variants: { label: string; edit: Edit; now?: boolean }[] }
 
-export const sameKey = (a: ChosenKey, b: ChosenKey) => a.clip === b.clip && a.step === b.step && a.name === b.name && a.index === b.index
+export const sameKey = (a: ChosenKey, b: ChosenKey) => a.clip === b.clip && a.step === b.step && a.name === b.name && a.key === b.key
 
 export const useDesk = defineStore('desk', () => {
   const project = useProject()
@@ -52,14 +52,14 @@ export const useDesk = defineStore('desk', () => {
   /** A span spread over the timeline, its lanes grown. */
   const openSpan = ref<'arrival' | 'departure' | null>(null)
   const copied = ref<{ clips: Clip[]; keys: CopiedKey[] }>({ clips: [], keys: [] })
-  const guides = useLocalStorage('guides', false)
-  const snapping = useLocalStorage('snapping', true)
-  const speeds = useLocalStorage('lanes-show-speed', false)
-  const trail = useLocalStorage('trail', true)
+  const guides = useKept('guides', false)
+  const snapping = useKept('snapping', true)
+  const speeds = useKept('lanes-show-speed', false)
+  const trail = useKept('trail', true)
   /** Whether a frame that the playhead is put on is heard. */
   /** Moments tapped along while it plays, in frames of the film. */
   const taps = ref<number[]>([])
-  const touching = useLocalStorage('heard-at-the-playhead', true)
+  const touching = useKept('heard-at-the-playhead', true)
 
   const selected = computed(() => picked.value.at(-1) ?? null)
   const clip = computed(() => (selected.value ? project.project?.clips[selected.value] ?? null : null))

@@ -38,5 +38,8 @@ export const usePoints = defineStore('points', () => {
     await refresh()
   }
 
-  return { jobs, points, shot, busy, follow, giveUp }
+  /** The film's revision at which the points were asked for. */
+  const at = computed(() => found.at.value)
+
+  return { jobs, points, at, shot, busy, follow, giveUp }
 })

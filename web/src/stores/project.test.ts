@@ -3,7 +3,10 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 
 /** What the service answers: `get` and `post` give a body, or throw the status and the body of a refusal. */
 const sent = vi.hoisted(() => {
-  const sent = { post: vi.fn(), get: vi.fn(), heard: null as null | ((told: unknown) => void) }
+  const sent = { post: vi.fn(), get: vi.fn(), heard: null as null | ((told: unknown) => void), kept: new Map<string, string>() }
+  const { kept } = sent
+  const localStorage = { getItem: (key: string) => kept.get(key) ?? null, setItem: (key: string, value: string) => { kept.set(key, value) }, removeItem: (key: string) => { kept.delete(key) } }
+  vi.stubGlobal('window', { addEventListener: () => {}, removeEventListener: () => {}, localStorage })
   vi.stubGlobal('location', { origin: 'http://desk' })
   vi.stubGlobal('fetch', async (request: Request) => {
     try {
@@ -21,15 +24,13 @@ import type { Edit } from '../api/client'
 import { useDesk } from './desk'
 import { useProject } from './project'
 
-const kept = new Map<string, string>()
-vi.stubGlobal('localStorage', { getItem: (key: string) => kept.get(key) ?? null, setItem: (key: string, value: string) => kept.set(key, value), removeItem: (key: string) => kept.delete(key) })
-vi.stubGlobal('window', { addEventListener: () => {} })
+const { kept } = sent
 
 const state = (revision: number) => ({
   id: 'film', revision, project: { settings: {}, tracks: [], marks: {}, media: {}, clips: {} }, length: 0, numbering: { base: 25, dropped: 0 }, history: { undo: null, redo: null },
   misfits: [], set_aside: [], notes: [],
 })
-const answer = (revision: number) => ({ ...state(revision), change: { clips: {}, media: {}, clips_gone: [], media_gone: [] }, courses: {}, outdated: [] })
+const answer = (revision: number) => ({ ...state(revision), since: revision - 1, change: { clips: {}, media: {}, clips_gone: [], media_gone: [] }, courses: {}, outdated: [] })
 const rename = (name: string): Edit => ({ kind: 'change_settings', name })
 const names = () => sent.post.mock.calls.map(([, body]) => body.edit?.name ?? 'undo')
 const onItsWay = () => vi.waitFor(() => expect(sent.post).toHaveBeenCalled())
@@ -48,49 +49,8 @@ beforeEach(() => {
   kept.clear()
 })
 
-describe('the queue of edits', () => {
-  it('sends edits one after the other, each on the revision before it', async () => {
-    const project = await opened()
-    let revision = 4
-    sent.post.mockImplementation(async (_, body) => { expect(body.revision).toBe(revision); return answer(++revision) })
-    for (const name of ['a', 'b', 'c']) project.edit(rename(name))
-    await idle()
-    expect(names()).toEqual(['a', 'b', 'c'])
-    expect(project.revision).toBe(7)
-  })
-
-  it('lets an edit of a gesture give way to the next one that is not sent yet', async () => {
-    const project = await opened()
-    let revision = 4
-    sent.post.mockImplementation(async () => answer(++revision))
-    for (const name of ['a', 'b', 'c', 'd']) project.edit(rename(name), 'one-drag')
-    project.edit(rename('e'), 'another')
-    await idle()
-    // The first is on its way already; of the others only the last counts.
-    expect(names()).toEqual(['a', 'd', 'e'])
-  })
-
-  it('goes on after one that is refused, and says why', async () => {
-    const project = await opened()
-    sent.post.mockRejectedValueOnce([422, { detail: 'It does not fit.' }]).mockResolvedValueOnce(answer(5))
-    project.edit(rename('bad'))
-    project.edit(rename('good'))
-    await idle()
-    expect([project.problem, project.revision]).toEqual(['It does not fit.', 5])
-  })
-
-  it('tries once more on the state that another window made, with the same token', async () => {
-    const project = await opened()
-    sent.post.mockRejectedValueOnce([409, { detail: 'changed', current: state(9) }]).mockResolvedValueOnce(answer(10))
-    project.edit(rename('mine'))
-    await idle()
-    const [first, second] = sent.post.mock.calls.map(([, body]) => body)
-    expect([first.revision, second.revision]).toEqual([4, 9])
-    expect(second.token).toBe(first.token)
-    expect(project.revision).toBe(10)
-  })
-
-  it('keeps what is not acknowledged for the next window, which sends it again', async () => {
+describe('edits that are not acknowledged', () => {
+  it('are kept for the next window, which sends them again', async () => {
     const project = await opened()
     sent.post.mockImplementation(() => new Promise(() => {}))
     project.edit(rename('lost'))
@@ -104,26 +64,19 @@ describe('the queue of edits', () => {
     expect(kept.has('idle-comet-unsent-film')).toBe(false)
   })
 
-  it('reads the film anew where an edit of another window was missed', async () => {
+  it('are made after all, on the film as it is now, if the editor says so', async () => {
     const project = await opened()
-    sent.heard!({ revision: 5, answer: answer(5) })
-    expect(project.revision).toBe(5)
-    sent.get.mockResolvedValue(state(8))
-    sent.heard!({ revision: 8, answer: answer(8) })
-    await vi.waitFor(() => expect(project.revision).toBe(8))
-  })
-
-  it('reads what was missed while its own edits were on their way, after them', async () => {
-    const project = await opened()
-    let done: (answer: unknown) => void = () => {}
-    sent.post.mockImplementation(() => new Promise((resolve) => { done = resolve }))
+    const conflicts = [{ what: 'Name', yours: 'mine', theirs: 'theirs' }]
+    sent.post.mockRejectedValueOnce([409, { detail: 'Both changed the name.', current: state(9), conflicts }]).mockResolvedValueOnce(answer(10))
     project.edit(rename('mine'))
-    await onItsWay()
-    sent.heard!({ revision: 6, answer: answer(6) })
-    expect(project.revision).toBe(4)
-    sent.get.mockResolvedValue(state(6))
-    done(answer(5))
-    await vi.waitFor(() => expect(project.revision).toBe(6))
+    await idle()
+    expect([project.keptEdits[0].conflicts, project.revision]).toEqual([conflicts, 9])
+    project.settle(project.keptEdits[0], true)
+    await idle()
+    const [first, second] = sent.post.mock.calls.map(([, body]) => body)
+    expect([first.saw, second.saw, second.edit.name, project.revision]).toEqual([4, 9, 'mine', 10])
+    expect(second.token).not.toBe(first.token)
+    expect(project.keptEdits).toEqual([])
   })
 })
 

@@ -1,25 +1,22 @@
-/** The open project: what the service last acknowledged, and the queue of edits on their way. */
+/** The open film: what the service last acknowledged with the edits on their way over it, and what is said about them. */
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { Refused, answered, api, type Clip, type ClipCourse, type Edit, type EditAnswer, type Project, type ProjectState } from '../api/client'
+import { answered, api, type Clip, type ClipCourse, type Conflict, type Edit, type EditAnswer, type Project, type ProjectState } from '../api/client'
+import { FilmLine, type Order, type SaveState } from '../sync/line'
+import type { Local, Sort } from '../sync/local'
+import { filmRevision } from '../sync/revision'
+import { filmWire } from '../sync/wire'
 import { inOwnTime, opened, type Opened } from '../use/opened'
 import { useTold } from '../use/told'
 import { useUnsent } from '../use/unsent'
 
-interface Order {
-  path: 'edits' | 'undo' | 'redo'
-  edit?: Edit
-  gesture?: string
-  token: string
-  retried: boolean
-}
-
-export type SaveState = 'saved' | 'saving' | 'offline'
+/** An edit that was not done and is kept: it met what others changed, or the service never answered it. */
+export interface KeptEdit { order: Order; why: string; conflicts: Conflict[] }
 
 export const useProject = defineStore('project', () => {
   const id = ref('')
-  const revision = ref(0)
-  /** As the service last acknowledged it. */
+  const revision = filmRevision
+  /** As the service last acknowledged it, with what the hand has set since. */
   const stored = shallowRef<Project | null>(null)
   /** The groups whose clips are shown on the film's own timeline. */
   const openGroups = ref<string[]>([])
@@ -39,91 +36,101 @@ export const useProject = defineStore('project', () => {
   const misfits = ref<string[]>([])
   /** What of the film can't be done as it says, does not fit, or could not be read: sentences, until they are put away. */
   const notes = ref<string[]>([])
+  /** Edits that were not done and are kept until the editor says what becomes of them, the newest last. */
+  const keptEdits = shallowRef<KeptEdit[]>([])
 
+  /** The clips that courses were made of, and the revisions they were made at. */
   const drawnOf = new Map<string, Clip>()
-  const waiting: Order[] = []
+  const drawnAt = new Map<string, number>()
   const unsent = useUnsent<Order>()
-  let sending: Order | null = null
-  let busy = false
-  /** The newest revision that this window was told of. */
-  let newest = 0
   let line: { close: () => void } | null = null
 
   const own = () => ({ params: { path: { project_id: id.value } } })
 
-  /** The film as the service has it. Its revision is set last, here and in `merge`: who asks for what is new by it
-   * finds all of it. */
-  function adopt(state: ProjectState) {
-    id.value = state.id
-    // A clip read anew is a new object: its course is asked for again when it is in sight.
-    stored.value = state.project
-    length.value = state.length
-    numbering.value = state.numbering
-    misfits.value = state.misfits
-    history.value = state.history
-    revision.value = state.revision
+  const film = new FilmLine(filmWire(() => id.value), {
+    adopted(state) {
+      length.value = state.length
+      numbering.value = state.numbering
+      misfits.value = state.misfits
+      history.value = state.history
+      // A clip read anew is a new object: its course is asked for again when it is in sight.
+      show()
+    },
+    merged(answer) {
+      keep(answer.courses, answer.revision)
+      length.value = answer.length
+      numbering.value = answer.numbering
+      misfits.value = answer.misfits
+      history.value = answer.history
+      for (const each of answer.outdated) drawnOf.delete(each)
+      if (answer.notes.length) notes.value = answer.notes
+      hint.value = ''
+      show()
+    },
+    saving(state) {
+      if (state === 'saved') savedAt.value = new Date()
+      saveState.value = state
+      show()
+    },
+    refused(order, message, conflicts) {
+      show()
+      const known = order.gesture ? keptEdits.value.find((each) => each.order.gesture === order.gesture) : undefined
+      if (known) keptEdits.value = keptEdits.value.map((each) => (each === known ? { ...each, order } : each))
+      else if (conflicts.length) keptEdits.value = [...keptEdits.value, { order, why: message, conflicts }].slice(-20)
+      else if (order.gesture) hint.value = message
+      else problem.value = message
+    },
+    setAside(order) {
+      show()
+      keptEdits.value = [...keptEdits.value, { order, why: 'The service did not answer this change and was asked twice. The change is kept here and was not made.', conflicts: [] }]
+      unsent.keepAside(id.value, keptEdits.value.filter((each) => !each.conflicts.length).map((each) => each.order))
+    },
+    unsent: (orders) => unsent.keep(id.value, orders),
+  }, crypto.randomUUID())
+
+  /** Puts the film on the screen. Its revision is set last: who asks for what is new by it finds all of it. */
+  const handed = ref(0)
+  function show() {
+    handed.value += 1
+    stored.value = film.shown()
+    revision.value = film.revision
   }
 
   async function open(projectId: string) {
     const state = await answered(api.GET('/api/projects/{project_id}', { params: { path: { project_id: projectId } } }))
-    newest = 0
-    adopt(state)
+    id.value = state.id
+    film.open(state)
     notes.value = [...state.set_aside, ...state.notes]
-    for (const order of unsent.taken(projectId)) put(order)
+    keptEdits.value = unsent.aside(projectId).map((order) => ({ order, why: 'The service did not answer this change before. The change is kept here and was not made.', conflicts: [] }))
+    for (const order of unsent.taken(projectId)) film.put(order)
     hear()
   }
 
-  /** The film as it is now, where something was missed. */
-  async function reread() {
-    const state = await answered(api.GET('/api/projects/{project_id}', own())).catch(() => null)
-    if (state && !busy && state.revision > revision.value) adopt(state)
-  }
-
-  /** Edits of other windows, as they are written. One that does not follow on means that some were missed. */
+  /** Edits of other windows, as they are written. */
   function hear() {
     line?.close()
-    line = useTold(id.value, (told) => {
-      newest = Math.max(newest, told.revision)
-      // While own edits are on their way their answers come first; what was missed meanwhile is read after them.
-      if (busy || told.revision <= revision.value) return
-      if (told.answer && told.revision === revision.value + 1) merge(told.answer)
-      else void reread()
-    })
+    line = useTold(id.value, (told) => film.hear(told.revision, told.answer))
   }
 
-  function merge(answer: EditAnswer) {
-    const old = stored.value!
-    const { change } = answer
-    const clips = { ...old.clips, ...change.clips }
-    const media = { ...old.media, ...change.media }
-    for (const gone of change.clips_gone) delete clips[gone]
-    for (const gone of change.media_gone) delete media[gone]
-    stored.value = { settings: change.settings ?? old.settings, tracks: change.tracks ?? old.tracks, marks: change.marks ?? old.marks, clips, media }
-    keep(answer.courses)
-    length.value = answer.length
-    numbering.value = answer.numbering
-    misfits.value = answer.misfits
-    history.value = answer.history
-    for (const each of answer.outdated) drawnOf.delete(each)
-    if (answer.notes.length) notes.value = answer.notes
-    revision.value = answer.revision
-  }
-
-  /** Courses, and the clips they were made of. */
-  function keep(drawn: Record<string, ClipCourse>) {
+  /** Courses, the clips they were made of, and when. */
+  function keep(drawn: Record<string, ClipCourse>, at: number) {
     if (!Object.keys(drawn).length) return
-    for (const id of Object.keys(drawn)) drawnOf.set(id, stored.value!.clips[id])
+    for (const each of Object.keys(drawn)) {
+      drawnOf.set(each, film.stored!.clips[each])
+      drawnAt.set(each, at)
+    }
     courses.value = { ...courses.value, ...drawn }
   }
 
   /** Ask for the courses of clips in sight that have none, or one of an older state. */
   async function need(ids: string[]) {
-    const missing = ids.filter((each) => stored.value?.clips[each] && drawnOf.get(each) !== stored.value.clips[each]).slice(0, 500)
+    const clips = film.stored?.clips ?? {}
+    const missing = ids.filter((each) => clips[each] && drawnOf.get(each) !== clips[each]).slice(0, 500)
     if (!missing.length) return
-    for (const each of missing) drawnOf.set(each, stored.value!.clips[each])
+    for (const each of missing) drawnOf.set(each, clips[each])
     try {
       const answer = await answered(api.POST('/api/projects/{project_id}/courses', { ...own(), body: { clips: missing } }))
-      if (answer.revision === revision.value) keep(answer.courses)
+      if (answer.revision === film.revision) keep(answer.courses, answer.revision)
       else for (const each of missing) drawnOf.delete(each)
     } catch {
       for (const each of missing) drawnOf.delete(each)
@@ -131,76 +138,30 @@ export const useProject = defineStore('project', () => {
   }
 
   /** An edit the service made on its own account, such as added media. */
-  function take(answer: EditAnswer) {
-    if (answer.revision === revision.value + 1) merge(answer)
-    else if (answer.revision > revision.value) void reread()
-  }
-
-  function put(order: Order) {
-    // Within a gesture only the newest edit of a kind matters: one not yet sent gives way.
-    const last = waiting.at(-1)
-    if (last && order.gesture && last.gesture === order.gesture && last.edit?.kind === order.edit?.kind) {
-      waiting.pop()
-      // Shifts count from where the last one left the keys: they add up.
-      if (last.edit?.kind === 'shift_keys' && order.edit?.kind === 'shift_keys') order.edit = { ...order.edit, by: order.edit.by + last.edit.by }
-    }
-    waiting.push(order)
-    unsent.keep(id.value, [...(sending ? [sending] : []), ...waiting])
-    void work()
-  }
-
-  async function work() {
-    if (busy) return
-    busy = true
-    saveState.value = 'saving'
-    while (waiting.length) {
-      sending = waiting.shift()!
-      await send(sending)
-      sending = null
-      unsent.keep(id.value, waiting)
-    }
-    busy = false
-    if (newest > revision.value) void reread()
-    saveState.value = 'saved'
-    savedAt.value = new Date()
-  }
-
-  async function send(order: Order) {
-    for (;;) {
-      try {
-        const { edit, gesture, token } = order
-        const body = { revision: revision.value, token }
-        merge(await answered(order.path === 'edits' && edit ? api.POST('/api/projects/{project_id}/edits', { ...own(), body: { ...body, gesture, edit } })
-          : api.POST(order.path === 'undo' ? '/api/projects/{project_id}/undo' : '/api/projects/{project_id}/redo', { ...own(), body })))
-        saveState.value = 'saving'
-        hint.value = ''
-        return
-      } catch (error) {
-        if (!(error instanceof Refused) || error.status === 503) {
-          // Sent again with the same token, it can't be done twice.
-          saveState.value = 'offline'
-          await new Promise((resume) => setTimeout(resume, 700))
-          continue
-        }
-        const current = (error.body as { current?: ProjectState } | null)?.current
-        if (error.status === 409 && current) {
-          adopt(current)
-          if (!order.retried && order.edit) {
-            order.retried = true
-            continue
-          }
-        }
-        if (order.gesture && error.status === 422) hint.value = error.message
-        else problem.value = error.message
-        return
-      }
-    }
-  }
+  const take = (answer: EditAnswer) => film.hear(answer.revision, answer)
 
   const token = () => crypto.randomUUID().replaceAll('-', '')
-  const edit = (change: Edit, gesture?: string) => put({ path: 'edits', edit: seen.value ? inOwnTime(change, seen.value) : change, gesture, token: token(), retried: false })
-  const undo = () => put({ path: 'undo', token: token(), retried: false })
-  const redo = () => put({ path: 'redo', token: token(), retried: false })
+  const order = (path: Order['path']): Order => ({ path, token: token(), window: film.window, saw: film.revision, strikes: 0 })
+  function put(made: Order) {
+    film.put(made)
+    show()
+  }
+  /** Makes an edit; `saw` is the revision it was made on, where that is older than what is shown. */
+  const edit = (change: Edit, gesture?: string, saw = film.revision) => put({ ...order('edits'), saw, edit: seen.value ? inOwnTime(change, seen.value) : change, gesture })
+  const undo = () => put(order('undo'))
+  const redo = () => put(order('redo'))
+
+  /** What the hand has set there since a revision: that of the answer from which what is shown was worked out. */
+  const locally = <S extends Sort>(sort: S, of: (string | number)[], since: number): Partial<Local[S]> => (handed.value, film.locals.at(sort, of, since))
+  /** The revision at which a clip's course was made. */
+  const drawn = (clip: string) => drawnAt.get(clip) ?? 0
+
+  /** An edit that was kept is made after all, on the film as it is now; or let go of. */
+  function settle(kept: KeptEdit, again: boolean) {
+    keptEdits.value = keptEdits.value.filter((each) => each !== kept)
+    unsent.keepAside(id.value, keptEdits.value.filter((each) => !each.conflicts.length).map((each) => each.order))
+    if (again) put({ ...order(kept.order.path), edit: kept.order.edit })
+  }
 
   /** Tracks from the top down: the film's own, and those of opened groups. */
   const rows = computed(() => seen.value?.rows ?? [])
@@ -228,5 +189,5 @@ export const useProject = defineStore('project', () => {
   const marks = computed(() => project.value?.marks ?? { markers: [], first: null, last: null })
   const rate = computed(() => (settings.value ? settings.value.rate.num / settings.value.rate.den : 25))
 
-  return { id, revision, project, courses, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, clips, rows, tracks, openGroups, openGroup, heard, pace, filmFrame, endOf, settings, marks, rate, open, take, need, edit, undo, redo }
+  return { id, revision, project, courses, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, keptEdits, settle, locally, drawn, typedOn: (clip: string) => film.typedOn(clip), clips, rows, tracks, openGroups, openGroup, heard, pace, filmFrame, endOf, settings, marks, rate, open, take, need, edit, undo, redo }
 })

@@ -1,5 +1,9 @@
 /** What the service is asked anew whenever what it depends on changes. */
-import { shallowRef, watch, type ShallowRef } from 'vue'
+import { ref, shallowRef, watch, type Ref } from 'vue'
+import { filmRevision } from '../sync/revision'
+
+/** The newest answer, and the film's revision when it was asked for. */
+export type Answer<T> = Ref<T | null> & { at: Ref<number> }
 
 /**
  * The newest answer. Whenever `on` changes, `question` says what is to be asked: null where there is nothing to be told,
@@ -10,8 +14,9 @@ import { shallowRef, watch, type ShallowRef } from 'vue'
  * editor drags. A question that fails is answered by null. With a `pause` it leaves after so many ms without another
  * change: what nobody waits for gives way to the picture.
  */
-export function useAnswer<T>(on: () => unknown, question: () => (() => Promise<T>) | null | undefined, pause = 0): ShallowRef<T | null> {
-  const told = shallowRef<T | null>(null)
+export function useAnswer<T>(on: () => unknown, question: () => (() => Promise<T>) | null | undefined, pause = 0): Answer<T> {
+  const told: Ref<T | null> = shallowRef(null)
+  const at = ref(0)
   let next: (() => Promise<T>) | null = null
   let underWay = false
   let overtaken = false
@@ -30,8 +35,12 @@ export function useAnswer<T>(on: () => unknown, question: () => (() => Promise<T
       if (!own) break
       next = null
       overtaken = false
+      const revision = filmRevision.value
       const answer = await own().catch(() => null)
-      if (!overtaken) told.value = answer
+      if (!overtaken) {
+        told.value = answer
+        at.value = revision
+      }
     }
     underWay = false
   }
@@ -44,5 +53,5 @@ export function useAnswer<T>(on: () => unknown, question: () => (() => Promise<T
     if (wanted === null) told.value = null
     if (wanted && !underWay) void ask()
   }, { immediate: true })
-  return told
+  return Object.assign(told, { at })
 }

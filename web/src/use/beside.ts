@@ -1,7 +1,7 @@
 /** Variants of ease to be seen side by side: each is the edit that would make it. */
 import type { Ease, Edit } from '../api/client'
 import { sameEase } from './eases'
-import { keyOf } from './properties'
+import { keyOf, propertyOf } from './properties'
 import type { Beside, ChosenKey, useDesk } from '../stores/desk'
 import type { useProject } from '../stores/project'
 
@@ -17,9 +17,9 @@ const PAIRS: [string, Ease, Ease][] = [
 ]
 
 /** The keys of each property by turns: the first, third… with one ease, the second, fourth… with the other. */
-function byTurns(label: string, keys: ChosenKey[], first: Ease, second: Ease): Edit {
+function byTurns(label: string, keys: ChosenKey[], order: (key: ChosenKey) => number, first: Ease, second: Ease): Edit {
   const place = (key: ChosenKey) => `${key.clip} ${key.step} ${key.name}`
-  const turn = (key: ChosenKey) => keys.filter((each) => place(each) === place(key) && each.index < key.index).length % 2
+  const turn = (key: ChosenKey) => keys.filter((each) => place(each) === place(key) && order(each) < order(key)).length % 2
   const halves = [[keys.filter((key) => !turn(key)), first], [keys.filter(turn), second]] as const
   return { kind: 'several', label: `eases: ${label}`, edits: halves.filter(([some]) => some.length).map(([some, ease]) => ({ kind: 'ease_keys' as const, keys: some, ease })) }
 }
@@ -35,8 +35,12 @@ export function besideEases(desk: ReturnType<typeof useDesk>, project: ReturnTyp
     const keys = desk.keys
     const own = keyOf(clip, keys[0])?.ease
     const alike = all.map(({ name, ease }) => ({ label: name, edit: { kind: 'ease_keys' as const, keys, ease }, now: own !== undefined && sameEase(own, ease) }))
+    const order = (key: ChosenKey) => {
+      const property = propertyOf(project.project!.clips[key.clip], key)
+      return property?.state === 'moving' ? property.keys.findIndex((each) => each.id === key.key) : 0
+    }
     if (keys.length === 1) return { title: 'ease of the key in hand', variants: alike }
-    return { title: `eases of ${keys.length} keys, by turns`, variants: PAIRS.map(([label, first, second]) => ({ label, edit: byTurns(label, keys, first, second) })) }
+    return { title: `eases of ${keys.length} keys, by turns`, variants: PAIRS.map(([label, first, second]) => ({ label, edit: byTurns(label, keys, order, first, second) })) }
   }
   const span = desk.local > clip.length / 2 ? 'departure' : 'arrival'
   const own = desk.course?.[span]

@@ -1,5 +1,4 @@
 /** Everything that can be done without the mouse: the one table of commands, of which shortcuts, sheet and command line are made. */
-import { useLocalStorage } from '@vueuse/core'
 import { answered, api, said, type Clip, type CopiedKey, type Edit } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
@@ -11,6 +10,7 @@ import { useNewShape } from './newShape'
 import { useNewTitle } from './newTitle'
 import { propertyOf } from './properties'
 import { useView } from './view'
+import { useKept } from './kept'
 
 export interface Command {
   /** What it does, in words; also what the command line finds it by. */
@@ -34,7 +34,7 @@ export function useCommands(): Command[] {
   const view = useView()
   const made = useNewTitle()
   /** What was copied last, in whichever film. */
-  const taken = useLocalStorage<{ film: string; clips: string[] }>('taken-clips', { film: '', clips: [] })
+  const taken = useKept<{ film: string; clips: string[] }>('taken-clips', { film: '', clips: [] })
   const shapes = useNewShape()
 
   const some = () => desk.picked.length > 0
@@ -100,8 +100,8 @@ export function useCommands(): Command[] {
       const step = clip?.steps.find((each) => each.id === ref.step)
       const property = clip && propertyOf(clip, ref)
       const drawn = project.courses[ref.clip]?.curves.find((each) => each.step === ref.step && each.name === ref.name)
-      const at = drawn?.keys.find((each) => each[2] === ref.index)
-      const key = (property as { keys?: { value: CopiedKey['value']; ease: CopiedKey['ease'] }[] } | undefined)?.keys?.[ref.index]
+      const at = drawn?.keys.find((each) => each[2] === ref.key)
+      const key = property?.state === 'moving' ? property.keys.find((each) => each.id === ref.key) : undefined
       return clip && at && key ? [{ step: ref.step, step_kind: step?.kind ?? null, name: ref.name, after: Math.round(project.filmFrame(clip, at[0])), value: key.value, ease: key.ease }] : []
     })
     const first = Math.min(...found.map((each) => each.after))

@@ -1,12 +1,43 @@
-/** Words being typed: the field is ahead of the service, and must never be set back by an older answer. */
-import { ref, watch } from 'vue'
+/**
+ * Words being typed: the field is ahead of the service, and others may type into the same words. What they change at
+ * another place comes into the field; what they change at the same place is left to the service, which refuses one of both.
+ */
+import { ref, watch, type Ref } from 'vue'
 import { useProject } from '../stores/project'
+import { mergedWords } from '../sync/words'
 
-export function useDraft(text: () => string) {
+export interface Draft {
+  words: Ref<string>
+  /** The revision of the film that the words go on from. */
+  saw: Ref<number>
+}
+
+/** `changed` is called with the words before and after others came into the field. */
+export function useDraft(clip: () => string | null, text: () => string, changed?: (before: string, after: string) => void): Draft {
   const project = useProject()
-  const draft = ref(text())
-  watch(() => [text(), project.saveState] as const, ([words, state]) => {
-    if (state === 'saved') draft.value = words
+  const words = ref(text())
+  const saw = ref(project.revision)
+  let base = text()
+  let typed: string | undefined
+
+  watch([clip, text, () => project.revision], ([of, now], [before]) => {
+    // What this field goes on from: the words of this window that were acknowledged last, if that is news.
+    const acknowledged = of === null ? undefined : project.typedOn(of)
+    const own = acknowledged !== undefined && acknowledged !== typed ? acknowledged : base
+    typed = acknowledged
+    const idle = of !== before || words.value === base || words.value === own
+    const merged = idle ? now : now === base ? words.value : mergedWords(own, words.value, now)
+    if (merged === null) return
+    base = now
+    saw.value = project.revision
+    if (merged === words.value) return
+    const old = words.value
+    words.value = merged
+    if (of === before) changed?.(old, merged)
+  }, { flush: 'sync' })
+  // What was refused, or given up, is not what the film says: with nothing on its way any more, the film is right.
+  watch(() => project.saveState === 'saved' && !project.keptEdits.length, (settled) => {
+    if (settled) words.value = base = text()
   })
-  return draft
+  return { words, saw }
 }

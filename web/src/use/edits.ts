@@ -31,8 +31,8 @@ export function useEdits() {
       return steps.at(-1)?.kind === 'placement' && kind !== 'placement' ? steps.length - 1 : steps.length
     },
     /** With `here`, what a key holds at the playhead is changed in that key. */
-    text: (clip: string, change: Partial<ChangeText>, gesture?: string, here = false) =>
-      put({ kind: 'change_text', clip, ...change, ...(here ? { frame: desk.local } : {}) }, gesture),
+    text: (clip: string, change: Partial<ChangeText>, gesture?: string, here = false, saw?: number) =>
+      project.edit({ kind: 'change_text', clip, ...change, ...(here ? { frame: desk.local } : {}) }, gesture, saw),
     value: (clip: string, step: string, name: string, value: Value, gesture?: string) =>
       put({ kind: 'set_value', clip, step, name, value, frame: desk.local }, gesture),
     spans: (clip: string, spans: { arrival?: number; departure?: number }, gesture?: string) => put({ kind: 'set_spans', clip, ...spans }, gesture),
@@ -95,7 +95,12 @@ export function useEdits() {
     changeMask: (clip: string, step: string, mask: string, change: Omit<Of<'change_mask'>, 'kind' | 'clip' | 'step' | 'mask'>) => put({ kind: 'change_mask', clip, step, mask, ...change }),
     drawMask: (clip: string, step: string, outline: Of<'draw_mask'>['outline'], joined: 'intersect' | 'add') =>
       put({ kind: 'draw_mask', clip, step, mask: `m-${crypto.randomUUID().slice(0, 8)}`, outline, frame: desk.local, joined }),
-    changeCorner: (clip: string, owner: string, index: number, does: Of<'change_corner'>['does']) => put({ kind: 'change_corner', clip, step: owner, index, does }),
+    changeCorner: (clip: string, owner: string, corner: number, does: Of<'change_corner'>['does']) => put({ kind: 'change_corner', clip, step: owner, corner, does }),
+    moveCorner: (clip: string, owner: string, corner: number, to: Pick<Of<'move_corner'>, 'at' | 'into' | 'out'>, gesture?: string) =>
+      put({ kind: 'move_corner', clip, step: owner, corner, frame: desk.local, ...to }, gesture),
+    /** A framing that a key holds, or (null) the one at the playhead. */
+    framing: (clip: string, step: string, key: number | null, change: Pick<Of<'change_framing'>, 'x' | 'y' | 'scale' | 'roll'>, gesture?: string) =>
+      put({ kind: 'change_framing', clip, step, key, frame: desk.local, ...change }, gesture),
     maskRun: (clip: string, step: string, first: string | null) => put({ kind: 'set_mask_run', clip, step, first }),
     removeMask: (clip: string, step: string, mask: string) => put({ kind: 'remove_mask', clip, step, mask }),
     layPictures: (seed: string, frame: number, media: string[]) => put({ kind: 'lay_pictures', seed, frame, media }),
@@ -132,6 +137,7 @@ export function useEdits() {
     addKey: (clip: string, step: string, name: string, frame: number) => put({ kind: 'add_key', clip, step, name, frame }),
     moveKey: (key: ChosenKey, frame: number, value: Value | null, gesture?: string, scale?: number) => put({ kind: 'move_key', ...key, frame, value, snap: scale ? snapping(scale).snap : 0 }, gesture),
     shiftKeys: (keys: ChosenKey[], by: number, gesture?: string) => put({ kind: 'shift_keys', keys, by }, gesture),
+    placeKeys: (keys: Of<'place_keys'>['keys'], gesture?: string) => put({ kind: 'place_keys', keys }, gesture),
     stretchKeys: (keys: ChosenKey[], about: number, factor: number) => put({ kind: 'stretch_keys', keys, about, factor }),
     distributeKeys: (keys: ChosenKey[]) => put({ kind: 'distribute_keys', keys }),
     alignKeys: (keys: ChosenKey[], frame: number) => put({ kind: 'align_keys', keys, frame }),
@@ -192,6 +198,6 @@ export function useEdits() {
     reset: (clips: string[]) => put({ kind: 'reset_clips', clips }),
     hold: (clip: string, name: 'text' | 'typeface', value: string, gesture?: string) =>
       put({ kind: 'hold_choice', clip, name, value, frame: desk.local }, gesture),
-    removeHeld: (clip: string, name: 'text' | 'typeface', index: number) => put({ kind: 'remove_held', clip, name, index }),
+    removeHeld: (clip: string, name: 'text' | 'typeface', key: number) => put({ kind: 'remove_held', clip, name, key }),
   }
 }

@@ -1,11 +1,11 @@
 /** The Desk by night (soot) or by day (bone), and whether the Steps run its full height; remembered. */
-import { useLocalStorage } from '@vueuse/core'
 import { watchEffect } from 'vue'
 import { useTheme } from 'vuetify'
+import { useKept } from './kept'
 
 export function useLook() {
-  const look = useLocalStorage<'soot' | 'bone'>('look', 'soot')
-  const tall = useLocalStorage('steps-tall', true)
+  const look = useKept<'soot' | 'bone'>('look', 'soot')
+  const tall = useKept('steps-tall', true)
   const theme = useTheme()
   watchEffect(() => {
     document.documentElement.dataset.look = look.value

@@ -20,9 +20,9 @@ export function propertyOf(clip: Clip, { step, name }: Place): Property | undefi
   return name === 'mix' ? owner?.mix : owner?.values[name]
 }
 
-export function keyOf(clip: Clip, place: Place & { index: number }): Key | undefined {
+export function keyOf(clip: Clip, place: Place & { key: number }): Key | undefined {
   const property = propertyOf(clip, place)
-  return property?.state === 'moving' ? property.keys[place.index] : undefined
+  return property?.state === 'moving' ? property.keys.find((each) => each.id === place.key) : undefined
 }
 
 export function useParameters() {
@@ -50,6 +50,6 @@ export function choiceAt(clip: Clip, name: Choice, course: ClipCourse | null, fr
   const { content } = clip
   if (content.kind !== 'text') return ''
   const ruling = [...(course?.held[name] ?? [])].reverse().find(([at]) => at <= frame)
-  const key = ruling && content.held[name]?.[ruling[1]]
+  const key = ruling && content.held[name]?.find((each) => each.id === ruling[1])
   return String(key ? key.value : content[name])
 }

@@ -1,0 +1,228 @@
+/**
+ * A film as one window has it: what the service acknowledged, and the edits that are on their way.
+ *
+ * Edits leave one at a time, each with the revision it was made on (`saw`). The service does one made on an older state on
+ * the newest, or refuses it with both values: nothing is sent again on a state that nobody has seen. Parts of an answer are
+ * as they stand at its revision, so answers and messages may come late, twice or not at all.
+ *
+ * Everything outside comes by a Wire and goes by a Watcher: this file knows no clock, no network and no screen.
+ */
+import type { Conflict, EditAnswer, Edit, Project, ProjectState } from '../api/client'
+import { Refused } from '../api/refused'
+import { Locals } from './local'
+
+export interface Order {
+  path: 'edits' | 'undo' | 'redo'
+  edit?: Edit
+  gesture?: string
+  /** Names the order once and for all: sent again, it is not done twice. */
+  token: string
+  window: string
+  /** The revision that was on the screen as it was made. */
+  saw: number
+  /** How often it was sent and never answered. */
+  strikes: number
+}
+
+/** How the service is reached. A refusal rejects with Refused, silence with any other error. */
+export interface Wire {
+  send: (order: Order, revision: number) => Promise<EditAnswer>
+  read: () => Promise<ProjectState>
+  /** Which run of the service answers; null while none does. */
+  alive: () => Promise<string | null>
+  pause: () => Promise<void>
+}
+
+export type SaveState = 'saved' | 'saving' | 'offline'
+
+/** What a window does with the news. */
+export interface Watcher {
+  /** All of the film was read. */
+  adopted: (state: ProjectState) => void
+  /** Parts of the film changed. */
+  merged: (answer: EditAnswer) => void
+  saving: (state: SaveState) => void
+  /** An edit is not done: it does not fit, or (with conflicts) meets what others changed. */
+  refused: (order: Order, message: string, conflicts: Conflict[]) => void
+  /** An edit makes the service silent: it is kept, and no longer sent. */
+  setAside: (order: Order) => void
+  /** What is not acknowledged, in order. */
+  unsent: (orders: Order[]) => void
+}
+
+/** Refusals that say nothing of the edit: the database is away, the disk is full. It is sent again. */
+const LATER = new Set([503, 507])
+
+/** Silence of a service that goes on running, and of one that ended meanwhile; at `MOST` an edit is set aside. */
+const SILENT = 1.5
+const ENDED = 1
+const MOST = 3
+
+export class FilmLine {
+  revision = 0
+  stored: Project | null = null
+  readonly locals = new Locals()
+  private waiting: Order[] = []
+  private sending: Order | null = null
+  private busy = false
+  /** The newest revision that the service spoke of. */
+  private newest = 0
+  /** Gestures that met what others changed: the rest of each is not sent. */
+  private ended = new Set<string>()
+  /** By clip, the words of this window that the service acknowledged last. */
+  private typed = new Map<string, string>()
+  /** The run of the service that answered last. */
+  private run: string | null = null
+
+  constructor(private readonly wire: Wire, private readonly watcher: Watcher, readonly window: string) {}
+
+  get pending(): Order[] {
+    return [...(this.sending ? [this.sending] : []), ...this.waiting]
+  }
+
+  open(state: ProjectState) {
+    this.stored = null
+    this.waiting = []
+    this.newest = 0
+    this.locals.clear()
+    this.ended.clear()
+    this.typed.clear()
+    this.adopt(state)
+    void this.wire.alive().then((run) => { this.run = run })
+  }
+
+  /** The film as this window shows it: acknowledged, and as its own edits on their way leave it. */
+  shown(): Project | null {
+    return this.stored && this.locals.over(this.stored)
+  }
+
+  put(order: Order) {
+    if (order.gesture && this.ended.has(order.gesture)) return this.watcher.refused(order, '', [])
+    // Within a gesture only the newest edit of a kind matters: one that is not sent yet gives way.
+    const last = this.waiting.at(-1)
+    if (last && order.gesture && last.gesture === order.gesture && last.edit?.kind === order.edit?.kind) {
+      this.waiting.pop()
+      this.locals.drop(last.token)
+      order = { ...order, saw: Math.min(order.saw, last.saw) }
+    }
+    if (order.edit) this.locals.add(order.token, order.edit)
+    this.waiting.push(order)
+    this.watcher.unsent(this.pending)
+    void this.work()
+  }
+
+  /** An edit of another window, or one that the service made by itself. */
+  hear(revision: number, answer: EditAnswer | null) {
+    this.newest = Math.max(this.newest, revision)
+    if (revision <= this.revision) return
+    if (answer && this.sending && answer.token === this.sending.token) this.note(this.sending)
+    if (answer && this.merge(answer)) return
+    // While own edits are on their way their answers come first; what was missed is read after them.
+    if (!this.busy) void this.reread()
+  }
+
+  async reread() {
+    const state = await this.wire.read().catch(() => null)
+    if (state && state.revision > this.revision) this.adopt(state)
+  }
+
+  private adopt(state: ProjectState) {
+    this.stored = state.project
+    this.revision = state.revision
+    this.newest = Math.max(this.newest, state.revision)
+    this.watcher.adopted(state)
+  }
+
+  /** Words of an order that is done: what the film says of them from now on goes on from there. */
+  private note({ edit }: Order) {
+    for (const each of edit?.kind === 'several' ? edit.edits : [edit]) if (each?.kind === 'change_text' && each.text != null) this.typed.set(each.clip, each.text)
+  }
+
+  /** The words of a clip that this window had acknowledged last; undefined where it typed none. */
+  typedOn(clip: string): string | undefined {
+    return this.typed.get(clip)
+  }
+
+  /** Whether the answer goes on from what this window has. */
+  private merge(answer: EditAnswer): boolean {
+    if (answer.revision < this.revision) return true
+    if (!this.stored || (answer.since !== null && answer.since > this.revision)) return false
+    const { change } = answer
+    const old = answer.since === null ? { clips: {}, media: {} } : this.stored
+    const clips = { ...old.clips, ...change.clips }
+    const media = { ...old.media, ...change.media }
+    for (const gone of change.clips_gone) delete clips[gone]
+    for (const gone of change.media_gone) delete media[gone]
+    const { settings, tracks, marks } = this.stored
+    this.stored = { settings: change.settings ?? settings, tracks: change.tracks ?? tracks, marks: change.marks ?? marks, clips, media }
+    this.revision = answer.revision
+    this.watcher.merged(answer)
+    return true
+  }
+
+  private async work() {
+    if (this.busy) return
+    this.busy = true
+    this.watcher.saving('saving')
+    while (this.waiting.length) {
+      this.sending = this.waiting.shift()!
+      await this.send(this.sending)
+      this.sending = null
+      this.watcher.unsent(this.pending)
+    }
+    this.busy = false
+    if (this.newest > this.revision) void this.reread()
+    this.watcher.saving('saved')
+  }
+
+  private async send(order: Order) {
+    while (order.strikes < MOST) {
+      try {
+        const answer = await this.wire.send(order, this.revision)
+        this.watcher.saving('saving')
+        this.newest = Math.max(this.newest, answer.revision)
+        this.note(order)
+        if (!this.merge(answer)) await this.reread()
+        this.locals.acknowledge(order.token, answer.revision)
+        return
+      } catch (error) {
+        if (error instanceof Refused && !LATER.has(error.status)) return this.refuse(order, error)
+        this.watcher.saving('offline')
+        const before = this.run
+        if (error instanceof Refused) await this.wire.pause()
+        this.run = await this.answering()
+        // Sent again with the same token it can't be done twice. One that is never answered is not sent for ever.
+        if (!(error instanceof Refused)) order.strikes += before === this.run ? SILENT : ENDED
+      }
+    }
+    this.locals.drop(order.token)
+    this.watcher.setAside(order)
+    await this.reread()
+  }
+
+  /** Waits until the service answers. */
+  private async answering(): Promise<string> {
+    for (;;) {
+      const run = await this.wire.alive()
+      if (run !== null) return run
+      await this.wire.pause()
+    }
+  }
+
+  private refuse(order: Order, error: Refused) {
+    this.locals.drop(order.token)
+    const body = (error.body ?? {}) as { current?: ProjectState; conflicts?: Conflict[] }
+    if (body.current && body.current.revision >= this.revision) this.adopt(body.current)
+    const conflicts = body.conflicts ?? []
+    if (order.gesture && conflicts.length) {
+      this.ended.add(order.gesture)
+      // What of the gesture still waits would be refused for the same reason: the newest of it is what the hand wants.
+      for (const each of this.waiting) if (each.gesture === order.gesture) {
+        this.locals.drop(each.token)
+        order = each
+      }
+      this.waiting = this.waiting.filter((each) => each.gesture !== order.gesture)
+    }
+    this.watcher.refused(order, error.message, conflicts)
+  }
+}
