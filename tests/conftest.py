@@ -22,7 +22,7 @@ from idle_comet.setup.home import ROOT, Home
 settings.register_profile("comet", deadline=None, max_examples=32, print_blob=True)
 settings.load_profile("comet")
 
-SERVED = {"running", "mortal", "painter", "page", "chromium"}
+SERVED = {"running", "mortal", "painter", "page", "chromium", "windows"}
 """Fixtures of servers, painting processes and browsers."""
 
 IN_TIME = {

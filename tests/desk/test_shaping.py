@@ -153,7 +153,7 @@ def test_the_desk_says_when_it_is_cut_off_and_goes_on_by_itself(desk, running):
     running.process.wait()
     desk.get_by_role("button", name="Text", exact=True).click()
     desk.locator("[data-test=words]").first.fill("WRITTEN WHILE AWAY")
-    desk.locator("[data-test=saved]").filter(has_text="offline").wait_for()
+    desk.locator("[data-test=saved]").filter(has_text="sent again").wait_for()
     running.start()
     until(lambda: clip(running)["content"]["text"] == "WRITTEN WHILE AWAY")
     settled(desk)

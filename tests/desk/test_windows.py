@@ -66,7 +66,7 @@ def test_edits_that_are_not_sent_yet_are_kept_when_the_window_closes(chromium, r
     settled(page)
     page.route("**/edits", lambda route: route.abort())
     page.get_by_role("button", name="mirror the arrival").click()
-    until(lambda: "offline" in page.locator("[data-test=saved]").inner_text())
+    until(lambda: "sent again" in page.locator("[data-test=saved]").inner_text())
     left = page.evaluate("() => JSON.parse(localStorage.getItem('idle-comet-unsent-slow-harvest'))")
     assert [order["edit"]["kind"] for order in left] == ["mirror_arrival"]
     said = []

@@ -134,7 +134,7 @@ describe('a film in a window', () => {
     put(rename('good'))
     for (const each of [0, 1]) {
       await settled()
-      asked[each].fail(new TypeError('timed out'))
+      asked[each].fail(Object.assign(new Error(), { name: 'TimeoutError' }))
     }
     await settled()
     reads[0](state(4))

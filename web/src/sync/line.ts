@@ -189,10 +189,12 @@ export class FilmLine {
         if (error instanceof Refused && !LATER.has(error.status)) return this.refuse(order, error)
         this.watcher.saving('offline')
         const before = this.run
-        if (error instanceof Refused) await this.wire.pause()
         this.run = await this.answering()
-        // Sent again with the same token it can't be done twice. One that is never answered is not sent for ever.
-        if (!(error instanceof Refused)) order.strikes += before === this.run ? SILENT : ENDED
+        // Sent again with the same token it can't be done twice. One that is never answered is not sent for ever; one that
+        // did not reach a service that goes on running is no reason to think so.
+        if (before !== null && before !== this.run) order.strikes += ENDED
+        else if ((error as Error).name === 'TimeoutError') order.strikes += SILENT
+        else await this.wire.pause()
       }
     }
     this.locals.drop(order.token)
