@@ -18,7 +18,9 @@ from ..setup.packages import PackagesMissing
 
 
 def start(
-    port: Annotated[Optional[int], typer.Option(help="Port to serve on; a free one near 4180 if left out.")] = None,
+    port: Annotated[
+        Optional[int], typer.Option(min=0, max=65535, help="Port to serve on; a free one near 4180 if left out.")
+    ] = None,
     host: Annotated[str, typer.Option(help="Address to serve on.")] = "127.0.0.1",
     empty: Annotated[bool, typer.Option("--empty", help="Do not make the demo.")] = False,
 ) -> None:
@@ -72,6 +74,9 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     from ..store.projects import ProjectStore
     from ..store.recipes import RecipeStore
 
+    # SIGTERM, and the terminal that is closed, end the server as Ctrl-C does: its database ends with it.
+    for sign in (signal.SIGTERM, signal.SIGHUP):
+        signal.signal(sign, signal.default_int_handler)
     lock = home.lock()
     listening = _listen(host, port)
     loops = Loops()
@@ -153,6 +158,10 @@ def _announce(web, address: str, home: Home, secret: str | None) -> None:
     threading.Thread(target=wait, daemon=True).start()
 
 
+_ASKED, _SILENT = 2.0, 15.0
+"""Seconds between two looks at whether the database answers; and for how long it may not before it is ended."""
+
+
 @contextlib.contextmanager
 def _keep_running(server):
     """Start the database again if it dies."""
@@ -161,7 +170,16 @@ def _keep_running(server):
     stopping = threading.Event()
 
     def watch() -> None:
+        silent_since: float | None = None
+        asked = time.monotonic()
         while not stopping.wait(0.3):
+            if server.running and time.monotonic() - asked > _ASKED:
+                asked = time.monotonic()
+                silent_since = None if server.answers(_ASKED) else silent_since or asked
+                if silent_since is not None and time.monotonic() - silent_since > _SILENT:
+                    # It is there and does not answer: what it has written survives its end.
+                    server.kill()
+                    silent_since = None
             if not server.running:
                 try:
                     server.start()
@@ -169,8 +187,6 @@ def _keep_running(server):
                     # No room, most likely. What was written is safe; it is tried again until there is.
                     stopping.wait(2)
 
-    # SIGTERM ends the server as Ctrl-C does.
-    signal.signal(signal.SIGTERM, signal.default_int_handler)
     thread = threading.Thread(target=watch, daemon=True)
     thread.start()
     try:

@@ -42,6 +42,10 @@ def thumbnail_path(file: Path) -> Path:
 
 def import_file(path: Path, name: str, folder: Path) -> Media:
     """Move an uploaded file into the media folder; raises MediaError, leaving nothing behind, when it can't be used."""
+    return _settled(_imported(path, name, folder), folder)
+
+
+def _imported(path: Path, name: str, folder: Path) -> Media:
     try:
         if sniffed(path, name):
             return _import_model(path, name, folder)
@@ -71,12 +75,41 @@ def _title(name: str) -> str:
 
 
 def _keep(path: Path, hash: str, suffix: str, folder: Path) -> tuple[Path, bool]:
-    """Put the file under its content's name; the same content is kept once. And whether it is new."""
+    """Put the file under its content's name; the same content is kept once. And whether it is new.
+
+    A kept file that no longer holds what it should (after a power cut, say) is mended by the new one.
+    """
     kept = folder / f"{hash}{suffix.lower()}"
-    if kept.exists():
+    made = _made_of(kept)
+    if kept.exists() and hash_file(kept) == hash:
+        for each in made:
+            if each.exists() and not each.stat().st_size:
+                each.unlink()
         return kept, False
+    for each in made:
+        each.unlink(missing_ok=True)
     os.replace(path, kept)
     return kept, True
+
+
+def _made_of(kept: Path) -> tuple[Path, ...]:
+    """What is made of a file and lies beside it."""
+    return thumbnail_path(kept), proxy_path(kept), samples_path(kept), peaks_path(kept)
+
+
+def _settled(media: Media, folder: Path) -> Media:
+    """Have a file and all that was made of it written to the disk, before anybody is told that it is there."""
+    kept = folder / media.path
+    for each in (kept, *_made_of(kept)):
+        if each.exists():
+            with each.open("rb") as file:
+                os.fsync(file.fileno())
+    own = os.open(folder, os.O_RDONLY)
+    try:
+        os.fsync(own)
+    finally:
+        os.close(own)
+    return media.model_copy(update={"size": kept.stat().st_size})
 
 
 class _Unless:
@@ -90,8 +123,7 @@ class _Unless:
     def __exit__(self, kind, error, trace) -> None:
         if kind is not None and self._new:
             kept = self._kept
-            beside = thumbnail_path(kept), proxy_path(kept), samples_path(kept), peaks_path(kept)
-            for each in (kept, *beside):
+            for each in (kept, *_made_of(kept)):
                 each.unlink(missing_ok=True)
 
 
@@ -250,7 +282,7 @@ def import_numbered(files: list[tuple[Path, str]], rate: Rate, folder: Path) -> 
                 raise MediaError(f"“{name}” is not a picture; the run was not added.")
             yield Moment(*read_still(path, name), 1), name
 
-    return _written(pictures(), f"{title}.png", folder, 1 / rate.fraction)
+    return _settled(_written(pictures(), f"{title}.png", folder, 1 / rate.fraction), folder)
 
 
 def _written(pictures: Iterable[tuple[Moment, str]], title: str, folder: Path, unit: Fraction) -> Media:

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from ..core.checks.noticed import noticed
 from ..core.project.file import ProjectFileError, read_project_file, write_project_file
-from ..core.project.model import Project
+from ..core.project.model import Media, Project
 from .probe import hash_file
 from .proxying import make_proxy
 from .sounding import read_sound, samples_path
@@ -87,9 +87,20 @@ def take_media(project: Project, places: dict[str, Path], media: Path) -> Projec
 
 
 def missing_files(project: Project, media: Path) -> list[str]:
-    """Pictures of the film whose file is not in a media folder, a sentence each."""
-    return [
-        f"The media file of “{item.name}” is missing; it is shown as missing. Add the file again, or put it back."
-        for item in project.media.values()
-        if not (media / item.path).is_file()
-    ]
+    """Media of the film whose file is not in a media folder, or is not as long as it was, a sentence each."""
+    said = []
+    for item in project.media.values():
+        path = media / item.path
+        if not path.is_file():
+            said.append(
+                f"The media file of “{item.name}” is missing; it is shown as missing. Add the file again, or put it "
+                f"back."
+            )
+        elif (size := path.stat().st_size) != item.size and (item.size is not None or not size):
+            said.append(damaged(item))
+    return said
+
+
+def damaged(item: Media) -> str:
+    """What is said of a file that no longer holds what was added."""
+    return f"The media file of “{item.name}” is damaged. Add the same file again, and it is mended in all its places."

@@ -81,9 +81,20 @@ def _frame(block: np.ndarray, sort: str) -> av.AudioFrame:
     return av.AudioFrame.from_ndarray(np.ascontiguousarray(whole).reshape(1, -1), format="s32", layout="stereo")
 
 
+_MOST_WAV = 0xFFFFFFFF
+
+
 def wav_head(samples: int) -> bytes:
-    """How a WAV file of so many samples begins: 48 kHz, 16 bits, stereo."""
+    """How a WAV file of so many samples begins: 48 kHz, 16 bits, stereo.
+
+    One longer than its sizes can say (4 GB) is an RF64 file, with its sizes in a chunk of their own (EBU Tech 3306).
+    """
     size = samples * 4
+    if 36 + size > _MOST_WAV:
+        riff = struct.pack("<4sI4s", b"RF64", _MOST_WAV, b"WAVE")
+        ds64 = struct.pack("<4sIQQQI", b"ds64", 28, 72 + size, size, samples, 0)
+        sound = struct.pack("<4sIHHIIHH", b"fmt ", 16, 1, 2, SOUND_RATE, SOUND_RATE * 4, 4, 16)
+        return riff + ds64 + sound + struct.pack("<4sI", b"data", _MOST_WAV)
     return struct.pack("<4sI4s4sIHHIIHH4sI", b"RIFF", 36 + size, b"WAVE", b"fmt ", 16, 1, 2, SOUND_RATE,
                        SOUND_RATE * 4, 4, 16, b"data", size)  # fmt: skip
 

@@ -20,7 +20,8 @@ _SLOWEST = 0.5
 """What the filter can do at once; slower ones go through it twice and more."""
 
 _AT_ONCE = SOUND_RATE
-_lock = threading.Lock()
+_locks: dict[Path, threading.Lock] = {}
+_finding = threading.Lock()
 
 
 def stretched_path(samples: Path, pace: float) -> Path:
@@ -30,7 +31,9 @@ def stretched_path(samples: Path, pace: float) -> Path:
 def stretched(samples: Path, pace: float) -> Path:
     """The samples of a file at a pace, as a file of their own: made where there is none yet."""
     target = stretched_path(samples, pace)
-    with _lock:
+    with _finding:
+        own = _locks.setdefault(target, threading.Lock())
+    with own:
         if target.exists():
             os.utime(target)
             return target

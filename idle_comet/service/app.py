@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import asyncio
 import secrets
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import AsyncIterator
@@ -16,6 +18,7 @@ from ..store.projects import StaleRevision
 from .bodies import Bodies
 from .context import Context
 from .guard import Guard
+from .lanes import Lanes
 from .preview_socket import router as preview_router
 from .problems import COMMON, answer_problems
 from .routers import (
@@ -38,6 +41,8 @@ from .routers import (
 )
 from .telling import router as telling_router
 
+_THREADS = 32
+
 
 def create_app(
     context: Context | None, front_end: Path | None, hosts: frozenset[str], secret: str | None = None
@@ -50,6 +55,8 @@ def create_app(
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         assert context is not None, "only the description is made without"
+        # Reading a film waits for the database, not for a core: few threads would keep everybody waiting.
+        asyncio.get_running_loop().set_default_executor(ThreadPoolExecutor(_THREADS, "service"))
         context.listeners.answer = projects.ANSWERS.of
         context.store.listener = context.listeners.tell
         context.painters.start()
@@ -57,6 +64,8 @@ def create_app(
         context.exports.start()
         context.following.start()
         yield
+        context.strangers.end()
+        context.verifying.stop()
         context.following.stop()
         context.exports.stop()
         context.painters.stop()
@@ -95,6 +104,7 @@ def create_app(
     app.add_exception_handler(StaleRevision, projects.stale)
     if front_end:
         _serve_desk(app, front_end)
+    app.add_middleware(Lanes)
     app.add_middleware(Bodies)
     app.add_middleware(Guard, hosts=hosts, secret=secret)
     return app

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import asyncio
 import re
 
+import numpy as np
 from starlette.datastructures import Headers
 from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
@@ -13,11 +15,16 @@ LARGEST = 32 << 20
 DEEPEST = 60
 """Brackets within brackets; the deepest document has about fifteen."""
 
-_STRINGS = re.compile(rb'"(?:[^"\\]|\\.)*"', re.S)
 _LONE = re.compile(
     rb"\\u[dD][89aAbB][0-9a-fA-F]{2}(?!\\u[dD][c-fC-F][0-9a-fA-F]{2})|(?<!\\u[dD][89aAbB][0-9a-fA-F]{2})\\u[dD][c-fC-F][0-9a-fA-F]{2}"
 )
-_ESCAPED = re.compile(rb"\\\\")
+
+
+_SMALL = 64 << 10
+"""Bytes of a body that is looked at, read and checked where the server listens; a larger one in a thread beside."""
+
+_UPLOADS = re.compile(r"/api/projects/[^/]{1,200}/media/?")
+"""Where files are sent as a form, of any size: it is written to the disk as it comes."""
 
 
 class Bodies:
@@ -28,11 +35,7 @@ class Bodies:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         headers = Headers(scope=scope) if scope["type"] == "http" else None
-        if (
-            headers is None
-            or scope["method"] in ("GET", "HEAD", "DELETE")
-            or headers.get("content-type", "").startswith("multipart/")
-        ):
+        if headers is None or scope["method"] in ("GET", "HEAD", "DELETE") or _UPLOADS.fullmatch(scope["path"]):
             return await self._app(scope, receive, send)
         body = bytearray()
         while True:
@@ -46,27 +49,58 @@ class Bodies:
                 )(scope, receive, send)
             if not message.get("more_body"):
                 break
+        whole = bytes(body)
         # What is sent as bytes is no document: whoever takes it reads it.
         raw = headers.get("content-type", "").startswith("application/octet-stream")
-        problem = None if raw else wrong(bytes(body))
+        look = _nothing if raw else wrong
+        problem = await asyncio.to_thread(look, whole) if len(whole) > _SMALL else look(whole)
         if problem:
             return await _say(422, f"{problem}; nothing was changed.")(scope, receive, send)
-        given = False
+        if raw or len(whole) <= _SMALL:
+            return await self._app(scope, _given(whole, receive), send)
+        for answer in await asyncio.to_thread(self._beside, scope, whole):
+            await send(answer)
 
-        async def replay() -> Message:
-            nonlocal given
-            if given:
-                return await receive()
-            given = True
-            return {"type": "http.request", "body": bytes(body), "more_body": False}
+    def _beside(self, scope: Scope, body: bytes) -> list[Message]:
+        """Answer a request in this thread: a large document takes long to be read and checked, and everybody else would
+        wait for that."""
+        answers: list[Message] = []
 
-        await self._app(scope, replay, send)
+        async def keep(message: Message) -> None:
+            answers.append(message)
+
+        async def gone() -> Message:
+            return {"type": "http.disconnect"}
+
+        async def answered() -> None:
+            await self._app(scope, _given(body, gone), keep)
+
+        asyncio.run(answered())
+        return answers
+
+
+def _nothing(body: bytes) -> None:
+    return None
+
+
+def _given(body: bytes, then: Receive) -> Receive:
+    """Gives a body that was read already, and what comes after it."""
+    given = False
+
+    async def replay() -> Message:
+        nonlocal given
+        if given:
+            return await then()
+        given = True
+        return {"type": "http.request", "body": body, "more_body": False}
+
+    return replay
 
 
 def wrong(body: bytes) -> str | None:
     """Why a JSON text can't be taken, without a full stop; None when there is no reason here."""
     if b"\\u" in body:
-        plain = _ESCAPED.sub(b"", body)
+        plain = body.replace(b"\\\\", b"")
         if b"\\u0000" in plain:
             return "What was sent holds a character that ends all text (NUL)"
         if _LONE.search(plain):
@@ -81,11 +115,15 @@ def wrong(body: bytes) -> str | None:
 
 
 def _depth(body: bytes) -> int:
-    deepest = depth = 0
-    for mark in re.findall(rb"[\[\]{}]", _STRINGS.sub(b"", body)):
-        depth += 1 if mark in b"[{" else -1
-        deepest = max(deepest, depth)
-    return deepest
+    """The most brackets within each other, those within strings apart. Each of its passes is linear."""
+    # With escapes gone, quotes are the ends of strings and nothing else.
+    outside = b"".join(body.replace(b"\\\\", b"").replace(b'\\"', b"").split(b'"')[::2])
+    marks = np.frombuffer(outside, np.uint8)
+    steps = np.isin(marks, _OPENING).astype(np.int32) - np.isin(marks, _CLOSING)
+    return int(steps.cumsum().max(initial=0))
+
+
+_OPENING, _CLOSING = np.frombuffer(b"[{", np.uint8), np.frombuffer(b"]}", np.uint8)
 
 
 def _say(status: int, sentence: str) -> JSONResponse:

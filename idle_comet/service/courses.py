@@ -42,7 +42,8 @@ def redrawn(project: Project, change: Difference) -> tuple[list[str], list[str]]
         for clip in project.clips.values()
         if clip.rides in changed or ((clip.opening or clip.closing) and (clip.track in tracks or change.clips_gone))
     ]
-    found = dict.fromkeys([*change.clips, *looking])
+    around = [clip.id for clip in project.clips.values() if changed and _acts_on_others(clip)]
+    found = dict.fromkeys([*change.clips, *looking, *around])
     followers = [(clip.id, followed) for clip in project.clips.values() if (followed := _followed(clip))]
     grew = bool(followers)
     while grew:
@@ -82,8 +83,17 @@ def _followed(clip: Clip) -> frozenset[str]:
 
 
 def _looks_around(clip: Clip) -> bool:
-    """Whether a clip's course depends on other clips: its neighbours, its shot, or what it follows."""
-    return bool(clip.opening or clip.closing or clip.rides) or any(prop.state == "driven" for prop in _properties(clip))
+    """Whether a clip's course depends on other clips: its neighbours, its shot, what it follows or acts on."""
+    return (
+        bool(clip.opening or clip.closing or clip.rides)
+        or _acts_on_others(clip)
+        or any(prop.state == "driven" for prop in _properties(clip))
+    )
+
+
+def _acts_on_others(clip: Clip) -> bool:
+    """Whether what is said of a clip depends on what it is laid over, holds, sees or shines on."""
+    return clip.content.kind in ("treatment", "group", "camera", "light") or any(step.masks for step in clip.steps)
 
 
 def _course(project: Project, clip: Clip) -> ClipCourse:

@@ -371,17 +371,30 @@ class Exports:
                 self._put_back(row["id"])
             except Exception as error:  # one failed film must not end the queue
                 _log.error("An export failed", exc_info=error)
-                self._end(row["id"], "failed", _says(error))
+                self._fail(row["id"], _says(error))
 
     def _put_back(self, id: str) -> None:
-        try:
-            self._database.run(
-                lambda cursor: cursor.execute(
-                    "UPDATE exports SET state = 'waiting' WHERE id = %s AND state = 'running'", (id,)
+        """Let an export that was interrupted wait again. The queue does not go on before that is written."""
+        while not self._stopping:
+            try:
+                self._database.run(
+                    lambda cursor: cursor.execute(
+                        "UPDATE exports SET state = 'waiting' WHERE id = %s AND state = 'running'", (id,)
+                    )
                 )
-            )
-        except (StoreUnavailable, StoreFull):
-            _log.warning("An export could not be put back into the queue; it is when the server starts again.")
+                return
+            except Exception as error:
+                _log.warning("An export could not be put back into the queue yet: %s", error)
+                self._wake.wait(2)
+                self._wake.clear()
+
+    def _fail(self, id: str, message: str) -> None:
+        """Note that an export failed; where that can't be written, it is tried again later."""
+        try:
+            self._end(id, "failed", message)
+        except Exception as error:
+            _log.warning("That an export failed could not be written: %s", error)
+            self._put_back(id)
 
     def _carry_out(self, row: dict[str, Any]) -> None:
         """Make one film: segments in several processes, joined at the end. Segments outlive a crash."""
@@ -463,33 +476,42 @@ class Exports:
             self._processes.append(process)
             pipes.append(ours)
         self._began = time.monotonic()
+        outcome = _DIED
+        try:
+            outcome = self._watched(id, pipes)
+        finally:
+            # Whatever happens, nothing goes on beside the next attempt.
+            for running in self._processes:
+                if outcome != "done":
+                    running.kill()
+                running.join(10)
+            for pipe in pipes:
+                pipe.close()
+            self._processes.clear()
+        return outcome
+
+    def _watched(self, id: str, pipes: list[Connection[Any, Any]]) -> str:
+        """Take note of what processes tell until all are done, or one is not: "done", or what went wrong."""
         done, written, open_pipes = 0, 0.0, list(pipes)
-        outcome = "done"
         while open_pipes:
             ready = wait(open_pipes, 0.3)
             for pipe in [each for each in open_pipes if each in ready]:
                 try:
                     news = pipe.recv()
-                except EOFError:
+                except (EOFError, OSError):
                     news = _DIED
                 if isinstance(news, int):
                     done += news
                     continue
                 open_pipes.remove(pipe)
                 if news != "done":
-                    outcome, open_pipes = str(news), []
-                    break
+                    return str(news)
             if time.monotonic() - written > 0.25:
                 written = time.monotonic()
                 self._set(id, "frames_done = %s", done)
                 if self._stopping or self._unwanted(id):
-                    outcome, open_pipes = "stopping" if self._stopping else "cancelled", []
-        for running in self._processes:
-            if outcome != "done":
-                running.kill()
-            running.join(10)
-        self._processes.clear()
-        return outcome
+                    return "stopping" if self._stopping else "cancelled"
+        return "done"
 
     def _unwanted(self, id: str) -> bool:
         """Whether it was cancelled, or its project deleted; then it is cancelled."""

@@ -16,7 +16,12 @@ from ..core.sound.mastering import brought_to, measured
 from ..core.sound.mixing import samples_of
 
 _known: LRUCache[tuple[str, int], LoudnessMeter] = LRUCache(16)
-_lock = threading.Lock()
+_finding = threading.Lock()
+_newest: LRUCache[str, tuple[int, threading.Lock]] = LRUCache(64)
+
+
+class Overtaken(RuntimeError):
+    """The film changed while it was measured, and its newer state is asked for."""
 
 
 class FilmLoudness(Model):
@@ -36,10 +41,22 @@ def _samples(project: Project) -> int:
 
 def loudness_of(id: str, revision: int, project: Project, sources: SoundSources) -> FilmLoudness:
     """The film as it is heard, at one of its states."""
-    with _lock:
+    with _finding:
+        newest, own = _newest.get(id, (revision, threading.Lock()))
+        _newest[id] = max(newest, revision), own
         meter = _known.get((id, revision))
-        if meter is None:
-            meter = _known[id, revision] = measured(project, sources, _samples(project))
+    if meter is None:
+
+        def overtaken() -> None:
+            if _newest.get(id, (revision, own))[0] > revision:
+                raise Overtaken("The film has changed while it was measured; its newer state is being measured.")
+
+        # One measurement of a film at a time; other films have nothing to do with it.
+        with own:
+            overtaken()
+            meter = _known.get((id, revision)) or measured(project, sources, _samples(project), pause=overtaken)
+            with _finding:
+                _known[id, revision] = meter
     found = meter.loudness()
     return FilmLoudness(
         integrated=round(found.integrated, 2),

@@ -109,6 +109,7 @@ class Preview:
         self._exact_frame: int | None = None
         self._painting: Painting | None = None
         self._painting_exact = False
+        self._overtaken = False
         self._changed = asyncio.Event()
 
     def hear(self, text: str) -> None:
@@ -193,6 +194,10 @@ class Preview:
     async def _send(self, wish: Want | Play, frame: int, exact: bool, quality: int) -> None:
         try:
             stored = await asyncio.to_thread(self._context.store.load, self._project)
+            # What is wanted may have changed while the film was read.
+            overtaken = self._wish is not None and self._wish is not wish
+            if overtaken and exact:
+                return
             request = FrameRequest(
                 frame,
                 wish.width,
@@ -202,6 +207,7 @@ class Preview:
                 beside=tuple(each.model_dump_json() for each in wish.beside),
             )
             self._painting_exact = exact
+            self._overtaken = overtaken
             painted = await self._painted(stored, request)
             self._looked_at = request if exact and not wish.beside else None
         except Unwanted:
@@ -230,6 +236,8 @@ class Preview:
             self._painting = ahead.painting
             return await ahead.painted()
         self._painting = Painting()
+        if self._overtaken:
+            self._let_go()
         if ahead is not None:
             await ahead.end()
         return await self._context.painters.frame(

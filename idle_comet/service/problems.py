@@ -16,6 +16,7 @@ from ..core.modelled import Model
 from ..media.probe import MediaError
 from ..store.database import StoreFull, StoreUnavailable
 from ..store.projects import DeletedProject, NothingToUndo, UnknownProject
+from .loudness import Overtaken
 from .painting import PaintFailed
 
 _log = logging.getLogger("idle_comet")
@@ -92,6 +93,7 @@ def answer_problems(app: FastAPI) -> None:
     app.add_exception_handler(EditError, say(422))
     app.add_exception_handler(MediaError, say(422))
     app.add_exception_handler(NothingToUndo, say(409))
+    app.add_exception_handler(Overtaken, say(409))
     app.add_exception_handler(DeletedProject, say(409))
     app.add_exception_handler(UnknownProject, say(404))
     app.add_exception_handler(PaintFailed, say(500))

@@ -1,7 +1,8 @@
 """Windows are told of every edit as it is written, in order, whoever made it.
 
-To each window, as JSON: first `{"revision": n}`, then the answer of every edit (as the one who made it gets it). A
-window that misses one sees a gap in the revisions and reads the film anew.
+To each window, as JSON: first `{"revision": n}`, then the answer of every edit (as the one who made it gets it), and
+`{"note": sentence}` for what is found out about the film meanwhile. A window that misses an edit sees a gap in the
+revisions and reads the film anew.
 """
 
 from __future__ import annotations
@@ -62,6 +63,11 @@ class Listeners:
 
         return end
 
+    def note(self, project: str, sentence: str) -> None:
+        """Tell all windows on a film a sentence."""
+        if self._loop is not None and not self._loop.is_closed() and self._queues.get(project):
+            self._loop.call_soon_threadsafe(self._send, project, json.dumps({"note": sentence}))
+
     def tell(self, outcome: Outcome) -> None:
         """Tell all windows on a film of what was written."""
         id = outcome.stored.id
@@ -84,13 +90,16 @@ class Listeners:
                 # The edit is written: whoever looks at the film has to read it anew.
                 _log.exception("Windows on %s are only told the number of an edit", outcome.stored.id)
                 text = json.dumps({"revision": outcome.stored.revision})
-            for queue in list(self._queues.get(outcome.stored.id, ())):
-                try:
-                    queue.put_nowait(text)
-                except asyncio.QueueFull:
-                    self._queues[outcome.stored.id].discard(queue)
-                    queue.get_nowait()
-                    queue.put_nowait(None)
+            self._send(outcome.stored.id, text)
+
+    def _send(self, project: str, text: str) -> None:
+        for queue in list(self._queues.get(project, ())):
+            try:
+                queue.put_nowait(text)
+            except asyncio.QueueFull:
+                self._queues[project].discard(queue)
+                queue.get_nowait()
+                queue.put_nowait(None)
 
 
 @router.websocket("/projects/{project_id}/told")

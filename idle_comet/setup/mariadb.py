@@ -158,6 +158,25 @@ class MariaDB:
     def running(self) -> bool:
         return self._process is not None and self._process.poll() is None
 
+    def answers(self, seconds: float) -> bool:
+        """Whether the server answers a plain question within so many seconds."""
+        try:
+            connection = self.address.connect(read_timeout=seconds, write_timeout=seconds)
+            try:
+                with connection.cursor() as cursor:
+                    cursor.execute("SELECT 1")
+            finally:
+                connection.close()
+        except (pymysql.err.Error, OSError):
+            return False
+        return True
+
+    def kill(self) -> None:
+        """End the server at once."""
+        if self._process is not None:
+            self._process.kill()
+            self._process.wait(30)
+
     def stop(self) -> None:
         if self.running:
             self._process.send_signal(signal.SIGTERM)

@@ -7,6 +7,7 @@ import threading
 from dataclasses import dataclass, field, replace
 from typing import Any, Callable, Literal, overload
 
+from cachetools import LRUCache
 from pydantic import TypeAdapter, ValidationError
 
 from ..core.edits import ChangeText, Edit, Enacted, enact
@@ -111,12 +112,16 @@ def _fold(undo: list[Past], redo: list[Past], revision: int, role: str, label: s
         target.append(Past(label, (revision,)))
 
 
+_FILMS = 32
+"""Films whose newest state is kept in memory."""
+
+
 class ProjectStore:
     """All projects. The newest state of each is kept in memory and checked against its revision."""
 
     def __init__(self, database: Database) -> None:
         self._database = database
-        self._known: dict[str, Stored] = {}
+        self._known: LRUCache[str, Stored] = LRUCache(_FILMS)
         self._lock = threading.Lock()
         self.listener: Callable[[Outcome], None] | None = None
         """Told of every edit once it is written, from the thread that wrote it."""
@@ -192,7 +197,8 @@ class ProjectStore:
         locked."""
         if row is None:
             raise UnknownProject(f"There is no project “{id}”.")
-        known = self._known.get(id)
+        with self._lock:
+            known = self._known.get(id)
         if known and known.revision == row["revision"]:
             return known
         found = read_project(cursor, id)

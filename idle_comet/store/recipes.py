@@ -2,8 +2,22 @@
 
 from __future__ import annotations
 
-from ..core.recipes import Ensemble, Recipe, read_ensemble, read_recipe, write_ensemble, write_recipe
+import logging
+from typing import Any, Callable, TypeVar
+
+from pymysql.cursors import DictCursor
+
+from ..core.recipes import Ensemble, Recipe, RecipeError, read_ensemble, read_recipe, write_ensemble, write_recipe
 from .database import Database
+
+_log = logging.getLogger(__name__)
+
+T = TypeVar("T")
+
+
+def _all(cursor: DictCursor, table: str) -> list[dict[str, Any]]:
+    cursor.execute(f"SELECT * FROM {table}{'' if table == 'favourite_recipes' else ' ORDER BY saved_at DESC, id'}")
+    return list(cursor.fetchall())
 
 
 class RecipeStore:
@@ -14,10 +28,7 @@ class RecipeStore:
 
     def own(self) -> dict[str, Recipe]:
         """By id, the newest first."""
-        with self._database.transaction() as cursor:
-            cursor.execute("SELECT document FROM recipes ORDER BY saved_at DESC, id")
-            found = [read_recipe(row["document"]) for row in cursor.fetchall()]
-        return {each.id: each for each in found}
+        return {each.id: each for each in self._read("recipes", read_recipe)}
 
     def keep(self, recipe: Recipe) -> None:
         """Save one; one of the same id is replaced."""
@@ -35,10 +46,19 @@ class RecipeStore:
 
     def own_ensembles(self) -> dict[str, Ensemble]:
         """Recipes of several clips by id, the newest first."""
-        with self._database.transaction() as cursor:
-            cursor.execute("SELECT document FROM ensembles ORDER BY saved_at DESC, id")
-            found = [read_ensemble(row["document"])[0] for row in cursor.fetchall()]
-        return {each.id: each for each in found}
+        return {each.id: each for each, _ in self._read("ensembles", read_ensemble)}
+
+    def _read(self, table: str, read: Callable[[str], T]) -> list[T]:
+        """The documents of a table, the newest first. One that can't be read any more is kept as it is, and left out:
+        it is no reason for the others not to be there."""
+        rows: list[dict[str, Any]] = self._database.run(lambda cursor: _all(cursor, table))
+        found = []
+        for row in rows:
+            try:
+                found.append(read(row["document"]))
+            except RecipeError as error:
+                _log.warning("“%s” of the editor's own %s can't be read: %s", row["id"], table, error)
+        return found
 
     def keep_ensemble(self, ensemble: Ensemble) -> None:
         """Save one; one of the same id is replaced."""
@@ -55,9 +75,8 @@ class RecipeStore:
         return bool(self._database.run(lambda cursor: cursor.execute("DELETE FROM ensembles WHERE id = %s", (id,))))
 
     def favourites(self) -> set[str]:
-        with self._database.transaction() as cursor:
-            cursor.execute("SELECT id FROM favourite_recipes")
-            return {row["id"] for row in cursor.fetchall()}
+        rows = self._database.run(lambda cursor: _all(cursor, "favourite_recipes"))
+        return {row["id"] for row in rows}
 
     def like(self, id: str, liked: bool) -> None:
         self._database.run(

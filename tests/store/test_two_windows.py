@@ -1,5 +1,5 @@
-"""Two windows and a service: whatever is late, lost or comes twice, each window shows a state there was, and what it made
-is done, or it is said that it was not."""
+"""Two windows and a service: whatever is late, lost or comes twice, each window shows a state there was, and what it
+made is done, or it is said that it was not."""
 
 import json
 from itertools import count
@@ -7,7 +7,14 @@ from itertools import count
 import pytest
 from hypothesis import HealthCheck, Phase, settings
 from hypothesis import strategies as st
-from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule, run_state_machine_as_test
+from hypothesis.stateful import (
+    RuleBasedStateMachine,
+    initialize,
+    invariant,
+    precondition,
+    rule,
+    run_state_machine_as_test,
+)
 
 from idle_comet.core.edits import AddTitle, SetProperty, apply
 from idle_comet.core.motion import Key, Moving
@@ -85,7 +92,9 @@ class TwoWindows(RuleBasedStateMachine):
         self.run = f"run-{next(_films)}"
 
     def open(self, name):
-        self.windows.say(does="open", window=name, state=json.loads(_state(self.store.load(self.film)).model_dump_json()))
+        self.windows.say(
+            does="open", window=name, state=json.loads(_state(self.store.load(self.film)).model_dump_json())
+        )
         self.line[name] = []
         self.go_on()
 
@@ -138,7 +147,9 @@ class TwoWindows(RuleBasedStateMachine):
             return
         key = data.draw(st.sampled_from(sorted(keys)))
         where = {"clip": clip, "step": "placement", "name": "x", "key": key}
-        held = self.do(name, does="local", sort="key", of=list(where.values()), since=self.windows.shown[name]["revision"])
+        held = self.do(
+            name, does="local", sort="key", of=list(where.values()), since=self.windows.shown[name]["revision"]
+        )
         begun = held.get("frame", round(keys[key]["at"]))
         gesture = f"drag-{next(_films)}"
         for way in ways:
@@ -152,7 +163,9 @@ class TwoWindows(RuleBasedStateMachine):
         clip = self.clip(name, data)
         if clip:
             head = max(0, self.shown(name)["clips"][clip]["head"] + by)
-            self.do(name, does="edit", edit={"kind": "move_clips", "heads": {clip: head}}, gesture=f"move-{next(_films)}")
+            self.do(
+                name, does="edit", edit={"kind": "move_clips", "heads": {clip: head}}, gesture=f"move-{next(_films)}"
+            )
             assert self.shown(name)["clips"].get(clip, {"head": head})["head"] == head
 
     @rule(name=st.sampled_from(NAMES), data=st.data(), value=st.integers(1, 9))
@@ -205,7 +218,9 @@ class TwoWindows(RuleBasedStateMachine):
         mine = changes(self.history[before], self.history[after])
         edit = order.get("edit") or {}
         if edit.get("kind") == "move_key":
-            step = next(each for each in self.history[after]["clips"][edit["clip"]]["steps"] if each["kind"] == "placement")
+            step = next(
+                each for each in self.history[after]["clips"][edit["clip"]]["steps"] if each["kind"] == "placement"
+            )
             at = {key["id"]: key["at"] for key in step["values"]["x"]["keys"]}
             assert at[edit["key"]] == edit["frame"], "another key was moved, or this one elsewhere"
         seen = range(order["saw"] + 1, before + 1)

@@ -1,4 +1,4 @@
-"""Two windows of the Desk, as they are bundled for the browser, in a process of their own; and the service as they reach it."""
+"""Two windows of the Desk, as they are bundled for the browser, in a process of their own; and the service."""
 
 import json
 import subprocess

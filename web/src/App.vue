@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** The Desk: one screen; trays push, they never cover. */
 import { onMounted, ref } from 'vue'
-import { answered, api } from './api/client'
+import { Away, answered, api, said } from './api/client'
+import { Refused } from './api/refused'
 import CommandLine from './desk/CommandLine.vue'
 import ExportTray from './desk/ExportTray.vue'
 import FilmsSheet from './desk/FilmsSheet.vue'
@@ -55,8 +56,10 @@ async function open() {
       desk.openRow = 'spans'
       desk.frame = title.head + Math.floor(title.length / 2)
     }
+    failed.value = ''
   } catch (error) {
-    failed.value = error instanceof Error ? error.message : String(error)
+    failed.value = error instanceof Away ? 'The service does not answer. The film opens as soon as it is back.' : said(error)
+    if (error instanceof Away || (error instanceof Refused && error.status === 503)) setTimeout(() => void open(), 1500)
   }
 }
 

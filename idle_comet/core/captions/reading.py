@@ -19,6 +19,8 @@ class CaptionsError(ValueError):
 
 _TIME = r"(?:(\d{1,5})\s*:\s*)?(\d{1,2})\s*:\s*(\d{1,2})(?:\s*[,.:]\s*(\d{1,3}))?"
 _TIMES = re.compile(rf"^\s*(-?){_TIME}\s*--?>\s*(-?){_TIME}(?P<settings>.*)$")
+_LONGEST_SHOWN = 24 * 3_600_000
+"""Milliseconds; a caption that is longer on the screen has a slip in its times."""
 _ARROW = re.compile(r"--?>")
 _INNER = re.compile(rf"<{_TIME}>")
 
@@ -129,4 +131,7 @@ def _cue(block: str, number: int, notes: list[str], last: Cue | None) -> Cue | N
             f"Line {number + place}: it begins after more than a hundred hours; it was put after those before."
         )
         begin, end = (last.end if last else 0), (last.end if last else 0) + min(end - begin, 10_000)
+    if end - begin > _LONGEST_SHOWN:
+        end = begin + round(1000 * max(0.5, reading_seconds(words)))
+        notes.append(f"Line {number + place}: it ended after more than a day; it is shown as long as it takes to read.")
     return Cue(begin, end, words, name, found["settings"], marked)

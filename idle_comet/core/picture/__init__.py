@@ -43,7 +43,7 @@ from .shapes import (
 )
 from .smear import mean_of, travelled
 from .spots import lay_spots
-from .svg import SvgError, SvgPart, outline_path, read_svg
+from .svg import SvgError, SvgPart, outline_path, read_svg, was_read
 from .tally import Tally, tally
 from .tinge import brighten, ramp, tinged, unsharp
 from .warp import covered_by, paint_rectangle, warp_picture
@@ -156,6 +156,7 @@ __all__ = [
     "read_cube",
     "reached",
     "read_svg",
+    "was_read",
     "lay_into",
     "round_into",
     "rounded",

@@ -3,13 +3,13 @@ of a drawing are left out."""
 
 from __future__ import annotations
 
-import re
 import xml.etree.ElementTree as tree
 from functools import lru_cache
 from math import radians, sqrt
-from typing import Any, NamedTuple
+from typing import Any, Iterator, NamedTuple
 
 import skia
+import tinycss2
 from fontTools.misc.transform import Identity, Transform
 from fontTools.pens.svgPathPen import SVGPathPen
 from fontTools.pens.transformPen import TransformPen
@@ -19,6 +19,7 @@ from fontTools.svgLib.path.shapes import PathBuilder
 from .svg_paint import SvgPaint, svg_rules
 
 LARGEST, MOST_PARTS, LONGEST, DEEPEST = 2_000_000, 400, 100_000, 200
+_LONGEST_LIST = 4000
 
 
 class SvgError(ValueError):
@@ -40,14 +41,26 @@ class SvgPart(NamedTuple):
     sharp: bool = True
 
 
+_READ: dict[str, tuple[SvgPart, ...]] = {}
+"""Drawings that were read elsewhere."""
+
+
+def was_read(text: str, parts: list[SvgPart]) -> None:
+    """Note what another process has read in a drawing, so that this one need not."""
+    if len(_READ) > 8:
+        _READ.clear()
+    _READ[text] = tuple(parts)
+
+
 def read_svg(text: str) -> list[SvgPart]:
     """The shapes of a drawing in painting order, with all transforms done. Raises SvgError."""
     if len(text) > LARGEST:
         raise SvgError(f"The drawing is larger than {LARGEST // 1_000_000} MB; save a simpler one.")
-    if re.search(r"<!(DOCTYPE|ENTITY)", text, re.IGNORECASE):
-        # Entities can grow without end; no drawing needs them.
-        text = re.sub(r"<!DOCTYPE[^>\[]*(\[[^\]]*\])?[^>]*>", "", text, flags=re.IGNORECASE)
+    known = _READ.get(text)
+    if known is not None:
+        return list(known)
     try:
+        # Entities that grow without end are refused by the parser itself (expat, from 2.4.1 on).
         root = tree.fromstring(text)
     except tree.ParseError as error:
         raise SvgError(f"This is no whole SVG: {error}.") from None
@@ -106,8 +119,7 @@ def _walk(element: Any, matrix: Transform, parts: list[SvgPart], paint: SvgPaint
 def _matrix(written: str) -> Transform:
     """An SVG transform list."""
     made = Identity
-    for name, inside in re.findall(r"(\w+)\s*\(([^)]*)\)", written):
-        numbers = [float(each) for each in re.findall(r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?", inside)]
+    for name, numbers in _calls(written[:_LONGEST_LIST]):
         if name == "matrix" and len(numbers) == 6:
             made = made.transform(Transform(*numbers))
         elif name == "translate" and numbers:
@@ -120,6 +132,21 @@ def _matrix(written: str) -> Transform:
         elif name in ("skewX", "skewY") and numbers:
             made = made.skew(*((radians(numbers[0]), 0) if name == "skewX" else (0, radians(numbers[0]))))
     return made
+
+
+def _calls(written: str) -> Iterator[tuple[str, list[float]]]:
+    """`name(number, …)` by name and numbers, as they stand in a list. A space may stand before the bracket."""
+    name = None
+    for token in tinycss2.parse_component_value_list(written, skip_comments=True):
+        if token.type == "ident":
+            name = token.value
+        elif token.type == "function" or (token.type == "() block" and name is not None):
+            inside = token.arguments if token.type == "function" else token.content
+            numbers = [float(each.value) for each in inside if each.type in ("number", "dimension")]
+            yield (token.name if token.type == "function" else str(name)), numbers
+            name = None
+        elif token.type != "whitespace":
+            name = None
 
 
 class _SkiaPen:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import re
 from typing import Any, Mapping, NamedTuple
 
+import tinycss2
 from PIL import ImageColor
 
 _NAMES = (
@@ -20,7 +20,7 @@ _NAMES = (
     "display",
     "visibility",
 )
-_LONGEST_STYLE = 200_000
+_LONGEST_STYLE, _LONGEST_NUMBER = 200_000, 100
 
 
 class SvgPaint(NamedTuple):
@@ -75,21 +75,35 @@ def svg_rules(root: Any) -> dict[str, dict[str, str]]:
     found: dict[str, dict[str, str]] = {}
     for element in root.iter():
         if isinstance(element.tag, str) and element.tag.rpartition("}")[2] == "style":
-            sheet = re.sub(r"/\*.*?\*/", "", (element.text or "")[:_LONGEST_STYLE], flags=re.DOTALL)
-            for selectors, body in re.findall(r"([^{}]+)\{([^{}]*)\}", sheet):
-                for name in re.findall(r"(?:^|,)\s*\.([\w-]+)\s*(?=,|$)", selectors.strip()):
-                    found.setdefault(name, {}).update(_declared(body))
+            sheet = (element.text or "")[:_LONGEST_STYLE]
+            for rule in tinycss2.parse_stylesheet(sheet, skip_comments=True, skip_whitespace=True):
+                if rule.type == "qualified-rule":
+                    for name in _classes(rule.prelude):
+                        found.setdefault(name, {}).update(_declared(tinycss2.serialize(rule.content)))
     return found
 
 
+def _classes(prelude: list[Any]) -> list[str]:
+    """The selectors of a rule that are a single class, by its name."""
+    selectors: list[list[Any]] = [[]]
+    for token in prelude:
+        if token == ",":
+            selectors.append([])
+        elif token.type not in ("whitespace", "comment"):
+            selectors[-1].append(token)
+    return [each[1].value for each in selectors if len(each) == 2 and each[0] == "." and each[1].type == "ident"]
+
+
 def _declared(style: str) -> dict[str, str]:
-    pairs = (each.partition(":") for each in style.split(";"))
+    pairs = (each.partition(":") for each in style[:_LONGEST_STYLE].split(";"))
     return {name.strip(): value.strip() for name, _, value in pairs if name.strip() in _NAMES and value.strip()}
 
 
 def _number(written: str | None, otherwise: float) -> float:
-    match = re.match(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?)\s*(%?)", written or "")
-    return float(match[1]) / (100 if match[2] else 1) if match else otherwise
+    token = tinycss2.parse_one_component_value((written or "")[:_LONGEST_NUMBER])
+    if token.type not in ("number", "percentage", "dimension"):
+        return otherwise
+    return float(token.value) / (100 if token.type == "percentage" else 1)
 
 
 def _colour(written: str, current: str | None) -> str | None:

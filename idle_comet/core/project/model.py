@@ -234,6 +234,8 @@ class Media(Frozen):
     hash: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
     path: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]*(\.[A-Za-z0-9_-]+)*$", max_length=200)]
     """The file's name within the media folder."""
+    size: Annotated[int, Field(ge=0)] | None = None
+    """Bytes of the file; None where it was added before that was noted."""
     width: int = Field(gt=0, le=16384)
     height: int = Field(gt=0, le=16384)
     rate: Rate = Rate(num=25)

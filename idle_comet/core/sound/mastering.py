@@ -54,10 +54,17 @@ Pass = Callable[[FilmSound], Loudness]
 """Measures the film at a gain and a ceiling."""
 
 
-def measured(project: Project, sources: SoundSources, samples: int, at_once: int = 10 * 48_000) -> LoudnessMeter:
-    """The film's first so many samples, measured."""
+def measured(
+    project: Project,
+    sources: SoundSources,
+    samples: int,
+    at_once: int = 10 * 48_000,
+    pause: Callable[[], None] = lambda: None,
+) -> LoudnessMeter:
+    """The film's first so many samples, measured. `pause` is called between stretches; what it raises ends it."""
     meter = LoudnessMeter()
     for begin in range(0, samples, at_once):
+        pause()
         meter.add(heard(project, sources, begin, min(at_once, samples - begin)))
     return meter
 

@@ -14,6 +14,7 @@ from ..moment.joins import Joining, closing_of, opening_of
 from ..moment.timeline import lanes, neighbour
 from ..motion import Ease, Property, ease_progress, number
 from ..project.model import Clip, Footage, Group, Project, Sound
+from ..remember import Remembered
 from .pace import paced
 
 SOUND_RATE = 48_000
@@ -48,9 +49,29 @@ class Heard(NamedTuple):
 
 def heard_at(project: Project) -> list[Heard]:
     """Every clip that is heard, in order of time: sounds, and shots that have a sound, in groups too."""
+    return list(_score(project).clips)
+
+
+class _Score(NamedTuple):
+    """What is heard of a film; from when to when each clip is, in seconds, as arrays of their own to look through."""
+
+    clips: tuple[Heard, ...]
+    begins: np.ndarray
+    ends: np.ndarray
+
+
+_scores: Remembered[Project, _Score] = Remembered()
+
+
+def _score(project: Project) -> _Score:
+    known = _scores.find(project)
+    if known is not None:
+        return known
     rate = float(project.settings.rate.fraction)
     found = list(_heard(project, None, _Within(0.0, 1 / rate, -math.inf, math.inf, 0.0), 0))
-    return sorted(found, key=lambda each: (each.begins, each.clip.id))
+    clips = tuple(sorted(found, key=lambda each: (each.begins, each.clip.id)))
+    begins, ends = (np.array([getattr(each, side) for each in clips], float) for side in ("begins", "ends"))
+    return _scores.keep(project, _Score(clips, begins, ends))
 
 
 class _Within(NamedTuple):
@@ -119,7 +140,10 @@ def _over(project: Project, clip: Clip) -> tuple[int, int]:
 def mixed(project: Project, sources: SoundSources, first: int, count: int) -> np.ndarray:
     """(count, 2) float64 of the film from sample `first` on, at 48 kHz, 1.0 full scale; it may go past that."""
     out = np.zeros((count, 2))
-    for each in heard_at(project):
+    score = _score(project)
+    within = (score.begins < (first + count) / SOUND_RATE) & (score.ends > first / SOUND_RATE)
+    for place in np.flatnonzero(within):
+        each = score.clips[place]
         begin = max(first, math.ceil(each.begins * SOUND_RATE - 1e-6))
         end = min(first + count, math.ceil(each.ends * SOUND_RATE - 1e-6))
         if begin < end:

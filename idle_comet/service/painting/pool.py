@@ -6,6 +6,7 @@ import asyncio
 import multiprocessing
 import threading
 import time
+from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
 from multiprocessing.connection import Connection
 from multiprocessing.context import ForkServerContext, ForkServerProcess
@@ -133,7 +134,9 @@ class PainterProcess:
             try:
                 self.start()
                 if not self._ready:
-                    self._ready = bool(self._pipe.poll(_STARTING)) and self._pipe.recv() == "ready"
+                    if not self._pipe.poll(_STARTING) or self._pipe.recv() != "ready":
+                        raise EOFError("the process was not ready in time")
+                    self._ready = True
                 answer = self._asked(id, revision, project, request, seconds)
             except (EOFError, OSError):
                 self.stop()
@@ -159,14 +162,17 @@ class PainterProcess:
         for news in (self._news(id, revision, project), project):
             pipe = self._pipe
             pipe.send((self._number, id, revision, news, request))
-            if not pipe.poll(seconds):
-                self.stop()
-                self.start()
-                return Failed(
-                    f"it takes longer than {seconds:g} seconds at {request.width}×{request.height} and was given up. "
-                    "Nothing is lost; soften its heaviest steps or look at it smaller"
-                )
-            answer = pipe.recv()
+            number = None
+            # An answer to an earlier request is not one to this.
+            while number != self._number:
+                if not pipe.poll(seconds):
+                    self.stop()
+                    self.start()
+                    return Failed(
+                        f"it takes longer than {seconds:g} seconds at {request.width}×{request.height} and was given "
+                        "up. Nothing is lost; soften its heaviest steps or look at it smaller"
+                    )
+                number, answer = pipe.recv()
             if answer != UNKNOWN:
                 break
         self._told[id] = (revision, project)
@@ -183,12 +189,21 @@ class PainterProcess:
         return None if known == revision else Changed(known, difference(before, project))
 
 
+class _Turn:
+    """Somebody who waits for a process to paint a film."""
+
+    def __init__(self, film: str) -> None:
+        self.film = film
+
+
 class _Pool:
     """Processes for one sort of pictures. The first is always there; others come while all are busy, and go again."""
 
     def __init__(self, media: Path, most: int) -> None:
         self._media, self._most = media, most
         self._free: list[PainterProcess] = []
+        self._waiting: list[_Turn] = []
+        self._busy: Counter[str] = Counter()
         self._all: list[PainterProcess] = []
         self._change = threading.Condition()
 
@@ -212,17 +227,25 @@ class _Pool:
         finally:
             if wish is not None:
                 wish.taken_by(None)
-            self._give(process)
+            self._give(process, id)
 
     def _take(self, id: str, revision: int, seconds: float) -> PainterProcess:
-        """The free process that knows the film best; a new one while there may be more."""
+        """The free process that knows the film best; a new one while there may be more. Of those who wait it is the
+        turn of the film for which the least is being painted."""
         deadline = time.monotonic() + 3 * seconds
+        own = _Turn(id)
         with self._change:
-            while not self._free and len(self._all) >= self._most:
-                if not self._change.wait(deadline - time.monotonic()):
-                    raise PaintFailed(
-                        "Too many frames that take long are being painted; this one was not begun. Nothing is lost."
-                    )
+            self._waiting.append(own)
+            try:
+                while (not self._free and len(self._all) >= self._most) or self._next() is not own:
+                    if not self._change.wait(deadline - time.monotonic()):
+                        raise PaintFailed(
+                            "Too many frames that take long are being painted; this one was not begun. Nothing is lost."
+                        )
+            finally:
+                self._waiting.remove(own)
+                self._change.notify_all()
+            self._busy[id] += 1
             if not self._free:
                 process = PainterProcess(self._media)
                 self._all.append(process)
@@ -231,15 +254,21 @@ class _Pool:
             self._free.remove(process)
             return process
 
-    def _give(self, process: PainterProcess) -> None:
+    def _next(self) -> "_Turn":
+        """The first of those who wait for the film for which the least is being painted."""
+        return min(self._waiting, key=lambda each: self._busy[each.film])
+
+    def _give(self, process: PainterProcess, id: str) -> None:
         process.rested = time.monotonic()
         with self._change:
+            self._busy[id] -= 1
+            self._busy += Counter()
             self._free.append(process)
             spare = [each for each in self._free if each is not self._all[0] and process.rested - each.rested > _REST]
             for each in spare:
                 self._free.remove(each)
                 self._all.remove(each)
-            self._change.notify()
+            self._change.notify_all()
         for each in spare:
             each.stop()
 
@@ -249,17 +278,21 @@ class Painters:
 
     def __init__(self, media: Path) -> None:
         self.preview, self.small = _Pool(media, _PREVIEWS), _Pool(media, _SMALLS)
-        # Threads of their own: those that wait for a picture must not keep requests for data waiting.
-        self._threads = ThreadPoolExecutor(24, "painting")
+        # Threads of their own: those that wait for a picture must not keep requests for data waiting, nor those that
+        # wait for a small one the preview.
+        self._threads = {
+            pool: ThreadPoolExecutor(24, name) for pool, name in ((self.preview, "painting"), (self.small, "pictures"))
+        }
 
     def start(self) -> None:
         """Begin to start both; whoever asks for a picture meanwhile waits for it."""
         for pool in (self.preview, self.small):
             pool.begin()
-            self._threads.submit(pool.start)
+            self._threads[pool].submit(pool.start)
 
     def stop(self) -> None:
-        self._threads.shutdown(wait=False, cancel_futures=True)
+        for threads in self._threads.values():
+            threads.shutdown(wait=False, cancel_futures=True)
         self.preview.stop()
         self.small.stop()
 
@@ -270,5 +303,5 @@ class Painters:
         wide = request.clip is None and not request.small
         pool, seconds = (self.preview, SECONDS) if wide else (self.small, SMALL_SECONDS)
         return await asyncio.get_running_loop().run_in_executor(
-            self._threads, pool.paint, id, revision, project, request, seconds, wish
+            self._threads[pool], pool.paint, id, revision, project, request, seconds, wish
         )

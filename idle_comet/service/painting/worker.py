@@ -218,4 +218,4 @@ def work(pipe: Connection[Any, Any], media: str, wanted: Any) -> None:
             )
         except Exception as error:  # the process must outlive any one frame
             answer = Failed(type(error).__name__ if isinstance(error, OSError) else f"{type(error).__name__}: {error}")
-        pipe.send(answer)
+        pipe.send((number, answer))

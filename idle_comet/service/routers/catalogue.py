@@ -24,6 +24,8 @@ from ...core.recipes.moves import MOVES
 from ...core.recipes.together import TOGETHER
 from ...core.steps import KINDS, MIX, Choice, Parameter
 from ...core.type import Family, families
+from ...media.apart import Unreadable
+from ..context import InContext
 
 router = APIRouter(tags=["catalogue"])
 
@@ -276,12 +278,15 @@ class DrawingPart(Model):
 
 
 @router.post("/drawing-parts")
-def drawing_parts(file: DrawingFile) -> list[DrawingPart]:
+def drawing_parts(file: DrawingFile, context: InContext) -> list[DrawingPart]:
     """The shapes of an SVG, to be used as drawings of a step."""
     try:
-        return [DrawingPart(name=each.name, outline=each.outline) for each in read_svg(file.text)]
+        found = context.strangers.read(read_svg, file.text)
     except SvgError as error:
         raise EditError(str(error)) from None
+    except Unreadable as error:
+        raise EditError(f"The drawing can't be used: {error}. Save a simpler one.") from None
+    return [DrawingPart(name=each.name, outline=each.outline) for each in found]
 
 
 @router.post("/ease")

@@ -18,10 +18,14 @@ from pydantic import Field, StringConstraints
 from ...core.edits import UseEnsemble, ensemble_of
 from ...core.modelled import Model
 from ...core.recipes import Ensemble, EnsembleSort, RecipeError, read_ensemble, shipped_ensembles, write_ensemble
+from ...media.apart import Apart, Unreadable
 from ...media.importing import import_file
 from ...media.probe import MediaError
 from ..context import Context, InContext
 from ..painting import FrameRequest
+
+_SECONDS = 120.0
+"""For how long one medium of a file is read."""
 
 router = APIRouter(tags=["ensembles"])
 
@@ -77,9 +81,11 @@ def ensembles(context: InContext) -> list[EnsembleInfo]:
 def add_ensemble(file: Annotated[EnsembleFile, Body()], context: InContext) -> EnsembleInfo:
     """One from a file, with the media it brings along. One that has the id of another stands beside it."""
     try:
-        ensemble, files = read_ensemble(file.text)
+        ensemble, files = context.strangers.read(read_ensemble, file.text)
     except RecipeError as error:
         raise HTTPException(422, str(error)) from None
+    except Unreadable as error:
+        raise HTTPException(422, f"The recipe was not added: {error}.") from None
     for media in ensemble.film.media.values():
         if media.path in files and not (context.media / media.path).exists():
             _take(files[media.path], media.name + Path(media.path).suffix, media.hash, context.media)
@@ -103,9 +109,12 @@ def _take(written: str, name: str, digest: str, folder: Path) -> None:
         path = Path(apart) / f"given{Path(name).suffix}"
         path.write_bytes(data)
         try:
-            import_file(path, name, folder)
+            with Apart(_SECONDS) as reader:
+                reader.do(import_file, path, name, folder)
         except MediaError as error:
             raise HTTPException(422, str(error)) from None
+        except Unreadable as error:
+            raise HTTPException(422, f"“{name}” in this file was not added: {error}. Nor was the recipe.") from None
 
 
 @router.get(

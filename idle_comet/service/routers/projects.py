@@ -311,6 +311,7 @@ def put_project_back(project_id: str, context: InContext) -> ProjectState:
 def read_project(project_id: str, context: InContext) -> ProjectState:
     stored = context.store.load(project_id)
     notes = [*noticed(stored.project), *missing_files(stored.project, context.media)]
+    context.verifying.look(project_id, stored.project.media.values())
     return _state(stored, context.store.set_aside(project_id)).model_copy(update={"notes": notes})
 
 
@@ -337,6 +338,7 @@ def meet(project_id: str, order: MeetingsOrder, context: InContext) -> list[Meet
 @router.post("/{project_id}/edits", responses=_STALE, response_model=EditAnswer)
 def edit_project(project_id: str, order: EditOrder, context: InContext) -> Response:
     before = context.store.load(project_id).project if isinstance(order.edit, ChangeSettings) else None
+    context.strangers.drawings_of(order.edit)
     outcome = context.store.edit(project_id, order.revision, order.edit, order.token, order.gesture, order.sender)
     if before is None:
         return _said(outcome)

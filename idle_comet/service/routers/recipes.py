@@ -13,6 +13,7 @@ from pydantic import Field, StringConstraints
 from ...core.edits import AddFromRecipe, UseRecipe
 from ...core.modelled import Model
 from ...core.recipes import Recipe, RecipeError, missing_parts, read_recipe, recipe_of, shipped_recipes, write_recipe
+from ...media.apart import Unreadable
 from ..context import Context, InContext
 from ..painting import FrameRequest
 
@@ -83,9 +84,11 @@ def recipe_file(id: str, context: InContext) -> Response:
 def add_recipe(file: Annotated[RecipeFile, Body()], context: InContext) -> RecipeInfo:
     """A recipe from a file. One that has the id of another becomes a recipe beside it."""
     try:
-        recipe = read_recipe(file.text)
+        recipe = context.strangers.read(read_recipe, file.text)
     except RecipeError as error:
         raise HTTPException(422, str(error)) from None
+    except Unreadable as error:
+        raise HTTPException(422, f"The recipe was not added: {error}.") from None
     known = _shelf(context).get(recipe.id)
     if known is not None and known != recipe:
         recipe = recipe.model_copy(update={"id": f"{recipe.id[:50]}-{uuid.uuid4().hex[:8]}"})

@@ -67,6 +67,14 @@ export type SentMotor = Sent<'Driven'>['motor']
 export type Content = Clip['content']
 export type TextContent = Extract<Content, { kind: 'text' }>
 
+/** The service does not answer at all. */
+export class Away extends Error {
+  constructor() {
+    super('The service does not answer. Nothing was changed; try again when it is back.')
+    this.name = 'Away'
+  }
+}
+
 function sentence(body: unknown, status: number): string {
   const detail = body && typeof body === 'object' && 'detail' in body ? body.detail : null
   return typeof detail === 'string' ? detail : `The service answered ${status}.`
@@ -77,7 +85,7 @@ export const api = createClient<paths>({ baseUrl: location.origin })
 
 /** What was answered; rejects with Refused when the service refuses. */
 export async function answered<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
-  const { data, error, response } = await call
+  const { data, error, response } = await call.catch((failure: Error) => { throw failure.name === 'TypeError' ? new Away() : failure })
   if (!response.ok) throw new Refused(response.status, sentence(error, response.status), error)
   // An answer without a body is typed as nothing.
   return data!

@@ -112,7 +112,7 @@ function pick(event: Event) {
         <button v-for="[value, word] in PARTS" :key="value" role="radio" :aria-checked="part === value" :class="{ on: part === value }" :data-test="`media-${value}`" @click="part = value">{{ word }}</button>
       </div>
       <template v-if="part === 'files'">
-        <VBtn block variant="flat" :disabled="upload.share.value !== null" @click="picker?.click()">
+        <VBtn block variant="flat" @click="picker?.click()">
           {{ upload.share.value === null ? 'Add files' : upload.share.value < 1 ? `Adding, ${Math.round(upload.share.value * 100)} %` : 'Looking at them' }}
         </VBtn>
         <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.wav,.flac,.mp3,.aac,.m4a,.ogg,.oga,.opus,.png,.jpg,.jpeg,.webp,.gif,.svg,.glb,.gltf,.obj,.cube,.srt,.vtt" data-test="files" @change="pick" />

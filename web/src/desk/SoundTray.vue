@@ -77,7 +77,7 @@ function pick(event: Event) {
       <template v-else>
         <div class="finder">
           <input v-model="typed" placeholder="find a sound" aria-label="Find a sound" />
-          <button class="act" :disabled="upload.share.value !== null" @click="picker?.click()">add files</button>
+          <button class="act" @click="picker?.click()">add files</button>
           <input ref="picker" type="file" multiple hidden accept=".wav,.flac,.mp3,.aac,.m4a,.ogg,.oga,.opus" data-test="sound-files" @change="pick" />
         </div>
         <p v-for="each in upload.rejected.value" :key="each.name" class="alarm hint" role="alert">{{ each.why }}</p>

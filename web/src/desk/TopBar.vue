@@ -13,10 +13,11 @@ const edits = useEdits()
 const naming = ref(false)
 const field = ref<HTMLInputElement | null>(null)
 
-const { share } = useUpload()
+const { share, waiting } = useUpload()
 const note = useSaveNote()
 const saved = computed(() => {
-  if (share.value !== null) return share.value < 1 ? `adding files, ${Math.round(100 * share.value)} %` : 'looking at the files'
+  const more = waiting.value > 1 ? `, ${waiting.value - 1} more to come` : ''
+  if (share.value !== null) return share.value < 1 ? `adding files, ${Math.round(100 * share.value)} %${more}` : `looking at the files${more}`
   if (note.value) return note.value
   if (project.saveState !== 'saved') return 'saving'
   const at = project.savedAt

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 /** Under the picture: where we are, playing, guides, and how the preview is doing. */
 import { computed, nextTick, ref } from 'vue'
-import { answered, api } from '../api/client'
-import { Refused } from '../api/refused'
+import { answered, api, said } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { timecode } from '../use/timecode'
@@ -31,7 +30,7 @@ async function go() {
     const found = await answered(api.GET('/api/projects/{project_id}/time', { params: { path: { project_id: project.id }, query: { typed, now: desk.frame } } }))
     desk.goTo(found.frame)
   } catch (error) {
-    project.problem = error instanceof Refused ? error.message : 'The service can’t be reached.'
+    project.problem = said(error)
   }
 }
 </script>

@@ -109,7 +109,7 @@ export const useProject = defineStore('project', () => {
   /** Edits of other windows, as they are written. */
   function hear() {
     line?.close()
-    line = useTold(id.value, (told) => film.hear(told.revision, told.answer))
+    line = useTold(id.value, (told) => film.hear(told.revision, told.answer), (note) => { if (!notes.value.includes(note)) notes.value = [...notes.value, note] })
   }
 
   /** Courses, the clips they were made of, and when. */

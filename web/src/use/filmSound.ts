@@ -96,11 +96,14 @@ export class FilmSound {
     const pump = async () => {
       while (own === this.serial && this.origin && this.origin + this.reached / this.rate() < this.context!.currentTime + AHEAD) {
         const place = this.reached
+        const part = this.stretch(place)
+        if (!part) return
         const found = await this.fetched(place).catch(() => null)
         if (own !== this.serial || !this.origin) return
-        if (!found) return
-        this.reached = place + found.shown
-        this.schedule(found.buffer, place)
+        if (found) this.schedule(found.buffer, place)
+        // What could not be had is asked for again until it would be heard; then the film goes on without it.
+        else if (this.origin + (place + part.shown) / this.rate() > this.context!.currentTime) break
+        this.reached = place + part.shown
       }
       if (own === this.serial) this.timer = window.setTimeout(() => void pump(), 200)
     }

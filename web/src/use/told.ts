@@ -8,14 +8,15 @@ export interface Told {
   answer: EditAnswer | null
 }
 
-export function useTold(project: string, heard: (told: Told) => void) {
+export function useTold(project: string, heard: (told: Told) => void, noted: (note: string) => void) {
   return useWebSocket(lineTo(`/projects/${project}/told`), {
     autoConnect: false,
     autoClose: false,
     autoReconnect: { delay: 900 },
     onMessage: (_, { data }) => {
-      const message: { revision: number } | EditAnswer = JSON.parse(data)
-      heard({ revision: message.revision, answer: 'change' in message ? message : null })
+      const message: { note: string } | { revision: number } | EditAnswer = JSON.parse(data)
+      if ('note' in message) noted(message.note)
+      else heard({ revision: message.revision, answer: 'change' in message ? message : null })
     },
   })
 }

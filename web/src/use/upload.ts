@@ -9,6 +9,18 @@ import { useNewShape } from './newShape'
 const share = ref<number | null>(null)
 const rejected = ref<AddedMedia['rejected']>([])
 
+/** Additions that are on their way or wait for their turn. */
+const waiting = ref(0)
+let last: Promise<unknown> = Promise.resolve()
+
+function readJson(text: string) {
+  try {
+    return JSON.parse(text || '{}')
+  } catch {
+    return {}
+  }
+}
+
 const isDrawing = (file: File) => /\.svg$/i.test(file.name)
 const ofCaptions = (file: File) => /\.(srt|vtt)$/i.test(file.name)
 
@@ -25,11 +37,11 @@ export function useUpload() {
       request.open('POST', `/api/projects/${project.id}/media`)
       request.upload.onprogress = (event) => { share.value = event.total ? event.loaded / event.total : 0 }
       request.onload = () => {
-        const body = JSON.parse(request.responseText || '{}')
+        const body = readJson(request.responseText)
         if (request.status < 300) done(body)
         else failed(new Error(typeof body.detail === 'string' ? body.detail : `The service answered ${request.status}.`))
       }
-      request.onerror = () => failed(new Error('The files could not be sent; nothing was added. Try again.'))
+      request.onerror = () => failed(new Error('The files could not be sent, because the service does not answer; nothing was added. Add them again.'))
       request.send(form)
     })
   }
@@ -47,12 +59,19 @@ export function useUpload() {
     }
   }
 
-  /** Gives what was added. */
-  async function add(given: File[]): Promise<AddedMedia['added']> {
+  /** Gives what was added. What is given while other files are on their way comes after them. */
+  function add(given: File[]): Promise<AddedMedia['added']> {
+    const own = last.then(() => added(given))
+    last = own.catch(() => [])
+    waiting.value += 1
+    return own.finally(() => { waiting.value -= 1 })
+  }
+
+  async function added(given: File[]): Promise<AddedMedia['added']> {
     for (const file of given.filter(ofCaptions)) await addCaptions(file, 'en')
     for (const file of given.filter(isDrawing)) await addDrawing(file)
     const files = given.filter((file) => !ofCaptions(file) && !isDrawing(file))
-    if (!files.length || share.value !== null) return []
+    if (!files.length) return []
     let taken: AddedMedia['added'] = []
     share.value = 0
     rejected.value = []
@@ -72,5 +91,5 @@ export function useUpload() {
     return taken
   }
 
-  return { share, rejected, add, addCaptions }
+  return { share, waiting, rejected, add, addCaptions }
 }
