@@ -306,6 +306,8 @@ class ProjectStore:
             after = before
         if not isinstance(edit, ChangeText):
             return theirs, None
+        if own is None:
+            own = edit.typed_on
         clip = after.clips.get(edit.clip)
         return theirs, own if own is not None else clip.content.text if clip and clip.content.kind == "text" else None
 

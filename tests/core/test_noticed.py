@@ -2,15 +2,16 @@
 
 import json
 
+import numpy as np
 import pytest
 from jsonschema import Draft202012Validator
 
 from idle_comet.core.checks.noticed import noticed
-from idle_comet.core.compose import Painter, evaluate, plan
+from idle_comet.core.compose import Painter, PictureMissing, evaluate, plan
 from idle_comet.core.moment.course import course_of
 from idle_comet.core.motion import Fixed, Key, Moving
 from idle_comet.core.project.file import ProjectFileError, read_project_file, schema, write_project_file
-from idle_comet.core.project.model import Clip, Footage, Plain, Step, Transition, Treatment, fixed
+from idle_comet.core.project.model import Clip, Footage, Media, Plain, Step, Still, Transition, Treatment, fixed
 from idle_comet.core.steps import KINDS
 
 from .rich import rich_film
@@ -73,8 +74,6 @@ def test_a_picture_that_is_not_there_is_said_and_painted_as_missing():
 
     class Nothing:
         def frame(self, media, index, width, exact):
-            from idle_comet.core.compose import PictureMissing
-
             raise PictureMissing(media)
 
     painted = Painter(Nothing()).paint(plan(evaluate(film, 3), 320, 180)).astype(int)
@@ -149,3 +148,31 @@ def test_what_does_nothing_or_takes_everything_is_said_beside_its_clip():
         assert any(says in note for note in course_of(film, film.clips[id]).notes)
     whole = stacked(over, plain.model_copy(update={"steps": (key.model_copy(update={"values": {}}),)}))
     assert not course_of(whole, whole.clips["t"]).notes and not course_of(whole, whole.clips["p"]).notes
+
+
+def test_a_picture_that_was_missing_is_shown_when_it_is_there_again():
+    """A step over it is kept like any other, but not while what it was done to was missing."""
+    glow = Step(id="g", kind="focus_blur", values={"radius": Fixed(value=4)})
+    film = title("BEES")
+    shot = film.clips["t"].model_copy(update={"content": Still(media="m"), "steps": (glow,)})
+    media = {"m": Media(id="m", name="M", kind="still", hash="0" * 64, path="m.png", width=320, height=180, frames=1)}
+    film = film.model_copy(update={"clips": {"t": shot}, "media": media})
+
+    class Disk:
+        there = False
+
+        def frame(self, media, index, width, exact):
+            if not self.there:
+                raise PictureMissing(media)
+            return np.full((180, 320, 4), 255, np.uint8)
+
+    disk = Disk()
+    painter = Painter(disk)
+
+    def seen():
+        painter.missing.clear()
+        return painter.paint(plan(evaluate(film, 20), 320, 180))[60:120, 100:220, :3].min()
+
+    assert seen() < 200 and seen() < 200 and seen() < 200
+    disk.there = True
+    assert seen() > 250

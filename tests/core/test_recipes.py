@@ -272,7 +272,7 @@ def test_reading_time_is_held_against_the_time_words_are_there():
     first, second = words_of(held, held.clips["t"])
     assert (
         (first.first, first.end, second.first, second.end) == (0, 60, 60, 100)
-        and second.key == 0
+        and second.key == 1
         and second.text == "and by noon gone"
     )
 

@@ -1,5 +1,6 @@
 """Files taken in: what they are, what is kept of them, what is refused and why."""
 
+import os
 import shutil
 from fractions import Fraction
 
@@ -16,6 +17,7 @@ from idle_comet.media.apart import Apart, Unreadable
 from idle_comet.media.decode import ShotSources
 from idle_comet.media.encode import FilmWriter
 from idle_comet.media.importing import import_file, import_numbered, numbered
+from idle_comet.media.package import missing_files
 from idle_comet.media.probe import MediaError
 
 BARS = [
@@ -324,3 +326,40 @@ def test_a_colour_table_is_taken_in_given_to_a_step_and_is_no_picture(tmp_path):
     bad.write_text("LUT_3D_SIZE 3\n0 0 nan")
     with pytest.raises(MediaError, match="no colour table that can be used: a table of size 3 has 27 entries"):
         import_file(bad, "bad.cube", tmp_path)
+
+
+def test_a_file_that_a_power_cut_left_empty_is_said_and_mended_by_the_same_file(tmp_path, good_film):
+    folder = tmp_path / "media"
+    folder.mkdir()
+
+    def added():
+        given = tmp_path / "given.mp4"
+        shutil.copy(good_film, given)
+        return import_file(given, "given.mp4", folder)
+
+    media = added()
+    film = Project(settings=Settings(name="T"), media={media.id: media})
+    assert missing_files(film, folder) == [] and media.size == good_film.stat().st_size
+    for left in folder.iterdir():
+        left.write_bytes(b"")
+    (said,) = missing_files(film, folder)
+    assert "damaged" in said and "Add the same file again" in said
+    again = added()
+    assert (again.path, again.hash) == (media.path, media.hash) and missing_files(film, folder) == []
+    assert (folder / media.path).read_bytes() == good_film.read_bytes()
+    assert all(each.stat().st_size for each in folder.iterdir())
+
+
+def test_a_file_is_on_the_disk_before_anybody_is_told_of_it(tmp_path, good_film, monkeypatch):
+    """Each write is followed by a sync of the file, and the folder is synced last."""
+    folder = tmp_path / "media"
+    folder.mkdir()
+    synced, sync = [], os.fsync
+    monkeypatch.setattr(
+        os, "fsync", lambda number: (synced.append(os.readlink(f"/proc/self/fd/{number}")), sync(number))
+    )
+    given = tmp_path / "given.mp4"
+    shutil.copy(good_film, given)
+    media = import_file(given, "given.mp4", folder)
+    there = {str(each) for each in folder.iterdir()}
+    assert there <= set(synced) and str(folder / media.path) in there and synced[-1] == str(folder)

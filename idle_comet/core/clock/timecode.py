@@ -62,6 +62,7 @@ def _from_parts(parts: list[int], rate: Rate) -> int:
     return count
 
 
+_LONGEST = 200
 _TERM = re.compile(r"([+-]?)(\d+(?:\.\d+)?)(f|s|m)?")
 
 
@@ -75,6 +76,8 @@ def parse_time(text: str, rate: Rate, now: int = 0) -> int:
     typed = text.strip().lower().replace(" ", "")
     if not typed:
         raise TimecodeError("Type a time, such as 75, 3s, 2:00, +20f or 00:00:03:07.")
+    if len(typed) > _LONGEST:
+        raise TimecodeError(f"A time is no longer than {_LONGEST} characters.")
     if ":" in typed or ";" in typed:
         fields = re.split(r"[:;]", typed)
         if 2 <= len(fields) <= 4 and all(re.fullmatch(r"\d{1,6}", field) for field in fields):

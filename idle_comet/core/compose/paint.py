@@ -131,7 +131,8 @@ class Painter:
         known = self._kept.find(picture.digest) if _may_come_again(picture) else None
         if known is None:
             known = self._painted(picture)
-            if _may_come_again(picture) and self._comes_again(picture):
+            if _may_come_again(picture) and self._comes_again(picture) and not self.missing:
+                # With a picture missing this would be kept for the time when it is there again.
                 self._kept.keep(picture.digest, known, known.pixels.nbytes + 400)
         if isinstance(picture, Blended):
             # A treatment has what lies below it twice: as it is, and with its steps done.
@@ -256,7 +257,7 @@ class Painter:
         known = self._kept.find(key)
         if known is None:
             known = kind.beneath(patch, plan.step.values, context)
-            if self._met_before(key):
+            if self._met_before(key) and not self.missing:
                 self._kept.keep(key, known, known.pixels.nbytes + 400)
         return known
 

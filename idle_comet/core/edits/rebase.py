@@ -175,6 +175,9 @@ def _property_said(path: Path, clip: Clip, place: tuple[str, str], parameter: An
             return "removed" if name is not None else f"{len(prop.keys)} keys"
         return _without_label(says_value(parameter, key.value), parameter.label)
     if prop.state == "driven":
+        named = value_at(Project.model_construct(clips={clip.id: clip}), path)
+        if isinstance(named, (int, float)) and parameter.sort == "number":
+            return _without_label(says_value(parameter, named), parameter.label)
         return describe_motor(prop.motor)
     return _without_label(says_value(parameter, prop.value), parameter.label)
 

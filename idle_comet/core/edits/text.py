@@ -18,6 +18,7 @@ class ChangeText(Frozen):
     """New words, or a new typeface, weight or alignment; what is None stays.
 
     With a frame of the clip, what is held there by a key is changed in that key: the editor changes what they see.
+    `typed_on` is the text that new words were typed on: what others typed into it since is merged with them.
     """
 
     kind: Literal["change_text"] = "change_text"
@@ -34,6 +35,7 @@ class ChangeText(Frozen):
     stand_y: Literal["top", "middle", "bottom"] | None = None
     measured_by: Literal["ink", "type"] | None = None
     frame: Frames | None = None
+    typed_on: Annotated[str, StringConstraints(max_length=MAX_TEXT)] | None = None
 
 
 _LABELS = {

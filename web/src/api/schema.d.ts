@@ -2884,6 +2884,7 @@ export interface components {
          * @description New words, or a new typeface, weight or alignment; what is None stays.
          *
          *     With a frame of the clip, what is held there by a key is changed in that key: the editor changes what they see.
+         *     `typed_on` is the text that new words were typed on: what others typed into it since is merged with them.
          */
         ChangeText: {
             /** Align */
@@ -2913,6 +2914,8 @@ export interface components {
             stand_y?: ("top" | "middle" | "bottom") | null;
             /** Text */
             text?: string | null;
+            /** Typed On */
+            typed_on?: string | null;
             /** Typeface */
             typeface?: string | null;
             /** Weight */
@@ -6002,6 +6005,8 @@ export interface components {
              *     }
              */
             rate?: components["schemas"]["Rate-Input"];
+            /** Size */
+            size?: number | null;
             sound?: components["schemas"]["MediaSound-Input"] | null;
             /** Width */
             width: number;
@@ -6056,6 +6061,8 @@ export interface components {
              *     }
              */
             rate: components["schemas"]["Rate-Output"];
+            /** Size */
+            size: number | null;
             sound: components["schemas"]["MediaSound-Output"] | null;
             /** Width */
             width: number;

@@ -82,7 +82,7 @@ function readPicked() {
 
 function typed() {
   draft.words.value = input.value!.value
-  edits.text(desk.selected!, { text: draft.words.value }, gesture, true, draft.saw.value)
+  edits.text(desk.selected!, { text: draft.words.value, typed_on: draft.base.value }, gesture, true, draft.saw.value)
   readPicked()
 }
 

@@ -19,7 +19,7 @@ function enter() {
 
 function typed(event: Event) {
   draft.words.value = (event.target as HTMLTextAreaElement).value
-  edits.text(props.clip, { text: draft.words.value }, gesture.value, props.here, draft.saw.value)
+  edits.text(props.clip, { text: draft.words.value, typed_on: draft.base.value }, gesture.value, props.here, draft.saw.value)
 }
 
 /** Which characters are chosen, so that they can be set in their own way. */

@@ -195,6 +195,38 @@ describe('what the hand has set', () => {
 })
 
 describe('words that two type into', () => {
+  const title = (text: string) => ({ t: { id: 't', content: { kind: 'text', text }, steps: [] } })
+  const texted = (revision: number, since: number, text: string, token = '') => ({ ...answer(revision, since), token, change: { ...answer(revision, since).change, clips: title(text) } }) as unknown as EditAnswer
+  const type = (text: string): Edit => ({ kind: 'change_text', clip: 't', text })
+
+  it('hold what both typed, whichever comes when', async () => {
+    const { line, put, asked } = opened()
+    line.open({ revision: 4, project: { ...film(), clips: title('the swarm') } } as unknown as ProjectState)
+    put(type('the swarm m'), 'typing')
+    put(type('the swarm mov'), 'typing')
+    await settled()
+    // Another window's letters come while the first are on their way and the next wait.
+    line.hear(5, texted(5, 4, 'the great swarm'))
+    expect(line.pending.map(({ edit, saw }) => [(edit as { text: string }).text, saw])).toEqual([['the swarm m', 4], ['the great swarm mov', 5]])
+    asked[0].done(texted(6, 4, 'the great swarm m'))
+    await settled()
+    expect(line.typedOn('t')).toBe('the great swarm m')
+    expect(asked[1].order).toMatchObject({ saw: 6, edit: { text: 'the great swarm mov' } })
+    asked[1].done(texted(7, 6, 'the great swarm mov'))
+    await settled()
+    expect(line.typedOn('t')).toBe('the great swarm mov')
+  })
+
+  it('are left to the service where both typed at one place', async () => {
+    const { line, put } = opened()
+    line.open({ revision: 4, project: { ...film(), clips: title('the swarm') } } as unknown as ProjectState)
+    put(type('the swarm a'), 'typing')
+    put(type('the swarm ab'), 'typing')
+    await settled()
+    line.hear(5, texted(5, 4, 'the swarm!'))
+    expect(line.pending.at(-1)).toMatchObject({ saw: 4, edit: { text: 'the swarm ab' } })
+  })
+
   it('are merged where they were typed at different places', () => {
     expect(mergedWords('the swarm', 'the great swarm', 'the swarm moves')).toBe('the great swarm moves')
     expect(mergedWords('the swarm', 'a swarm', 'that swarm')).toBe(null)

@@ -7,9 +7,10 @@
  *
  * Everything outside comes by a Wire and goes by a Watcher: this file knows no clock, no network and no screen.
  */
-import type { Conflict, EditAnswer, Edit, Project, ProjectState } from '../api/client'
+import type { Clip, Conflict, EditAnswer, Edit, Project, ProjectState } from '../api/client'
 import { Refused } from '../api/refused'
 import { Locals } from './local'
+import { mergedWords } from './words'
 
 export interface Order {
   path: 'edits' | 'undo' | 'redo'
@@ -69,8 +70,10 @@ export class FilmLine {
   private newest = 0
   /** Gestures that met what others changed: the rest of each is not sent. */
   private ended = new Set<string>()
-  /** By clip, the words of this window that the service acknowledged last. */
+  /** By clip, the words of this window that the service acknowledged last; and those that are on their way. Both with what
+   * others typed meanwhile, as far as this window knows it. */
   private typed = new Map<string, string>()
+  private flying = new Map<string, string>()
   /** The run of the service that answered last. */
   private run: string | null = null
 
@@ -87,6 +90,7 @@ export class FilmLine {
     this.locals.clear()
     this.ended.clear()
     this.typed.clear()
+    this.flying.clear()
     this.adopt(state)
     void this.wire.alive().then((run) => { this.run = run })
   }
@@ -115,8 +119,7 @@ export class FilmLine {
   hear(revision: number, answer: EditAnswer | null) {
     this.newest = Math.max(this.newest, revision)
     if (revision <= this.revision) return
-    if (answer && this.sending && answer.token === this.sending.token) this.note(this.sending)
-    if (answer && this.merge(answer)) return
+    if (answer && this.merge(answer, answer.token === this.sending?.token)) return
     // While own edits are on their way their answers come first; what was missed is read after them.
     if (!this.busy) void this.reread()
   }
@@ -127,15 +130,36 @@ export class FilmLine {
   }
 
   private adopt(state: ProjectState) {
+    this.rebase(state.project.clips, state.revision, false)
     this.stored = state.project
     this.revision = state.revision
     this.newest = Math.max(this.newest, state.revision)
     this.watcher.adopted(state)
   }
 
-  /** Words of an order that is done: what the film says of them from now on goes on from there. */
-  private note({ edit }: Order) {
-    for (const each of edit?.kind === 'several' ? edit.edits : [edit]) if (each?.kind === 'change_text' && each.text != null) this.typed.set(each.clip, each.text)
+  /**
+   * Words that are on their way or wait, over words that changed: by others, or (`own`) by the order that is answered. What
+   * others changed at the same place stays out of them: the service will see that they did not know it.
+   */
+  private rebase(clips: Record<string, Clip>, revision: number, own: boolean) {
+    for (const [clip, { content }] of Object.entries(clips)) {
+      const old = this.stored?.clips[clip]?.content
+      if (content.kind !== 'text' || old?.kind !== 'text') continue
+      const sent = this.flying.get(clip)
+      if (own && sent !== undefined) {
+        this.typed.set(clip, sent)
+        this.flying.delete(clip)
+      }
+      if (content.text === old.text) continue
+      const base = own && sent !== undefined ? sent : old.text
+      if (!own && sent !== undefined) this.flying.set(clip, mergedWords(old.text, sent, content.text) ?? sent)
+      this.waiting = this.waiting.map((order) => {
+        const { edit } = order
+        if (edit?.kind !== 'change_text' || edit.clip !== clip || edit.text == null) return order
+        const text = mergedWords(base, edit.text, content.text)
+        return text === null ? order : { ...order, saw: revision, edit: { ...edit, text, typed_on: content.text } }
+      })
+    }
   }
 
   /** The words of a clip that this window had acknowledged last; undefined where it typed none. */
@@ -143,11 +167,12 @@ export class FilmLine {
     return this.typed.get(clip)
   }
 
-  /** Whether the answer goes on from what this window has. */
-  private merge(answer: EditAnswer): boolean {
+  /** Whether the answer goes on from what this window has; `own` says that it is of the order that is on its way. */
+  private merge(answer: EditAnswer, own: boolean): boolean {
     if (answer.revision < this.revision) return true
     if (!this.stored || (answer.since !== null && answer.since > this.revision)) return false
     const { change } = answer
+    this.rebase(change.clips, answer.revision, own)
     const old = answer.since === null ? { clips: {}, media: {} } : this.stored
     const clips = { ...old.clips, ...change.clips }
     const media = { ...old.media, ...change.media }
@@ -177,12 +202,14 @@ export class FilmLine {
 
   private async send(order: Order) {
     while (order.strikes < MOST) {
+      const { edit } = order
+      if (edit?.kind === 'change_text' && edit.text != null) this.flying.set(edit.clip, edit.text)
       try {
         const answer = await this.wire.send(order, this.revision)
         this.watcher.saving('saving')
         this.newest = Math.max(this.newest, answer.revision)
-        this.note(order)
-        if (!this.merge(answer)) await this.reread()
+        if (!this.merge(answer, true)) await this.reread()
+        this.flying.clear()
         this.locals.acknowledge(order.token, answer.revision)
         return
       } catch (error) {
@@ -212,6 +239,7 @@ export class FilmLine {
   }
 
   private refuse(order: Order, error: Refused) {
+    this.flying.clear()
     this.locals.drop(order.token)
     const body = (error.body ?? {}) as { current?: ProjectState; conflicts?: Conflict[] }
     if (body.current && body.current.revision >= this.revision) this.adopt(body.current)
