@@ -27,10 +27,11 @@ def start(
     """Set up all that is missing, then serve until Ctrl-C."""
     from ..setup.front_end import BuildFailed
     from ..setup.mariadb import DatabaseFailed
+    from ..store.database import StoreFull, StoreUnavailable
 
     try:
         _serve(Home.find().make(), host, port, empty)
-    except (HomeBusy, PackagesMissing, BuildFailed, DatabaseFailed) as error:
+    except (HomeBusy, PackagesMissing, BuildFailed, DatabaseFailed, StoreFull, StoreUnavailable) as error:
         typer.echo(str(error), err=True)
         raise typer.Exit(1) from None
     except OSError as error:
@@ -103,6 +104,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
         secret = None if host in LOOPBACK else _secret()
         app = create_app(context, DIST, addresses_of(host), secret)
         web = uvicorn.Server(uvicorn.Config(app, log_level="warning", ws_max_size=1 << 20, timeout_graceful_shutdown=2))
+        signal.signal(signal.SIGHUP, lambda _, frame: web.handle_exit(signal.SIGTERM, frame))
         _announce(web, f"http://{host}:{listening.getsockname()[1]}", home, secret)
         with _keep_running(server):
             web.run(sockets=[listening])

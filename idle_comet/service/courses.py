@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import weakref
-from typing import Iterable, NamedTuple
+from typing import Container, Iterable, NamedTuple
 
 from ..core.contents import parameters_of, property_in
 from ..core.moment.course import ClipCourse, course_of
@@ -42,7 +42,7 @@ def redrawn(project: Project, change: Difference) -> tuple[list[str], list[str]]
         for clip in project.clips.values()
         if clip.rides in changed or ((clip.opening or clip.closing) and (clip.track in tracks or change.clips_gone))
     ]
-    around = [clip.id for clip in project.clips.values() if changed and _acts_on_others(clip)]
+    around = [clip.id for clip in project.clips.values() if changed and _acts_on_others(clip, changed)]
     found = dict.fromkeys([*change.clips, *looking, *around])
     followers = [(clip.id, followed) for clip in project.clips.values() if (followed := _followed(clip))]
     grew = bool(followers)
@@ -91,9 +91,13 @@ def _looks_around(clip: Clip) -> bool:
     )
 
 
-def _acts_on_others(clip: Clip) -> bool:
-    """Whether what is said of a clip depends on what it is laid over, holds, sees or shines on."""
-    return clip.content.kind in ("treatment", "group", "camera", "light") or any(step.masks for step in clip.steps)
+def _acts_on_others(clip: Clip, others: Container[str] | None = None) -> bool:
+    """Whether what is said of a clip depends on what it is laid over, sees, shines on or is masked by: on any clip, or
+    on one of `others`."""
+    if clip.content.kind in ("treatment", "camera", "light"):
+        return True
+    masks = (mask.clip for step in clip.steps for mask in step.masks if mask.clip is not None)
+    return any(others is None or each in others for each in masks)
 
 
 def _course(project: Project, clip: Clip) -> ClipCourse:

@@ -185,7 +185,7 @@ class Following:
         return self.get(id)
 
     def _forget(self) -> None:
-        over = [id for id, task in self._tasks.items() if task.job.state not in ("waiting", "running")]
+        over = [id for id, task in list(self._tasks.items()) if task.job.state not in ("waiting", "running")]
         for id in over[: max(0, len(over) - _REMEMBERED)]:
             del self._tasks[id]
 

@@ -26,6 +26,9 @@ from .painting import Wish as Painting
 
 router = APIRouter()
 
+_SHORT = 32_000
+"""Characters of a message that is read at once."""
+
 _AHEAD = 16
 """Played frames on their way or waiting at the Desk at any time."""
 
@@ -113,7 +116,9 @@ class Preview:
         self._changed = asyncio.Event()
 
     def hear(self, text: str) -> None:
-        message = _message.validate_json(text)
+        self.take(_message.validate_json(text))
+
+    def take(self, message: Want | Play | Shown | Stop) -> None:
         if isinstance(message, Shown):
             self._room += message.count
         else:
@@ -263,7 +268,12 @@ async def preview(socket: WebSocket, project_id: str) -> None:
                 )
                 continue
             try:
-                desk.hear(message["text"])
+                text = message["text"]
+                # Edits that are tried may be long: they are read where nobody else waits.
+                if len(text) > _SHORT:
+                    desk.take(await asyncio.to_thread(_message.validate_json, text))
+                else:
+                    desk.hear(text)
             except ValidationError as error:
                 await socket.send_text(json.dumps({"problem": f"Not understood: {error.errors()[0]['msg']}."}))
     except WebSocketDisconnect:

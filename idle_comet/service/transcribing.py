@@ -95,7 +95,7 @@ class Transcribing:
         task = _Task(job)
         self._tasks[job.id] = task
         threading.Thread(target=self._run, args=(task, found["id"], content.speed), daemon=True).start()
-        over = [id for id, each in self._tasks.items() if each.job.state != "running"]
+        over = [id for id, each in list(self._tasks.items()) if each.job.state != "running"]
         for id in over[: max(0, len(over) - _REMEMBERED)]:
             del self._tasks[id]
         return job

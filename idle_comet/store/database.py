@@ -165,6 +165,12 @@ class Database:
         try:
             for name in ran:
                 _migrate(connection, name, known)
+        except pymysql.err.Error as error:
+            if _no_room(error):
+                raise StoreFull(
+                    "The disk is full, so the database could not be set up. Nothing is lost; make room."
+                ) from error
+            raise
         finally:
             _drop(connection)
         return ran

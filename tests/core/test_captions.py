@@ -265,3 +265,9 @@ def test_at_another_rate_a_caption_keeps_its_times_to_the_millisecond():
         project, _ = apply(project, ChangeSettings(rate=rate))
         found = [(cue.begin, cue.end) for cue in film_captions(project, "en")[1]]
         assert found == [(1234, 3007), (3007, 4800), (5001, 6999)]
+
+
+def test_a_caption_that_ends_after_years_is_shown_as_long_as_it_takes_to_read():
+    found = read_captions(b"1\n00:00:01,000 --> 99999:00:00,000\nThe bees are back\n")
+    (cue,) = found.cues
+    assert cue.begin == 1000 and cue.end < 5000 and "ended after more than a day" in found.notes[0]

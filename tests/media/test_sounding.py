@@ -2,6 +2,7 @@
 
 import json
 import math
+import os
 import subprocess
 import wave
 from fractions import Fraction
@@ -17,6 +18,7 @@ from idle_comet.media.film import Order, render_film
 from idle_comet.media.importing import import_file
 from idle_comet.media.probe import MediaError
 from idle_comet.media.sounding import SoundFiles, peaks_between, samples_path
+from idle_comet.media.soundtrack import wav_head
 
 CODECS = {".wav": "pcm_s24le", ".flac": "flac", ".mp3": "mp3", ".ogg": "flac", ".opus": "libopus", ".m4a": "aac"}
 
@@ -191,3 +193,17 @@ def test_at_another_speed_the_pitch_can_stay_as_it_is(tmp_path, pace):
     assert np.abs(np.fft.rfft(part)).argmax() == pytest.approx(440, abs=1)
     # From anywhere it is the same.
     assert (sounds.stretched("m", pace, 5000, 300)[:, 0] == found[5000:5300]).all()
+
+
+@pytest.mark.parametrize("seconds", [60, 7 * 3600])
+def test_a_wav_of_any_length_says_how_long_it_is(tmp_path, seconds):
+    """Past 4 GB it is an RF64 file: FFmpeg reads both. Its samples are a hole in the file."""
+    count = seconds * 48_000
+    path = tmp_path / "film.wav"
+    head = wav_head(count)
+    path.write_bytes(head)
+    os.truncate(path, len(head) + 4 * count)
+    with av.open(str(path)) as film:
+        (stream,) = film.streams.audio
+        assert float(stream.duration * stream.time_base) == pytest.approx(seconds, abs=1e-3)
+        assert (stream.rate, stream.channels) == (48_000, 2)

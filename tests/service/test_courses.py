@@ -61,3 +61,16 @@ def test_what_does_not_come_with_an_answer_is_named(rich):
     now, _ = apply(film, SetValue(clip="title", step="content", name="size", value=90))
     few, others = redrawn(now, difference(film, now))
     assert len(few) == FEW and {*few, *others} >= {"title", *clips}
+
+
+def test_what_is_said_of_a_clip_is_said_anew_when_what_it_looks_at_changes(rich):
+    """A treatment lies over others, a camera sees them, a mask is another's shape."""
+    now, _ = apply(rich, SetValue(clip="title", step="placement", name="rotation", value=50, frame=29))
+    few, others = redrawn(now, difference(rich, now))
+    looking = {
+        clip.id
+        for clip in rich.clips.values()
+        if clip.content.kind in ("treatment", "camera", "light")
+        or any(mask.clip == "title" for step in clip.steps for mask in step.masks)
+    }
+    assert len(looking) > 2 and looking <= {*few, *others}

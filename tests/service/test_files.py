@@ -6,6 +6,7 @@ import signal
 import subprocess
 import sys
 import types
+from pathlib import Path
 
 import cv2
 import httpx2 as httpx
@@ -274,5 +275,15 @@ def test_a_server_for_other_machines_wants_its_secret(tmp_path):
             assert client.get(address, follow_redirects=True).status_code == 200
             assert client.get(f"{bare}/api/projects").json() == []
     finally:
-        server.send_signal(signal.SIGINT)
+        # As when its terminal is closed: nothing of it goes on.
+        server.send_signal(signal.SIGHUP)
         server.wait(30)
+    data = str(tmp_path / "home").encode()
+    running = [entry.read_bytes() for entry in Path("/proc").glob("[0-9]*/cmdline")]
+    assert not [each for each in running if data in each and b"mariadbd" in each]
+
+
+def test_a_port_there_can_not_be_is_refused_in_a_sentence():
+    command = [sys.executable, "-m", "idle_comet", "start", "--port", "70000"]
+    done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True)
+    assert done.returncode == 2 and "Traceback" not in done.stderr and "65535" in done.stderr

@@ -18,6 +18,7 @@ from websockets.sync.client import connect
 
 from idle_comet.core.motion import Cascade, Fixed, Key, Moving
 from idle_comet.core.project.model import Step, Units
+from idle_comet.service import preview_socket
 from idle_comet.service.painting import FrameRequest, Painted, PainterProcess, Painters, PaintFailed, Unwanted, Wish
 from idle_comet.service.preview_socket import Preview
 from idle_comet.setup.home import ROOT
@@ -163,6 +164,37 @@ def test_what_is_looked_at_is_painted_as_soon_as_an_edit_is_written():
         await want(preview, 3, 41)
         assert asked.orders[5:] == [(5, 41, False), (5, 41, True)]
         assert [data for _, data in asked.heard[3:]] == [b"5", b"5"]
+        serving.cancel()
+
+    in_a_loop(look())
+
+
+def test_an_exact_frame_that_is_no_longer_wanted_is_not_begun():
+    """The film is read before a frame is painted: what is wanted may have changed by then."""
+    asked = Asked()
+
+    async def look():
+        preview = Preview(asked, SimpleNamespace(store=asked, painters=asked), "film")
+        serving = asyncio.create_task(preview.serve())
+        reading = asyncio.to_thread
+        gate = asyncio.Event()
+
+        async def slow(work, *args):
+            await gate.wait()
+            return await reading(work, *args)
+
+        preview_socket.asyncio.to_thread = slow
+        try:
+            preview._exact_frame = 40
+            preview.hear(json.dumps({"kind": "want", "serial": 1, "frame": 40, **SIZE}))
+            await asyncio.sleep(0.02)
+            preview.hear(json.dumps({"kind": "want", "serial": 2, "frame": 41, **SIZE}))
+            gate.set()
+            for _ in range(40):
+                await asyncio.sleep(0.005)
+        finally:
+            preview_socket.asyncio.to_thread = reading
+        assert [order[1:] for order in asked.orders] == [(41, False), (41, True)]
         serving.cancel()
 
     in_a_loop(look())

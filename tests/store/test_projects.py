@@ -24,6 +24,7 @@ from idle_comet.core.project.model import (
 )
 from idle_comet.store.database import Database
 from idle_comet.store.projects import NothingToUndo, ProjectStore, StaleRevision, UnknownProject
+from idle_comet.store.recipes import RecipeStore
 
 from ..core.drawn import DRAWN
 from ..core.rich import rich_film
@@ -322,3 +323,18 @@ def test_a_way_back_that_can_not_be_read_is_gone_as_far_as_it_can_be(store, film
     back = other.undo("film", 1, "token-002").stored.project
     assert back.clips["title"].content.text == "y" * 10_000 and "10,000 characters" in other.set_aside("film")[0].why
     assert fresh(store).load("film").project == back
+
+
+def test_a_recipe_that_can_not_be_read_is_kept_and_hides_no_other(database):
+    from idle_comet.core.recipes import shipped_recipes
+
+    recipes = RecipeStore(database)
+    good = next(iter(shipped_recipes().values())).model_copy(update={"id": "own-good"})
+    recipes.keep(good)
+    with database.transaction() as cursor:
+        cursor.execute("INSERT INTO recipes (id, document) VALUES ('own-bad', '{\"format\": \"of another time\"}')")
+        cursor.execute("INSERT INTO ensembles (id, document) VALUES ('own-bad', '{}')")
+    assert recipes.own() == {"own-good": good} and recipes.own_ensembles() == {}
+    with database.transaction() as cursor:
+        cursor.execute("SELECT id FROM recipes ORDER BY id")
+        assert [row["id"] for row in cursor.fetchall()] == ["own-bad", "own-good"]

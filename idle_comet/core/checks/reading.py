@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from ..captions.reading_time import reading_seconds
 from ..modelled import Model
-from ..moment.course import course_of
-from ..project.model import Clip, Project
+from ..moment.compiled import held_frames
+from ..moment.course import looks_around, presence_of
+from ..project.model import Clip, Project, Settings
+from ..project.times import clock_of
+from ..remember import Remembered
 
 LEGIBLE = 0.5
 """Share of the resting ink from which on words can be read."""
@@ -28,31 +31,42 @@ class Words(Model):
 
 def words_of(project: Project, clip: Clip) -> list[Words]:
     """Every text of a title in the order in which it is shown."""
+    head = clip.head
+    return [
+        Words(clip=clip.id, key=key, text=text, first=head + first, end=head + end, reading=reading, shown=shown)
+        for key, text, first, end, reading, shown in _texts(project, clip)
+    ]
+
+
+_Text = tuple[int | None, str, int, int, float, float]
+"""The id of its key, the words, first frame and end within the clip, seconds to read it and seconds there are."""
+
+_known: Remembered[Clip, tuple[Settings, list[_Text]]] = Remembered()
+
+
+def _texts(project: Project, clip: Clip) -> list[_Text]:
+    """The texts of a title, kept as long as the clip is what it was: a film may have thousands."""
+    known = _known.find(clip)
+    if known is not None and known[0] is project.settings:
+        return known[1]
     content = clip.content
     assert content.kind == "text"
-    course = course_of(project, clip)
     rate = float(project.settings.rate.fraction)
     starts: list[tuple[float, int | None, str]] = [(0.0, None, content.text)]
-    keys = {key.id: str(key.value) for key in content.held.get("text", ())}
-    starts += [(max(0.0, frame), key, keys[key]) for frame, key in course.held.get("text", [])]
-    found = []
+    keys = content.held.get("text", ())
+    for frame, place, value in held_frames(keys, clock_of(clip)):
+        starts.append((max(0.0, frame), keys[place].id, str(value)))
+    course = presence_of(project, clip)
+    found: list[_Text] = []
     for (first, key, text), following in zip(starts, [*(start for start, _, _ in starts[1:]), float(clip.length)]):
         end = min(following, clip.length)
         if end <= first and key is None and len(starts) > 1:
             continue
-        seen = _legible(course.presence, first, end)
-        found.append(
-            Words(
-                clip=clip.id,
-                key=key,
-                text=text,
-                first=clip.head + round(first),
-                end=clip.head + round(end),
-                reading=round(reading_seconds(text), 2),
-                shown=round(seen / rate, 2),
-            )
-        )
-    return found
+        shown = round(_legible(course, first, end) / rate, 2)
+        found.append((key, text, round(first), round(end), round(reading_seconds(text), 2), shown))
+    if looks_around(clip):
+        return found
+    return _known.keep(clip, (project.settings, found))[1]
 
 
 def _legible(presence: list[tuple[float, float]], first: float, end: float) -> float:

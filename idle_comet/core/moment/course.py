@@ -175,6 +175,22 @@ def course_of(project: Project, clip: Clip) -> ClipCourse:
     )
 
 
+def looks_around(clip: Clip) -> bool:
+    """Whether how a clip comes and goes depends on other clips: its neighbours, its shot, or what its values follow."""
+    driven = any(place.property.state == "driven" for place in places(clip))
+    return bool(clip.opening or clip.closing or clip.rides) or driven
+
+
+def presence_of(project: Project, clip: Clip) -> list[tuple[float, float]]:
+    """(frame, share) of a clip's resting ink that is visible. One at which nothing moves is looked at twice."""
+    still = (
+        not (clip.opening or clip.closing or clip.rides)
+        and all(place.property.state == "fixed" for place in places(clip))
+        and not any(step.units is not None or step.since or step.until for step in clip.steps)
+    )
+    return presence(project, clip, [0.0, clip.length - 1.0] if still else _frames(clip))
+
+
 def sampled_properties(project: Project, clip: Clip) -> dict[tuple[str, str], Sample]:
     """Every property of the clip as a function of its frames, by its place, as the painter has them."""
     around, clock = Surroundings(project, clip), clock_of(clip)
