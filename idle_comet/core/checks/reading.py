@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Iterable
+
 from ..captions.reading_time import reading_seconds
 from ..modelled import Model
 from ..moment.compiled import held_frames
@@ -85,9 +87,8 @@ def _legible(presence: list[tuple[float, float]], first: float, end: float) -> f
     return frames
 
 
-def texts_of(project: Project) -> list[Words]:
-    """All texts of a film in time order."""
-    clips = sorted(
-        (clip for clip in project.clips.values() if clip.content.kind == "text"), key=lambda clip: (clip.head, clip.id)
-    )
+def texts_of(project: Project, ids: Iterable[str] | None = None) -> list[Words]:
+    """All texts of a film, or those of some clips, in time order."""
+    some = project.clips.values() if ids is None else [project.clips[id] for id in ids if id in project.clips]
+    clips = sorted((clip for clip in some if clip.content.kind == "text"), key=lambda clip: (clip.head, clip.id))
     return sorted((words for clip in clips for words in words_of(project, clip)), key=lambda words: words.first)

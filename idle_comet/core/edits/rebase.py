@@ -55,6 +55,8 @@ def rebased(project: Project, edit: Edit, theirs: Touched, typed_on: str | None 
         # What it was made for may be gone by theirs; the rule's own words say what it misses.
         raise EditError(f"Another window changed the film first. {error}") from None
     met = [path for path in meeting(touched(project, done.change), theirs) if path not in merged]
+    # A title is named by its words: these say it already.
+    met = [path for path in met if path[2:] != ("name",) or (*path[:2], "content", "text") not in met]
     if met:
         raise Conflicting([_conflict(path, project, done.after) for path in met[:20]])
     return done

@@ -28,9 +28,11 @@ class Referring(Model):
 
 
 @router.get("/{project_id}/texts")
-def texts(project_id: str, context: InContext) -> list[Words]:
-    """Every text in time order, with the time to read it and the time there is."""
-    return texts_of(context.store.load(project_id).project)
+def texts(
+    project_id: str, context: InContext, clip: Annotated[list[str] | None, Query(max_length=500)] = None
+) -> list[Words]:
+    """Texts in time order, with the time to read each and the time there is; of the named clips, or of all."""
+    return texts_of(context.store.load(project_id).project, clip)
 
 
 @router.get("/{project_id}/find")

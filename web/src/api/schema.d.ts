@@ -1234,7 +1234,7 @@ export interface paths {
         };
         /**
          * Texts
-         * @description Every text in time order, with the time to read it and the time there is.
+         * @description Texts in time order, with the time to read each and the time there is; of the named clips, or of all.
          */
         get: operations["texts_api_projects__project_id__texts_get"];
         put?: never;
@@ -19145,7 +19145,9 @@ export interface operations {
     };
     texts_api_projects__project_id__texts_get: {
         parameters: {
-            query?: never;
+            query?: {
+                clip?: string[] | null;
+            };
             header?: never;
             path: {
                 project_id: string;

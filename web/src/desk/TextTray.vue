@@ -2,10 +2,12 @@
 /** All texts in time order, edited in place, with the time to read each against the time it is there. */
 import { computed, ref, watch } from 'vue'
 import { answered, api, type Words } from '../api/client'
+import WhenNear from '../parts/WhenNear.vue'
 import WordsField from '../parts/WordsField.vue'
 import CaptionsPanel from './CaptionsPanel.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { useAnswer } from '../use/answer'
 import { useEdits } from '../use/edits'
 import { shortTimecode } from '../use/timecode'
 
@@ -13,9 +15,16 @@ const project = useProject()
 const desk = useDesk()
 const edits = useEdits()
 
-const texts = ref<Words[]>([])
-watch(() => [project.id, project.revision], async () => { texts.value = await answered(api.GET('/api/projects/{project_id}/texts', { params: { path: { project_id: project.id } } })).catch(() => texts.value) }, { immediate: true })
+/** Reading times of the clips that are in sight, or near: a film may have thousands. */
+const near = ref<string[]>([])
+const setNear = (clip: string, is: boolean) => { near.value = is ? [...near.value, clip] : near.value.filter((each) => each !== clip) }
+const timed = useAnswer<Words[]>(() => [project.id, project.revision, near.value], () => {
+  const clip = [...new Set(near.value)].slice(0, 500)
+  return clip.length ? () => answered(api.GET('/api/projects/{project_id}/texts', { params: { path: { project_id: project.id }, query: { clip } } })) : undefined
+})
+const texts = computed(() => timed.value ?? [])
 
+const known = computed(() => new Map(texts.value.map((words) => [`${words.clip} ${words.key}`, words])))
 /** The words are the document's own, there even while the service is not; their times come from it. */
 const entries = computed(() => project.clips.flatMap((clip) => {
   if (clip.content.kind !== 'text') return []
@@ -23,7 +32,7 @@ const entries = computed(() => project.clips.flatMap((clip) => {
   const all = [{ key: null as number | null, text: clip.content.text, first: clip.head }, ...held.map(([frame, key]) => (
     { key: key as number | null, text: String((clip.content.kind === 'text' && clip.content.held.text?.find((each) => each.id === key)?.value) || ''), first: project.filmFrame(clip, Math.round(frame)) }))]
   return all.map((each, i) => ({
-    clip, ...each, end: all[i + 1]?.first ?? project.endOf(clip), times: texts.value.find((words) => words.clip === clip.id && words.key === each.key) ?? null,
+    clip, ...each, end: all[i + 1]?.first ?? project.endOf(clip), times: known.value.get(`${clip.id} ${each.key}`) ?? null,
   })).filter((each) => each.end > each.first || each.key !== null)
 }).sort((a, b) => a.first - b.first))
 type Entry = (typeof entries.value)[number]
@@ -49,7 +58,8 @@ watch([finding, whole, capitals, () => project.revision], async () => {
   })).catch(() => []) : []
 })
 const times = computed(() => found.value.reduce((sum, each) => sum + each.times, 0))
-const holds = (clip: string) => !finding.value || found.value.some((each) => each.clip === clip)
+const holding = computed(() => new Set(found.value.map((each) => each.clip)))
+const holds = (clip: string) => !finding.value || holding.value.has(clip)
 const replace = () => edits.replaceWords(finding.value, by.value, { whole_words: whole.value, capitals_count: capitals.value })
 
 /** Several lines pasted at once: they may be meant as one text, or as one title each. */
@@ -81,7 +91,7 @@ function makeTitles() {
       </template>
     </div>
     <div class="inside">
-      <div v-for="each in entries" v-show="holds(each.clip.id)" :key="`${each.clip.id} ${each.key}`" class="entry" :class="{ chosen: desk.selected === each.clip.id }">
+      <WhenNear v-for="each in entries" v-show="holds(each.clip.id)" :key="`${each.clip.id} ${each.key}`" :high="80" class="entry" :class="{ chosen: desk.selected === each.clip.id }" @near="setNear(each.clip.id, $event)">
         <div class="times">
           <span class="muted numbers">{{ span(each) }}</span>
           <span v-if="each.times" class="numbers reading" :class="short(each.times) ? 'alarm' : 'muted'" :title="`${each.times.reading} s to read, ${each.times.shown} s legible on the screen`" data-test="reading">
@@ -98,7 +108,7 @@ function makeTitles() {
         </p>
         <p v-if="each.times && short(each.times)" class="alarm note">Too short to read: {{ (each.times.reading - each.times.shown).toFixed(1) }} s are missing.</p>
         <p v-for="note in each.key === null ? project.courses[each.clip.id]?.notes ?? [] : []" :key="note" class="alarm note">{{ note }}</p>
-      </div>
+      </WhenNear>
       <CaptionsPanel />
       <p v-if="!entries.length" class="muted">There are no titles on the timeline yet.</p>
     </div>
