@@ -23,7 +23,7 @@ _LONE = re.compile(
 _SMALL = 64 << 10
 """Bytes of a body that is looked at, read and checked where the server listens; a larger one in a thread beside."""
 
-_UPLOADS = re.compile(r"/api/projects/[^/]{1,200}/media/?")
+_UPLOADS = re.compile(r"/api/(?:projects/[^/]{1,200}/media|typefaces)/?")
 """Where files are sent as a form, of any size: it is written to the disk as it comes."""
 
 

@@ -341,6 +341,10 @@ class ProjectStore:
                     return done
                 done = None
                 return self._outcome(cursor, stored, by.known, None, token)
+            if max(by.known, by.saw) > stored.revision:
+                raise StaleRevision(
+                    stored, message="This was made on a state that is not known here. Nothing was changed."
+                )
             edit, (after, change, inverse, says), label = prepare(cursor, stored, by)
             label = (label or says)[:200]
             revision = stored.revision + 1
