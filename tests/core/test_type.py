@@ -418,6 +418,14 @@ def test_shapes_of_a_drawing_stand_beside_the_words():
     assert seen[3] - plain[3] > 50 and np.count_nonzero(frame(film, 50)[seen[3] - 5] > 127) == pytest.approx(100, abs=2)
 
 
+GROWING = (
+    "<!DOCTYPE svg [<!ENTITY a0 'aaaaaaaaaa'>"
+    + "".join(f"<!ENTITY a{n} '{f'&a{n - 1};' * 10}'>" for n in range(1, 10))
+    + "]><svg><text>&a9;</text></svg>"
+)
+"""Entities that grow to ten billion letters."""
+
+
 @pytest.mark.parametrize(
     "text, why",
     [
@@ -425,7 +433,8 @@ def test_shapes_of_a_drawing_stand_beside_the_words():
         ("<html/>", "no SVG"),
         ("<svg xmlns='http://www.w3.org/2000/svg'><text>a</text></svg>", "no shapes"),
         ("<svg><path d='M0 0", "no whole SVG"),
-        ("<!DOCTYPE svg [<!ENTITY a 'b'>]><svg>&a;</svg>", "undefined entity"),
+        ("<!DOCTYPE svg [<!ENTITY a 'b'>]><svg>&a;</svg>", "no shapes"),
+        (GROWING, "no whole SVG: limit on input amplification"),
     ],
 )
 def test_what_is_no_drawing_is_refused_in_a_sentence(text, why):
