@@ -86,6 +86,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
         database = Database(server.address.connect)
         database.migrate()
         store = ProjectStore(database)
+        store.forget_tokens()
         if not empty and not store.listed():
             _make_demo(store, home)
         clear_leftovers(home.media)

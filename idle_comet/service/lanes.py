@@ -70,13 +70,16 @@ class Lanes:
             first = asyncio.FIRST_COMPLETED
             await asyncio.wait({own.come, *([leaving] if leaving else [])}, timeout=self._patience, return_when=first)
             return own.come.done()
+        except asyncio.CancelledError:
+            # Its turn may have come in the very moment in which it was ended.
+            if own.come.done():
+                self._given(film)
+            raise
         finally:
             if leaving is not None:
                 leaving.cancel()
             if own in self._waiting:
                 self._waiting.remove(own)
-            elif not own.come.done():
-                self._given(film)
 
     def _given(self, film: str) -> None:
         self._busy[film] -= 1

@@ -48,7 +48,9 @@ def loudness_of(id: str, revision: int, project: Project, sources: SoundSources)
     if meter is None:
 
         def overtaken() -> None:
-            if _newest.get(id, (revision, own))[0] > revision:
+            with _finding:
+                newest = _newest.get(id, (revision, own))[0]
+            if newest > revision:
                 raise Overtaken("The film has changed while it was measured; its newer state is being measured.")
 
         # One measurement of a film at a time; other films have nothing to do with it.

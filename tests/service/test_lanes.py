@@ -87,3 +87,21 @@ def test_one_that_waits_too_long_is_told_so():
         await third
 
     in_a_loop(run())
+
+
+def test_one_that_is_ended_as_its_turn_comes_gives_its_place_back():
+    async def run():
+        app = Asked()
+        lanes = Lanes(app, places=1)
+        first, _, _ = ask(lanes, "a", "/api/projects/a/loudness")
+        await soon()
+        second, _, _ = ask(lanes, "b", "/api/projects/b/loudness")
+        await soon()
+        # The place is given, and whoever waits for it is ended before it hears of that.
+        lanes._given("a")
+        second.cancel()
+        await soon()
+        assert second.cancelled() and app.begun == ["a"] and not lanes._busy
+        first.cancel()
+
+    in_a_loop(run())
