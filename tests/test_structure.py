@@ -9,11 +9,11 @@ from idle_comet.service.openapi import DESCRIPTION, describe
 PACKAGE = Path(__file__).parents[1] / "idle_comet"
 MAY_KNOW = {
     "core": set(),
-    "media": {"core"},
+    "media": {"core", "disk"},
     "store": {"core"},
     "demo": {"core", "media"},
     "standins": {"core", "demo", "media"},
-    "setup": set(),
+    "setup": {"disk"},
     "service": {"core", "media", "store"},
 }
 

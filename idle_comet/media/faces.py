@@ -10,6 +10,7 @@ import struct
 from pathlib import Path
 
 from ..core.type import OWN, Family, family_of
+from ..disk import put
 from .apart import Apart, Unreadable
 
 LARGEST = 30 << 20
@@ -48,7 +49,7 @@ def import_face(path: Path, name: str, media: Path) -> Family:
     (made / ("font.ttf" if told["variable"] else f"{told['weight']}.ttf")).write_bytes(plain)
     (made / "about.json").write_text(json.dumps({"name": told["name"], "file": name}))
     shutil.rmtree(folder, ignore_errors=True)
-    made.rename(folder)
+    put(made, folder)
     family = family_of(id)
     assert family is not None
     return family

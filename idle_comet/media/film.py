@@ -21,6 +21,7 @@ from ..core.compose import Painter, Sources, evaluate, plan
 from ..core.project.model import Project
 from ..core.sound import SoundSources
 from ..core.sound.mixing import samples_of
+from ..disk import put
 from .encode import FilmWriter
 from .probe import MediaError, probe
 from .soundtrack import SoundFormat, SoundTrack, blocks, has_sound, wav_head, wav_part
@@ -114,7 +115,7 @@ def render_segment(
             for frame in span:
                 kept.write(paint_clear(painter, project, frame, order))
                 progress(1)
-        os.replace(unfinished, target)
+        put(unfinished, target)
         return
     with FilmWriter(
         unfinished, order.width, order.height, project.settings.rate.fraction, order.crf, threads=threads
@@ -122,7 +123,7 @@ def render_segment(
         for frame in span:
             film.write(paint_frame(painter, project, frame, order.width, order.height, not order.draft))
             progress(1)
-    os.replace(unfinished, target)
+    put(unfinished, target)
 
 
 _LOOKED_AT = (1 / 6, 1 / 2, 5 / 6)
@@ -189,7 +190,7 @@ def concatenate(
             raise MediaError(
                 f"The film came out wrong ({found.frames} frames of {found.width}×{found.height}); it was not kept."
             )
-        os.replace(unfinished, path)
+        put(unfinished, path)
     finally:
         unfinished.unlink(missing_ok=True)
 
@@ -228,7 +229,7 @@ def _clear(
             found, size = told.frames, (told.width, told.height)
         if (found, *size) != (order.frames, order.width, order.height):
             raise MediaError(f"The film came out wrong ({found} frames of {size[0]}×{size[1]}); it was not kept.")
-        os.replace(unfinished, path)
+        put(unfinished, path)
     finally:
         unfinished.unlink(missing_ok=True)
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import os
 import re
 import shutil
 import uuid
@@ -19,6 +18,7 @@ import numpy as np
 from ..core.clock import Rate
 from ..core.compose import portrait
 from ..core.project.model import Media
+from ..disk import put, sync
 from .alpha import ink_of
 from .decode import ShotReader
 from .models import frames_of, proportions, read_model, sniffed
@@ -88,7 +88,7 @@ def _keep(path: Path, hash: str, suffix: str, folder: Path) -> tuple[Path, bool]
         return kept, False
     for each in made:
         each.unlink(missing_ok=True)
-    os.replace(path, kept)
+    put(path, kept)
     return kept, True
 
 
@@ -98,18 +98,10 @@ def _made_of(kept: Path) -> tuple[Path, ...]:
 
 
 def _settled(media: Media, folder: Path) -> Media:
-    """Have a file and all that was made of it written to the disk, before anybody is told that it is there."""
-    kept = folder / media.path
-    for each in (kept, *_made_of(kept)):
-        if each.exists():
-            with each.open("rb") as file:
-                os.fsync(file.fileno())
-    own = os.open(folder, os.O_RDONLY)
-    try:
-        os.fsync(own)
-    finally:
-        os.close(own)
-    return media.model_copy(update={"size": kept.stat().st_size})
+    """Media with the length of their file. Its name may have been given by another import of the same file, which has
+    not written the folder to the disk yet."""
+    sync(folder)
+    return media.model_copy(update={"size": (folder / media.path).stat().st_size})
 
 
 class _Unless:
@@ -336,7 +328,7 @@ def _write_thumbnail(file: Path, picture: np.ndarray) -> None:
     # Twelve imports of one file at once write it each on their own.
     unfinished = target.with_name(f".{uuid.uuid4().hex}.thumb")
     unfinished.write_bytes(jpeg_bytes(small.clip(0, 255).astype(np.uint8), 85))
-    os.replace(unfinished, target)
+    put(unfinished, target)
 
 
 def clear_leftovers(folder: Path) -> None:

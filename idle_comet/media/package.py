@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import os
 import shutil
+import uuid
 from pathlib import Path
 
 from ..core.checks.noticed import noticed
 from ..core.project.file import ProjectFileError, read_project_file, write_project_file
 from ..core.project.model import Media, Project
+from ..disk import put, sync
 from .probe import hash_file
 from .proxying import make_proxy
 from .sounding import read_sound, samples_path
@@ -30,10 +32,11 @@ def save_project(project: Project, media: Path, out: Path) -> list[str]:
                 os.link(source, target)
             except OSError:
                 shutil.copyfile(source, target)
+                sync(target)
         files[item.id] = f"{beside.name}/{item.path}"
     unfinished = out.with_name(f".{out.name}.part")
     unfinished.write_text(write_project_file(project, files), encoding="utf-8")
-    os.replace(unfinished, out)
+    put(unfinished, out)
     return missing
 
 
@@ -77,8 +80,9 @@ def take_media(project: Project, places: dict[str, Path], media: Path) -> Projec
         item = project.media[id]
         target = media / item.path
         if not target.exists():
-            shutil.copyfile(path, target.with_name(f".{target.name}.part"))
-            os.replace(target.with_name(f".{target.name}.part"), target)
+            unfinished = target.with_name(f".{uuid.uuid4().hex}.part")
+            shutil.copyfile(path, unfinished)
+            put(unfinished, target)
         if item.kind == "video":
             make_proxy(target)
         if item.sound is not None and not samples_path(target).exists():

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import uuid
 from fractions import Fraction
 from pathlib import Path
@@ -10,6 +9,7 @@ from pathlib import Path
 import av
 import cv2
 
+from ..disk import put
 from .decode import ShotReader, matrix_of
 from .proxy import PROXY_WIDTH, proxy_path
 
@@ -56,7 +56,7 @@ def make_proxy(shot: Path) -> Path | None:
                     out.mux(packet)
             for packet in small.encode():
                 out.mux(packet)
-        os.replace(unfinished, target)
+        put(unfinished, target)
     finally:
         reader.close()
         unfinished.unlink(missing_ok=True)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import uuid
 from pathlib import Path
 from typing import Callable, Iterator
@@ -13,6 +12,7 @@ import numpy as np
 
 from ..core.project.model import MediaSound
 from ..core.sound import SOUND_RATE
+from ..disk import put
 from .probe import MediaError
 from .stretching import stretched
 
@@ -74,7 +74,7 @@ def _origin(container: av.container.InputContainer, stream: av.AudioStream) -> f
 def _write(file: Path, container: av.container.InputContainer, stream: av.AudioStream, origin: float) -> int:
     """Write samples and peaks; gives how many samples there are."""
     target = samples_path(file)
-    unfinished = target.with_name(f".{uuid.uuid4().hex}.f32")
+    unfinished, beside = (target.with_name(f".{uuid.uuid4().hex}{each}") for each in (".f32", ".npy"))
     peaks: list[np.ndarray] = []
     left, count = np.zeros((0, 2), np.float32), 0
     try:
@@ -91,10 +91,13 @@ def _write(file: Path, container: av.container.InputContainer, stream: av.AudioS
         if count:
             if len(left):
                 peaks.append(_peaks(np.concatenate([left, np.zeros((PEAK - len(left), 2), np.float32)])))
-            np.save(peaks_path(file), np.concatenate(peaks))
-            os.replace(unfinished, target)
+            with beside.open("wb") as out:
+                np.save(out, np.concatenate(peaks))
+            put(beside, peaks_path(file))
+            put(unfinished, target)
     finally:
         unfinished.unlink(missing_ok=True)
+        beside.unlink(missing_ok=True)
     return count
 
 

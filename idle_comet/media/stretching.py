@@ -12,6 +12,7 @@ import av
 import numpy as np
 
 from ..core.sound import SOUND_RATE
+from ..disk import put
 
 _KEPT = 6
 """Speeds kept of one sound; the one that was not asked for longest goes first."""
@@ -42,7 +43,7 @@ def stretched(samples: Path, pace: float) -> Path:
             with unfinished.open("wb") as out:
                 for block in _through(np.memmap(samples, "<f4", "r").reshape(-1, 2), pace):
                     out.write(np.ascontiguousarray(block, "<f4").tobytes())
-            os.replace(unfinished, target)
+            put(unfinished, target)
         finally:
             unfinished.unlink(missing_ok=True)
         kept = sorted(

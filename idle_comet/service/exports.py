@@ -233,7 +233,8 @@ class Exports:
             lambda cursor: cursor.execute(
                 "INSERT INTO exports (id, project, revision, state, first_frame, frames, width, height, quality, "
                 "sound, format, alpha, ground, draft, document)"
-                " VALUES (%s, %s, %s, 'waiting', %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+                " VALUES (%s, %s, %s, 'waiting', %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)"
+                " ON DUPLICATE KEY UPDATE id = VALUES(id)",
                 (id, project_id, revision, *_stored(wanted), project.model_dump_json()),
             )
         )
@@ -432,6 +433,10 @@ class Exports:
                 self._end(id, "done", None)
         if outcome == "stopping":
             return
+        if outcome != "done":
+            # It may have got its name before the last step failed.
+            with suppress(OSError):
+                path.unlink(missing_ok=True)
         if outcome not in ("done", "cancelled"):
             self._end(id, "failed", outcome)
         shutil.rmtree(folder, ignore_errors=True)
@@ -456,7 +461,9 @@ class Exports:
         finally:
             process.kill()
             process.join(5)
-            path.with_name(f".{path.name}.part").unlink(missing_ok=True)
+            # What can't be taken away now is at the next start.
+            with suppress(OSError):
+                path.with_name(f".{path.name}.part").unlink(missing_ok=True)
             self._processes.clear()
             ours.close()
 
@@ -465,19 +472,19 @@ class Exports:
         context = processes()
         count = _many(order)
         pipes: list[Connection[Any, Any]] = []
-        for number in range(count):
-            ours, theirs = context.Pipe(False)
-            share = list(order.segments)[number::count]
-            process = context.Process(
-                target=_segments, daemon=True, args=(theirs, document, str(self._media), str(folder), order, share)
-            )
-            process.start()
-            theirs.close()
-            self._processes.append(process)
-            pipes.append(ours)
-        self._began = time.monotonic()
         outcome = _DIED
         try:
+            for number in range(count):
+                ours, theirs = context.Pipe(False)
+                pipes.append(ours)
+                share = list(order.segments)[number::count]
+                process = context.Process(
+                    target=_segments, daemon=True, args=(theirs, document, str(self._media), str(folder), order, share)
+                )
+                process.start()
+                theirs.close()
+                self._processes.append(process)
+            self._began = time.monotonic()
             outcome = self._watched(id, pipes)
         finally:
             # Whatever happens, nothing goes on beside the next attempt.

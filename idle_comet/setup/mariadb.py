@@ -18,6 +18,7 @@ from pathlib import Path
 
 import pymysql
 
+from ..disk import put
 from .packages import find
 
 
@@ -217,7 +218,7 @@ class MariaDB:
             raise DatabaseFailed(
                 f"The database folder could not be made: {(done.stderr or done.stdout).strip()[-400:]}"
             )
-        making.rename(self._data)
+        put(making, self._data)
 
     def _root(self) -> pymysql.Connection:
         return pymysql.connect(

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import threading
 from dataclasses import dataclass, field, replace
+from itertools import count
 from typing import Any, Callable, Literal, overload
 
 from cachetools import LRUCache
@@ -160,7 +161,14 @@ class ProjectStore:
     def create(self, id: str, project: Project) -> Stored:
         """Store a new project under an id that is not taken."""
 
+        tries = count()
+
         def work(cursor):
+            if next(tries):
+                cursor.execute("SELECT 1 FROM projects WHERE id = %s", (id,))
+                if cursor.fetchone():
+                    # The answer of the commit was lost.
+                    return
             cursor.execute(
                 "INSERT INTO projects (id, revision, name, width, height, rate_num, rate_den, background)"
                 " VALUES (%s, 0, '', 16, 16, 1, 1, '#000000')",

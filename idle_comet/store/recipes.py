@@ -42,7 +42,7 @@ class RecipeStore:
 
     def remove(self, id: str) -> bool:
         """Whether it was there."""
-        return bool(self._database.run(lambda cursor: cursor.execute("DELETE FROM recipes WHERE id = %s", (id,))))
+        return self._remove("recipes", id)
 
     def own_ensembles(self) -> dict[str, Ensemble]:
         """Recipes of several clips by id, the newest first."""
@@ -72,7 +72,13 @@ class RecipeStore:
 
     def remove_ensemble(self, id: str) -> bool:
         """Whether it was there."""
-        return bool(self._database.run(lambda cursor: cursor.execute("DELETE FROM ensembles WHERE id = %s", (id,))))
+        return self._remove("ensembles", id)
+
+    def _remove(self, table: str, id: str) -> bool:
+        counts = []
+        self._database.run(lambda cursor: counts.append(cursor.execute(f"DELETE FROM {table} WHERE id = %s", (id,))))
+        # Where the answer of the commit was lost, it is done again and there is nothing any more.
+        return any(counts)
 
     def favourites(self) -> set[str]:
         rows = self._database.run(lambda cursor: _all(cursor, "favourite_recipes"))
