@@ -52,12 +52,17 @@ class Faults:
     def steps(self, steps):
         self._steps.value = steps
 
+    def _next(self, name):
+        with self._steps.get_lock():
+            self._steps.value += 1
+            self.names.append(name)
+            return self._steps.value
+
     def count(self, name, work, error):
-        self.steps += 1
-        here = self.steps == self.at
-        self.names.append(name)
+        step = self._next(name)
         if isinstance(error, pymysql.err.Error):
-            self.answered.add(self.steps)
+            self.answered.add(step)
+        here = step == self.at
         if here and not self.after:
             raise error
         done = work()
@@ -69,9 +74,7 @@ class Faults:
         paths = [os.path.abspath(each) for each in paths]
         if not any(each.startswith(self._folder) for each in paths):
             return
-        self.steps += 1
-        self.names.append((name, *(each[len(self._folder) :] for each in paths)))
-        if self.steps == self.at:
+        if self._next((name, *(each[len(self._folder) :] for each in paths))) == self.at:
             raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC), paths[0])
 
     @contextmanager
@@ -102,7 +105,7 @@ class Faults:
         """
         for at in steps or count(1):
             for self.after in (False, True):
-                self.steps, self.at, self.names = 0, at, []
+                self.steps, self.at, self.names, self.answered = 0, at, [], set()
                 work(f"{at}-{'after' if self.after else 'before'}")
                 if at not in self.answered:
                     break

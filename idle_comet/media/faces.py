@@ -10,7 +10,7 @@ import struct
 from pathlib import Path
 
 from ..core.type import OWN, Family, family_of
-from ..disk import put
+from ..disk import put, sync
 from .apart import Apart, Unreadable
 
 LARGEST = 30 << 20
@@ -50,6 +50,8 @@ def import_face(path: Path, name: str, media: Path) -> Family:
     (made / "about.json").write_text(json.dumps({"name": told["name"], "file": name}))
     shutil.rmtree(folder, ignore_errors=True)
     put(made, folder)
+    # The folder of all typefaces may be new.
+    sync(media)
     family = family_of(id)
     assert family is not None
     return family

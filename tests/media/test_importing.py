@@ -233,7 +233,6 @@ def test_frames_found_by_seeking_are_those_found_in_order(tmp_path, good_film):
 
 
 def gone(path, *_):
-    import os
 
     os._exit(3)
 
@@ -348,18 +347,3 @@ def test_a_file_that_a_power_cut_left_empty_is_said_and_mended_by_the_same_file(
     assert (again.path, again.hash) == (media.path, media.hash) and missing_files(film, folder) == []
     assert (folder / media.path).read_bytes() == good_film.read_bytes()
     assert all(each.stat().st_size for each in folder.iterdir())
-
-
-def test_a_file_is_on_the_disk_before_anybody_is_told_of_it(tmp_path, good_film, monkeypatch):
-    """Each write is followed by a sync of the file, and the folder is synced last."""
-    folder = tmp_path / "media"
-    folder.mkdir()
-    synced, sync = [], os.fsync
-    monkeypatch.setattr(
-        os, "fsync", lambda number: (synced.append(os.readlink(f"/proc/self/fd/{number}")), sync(number))
-    )
-    given = tmp_path / "given.mp4"
-    shutil.copy(good_film, given)
-    media = import_file(given, "given.mp4", folder)
-    there = {str(each) for each in folder.iterdir()}
-    assert there <= set(synced) and str(folder / media.path) in there and synced[-1] == str(folder)
