@@ -1,8 +1,7 @@
 <script setup lang="ts">
 /** The Desk: one screen; trays push, they never cover. */
 import { onMounted, ref } from 'vue'
-import { Away, answered, api, said } from './api/client'
-import { Refused } from './api/refused'
+import { Away, answered, api, passes, said } from './api/client'
 import CommandLine from './desk/CommandLine.vue'
 import ExportTray from './desk/ExportTray.vue'
 import FilmsSheet from './desk/FilmsSheet.vue'
@@ -59,7 +58,7 @@ async function open() {
     failed.value = ''
   } catch (error) {
     failed.value = error instanceof Away ? 'The service does not answer. The film opens as soon as it is back.' : said(error)
-    if (error instanceof Away || (error instanceof Refused && error.status === 503)) setTimeout(() => void open(), 1500)
+    if (passes(error)) setTimeout(() => void open(), 1500)
   }
 }
 
@@ -130,7 +129,7 @@ function resizeSteps(press: PointerEvent) {
     <ShortcutSheet v-if="desk.sheet" :table="commands" />
     <CommandLine v-if="desk.commanding" :table="commands" />
     <VSnackbar
-      :model-value="project.problem !== ''" :timeout="9000" location="bottom left" content-class="problem"
+      :key="project.problem" :model-value="project.problem !== ''" :timeout="9000" location="bottom left" content-class="problem"
       @update:model-value="project.problem = ''"
     >
       {{ project.problem }}

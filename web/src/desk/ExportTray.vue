@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Export: order a film, watch it being made, watch it. */
-import { computed, onMounted, ref, watch } from 'vue'
-import { answered, api, said, type ExportEstimate, type ExportJob } from '../api/client'
+import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
+import { answered, api, passes, said, type ExportEstimate, type ExportJob } from '../api/client'
 import ColourField from '../parts/ColourField.vue'
 import FilmPlayer from '../parts/FilmPlayer.vue'
 import { useDesk } from '../stores/desk'
@@ -34,7 +34,8 @@ onMounted(refresh)
 /** Edges in sight, pans that judder: said before the film is made. */
 const warnings = ref<string[]>([])
 watch(() => project.revision, async () => {
-  warnings.value = await answered(api.GET('/api/projects/{project_id}/exports/warnings', { params: { path: { project_id: project.id } } }))
+  const told = await answered(api.GET('/api/projects/{project_id}/exports/warnings', { params: { path: { project_id: project.id } } })).catch(() => null)
+  if (told) warnings.value = told
 }, { immediate: true })
 
 const span = computed(() => {
@@ -52,11 +53,22 @@ watch(() => [project.revision, JSON.stringify(span.value), busy.value], async ()
   takes.value = null
   untold.value = ''
   if (busy.value || !project.length) return
-  await new Promise((resume) => setTimeout(resume, 600))
-  if (serial !== asked) return
-  const answer = await answered(api.POST('/api/projects/{project_id}/exports/estimate', { params: { path: { project_id: project.id } }, body: { ...span.value } })).catch((error: Error) => { if (serial === asked) untold.value = error.message; return null })
-  if (serial === asked) takes.value = answer
+  let pause = 600
+  do {
+    await new Promise((resume) => setTimeout(resume, pause))
+    if (serial !== asked) return
+    try {
+      const answer = await answered(api.POST('/api/projects/{project_id}/exports/estimate', { params: { path: { project_id: project.id } }, body: { ...span.value } }))
+      if (serial === asked) takes.value = answer
+      return
+    } catch (error) {
+      if (serial !== asked) return
+      untold.value = said(error)
+      pause = passes(error) ? 3000 : 0
+    }
+  } while (pause)
 }, { immediate: true })
+onUnmounted(() => { asked += 1 })
 const lasting = (seconds: number) => (seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`)
 const told = computed(() => {
   if (!takes.value) return busy.value ? '' : untold.value || 'measuring how long it takes …'
@@ -64,7 +76,11 @@ const told = computed(() => {
   return `About ${frame < 0.095 ? frame.toFixed(2) : frame.toFixed(1)} s a frame, ${lasting(film)} for all ${takes.value.frames}.`
 })
 
+/** Whether the film is ordered and not answered for yet. */
+const ordering = ref(false)
+
 async function order() {
+  ordering.value = true
   // With transparency, the clip in hand is alone: what lies below it is not in the film.
   const asked = clear.value ? { format: format.value, alpha: alpha.value, ground: ground.value, clip: what.value === 'clip' ? desk.clip!.id : null } : {}
   try {
@@ -72,7 +88,10 @@ async function order() {
     take(job, true)
   } catch (error) {
     project.problem = said(error)
+    // It may have been taken, and its answer lost.
+    void refresh()
   }
+  ordering.value = false
 }
 
 async function cancel(id: string) {
@@ -140,8 +159,8 @@ const says = (job: ExportJob) => {
         </div>
       </template>
       <ul v-if="warnings.length" class="warnings" data-test="export-warnings"><li v-for="each in warnings" :key="each">{{ each }}</li></ul>
-      <VBtn v-if="finished" block class="again" :disabled="busy" data-test="export" @click="order">Export it again</VBtn>
-      <VBtn v-else block variant="flat" :disabled="busy" data-test="export" @click="order">{{ busy ? 'Exporting' : 'Export the film' }}</VBtn>
+      <VBtn v-if="finished" block class="again" :disabled="busy || ordering" data-test="export" @click="order">{{ ordering ? 'Asking for the film' : 'Export it again' }}</VBtn>
+      <VBtn v-else block variant="flat" :disabled="busy || ordering" data-test="export" @click="order">{{ busy ? 'Exporting' : ordering ? 'Asking for the film' : 'Export the film' }}</VBtn>
       <div v-for="(job, i) in jobs" :key="job.id" class="job" :data-test="`job-${job.state}`">
         <div class="line">
           <span class="told" :class="{ alarm: job.state === 'failed' }">{{ says(job) }}</span>

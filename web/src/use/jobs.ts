@@ -8,10 +8,12 @@ export function useJobs<Job extends { id: string; state: string }>(ask: () => Pr
   let asked = 0
   /** The newest question whose answer is known, or too old to count. */
   let known = 0
+  /** Whether the newest question was not answered: it is asked again. */
+  let missed = false
   async function refresh() {
     const own = ++asked
-    // What can't be told now is told the next time.
     const told = await ask().catch(() => null)
+    missed = !told
     if (!told || own <= known) return
     known = own
     jobs.value = told
@@ -23,6 +25,6 @@ export function useJobs<Job extends { id: string; state: string }>(ask: () => Pr
     const others = jobs.value.filter((each) => each.id !== job.id)
     jobs.value = first ? [job, ...others] : [...others, job]
   }
-  useIntervalFn(() => { if (busy.value) void refresh() }, every)
+  useIntervalFn(() => { if (busy.value || missed) void refresh() }, every)
   return { jobs, busy, refresh, take }
 }

@@ -41,7 +41,7 @@ export function useUpload() {
         if (request.status < 300) done(body)
         else failed(new Error(typeof body.detail === 'string' ? body.detail : `The service answered ${request.status}.`))
       }
-      request.onerror = () => failed(new Error('The files could not be sent, because the service does not answer; nothing was added. Add them again.'))
+      request.onerror = () => failed(new Error('The service does not answer. When it is back, look in Media whether these files are there; if not, add them again.'))
       request.send(form)
     })
   }
