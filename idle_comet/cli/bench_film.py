@@ -122,7 +122,7 @@ class BenchFilm:
 
     def kept(self, id: str, name: str, sort: str, note: str, head: int, tail: int, *parts: "Part") -> "Ensemble":
         from ..core.edits import ensemble_of
-        from ..core.moment.timeline import timeline_of
+        from ..core.project.timeline import timeline_of
 
         # A track is called by what lies on it.
         first = {clip.track: clip.name for clip in reversed(self.film.clips.values())}

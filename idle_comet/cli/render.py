@@ -35,7 +35,7 @@ def render(
 ) -> None:
     """Render a film, or a range of it, to an MP4."""
     from ..core.clock import parse_time
-    from ..core.moment.timeline import film_length
+    from ..core.project.timeline import film_length
     from ..media.film import Order, render_film
 
     with saying():
@@ -72,7 +72,7 @@ def frame(
     """Paint one frame to a PNG."""
     from ..core.clock import parse_time
     from ..core.compose import Painter
-    from ..core.moment.timeline import film_length
+    from ..core.project.timeline import film_length
     from ..media.film import paint_frame
     from ..media.still import write_png
 

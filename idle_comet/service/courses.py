@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import weakref
-from typing import Container, Iterable, NamedTuple
+from typing import Iterable, NamedTuple
 
 from ..core.contents import parameters_of, property_in
 from ..core.moment.course import ClipCourse, course_of
@@ -24,7 +24,24 @@ class _Made(NamedTuple):
 
 
 _kept: Remembered[Clip, _Made] = Remembered()
-_followed_by: dict[int, tuple[weakref.ref[Clip], frozenset[str]]] = {}
+
+
+class _Looks(NamedTuple):
+    """Why a clip may have to be drawn anew although it did not change itself."""
+
+    rides: str | None
+    """The clip it rides with."""
+    meets: bool
+    """It meets what is beside it, in a transition."""
+    follows: frozenset[str]
+    """Clips whose values its motors look at."""
+    around: bool
+    """It is laid over, sees or shines on others."""
+    masked_by: frozenset[str]
+
+
+_ALONE = _Looks(None, False, frozenset(), False, frozenset())
+_looks: dict[int, tuple[weakref.ref[Clip], _Looks]] = {}
 
 
 def courses_of(project: Project, clips: Iterable[str]) -> dict[str, ClipCourse]:
@@ -37,14 +54,20 @@ def redrawn(project: Project, change: Difference) -> tuple[list[str], list[str]]
     or shots did, and those that follow any of them."""
     changed = {*change.clips, *change.clips_gone}
     tracks = {clip.track for clip in change.clips.values()}
-    looking = [
-        clip.id
-        for clip in project.clips.values()
-        if clip.rides in changed or ((clip.opening or clip.closing) and (clip.track in tracks or change.clips_gone))
-    ]
-    around = [clip.id for clip in project.clips.values() if changed and _acts_on_others(clip, changed)]
-    found = dict.fromkeys([*change.clips, *looking, *around])
-    followers = [(clip.id, followed) for clip in project.clips.values() if (followed := _followed(clip))]
+    found = dict.fromkeys(change.clips)
+    followers = []
+    for clip in project.clips.values():
+        looks = _looks_of(clip)
+        if looks is _ALONE:
+            continue
+        if (
+            looks.rides in changed
+            or (looks.meets and (clip.track in tracks or change.clips_gone))
+            or (changed and (looks.around or not looks.masked_by.isdisjoint(changed)))
+        ):
+            found[clip.id] = None
+        if looks.follows:
+            followers.append((clip.id, looks.follows))
     grew = bool(followers)
     while grew:
         more = [
@@ -65,39 +88,29 @@ def _properties(clip: Clip) -> Iterable[Property]:
         yield from step.values.values()
 
 
-def _followed(clip: Clip) -> frozenset[str]:
-    """The clips whose values this one's motors look at."""
+def _looks_of(clip: Clip) -> _Looks:
     # Asked of every clip at every edit, so it is kept as plainly as can be; what it belongs to takes it along.
     key = id(clip)
-    known = _followed_by.get(key)
+    known = _looks.get(key)
     if known is not None and known[0]() is clip:
         return known[1]
-    found = frozenset(
-        other
-        for prop in _properties(clip)
-        if prop.state == "driven" and (other := getattr(prop.motor, "clip", None)) is not None
+    follows = (getattr(prop.motor, "clip", None) for prop in _properties(clip) if prop.state == "driven")
+    masks = (mask.clip for step in clip.steps for mask in step.masks)
+    found = _Looks(
+        clip.rides,
+        bool(clip.opening or clip.closing),
+        frozenset(other for other in follows if other is not None),
+        clip.content.kind in ("treatment", "camera", "light"),
+        frozenset(other for other in masks if other is not None),
     )
-    forget = _followed_by.pop
-    _followed_by[key] = (weakref.ref(clip, lambda _: forget(key, None)), found)
-    return found
+    forget = _looks.pop
+    _looks[key] = (weakref.ref(clip, lambda _: forget(key, None)), _ALONE if found == _ALONE else found)
+    return _looks[key][1]
 
 
 def _looks_around(clip: Clip) -> bool:
-    """Whether a clip's course depends on other clips: its neighbours, its shot, what it follows or acts on."""
-    return (
-        bool(clip.opening or clip.closing or clip.rides)
-        or _acts_on_others(clip)
-        or any(prop.state == "driven" for prop in _properties(clip))
-    )
-
-
-def _acts_on_others(clip: Clip, others: Container[str] | None = None) -> bool:
-    """Whether what is said of a clip depends on what it is laid over, sees, shines on or is masked by: on any clip, or
-    on one of `others`."""
-    if clip.content.kind in ("treatment", "camera", "light"):
-        return True
-    masks = (mask.clip for step in clip.steps for mask in step.masks if mask.clip is not None)
-    return any(others is None or each in others for each in masks)
+    """Whether a clip's course depends on other clips."""
+    return _looks_of(clip) is not _ALONE or any(prop.state == "driven" for prop in _properties(clip))
 
 
 def _course(project: Project, clip: Clip) -> ClipCourse:

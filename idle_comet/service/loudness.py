@@ -8,8 +8,8 @@ import numpy as np
 from cachetools import LRUCache
 
 from ..core.modelled import Model
-from ..core.moment.timeline import film_length
 from ..core.project.model import FilmSound, Project
+from ..core.project.timeline import film_length
 from ..core.sound import SOUND_RATE, SoundSources, heard
 from ..core.sound.loudness import SHORT_TERM, Level, Loudness, LoudnessMeter, levels_at, lufs, over
 from ..core.sound.mastering import brought_to, measured

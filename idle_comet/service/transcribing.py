@@ -18,8 +18,8 @@ from ..core.captions.breaking import LONGEST, cues_of
 from ..core.captions.cues import Cue, HeardWord
 from ..core.edits import AddCaptions, EditError, GivenCue
 from ..core.modelled import Model
-from ..core.moment.timeline import timeline_of
 from ..core.project.model import CaptionTrack, Clip, Footage, Project, Sound
+from ..core.project.timeline import timeline_of
 from ..core.sound import SOUND_RATE
 from ..media.sounding import SoundFiles
 from ..media.soundtrack import wav_head, wav_part

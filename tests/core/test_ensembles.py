@@ -19,9 +19,9 @@ from idle_comet.core.edits import (
     ensemble_of,
 )
 from idle_comet.core.edits.values import property_of
-from idle_comet.core.moment.timeline import film_length, timeline_of
 from idle_comet.core.moment.whereabouts import whereabouts_of
 from idle_comet.core.project.model import Media, Project, Settings, Text
+from idle_comet.core.project.timeline import film_length, timeline_of
 from idle_comet.core.project.validity import check_whole
 from idle_comet.core.recipes import RecipeError, read_ensemble, shipped_ensembles, write_ensemble
 

@@ -9,8 +9,8 @@ from idle_comet.core.compose import Painter
 from idle_comet.core.compose.stage import plan_stage
 from idle_comet.core.edits import AddStep, GatherClips, MoveClips, SetValue, apply
 from idle_comet.core.moment.handles import clip_at, handles_of
-from idle_comet.core.moment.timeline import own_frame
 from idle_comet.core.project.model import Step, fixed
+from idle_comet.core.project.timeline import own_frame
 from idle_comet.core.recipes import apply_recipe, shipped_recipes
 
 from .stacked import film as stacked

@@ -34,9 +34,9 @@ from idle_comet.core.edits import (
     misfits,
 )
 from idle_comet.core.moment.meeting import meetings
-from idle_comet.core.moment.timeline import _from_all, _index, lanes
 from idle_comet.core.motion import Linear
 from idle_comet.core.project.model import Clip, Footage, Plain, Project, Settings, Track, Transition
+from idle_comet.core.project.timeline import _from_all, _index, lanes
 from idle_comet.demo.project import title
 
 

@@ -9,9 +9,9 @@ from ..moment.evaluate import evaluate, evaluate_clip
 from ..moment.framed import whole_of
 from ..moment.scene import Join, Layer, Scene, TextNow, TreatmentNow
 from ..moment.standing import stand
-from ..moment.timeline import timeline_of
 from ..picture import Matrix, Rect
 from ..project.model import Clip, Project
+from ..project.timeline import timeline_of
 from ..steps import KINDS
 from .graph import Blended
 from .plan import Plan, plan_view

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from ..moment.timeline import timeline_of
 from ..project.model import Clip, Project
+from ..project.timeline import timeline_of
 from .base import EditError, clip_of
 
 

@@ -7,9 +7,9 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..moment.course import visible_spans
-from ..moment.timeline import timeline_of
 from ..motion import Ease, Fixed, Key, Moving, Property, Strengths, ease_progress
 from ..project.model import Clip, Frames, Frozen, Id, Name, Project, Step, Track
+from ..project.timeline import timeline_of
 from .aligning import box_at
 from .base import EditError, clip_of, rule
 from .clips import trimmed_to

@@ -10,12 +10,12 @@ from pydantic import Field
 
 from ..moment.evaluate import evaluate_clip
 from ..moment.hits import MotionHit, motion_hits
-from ..moment.timeline import timeline_of
 from ..moment.whereabouts import whereabouts_of
 from ..motion import Driven, Fixed, Property
 from ..motion.motors import Own, Side, Tether
 from ..project.mask import Mask
 from ..project.model import Clip, Frames, Frozen, Id, Project, Step
+from ..project.timeline import timeline_of
 from ..steps import KINDS
 from .arranging import laid_above
 from .base import EditError, clip_of, rule, with_clip

@@ -8,7 +8,6 @@ from pydantic import Field, StringConstraints
 
 from ..contents import BY_NAME, WITH_MEDIA, parameters_of, property_in
 from ..moment.course import visible_spans
-from ..moment.timeline import groups_around, timeline_of
 from ..motion import Fixed, Property, number
 from ..project.address import CONTENT, NotThere, Place, place_at, places, put, step_at
 from ..project.model import (
@@ -29,6 +28,7 @@ from ..project.model import (
     Track,
 )
 from ..project.source import source_length
+from ..project.timeline import groups_around, timeline_of
 from ..project.validity import Invalid, check_whole
 from ..recipes.ensemble import Ensemble, EnsembleSort, Part
 from ..steps import CELL

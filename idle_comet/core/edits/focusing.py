@@ -10,9 +10,9 @@ from ..contents import with_properties
 from ..moment.placed import around_matrix
 from ..moment.space import told_of
 from ..moment.surroundings import distance_at, stood_at
-from ..moment.timeline import timeline_of
 from ..motion import Key, Moving, Strengths
 from ..project.model import Clip, Frames, Frozen, Id, Project, fixed
+from ..project.timeline import timeline_of
 from .base import EditError, rule, with_clip
 from .space import camera_of
 from .values import SetValue, set_value

@@ -7,8 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..contents.sound import cut_fades
-from ..moment.timeline import groups_around, lanes, timeline_of
 from ..project.model import Clip, Frozen, Group, Id, Name, Project, Track
+from ..project.timeline import groups_around, lanes, timeline_of
 from ..project.validity import DEEPEST
 from .base import EditError, clip_of, rule
 from .clips import Clips, named

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from ..moment.timeline import lanes
 from ..motion import Property
 from ..project.model import Clip, Project
+from ..project.timeline import lanes
 from .lanes import with_clips
 from .spans import map_properties
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Iterable
 
 from ..project.model import Clip, Project
+from ..project.timeline import overlap
 from .base import EditError
 
 
@@ -25,24 +26,17 @@ def check_room(project: Project, changed: Iterable[str]) -> None:
     """Raises EditError if one of the changed clips lies over another, or on a track that is not there."""
     ids = set(changed)
     known = {track.id for track in project.tracks}
-    touched: dict[str, list[Clip]] = {}
     for id in ids:
         track = project.clips[id].track
         if track not in known:
             raise EditError(f"There is no track “{track}”; nothing was changed.")
-        touched.setdefault(track, [])
-    for clip in project.clips.values():
-        if clip.track in touched:
-            touched[clip.track].append(clip)
-    for clips in touched.values():
-        clips.sort(key=lambda clip: clip.head)
-        for one, other in zip(clips, clips[1:]):
-            if one.end > other.head:
-                upper, lower = (one, other) if one.id in ids else (other, one)
-                raise EditError(
-                    f"“{upper.name}” would lie over “{lower.name}” on the same track; nothing was moved. "
-                    "Leave room, or use another track."
-                )
+    over = overlap(project, ids)
+    if over:
+        upper, lower = over if over[0].id in ids else reversed(over)
+        raise EditError(
+            f"“{upper.name}” would lie over “{lower.name}” on the same track; nothing was moved. "
+            "Leave room, or use another track."
+        )
 
 
 def check_unlocked(before: Project, after: Project) -> None:

@@ -8,9 +8,9 @@ from pydantic import Field
 
 from ..contents import with_properties
 from ..moment.surroundings import centre_of, stood_at
-from ..moment.timeline import timeline_of
 from ..motion import Fixed, Property
 from ..project.model import Clip, Frames, Frozen, Id, Light, Project
+from ..project.timeline import timeline_of
 from .adding import on_top
 from .base import EditError, clip_of, rule, with_clip
 

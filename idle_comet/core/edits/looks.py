@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from ..moment.points import point_in
-from ..moment.timeline import timeline_of
 from ..motion import OnPoint, SoundLevel
 from ..project.address import places
 from ..project.model import Clip, Project, Sound
+from ..project.timeline import timeline_of
 from .base import EditError, clip_of
 
 

@@ -90,11 +90,11 @@ def misfits(project: Project) -> list[str]:
     """Riders that reach past their shot, or whose shot is gone: their ids, in order of time. A sound may begin before
     what it is put on, and die away after it."""
     found = []
-    for clip in sorted(project.clips.values(), key=lambda each: each.head):
-        if clip.rides:
-            shot = project.clips.get(clip.rides)
-            if shot is not None and clip.content.kind == "sound":
-                continue
-            if shot is None or clip.head < shot.head or clip.end > shot.end:
-                found.append(clip.id)
+    riders = compress(project.clips.values(), map(_RIDES, project.clips.values()))
+    for clip in sorted(riders, key=lambda each: each.head):
+        shot = project.clips.get(str(clip.rides))
+        if shot is not None and clip.content.kind == "sound":
+            continue
+        if shot is None or clip.head < shot.head or clip.end > shot.end:
+            found.append(clip.id)
     return found

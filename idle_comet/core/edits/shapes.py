@@ -12,13 +12,13 @@ from ..moment.evaluate import evaluate_clip
 from ..moment.scene import ShapeNow
 from ..moment.shaped import outline_of
 from ..moment.standing import layout_of
-from ..moment.timeline import timeline_of
 from ..moment.whereabouts import whereabouts_of
 from ..motion import Ease, Fixed, Key, Moving, Outline, Property, Strengths, resolve_keys
 from ..motion.outlines import turned_like
 from ..picture import Rect
 from ..project.address import CONTENT
 from ..project.model import Clip, Frames, Frozen, Id, Project, Shape, Step, Text
+from ..project.timeline import timeline_of
 from ..project.times import clock_of
 from ..steps import BY_HAND
 from .adding import with_clip_somewhere

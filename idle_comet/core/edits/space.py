@@ -10,9 +10,9 @@ from pydantic import Field
 from ..contents import with_properties
 from ..moment.grips import space_of
 from ..moment.surroundings import stood_at
-from ..moment.timeline import UNSEEN, timeline_of
 from ..motion import Fixed, Key, Moving, Property, Strengths
 from ..project.model import Camera, Clip, Frames, Frozen, Id, Project, Step
+from ..project.timeline import UNSEEN, timeline_of
 from ..steps import LENS, SENSOR, STAND, Stand, resting_eye
 from .adding import on_top
 from .base import EditError, clip_of, rule, with_clip

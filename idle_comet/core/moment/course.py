@@ -23,6 +23,7 @@ from ..motion.sampling import Sample
 from ..project.address import Place, places
 from ..project.model import Clip, Project
 from ..project.source import source_frame
+from ..project.timeline import lanes, timeline_of
 from ..project.times import clock_of
 from ..steps import KINDS, Parameter
 from ..type import STAND_IN, families, family_of
@@ -35,7 +36,6 @@ from .passing import passing_of, passing_times, step_by_units
 from .placed import framings
 from .scene import StepNow, TextNow
 from .standing import layout_of, stand
-from .timeline import lanes, timeline_of
 
 _SAMPLES = 110
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ..project.model import Camera, Clip, Footage, Group, Light, Project, Sound, Still, Styled, Treatment
 from ..project.source import source_frame
 from ..project.styled import kept
+from ..project.timeline import Side, has_sides, live_clips, timeline_of
 from ..steps import KINDS, STAND, StepKind, Values
 from .compiled import CompiledStep, compiled
 from .exposure import exposure_of
@@ -28,7 +29,6 @@ from .scene import (
 )
 from .space import by_depth, camera_moves, eye_at, stands_in_space
 from .standing import layout_of
-from .timeline import Side, has_sides, live_clips, timeline_of
 
 _DEEPEST = 24
 """Groups within groups that are painted; a document has no more (see project/validity.py)."""

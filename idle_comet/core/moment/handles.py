@@ -8,6 +8,7 @@ from ..modelled import Model
 from ..motion.values import Value
 from ..picture import Matrix, Rect
 from ..project.model import Clip, Project
+from ..project.timeline import live_clips, own_frame
 from ..steps import BY_HAND
 from .course import clip_properties, sampled_properties
 from .evaluate import evaluate_clip
@@ -16,7 +17,6 @@ from .placed import Point, around_matrix, total_matrix
 from .scene import GroupNow, Join, Layer, TextNow, TreatmentNow
 from .snapping import met_lines
 from .standing import layout_of, stand
-from .timeline import live_clips, own_frame
 
 
 class Caret(Model):

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from ..motion import ease_progress
 from ..project.model import Clip, Project, Transition
-from .timeline import neighbour
+from ..project.timeline import neighbour
 
 
 class Joining(NamedTuple):

@@ -5,12 +5,12 @@ from __future__ import annotations
 from typing import Sequence
 
 from ..project.model import Clip, Project
+from ..project.timeline import timeline_of
 from ..remember import Remembered
 from ..space import LightNow
 from ..steps import STAND
 from .compiled import compiled
 from .scene import Join, Layer, StepNow, ValuesNow
-from .timeline import timeline_of
 
 _kept: Remembered[Project, tuple[Clip, ...]] = Remembered()
 

@@ -8,9 +8,9 @@ from ..modelled import Model
 from ..motion import resolve_keys
 from ..project.hits import frame_of, hit_frames
 from ..project.model import Clip, Project
+from ..project.timeline import lanes
 from ..project.times import clock_of
 from .course import clip_properties, presence
-from .timeline import lanes
 
 
 class Target(NamedTuple):

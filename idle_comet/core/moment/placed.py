@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from ..picture import Matrix
 from ..project.model import Clip, Project
+from ..project.timeline import groups_around
 from ..steps import BY_HAND, KINDS
 from .evaluate import evaluate_clip
 from .scene import Layer
 from .standing import Standing, stand
-from .timeline import groups_around
 
 Point = tuple[float, float]
 

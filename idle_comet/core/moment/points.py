@@ -13,12 +13,12 @@ from ..picture import Matrix
 from ..picture.following import SURE
 from ..project.model import Clip, Footage, Project
 from ..project.source import source_frame
+from ..project.timeline import timeline_of
 from ..remember import Remembered
 from .evaluate import evaluate_clip
 from .looking import looking, watched_by
 from .placed import total_matrix
 from .standing import stand
-from .timeline import timeline_of
 
 
 class Path(NamedTuple):

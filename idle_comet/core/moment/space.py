@@ -10,12 +10,12 @@ import numpy as np
 from ..motion.handheld import turns_at
 from ..picture import Eye, Opening, Vector, looking_at, thin_lens, turned_by
 from ..project.model import Camera, Clip, Project
+from ..project.timeline import lanes, timeline_of
 from ..remember import Remembered
 from ..steps import LENS, SENSOR, STAND, Stand
 from .compiled import compiled
 from .scene import CameraNow, Join, Layer
 from .standing import stand
-from .timeline import lanes, timeline_of
 
 
 def stands_in_space(clip: Clip) -> bool:

@@ -8,6 +8,7 @@ from typing import NamedTuple
 from ..modelled import Model
 from ..picture import Eye, Matrix, Vector, dot
 from ..project.model import Clip, Project
+from ..project.timeline import lanes, timeline_of
 from ..steps import KINDS, STAND, Rest, Stand, Values, resting_eye
 from .evaluate import evaluate_clip
 from .lights import light_of, shining
@@ -15,7 +16,6 @@ from .placed import Point, total_matrix
 from .scene import Layer
 from .space import camera_at, eye_of, stands_in_space, told_of
 from .standing import Standing, stand
-from .timeline import lanes, timeline_of
 
 SHARP = 1 / 1500
 """Of the frame's width: a disc that is not seen as one."""

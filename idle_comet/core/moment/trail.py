@@ -9,6 +9,7 @@ from ..modelled import Model
 from ..motion import Moving, held_state, path_segments, resolve_keys
 from ..picture import Matrix
 from ..project.model import Clip, Project, Step
+from ..project.timeline import timeline_of
 from ..project.times import clock_of
 from ..steps import BY_HAND, KINDS, Values
 from .compiled import compiled
@@ -17,7 +18,6 @@ from .placed import Point, around_matrix, total_matrix
 from .scene import Layer
 from .space import stands_in_space
 from .standing import Standing, stand
-from .timeline import timeline_of
 
 _MOST = 400
 """Frames that are drawn one by one; a longer way is drawn every second, third… frame."""

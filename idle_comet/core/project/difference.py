@@ -7,7 +7,7 @@ the Desk has to draw again is one too.
 from __future__ import annotations
 
 from itertools import compress
-from operator import is_not
+from operator import eq, is_not
 from typing import Literal, TypeVar
 
 from .model import Clip, Frozen, Id, Marks, Media, Project, Settings, Track
@@ -37,9 +37,9 @@ def replaced(old: dict[str, Part], new: dict[str, Part]) -> list[tuple[str, Part
     most often one is, so that those that are the same must cost next to nothing."""
     if old is new:
         return []
-    if list(old) != list(new):
+    if len(old) != len(new) or not all(map(eq, old, new)):
         return None
-    return list(compress(zip(old, old.values(), new.values()), map(is_not, old.values(), new.values())))
+    return [(id, old[id], new[id]) for id in compress(old, map(is_not, old.values(), new.values()))]
 
 
 def _changed(old: dict[str, Part], new: dict[str, Part]) -> tuple[dict[str, Part], tuple[str, ...]]:

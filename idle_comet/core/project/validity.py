@@ -6,15 +6,14 @@ Edits check what they touch; this checks what came out, so that no edit can leav
 
 from __future__ import annotations
 
-from itertools import compress
-from operator import attrgetter
 from typing import Iterable
 
 from pydantic import BaseModel, ValidationError
 from pydantic_core import PydanticSerializationError
 
 from .difference import Difference, difference
-from .model import MAX_FRAMES, Clip, Project, Settings
+from .model import MAX_FRAMES, Project, Settings
+from .timeline import overlap
 
 _TAGS = ("kind", "state")
 """Fields that say which member of a union a part is; pydantic names them in an error's place."""
@@ -73,13 +72,10 @@ def check_whole(project: Project) -> None:
     check_changed(project, difference(Project(settings=Settings(name="-")), project))
 
 
-_TRACK = attrgetter("track")
-
-
 def check_places(project: Project, ids: Iterable[str]) -> None:
     """Raises Invalid where one of these clips is not what its id says, is on no track, or lies over another."""
     known = {track.id: track.name for track in project.tracks}
-    touched: dict[str, list[Clip]] = {}
+    ids = list(ids)
     for id in ids:
         clip = project.clips[id]
         if clip.id != id:
@@ -92,15 +88,9 @@ def check_places(project: Project, ids: Iterable[str]) -> None:
         if len(set(steps)) < len(steps):
             twice = next(step for step in steps if steps.count(step) > 1)
             raise Invalid(f"“{clip.name}” would have two steps of one id ({twice})")
-        touched.setdefault(clip.track, [])
-    on_touched = map(touched.__contains__, map(_TRACK, project.clips.values()))
-    for clip in compress(project.clips.values(), on_touched):
-        touched[clip.track].append(clip)
-    for track, clips in touched.items():
-        clips.sort(key=lambda clip: clip.head)
-        for one, other in zip(clips, clips[1:]):
-            if one.end > other.head:
-                raise Invalid(f"“{other.name}” would lie over “{one.name}” on the track “{known[track]}”")
+    over = overlap(project, ids)
+    if over:
+        raise Invalid(f"“{over[1].name}” would lie over “{over[0].name}” on the track “{known[over[0].track]}”")
 
 
 def check_groups(project: Project) -> None:

@@ -11,9 +11,9 @@ import numpy as np
 from ..contents.sound import SILENT
 from ..moment.compiled import sample_of
 from ..moment.joins import Joining, closing_of, opening_of
-from ..moment.timeline import lanes, neighbour
 from ..motion import Ease, Property, ease_progress, number
 from ..project.model import Clip, Footage, Group, Project, Sound
+from ..project.timeline import lanes, neighbour
 from ..remember import Remembered
 from .pace import paced
 

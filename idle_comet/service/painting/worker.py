@@ -18,10 +18,10 @@ from ...core.compose.beside import paint_beside, plan_beside
 from ...core.compose.graph import digest_of
 from ...core.compose.stage import plan_stage
 from ...core.edits import Edit, EditError, apply
-from ...core.moment.timeline import timeline_of
 from ...core.picture import tally
 from ...core.project.difference import apply_difference
 from ...core.project.model import Project
+from ...core.project.timeline import timeline_of
 from ...core.remember import Budget, weigh
 from ...media.apart import die_with_parent, keep_memory, limit_memory
 from ...media.decode import ShotSources

@@ -10,11 +10,11 @@ from pydantic import Field
 
 from ...core.modelled import Model
 from ...core.moment.framed import Framed, framed
-from ...core.moment.timeline import own_frame
 from ...core.moment.traces import Traces, recorded, traces_of
 from ...core.motion import Moving
 from ...core.motion.tracks import TrackError, keyed, read_track
 from ...core.project.model import Clip, Project
+from ...core.project.timeline import own_frame
 from ..context import Context, InContext
 
 router = APIRouter(prefix="/projects/{project_id}/clips/{clip_id}", tags=["cameras"])

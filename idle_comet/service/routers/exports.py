@@ -10,9 +10,9 @@ from ...core.checks.edges import camera_warnings
 from ...core.edits import EditError
 from ...core.edits.alone import only
 from ...core.modelled import Model
-from ...core.moment.timeline import film_length
 from ...core.motion.values import Colour
 from ...core.project.model import Id, Project
+from ...core.project.timeline import film_length
 from ...media.film import Order
 from ...media.soundtrack import SoundFormat
 from ...media.transparent import AlphaKind, FilmFormat

@@ -12,10 +12,10 @@ from fastapi.responses import Response
 from ...core.compose.beside import MOST, Cell, cells
 from ...core.modelled import Model
 from ...core.moment.handles import Handles, clip_at, handles_of
-from ...core.moment.timeline import own_frame
 from ...core.moment.trail import Trail, trail_of
 from ...core.picture import Tally
 from ...core.project.model import Project
+from ...core.project.timeline import own_frame
 from ..context import InContext
 from ..painting import FrameRequest
 

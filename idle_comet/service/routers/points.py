@@ -10,8 +10,8 @@ from pydantic import Field
 from ...core.edits import EditError
 from ...core.modelled import Model
 from ...core.moment.pointed import PointNow, points_at
-from ...core.moment.timeline import own_frame
 from ...core.project.model import Id, Name
+from ...core.project.timeline import own_frame
 from ..context import InContext
 from ..following import Direction, FollowJob
 from .cameras import clip_in

@@ -21,9 +21,9 @@ from ...core.edits.rebase import Conflict
 from ...core.modelled import Model
 from ...core.moment.course import ClipCourse
 from ...core.moment.meeting import Meeting, meetings
-from ...core.moment.timeline import film_length
 from ...core.project.difference import Difference
 from ...core.project.model import Id, Project, Settings, Track
+from ...core.project.timeline import film_length
 from ...media.package import missing_files
 from ...store.projects import Outcome, Sender, StaleRevision, Stored
 from ..answers import Answers

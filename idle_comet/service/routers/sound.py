@@ -15,9 +15,9 @@ from ...core.contents.sound import MOST_HITS
 from ...core.edits import AddLevel, DuckSound, SetFilmSound, SetHits, SetMotor, Several
 from ...core.edits.hits import band_of
 from ...core.modelled import Model
-from ...core.moment.timeline import film_length
 from ...core.motion import SoundLevel
 from ...core.project.model import Clip, Footage, Id, Project, Sound
+from ...core.project.timeline import film_length
 from ...core.sound import SOUND_RATE
 from ...core.sound.hits import find_hits
 from ...core.sound.levels import MOST_SECONDS, heard_level

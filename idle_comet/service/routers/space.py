@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, HTTPException, Query
 
 from ...core.moment.surroundings import SharpCourse, Surroundings, sharp_course, surroundings
-from ...core.moment.timeline import own_frame, timeline_of
+from ...core.project.timeline import own_frame, timeline_of
 from ..context import InContext
 
 router = APIRouter(prefix="/projects/{project_id}", tags=["space"])

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import threading
 from bisect import bisect_left, bisect_right
+from itertools import compress, pairwise
 from operator import attrgetter
-from typing import Literal, NamedTuple
+from typing import Iterable, Literal, NamedTuple
 
-from ..project.difference import replaced
-from ..project.model import Clip, Project, Track
+from .difference import replaced
+from .model import Clip, Project, Track
 
 
 class Lane(NamedTuple):
@@ -69,7 +70,7 @@ def _from_all(project: Project) -> _Index:
         found = gathered.get(clip.track)
         if found is not None:
             found.append(clip)
-            if clip.seen == "alone" and clip.content.kind not in UNSEEN:
+            if _seen_alone(clip):
                 alone.add(clip.track)
     lanes = {track.id: _lane(track, gathered[track.id]) for track in project.tracks}
     return _of_lanes(project, lanes, frozenset(alone))
@@ -95,13 +96,39 @@ def _from_near(near: _Index, project: Project) -> _Index | None:
     alone = set(near.alone)
     left = {id(clip) for clip in gone}
     for track in {clip.track for clip in (*put, *gone)} & lanes.keys():
-        clips = [clip for clip in lanes[track].clips if id(clip) not in left]
-        clips += [clip for clip in put if clip.track == track]
-        lanes[track] = _lane(lanes[track].track, clips)
+        lane = lanes[track]
+        lanes[track] = _shifted(
+            lane, [clip for clip in gone if clip.track == track], [clip for clip in put if clip.track == track]
+        )
+        others_alone = track in alone and any(
+            map(_seen_alone, compress(lane.clips, (id(clip) not in left for clip in lane.clips)))
+        )
         alone.discard(track)
-        if any(clip.seen == "alone" and clip.content.kind not in UNSEEN for clip in clips):
+        if others_alone or any(_seen_alone(clip) for clip in put if clip.track == track):
             alone.add(track)
     return _of_lanes(project, lanes, frozenset(alone))
+
+
+def _seen_alone(clip: Clip) -> bool:
+    return clip.seen == "alone" and clip.content.kind not in UNSEEN
+
+
+def _shifted(lane: Lane, gone: list[Clip], put: list[Clip]) -> Lane:
+    """A lane without some clips and with others. Of thousands that stay none is looked at."""
+    heads, clips = lane.heads.copy(), lane.clips.copy()
+    for clip in gone:
+        at = bisect_left(heads, clip.head)
+        while clips[at] is not clip:
+            at += 1
+        del heads[at], clips[at]
+    for clip in put:
+        at = bisect_left(heads, clip.head)
+        # Of several with one head (which only a document that does not hold has) the id decides.
+        while at < len(clips) and _PLACE(clips[at]) < _PLACE(clip):
+            at += 1
+        heads.insert(at, clip.head)
+        clips.insert(at, clip)
+    return Lane(lane.track, heads, clips)
 
 
 def _lane(track: Track, clips: list[Clip]) -> Lane:
@@ -199,6 +226,21 @@ def neighbour(project: Project, clip: Clip, side: int) -> Clip | None:
     other = lane.clips[place]
     touches = other.end == clip.head if side < 0 else other.head == clip.end
     return other if touches and is_seen(project, other) else None
+
+
+def overlap(project: Project, ids: Iterable[str]) -> tuple[Clip, Clip] | None:
+    """Two clips of which one lies over the other, in order of time, where one of them is of these ids. All tracks are
+    there."""
+    index = _index(project)
+    for id in ids:
+        clip = project.clips[id]
+        lane = index.timelines[index.within[clip.track]].lanes[clip.track]
+        at = bisect_left(lane.heads, clip.head)
+        # What nobody changed lies as it lay: only what is beside a changed clip can be over it.
+        for one, other in pairwise(lane.clips[max(0, at - 1) : at + 2]):
+            if one.end > other.head:
+                return one, other
+    return None
 
 
 def film_length(project: Project, within: str | None = None) -> int:
