@@ -85,7 +85,8 @@ def migrated(mariadb):
 @pytest.fixture(scope="session")
 def heath(tmp_path_factory):
     """A small, short heath shot: (media folder, media)."""
-    from idle_comet.demo.world import SHOTS, paint_shot
+    from idle_comet.demo.painting import paint_shot
+    from idle_comet.demo.world import SHOTS
 
     folder = tmp_path_factory.mktemp("media")
     return folder, paint_shot(folder, SHOTS[0]._replace(width=640, height=360, seconds=2))

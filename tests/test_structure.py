@@ -11,7 +11,7 @@ MAY_KNOW = {
     "core": set(),
     "media": {"core", "disk"},
     "store": {"core"},
-    "demo": {"core", "media"},
+    "demo": {"core", "disk", "media"},
     "standins": {"core", "demo", "media"},
     "setup": {"disk"},
     "service": {"core", "media", "store"},

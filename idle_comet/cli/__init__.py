@@ -5,6 +5,7 @@ from __future__ import annotations
 import typer
 
 from .bench import bench
+from .demo import demo
 from .ensembles import ensembles
 from .files import load, save, schema
 from .render import frame, render
@@ -28,5 +29,6 @@ app.command()(schema)
 app.command()(save)
 app.command()(load)
 app.command()(screens)
+app.command()(demo)
 app.command()(sheet)
 app.command()(ensembles)

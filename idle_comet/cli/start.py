@@ -136,7 +136,7 @@ def _make_demo(store, home: Home) -> None:
     from ..demo.project import harvest
     from ..demo.world import make_world
 
-    typer.echo("Painting the demo's shots")
+    typer.echo("Laying out the demo")
     store.create("slow-harvest", harvest(make_world(home.media)))
 
 

@@ -1,4 +1,4 @@
-"""Making the demo's files: painted once, in as many processes as there are cores, and found again by name."""
+"""The media of the demo: files that ship with the product, and sounds that are made as they are first wanted."""
 
 from __future__ import annotations
 
@@ -6,18 +6,17 @@ import hashlib
 import json
 import multiprocessing
 import os
-import re
+import shutil
 from concurrent.futures import ProcessPoolExecutor
 from fractions import Fraction
-from functools import lru_cache
 from pathlib import Path
-from typing import Callable, NamedTuple
+from typing import NamedTuple
 
 import cv2
 import numpy as np
 
 from ..core.project.model import Media
-from ..media.encode import FilmWriter
+from ..disk import put
 from ..media.importing import import_file
 from .sounds import SOUNDS
 
@@ -33,13 +32,15 @@ class Shot(NamedTuple):
     width: int
     height: int
     seconds: float
+    crf: float
+    """The encoder's quality, so that the file is as small as it ships."""
 
 
 SHOTS = (
-    Shot("heath-evening", "Heath, evening", "heath.Heath", 1920, 1080, 9),
-    Shot("ottoline-bench", "Ottoline at the bench", "workshop.Workshop", 1920, 1080, 9),
-    Shot("hands-jars", "Hands and jars", "jars.Jars", 1280, 720, 8),
-    Shot("walk-home", "The walk home", "walker.Walker", 1280, 720, 8),
+    Shot("heath-evening", "Heath, evening", "heath.Heath", 1920, 1080, 9, 22),
+    Shot("ottoline-bench", "Ottoline at the bench", "workshop.Workshop", 1920, 1080, 9, 22),
+    Shot("hands-jars", "Hands and jars", "jars.Jars", 1280, 720, 8, 20),
+    Shot("walk-home", "The walk home", "walker.Walker", 1280, 720, 8, 20),
 )
 STILLS = (
     ("heath-dawn", "Heath, an old print", "photograph", ".jpg"),
@@ -56,61 +57,24 @@ STILLS = (
 MODELS = {"hive": "Hive"}
 
 
-@lru_cache(maxsize=None)
-def _sources(module: str) -> frozenset[Path]:
-    """A module of the demo's and all that it knows of the others."""
-    file = Path(__file__).parent / f"{module}.py"
-    known = {file}
-    for name in re.findall(r"^from \.(\w+) import", file.read_text(), re.M):
-        known |= _sources(name)
-    return frozenset(known)
+FILES = Path(__file__).parent / "files"
+"""What ships, painted by `./comet demo`."""
 
 
-def _fingerprint(module: str, wanted: str) -> str:
-    """Of the sources that make a file, of what is wanted of it, and of what is told of any file: it is found
-    again only while nothing changed."""
-    digest = hashlib.sha256(f"{wanted} {sorted(Media.model_fields)}".encode())
-    for file in sorted(_sources(module)):
-        digest.update(file.read_bytes())
-    return digest.hexdigest()[:16]
+def _file_of(id: str) -> tuple[Path, str]:
+    """A file that ships, and its name as an editor reads it."""
+    suffixes = {still[0]: still[3] for still in STILLS} | dict.fromkeys(MODELS, ".glb")
+    names = {shot.id: shot.name for shot in SHOTS} | {still[0]: still[1] for still in STILLS} | MODELS
+    suffix = suffixes.get(id, ".mp4")
+    return FILES / f"{id}{suffix}", names[id] + suffix
 
 
-_MAKERS = {**dict.fromkeys(SOUNDS, "sounds"), **dict.fromkeys(MODELS, "hive")}
-
-
-def _marker(folder: Path, id: str) -> Path:
-    shot = next((each for each in SHOTS if each.id == id), None)
-    maker = shot.painter.split(".")[0] if shot else _MAKERS.get(id, "pictures")
-    return folder / f"demo-{id}-{_fingerprint(maker, repr(shot))}.json"
-
-
-def paint_shot(folder: Path, shot: Shot) -> Media:
-    """Paint one shot into a media folder."""
-    import importlib
-
-    module, name = shot.painter.split(".")
-    painter = getattr(importlib.import_module(f"{__package__}.{module}"), name)(shot.width, shot.height)
-    unfinished = folder / f".{shot.id}.mp4"
-    with FilmWriter(unfinished, shot.width, shot.height, RATE, crf=19, threads=1, keys_every=12) as film:
-        for frame in range(int(shot.seconds * RATE)):
-            film.write(painter.frame(float(frame / RATE)))
-    return import_file(unfinished, f"{shot.name}.mp4", folder).model_copy(update={"id": shot.id})
-
-
-def _paint_still(folder: Path, id: str, name: str, painter: str, suffix: str) -> Media:
-    from . import pictures
-
-    rgba = getattr(pictures, painter)()
-    if suffix == ".png":
-        # Files hold straight colour.
-        alpha = np.maximum(rgba[..., 3:], 1).astype(np.float32)
-        rgba[..., :3] = np.clip(rgba[..., :3] * 255.0 / alpha + 0.5, 0, 255)
-        _, data = cv2.imencode(suffix, rgba[..., [2, 1, 0, 3]])
-    else:
-        _, data = cv2.imencode(suffix, rgba[..., 2::-1], [cv2.IMWRITE_JPEG_QUALITY, 92])
-    unfinished = folder / f".{id}{suffix}"
-    unfinished.write_bytes(data.tobytes())
-    return import_file(unfinished, name + suffix, folder).model_copy(update={"id": id})
+def _taken(folder: Path, id: str) -> Media:
+    file, name = _file_of(id)
+    # What is imported is moved.
+    copy = folder / f".{id}{file.suffix}"
+    shutil.copyfile(file, copy)
+    return import_file(copy, name, folder).model_copy(update={"id": id})
 
 
 def _make_sound(folder: Path, id: str) -> Media:
@@ -128,12 +92,13 @@ def _make_sound(folder: Path, id: str) -> Media:
     return import_file(unfinished, f"{name}.wav", folder).model_copy(update={"id": id})
 
 
-def _make_model(folder: Path, id: str) -> Media:
-    from .hive import write_hive
-
-    unfinished = folder / f".{id}.glb"
-    write_hive(unfinished)
-    return import_file(unfinished, f"{MODELS[id]}.glb", folder).model_copy(update={"id": id})
+def _marker(folder: Path, id: str) -> Path:
+    """Where it is noted what was taken in: of this file, and of what is told of any file."""
+    digest = hashlib.sha256(f"{sorted(Media.model_fields)}".encode())
+    made_of = [Path(__file__).with_name(f"{each}.py") for each in ("sounds", "voice")]
+    for file in made_of if id in SOUNDS else [_file_of(id)[0]]:
+        digest.update(file.read_bytes())
+    return folder / f"demo-{id}-{digest.hexdigest()[:16]}.json"
 
 
 def _known(folder: Path, id: str) -> Media | None:
@@ -142,31 +107,22 @@ def _known(folder: Path, id: str) -> Media | None:
     return known if known and (folder / known.path).exists() else None
 
 
-def _remembered(folder: Path, id: str, make: Callable[[], Media]) -> Media:
-    media = make()
-    _marker(folder, id).write_text(json.dumps(media.model_dump(mode="json")))
-    return media
-
-
-def _make(job: tuple[Path, tuple | str]) -> Media:
-    folder, what = job
+def _make(job: tuple[Path, str]) -> Media:
+    folder, id = job
     cv2.setNumThreads(1)
-    if isinstance(what, str):
-        make = _make_model if what in MODELS else _make_sound
-        return _remembered(folder, what, lambda: make(folder, what))
-    if isinstance(what, Shot):
-        return _remembered(folder, what.id, lambda: paint_shot(folder, what))
-    return _remembered(folder, what[0], lambda: _paint_still(folder, *what))
+    media = (_make_sound if id in SOUNDS else _taken)(folder, id)
+    unfinished = folder / f".{id}.json"
+    unfinished.write_text(json.dumps(media.model_dump(mode="json")))
+    put(unfinished, _marker(folder, id))
+    return media
 
 
 def make_world(folder: Path) -> dict[str, Media]:
     """All media of the demo in a media folder, by id."""
-    wanted = {(what.id if isinstance(what, Shot) else what[0]): what for what in (*SHOTS, *STILLS)}
-    wanted |= {id: id for id in (*SOUNDS, *MODELS)}
+    wanted = [*(shot.id for shot in SHOTS), *(still[0] for still in STILLS), *MODELS, *SOUNDS]
     made = {id: _known(folder, id) for id in wanted}
-    missing = [what for id, what in wanted.items() if made[id] is None]
+    missing = [id for id in wanted if made[id] is None]
     if missing:
-        context = multiprocessing.get_context("spawn")
-        with ProcessPoolExecutor(os.cpu_count() or 1, mp_context=context) as pool:
-            made |= {media.id: media for media in pool.map(_make, [(folder, what) for what in missing])}
+        with ProcessPoolExecutor(os.cpu_count() or 1, mp_context=multiprocessing.get_context("spawn")) as pool:
+            made |= {media.id: media for media in pool.map(_make, [(folder, id) for id in missing])}
     return made

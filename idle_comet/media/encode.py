@@ -27,9 +27,10 @@ class FilmWriter:
         preset: str = "veryfast",
         threads: int = 0,
         keys_every: int = 0,
+        more: dict[str, str] | None = None,
     ) -> None:
         """`keys_every` frames a whole picture stands in the file, for shots that are sought in; 0 leaves it to the
-        encoder."""
+        encoder. `more` are further options of the encoder."""
         self._container = av.open(str(path), "w", format="mp4", options={"movflags": "+faststart"})
         self._stream = self._container.add_stream("libx264", rate=rate)
         context = self._stream.codec_context
@@ -39,6 +40,7 @@ class FilmWriter:
         context.options = {"crf": f"{crf:g}", "preset": preset, "chroma_sample_location": "left"}
         if keys_every:
             context.options |= {"g": str(keys_every), "bf": "0", "tune": "fastdecode"}
+        context.options |= more or {}
         context.colorspace = context.color_primaries = context.color_trc = _REC709
         context.color_range = _LIMITED
         self._count = 0

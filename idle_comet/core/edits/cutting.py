@@ -9,6 +9,7 @@ from pydantic import Field
 from ..contents.sound import cut_fades
 from ..project.model import MAX_FRAMES, Clip, Footage, Frames, Frozen, Group, Id, Project, Sound
 from ..project.source import exact_speed, source_length, spare_frames
+from ..project.times import handles_of
 from .base import EditError, clip_of, rule, with_clip
 from .clips import Clips, check_source, named, said_as_before, trimmed_to
 from .copies import with_room
@@ -105,8 +106,11 @@ def split_clips(project: Project, edit: SplitClips) -> tuple[Project, str]:
         if isinstance(content, Sound) and isinstance(former, Sound):
             content, former = cut_fades(content, first, 0), cut_fades(former, 0, clip.length - first)
         cut_off = clip.cut_off + clip.length - first
+        handles = handles_of(clip)
         changed.append(
-            clip.model_copy(update={"length": first, "cut_off": cut_off, "content": former, "closing": None})
+            clip.model_copy(
+                update={"length": first, "cut_off": cut_off, "handles": handles, "content": former, "closing": None}
+            )
         )
         changed.append(
             clip.model_copy(
@@ -115,6 +119,7 @@ def split_clips(project: Project, edit: SplitClips) -> tuple[Project, str]:
                     "head": edit.frame,
                     "length": clip.length - first,
                     "skipped": clip.skipped + first,
+                    "handles": handles,
                     "content": content,
                     "opening": None,
                 }
@@ -131,7 +136,11 @@ def split_clips(project: Project, edit: SplitClips) -> tuple[Project, str]:
 def make_whole(project: Project, edit: MakeWhole) -> tuple[Project, str]:
     clips = [clip_of(project, id) for id in edit.clips]
     return with_clips(
-        project, [said_as_before(project, clip, clip.model_copy(update={"skipped": 0, "cut_off": 0})) for clip in clips]
+        project,
+        [
+            said_as_before(project, clip, clip.model_copy(update={"skipped": 0, "cut_off": 0, "handles": (0, 0)}))
+            for clip in clips
+        ],
     ), f"make {named(clips)} whole"
 
 

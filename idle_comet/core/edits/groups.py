@@ -9,6 +9,7 @@ from pydantic import Field
 from ..contents.sound import cut_fades
 from ..project.model import Clip, Frozen, Group, Id, Name, Project, Track
 from ..project.timeline import groups_around, lanes, timeline_of
+from ..project.times import handles_of
 from ..project.validity import DEEPEST
 from .base import EditError, clip_of, rule
 from .clips import Clips, named
@@ -153,6 +154,7 @@ def _cut_to(clip: Clip, first: int, last: int) -> Clip:
             "content": content,
             "skipped": clip.skipped + before,
             "cut_off": clip.cut_off + after,
+            "handles": handles_of(clip),
             "opening": None if before else clip.opening,
             "closing": None if after else clip.closing,
         }

@@ -158,6 +158,7 @@ def _clip(
             "departure": _frame(clip.departure, time),
             "skipped": _frame(clip.skipped, time),
             "cut_off": _frame(clip.cut_off, time),
+            "handles": tuple(_frame(each, time) for each in clip.handles),
             "opening": _transition(clip.opening, time),
             "closing": _transition(clip.closing, time),
         }

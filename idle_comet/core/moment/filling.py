@@ -8,6 +8,7 @@ import numpy as np
 
 from ..picture import Rect
 from ..project.model import Clip, Project
+from ..project.times import handles_of, whole_of
 from ..remember import Remembered
 from ..steps import KINDS, Rest
 from .compiled import Compiled, CompiledStep, compiled
@@ -81,14 +82,35 @@ def filling(project: Project, clip: Clip, content: ContentNow) -> Filling | None
     key = own, (settings.width, settings.height), standing.box, (begins, begins + opened)
     known = _kept.find(clip)
     if known is None or known[0] is not own or known[1:4] != key[1:]:
-        known = _kept.keep(clip, _Made(*key, _solved(clip, own, standing, *key[3])))
+        whole = whole_of(clip)
+        solved = _solved(whole, compiled(project, whole), standing, handles_of(clip), *key[3])
+        known = _kept.keep(clip, _Made(*key, solved if whole is clip else _part(solved, clip)))
     return known.filling
 
 
-def _solved(clip: Clip, own: Compiled, standing: Standing, begins: float, ends: float) -> Filling:
+def _part(whole: Filling, clip: Clip) -> Filling:
+    """Of a whole motion what a clip that was cut from it shows, in its own frames. The scale belongs to the whole: its
+    parts are shown as they were."""
+    frames = whole.frames - clip.skipped
+    before, after = (transition.length if transition else 0 for transition in (clip.opening, clip.closing))
+    there = (frames >= -before) & (frames < clip.length + after)
+    lost = None if whole.lost is None else whole.lost - clip.skipped
+    return whole._replace(
+        frames=frames[there],
+        spare=whole.spare[there],
+        pans=whole.pans[there],
+        lost=None if lost is None or not -before <= lost < clip.length + after else lost,
+    )
+
+
+def _solved(
+    clip: Clip, own: Compiled, standing: Standing, handles: tuple[int, int], begins: float, ends: float
+) -> Filling:
+    """Of a whole clip, over its length and its handles."""
     rest = standing.rest()
     cameras = [step for step in own.steps if KINDS[step.kind].camera]
-    first_frame, count = -_before(clip), clip.length + _before(clip) + _after(clip)
+    before, after = handles
+    first_frame, count = -before, clip.length + before + after
     # Of a clip of hours not every frame is looked at.
     apart = -(-count // _FRAMES)
     frames = np.unique(np.append(np.arange(first_frame, first_frame + count, apart), clip.length - 1)).astype(float)
@@ -118,8 +140,8 @@ def _solved(clip: Clip, own: Compiled, standing: Standing, begins: float, ends: 
     at = _picture_at(back, middle, aside / scale)
     per = _larger(back, middle) * scale
     across, down = at[..., 0], at[..., 1]
-    before, after = (across.min(1) - box.x0, down.min(1) - box.y0), (box.x1 - across.max(1), box.y1 - down.max(1))
-    sides = np.stack([*before, *after], 1)
+    lower, upper = (across.min(1) - box.x0, down.min(1) - box.y0), (box.x1 - across.max(1), box.y1 - down.max(1))
+    sides = np.stack([*lower, *upper], 1)
     spare = (sides * per[:, None]).reshape(len(frames), -1, 4).min(1)
     held = cameras[holder].id if holder is not None and covers else None
     enlarged = float(per.max()) * standing.matrix.scale
@@ -138,15 +160,6 @@ def _carried(ways: np.ndarray, middle: np.ndarray) -> np.ndarray:
     gone = _flat(ways[1:] @ seen[..., None])[:, 0] - middle
     far = np.hypot(gone[:, 0], gone[:, 1])
     return np.append(far, far[-1])
-
-
-def _before(clip: Clip) -> int:
-    """Frames before its head at which a clip can be seen, in a transition."""
-    return clip.opening.length if clip.opening else 0
-
-
-def _after(clip: Clip) -> int:
-    return clip.closing.length if clip.closing else 0
 
 
 def _through(steps: list[CompiledStep], times: np.ndarray, shown: np.ndarray, rest: Rest) -> np.ndarray:

@@ -119,6 +119,8 @@ class Clip(Frozen):
     """Frames of its motion that lie before its first, since it was cut…"""
     cut_off: Frames = 0
     """…and past its last."""
+    handles: tuple[Frames, Frames] = (0, 0)
+    """Of what it was cut from, frames before the head and after the end at which a transition shows it."""
     content: Content
     steps: tuple[Step, ...] = Field(default=(), max_length=100)
     seen: Literal["shown", "hidden", "alone"] = "shown"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ..clock import LocalClock
 from .model import Clip
+from .source import exact_speed
 
 
 def clock_of(clip: Clip) -> LocalClock:
@@ -17,3 +18,29 @@ def origin_of(clip: Clip) -> float:
     if content.kind not in ("footage", "sound") or content.speed == 0:
         return clip.head
     return clip.head - content.start / content.speed
+
+
+def handles_of(clip: Clip) -> tuple[int, int]:
+    """Frames before the head and after the end of a whole clip, or of the one that a clip was cut from, at which a
+    transition shows it."""
+    before = clip.opening.length if clip.opening else 0
+    after = clip.closing.length if clip.closing else 0
+    return clip.handles[0] if clip.skipped else before, clip.handles[1] if clip.cut_off else after
+
+
+def whole_of(clip: Clip) -> Clip:
+    """The clip with all of the motion of which it is a part, as it was before it was cut; itself where it was not."""
+    if not (clip.skipped or clip.cut_off):
+        return clip
+    content = clip.content
+    if content.kind in ("footage", "sound", "group"):
+        content = content.model_copy(update={"start": float(content.start - exact_speed(content) * clip.skipped)})
+    return clip.model_copy(
+        update={
+            "head": clip.head - clip.skipped,
+            "length": clip.skipped + clip.length + clip.cut_off,
+            "skipped": 0,
+            "cut_off": 0,
+            "content": content,
+        }
+    )
