@@ -60,8 +60,8 @@ def photograph(width, height, *steps, length=60):
     return film(clip).model_copy(update={"media": {"p": media}}), FootageNow("p", 0, "fill", width, height, False)
 
 
-def filled(project, content=WHITE):
-    return filling(project, project.clips["w"], content)
+def filled(project, content=WHITE, id="w"):
+    return filling(project, project.clips[id], content)
 
 
 def matrices(project, frames, id="w"):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..project.model import Camera, Clip, Footage, Group, Light, Project, Sound, Still, Styled, Treatment
 from ..project.source import source_frame
 from ..project.styled import kept
-from ..project.timeline import Side, has_sides, live_clips, timeline_of
+from ..project.timeline import Side, has_sides, live_clips, part_at, timeline_of
 from ..steps import KINDS, STAND, StepKind, Values
 from .compiled import CompiledStep, compiled
 from .exposure import exposure_of
@@ -239,6 +239,7 @@ def look_at(
     found = project.clips.get(other) if other else None
     if found is None or found is clip or timeline_of(project, found) != timeline_of(project, clip):
         return None
+    found = part_at(project, found, clip.head + shown)
     by = clip.head - found.head
     if not 0 <= shown + by < found.length:
         return None

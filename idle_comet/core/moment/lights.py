@@ -19,7 +19,10 @@ def _lights_of(project: Project) -> tuple[Clip, ...]:
     """All lights of a film: one without any is not searched at every frame."""
     found = _kept.find(project)
     if found is None:
-        found = _kept.keep(project, tuple(clip for clip in project.clips.values() if clip.content.kind == "light"))
+        tracks = {track.id: place for place, track in enumerate(project.tracks)}
+        lights = (clip for clip in project.clips.values() if clip.content.kind == "light")
+        # Their order is the timeline's: sums of light come out the same whatever was cut or pasted.
+        found = _kept.keep(project, tuple(sorted(lights, key=lambda clip: (tracks.get(clip.track, -1), clip.head))))
     return found
 
 

@@ -214,6 +214,19 @@ def live_clips(project: Project, frame: float, within: str | None = None, side: 
     return live
 
 
+def part_at(project: Project, clip: Clip, frame: float) -> Clip:
+    """Of a clip that was cut the part that lies at a frame of its timeline; the clip itself where none does."""
+    if clip.head <= frame < clip.end or not (clip.skipped or clip.cut_off):
+        return clip
+    lane = _index(project).timelines.get(timeline_of(project, clip), _EMPTY).lanes.get(clip.track)
+    place = bisect_right(lane.heads, frame) - 1 if lane is not None else -1
+    if lane is None or place < 0 or frame >= lane.clips[place].end:
+        return clip
+    other = lane.clips[place]
+    spans = [(each.head - each.skipped, each.end + each.cut_off, each.content.kind) for each in (clip, other)]
+    return other if spans[0] == spans[1] else clip
+
+
 def neighbour(project: Project, clip: Clip, side: int) -> Clip | None:
     """The clip that touches this one before its head (side −1) or after its end (side 1), if it is seen."""
     index = _index(project)

@@ -2990,6 +2990,17 @@ export interface components {
              * @default 0
              */
             departure?: number;
+            /**
+             * Handles
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            handles?: [
+                number,
+                number
+            ];
             /** Head */
             head: number;
             /** Id */
@@ -3059,6 +3070,17 @@ export interface components {
              * @default 0
              */
             departure: number;
+            /**
+             * Handles
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            handles: [
+                number,
+                number
+            ];
             /** Head */
             head: number;
             /** Id */
