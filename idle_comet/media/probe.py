@@ -99,17 +99,23 @@ def _is_shown(stream, packet) -> bool:
 
 
 def times_of(container, stream) -> list[int]:
-    """The times of all frames, in the stream's time base, in the order they are shown; empty where the file does not
-    say."""
+    """The times of all frames that are shown, in the stream's time base, in order; empty where the file does not say.
+    What its edit list (ISO/IEC 14496-12, 8.6.6) leaves out is not shown."""
     try:
         times = [
             packet.dts if packet.pts is None else packet.pts
             for packet in container.demux(stream)
-            if packet.size and _is_shown(stream, packet)
+            if packet.size and not packet.is_discard and _is_shown(stream, packet)
         ]
     except av.FFmpegError:
         return []
     return sorted(times) if all(at is not None for at in times) else []
+
+
+def _held(container, stream) -> int:
+    """Packets a stream holds, shown or not."""
+    container.seek(0)
+    return sum(packet.size > 0 for packet in container.demux(stream))
 
 
 def probe(path: Path) -> Probe:
@@ -123,9 +129,9 @@ def probe(path: Path) -> Probe:
             times = times_of(container, stream)
             if not times:
                 raise MediaError(f"{path.name} holds no frames.")
-            if promised > len(times):
+            if promised > len(times) and promised > (held := _held(container, stream)):
                 raise MediaError(
-                    f"{path.name} is cut short: {len(times)} of its {promised} frames are there; copy the file again."
+                    f"{path.name} is cut short: {held} of its {promised} frames are there; copy the file again."
                 )
             rate, frames, changing = timing(stream, times)
             container.seek(0)

@@ -101,29 +101,65 @@ def _write(file: Path, container: av.container.InputContainer, stream: av.AudioS
     return count
 
 
+_HOLE = 0.02
+"""Seconds between two frames from which on there is a hole: in many files times are rounded."""
+
+
 def _decoded(container: av.container.InputContainer, stream: av.AudioStream, origin: float) -> Iterator[np.ndarray]:
     """(n, 2) float32 blocks in order, from a moment of the file on: led by silence where the sound begins later, cut
-    where it begins earlier. What is broken on the way is left out, as every player does."""
-    lead: int | None = None
-    resampler = av.AudioResampler(format="flt", layout="stereo", rate=SOUND_RATE)
+    where it begins earlier. A hole in its times is silence. What is broken on the way is left out, as every player
+    does."""
+    resampler = _resampler()
+    # The place of the next sample, counted from the moment on, and when in the file the last frame ended.
+    at: int | None = None
+    ends = origin
     for packet in container.demux(stream):
         try:
             frames = packet.decode()
         except av.InvalidDataError:
             continue
         for frame in frames:
-            if lead is None:
-                begins = float(frame.pts * frame.time_base) if frame.pts is not None and frame.time_base else origin
-                lead = round((begins - origin) * SOUND_RATE)
-                if lead > 0:
-                    yield np.zeros((min(lead, int(_LONGEST * SOUND_RATE)), 2), np.float32)
+            begins = float(frame.pts * frame.time_base) if frame.pts is not None and frame.time_base else ends
+            if at is None:
+                origin = _moved(origin, begins, packet, frame)
+                at = round((begins - origin) * SOUND_RATE)
+                yield from _silence(at)
+            elif begins - ends > _HOLE:
+                for block in map(_block, resampler.resample(None)):
+                    yield block[max(0, -at) :]
+                    at += len(block)
+                resampler = _resampler()
+                due = round((begins - origin) * SOUND_RATE)
+                yield from _silence(due - max(0, at))
+                at = due
+            ends = begins + frame.samples / frame.sample_rate
             frame.pts = None
-            for each in resampler.resample(_narrowed(frame)):
-                block = _block(each)
-                cut = min(len(block), max(0, -lead))
-                lead += cut
-                yield block[cut:]
-    yield from (_block(each) for each in resampler.resample(None))
+            for block in map(_block, resampler.resample(_narrowed(frame))):
+                yield block[max(0, -at) :]
+                at += len(block)
+    yield from map(_block, resampler.resample(None))
+
+
+def _resampler() -> av.AudioResampler:
+    return av.AudioResampler(format="flt", layout="stereo", rate=SOUND_RATE)
+
+
+def _silence(count: int) -> Iterator[np.ndarray]:
+    for at in range(0, min(count, int(_LONGEST * SOUND_RATE) + 1), SOUND_RATE):
+        yield np.zeros((min(SOUND_RATE, count - at), 2), np.float32)
+
+
+_ROUNDED = 0.0015
+"""Seconds by which times in Matroska, which counts in milliseconds, may be off."""
+
+
+def _moved(origin: float, begins: float, packet: av.Packet, frame: av.AudioFrame) -> float:
+    """The beginning, where the picture was moved by what the sound's coder leads in with (RFC 7845, 4.2: pre-skip):
+    then both begin together."""
+    if packet.pts is None or packet.time_base is None or frame.pts is None or frame.time_base is None:
+        return origin
+    led_in = float(frame.pts * frame.time_base - packet.pts * packet.time_base)
+    return begins if origin > begins and led_in > 0 and abs(origin - begins - led_in) < _ROUNDED else origin
 
 
 _MOST_CHANNELS = 8

@@ -1,6 +1,7 @@
 """Footage as it comes: shown upright, in its right shape and colours, every moment its own frame; said what was
 done."""
 
+import shutil
 import subprocess
 from concurrent.futures import ThreadPoolExecutor
 from fractions import Fraction
@@ -16,6 +17,7 @@ from idle_comet.media.decode import ShotReader
 from idle_comet.media.importing import import_file
 from idle_comet.media.probe import MediaError
 from idle_comet.media.proxy import proxy_path
+from idle_comet.media.sounding import SoundFiles, read_sound, samples_path
 from idle_comet.media.wide import HLG, PQ, rolled
 
 from .odd import COLOURS, changing, decoded, ffmpeg, from_raw, middles, numbered_frames, patches
@@ -376,3 +378,69 @@ def test_the_same_new_film_sent_twelve_times_at_once_is_kept_once(tmp_path):
 def test_a_long_name_is_shortened(tmp_path):
     half_and_half().save(tmp_path / "a.png")
     assert len(taken(tmp_path, tmp_path / "a.png", "ä" * 240 + ".png").name) <= 120
+
+
+def flash_and_click(path, *words):
+    """Four seconds whose grey is 20 + 2·n; a click begins with frame 30."""
+    picture = "color=black:s=64x48:r=25:d=4,geq=lum=20+2*N:cb=128:cr=128"
+    click = "aevalsrc='0.5*between(t,1.2,1.24)':s=48000:d=4"
+    inputs = ("-f", "lavfi", "-i", picture, "-f", "lavfi", "-i", click)
+    ffmpeg(*inputs, "-g", 25, "-bf", 2, "-pix_fmt", "yuv420p", *words, path)
+    return path
+
+
+def click_of(folder, media):
+    heard = SoundFiles(lambda _: folder / media.path).samples("m", 0, 4 * 48_000)
+    return (np.abs(heard[:, 0]) > 0.2).argmax() / 48_000
+
+
+def test_a_film_cut_without_encoding_shows_what_its_edit_list_says(tmp_path):
+    """As FFmpeg shows it; picture and sound stay together."""
+    folder = tmp_path / "media"
+    folder.mkdir()
+    whole = flash_and_click(tmp_path / "whole.mp4", "-c:v", "libx264", "-c:a", "aac", "-b:a", "192k")
+    ffmpeg("-ss", 0.76, "-i", whole, "-c", "copy", tmp_path / "cut.mp4")
+    expected = decoded(tmp_path / "cut.mp4")
+    media = import_file(tmp_path / "cut.mp4", "cut.mp4", folder)
+    assert (media.frames, media.rate.fraction) == (len(expected), 25) == (81, 25)
+    for path in (folder / media.path, proxy_path(folder / media.path)):
+        reader = ShotReader(path)
+        for number in (0, 1, 11, 40, 80):
+            shown = reader.picture(number, exact=True)[..., 0].mean()
+            assert shown == pytest.approx(expected[number, ..., 0].mean(), abs=2)
+        reader.close()
+    assert click_of(folder, media) == pytest.approx((30 - 19) / 25, abs=0.001)
+    assert media.sound.seconds == pytest.approx(81 / 25, abs=0.03)
+
+
+@pytest.mark.parametrize("name, codec", [("a.webm", "libvpx"), ("a.mkv", "libx264"), ("a.mp4", "libx264")])
+def test_what_a_sound_s_coder_leads_in_with_moves_nothing(tmp_path, name, codec):
+    folder = tmp_path / "media"
+    folder.mkdir()
+    flash_and_click(tmp_path / name, "-c:v", codec, "-c:a", "libopus")
+    media = import_file(tmp_path / name, name, folder)
+    assert media.frames == 100 and click_of(folder, media) == pytest.approx(1.2, abs=0.001)
+
+
+def test_a_hole_in_a_sound_s_times_is_silence(tmp_path):
+    """A second of tone, half a second of nothing, a second of tone."""
+    folder = tmp_path / "media"
+    folder.mkdir()
+    tone = (0.5 * np.sin(np.arange(44_100) / 9)).astype("<f4")
+    with av.open(str(tmp_path / "hole.mka"), "w", format="matroska") as out:
+        stream = out.add_stream("pcm_s16le", rate=44_100, layout="mono")
+        for begin in (0, 66_150):
+            for at in range(0, 44_100, 4410):
+                part = (tone[at : at + 4410] * 32767).astype("<i2").reshape(1, -1)
+                frame = av.AudioFrame.from_ndarray(part, format="s16", layout="mono")
+                frame.sample_rate, frame.pts, frame.time_base = 44_100, begin + at, Fraction(1, 44_100)
+                for packet in stream.encode(frame):
+                    out.mux(packet)
+        for packet in stream.encode():
+            out.mux(packet)
+    shutil.copy(tmp_path / "hole.mka", folder / "hole.mka")
+    found = read_sound(folder / "hole.mka")
+    assert found.seconds == pytest.approx(2.5, abs=0.01)
+    heard = np.fromfile(samples_path(folder / "hole.mka"), "<f4").reshape(-1, 2)[:, 0]
+    loud = {at: np.abs(heard[int(at * 48_000) :][:960]).max() > 0.2 for at in (0.5, 0.97, 1.02, 1.47, 1.52, 2.4)}
+    assert [at for at in loud if not loud[at]] == [1.02, 1.47]
