@@ -1,15 +1,16 @@
-"""A sound at another speed with its pitch as it was: made once for each speed, by FFmpeg, and kept beside it."""
+"""A sound at another speed with its pitch as it was: made once for each speed, and kept beside it."""
 
 from __future__ import annotations
 
+import math
 import os
 import threading
 import uuid
-from fractions import Fraction
 from pathlib import Path
+from typing import Iterator
 
-import av
 import numpy as np
+from python_stretch import Signalsmith
 
 from ..core.sound import SOUND_RATE
 from ..disk import put
@@ -17,16 +18,20 @@ from ..disk import put
 _KEPT = 6
 """Speeds kept of one sound; the one that was not asked for longest goes first."""
 
-_SLOWEST = 0.5
-"""What the filter can do at once; slower ones go through it twice and more."""
+_AT_ONCE = 2.0
+"""How many times slower or faster a sound is made at once, so that what is struck stays at its moment, within a few
+milliseconds; more is done in several passes."""
 
-_AT_ONCE = SOUND_RATE
+_PART, _AROUND, _FADE = 600 * SOUND_RATE, 2 * SOUND_RATE, SOUND_RATE // 20
+"""Samples that are stretched at once, those around them that are heard with them, and those over which one part is
+faded into the next."""
+
 _locks: dict[Path, threading.Lock] = {}
 _finding = threading.Lock()
 
 
 def stretched_path(samples: Path, pace: float) -> Path:
-    return samples.with_name(f"{samples.name.removesuffix('.f32')}.pace-{pace:.5f}.f32")
+    return samples.with_name(f"{samples.name.removesuffix('.f32')}.stretched-{pace:.5f}.f32")
 
 
 def stretched(samples: Path, pace: float) -> Path:
@@ -46,43 +51,34 @@ def stretched(samples: Path, pace: float) -> Path:
             put(unfinished, target)
         finally:
             unfinished.unlink(missing_ok=True)
-        kept = sorted(
-            target.parent.glob(f"{target.name.split('.pace-')[0]}.pace-*.f32"), key=lambda f: f.stat().st_mtime
-        )
+        others = target.parent.glob(f"{target.name.split('.stretched-')[0]}.stretched-*.f32")
+        kept = sorted(others, key=lambda file: file.stat().st_mtime)
         for old in kept[:-_KEPT]:
             old.unlink(missing_ok=True)
         return target
 
 
-def _paces(pace: float) -> list[float]:
-    found = []
-    while pace < _SLOWEST:
-        found.append(_SLOWEST)
-        pace /= _SLOWEST
-    return [*found, pace]
+def _through(samples: np.ndarray, pace: float) -> Iterator[np.ndarray]:
+    """(n, 2) blocks, part by part. Every part is stretched with what lies around it, and taken from where it begins."""
+    whole, left = round(len(samples) / pace), np.zeros((0, 2), np.float32)
+    for begin in range(0, len(samples), _PART):
+        first, last = max(0, begin - _AROUND), min(len(samples), begin + _PART + _AROUND)
+        made = np.ascontiguousarray(samples[first:last].T, np.float32)
+        for _ in range(passes := max(1, math.ceil(abs(math.log2(pace)) - 1e-9))):
+            made = _stretched(made, pace ** (1 / passes))
+        start, end = round(begin / pace), min(whole, round((begin + _PART) / pace))
+        skipped = round(first / pace)
+        part = made.T[start - skipped : end - skipped + _FADE]
+        share = np.linspace(0, 1, len(left), dtype=np.float32)[:, None]
+        part[: len(left)] = part[: len(left)] * share + left * (1 - share)
+        # The last part has no next one.
+        left = part[end - start :].copy()
+        yield np.pad(part[: end - start], ((0, max(0, end - start - len(part))), (0, 0)))
 
 
-def _through(samples: np.ndarray, pace: float):
-    graph = av.filter.Graph()
-    source = graph.add_abuffer(sample_rate=SOUND_RATE, format="flt", layout="stereo", time_base=Fraction(1, SOUND_RATE))
-    nodes = [source, *(graph.add("atempo", f"{each:.9f}") for each in _paces(pace)), graph.add("abuffersink")]
-    for one, other in zip(nodes, nodes[1:]):
-        one.link_to(other)
-    graph.configure()
-    for begin in range(0, len(samples), _AT_ONCE):
-        block = np.ascontiguousarray(samples[begin : begin + _AT_ONCE], np.float32)
-        frame = av.AudioFrame.from_ndarray(block.reshape(1, -1), format="flt", layout="stereo")
-        frame.sample_rate, frame.pts, frame.time_base = SOUND_RATE, begin, Fraction(1, SOUND_RATE)
-        source.push(frame)
-        yield from _pulled(graph)
-    source.push(None)
-    yield from _pulled(graph)
-
-
-def _pulled(graph: av.filter.Graph):
-    while True:
-        try:
-            frame = graph.pull()
-        except (av.BlockingIOError, av.EOFError):
-            return
-        yield frame.to_ndarray().reshape(-1, 2)
+def _stretched(sound: np.ndarray, pace: float) -> np.ndarray:
+    """(2, n) float32 at a pace that is not far from 1."""
+    stretch = Signalsmith.Stretch()
+    stretch.preset(2, SOUND_RATE)
+    stretch.timeFactor = pace
+    return np.asarray(stretch.process(sound), np.float32)
