@@ -1,5 +1,7 @@
 """Captions: files read and written, heard words broken into lines, words coloured as they are said."""
 
+from typing import get_args
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -7,6 +9,7 @@ from hypothesis import strategies as st
 
 from idle_comet.core.captions.breaking import LINES, LONGEST, WIDTH, broken, cues_of
 from idle_comet.core.captions.cues import Cue, HeardWord
+from idle_comet.core.captions.encodings import ENCODINGS
 from idle_comet.core.captions.of_film import film_captions
 from idle_comet.core.captions.reading import CaptionsError, read_captions
 from idle_comet.core.captions.writing import write_captions
@@ -28,6 +31,7 @@ from idle_comet.core.edits import (
 from idle_comet.core.moment.evaluate import evaluate
 from idle_comet.core.project.model import CaptionTrack, Project, Settings
 from idle_comet.core.recipes import shipped_recipes
+from idle_comet.service.routers.captions import Encoding
 
 from .typed import coloured_frame
 
@@ -271,3 +275,62 @@ def test_a_caption_that_ends_after_years_is_shown_as_long_as_it_takes_to_read():
     found = read_captions(b"1\n00:00:01,000 --> 99999:00:00,000\nThe bees are back\n")
     (cue,) = found.cues
     assert cue.begin == 1000 and cue.end < 5000 and "ended after more than a day" in found.notes[0]
+
+
+SPOKEN = {
+    "cp1250": "Zażółć gęślą jaźń, rzekła Ottoline.\nPszczoły wróciły późno, a wrzosy kwitły jeszcze.",
+    "iso8859_2": "Příliš žluťoučký kůň úpěl ďábelské ódy.\nVčely se vrátily pozdě a vřes ještě kvetl.",
+    "cp1251": "Пчёлы вернулись поздно, и вереск ещё цвёл.\nБыл ли рой? Их было два.",
+    "koi8_r": "Пчёлы вернулись поздно, и вереск ещё цвёл.\nБыл ли рой? Их было два.",
+    "utf-16-le": "Пчёлы вернулись поздно, и вереск ещё цвёл.\nБыл ли рой? Их было два.",
+    "utf-16-be": "The bees came home late.\nWas there a swarm?",
+    "cp932": "蜂は遅く帰ってきた。\nヒースはまだ咲いていた。群れはいましたか。",
+    "euc_jp": "蜂は遅く帰ってきた。\nヒースはまだ咲いていた。群れはいましたか。",
+    "gb18030": "蜜蜂很晚才回来，石楠花还开着。\n有蜂群吗？有两群。",
+    "big5hkscs": "蜜蜂很晚才回來，石楠花還開著。\n有蜂群嗎？有兩群。",
+    "cp949": "벌들은 늦게 돌아왔고 히스는 아직 피어 있었다.\n떼가 있었나요? 둘이었어요.",
+    "cp1252": "Für die Bienen blühte die Heide spät, sagte Ottoline – „schön“.\nLe rucher était déjà fermé.",
+    "cp1253": "Οι μέλισσες γύρισαν αργά και τα ρείκια άνθιζαν ακόμη.\nΥπήρχε σμήνος;",
+    "cp1255": "הדבורים חזרו מאוחר והאברש עוד פרח.\nהיה נחיל?",
+    "cp1256": "عاد النحل متأخرا وكان الخلنج لا يزال مزهرا.\nهل كان هناك سرب؟",
+    "utf-8": "Zażółć gęślą jaźń – 蜂は遅く帰ってきた。\nПчёлы вернулись поздно.",
+}
+
+
+@pytest.mark.parametrize("encoding", SPOKEN)
+def test_a_file_in_any_encoding_keeps_its_letters(encoding):
+    lines = SPOKEN[encoding].split("\n")
+    text = "".join(f"{n}\r\n00:00:0{n},000 --> 00:00:0{n},900\r\n{line}\r\n\r\n" for n, line in enumerate(lines, 1))
+    read = read_captions(text.encode(encoding))
+    assert [cue.text for cue in read.cues] == lines
+    assert bool(read.notes) == (encoding != "utf-8")
+    # One that is chosen counts, whatever is likely.
+    chosen = "utf-16" if encoding.startswith("utf-16") else encoding
+    assert [cue.text for cue in read_captions(text.encode(encoding), chosen).cues] == lines
+    assert set(ENCODINGS) == set(get_args(Encoding))
+
+
+SIGNS = st.text(st.sampled_from("ab3 <>&;{}\\/xiy-.:é—"), min_size=1, max_size=30)
+
+
+@given(st.lists(SIGNS.filter(lambda text: text.strip()), min_size=1, max_size=3))
+def test_words_are_the_same_in_both_sorts_of_file(texts):
+    texts = [" ".join(text.replace("-->", "->").split()) for text in texts]
+    cues = [Cue(1000 * n, 1000 * n + 900, text) for n, text in enumerate(texts)]
+    for first, other in (("srt", "vtt"), ("vtt", "srt")):
+        read = read_captions(write_captions(cues, first))
+        assert [cue.text for cue in read.cues] == texts
+        again = read_captions(write_captions(read.cues, other, read.head, read.foot))
+        assert [cue.text for cue in again.cues] == texts
+
+
+def test_marks_that_both_sorts_have_are_kept_in_the_other_and_no_other_is():
+    srt = "1\n00:00:01,000 --> 00:00:02,000 X1:100\n<i>I <3 you & me</i>, x<y>z {\\an8}<font color=red>now</font>\n"
+    written = write_captions(read_captions(srt.encode()).cues, "vtt").decode()
+    assert written == "WEBVTT\n\n00:00:01.000 --> 00:00:02.000\n<i>I &lt;3 you &amp; me</i>, x&lt;y&gt;z now\n"
+    read = read_captions(VTT.encode())
+    written = write_captions(read.cues, "srt", read.head, read.foot).decode()
+    assert "We were late." in written and "<" not in written and "line:80%" not in written and "NOTE" not in written
+    (cue,) = read_captions(b"WEBVTT\n\n00:01.000 --> 00:02.000\n<b>A &lt;i&gt; &amp; b</b>\n").cues
+    again = read_captions(write_captions([cue], "srt", "WEBVTT"))
+    assert cue.text == again.cues[0].text == "A <i> & b"

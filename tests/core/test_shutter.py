@@ -6,7 +6,7 @@ import pytest
 from idle_comet.core.compose import Painter, evaluate, plan
 from idle_comet.core.compose.shutter import CEILINGS
 from idle_comet.core.edits import SetChoice, SetProperty, SetShutter
-from idle_comet.core.motion import Key, Linear, Moving
+from idle_comet.core.motion import Hold, Jumps, Key, Linear, Moving
 from idle_comet.core.project.model import Clip, Footage, Plain, Project, Settings, Shutter, Step, Track, fixed
 
 from .typed import edited, frame, ink_box, title
@@ -167,3 +167,20 @@ def test_a_backing_that_opens_is_blurred_by_as_many_pictures_as_its_edge_goes_px
     # A twentieth of its width a frame, the shutter open for half of it.
     assert wanted == pytest.approx((whole[2] - whole[0]) / 20 / 2, abs=1.5) and taken == wanted
     assert plan(evaluate(film, 60), 1280, 720).samples[1] <= 1
+
+
+@pytest.mark.parametrize("sits", ["before", "on", "after"])
+@pytest.mark.parametrize("ease", [Hold(), Jumps(count=2)])
+def test_a_jump_is_a_cut_and_nothing_is_smeared_over_it(sits, ease):
+    """Each frame shows one of two places, whole; what moves beside it is blurred as ever."""
+    jump = Moving(keys=(Key(at=0, value=-80.0, ease=ease), Key(at=50, value=80.0)))
+    own = bar(Shutter(angle=360, sits=sits), x=jump, y=straight(-60, 60))
+    for at in (24, 25, 26, 49, 50, 51):
+        picture = painted(own, at)
+        left, middle, right = (picture[:, part].max() for part in (slice(0, 120), slice(130, 190), slice(200, 320)))
+        seen = [value > 250 for value in (left, middle, right)]
+        expected = (at >= 50) * 2 if isinstance(ease, Hold) else (at >= 25) + (at >= 50)
+        assert seen == [place == expected for place in range(3)], at
+        assert sorted(value < 5 for value in (left, middle, right)) == [False, True, True]
+    blurred = painted(own, 41)
+    assert ((blurred > 20) & (blurred < 235)).any()

@@ -270,3 +270,25 @@ def test_a_beat_is_tapped_while_the_film_plays(desk, as_it_was, running):
     tapped = desk.evaluate("() => window.tapped")
     hits = until(lambda: clips(running)["bed"]["content"]["hits"])
     assert [round(hit["at"] * 25) for hit in hits] == pytest.approx(tapped, abs=2)
+
+
+def test_captions_that_do_not_name_their_encoding_are_shown_before_they_are_added(desk, running, as_it_was, tmp_path):
+    lines = ["Пчёлы вернулись поздно, и вереск ещё цвёл.", "Был ли рой? Их было два."]
+    text = "".join(f"{n}\n00:00:0{n},000 --> 00:00:0{n},900\n{line}\n\n" for n, line in enumerate(lines, 1))
+    (tmp_path / "late.srt").write_bytes(text.encode("koi8-r"))
+    desk.get_by_role("button", name="Media", exact=True).click()
+    picker = desk.locator("input[type=file]").first
+    picker.set_input_files(tmp_path / "late.srt")
+    shown = desk.locator("[data-test=caption-lines] li")
+    shown.first.wait_for()
+    assert shown.all_inner_texts() == lines
+    # Another encoding is tried, and the right one chosen again.
+    desk.get_by_role("dialog").locator(".v-select").click()
+    desk.get_by_role("option", name="Cyrillic, Windows-1251").click()
+    until(lambda: shown.all_inner_texts() != lines)
+    assert not captions(running)
+    desk.get_by_role("dialog").locator(".v-select").click()
+    desk.get_by_role("option", name="Cyrillic, KOI8-R").click()
+    until(lambda: shown.all_inner_texts() == lines)
+    desk.locator("[data-test=add-captions]").click()
+    until(lambda: [each["content"]["text"] for each in captions(running)] == lines)

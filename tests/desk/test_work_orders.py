@@ -91,7 +91,7 @@ def test_a_weathered_card(editor, desk, running, frame):
     for at in (80, 95, 110):
         picture = frame(at)
         rim = np.concatenate([picture[0], picture[-1], picture[:, 0], picture[:, -1]])
-        assert rim.max(-1).min() > 2
+        assert rim.max(-1).min() > 1
     # Grain is new at every frame and the same whenever a frame is made again.
     one = frame(90)
     assert (one == frame(90)).all()

@@ -2,6 +2,7 @@
 /** The Desk: one screen; trays push, they never cover. */
 import { onMounted, ref } from 'vue'
 import { Away, answered, api, passes, said } from './api/client'
+import CaptionsEncoding from './desk/CaptionsEncoding.vue'
 import CommandLine from './desk/CommandLine.vue'
 import ExportTray from './desk/ExportTray.vue'
 import FilmsSheet from './desk/FilmsSheet.vue'
@@ -26,7 +27,7 @@ import { useLook } from './use/look'
 import { useCommands } from './use/commands'
 import { useShortcuts } from './use/shortcuts'
 import { useTaps } from './use/taps'
-import { useUpload } from './use/upload'
+import { unsure, useUpload } from './use/upload'
 import { useKept } from './use/kept'
 
 const project = useProject()
@@ -125,6 +126,7 @@ function resizeSteps(press: PointerEvent) {
     <NotesPanel v-if="project.project" />
     <KeptEdits v-if="project.project" />
     <FramePanel v-if="desk.framing && project.project" />
+    <CaptionsEncoding v-if="unsure && project.project" :key="unsure.file.name" />
     <FilmsSheet v-if="desk.films" />
     <ShortcutSheet v-if="desk.sheet" :table="commands" />
     <CommandLine v-if="desk.commanding" :table="commands" />

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import re
+from typing import Callable
 
-from .cues import Cue, Read, plain
+from .cues import Cue, Read, plain, plain_srt
+from .encodings import ENCODINGS, decoded, encoding_of
 from .reading_time import reading_seconds
 
 MOST_BYTES = 8 << 20
@@ -25,28 +27,16 @@ _ARROW = re.compile(r"--?>")
 _INNER = re.compile(rf"<{_TIME}>")
 
 
-def decoded(data: bytes) -> tuple[str, list[str]]:
-    """A file's characters by what its bytes say, and what was noticed."""
-    for mark, name in ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16")):
-        if data.startswith(mark):
-            return data.decode(name, errors="replace"), []
-    # Without a mark, sixteen-bit characters show by every other byte being nothing.
-    if len(data) > 8 and (data[1::2].count(0) > len(data) // 4 or data[::2].count(0) > len(data) // 4):
-        name = "utf-16-le" if data[1::2].count(0) > data[::2].count(0) else "utf-16-be"
-        return data.decode(name, errors="replace"), []
-    try:
-        return data.decode("utf-8"), []
-    except UnicodeDecodeError:
-        note = "Its characters are not UTF-8 and were read as Western European; look at accented letters."
-        return data.decode("cp1252", errors="replace"), [note]
-
-
-def read_captions(data: bytes) -> Read:
+def read_captions(data: bytes, encoding: str | None = None) -> Read:
     """A file's captions in order of time. Nothing that holds words is left out: what is noticed is told, sentence by
-    sentence. Raises CaptionsError for what is no file of captions."""
+    sentence. Without an `encoding` it is the likely one. Raises CaptionsError for what is no file of captions."""
     if len(data) > MOST_BYTES:
         raise CaptionsError(f"it is larger than {MOST_BYTES >> 20} MB")
-    text, notes = decoded(data)
+    found = encoding_of(data)
+    text = decoded(data, encoding or found.name)
+    notes = []
+    if encoding is None and not found.sure:
+        notes.append(f"Its characters were read as {ENCODINGS[found.listed]}; look at accented letters.")
     if "\0" in text:
         raise CaptionsError("it is no text")
     lines = "\r\n" if "\r\n" in text else "\n"
@@ -56,6 +46,7 @@ def read_captions(data: bytes) -> Read:
     if not _ARROW.search(text):
         raise CaptionsError("no times of captions (00:00:01,000 --> 00:00:02,000) were found in it")
     vtt = text.startswith("WEBVTT")
+    words_of = plain if vtt else plain_srt
     blocks = _blocks(text)
     head = ""
     if vtt:
@@ -63,7 +54,7 @@ def read_captions(data: bytes) -> Read:
     cues: list[Cue] = []
     waiting = ""
     for number, block in blocks:
-        cue = _cue(block, number, notes, cues[-1] if cues else None)
+        cue = _cue(block, number, notes, cues[-1] if cues else None, words_of)
         if cue is None:
             waiting += block + "\n\n"
             continue
@@ -98,7 +89,7 @@ def _milliseconds(hours: str | None, minutes: str, seconds: str, part: str | Non
     return whole * 1000 + int((part or "0").ljust(3, "0"))
 
 
-def _cue(block: str, number: int, notes: list[str], last: Cue | None) -> Cue | None:
+def _cue(block: str, number: int, notes: list[str], last: Cue | None, words_of: Callable[[str], str]) -> Cue | None:
     """One caption; None for a block that is none, such as a note."""
     lines = block.split("\n")
     place = next((at for at, line in enumerate(lines[:2]) if _ARROW.search(line)), None)
@@ -106,7 +97,7 @@ def _cue(block: str, number: int, notes: list[str], last: Cue | None) -> Cue | N
         return None
     name = lines[0] if place else ""
     marked = "\n".join(lines[place + 1 :])[:_LONGEST]
-    words = plain(marked)
+    words = words_of(marked)
     found = _TIMES.match(lines[place])
     if found is None:
         begin = last.end + 40 if last else 0

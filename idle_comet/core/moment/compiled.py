@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any, Callable, NamedTuple
+from typing import Any, Callable, Iterable, NamedTuple
 
 from ..clock import LocalClock, Rate
 from ..contents import BY_NAME, CONTENT_PARAMETERS, Content, HeldName, choices_of, parameters_of, property_in
 from ..contents.caption import said
 from ..motion import Fixed, Leads, Property, leads_of, resolve_keys, sampler
 from ..motion.motors import Follow, OnPoint, SoundLevel, Tether
-from ..motion.sampling import Sample
+from ..motion.sampling import Sample, jumps_of
 from ..patterns import PATTERNS
 from ..project.address import NotThere, mask_owner, place_at
 from ..project.mask import MASK_PARAMETERS
@@ -115,6 +115,8 @@ class Compiled(NamedTuple):
     moves: bool
     travels: bool
     """Whether it is placed otherwise at one moment than at another; one that only fades is not."""
+    jumps: tuple[float, ...] = ()
+    """Frames at which a value jumps, or a step begins or ends, in order."""
 
     def text(self, frame: float) -> TextNow:
         """A text's settings at a frame; raises TypeError for anything else."""
@@ -242,6 +244,7 @@ def _compile(project: Project, clip: Clip, around: Surroundings) -> Compiled:
 
     steps = tuple(_step(clip, step, sample, clock, around) for step in clip.steps if _is_done(step))
     content = clip.content
+    jumps = _jumps(clip, steps, clock)
     travels = any(_travels(step) for step in clip.steps if _is_done(step))
     # What a mask looks at may move whenever it likes.
     moves = any(step.masks or (step.kind in KINDS and KINDS[step.kind].flows) for step in clip.steps) or any(
@@ -253,11 +256,11 @@ def _compile(project: Project, clip: Clip, around: Surroundings) -> Compiled:
             for each in CONTENT_PARAMETERS["text"]
         )
         moves = moves or any(getattr(content, each.name).state != "fixed" for each in CONTENT_PARAMETERS["text"])
-        return Compiled(_text(content, numbers, clock), steps, moves, travels)
+        return Compiled(_text(content, numbers, clock), steps, moves, travels, jumps)
     if content.kind == "plain":
         parameter = CONTENT_PARAMETERS["plain"][0]
         colour = sample("content", "colour", content.colour)
-        return Compiled(lambda frame: PlainNow(parameter.clamp(colour(frame))), steps, moves, travels)
+        return Compiled(lambda frame: PlainNow(parameter.clamp(colour(frame))), steps, moves, travels, jumps)
     if isinstance(content, BY_NAME):
         # How long a model's own motion lasts is known of its file.
         around.asked = around.asked or content.kind == "model"
@@ -265,8 +268,19 @@ def _compile(project: Project, clip: Clip, around: Surroundings) -> Compiled:
         travels = travels or (content.kind == "shape" and bool(varies & {"x", "y", "width", "height", "turn"}))
         plays = _plays(project, content)
         travels = travels or plays or (content.kind == "model" and bool(varies & {"size", "tilt", "swing", "roll"}))
-        return Compiled(_by_name(project, clip, content, sample), steps, moves or plays or bool(varies), travels)
-    return Compiled(None, steps, moves, travels)
+        return Compiled(_by_name(project, clip, content, sample), steps, moves or plays or bool(varies), travels, jumps)
+    return Compiled(None, steps, moves, travels, jumps)
+
+
+def _jumps(clip: Clip, steps: tuple[CompiledStep, ...], clock: LocalClock) -> tuple[float, ...]:
+    own = {step.id for step in steps}
+    owners: list[Iterable[Property]] = [(property_in(clip.content, each) for each in parameters_of(clip.content))]
+    for step in clip.steps:
+        if step.id in own:
+            owners += [(step.mix, *step.values.values()), *(mask.values.values() for mask in step.masks)]
+    found = {at for owner in owners for prop in owner for at in jumps_of(prop, clock)}
+    ends = (float(at) for step in steps for at in (step.since, step.until) if abs(at) < 1 << 40)
+    return tuple(sorted(found.union(ends)))
 
 
 def _by_name(

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import math
+from bisect import bisect_right
+
 from ..project.model import Clip, Project
 from .compiled import Compiled
 from .scene import Exposure
@@ -17,4 +20,11 @@ def exposure_of(project: Project, clip: Clip, own: Compiled, local: float) -> Ex
     if length <= 0 or not own.moves:
         return None
     opens = local - {"before": length, "on": length / 2, "after": 0.0}[shutter.sits]
-    return Exposure(project, clip, opens, opens + length, local)
+    closes = opens + length
+    # A jump is a cut: a frame shows what is before it or what is after it, never both.
+    at = bisect_right(own.jumps, local)
+    if at > 0:
+        opens = max(opens, own.jumps[at - 1])
+    if at < len(own.jumps):
+        closes = min(closes, math.nextafter(own.jumps[at], -math.inf))
+    return Exposure(project, clip, opens, closes, local) if closes > opens else None

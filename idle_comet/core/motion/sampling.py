@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from itertools import pairwise
 from typing import Any, Callable, Protocol, cast
 
 from ..clock import LocalClock
@@ -79,6 +80,37 @@ def sampler(prop: Property, clock: LocalClock, around: Around = ALONE) -> Sample
     before = _run(prop, [item for item in timed if item.key.counts_from != "tail"])
     after = _run(prop, [item for item in timed if item.key.counts_from != "head"])
     return lambda frame: (before if frame < border else after)(frame)
+
+
+_TURNS = 1000
+"""Turns of a repeated motion that are looked at for jumps."""
+
+
+def jumps_of(prop: Property, clock: LocalClock) -> tuple[float, ...]:
+    """The clip's frames at which the property goes from one value to another with nothing between, in order."""
+    if prop.state != "moving" or len(prop.keys) == 1:
+        return ()
+    timed = resolve_keys(prop, clock)
+    found: list[float] = []
+    for one, other in pairwise(timed):
+        ease, span = one.key.ease, other.frame - one.frame
+        if ease.kind == "hold" and one.key.value != other.key.value:
+            found.append(other.frame)
+        elif ease.kind == "jumps":
+            found += (one.frame + span * (part + (ease.at == "end")) / ease.count for part in range(ease.count))
+    first, last = timed[0].frame, timed[-1].frame
+    if prop.repeat is None or last <= first:
+        return tuple(found)
+    turns = min(prop.repeat.times or _TURNS, _TURNS, int((clock.length - first) // (last - first)) + 1)
+    starts_over = prop.repeat.mode != "mirror" and timed[0].key.value != timed[-1].key.value
+    repeated = list(found)
+    for turn in range(1, turns):
+        begin = first + turn * (last - first)
+        mirrored = prop.repeat.mode == "mirror" and turn % 2
+        repeated += [begin + (last - at if mirrored else at - first) for at in found]
+        if starts_over:
+            repeated.append(begin)
+    return tuple(sorted(repeated))
 
 
 def value_at(prop: Property, frame: float, clock: LocalClock, around: Around = ALONE) -> Any:

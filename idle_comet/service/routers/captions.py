@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import uuid
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal, cast
 
 from fastapi import APIRouter, Body, HTTPException, Path, Query
 from fastapi.responses import Response
 
+from ...core.captions.encodings import ENCODINGS, encoding_of
 from ...core.captions.of_film import film_captions, languages
 from ...core.captions.reading import MOST_BYTES, CaptionsError, read_captions
 from ...core.captions.writing import Sort, write_captions
@@ -21,6 +22,12 @@ from .cameras import clip_in
 from .projects import EditAnswer, answer_of
 
 router = APIRouter(tags=["captions"])
+
+Encoding = Literal[
+    "utf-8", "utf-16", "cp1252", "cp1250", "iso8859_2", "cp1257", "cp1251", "koi8_r", "iso8859_5", "cp1253", "cp1254",
+    "cp1255", "cp1256", "cp1258", "cp874", "cp932", "euc_jp", "cp949", "gb18030", "big5hkscs",
+]  # fmt: skip
+"""The names of `core.captions.encodings`."""
 
 
 class CaptionsRead(Model):
@@ -39,11 +46,12 @@ def add_file(
     name: Annotated[str, Query(min_length=1, max_length=200)] = "Captions",
     language: Annotated[Language, Query()] = "en",
     at: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
+    encoding: Encoding | None = None,
 ) -> CaptionsRead:
-    """Add a file of captions (SRT or WebVTT, any encoding), as an edit; its times count from a frame of the film. 422
-    says why nothing was added."""
+    """Add a file of captions (SRT or WebVTT), as an edit; its times count from a frame of the film. Without an
+    encoding it is read in the likely one. 422 says why nothing was added."""
     try:
-        read = read_captions(data)
+        read = read_captions(data, encoding)
     except CaptionsError as error:
         raise HTTPException(422, f"“{name}” holds no captions: {error}. Nothing was added.") from None
     captions = CaptionTrack.model_validate(
@@ -63,6 +71,48 @@ def add_file(
             return CaptionsRead(answer=answer, count=len(read.cues), notes=read.notes)
         except StaleRevision:
             continue
+
+
+class EncodingChoice(Model):
+    """An encoding by its name and as an editor reads it."""
+
+    name: Encoding
+    label: str
+
+
+class CaptionsPreview(Model):
+    """How a file of captions reads in an encoding: its first lines; `sure` where the file itself says which it is."""
+
+    encoding: Encoding
+    sure: bool
+    lines: list[str]
+    choices: list[EncodingChoice]
+
+
+_FIRST = 12
+"""Lines of a preview."""
+
+
+@router.post("/captions/preview")
+def preview(
+    data: Annotated[bytes, Body(media_type="application/octet-stream", max_length=MOST_BYTES)],
+    encoding: Encoding | None = None,
+) -> CaptionsPreview:
+    """Read the first lines of a file of captions in an encoding, or in the likely one, without adding it. Lines that
+    hold other than ASCII come first. 422 says why it holds no captions."""
+    found = encoding_of(data)
+    try:
+        read = read_captions(data, encoding)
+    except CaptionsError as error:
+        raise HTTPException(422, f"This file holds no captions: {error}.") from None
+    lines = [line for cue in read.cues for line in cue.text.split("\n")]
+    lines.sort(key=str.isascii)
+    return CaptionsPreview(
+        encoding=encoding or cast(Encoding, found.listed),
+        sure=found.sure,
+        lines=lines[:_FIRST],
+        choices=[EncodingChoice(name=cast(Encoding, name), label=label) for name, label in ENCODINGS.items()],
+    )
 
 
 class FilmCaptions(Model):

@@ -24,6 +24,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/captions/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description Read the first lines of a file of captions in an encoding, or in the likely one, without adding it. Lines that
+         *     hold other than ASCII come first. 422 says why it holds no captions.
+         */
+        post: operations["preview_api_captions_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -295,8 +316,8 @@ export interface paths {
         put?: never;
         /**
          * Add File
-         * @description Add a file of captions (SRT or WebVTT, any encoding), as an edit; its times count from a frame of the film. 422
-         *     says why nothing was added.
+         * @description Add a file of captions (SRT or WebVTT), as an edit; its times count from a frame of the film. Without an
+         *     encoding it is read in the likely one. 422 says why nothing was added.
          */
         post: operations["add_file_api_projects__project_id__captions_post"];
         delete?: never;
@@ -2485,6 +2506,23 @@ export interface components {
             lines: "\n" | "\r\n";
         };
         /**
+         * CaptionsPreview
+         * @description How a file of captions reads in an encoding: its first lines; `sure` where the file itself says which it is.
+         */
+        CaptionsPreview: {
+            /** Choices */
+            choices: components["schemas"]["EncodingChoice"][];
+            /**
+             * Encoding
+             * @enum {string}
+             */
+            encoding: "utf-8" | "utf-16" | "cp1252" | "cp1250" | "iso8859_2" | "cp1257" | "cp1251" | "koi8_r" | "iso8859_5" | "cp1253" | "cp1254" | "cp1255" | "cp1256" | "cp1258" | "cp874" | "cp932" | "euc_jp" | "cp949" | "gb18030" | "big5hkscs";
+            /** Lines */
+            lines: string[];
+            /** Sure */
+            sure: boolean;
+        };
+        /**
          * CaptionsRead
          * @description A file of captions that was added, and what was noticed in it.
          */
@@ -3716,6 +3754,19 @@ export interface components {
             token?: string;
             /** Window */
             window?: string | null;
+        };
+        /**
+         * EncodingChoice
+         * @description An encoding by its name and as an editor reads it.
+         */
+        EncodingChoice: {
+            /** Label */
+            label: string;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "utf-8" | "utf-16" | "cp1252" | "cp1250" | "iso8859_2" | "cp1257" | "cp1251" | "koi8_r" | "iso8859_5" | "cp1253" | "cp1254" | "cp1255" | "cp1256" | "cp1258" | "cp874" | "cp932" | "euc_jp" | "cp949" | "gb18030" | "big5hkscs";
         };
         /**
          * Ensemble
@@ -11247,6 +11298,122 @@ export interface operations {
             };
         };
     };
+    preview_api_captions_preview_post: {
+        parameters: {
+            query?: {
+                encoding?: ("utf-8" | "utf-16" | "cp1252" | "cp1250" | "iso8859_2" | "cp1257" | "cp1251" | "koi8_r" | "iso8859_5" | "cp1253" | "cp1254" | "cp1255" | "cp1256" | "cp1258" | "cp874" | "cp932" | "euc_jp" | "cp949" | "gb18030" | "big5hkscs") | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaptionsPreview"];
+                };
+            };
+            /** @description The request can't be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The server's secret is wanted. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request comes from elsewhere. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The film is not in a state for it; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It does not fit; nothing was changed. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer; whether this was written is not known. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full; nothing was written. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     catalogue_api_catalogue_get: {
         parameters: {
             query?: never;
@@ -13397,6 +13564,7 @@ export interface operations {
                 name?: string;
                 language?: string;
                 at?: number;
+                encoding?: ("utf-8" | "utf-16" | "cp1252" | "cp1250" | "iso8859_2" | "cp1257" | "cp1251" | "koi8_r" | "iso8859_5" | "cp1253" | "cp1254" | "cp1255" | "cp1256" | "cp1258" | "cp874" | "cp932" | "euc_jp" | "cp949" | "gb18030" | "big5hkscs") | null;
             };
             header?: never;
             path: {

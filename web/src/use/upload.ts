@@ -1,9 +1,11 @@
 /** Adding files to the project, with progress, from wherever they are dropped. What is rejected says why. */
 import { ref } from 'vue'
-import { answered, api, said, type AddedMedia } from '../api/client'
+import { answered, api, said, type AddedMedia, type CaptionsPreview } from '../api/client'
 import { useProject } from '../stores/project'
 import { newId, useEdits } from './edits'
 import { useNewShape } from './newShape'
+
+type Encoding = CaptionsPreview['encoding']
 
 /** 0..1 while sending, 1 while the service looks at the files, null when idle. */
 const share = ref<number | null>(null)
@@ -12,6 +14,16 @@ const rejected = ref<AddedMedia['rejected']>([])
 /** Additions that are on their way or wait for their turn. */
 const waiting = ref(0)
 let last: Promise<unknown> = Promise.resolve()
+
+/** A file of captions that does not say how its characters are written. */
+export const unsure = ref<{ file: File; found: CaptionsPreview; answer: (encoding: Encoding | null) => void } | null>(null)
+
+const bytes = (file: File) => ({ body: file as unknown as string, bodySerializer: (body: string) => body, headers: { 'Content-Type': 'application/octet-stream' } })
+
+/** How a file of captions reads in an encoding, or in the likely one. */
+export function previewed(file: File, encoding?: Encoding): Promise<CaptionsPreview> {
+  return answered(api.POST('/api/captions/preview', { params: { query: { encoding } }, ...bytes(file) }))
+}
 
 function readJson(text: string) {
   try {
@@ -46,15 +58,24 @@ export function useUpload() {
     })
   }
 
-  /** A file of captions, from the film's beginning on; what was noticed in it is said. */
+  /** A file of captions, from the film's beginning on; what was noticed in it is said. Where the file does not say how its
+   * characters are written, its first lines are shown first. */
   async function addCaptions(file: File, language: string) {
     try {
-      const query = { name: file.name.slice(0, 200), language }
-      const read = await answered(api.POST('/api/projects/{project_id}/captions', { params: { path: { project_id: project.id }, query }, body: file as unknown as string, bodySerializer: (body) => body, headers: { 'Content-Type': 'application/octet-stream' } }))
+      const found = await previewed(file)
+      const encoding = found.sure ? found.encoding : await new Promise<Encoding | null>((answer) => { unsure.value = { file, found, answer } })
+      unsure.value = null
+      if (!encoding) {
+        project.hint = `“${file.name}” was not added.`
+        return
+      }
+      const query = { name: file.name.slice(0, 200), language, encoding }
+      const read = await answered(api.POST('/api/projects/{project_id}/captions', { params: { path: { project_id: project.id }, query }, ...bytes(file) }))
       project.take(read.answer)
       project.hint = `${read.count} captions added.`
       if (read.notes.length) project.problem = read.notes.slice(0, 6).join(' ')
     } catch (error) {
+      unsure.value = null
       project.problem = said(error)
     }
   }
