@@ -109,7 +109,7 @@ def _decoded(container: av.container.InputContainer, stream: av.AudioStream, ori
     """(n, 2) float32 blocks in order, from a moment of the file on: led by silence where the sound begins later, cut
     where it begins earlier. A hole in its times is silence. What is broken on the way is left out, as every player
     does."""
-    resampler = _resampler()
+    resampler = None
     # The place of the next sample, counted from the moment on, and when in the file the last frame ended.
     at: int | None = None
     ends = origin
@@ -124,24 +124,28 @@ def _decoded(container: av.container.InputContainer, stream: av.AudioStream, ori
                 origin = _moved(origin, begins, packet, frame)
                 at = round((begins - origin) * SOUND_RATE)
                 yield from _silence(at)
-            elif begins - ends > _HOLE:
+            elif begins - ends > _HOLE and resampler is not None:
                 for block in map(_block, resampler.resample(None)):
                     yield block[max(0, -at) :]
                     at += len(block)
-                resampler = _resampler()
+                resampler = None
                 due = round((begins - origin) * SOUND_RATE)
                 yield from _silence(due - max(0, at))
                 at = due
             ends = begins + frame.samples / frame.sample_rate
             frame.pts = None
+            resampler = resampler or _resampler(frame)
             for block in map(_block, resampler.resample(_narrowed(frame))):
                 yield block[max(0, -at) :]
                 at += len(block)
-    yield from map(_block, resampler.resample(None))
+    if resampler is not None:
+        yield from map(_block, resampler.resample(None))
 
 
-def _resampler() -> av.AudioResampler:
-    return av.AudioResampler(format="flt", layout="stereo", rate=SOUND_RATE)
+def _resampler(frame: av.AudioFrame) -> av.AudioResampler:
+    """To two channels, or to one of a frame that has one: that is heard on both sides as loud as it is in the file."""
+    mono = frame.layout.nb_channels == 1
+    return av.AudioResampler(format="flt", layout="mono" if mono else "stereo", rate=SOUND_RATE)
 
 
 def _silence(count: int) -> Iterator[np.ndarray]:
@@ -185,7 +189,8 @@ def _narrowed(frame: av.AudioFrame) -> av.AudioFrame:
 
 
 def _block(frame: av.AudioFrame) -> np.ndarray:
-    block = frame.to_ndarray().reshape(-1, 2)
+    block = frame.to_ndarray().reshape(-1, frame.layout.nb_channels)
+    block = np.repeat(block, 2, 1) if block.shape[1] == 1 else block
     # A file may hold what is no number.
     return np.nan_to_num(block, nan=0.0, posinf=1.0, neginf=-1.0)
 

@@ -73,11 +73,13 @@ def film_sound_for(project: Project, sources: SoundSources, target: float, ceili
     """The film's gain at a loudness, in LUFS, below a ceiling. Raises `TooQuiet` where there is nothing to be
     heard."""
 
+    law = project.settings.sound.pan_law
+
     def measure(sound: FilmSound) -> Loudness:
-        settings = project.settings.model_copy(update={"sound": sound})
+        settings = project.settings.model_copy(update={"sound": sound.model_copy(update={"pan_law": law})})
         return measured(project.model_copy(update={"settings": settings}), sources, _samples(project)).loudness()
 
-    return brought_to(target, ceiling, measure)
+    return brought_to(target, ceiling, measure).model_copy(update={"pan_law": law})
 
 
 _BEFORE = 3 * SOUND_RATE

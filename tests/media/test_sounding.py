@@ -12,7 +12,9 @@ import numpy as np
 import pytest
 
 from idle_comet.core.clock import Rate
-from idle_comet.core.project.model import Clip, Media, Plain, Project, Settings, Sound, Track
+from idle_comet.core.edits import SplitClips, apply
+from idle_comet.core.motion import Key, Linear, Moving
+from idle_comet.core.project.model import Clip, FilmSound, Media, MediaSound, Plain, Project, Settings, Sound, Track
 from idle_comet.core.sound import SOUND_RATE, mixed
 from idle_comet.media.film import Order, render_film
 from idle_comet.media.importing import import_file
@@ -219,3 +221,47 @@ def test_a_wav_of_any_length_says_how_long_it_is(tmp_path, seconds):
         (stream,) = film.streams.audio
         assert float(stream.duration * stream.time_base) == pytest.approx(seconds, abs=1e-3)
         assert (stream.rate, stream.channels) == (48_000, 2)
+
+
+@pytest.mark.parametrize("law", ["0 dB", "-3 dB", "-4.5 dB", "-6 dB"])
+def test_a_mono_sound_is_as_loud_on_each_side_as_the_film_s_pan_law_says(tmp_path, law):
+    folder = tmp_path / "media"
+    folder.mkdir()
+    levels = {}
+    for layout in ("mono", "stereo"):
+        media = import_file(written(tmp_path / f"{layout}.wav", "pcm_s24le", 48000, layout), f"{layout}.wav", folder)
+        clip = Clip(id="s", track="s", name="s", head=0, length=50, content=Sound(media="m"))
+        project = Project(
+            settings=Settings(name="f", sound=FilmSound(pan_law=law)),
+            tracks=(Track(id="s", name="s"),),
+            media={"m": media},
+            clips={"s": clip},
+        )
+        heard = mixed(project, SoundFiles(lambda _: folder / media.path), SOUND_RATE, 4800)
+        levels[layout] = np.abs(heard).max(0)
+    assert levels["stereo"] == pytest.approx([0.5, 0.5], abs=1e-3)
+    decibels = 20 * np.log10(levels["mono"] / levels["stereo"])
+    assert decibels == pytest.approx([float(law.split()[0])] * 2, abs=0.02)
+
+
+def test_the_halves_of_a_cut_sound_are_heard_as_the_whole(tmp_path):
+    """Its gain and its side move across the cut."""
+    at = np.arange(4 * SOUND_RATE) / SOUND_RATE
+    file = tmp_path / "m.wav"
+    samples_path(file).write_bytes(np.stack([np.sin(2000 * at)] * 2, 1).astype("<f4").tobytes())
+    ramp = tuple(Key(at=place, value=value, ease=Linear()) for place, value in ((0, -30.0), (40, 0.0), (79, -20.0)))
+    pan = tuple(Key(at=place, value=value, ease=Linear()) for place, value in ((0, -1.0), (79, 1.0)))
+    content = Sound(media="m", gain=Moving(keys=ramp), pan=Moving(keys=pan), fade_in=6, fade_out=9)
+    clip = Clip(id="s", track="s", name="s", head=3, length=80, content=content)
+    media = Media(
+        id="m", name="m", kind="sound", hash="1" * 64, path="m.wav", width=1, height=1, frames=100,
+        sound=MediaSound(rate=48000, channels=2, seconds=4.0),
+    )  # fmt: skip
+    film = Project(
+        settings=Settings(name="f"), tracks=(Track(id="s", name="s"),), media={"m": media}, clips={"s": clip}
+    )
+    sounds = SoundFiles(lambda _: file)
+    whole = mixed(film, sounds, 0, 4 * SOUND_RATE)
+    for frame in (5, 31, 43, 80):
+        cut, _ = apply(film, SplitClips(clips=("s",), frame=frame, seed="cut"))
+        assert np.abs(mixed(cut, sounds, 0, 4 * SOUND_RATE) - whole).max() < 1e-9

@@ -288,6 +288,8 @@ class FilmSound(Frozen):
     """dB added to all that is heard."""
     ceiling: Annotated[float, Field(ge=-20, le=0, allow_inf_nan=False)] | None = -1.0
     """dB of true peak above which nothing rises; None lets it be cut off at full scale."""
+    pan_law: Literal["0 dB", "-3 dB", "-4.5 dB", "-6 dB"] = "0 dB"
+    """The level of a mono sound on either side, in the middle."""
 
 
 class Settings(Frozen):

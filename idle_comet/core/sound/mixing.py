@@ -167,10 +167,17 @@ def _part(project: Project, heard: Heard, sources: SoundSources, begin: int, end
         samples = sources.stretched(content.media, pace, round(place / pace), end - begin).astype(np.float64)
     else:
         samples = paced(lambda at, many: sources.samples(content.media, at, many), place, pace, end - begin)
-    level = level_at(project, clip, frames) * 10 ** (heard.gain / 20)
+    level = level_at(project, clip, frames) * 10 ** ((heard.gain + _pan_law(project, content.media)) / 20)
     if isinstance(content, Sound):
         samples = samples * panned(_envelope(project, clip, "pan", content.pan, frames))
     return samples * level[:, None]
+
+
+def _pan_law(project: Project, media: str) -> float:
+    """dB by which a source is lower on each side, in a film of two: a mono one, by the film's pan law."""
+    source = project.media.get(media)
+    mono = source is not None and source.sound is not None and source.sound.channels == 1
+    return float(project.settings.sound.pan_law.removesuffix(" dB")) if mono else 0.0
 
 
 def level_at(project: Project, clip: Clip, frames: np.ndarray) -> np.ndarray:
@@ -194,7 +201,9 @@ def _envelope(project: Project, clip: Clip, name: str, prop: Property, frames: n
     sample = sample_of(project, clip, "content", name)
     first, last = math.floor(frames[0]), math.floor(frames[-1]) + 1
     known = np.arange(first, last + 1)
-    values = [number(sample(float(min(max(at, 0), clip.length - 1)))) for at in known]
+    # A clip that was cut goes on past its ends as the whole does.
+    begin, end = -clip.skipped, clip.length - 1 + clip.cut_off
+    values = [number(sample(float(min(max(at, begin), end)))) for at in known]
     return np.interp(frames, known, values)
 
 

@@ -4194,6 +4194,12 @@ export interface components {
              * @default 0
              */
             gain?: number;
+            /**
+             * Pan Law
+             * @default 0 dB
+             * @enum {string}
+             */
+            pan_law?: "0 dB" | "-3 dB" | "-4.5 dB" | "-6 dB";
         };
         /**
          * FilmSound
@@ -4210,6 +4216,12 @@ export interface components {
              * @default 0
              */
             gain: number;
+            /**
+             * Pan Law
+             * @default 0 dB
+             * @enum {string}
+             */
+            pan_law: "0 dB" | "-3 dB" | "-4.5 dB" | "-6 dB";
         };
         /**
          * FitShape
@@ -8611,7 +8623,8 @@ export interface components {
             /**
              * @default {
              *       "ceiling": -1,
-             *       "gain": 0
+             *       "gain": 0,
+             *       "pan_law": "0 dB"
              *     }
              */
             sound?: components["schemas"]["FilmSound-Input"];
@@ -8677,7 +8690,8 @@ export interface components {
             /**
              * @default {
              *       "ceiling": -1,
-             *       "gain": 0
+             *       "gain": 0,
+             *       "pan_law": "0 dB"
              *     }
              */
             sound: components["schemas"]["FilmSound-Output"];

@@ -24,6 +24,7 @@ watchDebounced(() => [project.id, project.revision], async () => {
 }, { immediate: true, debounce: 500 })
 
 const sound = computed(() => project.settings!.sound)
+const LAWS = ['0 dB', '-3 dB', '-4.5 dB', '-6 dB'] as const
 const TARGETS = [[-23, 'broadcast'], [-16, 'spoken web'], [-14, 'web']] as const
 async function bring(target: number) {
   busy.value = true
@@ -67,6 +68,12 @@ const shown = (level: number) => (level <= -119 ? 'silent' : level.toFixed(1))
       </div>
       <Gauge label="Film’s gain" :value="sound.gain" :low="-24" :high="24" :least="-48" :most="48" :digits="1" :rest="0" unit="dB" @change="(v, g) => edits.put({ kind: 'set_film_sound', sound: { ...sound, gain: v } }, g)" />
       <Gauge label="Ceiling" :value="sound.ceiling ?? 0" :low="-9" :high="0" :least="-20" :most="0" :digits="1" :rest="-1" unit="dB" @change="(v, g) => edits.put({ kind: 'set_film_sound', sound: { ...sound, ceiling: v } }, g)" />
+      <div class="law">
+        <span class="muted" title="The level of a mono sound on either side, in the middle">Pan law, mono</span>
+        <div class="choice" role="radiogroup" aria-label="Pan law">
+          <button v-for="law in LAWS" :key="law" role="radio" :aria-checked="sound.pan_law === law" :class="{ on: sound.pan_law === law }" @click="edits.put({ kind: 'set_film_sound', sound: { ...sound, pan_law: law } })">{{ law }}</button>
+        </div>
+      </div>
       <a class="act" :href="`/api/projects/${project.id}/film.wav`" download="film.wav">save the sound alone</a>
     </template>
   </div>
@@ -75,6 +82,7 @@ const shown = (level: number) => (level <= -119 ? 'silent' : level.toFixed(1))
 <style scoped>
 .loudness { font-size: 12.5px; display: grid; gap: 8px; justify-items: start; container-type: inline-size; }
 .loudness > p { margin: 0; }
+.law { display: grid; gap: 4px; }
 .three { display: grid; grid-template-columns: repeat(3, 1fr); gap: 10px; width: 100%; font-family: inherit; line-height: 16px; }
 .three b { font-family: var(--numbers); letter-spacing: -0.03em; line-height: 26px; font-size: 20px; font-weight: 500; }
 .busy { opacity: 0.5; }
