@@ -117,6 +117,7 @@ class MariaDB:
             stdout=log,
             stderr=log,
             start_new_session=True,
+            env=self._own_temporaries(),
         )
         self._wait()
         self._grant()
@@ -208,6 +209,7 @@ class MariaDB:
             ],
             capture_output=True,
             text=True,
+            env=self._own_temporaries(),
         )
         if done.returncode and shutil.disk_usage(self._folder).free < _LEAST:
             raise DatabaseFailed(
@@ -219,6 +221,11 @@ class MariaDB:
                 f"The database folder could not be made: {(done.stderr or done.stdout).strip()[-400:]}"
             )
         put(making, self._data)
+
+    def _own_temporaries(self) -> dict[str, str]:
+        """A server that starts deletes what others left in the folder of temporary tables, whoever uses it: each has
+        one of its own."""
+        return {**os.environ, "TMPDIR": str(self._runtime)}
 
     def _root(self) -> pymysql.Connection:
         return pymysql.connect(

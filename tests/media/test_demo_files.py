@@ -48,10 +48,10 @@ def test_a_shot_is_what_is_painted(shot):
     reader.close()
 
 
-@pytest.mark.parametrize("id, name, painter, suffix", STILLS)
-def test_a_still_is_what_is_painted(id, name, painter, suffix):
+@pytest.mark.parametrize("id, name, paints, suffix", STILLS)
+def test_a_still_is_what_is_painted(id, name, paints, suffix):
     shown = cv2.imread(str(FILES / f"{id}{suffix}"), cv2.IMREAD_UNCHANGED)
-    painted = painted_still(painter)
+    painted = painted_still(paints)
     if suffix == ".png":
         assert np.abs(shown[..., 3].astype(int) - painted[..., 3]).max() <= 1
     else:

@@ -22,7 +22,7 @@ def _lights_of(project: Project) -> tuple[Clip, ...]:
         tracks = {track.id: place for place, track in enumerate(project.tracks)}
         lights = (clip for clip in project.clips.values() if clip.content.kind == "light")
         # Their order is the timeline's: sums of light come out the same whatever was cut or pasted.
-        found = _kept.keep(project, tuple(sorted(lights, key=lambda clip: (tracks.get(clip.track, -1), clip.head))))
+        found = _kept.keep(project, tuple(sorted(lights, key=lambda clip: (-tracks.get(clip.track, -1), clip.head))))
     return found
 
 

@@ -215,16 +215,27 @@ def live_clips(project: Project, frame: float, within: str | None = None, side: 
 
 
 def part_at(project: Project, clip: Clip, frame: float) -> Clip:
-    """Of a clip that was cut the part that lies at a frame of its timeline; the clip itself where none does."""
+    """Of a clip that was cut the part that lies at a frame of its timeline, where those between still touch; the clip
+    itself where none does."""
     if clip.head <= frame < clip.end or not (clip.skipped or clip.cut_off):
         return clip
     lane = _index(project).timelines.get(timeline_of(project, clip), _EMPTY).lanes.get(clip.track)
-    place = bisect_right(lane.heads, frame) - 1 if lane is not None else -1
-    if lane is None or place < 0 or frame >= lane.clips[place].end:
+    if lane is None:
         return clip
-    other = lane.clips[place]
-    spans = [(each.head - each.skipped, each.end + each.cut_off, each.content.kind) for each in (clip, other)]
-    return other if spans[0] == spans[1] else clip
+    place, way, part = bisect_left(lane.heads, clip.head), 1 if frame >= clip.end else -1, clip
+    while not part.head <= frame < part.end:
+        place += way
+        other = lane.clips[place] if 0 <= place < len(lane.clips) else None
+        touches = other is not None and (part.end == other.head if way > 0 else other.end == part.head)
+        if other is None or not touches or _whole_span(other) != _whole_span(clip):
+            return clip
+        part = other
+    return part
+
+
+def _whole_span(clip: Clip) -> tuple[int, int, str]:
+    """From where to where the whole motion of a clip goes, and what it shows."""
+    return clip.head - clip.skipped, clip.end + clip.cut_off, clip.content.kind
 
 
 def neighbour(project: Project, clip: Clip, side: int) -> Clip | None:
