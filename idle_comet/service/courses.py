@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import weakref
 from typing import Iterable, NamedTuple
 
 from ..core.contents import parameters_of, property_in
@@ -10,6 +9,7 @@ from ..core.moment.course import ClipCourse, course_of
 from ..core.motion import Property
 from ..core.project.difference import Difference
 from ..core.project.model import Clip, Media, Project, Settings
+from ..core.project.sifted import Sifted
 from ..core.remember import Remembered
 
 FEW = 24
@@ -40,10 +40,6 @@ class _Looks(NamedTuple):
     masked_by: frozenset[str]
 
 
-_ALONE = _Looks(None, False, frozenset(), False, frozenset())
-_looks: dict[int, tuple[weakref.ref[Clip], _Looks]] = {}
-
-
 def courses_of(project: Project, clips: Iterable[str]) -> dict[str, ClipCourse]:
     """Courses of the clips of these ids that are in the project."""
     return {id: _course(project, project.clips[id]) for id in clips if id in project.clips}
@@ -56,18 +52,15 @@ def redrawn(project: Project, change: Difference) -> tuple[list[str], list[str]]
     tracks = {clip.track for clip in change.clips.values()}
     found = dict.fromkeys(change.clips)
     followers = []
-    for clip in project.clips.values():
-        looks = _looks_of(clip)
-        if looks is _ALONE:
-            continue
+    for id, looks in _LOOKS.of(project).items():
         if (
             looks.rides in changed
-            or (looks.meets and (clip.track in tracks or change.clips_gone))
+            or (looks.meets and (project.clips[id].track in tracks or change.clips_gone))
             or (changed and (looks.around or not looks.masked_by.isdisjoint(changed)))
         ):
-            found[clip.id] = None
+            found[id] = None
         if looks.follows:
-            followers.append((clip.id, looks.follows))
+            followers.append((id, looks.follows))
     grew = bool(followers)
     while grew:
         more = [
@@ -88,12 +81,8 @@ def _properties(clip: Clip) -> Iterable[Property]:
         yield from step.values.values()
 
 
-def _looks_of(clip: Clip) -> _Looks:
-    # Asked of every clip at every edit, so it is kept as plainly as can be; what it belongs to takes it along.
-    key = id(clip)
-    known = _looks.get(key)
-    if known is not None and known[0]() is clip:
-        return known[1]
+def _looks_of(clip: Clip) -> _Looks | None:
+    """None for a clip that looks at no other."""
     follows = (getattr(prop.motor, "clip", None) for prop in _properties(clip) if prop.state == "driven")
     masks = (mask.clip for step in clip.steps for mask in step.masks)
     found = _Looks(
@@ -103,14 +92,15 @@ def _looks_of(clip: Clip) -> _Looks:
         clip.content.kind in ("treatment", "camera", "light"),
         frozenset(other for other in masks if other is not None),
     )
-    forget = _looks.pop
-    _looks[key] = (weakref.ref(clip, lambda _: forget(key, None)), _ALONE if found == _ALONE else found)
-    return _looks[key][1]
+    return found if any(found) else None
+
+
+_LOOKS = Sifted(_looks_of)
 
 
 def _looks_around(clip: Clip) -> bool:
     """Whether a clip's course depends on other clips."""
-    return _looks_of(clip) is not _ALONE or any(prop.state == "driven" for prop in _properties(clip))
+    return _looks_of(clip) is not None or any(prop.state == "driven" for prop in _properties(clip))
 
 
 def _course(project: Project, clip: Clip) -> ClipCourse:

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from itertools import compress
-from operator import attrgetter
 from typing import Literal
 
 from ..project.model import Clip, Frozen, Id, Project
+from ..project.sifted import Sifted
 from ..project.times import origin_of
 from .base import EditError, clip_of, rule
 from .clips import Clips, named
@@ -46,7 +45,7 @@ def ride_with(project: Project, edit: RideWith) -> tuple[Project, str]:
     ), f"{named(clips)} rides with {shot.name}"
 
 
-_RIDES = attrgetter("rides")
+_RIDERS: Sifted[str] = Sifted(lambda clip: clip.rides)
 
 
 def carried(before: Project, after: Project) -> Project:
@@ -57,7 +56,7 @@ def carried(before: Project, after: Project) -> Project:
     """
     if before.clips is after.clips:
         return after
-    riders = compress(after.clips.values(), map(_RIDES, after.clips.values()))
+    riders = (after.clips[id] for id in _RIDERS.of(after))
     waiting = [clip for clip in riders if before.clips.get(clip.id) is clip]
     moved: list[Clip] = []
     shifts: dict[str, int] = {}
@@ -90,7 +89,7 @@ def misfits(project: Project) -> list[str]:
     """Riders that reach past their shot, or whose shot is gone: their ids, in order of time. A sound may begin before
     what it is put on, and die away after it."""
     found = []
-    riders = compress(project.clips.values(), map(_RIDES, project.clips.values()))
+    riders = (project.clips[id] for id in _RIDERS.of(project))
     for clip in sorted(riders, key=lambda each: each.head):
         shot = project.clips.get(str(clip.rides))
         if shot is not None and clip.content.kind == "sound":
