@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import gc
 import json
-from typing import Any, Iterable, TypeVar
+from contextlib import contextmanager
+from typing import Any, Iterable, Iterator, TypeVar
 
 from pydantic import BaseModel, ValidationError
 from pymysql.cursors import DictCursor
@@ -29,6 +31,20 @@ class Found:
         self.project, self.revision, self.aside, self.moved = project, revision, aside, moved
 
 
+@contextmanager
+def _without_collection() -> Iterator[None]:
+    """Parts hold no rings of objects. To look for rings again and again while thousands of parts are made takes as
+    long as making them (8,000 clips: 3.3 s in place of 1.7)."""
+    was = gc.isenabled()
+    gc.disable()
+    try:
+        yield
+    finally:
+        if was:
+            gc.enable()
+
+
+@_without_collection()
 def read_project(cursor: DictCursor, project: str) -> Found | None:
     """The document, or None where there is none of this id."""
     cursor.execute("SELECT * FROM projects WHERE id = %s", (project,))
