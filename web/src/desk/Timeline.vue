@@ -68,6 +68,33 @@ const byTrack = computed(() => {
 /** A clip in hand is drawn even out of sight: it may be being dragged. */
 const inSight = (clip: Clip) => (clip.head < sight.value[1] && project.endOf(clip) > sight.value[0]) || desk.picked.includes(clip.id)
 
+/** Clips of a track in sight, each with the one before it. Of hundreds, those too narrow to be told apart are drawn as
+ * crowds: how many they are, and the frames from the first to the last. */
+const CROWD = 200
+const NARROW = 3
+function parted(own: Clip[]) {
+  const near = own.flatMap((clip, i) => (inSight(clip) ? [{ clip, before: own[i - 1] }] : []))
+  if (near.length < CROWD) return { clips: near, crowds: [] }
+  const picked = new Set(desk.picked)
+  const crowds: { first: number; last: number; count: number }[] = []
+  const clips = near.filter(({ clip }) => {
+    const last = project.endOf(clip)
+    if ((last - clip.head) * scale.value >= NARROW || picked.has(clip.id)) return true
+    const crowd = crowds.at(-1)
+    if (crowd && (clip.head - crowd.last) * scale.value < NARROW) {
+      crowd.last = last
+      crowd.count += 1
+    } else crowds.push({ first: clip.head, last, count: 1 })
+    return false
+  })
+  return { clips, crowds }
+}
+/** Closer, until the clips under the pointer can be told apart. */
+function closer(event: MouseEvent, crowd: { first: number; last: number; count: number }) {
+  const each = ((crowd.last - crowd.first) / crowd.count) * scale.value
+  view.zoomBy(24 / each, event.clientX - scroller.value!.getBoundingClientRect().left - HEADER)
+}
+
 const rows = computed(() => project.rows.map(({ track, depth }) => {
   const own = byTrack.value.get(track.id) ?? []
   const holds = own.some((clip) => desk.picked.includes(clip.id))
@@ -79,7 +106,7 @@ const rows = computed(() => project.rows.map(({ track, depth }) => {
   const measures = desk.openSpan === null ? held.flatMap((clip) => measured(clip).map((measure) => ({ clip, measure }))) : []
   const squeezed = desk.openSpan !== null && !holds
   const natural = track.height ?? (own.length && own.every(isRail) ? 28 : own.some((clip) => clip.content.kind === 'footage') ? 56 : 46)
-  return { track, depth, clips: own.filter(inSight), lanes, measures, squeezed, height: squeezed ? (own.some((clip) => clip.content.kind === 'footage') ? 26 : SQUEEZED) : natural }
+  return { track, depth, ...parted(own), lanes, measures, squeezed, height: squeezed ? (own.some((clip) => clip.content.kind === 'footage') ? 26 : SQUEEZED) : natural }
 }))
 const sharp = useSharp(() => desk.clips.filter((clip) => clip.content.kind === 'camera' && clip.content.choices.sharp === 'by the lens'))
 /** What is measured over a clip in hand: how a camera fills the frame and pans, how sure its followed points are. */
@@ -101,7 +128,7 @@ function measured(clip: Clip): Measure[] {
 }
 /** A treatment's veil lies over all tracks below it, for as long as it lasts. */
 const veils = computed(() => rows.value.flatMap((row, i) => {
-  const treated = row.clips.filter((clip) => clip.content.kind === 'treatment' && clip.seen !== 'hidden')
+  const treated = row.clips.map(({ clip }) => clip).filter((clip) => clip.content.kind === 'treatment' && clip.seen !== 'hidden')
   if (!treated.length || row.track.hidden) return []
   const heights = rows.value.map((each) => each.height + each.measures.length * MEASURED + each.lanes.reduce((sum, lane) => sum + laneTall(lane), 0))
   const top = heights.slice(0, i + 1).reduce((sum, height) => sum + height, 0)
@@ -119,7 +146,7 @@ const laneHeight = computed(() => {
 })
 
 const asks = useDebounceFn((clips: Clip[]) => project.need(clips.map((clip) => clip.id)), 60)
-watch(() => rows.value.flatMap((row) => row.clips), (clips) => { void asks(clips) }, { immediate: true })
+watch(() => rows.value.flatMap((row) => row.clips.map(({ clip }) => clip)), (clips) => { void asks(clips) }, { immediate: true })
 
 /** Ctrl and the wheel zoom with the pointer's frame kept in place; Shift and the wheel scroll sideways. */
 function wheel(event: WheelEvent) {
@@ -223,7 +250,8 @@ function laneName(clip: Clip, curve: Curve): string {
         <div class="track" :data-track="row.track.id" :class="{ hidden: row.track.hidden, locked: row.track.locked, inside: row.depth > 0 }" :style="{ height: `${row.height}px` }">
           <TrackHeader :track="row.track" :depth="row.depth" :height="row.height" :squeezed="row.squeezed" />
           <div class="lane" :style="{ width: `${inner}px` }" @pointerdown.self="ground" @dragover.prevent @drop.prevent="drop($event, row.track.id)">
-            <TimelineClip v-for="clip in row.clips" :key="clip.id" :clip="clip" :begin="x(clip.head)" :scale="scale * project.pace(clip)" :height="row.height" :squeezed="row.squeezed" />
+            <button v-for="crowd in row.crowds" :key="crowd.first" class="crowd" :style="{ left: `${x(crowd.first)}px`, width: `${Math.max(1, x(crowd.last) - x(crowd.first))}px`, height: `${row.height - 8}px` }" :title="`${crowd.count} clips; click to look closer`" :aria-label="`${crowd.count} clips`" @click="closer($event, crowd)" @pointerdown.stop />
+            <TimelineClip v-for="{ clip, before } in row.clips" :key="clip.id" :clip="clip" :before="before" :begin="x(clip.head)" :scale="scale * project.pace(clip)" :height="row.height" :squeezed="row.squeezed" />
           </div>
         </div>
         <div v-for="{ clip, curve, folded } in row.lanes" :key="clip.id + curve.step + curve.name" class="track motion" :class="{ folded }" data-test="lane" :style="{ height: `${laneTall({ curve, folded })}px` }">
@@ -282,4 +310,5 @@ function laneName(clip: Clip, curve: Curve): string {
 .veil.chosen { background: color-mix(in srgb, var(--bone) 9%, transparent); border-color: var(--mark); }
 .marquee { position: absolute; border: 1px dashed var(--bone); z-index: 6; pointer-events: none; }
 .hint { position: sticky; left: 14px; margin: 8px 14px; font-size: 12.5px; width: max-content; max-width: 1000px; }
+.crowd { position: absolute; top: 4px; padding: 0; border: 0; background: var(--raised); border-block: 1px solid var(--line); cursor: zoom-in; }
 </style>

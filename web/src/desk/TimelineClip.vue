@@ -19,7 +19,7 @@ import JoinMark from './JoinMark.vue'
 import MoveMark from './MoveMark.vue'
 import Waveform from './Waveform.vue'
 
-const props = defineProps<{ clip: Clip; begin: number; scale: number; height: number; squeezed: boolean }>()
+const props = defineProps<{ clip: Clip; before?: Clip; begin: number; scale: number; height: number; squeezed: boolean }>()
 const project = useProject()
 const desk = useDesk()
 const edits = useEdits()
@@ -82,7 +82,7 @@ const speed = computed(() => {
 /** Px at a shot's ends over which it and its neighbour overlap: its name keeps off them. */
 const overlaps = computed(() => {
   const mine = props.clip
-  const left = project.clips.find((each) => each.track === mine.track && Math.abs(project.endOf(each) - mine.head) < 1e-6)
+  const left = props.before && Math.abs(project.endOf(props.before) - mine.head) < 1e-6 ? props.before : undefined
   const before = left ? project.courses[left.id]?.joins.find((join) => join.between) : undefined
   const own = course.value?.joins ?? []
   const ends = own.find((join) => join.end === 'closing')
