@@ -1,7 +1,7 @@
 """Of thousands of clips the few that something is to be known of, kept from one document to the next.
 
-An edit changes few clips; a look at each of 8,000 takes 5 ms, most of it spent waiting for memory
-(`bench` of an edit of a long film). So what is known of a document is made of what was known of the one before it.
+An edit changes few clips, and a look at each of 8,000 takes 5 ms, most of it spent waiting for memory. So what is
+known of a document is made of what was known of the one before it.
 """
 
 from __future__ import annotations
