@@ -105,7 +105,7 @@ def test_half_a_placement_moves_half_the_way_for_pictures_handles_and_words():
         assert np.allclose(mine.corners, other.corners) and mine.place["x"] == 200
 
 
-def test_a_jump_under_an_open_shutter_is_in_two_places_and_in_none_between():
+def test_a_jump_under_an_open_shutter_is_in_one_place_and_in_none_between():
     keys = Moving(keys=(Key(at=0, value=-300, ease=HOLD), Key(at=20, value=300, ease=HOLD), Key(at=40, value=-300)))
     bar = film(
         Plain(colour="#ffffff"),
@@ -114,7 +114,7 @@ def test_a_jump_under_an_open_shutter_is_in_two_places_and_in_none_between():
     ).model_copy(update={"settings": Settings(name="B", width=1280, height=720, shutter=Shutter(angle=180))})
     row = Painter(None).paint(plan(evaluate(bar, 20), 1280, 720))[360, :, 0].astype(int)
     left, right = row[340 - 25 : 340 + 25], row[940 - 25 : 940 + 25]
-    assert np.abs(left - 127).max() <= 2 and np.abs(right - 127).max() <= 2 and row[400:880].max() == 0
+    assert left.max() == 0 and right.min() >= 253 and row[400:880].max() == 0
     stepped = bar.model_copy(
         update={
             "clips": {
@@ -139,7 +139,7 @@ def test_a_jump_under_an_open_shutter_is_in_two_places_and_in_none_between():
     )
     for at in range(41):
         seen = np.flatnonzero(Painter(None).paint(plan(evaluate(stepped, at), 1280, 720))[360, :, 0])
-        assert len(seen) <= 2 * 66, "a ghost between the places"
+        assert len(seen) <= 68, "a ghost beside the place"
 
 
 def test_a_reveal_shows_nothing_on_its_first_and_its_last_frame_however_long_the_shutter():
