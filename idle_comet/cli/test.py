@@ -100,7 +100,7 @@ def _with_servers() -> list[int]:
 
 
 def _paint_beside() -> subprocess.Popen[bytes]:
-    """Paint the demo's files, which tests lend to their servers, while the front end is built and the code is looked
+    """Lay out the demo's files, which tests lend to their servers, while the front end is built and the code is looked
     at: those keep one core busy."""
     folder = ROOT / "var" / "demo-media"
     folder.mkdir(parents=True, exist_ok=True)

@@ -4,7 +4,7 @@ import time
 
 import pytest
 
-from idle_comet.core.captions.cues import plain
+from idle_comet.core.captions.cues import plain, plain_srt
 from idle_comet.core.captions.reading import CaptionsError, read_captions
 from idle_comet.core.clock import Rate, TimecodeError, parse_time
 from idle_comet.core.motion import EaseError, read_css
@@ -40,6 +40,7 @@ WORST = {
     "times with spaces": (lambda text: read_captions(text.encode()), lambda n: f"1\n00:00:0{' ' * n}x --> 1\n\n" * 2),
     "digits of times": (lambda text: read_captions(text.encode()), lambda n: "1" * n + " --> " + "1" * n),
     "tags that do not end": (plain, lambda n: "<a" * n),
+    "tags of SubRip that do not end": (plain_srt, lambda n: "<i " * n + "{b:" * n),
     "an ease": (read_css, lambda n: "a" * n),
     "numbers of an ease": (read_css, lambda n: f"linear({'0, ' * n}"),
     "a time": (lambda text: parse_time(text, Rate(num=25), 0), lambda n: "1" * n),

@@ -287,3 +287,18 @@ def test_a_port_there_can_not_be_is_refused_in_a_sentence():
     command = [sys.executable, "-m", "idle_comet", "start", "--port", "70000"]
     done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True)
     assert done.returncode == 2 and "Traceback" not in done.stderr and "65535" in done.stderr
+
+
+def test_paths_count_from_where_the_command_is_given(running, tmp_path):
+    """Of what is read and what is written; a folder of the program's name there is none of the program."""
+    (tmp_path / "idle_comet").mkdir()
+    for words in (
+        ("save", "slow-harvest", "--out", "saved.json"),
+        ("frame", "saved.json", "--at", "30", "--out", "f.png"),
+    ):
+        done = subprocess.run(
+            [ROOT / "comet", *words], cwd=tmp_path, env=running.environment, capture_output=True, text=True
+        )
+        assert done.returncode == 0, done.stderr
+    assert cv2.imread(str(tmp_path / "f.png")).shape == (720, 1280, 3)
+    assert not (ROOT / "saved.json").exists() and not (ROOT / "f.png").exists()

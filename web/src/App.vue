@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** The Desk: one screen; trays push, they never cover. */
 import { onMounted, ref } from 'vue'
-import { Away, answered, api, passes, said } from './api/client'
+import { answered, api, said } from './api/client'
+import { Away, passes } from './api/refused'
 import CaptionsEncoding from './desk/CaptionsEncoding.vue'
 import CommandLine from './desk/CommandLine.vue'
 import ExportTray from './desk/ExportTray.vue'

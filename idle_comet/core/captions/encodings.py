@@ -72,7 +72,7 @@ def encoding_of(data: bytes) -> Found:
             pass
     # What is ASCII in every encoding says nothing: of a long file the lines count that are not.
     lines = data.split(b"\n") if b"\0" not in data else [data]
-    telling = b"\n".join(line for line in lines if any(byte > 127 for byte in line)) or data
+    telling = b"\n".join(line for line in lines if not line.isascii()) or data
     told = chardet.detect(telling[:_LOOKED_AT] if len(data) > _LOOKED_AT else data)["encoding"]
     return Found(_SAME.get((told or "").lower(), "cp1252"), False)
 

@@ -32,10 +32,10 @@ def read_captions(data: bytes, encoding: str | None = None) -> Read:
     sentence. Without an `encoding` it is the likely one. Raises CaptionsError for what is no file of captions."""
     if len(data) > MOST_BYTES:
         raise CaptionsError(f"it is larger than {MOST_BYTES >> 20} MB")
-    found = encoding_of(data)
-    text = decoded(data, encoding or found.name)
     notes = []
-    if encoding is None and not found.sure:
+    found = None if encoding else encoding_of(data)
+    text = decoded(data, encoding or (found.name if found else ""))
+    if found and not found.sure:
         notes.append(f"Its characters were read as {ENCODINGS[found.listed]}; look at accented letters.")
     if "\0" in text:
         raise CaptionsError("it is no text")

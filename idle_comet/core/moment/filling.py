@@ -8,7 +8,7 @@ import numpy as np
 
 from ..picture import Rect
 from ..project.model import Clip, Project
-from ..project.times import handles_of, whole_of
+from ..project.times import handles_of, uncut
 from ..remember import Remembered
 from ..steps import KINDS, Rest
 from .compiled import Compiled, CompiledStep, compiled
@@ -82,7 +82,7 @@ def filling(project: Project, clip: Clip, content: ContentNow) -> Filling | None
     key = own, (settings.width, settings.height), standing.box, (begins, begins + opened)
     known = _kept.find(clip)
     if known is None or known[0] is not own or known[1:4] != key[1:]:
-        whole = whole_of(clip)
+        whole = uncut(clip)
         solved = _solved(whole, compiled(project, whole), standing, handles_of(clip), *key[3])
         known = _kept.keep(clip, _Made(*key, solved if whole is clip else _part(solved, clip)))
     return known.filling

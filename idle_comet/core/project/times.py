@@ -28,7 +28,7 @@ def handles_of(clip: Clip) -> tuple[int, int]:
     return clip.handles[0] if clip.skipped else before, clip.handles[1] if clip.cut_off else after
 
 
-def whole_of(clip: Clip) -> Clip:
+def uncut(clip: Clip) -> Clip:
     """The clip with all of the motion of which it is a part, as it was before it was cut; itself where it was not."""
     if not (clip.skipped or clip.cut_off):
         return clip

@@ -102,7 +102,7 @@ def preview(
     hold other than ASCII come first. 422 says why it holds no captions."""
     found = encoding_of(data)
     try:
-        read = read_captions(data, encoding)
+        read = read_captions(data, encoding or found.name)
     except CaptionsError as error:
         raise HTTPException(422, f"This file holds no captions: {error}.") from None
     lines = [line for cue in read.cues for line in cue.text.split("\n")]

@@ -1,6 +1,6 @@
 /** Talking to the service. Every call is typed by the OpenAPI document: addresses, what is sent and what is answered. */
 import createClient from 'openapi-fetch'
-import { Refused } from './refused'
+import { Away, Refused } from './refused'
 import type { components, paths } from './schema'
 
 type Schemas = components['schemas']
@@ -68,21 +68,10 @@ export type SentMotor = Sent<'Driven'>['motor']
 export type Content = Clip['content']
 export type TextContent = Extract<Content, { kind: 'text' }>
 
-/** The service does not answer at all. */
-export class Away extends Error {
-  constructor() {
-    super('The service does not answer. Whether this was done is not known; look again when the service is back.')
-    this.name = 'Away'
-  }
-}
-
 function sentence(body: unknown, status: number): string {
   const detail = body && typeof body === 'object' && 'detail' in body ? body.detail : null
   return typeof detail === 'string' ? detail : `The service answered ${status}.`
 }
-
-/** Whether a failure ends by itself: nobody answers, the database is away, or the disk is full. */
-export const passes = (error: unknown) => error instanceof Away || (error instanceof Refused && [503, 507].includes(error.status))
 
 /** One request each, by method and address. A service that can't be reached rejects with TypeError. */
 export const api = createClient<paths>({ baseUrl: location.origin })

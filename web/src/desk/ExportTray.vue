@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** Export: order a film, watch it being made, watch it. */
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
-import { answered, api, passes, said, type ExportEstimate, type ExportJob } from '../api/client'
+import { answered, api, said, type ExportEstimate, type ExportJob } from '../api/client'
+import { passes } from '../api/refused'
 import ColourField from '../parts/ColourField.vue'
 import FilmPlayer from '../parts/FilmPlayer.vue'
 import { useDesk } from '../stores/desk'

@@ -1,6 +1,7 @@
 /** What is being made for the film and asked about again and again: exports, followings, transcriptions. */
 import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, type Ref } from 'vue'
+import { passes } from '../api/refused'
 
 export function useJobs<Job extends { id: string; state: string }>(ask: () => Promise<Job[]>, every: number) {
   const jobs = ref([]) as Ref<Job[]>
@@ -8,12 +9,12 @@ export function useJobs<Job extends { id: string; state: string }>(ask: () => Pr
   let asked = 0
   /** The newest question whose answer is known, or too old to count. */
   let known = 0
-  /** Whether the newest question was not answered: it is asked again. */
+  /** Whether the newest question failed in a way that passes: it is asked again. */
   let missed = false
   async function refresh() {
     const own = ++asked
-    const told = await ask().catch(() => null)
-    missed = !told
+    missed = false
+    const told = await ask().catch((error: unknown) => { missed = passes(error); return null })
     if (!told || own <= known) return
     known = own
     jobs.value = told
