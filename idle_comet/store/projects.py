@@ -256,12 +256,15 @@ class ProjectStore:
     ) -> Outcome:
         """Apply an edit made on `revision` and write it before returning.
 
-        `token` names the edit: sent again (after a lost answer) it is not done twice. One made on an older state is
-        done on the newest, unless it touches what others changed since.
-        Raises EditError, StaleRevision (with both values) where it does, UnknownProject.
+        `token` names the edit: sent again (after a lost answer) it is not done twice. What a window made on an older
+        state is done on the newest, unless it touches what others changed since. Without a `sender` it was worked out
+        of all of that state (how loud the film is, say), and holds for no other.
+        Raises EditError, StaleRevision (with both values) where it does not hold, UnknownProject.
         """
 
         def prepare(cursor, stored: Stored, by: Sender) -> tuple[Edit, Enacted, str | None]:
+            if sender is None and stored.revision != revision:
+                raise StaleRevision(stored)
             theirs, typed_on = self._by_others(cursor, stored, by, edit)
             if not theirs:
                 return edit, enact(stored.project, edit), None

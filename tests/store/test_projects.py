@@ -5,10 +5,11 @@ import pytest
 from hypothesis import Phase, find, settings
 
 from idle_comet.core.clock import Rate
-from idle_comet.core.edits import ChangeText, EditError, SetSpans, apply
+from idle_comet.core.edits import ChangeText, EditError, SetFilmSound, SetSpans, apply
 from idle_comet.core.motion import Bounce, Cascade, Driven, Follow, Jumps, Key, Moving, Repeat, Spring, Traced, Wobble
 from idle_comet.core.project.difference import difference
 from idle_comet.core.project.model import (
+    FilmSound,
     HeldKey,
     Marker,
     Marks,
@@ -23,7 +24,7 @@ from idle_comet.core.project.model import (
     Units,
 )
 from idle_comet.store.database import Database
-from idle_comet.store.projects import NothingToUndo, ProjectStore, StaleRevision, UnknownProject
+from idle_comet.store.projects import NothingToUndo, ProjectStore, Sender, StaleRevision, UnknownProject
 from idle_comet.store.recipes import RecipeStore
 
 from ..core.drawn import DRAWN
@@ -338,3 +339,15 @@ def test_a_recipe_that_can_not_be_read_is_kept_and_hides_no_other(database):
     with database.transaction() as cursor:
         cursor.execute("SELECT id FROM recipes ORDER BY id")
         assert [row["id"] for row in cursor.fetchall()] == ["own-bad", "own-good"]
+
+
+def test_what_was_worked_out_of_a_whole_state_holds_for_no_other(database, film):
+    """A loudness that was measured before another edit is not set after it; what a hand set is."""
+    store = ProjectStore(database)
+    store.create("film", film)
+    quieter = SetFilmSound(sound=FilmSound(gain=-6.0))
+    store.edit("film", 0, ChangeText(clip="title", text="LOUD"), "token-001", sender=Sender(0, 0, "window-one"))
+    with pytest.raises(StaleRevision) as stale:
+        store.edit("film", 0, quieter, "token-002")
+    assert stale.value.stored.revision == 1 and store.load("film").project.settings.sound.gain == 0
+    assert store.edit("film", 0, quieter, "token-003", sender=Sender(0, 0, "window-two")).stored.revision == 2

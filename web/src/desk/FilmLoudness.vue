@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** How loud the film is, and bringing it to where it has to be. */
 import { watchDebounced } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, onUnmounted, ref } from 'vue'
 import { answered, api, said, type FilmLoudness } from '../api/client'
+import { passes, Refused } from '../api/refused'
 import Gauge from '../parts/Gauge.vue'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
@@ -17,11 +18,24 @@ watchDebounced(() => [project.id, project.revision], async () => {
   const own = ++asked
   if (!project.heard) { found.value = null; return }
   busy.value = true
-  const answer = await answered(api.GET('/api/projects/{project_id}/loudness', { params: { path: { project_id: project.id } } })).catch(() => null)
+  let answer: FilmLoudness | null = null
+  for (;;) {
+    try {
+      answer = await answered(api.GET('/api/projects/{project_id}/loudness', { params: { path: { project_id: project.id } } }))
+      break
+    } catch (error) {
+      // A newer state was measured meanwhile, or the failure passes: it is asked again, unless there is a newer question.
+      if (!passes(error) && !(error instanceof Refused && error.status === 409)) break
+      await new Promise((resume) => setTimeout(resume, 800))
+      if (own !== asked) return
+    }
+  }
   if (own !== asked) return
   found.value = answer
   busy.value = false
 }, { immediate: true, debounce: 500 })
+
+onUnmounted(() => { asked += 1 })
 
 const sound = computed(() => project.settings!.sound)
 const LAWS = ['0 dB', '-3 dB', '-4.5 dB', '-6 dB'] as const
