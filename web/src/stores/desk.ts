@@ -161,7 +161,7 @@ export const useDesk = defineStore('desk', () => {
   const contentOf = (clip: Clip) => patternOf(clip)?.parameters ?? catalogue.value?.content[clip.content.kind] ?? []
 
   watch(playing, (now) => { if (!now) speed.value = 1 })
-  watch(() => [clip.value, project.project], () => { if (selected.value) void project.need([selected.value]) })
+  watch(() => [clip.value, project.project], () => { if (selected.value) project.need([selected.value]) })
   /** Of what is in hand only what passes stays there. */
   function keepInHand(passes: (id: string) => unknown) {
     if (!picked.value.every(passes)) picked.value = picked.value.filter(passes)

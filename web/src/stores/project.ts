@@ -2,6 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { answered, api, type Clip, type ClipCourse, type Conflict, type Edit, type EditAnswer, type Project, type ProjectState } from '../api/client'
+import { Courses } from '../sync/courses'
 import { FilmLine, type Order, type SaveState } from '../sync/line'
 import type { Local, Sort } from '../sync/local'
 import { filmRevision } from '../sync/revision'
@@ -39,9 +40,6 @@ export const useProject = defineStore('project', () => {
   /** Edits that were not done and are kept until the editor says what becomes of them, the newest last. */
   const keptEdits = shallowRef<KeptEdit[]>([])
 
-  /** The clips that courses were made of, and the revisions they were made at. */
-  const drawnOf = new Map<string, Clip>()
-  const drawnAt = new Map<string, number>()
   const unsent = useUnsent<Order>()
   let line: { close: () => void } | null = null
 
@@ -57,12 +55,12 @@ export const useProject = defineStore('project', () => {
       show()
     },
     merged(answer) {
-      keep(answer.courses, answer.revision)
+      drawings.keep(answer.courses, answer.revision)
       length.value = answer.length
       numbering.value = answer.numbering
       misfits.value = answer.misfits
       history.value = answer.history
-      for (const each of answer.outdated) drawnOf.delete(each)
+      drawings.outdate(answer.outdated)
       if (answer.notes.length) notes.value = answer.notes
       hint.value = ''
       show()
@@ -87,6 +85,13 @@ export const useProject = defineStore('project', () => {
     },
     unsent: (orders) => unsent.keep(id.value, orders),
   }, crypto.randomUUID())
+  const drawings = new Courses(
+    film,
+    (clips) => answered(api.POST('/api/projects/{project_id}/courses', { ...own(), body: { clips } })),
+    (drawn) => { courses.value = { ...courses.value, ...drawn } },
+  )
+  /** Asks for how clips in sight are drawn, where that is not known of this state. */
+  const need = (clips: string[]) => drawings.need(clips)
 
   /** Puts the film on the screen. Its revision is set last: who asks for what is new by it finds all of it. */
   const handed = ref(0)
@@ -112,31 +117,6 @@ export const useProject = defineStore('project', () => {
     line = useTold(id.value, (told) => film.hear(told.revision, told.answer), (note) => { if (!notes.value.includes(note)) notes.value = [...notes.value, note] })
   }
 
-  /** Courses, the clips they were made of, and when. */
-  function keep(drawn: Record<string, ClipCourse>, at: number) {
-    if (!Object.keys(drawn).length) return
-    for (const each of Object.keys(drawn)) {
-      drawnOf.set(each, film.stored!.clips[each])
-      drawnAt.set(each, at)
-    }
-    courses.value = { ...courses.value, ...drawn }
-  }
-
-  /** Ask for the courses of clips in sight that have none, or one of an older state. */
-  async function need(ids: string[]) {
-    const clips = film.stored?.clips ?? {}
-    const missing = ids.filter((each) => clips[each] && drawnOf.get(each) !== clips[each]).slice(0, 500)
-    if (!missing.length) return
-    for (const each of missing) drawnOf.set(each, clips[each])
-    try {
-      const answer = await answered(api.POST('/api/projects/{project_id}/courses', { ...own(), body: { clips: missing } }))
-      if (answer.revision === film.revision) keep(answer.courses, answer.revision)
-      else for (const each of missing) drawnOf.delete(each)
-    } catch {
-      for (const each of missing) drawnOf.delete(each)
-    }
-  }
-
   /** An edit the service made on its own account, such as added media. */
   const take = (answer: EditAnswer) => film.hear(answer.revision, answer)
 
@@ -153,8 +133,6 @@ export const useProject = defineStore('project', () => {
 
   /** What the hand has set there since a revision: that of the answer from which what is shown was worked out. */
   const locally = <S extends Sort>(sort: S, of: (string | number)[], since: number): Partial<Local[S]> => (handed.value, film.locals.at(sort, of, since))
-  /** The revision at which a clip's course was made. */
-  const drawn = (clip: string) => drawnAt.get(clip) ?? 0
 
   /** An edit that was kept is made after all, on the film as it is now; or let go of. */
   function settle(kept: KeptEdit, again: boolean) {
@@ -189,5 +167,5 @@ export const useProject = defineStore('project', () => {
   const marks = computed(() => project.value?.marks ?? { markers: [], first: null, last: null })
   const rate = computed(() => (settings.value ? settings.value.rate.num / settings.value.rate.den : 25))
 
-  return { id, revision, project, courses, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, keptEdits, settle, locally, drawn, typedOn: (clip: string) => film.typedOn(clip), clips, rows, tracks, openGroups, openGroup, heard, pace, filmFrame, endOf, settings, marks, rate, open, take, need, edit, undo, redo }
+  return { id, revision, project, courses, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, keptEdits, settle, locally, drawn: drawings.madeAt, typedOn: (clip: string) => film.typedOn(clip), clips, rows, tracks, openGroups, openGroup, heard, pace, filmFrame, endOf, settings, marks, rate, open, take, need, edit, undo, redo }
 })
