@@ -43,8 +43,11 @@ class Rect(NamedTuple):
 
     @classmethod
     def around(cls, all_of: Iterable["Rect"]) -> "Rect":
-        """Bounds of one rectangle or more, none of them empty."""
-        x0s, y0s, x1s, y1s = zip(*all_of)
+        """Bounds of the rectangles that are not empty; empty where there is none."""
+        inside = [each for each in all_of if each[2] > each[0] and each[3] > each[1]]
+        if not inside:
+            return cls(0, 0, 0, 0)
+        x0s, y0s, x1s, y1s = zip(*inside)
         return cls(min(x0s), min(y0s), max(x1s), max(y1s))
 
     def whole(self) -> tuple[int, int, int, int]:

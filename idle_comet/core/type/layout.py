@@ -325,14 +325,7 @@ def lay_out(text: str, base: Setting, block: Block = Block(), ranges: tuple[Rang
         missing |= made.missing
     units, places, letter_of = units_of(text, letters, glyphs, boxes)
     placed = tuple(glyph._replace(letter=letter_of.get(glyph.cluster, -1)) for glyph in glyphs)
-    ink = Rect(0, 0, 0, 0)
-    inks = []
-    for first, end in rows:
-        own = Rect(0, 0, 0, 0)
-        for glyph in placed[first:end]:
-            own = own.union(glyph.ink)
-        inks.append((first, end, own))
-        ink = ink.union(own)
+    inks = [(first, end, Rect.around(glyph.ink for glyph in placed[first:end])) for first, end in rows]
     of_letter: list[list[Glyph]] = [[] for _ in units["letter"]]
     for glyph in placed:
         if glyph.letter >= 0:
@@ -341,7 +334,7 @@ def lay_out(text: str, base: Setting, block: Block = Block(), ranges: tuple[Rang
         placed,
         tuple(lines),
         text,
-        ink,
+        Rect.around(ink for _, _, ink in inks),
         type_box,
         tuple(sorted(missing)),
         family_of(base.typeface) is not None,

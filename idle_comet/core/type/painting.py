@@ -352,7 +352,7 @@ def _bounds(layout: Layout, pose: Pose) -> Rect:
     else:
         units = layout.units["letter"]
         inks = [ink for ink in (units[letter].ink for letter in pose.letters) if not ink.empty]
-        ink = inks[0] if len(inks) == 1 else Rect.around(inks) if inks else Rect(0, 0, 0, 0)
+        ink = inks[0] if len(inks) == 1 else Rect.around(inks)
     if ink.empty:
         return ink
     room = (0.6 if pose.swaps else 0.0) + (pose.inking.pen / 2 if pose.inking else 0.0)

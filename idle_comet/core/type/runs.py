@@ -51,6 +51,7 @@ def cut(text: str, offset: int, base: Setting, ranges: tuple[Range, ...]) -> lis
     scripts = [script_of(text[start:end]) for start, end in spans]
     # What comes before the first letter takes its script.
     script = next((each for each in scripts if each != "Zyyy"), "Latn")
+    faces: dict[tuple[str, Setting, str], Face] = {}
     for (start, end), own in zip(spans, scripts):
         script = own if own != "Zyyy" else script
         setting = next((each.setting for each in reversed(ranges) if each.start <= offset + start < each.end), base)
@@ -66,7 +67,9 @@ def cut(text: str, offset: int, base: Setting, ranges: tuple[Range, ...]) -> lis
             # Spaces and stops stay in the face of the words they stand between, so that kerning and joining go on.
             face = before.face
         else:
-            face = _face(cluster, setting, bool(_EMOJI.search(cluster)) and "\ufe0e" not in cluster, script)
+            known = faces.get((cluster, setting, script))
+            face = known or _face(cluster, setting, bool(_EMOJI.search(cluster)) and "\ufe0e" not in cluster, script)
+            faces[cluster, setting, script] = face
         level = order[start]
         if before and (before.setting, before.face, before.script, before.level) == (setting, face, script, level):
             pieces[-1] = before._replace(end=end)

@@ -107,23 +107,27 @@ def _ranked(keys: list[int]) -> list[int]:
 
 
 def _joined(letters: list[Unit], places: list[int]) -> list[Unit]:
-    found: list[Unit] = []
+    parts: list[list[Unit]] = []
     for one, place in zip(letters, places):
-        if place == len(found):
-            found.append(one)
-        else:
-            last = found[place]
-            found[place] = last._replace(
-                end=max(last.end, one.end), ink=last.ink.union(one.ink), box=last.box.union(one.box)
-            )
-    return found
+        if place == len(parts):
+            parts.append([])
+        parts[place].append(one)
+    return [
+        part[0]._replace(
+            end=max(one.end for one in part),
+            ink=Rect.around(one.ink for one in part),
+            box=Rect.around(one.box for one in part),
+        )
+        for part in parts
+    ]
 
 
 def _celled(units: list[Unit], kind: str) -> tuple[Unit, ...]:
     """The units with their cells; ink always lies within its own."""
-    rows: dict[int, Rect] = {}
+    inks: dict[int, list[Rect]] = {}
     for one in units:
-        rows[one.line] = rows.get(one.line, Rect(0, 0, 0, 0)).union(one.ink)
+        inks.setdefault(one.line, []).append(one.ink)
+    rows = {line: Rect.around(own) for line, own in inks.items()}
     beside: dict[int, tuple[float | None, float | None]] = {}
     ordered = sorted(units, key=lambda one: (one.line, one.box.x0))
     for before, one, after in zip([None, *ordered], ordered, [*ordered[1:], None]):
@@ -144,8 +148,7 @@ def _celled(units: list[Unit], kind: str) -> tuple[Unit, ...]:
             left, right = beside[one.start]
             x0 = x0 if left is None else (left + x0) / 2
             x1 = x1 if right is None else (right + x1) / 2
-        cell = Rect(x0, y0, x1, y1)
-        found.append(one._replace(cell=cell if one.ink.empty else cell.union(one.ink)))
+        found.append(one._replace(cell=Rect(x0, y0, x1, y1).union(one.ink)))
     return tuple(found)
 
 
