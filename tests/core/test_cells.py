@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from idle_comet.core.compose import Painter, evaluate, plan
@@ -12,6 +12,7 @@ from idle_comet.core.edits import (
     ChangeSettings,
     ChangeText,
     EditError,
+    GatherClips,
     MakeStrip,
     SetProperty,
     ShowDetail,
@@ -87,13 +88,14 @@ def film(count, width=642, height=362, length=60):
         id = f"p{number}"
         content = Plain(colour=COLOURS[number])
         clips[id] = Clip(id=id, track="a", name=id, head=number * length, length=length, content=content)
-    settings = Settings(name="cells", width=width, height=height)
-    return Project(settings=settings, tracks=(Track(id="a", name="a"),), clips=clips)
+    return Project(
+        settings=Settings(name="cells", width=width, height=height), tracks=(Track(id="a", name="a"),), clips=clips
+    )
 
 
 def painted(project, frame, sources=None):
-    settings = project.settings
-    return Painter(sources).paint(plan(evaluate(project, frame), settings.width, settings.height))[..., :3]
+    size = project.settings
+    return Painter(sources).paint(plan(evaluate(project, frame), size.width, size.height))[..., :3]
 
 
 def rgb(colour):
@@ -270,6 +272,40 @@ def test_in_another_frame_cells_still_meet():
     picture = painted(project, 30)
     assert not (picture == 0).all(-1).any()
     assert [int((picture[100] == rgb(colour)).all(-1).sum()) for colour in COLOURS[:3]] == [171, 172, 171]
+
+
+class White:
+    def frame(self, media, index, width, exact):
+        return np.full((180, 320, 4), 255, np.uint8)
+
+
+def shots(count):
+    """So many shots in white over black: what is not white is a seam."""
+    media = Media(id="m", name="m", hash="0" * 64, path="m.mp4", width=320, height=180, frames=100)
+    project = film(count, 1280, 720)
+    clips = {id: clip.model_copy(update={"content": Footage(media="m")}) for id, clip in project.clips.items()}
+    settings = project.settings.model_copy(update={"background": "#000000"})
+    return project.model_copy(update={"settings": settings, "media": {"m": media}, "clips": clips})
+
+
+@given(
+    st.sampled_from([("row", 3), ("column", 4), ("grid", 4), ("first large", 3)]), st.booleans(), st.integers(200, 2000)
+)
+@settings(max_examples=25)
+def test_no_seam_shows_between_cells_at_any_size(arranged, grouped, width):
+    arrangement, count = arranged
+    ids = tuple(f"p{number}" for number in range(count))
+    project = shots(count + 1)
+    project, _ = apply(project, ArrangeClips(clips=ids, arrangement=arrangement, arrives=False, departs=False))
+    if grouped:
+        # All of them in one cell, beside one more.
+        project, _ = apply(project, GatherClips(clips=ids, group="g", name="G"))
+        pair = ArrangeClips(clips=("g", f"p{count}"), arrangement="column", arrives=False, departs=False)
+        project, _ = apply(project, pair)
+    height = round(width * 720 / 1280)
+    picture = Painter(White()).paint(plan(evaluate(project, 30), width, height))[..., :3]
+    # Within a px of the frame's own border its size may be no whole one.
+    assert picture[1:-1, 1:-1].min() >= 252
 
 
 @pytest.mark.parametrize("frame", [6, 40])

@@ -18,7 +18,7 @@ from .keying import colourfulness, keyed
 from .leak import leaking
 from .lens import Discs, Opening, defocused, reach_of
 from .light import GAMMA, as_light, bright, code_of, light_of, screened, shone
-from .masking import beyond, field, field_lines, field_of, framed, masked, shifted, within
+from .masking import beyond, carried_on, field, field_lines, field_of, framed, masked, shifted, within
 from .matrix import Matrix
 from .missing import missing_picture
 from .mixing import mixed
@@ -52,6 +52,7 @@ __all__ = [
     "turned_by",
     "Nearness",
     "crossed",
+    "carried_on",
     "framed",
     "shifted",
     "thin_lens",

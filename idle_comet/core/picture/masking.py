@@ -102,6 +102,29 @@ def within(across: np.ndarray, down: np.ndarray, radius: float) -> np.ndarray:
     return out
 
 
+def carried_on(patch: Patch, box: Rect, edge: Rect) -> Patch:
+    """A picture that ends at `box`, less than a px within `edge`, goes on to it: its outermost px is as its last whole
+    one. All in px of the painted picture; it goes on to whole px alone."""
+    pixels = patch.pixels
+    short = (box.x0 - edge.x0, box.y0 - edge.y0, edge.x1 - box.x1, edge.y1 - box.y1)
+    # The px along each side, and the one beside it further in.
+    rows = (
+        (1, edge.x0 - patch.x, 1),
+        (0, edge.y0 - patch.y, 1),
+        (1, edge.x1 - patch.x - 1, -1),
+        (0, edge.y1 - patch.y - 1, -1),
+    )
+    for by, (axis, place, inward) in zip(short, rows):
+        if not 1e-6 < by < 1 or place != int(place):
+            continue
+        outer, inner = int(place), int(place) + inward
+        if min(outer, inner) < 0 or max(outer, inner) >= pixels.shape[axis]:
+            continue
+        pixels = pixels.copy() if pixels is patch.pixels else pixels
+        np.moveaxis(pixels, axis, 0)[outer] = np.moveaxis(pixels, axis, 0)[inner]
+    return patch if pixels is patch.pixels else replace(patch, pixels=pixels)
+
+
 def framed(patch: Patch, inside: np.ndarray, wide: float, colour: RGB) -> Patch:
     """What of a patch lies within an edge, with a line of a colour within it: `inside` (h, w) says by how many px each
     px lies within, below 0 beyond, and `wide` is the line's width in px. The patch is no coverage of one colour."""

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
-from ..picture import Matrix, Patch, Rect, field_of, framed, gathered, masked, parse_colour, within
+from ..picture import Matrix, Patch, Rect, carried_on, field_of, framed, gathered, masked, parse_colour, within
 from ..remember import kept_field
 from .kind import Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour
@@ -97,9 +99,15 @@ class Cell(StepKind):
         if patch.rect.empty or not self.changes_pixels(values):
             return patch
         here = self._rect(values, context.rest)
-        pixel = 1 / max(1e-6, abs(context.matrix.scale))
+        matrix = context.matrix
+        if not values["turn"] and matrix.flat and matrix.b == matrix.c == 0 and min(matrix.a, matrix.d) > 0:
+            here, edge = _on_grid(here, matrix)
+            if values["fills"] == "the cell" and values["share"] >= 1:
+                placed = matrix @ (self.place(values, context.rest) or Matrix())
+                patch = carried_on(patch, _box(context.rest).through(placed), edge)
+        pixel = 1 / max(1e-6, abs(matrix.scale))
         radius = min(values["radius"] * values["share"], (here.x1 - here.x0) / 2, (here.y1 - here.y0) / 2)
-        matrix = context.matrix @ _turned(values, here) if values["turn"] else context.matrix
+        matrix = matrix @ _turned(values, here) if values["turn"] else matrix
         inside = _inside(patch.rect, matrix, here, max(0.0, radius)) / np.float32(pixel)
         wide = max(0.0, values["outline"] * min(1.0, values["share"]) / pixel)
         if patch.colour is None:
@@ -141,6 +149,21 @@ def _before(comes: str, cell: Rect, rest: Rest) -> Rect:
 def _turned(values: Values, here: Rect) -> Matrix:
     """A cell turns about its middle, as far as the picture is in it."""
     return Matrix.turn(values["turn"] * values["share"]).about((here.x0 + here.x1) / 2, (here.y0 + here.y1) / 2)
+
+
+def _on_grid(here: Rect, matrix: Matrix) -> tuple[Rect, Rect]:
+    """The rectangle with each side that lies on a whole px of the frame moved to the nearest whole px of the painted
+    picture: there, and in px of the painted picture. Cells that share a side share it at every size, so that nothing
+    shows between them."""
+
+    def side(at: float, scale: float, begins: float) -> tuple[float, float]:
+        seen = at * scale + begins
+        near = math.floor(seen + 0.5) if abs(at - round(at)) < 1e-6 else seen
+        return (near - begins) / scale, near
+
+    (x0, left), (x1, right) = (side(x, matrix.a, matrix.e) for x in (here.x0, here.x1))
+    (y0, top), (y1, foot) = (side(y, matrix.d, matrix.f) for y in (here.y0, here.y1))
+    return Rect(x0, y0, x1, y1), Rect(left, top, right, foot)
 
 
 @kept_field
