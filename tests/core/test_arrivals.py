@@ -169,7 +169,7 @@ def test_letter_k_is_there_from_its_onset_on(uneven):
         SetProperty(clip="t", step="s", name="uneven", property=Fixed(value=uneven)),
     )
     units = standing_of(film, 80)
-    times = dict(onsets(words, uneven, 1))
+    times = {each.start: each.when for each in onsets(words, uneven, 1)}
     for letter, one in enumerate(units.layout.units["letter"]):
         box = one.ink.through(units.matrix)
         first = int(np.ceil(times[one.start] * 60 - 1e-9))

@@ -102,6 +102,23 @@ def test_fewer_hits_than_letters_and_more_both_make_sense():
         typed_by([9.9])
 
 
+def test_what_is_typed_at_a_hit_is_what_is_seen_as_one_letter():
+    """A family of seven code points, a letter with two marks, and a flag of two letters, as much as a plain letter."""
+    hits = [1.2 + 0.2 * n for n in range(5)]
+    project = typed_by(
+        hits, text="a\U0001f468\u200d\U0001f469\u200d\U0001f467\u200d\U0001f466e\u0301\u0323\U0001f1e8\U0001f1edb"
+    )
+    keys = project.clips["t"].steps[0].values["shown"].keys
+    assert [(round(key.at), round(key.value * 5, 6)) for key in keys] == [
+        (0, 0),
+        *((10 + 5 * n, n + 1) for n in range(5)),
+    ]
+    pictures = [Painter(None).paint(plan(evaluate(project, 40 + 5 * n), 640, 360)) for n in range(5)]
+    reach = [int(np.flatnonzero((picture[..., :3].max(2) > 128).any(0)).max()) for picture in pictures]
+    # Each hit brings one more of them, and all of it.
+    assert all(later > earlier + 8 for earlier, later in zip(reach, reach[1:]))
+
+
 def test_ends_keys_and_markers_are_drawn_to_hits():
     project = typed_by([1.2, 2.0])
     met = [each.what for each in targets(project, {"t"}, 39.5, 40.5, None)]

@@ -1,11 +1,15 @@
 """Directions, joins, breaks and kerning where scripts and files meet, against independent sources."""
 
+import numpy as np
 import pytest
 import uharfbuzz as hb
 from bidi import get_display
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from idle_comet.core.compose import Painter, evaluate, plan
+from idle_comet.core.motion import Fixed
+from idle_comet.core.project.model import Clip, Project, Settings, Text, Track
 from idle_comet.core.type import Setting, lay_out
 from idle_comet.core.type.bidi import levels
 from idle_comet.core.type.faces import faces_of
@@ -73,6 +77,34 @@ def test_tracking_opens_no_join():
     ]
     # ا|لحصا|د| |ا|لبطي|ء: alef, dal, the space and the hamza's neighbour stand apart, everything else is one stroke.
     assert sorted(set(gaps)) == [0.0, 0.2] and gaps.count(0.2) == 6
+
+
+@pytest.mark.parametrize("words", ["धीमी फ़सल २५", "ধীর ফসল"])
+def test_a_headline_runs_through_each_tracked_word(words):
+    """The row with most ink is the headline: under tracking it has as many runs as before, and spaces are wider."""
+
+    def runs(tracking):
+        project = Project(
+            settings=Settings(name="f", width=1280, height=200),
+            tracks=(Track(id="a", name="a"),),
+            clips={
+                "t": Clip(
+                    id="t",
+                    track="a",
+                    name="t",
+                    head=0,
+                    length=9,
+                    content=Text(text=words, size=Fixed(value=60), tracking=Fixed(value=tracking)),
+                )
+            },
+        )
+        ink = Painter(None).paint(plan(evaluate(project, 4), 1280, 200))[..., 0] > 100
+        row = ink[ink.sum(1).argmax()]
+        edges = np.flatnonzero(np.diff(row.astype(int)))
+        return len(edges) // 2, edges[-1] - edges[0]
+
+    (close, narrow), (tracked, wide) = runs(0), runs(300)
+    assert tracked == close and wide > narrow + 15
 
 
 def test_thai_and_khmer_lines_break_between_words():

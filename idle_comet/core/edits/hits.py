@@ -12,6 +12,7 @@ from ..motion import Fixed, Hold, Key, Moving
 from ..project.hits import frame_of, hit_frames
 from ..project.model import Clip, Frozen, Id, Project, Sound, Step
 from ..steps import TYPING
+from ..steps.typing import typed_clusters
 from .base import EditError, clip_of, rule, with_clip, with_step
 from .values import with_property
 
@@ -82,7 +83,7 @@ def type_by_hits(project: Project, edit: TypeByHits) -> tuple[Project, str]:
     clip, sound = clip_of(project, edit.clip), clip_of(project, edit.sound)
     if clip.content.kind != "text":
         raise EditError(f"“{clip.name}” has no words to be typed; nothing was changed.")
-    letters = sum(each != "\n" for each in clip.content.text)
+    letters = len(typed_clusters(clip.content.text))
     # Two hits in one frame are one: no letter could be shown between them.
     frames = sorted({frame_of(place) - clip.head for place in hit_frames(project, sound)})
     frames = [frame for frame in frames if 0 <= frame < clip.length][: min(letters, 1900)]

@@ -5,33 +5,47 @@ from __future__ import annotations
 import random
 from bisect import bisect_right
 from functools import lru_cache
+from typing import NamedTuple
 
 from ..motion import Linear
 from ..picture import Patch, Rect, gathered, paint_rectangle, parse_colour
-from ..type import Layout
+from ..type import Layout, clusters
 from .kind import LetterNow, Ready, Rest, StepContext, StepKind, Values
 from .parameter import Choice, Parameter, colour, share, whole
 
 
-@lru_cache(maxsize=256)
-def onsets(text: str, uneven: float, seed: int) -> tuple[tuple[int, float], ...]:
-    """(character, share of the typing at which it is there) in order; line feeds take no time of their own.
+class Typed(NamedTuple):
+    """A grapheme cluster, characters [start, end) of the text, and the share of the typing at which it is there."""
 
-    At a constant rate character k of n is there from k/n on. Uneven, the gaps vary by a seeded share of themselves,
+    start: int
+    end: int
+    when: float
+
+
+@lru_cache(maxsize=256)
+def onsets(text: str, uneven: float, seed: int) -> tuple[Typed, ...]:
+    """When each grapheme cluster is there, in order; line feeds take no time of their own.
+
+    At a constant rate cluster k of n is there from k/n on. Uneven, the gaps vary by a seeded share of themselves,
     and a new word and what follows a stop wait a little longer.
     """
-    typed = [place for place, each in enumerate(text) if each != "\n"]
+    typed = typed_clusters(text)
     chance = random.Random(f"{seed}:{len(typed)}")
     gaps = []
-    for number, place in enumerate(typed):
-        before = text[place - 1] if place else ""
+    for start, _ in typed:
+        before = text[start - 1] if start else ""
         waits = 1.6 if before in ".,;:!?" else 0.5 if before == " " else 0.0
         gaps.append(max(0.15, 1 + uneven * (chance.uniform(-0.7, 0.7) + waits)))
     total, done, found = sum(gaps), 0.0, []
-    for place, gap in zip(typed, gaps):
+    for (start, end), gap in zip(typed, gaps):
         done += gap
-        found.append((place, done / total))
+        found.append(Typed(start, end, done / total))
     return tuple(found)
+
+
+def typed_clusters(text: str) -> list[tuple[int, int]]:
+    """The grapheme clusters of a text that are typed, one at a time: all but line feeds."""
+    return [(start, end) for start, end in clusters(text) if text[start:end] != "\n"]
 
 
 class Typing(StepKind):
@@ -65,24 +79,19 @@ class Typing(StepKind):
     )
 
     def _there(self, values: Values, layout_text: str) -> int:
-        """How many characters are typed."""
+        """How many grapheme clusters are typed."""
         times = onsets(layout_text, values["uneven"], int(values["seed"]))
         # A hair of room: a frame computed to be the onset must not miss it by a rounding.
-        return bisect_right([when for _, when in times], values["shown"] + 1e-9)
+        return bisect_right([each.when for each in times], values["shown"] + 1e-9)
 
     def letters(self, values: Values, rest: Rest) -> tuple[LetterNow, ...] | None:
         if values["shown"] >= 1 or rest.layout is None:
             return None
         layout = rest.layout
-        times = dict(onsets(layout.text, values["uneven"], int(values["seed"])))
-        return tuple(
-            LetterNow(
-                1.0
-                if max(times.get(place, 0) for place in range(one.start, one.end)) <= values["shown"] + 1e-9
-                else 0.0
-            )
-            for one in layout.units["letter"]
-        )
+        times = onsets(layout.text, values["uneven"], int(values["seed"]))
+        done = self._there(values, layout.text)
+        after = times[done - 1].end if done else 0
+        return tuple(LetterNow(1.0 if one.end <= after else 0.0) for one in layout.units["letter"])
 
     def _caret(self, values: Values, rest: Rest) -> Rect | None:
         if (
@@ -94,7 +103,7 @@ class Typing(StepKind):
         layout: Layout = rest.layout
         times = onsets(layout.text, values["uneven"], int(values["seed"]))
         done = self._there(values, layout.text)
-        after = times[done - 1][0] + 1 if done else 0
+        after = times[done - 1].end if done else 0
         line = next((each for each in reversed(layout.lines) if each.start <= after), layout.lines[0])
         x = line.carets[min(max(after - line.start, 0), len(line.carets) - 1)]
         wide = {"bar": 0.07, "block": 0.52, "underline": 0.52}[values["caret"]]

@@ -3,6 +3,7 @@
 from .faces import OWN, STAND_IN, Face, Family, face_for, families, family_of
 from .layout import Glyph, Layout, Line, lay_out, regions
 from .painting import Inking, Pose, Smear, glyphs_of, paint_text
+from .runs import clusters
 from .setting import CASES, Block, Range, Setting
 from .units import KINDS, PIVOTS, Pivot, Unit
 
@@ -26,6 +27,7 @@ __all__ = [
     "STAND_IN",
     "Setting",
     "Unit",
+    "clusters",
     "face_for",
     "families",
     "family_of",

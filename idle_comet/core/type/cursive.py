@@ -26,3 +26,14 @@ def connects_on(cluster: str) -> bool:
 def connects_back(cluster: str) -> bool:
     """Whether a cluster lets the one before it in reading order join it."""
     return not cluster.isascii() and bool(_BACK.search(_SEEN_THROUGH.sub("", cluster)))
+
+
+HEADLINES = frozenset({"Deva", "Beng", "Guru", "Tirh", "Modi", "Nand", "Shrd", "Sylo"})
+"""Scripts whose letters hang from a line that runs through the word."""
+
+_LETTER = regex.compile(r"[\p{L}\p{M}]")
+
+
+def under_one_headline(script: str, cluster: str, other: str) -> bool:
+    """Whether the headline runs on from a cluster to the one beside it: digits and stops have none."""
+    return script in HEADLINES and bool(_LETTER.match(cluster) and _LETTER.match(other))

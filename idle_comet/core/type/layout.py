@@ -11,7 +11,7 @@ import uharfbuzz as hb
 
 from ..picture import Rect
 from ..remember import Remembered, kept
-from .cursive import SCRIPTS, connects_back, connects_on
+from .cursive import SCRIPTS, connects_back, connects_on, under_one_headline
 from .faces import Face, face_for, faces_of, family_of
 from .lines import broken
 from .runs import Run, cut, in_visual_order
@@ -144,8 +144,8 @@ class _Set(NamedTuple):
 
 @kept
 def _set(words: str, offset: int, base: Setting, ranges: tuple[Range, ...], stretch: float = 0.0) -> _Set:
-    """A line shaped. Tracking follows each cluster but the last; ligatures are off when tracked. `stretch` is added to
-    each space."""
+    """A line shaped. Tracking follows each cluster but the last and those that are joined to the next, by a stroke or a
+    headline; ligatures are off when tracked. `stretch` is added to each space."""
     glyphs: list[Glyph] = []
     found: list[_Cluster] = []
     missing: set[str] = set()
@@ -177,10 +177,11 @@ def _set(words: str, offset: int, base: Setting, ranges: tuple[Range, ...], stre
             if cluster != last:
                 if last is None and before is not None:
                     x += _kerned_across(words, before, run) * setting.size
+                one = _Cluster(begin, max(end, begin + 1), x, x, run.script, run.level % 2 == 0)
                 # Within a join there is no gap: the stroke would be torn.
-                x += 0.0 if found and _joint(words, found[-1], begin, max(end, begin + 1)) else gap
+                x += 0.0 if found and _joint(words, found[-1], one) else gap
                 gap = setting.tracking / 1000 * setting.size
-                found.append(_Cluster(begin, max(end, begin + 1), x, x, run.script, run.level % 2 == 0))
+                found.append(one._replace(x0=x, x1=x))
                 if words[begin] in " \u00a0":
                     advance += stretch / size
             if gid == 0 and words[begin].isprintable():
@@ -207,14 +208,17 @@ def _set(words: str, offset: int, base: Setting, ranges: tuple[Range, ...], stre
     return _Set(glyphs, x, found, _carets(words, found, x), ascent, descent, missing)
 
 
-def _joint(words: str, before: _Cluster, start: int, end: int) -> bool:
+def _joint(words: str, before: _Cluster, one: _Cluster) -> bool:
     """Whether a cluster, seen right of `before`, is joined to it."""
-    first, then = (
-        (words[before.start : before.end], words[start:end])
-        if before.rightward
-        else (words[start:end], words[before.start : before.end])
+    if one.start != before.end and one.end != before.start:
+        return False
+    left, right = words[before.start : before.end], words[one.start : one.end]
+    first, then = (left, right) if before.rightward else (right, left)
+    return (
+        connects_on(first)
+        and connects_back(then)
+        or (before.script == one.script and under_one_headline(one.script, first, then))
     )
-    return connects_on(first) and connects_back(then) and (start == before.end or end == before.start)
 
 
 _PLAIN = str.maketrans("łŁđĐøØħĦıŧŦ", "lLdDoOhHitT")
