@@ -23,6 +23,7 @@ from ..project.model import (
     Step,
     Still,
     Text,
+    Track,
     Treatment,
     fixed,
 )
@@ -78,45 +79,76 @@ class LayPictures(Frozen):
     media: Annotated[tuple[Id, ...], Field(min_length=1, max_length=500)]
 
 
-def _suited(project: Project, pictures: bool) -> list[str]:
-    """Unlocked tracks for pictures, the lowest first, or for titles, the uppermost first.
+_WORDS = frozenset({"text", "shape", "group", "generated"})
+"""What lies on tracks of titles and graphics."""
+_PICTURES = frozenset({"footage", "still", "plain", "model", "group", "generated"})
+_COVERS = _WORDS | _PICTURES
+"""What hides something that lies behind it: a treatment, a camera or a light works on what lies below."""
+_NAMED = {"Titles": _WORDS, "Groups": _WORDS, "Shots": _PICTURES, "Pictures": _PICTURES}
+_OTHERS = ("Sound", "Treatments", "Camera", "Lights", "Over all")
+"""Names of tracks that are made for something: while one is empty its name says for what."""
 
-    An empty track takes either; for titles only where no picture would lie over them.
-    """
-    own = [track for track in project.tracks if track.within is None]
-    kinds: dict[str, set[str]] = {track.id: set() for track in own}
-    for clip in project.clips.values():
-        kinds.get(clip.track, set()).add(clip.content.kind)
-    unlocked = [track.id for track in own if not track.locked]
-    if pictures:
-        # A picture on a track of treatments would lie over all that they treat.
-        return [track for track in reversed(unlocked) if not kinds[track] & {"text", "treatment"}]
-    above = list(takewhile(lambda track: kinds[track] <= {"text", "treatment"}, kinds))
-    return [track for track in unlocked if "text" in kinds[track]] + [
-        track
-        for track in reversed(above)
-        if track in unlocked
-        and not kinds[track]
-        # The lowest track is where the first shot will lie.
-        and (track != own[-1].id or len(own) == 1)
-    ]
+
+def _is_for(track: Track, kinds: set[str], own: frozenset[str]) -> bool:
+    """Whether clips of some kinds belong on a track."""
+    stem = track.name.rstrip("0123456789").rstrip()
+    if kinds:
+        return kinds <= own
+    return track.captions is None and stem not in _OTHERS and _NAMED.get(stem, own) == own
 
 
 def with_clip_somewhere(project: Project, clip: Clip, pictures: bool, asked: str | None) -> Project:
-    """The clip on the asked track, else on a track of its sort with room, else on a new track."""
+    """The clip before all that it would be seen with: words and graphics before all else, pictures before pictures. On
+    the asked track if it has room and is no track of sounds, else on the nearest track of its sort, else on a new one.
+    """
     if clip.id in project.clips:
         raise EditError(f"There is already a clip “{clip.id}”; nothing was added.")
-    tracks = [track.id for track in project.tracks]
-    if asked is not None and asked not in tracks:
+    if asked is not None and asked not in {track.id for track in project.tracks}:
         raise EditError(f"There is no track “{asked}”; nothing was added.")
-    suited = _suited(project, pictures)
-    for track in [asked] if asked else suited:
-        if has_room(project, track, clip.head, clip.end):
-            placed = clip.model_copy(update={"track": track})
-            return project.model_copy(update={"clips": {**project.clips, clip.id: placed}})
-    at = min((tracks.index(track) for track in suited), default=len(tracks) if pictures else 0)
+    kinds: dict[str, set[str]] = {track.id: set() for track in project.tracks}
+    met: dict[str, set[str]] = {track.id: set() for track in project.tracks}
+    for each in project.clips.values():
+        kinds[each.track].add(each.content.kind)
+        if each.seen != "hidden" and each.head < clip.end and clip.head < each.end:
+            met[each.track].add(each.content.kind)
+    if asked is not None and kinds[asked] != {"sound"} and has_room(project, asked, clip.head, clip.end):
+        return _laid(project, clip, asked)
+    own = [track for track in project.tracks if track.within is None]
+    covers = _PICTURES if pictures else _COVERS
+    behind = [
+        place for place, track in enumerate(own) if met[track.id] & covers and not track.hidden and not track.captions
+    ]
+    before = own[: min(behind, default=len(own))]
+    sort = _PICTURES if pictures else _WORDS
+    open_ = [
+        track
+        for track in reversed(before)
+        if not track.locked
+        and not track.hidden
+        and _is_for(track, kinds[track.id], sort)
+        and has_room(project, track.id, clip.head, clip.end)
+    ]
+    # A track with its own kind first, then one with its sort, then an empty one.
+    found = min(open_, key=lambda track: (clip.content.kind not in kinds[track.id], not kinds[track.id]), default=None)
+    if found is not None:
+        return _laid(project, clip, found.id)
+    at = project.tracks.index(own[len(before)]) if behind else _first_of(project, kinds, pictures)
     project, made = with_new_track(project, not pictures, at)
-    return project.model_copy(update={"clips": {**project.clips, clip.id: clip.model_copy(update={"track": made})}})
+    return _laid(project, clip, made)
+
+
+def _first_of(project: Project, kinds: dict[str, set[str]], pictures: bool) -> int:
+    """Where a new track goes if nothing has to lie behind it: pictures below all words, words below what works on all
+    that lies below it."""
+    if pictures:
+        words = [place for place, track in enumerate(project.tracks) if kinds[track.id] & {"text", "shape"}]
+        return max(words, default=-1) + 1
+    return sum(1 for _ in takewhile(lambda track: kinds[track.id] and not kinds[track.id] & _COVERS, project.tracks))
+
+
+def _laid(project: Project, clip: Clip, track: str) -> Project:
+    placed = clip.model_copy(update={"track": track})
+    return project.model_copy(update={"clips": {**project.clips, clip.id: placed}})
 
 
 @rule(AddTitle)

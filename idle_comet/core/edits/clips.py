@@ -13,6 +13,7 @@ from ..project.model import MAX_FRAMES, Clip, Footage, Frames, Frozen, Id, Proje
 from ..project.source import exact_speed, source_length
 from .base import EditError, changed, clip_of, rule, with_clip
 from .lanes import check_room, shift_after, with_clips
+from .tracks import without_bare
 
 Clips = Annotated[tuple[Id, ...], Field(min_length=1, max_length=5000)]
 Reach = Annotated[float, Field(ge=0, le=10_000)]
@@ -24,7 +25,8 @@ class AddClip(Frozen):
 
 
 class RemoveClips(Frozen):
-    """Take clips away; with `close` what follows on their tracks moves up."""
+    """Take clips away; with `close` what follows on their tracks moves up. A track that was made for them goes with the
+    last of them."""
 
     kind: Literal["remove_clips"] = "remove_clips"
     clips: Clips
@@ -114,7 +116,9 @@ def remove_clips(project: Project, edit: RemoveClips) -> tuple[Project, str]:
         # From the last on, so that each gap closes by its own length.
         for clip in sorted(gone, key=lambda clip: -clip.head):
             after = with_clips(after, shift_after(after, clip.track, clip.end, -clip.length))
-    return after, f"remove {named(gone)}{' and close the gap' if edit.close else ''}"
+    return without_bare(
+        after, {clip.track for clip in gone}
+    ), f"remove {named(gone)}{' and close the gap' if edit.close else ''}"
 
 
 @rule(MoveClips)

@@ -13,6 +13,7 @@ from ..project.model import Clip, Frames, Frozen, Id, Light, Project
 from ..project.timeline import timeline_of
 from .adding import on_top
 from .base import EditError, clip_of, rule, with_clip
+from .riding import span_over
 
 LightSort = Literal["spot", "point", "everywhere"]
 LightSide = Literal["above left", "above right", "before", "below", "left", "right", "behind"]
@@ -23,13 +24,15 @@ _DIM = 0.35
 
 class AddLight(Frozen):
     """A light from a frame on, above all: while it lasts, it shines on what stands in space and on what is solid. A
-    dim light everywhere comes with the first one of a film, as a clip of its own whose name ends in `-dim`."""
+    dim light everywhere comes with the first one of a film, as a clip of its own whose name ends in `-dim`. `over` a
+    clip they begin and end with it, and ride with it from then on."""
 
     kind: Literal["add_light"] = "add_light"
     clip: Annotated[Id, Field(max_length=56)]
     frame: Frames
     length: Annotated[int, Field(ge=1, le=10_000_000)]
     sort: LightSort = "spot"
+    over: Id | None = None
 
 
 class SetLight(Frozen):
@@ -45,24 +48,16 @@ class SetLight(Frozen):
 
 @rule(AddLight)
 def add_light(project: Project, edit: AddLight) -> tuple[Project, str]:
+    span = span_over(project, edit)
     first = not any(clip.content.kind == "light" for clip in project.clips.values())
     content = Light(choices={} if edit.sort == "spot" else {"sort": edit.sort})
     name = {"spot": "Spot", "point": "Light", "everywhere": "Light everywhere"}[edit.sort]
     if first and edit.sort != "everywhere":
         dim = Light(values={"strength": Fixed(value=_DIM)}, choices={"sort": "everywhere"})
         project = on_top(
-            project,
-            Clip(
-                id=f"{edit.clip}-dim",
-                track="none",
-                name="Light everywhere",
-                head=edit.frame,
-                length=edit.length,
-                content=dim,
-            ),
-            "Lights",
+            project, Clip(id=f"{edit.clip}-dim", track="none", name="Light everywhere", content=dim, **span), "Lights"
         )
-    clip = Clip(id=edit.clip, track="none", name=name, head=edit.frame, length=edit.length, content=content)
+    clip = Clip(id=edit.clip, track="none", name=name, content=content, **span)
     return on_top(project, clip, "Lights"), f"add a {'light' if edit.sort != 'spot' else 'spot'}"
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal, Protocol
 
 from ..project.model import Clip, Frozen, Id, Project
 from ..project.sifted import Sifted
@@ -45,11 +45,35 @@ def ride_with(project: Project, edit: RideWith) -> tuple[Project, str]:
     ), f"{named(clips)} rides with {shot.name}"
 
 
+class Over(Protocol):
+    """An edit that lays a camera or a light from a frame on, or over a clip."""
+
+    @property
+    def frame(self) -> int: ...
+    @property
+    def length(self) -> int: ...
+    @property
+    def over(self) -> str | None: ...
+
+
+def span_over(project: Project, edit: Over) -> dict[str, Any]:
+    """Head and length of what is laid over a clip, which it rides with; or those that are asked for."""
+    if edit.over is None:
+        return {"head": edit.frame, "length": edit.length}
+    shot = clip_of(project, edit.over)
+    return {"head": shot.head, "length": shot.length, "rides": shot.id}
+
+
+_WITH_ALL_OF_IT = ("camera", "light", "treatment")
+"""What is there for the whole of what it rides with, and is stretched with it."""
+
+
 _RIDERS: Sifted[str] = Sifted(lambda clip: clip.rides)
 
 
 def carried(before: Project, after: Project) -> Project:
-    """The document with all riders moved as their shots were. A rider that was itself changed stays where it was put.
+    """The document with all riders moved as their shots were. A rider that was itself changed stays where it was put;
+    a camera, a light or a treatment that was there as long as its shot still is.
 
     Where its place is taken it goes to another track; the shot's source, not its head, is what counts,
     so that trimming a shot in place moves nothing.
@@ -61,6 +85,11 @@ def carried(before: Project, after: Project) -> Project:
     moved: list[Clip] = []
     shifts: dict[str, int] = {}
     for rider in waiting:
+        old, new = before.clips.get(str(rider.rides)), after.clips.get(str(rider.rides))
+        if old and new and rider.content.kind in _WITH_ALL_OF_IT and (rider.head, rider.end) == (old.head, old.end):
+            if (old.head, old.end) != (new.head, new.end):
+                moved.append(rider.model_copy(update={"head": new.head, "length": new.length}))
+            continue
         by = _shift(before, after, str(rider.rides), shifts, 0)
         if by:
             moved.append(rider.model_copy(update={"head": max(0, rider.head + by)}))

@@ -84,6 +84,21 @@ class BecomeShape(Frozen):
     ease: Ease = Strengths(start=0.4, end=0.7)
 
 
+_COLOURS = ("#d98e32", "#4f7a6b", "#c9563c", "#7f97ad", "#7a3f1d", "#e8c36a")
+"""What new shapes are filled with, in turn, so that one is told from the other."""
+
+
+def _colour(project: Project, edit: AddShape) -> str:
+    """The first colour that no shape has that is there at the same time; the first of all where all are taken."""
+    beside = [
+        each.content.values.get("colour", Fixed(value=_COLOURS[0]))
+        for each in project.clips.values()
+        if isinstance(each.content, Shape) and each.head < edit.frame + edit.length and edit.frame < each.end
+    ]
+    taken = {each.value for each in beside if each.state == "fixed"}
+    return next((each for each in _COLOURS if each not in taken), _COLOURS[0])
+
+
 @rule(AddShape)
 def add_shape(project: Project, edit: AddShape) -> tuple[Project, str]:
     values: dict[str, Property] = {name: Fixed(value=getattr(edit, name)) for name in ("x", "y", "turn")}
@@ -91,6 +106,9 @@ def add_shape(project: Project, edit: AddShape) -> tuple[Project, str]:
         values |= {} if edit.outline is None else {"outline": Fixed(value=edit.outline)}
     else:
         values |= {name: Fixed(value=getattr(edit, name)) for name in ("width", "height")}
+    colour = _colour(project, edit)
+    if colour != _COLOURS[0]:
+        values["colour"] = Fixed(value=colour)
     if edit.form == "line":
         values["stroke"] = Fixed(value=max(2.0, round(project.settings.height / 180)))
     clip = Clip(

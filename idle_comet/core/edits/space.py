@@ -16,18 +16,21 @@ from ..project.timeline import UNSEEN, timeline_of
 from ..steps import LENS, SENSOR, STAND, Stand, resting_eye
 from .adding import on_top
 from .base import EditError, clip_of, rule, with_clip
+from .riding import span_over
 from .values import SetValue, set_value
 
 CameraMove = Literal["still", "push in", "pull out", "rise", "slide", "orbit", "dolly with zoom"]
 
 
 class AddCamera(Frozen):
-    """A camera from a frame on, above all: while it lasts, what stands in space is seen from there."""
+    """A camera from a frame on, above all: while it lasts, what stands in space is seen from there. `over` a clip it
+    begins and ends with it, and rides with it from then on."""
 
     kind: Literal["add_camera"] = "add_camera"
     clip: Id
     frame: Frames
     length: Annotated[int, Field(ge=1, le=10_000_000)]
+    over: Id | None = None
 
 
 class MoveCamera(Frozen):
@@ -65,7 +68,7 @@ class StandTo(Frozen):
 
 @rule(AddCamera)
 def add_camera(project: Project, edit: AddCamera) -> tuple[Project, str]:
-    clip = Clip(id=edit.clip, track="none", name="Camera", head=edit.frame, length=edit.length, content=Camera())
+    clip = Clip(id=edit.clip, track="none", name="Camera", **span_over(project, edit), content=Camera())
     return on_top(project, clip, "Camera"), "add a camera"
 
 

@@ -57,6 +57,11 @@ def track_of(project: Project, id: str) -> Track:
     raise EditError(f"There is no track “{id}”; nothing was changed.")
 
 
+_MADE = "track-"
+"""How ids of tracks begin that edits make for their clips."""
+_NAMES = ("Titles", "Pictures", "Sound", "Treatments", "Camera", "Lights", "Over all")
+
+
 def with_new_track(
     project: Project, words: bool, at: int, within: str | None = None, like: str | None = None
 ) -> tuple[Project, str]:
@@ -66,15 +71,30 @@ def with_new_track(
     """
     ids = {track.id for track in project.tracks}
     number = 1 + len(ids)
-    while f"track-{number}" in ids:
+    while f"{_MADE}{number}" in ids:
         number += 1
     word = like.rstrip("0123456789").rstrip() if like else ""
     word = word or ("Titles" if words else "Pictures")
     alike = sum(
         track.within == within and (track.name == word or track.name.startswith(f"{word} ")) for track in project.tracks
     )
-    track = Track(id=f"track-{number}", name=f"{word} {alike + 1}" if alike else word, within=within)
+    track = Track(id=f"{_MADE}{number}", name=f"{word} {alike + 1}" if alike else word, within=within)
     return add_track(project, AddTrack(track=track, at=at))[0], track.id
+
+
+def without_bare(project: Project, tracks: set[str]) -> Project:
+    """The document without those of some tracks that an edit made for its clips, that hold nothing any more and are as
+    they were made."""
+    full = {clip.track for clip in project.clips.values()}
+    bare = {
+        track.id
+        for track in project.tracks
+        if track.id in tracks - full
+        and track.id.startswith(_MADE)
+        and track.name.rstrip("0123456789 ") in _NAMES
+        and track == Track(id=track.id, name=track.name, within=track.within)
+    }
+    return project.model_copy(update={"tracks": tuple(each for each in project.tracks if each.id not in bare)})
 
 
 @rule(AddTrack)

@@ -12,7 +12,7 @@ _NEAR = 1e-6
 
 
 def end_for(moving: Moving | None, clock: LocalClock, frame: float) -> CountsFrom:
-    """What a new key at a frame counts from: the end whose span it lies in, in the stay the nearer end.
+    """What a new key at a frame counts from: the end of the clip within the departure, else its head.
 
     Where all keys are in proportion to the clip, so is the new one.
     """
@@ -20,9 +20,8 @@ def end_for(moving: Moving | None, clock: LocalClock, frame: float) -> CountsFro
         return "proportion"
     own = clock_for(moving.keys, clock) if moving else clock
     last, whole = own.length - 1, own.whole_frame(frame)
-    if whole <= own.spans.arrival or (whole <= last / 2 and whole < last - own.spans.departure):
-        return "head"
-    return "tail"
+    leaves = own.spans.departure > 0 and own.spans.arrival < whole and last - own.spans.departure <= whole
+    return "tail" if leaves else "head"
 
 
 def landed(

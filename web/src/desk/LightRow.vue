@@ -47,7 +47,7 @@ const shinesOn = computed(() => project.clips.some((each) => each.steps.some((st
           <span class="muted">points at</span>
           <VSelect class="onto" :model-value="onto ?? FRAME" :items="targets" aria-label="Points at" data-test="light-onto" @update:model-value="(value: string) => edits.put(edit(null, value === FRAME ? null : value))" />
         </template>
-        <button v-if="!now?.camera" class="act" data-test="see-by" title="A camera over the film, which can move" @click="desk.select(edits.addCamera(desk.frame))">see it by a camera</button>
+        <button v-if="!now?.camera" class="act" data-test="see-by" title="A camera over this clip, which can move" @click="desk.select(edits.addCamera(clip.id))">see it by a camera</button>
         <button class="act" @click="desk.around = !desk.around">{{ desk.around ? 'only the picture' : 'look around' }} <kbd>A</kbd></button>
       </div>
     </template>

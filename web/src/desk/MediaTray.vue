@@ -155,8 +155,8 @@ function pick(event: Event) {
         </div>
         <div class="plain">
           <button class="act" @click="edits.addPicture(newId(), desk.frame, null)">put a plain colour at the playhead</button>
-          <button class="act" title="While it lasts, what stands in space is seen from there" data-test="add-camera" @click="desk.select(edits.addCamera(desk.frame))">lay a camera from the playhead</button>
-          <button class="act" title="While it lasts, it shines on what stands in space, and on what is solid" data-test="add-light" @click="desk.select(edits.addLight(desk.frame))">lay a light from the playhead</button>
+          <button class="act" title="While it lasts, what stands in space is seen from there" data-test="add-camera" @click="desk.select(edits.addCamera(desk.overWhat()))">add a camera</button>
+          <button class="act" title="While it lasts, it shines on what stands in space, and on what is solid" data-test="add-light" @click="desk.select(edits.addLight(desk.overWhat()))">add a light</button>
           <button class="act" title="A strip whose steps are done to all that lies below it" data-test="add-treatment" @click="treat">treat all below from the playhead</button>
         </div>
       </template>

@@ -70,9 +70,17 @@ watch(() => desk.typing, async (typing) => {
   desk.playing = false
   gesture = crypto.randomUUID()
   await nextTick()
-  input.value?.focus()
-  input.value?.select()
+  const field = input.value
+  if (!field) return
+  field.focus()
+  field.select()
   readPicked()
+  const coming = desk.coming?.clip === clip.id ? desk.coming.words : ''
+  desk.coming = null
+  if (!coming) return
+  field.value = coming
+  field.setSelectionRange(coming.length, coming.length)
+  typed()
 })
 
 function readPicked() {

@@ -9,6 +9,7 @@ import { useNewTitle } from '../use/newTitle'
 import { usePlayer } from '../use/player'
 import DrawOverlay from './DrawOverlay.vue'
 import FramedOverlay from './FramedOverlay.vue'
+import ComingTitle from './ComingTitle.vue'
 import BesideOverlay from './BesideOverlay.vue'
 import PartedOverlay from './PartedOverlay.vue'
 import PreviewOverlay from './PreviewOverlay.vue'
@@ -135,6 +136,7 @@ function takeColour(event: PointerEvent) {
         <PartedOverlay v-else-if="desk.reference" :src="desk.reference" left="reference" right="film" :width="fitted.width" />
         <BesideOverlay v-if="desk.beside" :width="fitted.width" :height="fitted.height" />
         <PreviewOverlay v-else-if="!framed" :share="fitted.share" />
+        <ComingTitle v-if="desk.coming" :key="desk.coming.clip" />
         <DrawOverlay v-if="desk.drawing && !desk.playing" :key="desk.drawing === 'shape' ? 'shape' : desk.drawing.step" :share="fitted.share" />
         <ShapeOverlay v-if="desk.shaping && !desk.playing" :form="desk.shaping" :share="fitted.share" />
       </div>

@@ -23,7 +23,7 @@ function use(where: (typeof WHERE)[number], other: string) {
   edits.put(edit(where, other))
 }
 function light() {
-  const lamp = edits.addLight(Math.round(props.clip.head))
+  const lamp = edits.addLight(props.clip.id)
   edits.put({ kind: 'set_light', clip: lamp, side: 'above left', onto: props.clip.id, frame: desk.frame })
   desk.select(lamp)
 }
@@ -46,7 +46,7 @@ const says = computed(() => {
     </div>
     <div class="list">
       <button v-if="ofFilm" class="act" data-test="light-it" title="A spot on it from above on the left; what it stands beside is lit too" @click="light">light it</button>
-      <button v-if="ofFilm && !now?.camera" class="act" data-test="see-it" title="A camera over the film, which can move" @click="desk.select(edits.addCamera(desk.frame))">see it by a camera</button>
+      <button v-if="ofFilm && !now?.camera" class="act" data-test="see-it" title="A camera over this clip, which can move" @click="desk.select(edits.addCamera(clip.id))">see it by a camera</button>
       <button class="act" data-test="look-around" @click="desk.around = !desk.around">{{ desk.around ? 'only the picture' : 'look around' }} <kbd>A</kbd></button>
     </div>
   </div>

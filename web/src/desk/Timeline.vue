@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The timeline: ruler, tracks, clips drawn as what they do, lanes of what moves under the clip in hand. */
 import { useDebounceFn, useElementSize, useEventListener } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import type { Clip, Curve } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { usePoints } from '../stores/points'
@@ -167,6 +167,22 @@ watch(() => desk.frame, (frame) => {
   const left = x(frame) - box.scrollLeft
   const room = box.clientWidth - HEADER
   if (left < 0 || left > room - 40) box.scrollLeft = desk.playing ? x(frame) - 60 : x(frame) - room / 2
+})
+
+/** What is taken in hand comes into sight: its track, and its head where none of it is seen. */
+watch(() => desk.clip && [desk.clip.id, desk.clip.track], async (now, before) => {
+  if (!now || String(now) === String(before)) return
+  await nextTick()
+  const box = scroller.value
+  const row = box?.querySelector<HTMLElement>(`[data-track="${CSS.escape(now[1])}"]`)
+  if (!box || !row || !desk.clip) return
+  const [top, foot] = [topOf(row), topOf(row) + row.offsetHeight]
+  // The ruler stays above the first track, however far down one looks.
+  const ruler = topOf(box.querySelector<HTMLElement>('[data-track]')!)
+  if (top < box.scrollTop + ruler) box.scrollTop = top - ruler
+  else if (foot > box.scrollTop + box.clientHeight) box.scrollTop = foot - box.clientHeight
+  const [left, right] = [x(desk.clip.head), x(project.endOf(desk.clip))]
+  if (right < box.scrollLeft || left > box.scrollLeft + box.clientWidth - HEADER) box.scrollLeft = left - 60
 })
 
 /** Where the pointer is, for what is done under it by a key. */

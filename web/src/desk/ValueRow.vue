@@ -52,6 +52,12 @@ const frames = computed(() => (curve.value?.keys ?? []).map((key) => Math.round(
 const atKey = computed(() => frames.value.includes(desk.local))
 const times = computed(() => props.parameter.shown_times)
 
+const set = (next: Value, gesture: string) => edits.value(props.clip.id, props.step, props.parameter.name, next, gesture)
+/** What is confirmed at a frame of a moving value is a key there, though it is the value it has. */
+function confirm(gesture: string) {
+  if (state.value === 'moving' && !atKey.value) set(value.value, gesture)
+}
+
 function toggleKey() {
   const { clip, step, parameter } = props
   const key = curve.value?.keys.find((each) => Math.round(each[0]) === desk.local)
@@ -104,26 +110,27 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
 
 <template>
   <component
-    :is="parameter.sort === 'number' ? Gauge : 'div'" class="value-row" :class="{ flat: parameter.sort !== 'number', point: parameter.sort === 'point' && state === 'fixed' }"
+    :is="parameter.sort === 'number' ? Gauge : 'div'" class="value-row" :class="{ flat: parameter.sort !== 'number', point: parameter.sort === 'point' && state !== 'driven' }"
     v-bind="parameter.sort === 'number' ? {
       label: parameter.label, value: (value as number) * times, low: parameter.low * times, high: parameter.high * times, least: parameter.least * times, most: parameter.most * times,
       neutral: parameter.neutral * times, rest: (parameter.default as number) * times, unit: parameter.unit, digits: parameter.digits, rate: project.rate, live: curve !== null && atKey,
     } : {}"
-    @change="(shown: number, gesture: string) => edits.value(clip.id, step, parameter.name, shown / times, gesture)"
+    @change="(shown: number, gesture: string) => set(shown / times, gesture)" @confirm="(_: number, gesture: string) => confirm(gesture)"
   >
     <template v-if="parameter.sort === 'colour'">
       <span class="label muted">{{ parameter.label }}</span>
-      <ColourField :value="value as string" :label="parameter.label" @change="(colour, gesture) => edits.value(clip.id, step, parameter.name, colour, gesture)" />
+      <ColourField :value="value as string" :label="parameter.label" @change="set" />
     </template>
     <template v-if="parameter.sort === 'point'">
-      <span v-if="state !== 'fixed'" class="label muted">{{ parameter.label }}</span>
-      <span v-if="state === 'fixed'" class="axes">
+      <span v-if="state !== 'driven'" class="axes">
         <Gauge
           v-for="axis in ([0, 1] as const)" :key="axis" :label="`${parameter.label}, ${axis ? 'down' : 'across'}`" :value="(value as [number, number])[axis]" :low="parameter.low" :high="parameter.high"
-          :least="parameter.least" :most="parameter.most" unit="px" :digits="parameter.digits" @change="(shown, gesture) => edits.value(clip.id, step, parameter.name, axis ? [(value as [number, number])[0], shown] : [shown, (value as [number, number])[1]], gesture)"
+          :least="parameter.least" :most="parameter.most" unit="px" :digits="parameter.digits" @change="(shown, gesture) => set(axis ? [(value as [number, number])[0], shown] : [shown, (value as [number, number])[1]], gesture)"
+          @confirm="(_, gesture) => confirm(gesture)"
         />
+        <span v-if="state === 'moving' && curve" class="muted">{{ curve.keys.length }} points, {{ Math.round(curve.points.at(-1)?.[1] ?? 0) }} px long</span>
       </span>
-      <span v-else class="muted point">{{ curve ? `${curve.keys.length} points, ${Math.round(curve.points.at(-1)?.[1] ?? 0)} px long` : 'set it moving, then drag in the Preview' }}</span>
+      <template v-else><span class="label muted">{{ parameter.label }}</span><span class="muted">{{ says }}</span></template>
     </template>
     <template v-if="parameter.sort === 'framing'">
       <span class="label muted">{{ parameter.label }}</span>
@@ -161,7 +168,6 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
 .value-row.point { display: block; position: relative; }
 .point > .keys { position: absolute; left: 338px; top: 4px; }
 .label { font-size: 12.5px; }
-.point { font-size: 12.5px; }
 .keys { display: flex; align-items: center; gap: 4px; position: relative; }
 .state { display: grid; place-items: center; width: 18px; height: 18px; border: 1px solid var(--outline); border-radius: 2px; }
 .state path { fill: none; stroke: var(--bone); stroke-width: 1.2; }

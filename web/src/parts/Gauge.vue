@@ -22,34 +22,43 @@ const props = withDefaults(defineProps<{
   rate?: number
   live?: boolean
 }>(), { neutral: 0, rest: undefined, unit: '', digits: 0, rate: 25, live: false })
-const emit = defineEmits<{ change: [value: number, gesture: string] }>()
+/** `confirm`: the value that is there was typed or confirmed by Enter. */
+const emit = defineEmits<{ change: [value: number, gesture: string]; confirm: [value: number, gesture: string] }>()
 
 const WIDTH = 160
 const ghost = ref<number | null>(null)
 const typing = ref(false)
 const field = ref<HTMLInputElement | null>(null)
 
-const place = (value: number) => 2 + (Math.min(Math.max((value - props.low) / (props.high - props.low), 0), 1)) * (WIDTH - 4)
+/** An end of the scale: it is twice as far off for as long as the value lies beyond it. */
+function reach(end: number, from: number, most: number) {
+  let at = end
+  while ((props.value - at) * (end - from) > 0 && (most - at) * (end - from) > 0) at = from + 2 * (at - from)
+  return (at - most) * (end - from) > 0 ? most : at
+}
+const low = computed(() => reach(props.low, props.high > 0 && props.low < 0 ? 0 : props.high, props.least))
+const high = computed(() => reach(props.high, props.low < 0 && props.high > 0 ? 0 : props.low, props.most))
+const place = (value: number) => 2 + (Math.min(Math.max((value - low.value) / (high.value - low.value), 0), 1)) * (WIDTH - 4)
 const shown = computed(() => {
   const text = props.value.toFixed(props.digits)
   return props.digits ? text.replace(/\.?0+$/, '') || '0' : text
 })
 const near = (value: number) => String(Number(value.toFixed(props.digits)))
 const newGesture = () => crypto.randomUUID()
-const beyond = computed(() => props.value < props.low || props.value > props.high)
 
 function put(value: number, gesture: string) {
   const grid = 10 ** props.digits
   const kept = Math.round(Math.min(Math.max(value, props.least), props.most) * grid) / grid
   if (kept !== props.value) emit('change', kept, gesture)
+  return kept
 }
 
 function drag(press: PointerEvent) {
-  const from = props.value
+  const [from, wide] = [props.value, high.value - low.value]
   ghost.value = from
   followDrag(press, ({ dx, event, gesture }) => {
     const speed = event.ctrlKey ? 0.1 : event.shiftKey ? 4 : 1
-    put(from + (dx / (WIDTH - 4)) * (props.high - props.low) * speed, gesture)
+    put(from + (dx / (WIDTH - 4)) * wide * speed, gesture)
   }, () => { setTimeout(() => { ghost.value = null }, 1200) })
 }
 
@@ -85,11 +94,11 @@ async function startTyping() {
   field.value?.select()
 }
 
-function endTyping(keep: boolean) {
-  const typed = field.value?.value ?? ''
+function endTyping(keep: boolean, confirmed = false) {
+  const [typed, before] = [field.value?.value ?? '', props.value]
   if (typing.value && keep) {
-    const value = readNumber(typed, props.value, props.unit === 'f' ? props.rate : null)
-    if (value !== null) put(value, newGesture())
+    const value = readNumber(typed, before, props.unit === 'f' ? props.rate : null)
+    if (value !== null && put(value, newGesture()) === before && (confirmed || typed !== shown.value)) emit('confirm', before, newGesture())
   }
   typing.value = false
 }
@@ -111,11 +120,11 @@ function endTyping(keep: boolean) {
       <path v-for="tick in 11" :key="tick" :d="`M${2 + ((tick - 1) * (WIDTH - 4)) / 10} ${tick % 5 === 1 ? 9 : 11.500}V13.500`" class="scale" />
       <rect class="bar" y="7" height="5" :x="Math.min(place(neutral), place(value))" :width="Math.max(0.5, Math.abs(place(value) - place(neutral)))" />
       <path v-if="ghost !== null && ghost !== value" class="ghost" :d="`M${place(ghost)} 3V15`" />
-      <path class="mark" :class="{ live, beyond }" :d="`M${place(value)} 3V15`" />
+      <path class="mark" :class="{ live }" :d="`M${place(value)} 3V15`" />
     </svg>
     <input
       v-if="typing" ref="field" class="entry numbers" :value="shown" :aria-label="`${label}, typed`"
-      @blur="endTyping(true)" @keydown.enter="endTyping(true)" @keydown.esc.stop="endTyping(false)"
+      @blur="endTyping(true)" @keydown.enter="endTyping(true, true)" @keydown.esc.stop="endTyping(false)"
     />
     <button v-else class="value numbers" :title="`${low} to ${high} ${unit}; click to type`" @click="startTyping">{{ shown }}</button>
     <span class="unit muted numbers">{{ unit }}</span>
@@ -148,7 +157,6 @@ function endTyping(keep: boolean) {
 .bar { fill: var(--mark); }
 .mark { stroke: var(--bone); stroke-width: 2; }
 .mark.live { stroke: var(--now); }
-.mark.beyond { stroke-dasharray: 2 2; }
 .ghost { stroke: var(--muted); stroke-dasharray: 1 2; }
 .value { text-align: right; font-size: 13px; cursor: text; }
 .value:hover { background: var(--raised); }

@@ -33,6 +33,8 @@ export const useDesk = defineStore('desk', () => {
   const openRow = ref<string | null>(null)
   const tray = ref<Tray>(null)
   const typing = ref(false)
+  /** A title that is on its way, what was typed for it, and whether its field was left. */
+  const coming = ref<{ clip: string; words: string; left: boolean } | null>(null)
   const held = ref<{ clip: string; done: number } | null>(null)
   /** A picture to match a look by, as an address within the page: never stored, never exported. */
   const reference = ref<string | null>(null)
@@ -77,6 +79,12 @@ export const useDesk = defineStore('desk', () => {
   const local = computed(() => (clip.value ? Math.min(Math.max(localOf(clip.value), 0), clip.value.length - 1) : 0))
   /** The frame of a clip that is shown at the playhead; less than 0, or past its last, where it is not there. */
   const localOf = (one: Clip) => Math.floor((frame.value - one.head) / project.pace(one) + 1e-6)
+  /** The clip in hand that a new camera or light is laid over: one of the film's own timeline that is seen. */
+  const overWhat = () => {
+    const one = clip.value
+    const own = one && project.project!.tracks.find((track) => track.id === one.track)?.within == null
+    return one && own && !['camera', 'light', 'sound', 'treatment'].includes(one.content.kind) ? one.id : null
+  }
   const isOver = (one: Clip) => localOf(one) >= 0 && localOf(one) < one.length
 
   function goTo(target: number) {
@@ -178,7 +186,7 @@ export const useDesk = defineStore('desk', () => {
   })
 
   return {
-    catalogue, loadCatalogue, frame, moved, touching, taps, playing, speed, loop, picked, openRow, tray, typing, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
-    speeds, trail, selected, clip, clips, openStep, drawing, shaping, dropper, framed, picking, around, course, key, range, local, localOf, isOver, goTo, goIn, goToStay, pick, takeUp, select, toggle, chooseKey, kindOf, patternOf, contentOf,
+    catalogue, loadCatalogue, frame, moved, touching, taps, playing, speed, loop, picked, openRow, tray, typing, coming, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
+    speeds, trail, selected, clip, clips, openStep, drawing, shaping, dropper, framed, picking, around, course, key, range, local, localOf, isOver, overWhat, goTo, goIn, goToStay, pick, takeUp, select, toggle, chooseKey, kindOf, patternOf, contentOf,
   }
 })

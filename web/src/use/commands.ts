@@ -67,6 +67,7 @@ export function useCommands(): Command[] {
     else if (desk.dropper) desk.dropper = null
     else if (desk.picking) desk.picking = null
     else if (desk.framed) desk.framed = null
+    else if (desk.coming) desk.coming.left = true
     else if (desk.typing) desk.typing = false
     else if (desk.beside) desk.beside = null
     else if (desk.openSpan) view.closeSpan()
@@ -238,8 +239,8 @@ export function useCommands(): Command[] {
     } })),
     ...(['rectangle', 'ellipse', 'polygon', 'star', 'line'] as const).map((form) => ({ does: `Add a shape: ${form}`, also: 'draw vector graphic', run: () => shapes.add(form) })),
     { does: 'Draw a shape corner by corner', also: 'pen bezier outline path', run: () => { desk.drawing = 'shape' } },
-    { does: 'Add a camera', also: 'depth 3d space view lens', run: () => desk.takeUp([edits.addCamera(desk.frame)]) },
-    ...(['spot', 'point', 'everywhere'] as const).map((sort) => ({ does: sort === 'everywhere' ? 'Add light everywhere' : sort === 'spot' ? 'Add a spot light' : 'Add a light to all sides', also: 'lamp lighting shadow depth 3d space', run: () => desk.takeUp([edits.addLight(desk.frame, sort)]) })),
+    { does: 'Add a camera', also: 'depth 3d space view lens', run: () => desk.takeUp([edits.addCamera(desk.overWhat())]) },
+    ...(['spot', 'point', 'everywhere'] as const).map((sort) => ({ does: sort === 'everywhere' ? 'Add light everywhere' : sort === 'spot' ? 'Add a spot light' : 'Add a light to all sides', also: 'lamp lighting shadow depth 3d space', run: () => desk.takeUp([edits.addLight(desk.overWhat(), sort)]) })),
     { keys: 'A', does: 'Look around in space, or back to the picture alone', also: 'working view orbit depth camera planes', run: () => { desk.around = !desk.around } },
     { keys: 'U', does: 'Add a treatment', also: 'adjustment look over all below', run: () => {
       const held = desk.clips

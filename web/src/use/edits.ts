@@ -18,6 +18,12 @@ export function useEdits() {
   /** An edit whose left-out parts have their defaults. */
   const put = (edit: Edit, gesture?: string) => project.edit(edit, gesture)
   const snapping = (scale: number) => ({ snap: desk.snapping ? REACH / scale : 0, playhead: desk.frame })
+  /** Frame and length of what is laid over a clip, or from the playhead on for the rest of the film, at least four seconds. */
+  const spanOver = (over: string | null) => {
+    const clip = over ? project.project!.clips[over] : null
+    const frame = clip ? Math.round(clip.head) : desk.frame
+    return { over, frame, length: clip?.length ?? Math.max(Math.round(4 * project.rate), project.length - frame) }
+  }
 
   return {
     put,
@@ -76,15 +82,15 @@ export function useEdits() {
       put({ kind: 'add_together', clip, name, at, seed })
       return `${seed}-1`
     },
-    /** From a frame on over the rest of the film, or for four seconds; the new clip's id. */
-    addCamera: (frame: number) => {
+    /** Over a clip of the film, which it then rides with, or from the playhead on for the rest of the film; the new clip's id. */
+    addCamera: (over: string | null) => {
       const clip = newId()
-      put({ kind: 'add_camera', clip, frame, length: Math.max(Math.round(4 * project.rate), project.length - frame) })
+      put({ kind: 'add_camera', clip, ...spanOver(over) })
       return clip
     },
-    addLight: (frame: number, sort: Of<'add_light'>['sort'] = 'spot') => {
+    addLight: (over: string | null, sort: Of<'add_light'>['sort'] = 'spot') => {
       const clip = newId()
-      put({ kind: 'add_light', clip, frame, sort, length: Math.max(Math.round(4 * project.rate), project.length - frame) })
+      put({ kind: 'add_light', clip, sort, ...spanOver(over) })
       return clip
     },
     addTreatment: (clip: string, frame: number, length: number) => put({ kind: 'add_treatment', clip, frame, length }),

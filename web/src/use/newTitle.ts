@@ -1,5 +1,5 @@
 /** New titles, typed into as soon as they are there. */
-import { watch } from 'vue'
+import { reactive, watch } from 'vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { newId, useEdits } from './edits'
@@ -9,14 +9,24 @@ export function useNewTitle() {
   const project = useProject()
   const edits = useEdits()
 
+  /** From now on keys belong to the title, however late the answer that makes it. */
   function typeInto(id: string) {
-    const stop = watch(() => project.project?.clips[id], (clip) => {
-      if (!clip) return
-      stop()
-      desk.select(id)
-      desk.typing = true
+    const coming = reactive({ clip: id, words: '', left: false })
+    desk.coming = coming
+    const waits = watch([() => project.project?.clips[id], () => project.saveState], ([clip, state]) => {
+      if (!clip && state !== 'saved') return
+      waits()
+      if (clip && !coming.left && desk.coming === coming) {
+        // The field on the picture goes on from what was typed.
+        desk.select(id)
+        desk.typing = true
+        return
+      }
+      if (desk.coming === coming) desk.coming = null
+      if (!coming.words) return
+      if (clip?.content.kind === 'text') edits.text(id, { text: coming.words, typed_on: clip.content.text })
+      else project.notes = [...project.notes, `The title was not made. What was typed for it: “${coming.words}”`]
     })
-    setTimeout(stop, 10_000)
   }
 
   function addTitle() {
