@@ -21,7 +21,7 @@ from idle_comet.core.edits import (
 )
 from idle_comet.core.moment.handles import clip_at
 from idle_comet.core.moment.moment import Moment
-from idle_comet.core.motion import Driven, Fixed, Tether
+from idle_comet.core.motion import Driven, Fixed, Key, Moving, Tether
 from idle_comet.core.picture import MODES, Patch, blend
 from idle_comet.core.project.model import (
     Clip,
@@ -36,6 +36,7 @@ from idle_comet.core.project.model import (
     Treatment,
     fixed,
 )
+from idle_comet.core.project.validity import check_whole
 
 from .stacked import HEIGHT, WIDTH, changed, film, seen, square, stack
 from .test_shutter import straight
@@ -365,6 +366,25 @@ def test_a_group_that_would_hold_itself_or_tear_a_look_apart_is_refused():
         apply(tied, GatherClips(clips=("red",), group="g"))
     with pytest.raises(EditError, match="steps"):
         apply(changed(group, "g", steps=(Step(id="p", kind="placement"),)), TakeApart(clip="g"))
+
+
+@pytest.mark.parametrize("steps", ["each", "treatment", "drop"])
+def test_a_group_with_steps_is_taken_apart_as_it_is_asked(steps):
+    """Each of its clips keeps how it stood at every frame of the film, or a treatment does, or they go."""
+    own = film(square("red", "#ffffff", "a"), square("blue", "#ffffff", "b"))
+    group, _ = apply(own, GatherClips(clips=("red", "blue"), group="g"))
+    whole = group.clips["g"]
+    half = Key(counts_from="proportion", at=0.5, value=60.0)
+    slides = Moving(keys=(Key(at=2, value=0.0), half, Key(counts_from="tail", at=-3, value=-20.0)))
+    moved = Step(id="p", kind="placement", values={"x": slides})
+    group = changed(group, "g", steps=(moved,))
+    apart, _ = apply(group, TakeApart(clip="g", steps=steps))
+    check_whole(apart)
+    assert "g" not in apart.clips and ("g-steps" in apart.clips) == (steps == "treatment")
+    plain, _ = apply(changed(group, "g", steps=()), TakeApart(clip="g"))
+    for at in range(whole.head, whole.end, 7):
+        wanted = seen(plain if steps == "drop" else group, at)
+        assert np.abs(seen(apart, at).astype(int) - wanted).max() <= 1
 
 
 # Depth of pixels

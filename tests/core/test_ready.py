@@ -15,6 +15,7 @@ from idle_comet.core.edits import (
     EditError,
     SetSpans,
     SetSpeed,
+    SetValue,
     SplitClips,
     StretchClips,
     apply,
@@ -49,11 +50,22 @@ def test_a_ready_made_motion_leaves_the_stay_alone_or_runs_through_it(title, kin
             assert [each[name] for each in values(frame)] == pytest.approx([there] * len(values(frame)))
     for name, beats in ready.beats.items():
         assert [values(at)[0][name] for at, _ in beats] == pytest.approx([value for _, value in beats])
-        assert [values(99 - at)[-1][name] for at, _ in beats] == pytest.approx([value for _, value in beats])
+        last = [value if ready.comes_back else beats[-1][1] for _, value in beats]
+        assert [values(99 - at)[-1][name] for at, _ in beats] == pytest.approx(last)
     for name, (first, last) in ready.through.items():
         assert [values(frame)[0][name] for frame in (0, 33, 99)] == pytest.approx(
             [first, first + (last - first) / 3, last]
         )
+
+
+@pytest.mark.parametrize("kind, ready, fades", [("typing", "typing", False), ("focus_blur", "focus-in", True)])
+def test_what_arrives_by_itself_takes_the_plain_fade_with_it(title, kind, ready, fades):
+    film, _ = apply(title, AddStep(clip="title", at=0, step=Step(id="new", kind=kind), ready=ready))
+    assert ("opacity" in film.clips["title"].steps[-1].values) == fades
+    # One that was made by hand stays.
+    own, _ = apply(title, SetValue(clip="title", step="placement", name="opacity", value=0.4, frame=30))
+    film, _ = apply(own, AddStep(clip="title", at=0, step=Step(id="new", kind=kind), ready=ready))
+    assert film.clips["title"].steps[-1] == own.clips["title"].steps[-1]
 
 
 def test_a_motion_at_the_ends_of_a_clip_that_has_none_gives_it_both(title):

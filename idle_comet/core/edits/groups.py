@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..contents.sound import cut_fades
-from ..project.model import Clip, Frozen, Group, Id, Name, Project, Track
+from ..motion import Key, Property
+from ..project.model import Clip, Frozen, Group, Id, Name, Project, Track, Treatment
 from ..project.timeline import groups_around, lanes, timeline_of
 from ..project.times import handles_of
 from ..project.validity import DEEPEST
@@ -16,6 +17,7 @@ from .clips import Clips, named
 from .copies import has_room
 from .lanes import with_clips
 from .looks import looks_of
+from .tracks import with_new_track
 
 
 class GatherClips(Frozen):
@@ -28,10 +30,14 @@ class GatherClips(Frozen):
 
 
 class TakeApart(Frozen):
-    """A group's clips come back onto the timeline the group lies on, cut to what the group shows of them."""
+    """A group's clips come back onto the timeline the group lies on, cut to what the group shows of them.
+
+    Steps of the group go onto each of its clips, onto a treatment over them, called `clip`-steps, or away. What they do
+    to the group as one they then do to each, or to all that lies below. None refuses where there are any."""
 
     kind: Literal["take_apart"] = "take_apart"
-    clip: Id
+    clip: Annotated[Id, Field(max_length=56)]
+    steps: Literal["each", "treatment", "drop"] | None = None
 
 
 @rule(GatherClips)
@@ -106,11 +112,16 @@ def take_apart(project: Project, edit: TakeApart) -> tuple[Project, str]:
     group = clip_of(project, edit.clip)
     if group.content.kind != "group":
         raise EditError(f"“{group.name}” is no group; nothing was changed.")
-    if group.steps or group.blend != "normal" or group.opening or group.closing:
+    if group.blend != "normal" or group.opening or group.closing:
         raise EditError(
-            f"“{group.name}” has steps, a blend mode or a transition of its own, which its clips can't keep; "
-            f"nothing was changed. "
-            "Take those off first."
+            f"“{group.name}” has a blend mode or a transition of its own, which its clips can't keep; nothing was "
+            f"changed. Take those off first."
+        )
+    own = [step for step in group.steps if step.on]
+    if own and edit.steps is None:
+        raise EditError(
+            f"“{group.name}” has steps of its own; nothing was changed. Say what becomes of them: each of its clips "
+            f"gets them, a treatment over them, or they go."
         )
     if group.content.speed != 1 or group.content.start % 1:
         raise EditError(f"“{group.name}” runs at a speed of its own; nothing was changed. Set it back to 100 % first.")
@@ -123,7 +134,8 @@ def take_apart(project: Project, edit: TakeApart) -> tuple[Project, str]:
             if first >= last:
                 gone.append(clip.id)
                 continue
-            back.append(_cut_to(clip, first, last).model_copy(update={"head": group.head + first - begin}))
+            part = _cut_to(clip, first, last).model_copy(update={"head": group.head + first - begin})
+            back.append(_stepped(part, group) if edit.steps == "each" and clip.content.kind in _PAINTED else part)
     tracks, order = [], {track.id: track for track in project.tracks}
     for track in project.tracks:
         if track.within == group.id:
@@ -132,9 +144,57 @@ def take_apart(project: Project, edit: TakeApart) -> tuple[Project, str]:
             # From the top down, just above where the group lay.
             tracks += [order[lane.track.id].model_copy(update={"within": track.within}) for lane in reversed(inner)]
         tracks.append(track)
-    return with_clips(project, back, [group.id, *gone]).model_copy(
-        update={"tracks": tuple(tracks)}
-    ), f"take apart {group.name}"
+    after = with_clips(project, back, [group.id, *gone]).model_copy(update={"tracks": tuple(tracks)})
+    if own and edit.steps == "treatment":
+        after = _treated(after, group, timeline_of(project, group))
+    return after, f"take apart {group.name}"
+
+
+_PAINTED = ("text", "shape", "footage", "still", "plain", "generated", "model", "group")
+
+
+def _stepped(clip: Clip, group: Clip) -> Clip:
+    """A clip of a group with the group's steps after its own. Their keys count from the group's head and tail."""
+    late, early = clip.head - group.head, group.end - clip.end
+
+    def shifted(prop: Property) -> Property:
+        if prop.state != "moving":
+            return prop
+        keys = (_at_same_frame(key, clip, group, late, early) for key in prop.keys)
+        return prop.model_copy(update={"keys": tuple(keys)})
+
+    taken = {step.id for step in clip.steps}
+    made = []
+    for step in group.steps:
+        id = next(name for n in range(300) if (name := f"{step.id[:50]}-g{n}" if n else step.id) not in taken)
+        taken.add(id)
+        values = {name: shifted(prop) for name, prop in step.values.items()}
+        made.append(step.model_copy(update={"id": id, "values": values, "mix": shifted(step.mix)}))
+    if len(clip.steps) + len(made) > 100:
+        raise EditError(f"“{clip.name}” would have more than 100 steps; nothing was changed.")
+    return clip.model_copy(update={"steps": (*clip.steps, *made)})
+
+
+def _at_same_frame(key: Key, clip: Clip, group: Clip, late: int, early: int) -> Key:
+    """A key of a group's step for a clip of it, at the same frame of the film."""
+    if key.counts_from == "head":
+        return key.model_copy(update={"at": key.at - late + clip.skipped - group.skipped})
+    if key.counts_from == "tail":
+        return key.model_copy(update={"at": key.at + early - clip.cut_off + group.cut_off})
+    whole = group.skipped + group.length + group.cut_off - 1
+    return key.model_copy(update={"counts_from": "head", "at": key.at * whole - group.skipped - late + clip.skipped})
+
+
+def _treated(project: Project, group: Clip, within: str | None) -> Project:
+    """A treatment with a group's steps over all that lies on its timeline, as long as it lasted."""
+    id = f"{group.id}-steps"
+    if id in project.clips:
+        raise EditError(f"There is already a clip “{id}”; nothing was changed.")
+    fields = {"id": id, "name": f"Steps of {group.name}"[:60], "content": Treatment(), "rides": None}
+    own = group.model_copy(update=fields)
+    at = next(place for place, track in enumerate(project.tracks) if track.within == within)
+    project, track = with_new_track(project, False, at, within, like="Treatments")
+    return with_clips(project, [own.model_copy(update={"track": track})])
 
 
 def _cut_to(clip: Clip, first: int, last: int) -> Clip:

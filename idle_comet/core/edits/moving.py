@@ -17,7 +17,7 @@ from ..picture import Rect
 from ..project.model import Clip, Frozen, Id, Project, Step
 from ..project.times import clock_of
 from ..recipes.moves import MOVES, Ground
-from ..steps import BY_HAND, MOVE
+from ..steps import BY_HAND, HANDHELD, MOVE
 from .base import EditError, clip_of, rule, step_of, with_clip
 from .clips import Clips
 from .lanes import with_clips
@@ -106,10 +106,14 @@ def _place(clip: Clip) -> int:
     return len(steps) - bool(steps and steps[-1].kind == BY_HAND.kind)
 
 
+_SHAKES = (MOVE.kind, HANDHELD.kind)
+"""What moves a camera: a shot without them is as it was shot."""
+
+
 def _moved(clip: Clip, framing: Moving | None) -> Clip:
     number, steps = _number(clip), list(clip.steps)
     if framing is None:
-        return clip.model_copy(update={"steps": tuple(step for step in steps if step.kind != MOVE.kind)})
+        return clip.model_copy(update={"steps": tuple(step for step in steps if step.kind not in _SHAKES)})
     framing = _from_end_to_end(framing, clip)
     if number is not None:
         kept = steps[number]

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any, Literal, Mapping
 
 from pydantic import Field
 
 from ..motion import Cascade, Fixed, Key, Linear, Moving, Property, Repeat, mirrored
 from ..project.model import Clip, Frozen, Id, Project, Step, Units
-from ..steps import KINDS, STAND, Ready, StepKind
+from ..steps import BY_HAND, KINDS, STAND, Ready, StepKind
 from .base import EditError, clip_of, rule, step_of, with_clip, with_step
 
 
@@ -55,7 +55,7 @@ def add_step(project: Project, edit: AddStep) -> tuple[Project, str]:
         raise EditError(f"“{clip.name}” already has a step “{edit.step.id}”; nothing was added.")
     if len(clip.steps) >= 100:
         raise EditError(f"“{clip.name}” already has 100 steps; nothing was added.")
-    step, label = edit.step, _label(edit.step)
+    step, label, ready = edit.step, _label(edit.step), None
     if edit.ready is not None:
         ready = next((each for each in KINDS[step.kind].ready if each.name == edit.ready), None)
         if ready is None:
@@ -75,9 +75,27 @@ def add_step(project: Project, edit: AddStep) -> tuple[Project, str]:
             clip = clip.model_copy(update={"arrival": span, "departure": span})
             step = step.model_copy(update={"values": {**step.values, **motion_of(clip, step.kind, ready)}})
     steps = list(clip.steps)
+    if ready is not None and _hides(KINDS[step.kind], ready.away):
+        steps = [_unfaded(clip, each) for each in steps]
     steps.insert(edit.at, step)
     steps = with_place(steps, KINDS[step.kind])
     return with_clip(project, clip.model_copy(update={"steps": tuple(steps)})), f"add {label}"
+
+
+def _hides(kind: StepKind, away: Mapping[str, Any]) -> bool:
+    """Whether nothing is there while a motion is away: what arrives by itself needs no fade."""
+    return bool(away) and kind.presence({**{each.name: each.default for each in kind.parameters}, **away}) <= 0
+
+
+def _unfaded(clip: Clip, step: Step) -> Step:
+    """A placement without the fade in and out that a new title has; any other step as it is."""
+    fade = step.values.get("opacity")
+    if step.kind != BY_HAND.kind or fade is None or fade.state != "moving":
+        return step
+    plain = [("head", 0, 0), ("head", clip.arrival, 1), ("tail", -clip.departure, 1), ("tail", 0, 0)]
+    if [(key.counts_from, key.at, key.value) for key in fade.keys] != plain:
+        return step
+    return step.model_copy(update={"values": {name: each for name, each in step.values.items() if name != "opacity"}})
 
 
 def with_place(steps: list[Step], kind: StepKind) -> list[Step]:
@@ -108,7 +126,8 @@ def motion_of(clip: Clip, kind: str, ready: Ready) -> dict[str, Property]:
         )
     for name, beats in ready.beats.items():
         out = tuple(Key(counts_from="tail", at=-at, value=value, **ease) for at, value in reversed(beats))
-        made[name] = Moving(keys=(*(Key(at=at, value=value, **ease) for at, value in beats), *out))
+        keys = tuple(Key(at=at, value=value, **ease) for at, value in beats)
+        made[name] = Moving(keys=(*keys, *out) if ready.comes_back else keys)
     for name, pulse in ready.pulse.items():
         times = max(1, round((clip.length - 1) / pulse.period))
         beats = ((0.0, pulse.low), (pulse.rise, pulse.peak), (pulse.rise + pulse.fall, pulse.low))

@@ -128,7 +128,7 @@ class Ready:
 
     `away` are values it comes from over the arrival and goes to over the departure; `through` run from one
     value to another over the whole clip; `beats` are (frames after the head, value) one after the other, mirrored at
-    the end. `unit`, `delay` and `pivot` pass it on from unit to unit of a text.
+    the end where it `comes_back`. `unit`, `delay` and `pivot` pass it on from unit to unit of a text.
     """
 
     name: str
@@ -137,6 +137,7 @@ class Ready:
     away: Mapping[str, float] = field(default_factory=dict)
     through: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     beats: Mapping[str, tuple[tuple[float, float], ...]] = field(default_factory=dict)
+    comes_back: bool = True
     pulse: Mapping[str, Pulse] = field(default_factory=dict)
     during: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     """The share of the arrival in which a value of `away` comes, where that is not all of it."""

@@ -29,7 +29,15 @@ class LightLeak(StepKind):
         share("reach", "Reach", 0.55, 0.55),
         whole("seed", "Try another", 1, 1, 999),
     )
-    ready = (Ready("leak-once", "Leak once", ("flash leak",), beats={"strength": ((0, 0.0), (14, 1.2), (34, 0.0))}),)
+    ready = (
+        Ready(
+            "leak-once",
+            "Leak once",
+            ("flash leak",),
+            beats={"strength": ((0, 0.0), (14, 1.2), (34, 0.0))},
+            comes_back=False,
+        ),
+    )
 
     def keeps_cover(self, values: Values) -> bool:
         return True

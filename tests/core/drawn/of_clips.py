@@ -31,7 +31,11 @@ from .parts import (
 
 DRAWN = {
     e.GatherClips: st.builds(e.GatherClips, clips=some, group=st.sampled_from(["new", "trio", "duo"])),
-    e.TakeApart: st.builds(e.TakeApart, clip=st.sampled_from(["duo", "duo", "title"])),
+    e.TakeApart: st.builds(
+        e.TakeApart,
+        clip=st.sampled_from(["duo", "duo", "title"]),
+        steps=st.sampled_from([None, "each", "treatment", "drop"]),
+    ),
     e.SetBlend: st.builds(e.SetBlend, clips=some, mode=st.sampled_from(["multiply", "screen", "normal"])),
     e.AddClip: st.builds(e.AddClip, clip=clips),
     e.AddFromRecipe: st.builds(

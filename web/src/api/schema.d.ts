@@ -9946,6 +9946,9 @@ export interface components {
         /**
          * TakeApart
          * @description A group's clips come back onto the timeline the group lies on, cut to what the group shows of them.
+         *
+         *     Steps of the group go onto each of its clips, onto a treatment over them, called `clip`-steps, or away. What they do
+         *     to the group as one they then do to each, or to all that lies below. None refuses where there are any.
          */
         TakeApart: {
             /** Clip */
@@ -9955,6 +9958,8 @@ export interface components {
              * @enum {string}
              */
             kind: "take_apart";
+            /** Steps */
+            steps?: ("each" | "treatment" | "drop") | null;
         };
         /**
          * Tally

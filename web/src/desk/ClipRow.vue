@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What is done to clips as a whole: length, speed, whether they are seen, what they ride with, their ends, motion blur. */
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { answered, api, said, type Clip, type Shutter, type Transition } from '../api/client'
 import ChoiceLine from '../parts/ChoiceLine.vue'
 import Gauge from '../parts/Gauge.vue'
@@ -21,10 +21,13 @@ const edits = useEdits()
 const { addSecondLine } = useNewTitle()
 const open = computed(() => (desk.openRow === 'clip' || many.value))
 const by = ref('1s')
+/** What becomes of a group's own steps is asked before it is taken apart. */
+const asking = ref(false)
 
 const clips = computed(() => desk.clips)
 const ids = computed(() => desk.picked)
 const many = computed(() => clips.value.length > 1)
+watch(() => props.clip.id, () => { asking.value = false })
 /** What is heard is not seen: it has no picture to be blended or blurred. */
 const pictured = computed(() => clips.value.some(isSeen))
 const titles = computed(() => clips.value.some((clip) => clip.content.kind === 'text'))
@@ -150,7 +153,13 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
         v-if="!many && clip.content.kind === 'group'" class="flip" :aria-pressed="project.openGroups.includes(clip.id)" :disabled="!canOpen(clip)" data-test="open-group"
         :title="canOpen(clip) ? 'Its clips on the timeline below it (double-click the group)' : 'Standing still or backwards it has no place for each of its frames'" @click="project.openGroup(clip.id)"
       >open in place</button>
-      <button v-if="!many && clip.content.kind === 'group'" class="act" title="Its clips come back onto the timeline" @click="edits.takeApart(clip.id)">take the group apart</button>
+      <button v-if="!many && clip.content.kind === 'group'" class="act" title="Its clips come back onto the timeline" :aria-expanded="asking" @click="clip.steps.some((step) => step.on) ? asking = !asking : edits.takeApart(clip.id)">take the group apart</button>
+      <span v-if="asking && clip.content.kind === 'group'" class="apart" role="group" aria-label="The group’s own steps" data-test="apart-steps">
+        <span class="muted">its steps:</span>
+        <button class="act" @click="edits.takeApart(clip.id, 'each')">on each clip</button>
+        <button class="act" title="Over all that lies below, as long as the group lasted" @click="edits.takeApart(clip.id, 'treatment')">on a treatment</button>
+        <button class="act" @click="edits.takeApart(clip.id, 'drop')">drop</button>
+      </span>
     </div>
     <div v-if="open && pictured" class="acts aligns">
       <span class="muted">align {{ many ? 'to the first' : 'in the frame' }}:</span>

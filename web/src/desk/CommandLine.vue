@@ -46,7 +46,8 @@ const move = (by: number) => { at.value = Math.min(Math.max(at.value + by, 0), f
       <ul role="listbox" aria-label="What goes by that name">
         <li v-for="(hit, i) in found" :key="hit.command.does" role="option" :aria-selected="i === at" :class="{ on: i === at, cant: !hit.can }" @pointerdown.prevent="run(i)">
           <span>{{ hit.command.does }} <span class="muted">{{ hit.rest || (hit.command.takes ? `… ${hit.command.takes}` : '') }}</span></span>
-          <kbd v-if="hit.command.keys" class="numbers muted">{{ spelled(hit.command.keys) }}</kbd>
+          <span v-if="!hit.can" class="needs">{{ hit.command.why ? `needs ${hit.command.why}` : 'not with what is in hand' }}</span>
+          <kbd v-else-if="hit.command.keys" class="numbers muted">{{ spelled(hit.command.keys) }}</kbd>
         </li>
         <li v-if="!found.length" class="muted">Nothing goes by that name.</li>
       </ul>
@@ -59,5 +60,6 @@ input { width: 100%; background: var(--soot); border: 0; border-bottom: 1px soli
 ul { list-style: none; margin: 0; padding: 4px 0; }
 li { display: flex; justify-content: space-between; padding: 6px 16px; cursor: pointer; }
 li.on { background: var(--chosen); }
-li.cant { opacity: 0.45; }
+li.cant > span:first-child { opacity: 0.45; }
+.needs { color: var(--muted); font-size: 12.5px; }
 </style>

@@ -124,6 +124,9 @@ function dragClip(press: PointerEvent) {
   })
 }
 
+/** The pivot is moved by its cross while its placement is open: else a drag there moves the clip. */
+const pivotAsked = computed(() => desk.clip?.steps.find((step) => step.id === desk.openRow)?.kind === 'placement')
+
 /** Where a press is from the pivot, in px of the frame. */
 function fromPivot(event: PointerEvent): [number, number] {
   const box = frame.value!.getBoundingClientRect()
@@ -159,8 +162,7 @@ function dragPivot(press: PointerEvent) {
   const from = { pivot_x: place.pivot_x ?? 0, pivot_y: place.pivot_y ?? 0 }
   const unit = px.value / (Math.abs(place.scale ?? 1) || 1)
   followDrag(press, ({ dx, dy, gesture }) =>
-    edits.place(clip, { pivot_x: Math.round(from.pivot_x + dx * unit), pivot_y: Math.round(from.pivot_y + dy * unit) }, 0, gesture),
-  (moved) => { if (!moved && isText.value) desk.typing = true })
+    edits.place(clip, { pivot_x: Math.round(from.pivot_x + dx * unit), pivot_y: Math.round(from.pivot_y + dy * unit) }, 0, gesture))
 }
 
 let began: Pick<Handles, 'clip' | 'place'> | null = null
@@ -259,7 +261,7 @@ const inSpace = computed(() => desk.clips.length === 1 && desk.isOver(desk.clip!
           <path :stroke-width="2 * px" :d="arc" />
         </g>
         <g
-          data-test="pivot" class="pivot" role="slider" tabindex="0" aria-label="Cross: what it turns about" :aria-valuetext="`${rounded(handles.place.pivot_x)} across, ${rounded(handles.place.pivot_y)} down`" :aria-valuenow="rounded(handles.place.pivot_x)"
+          data-test="pivot" class="pivot" :class="{ asked: pivotAsked }" role="slider" :tabindex="pivotAsked ? 0 : -1" aria-label="Cross: what it turns about" :aria-valuetext="`${rounded(handles.place.pivot_x)} across, ${rounded(handles.place.pivot_y)} down`" :aria-valuenow="rounded(handles.place.pivot_x)"
           @pointerdown="dragPivot" @keydown="moveBy($event, 'pivot')"
         >
           <circle :cx="handles.pivot[0]" :cy="handles.pivot[1]" :r="7 * px" stroke="none" />
@@ -299,7 +301,8 @@ const inSpace = computed(() => desk.clips.length === 1 && desk.isOver(desk.clip!
 .corner:focus-visible, .turn:focus-visible, .pivot:focus-visible { outline: none; }
 .corner, .turn { fill: none; pointer-events: all; cursor: nwse-resize; touch-action: none; }
 .turn { cursor: grab; }
-.pivot { pointer-events: all; cursor: crosshair; touch-action: none; }
+.pivot { opacity: 0.5; touch-action: none; }
+.pivot.asked { pointer-events: all; cursor: crosshair; opacity: 1; }
 .pivot circle { fill: transparent; }
 .caret { stroke: var(--now); animation: blink 1.06s steps(1) infinite; }
 @keyframes blink { 50% { opacity: 0; } }

@@ -39,6 +39,8 @@ const untitled = computed(() => project.clips.length > 0 && !project.clips.some(
 
 /** The row that opens is scrolled into view whole; one taller than the panel from its head on. */
 const rows = ref<HTMLElement | null>(null)
+/** The key in hand stands at the panel's head. */
+watch(() => desk.key && `${desk.key.clip} ${desk.key.step} ${desk.key.name} ${desk.key.key}`, (key) => { if (key && rows.value) rows.value.scrollTop = 0 }, { flush: 'post' })
 watch([() => desk.openRow, () => clip.value?.steps.length], async () => {
   await nextTick()
   const row = rows.value?.querySelector<HTMLElement>('.row.open')

@@ -140,8 +140,8 @@ function take(press: PointerEvent): boolean {
 }
 
 function move(press: PointerEvent) {
+  if (press.ctrlKey) return slip(press)
   if (!take(press)) return
-  if (press.ctrlKey && (props.clip.content.kind === 'footage' || props.clip.content.kind === 'sound')) return slip(press)
   const hand = desk.clips.map((clip) => ({ id: clip.id, head: clip.head, track: clip.track }))
   const least = Math.min(...hand.map((each) => each.head))
   const rows = [...document.querySelectorAll<HTMLElement>('[data-track]')].map((row) => ({ id: row.dataset.track!, box: row.getBoundingClientRect() }))
@@ -164,11 +164,17 @@ function move(press: PointerEvent) {
   })
 }
 
+/** A click with Ctrl adds to what is in hand or lets it go; a drag slips what a shot or a sound shows. */
 function slip(press: PointerEvent) {
   const content = props.clip.content
-  if (content.kind !== 'footage' && content.kind !== 'sound') return
-  const from = content.start
-  followDrag(press, ({ dx, gesture }) => edits.slip(props.clip.id, Math.max(0, Math.round(from - (dx / props.scale) * (content.speed || 1))), gesture), () => { project.hint = '' })
+  followDrag(press, ({ dx, gesture }) => {
+    if (content.kind !== 'footage' && content.kind !== 'sound') return
+    if (!chosen.value) desk.select(props.clip.id)
+    edits.slip(props.clip.id, Math.max(0, Math.round(content.start - (dx / props.scale) * (content.speed || 1))), gesture)
+  }, (moved) => {
+    project.hint = ''
+    if (!moved) desk.toggle(props.clip.id)
+  })
 }
 
 function trim(press: PointerEvent, end: 'head' | 'tail') {

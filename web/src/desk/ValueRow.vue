@@ -8,7 +8,8 @@ import Sparkline from '../parts/Sparkline.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
-import { propertyOf } from '../use/properties'
+import { likeIt, propertyOf } from '../use/properties'
+import { readNumber } from '../parts/readNumber'
 import { useSounding } from '../use/sounding'
 import MotorPanel from './MotorPanel.vue'
 
@@ -35,28 +36,55 @@ const value = computed<Value>(() => {
   if (curve.value && parameter.sort === 'colour') return [...curve.value.colours].reverse().find((each) => each[0] <= desk.local)?.[1] ?? parameter.default
   return parameter.default
 })
-function sampled(points: [number, number][]): number {
-  let after = points.findIndex((point) => point[0] >= desk.local)
+function sampled(points: [number, number][], at = desk.local): number {
+  let after = points.findIndex((point) => point[0] >= at)
   if (after < 0) after = points.length - 1
   const [f1, v1] = points[after]
-  if (after === 0 || f1 === desk.local) return v1
+  if (after === 0 || f1 === at) return v1
   const [f0, v0] = points[after - 1]
-  return v0 + ((v1 - v0) * (desk.local - f0)) / (f1 - f0)
+  return v0 + ((v1 - v0) * (at - f0)) / (f1 - f0)
 }
 
-const framing = computed(() => {
-  const { x, y, scale, roll } = value.value as unknown as { x: number; y: number; scale: number; roll: number }
-  return `${Math.round(100 * scale)} %, ${Math.round(x)} across, ${Math.round(y)} down${roll ? `, ${Math.round(10 * roll) / 10}°` : ''}`
-})
 const frames = computed(() => (curve.value?.keys ?? []).map((key) => Math.round(key[0])))
+const keyHere = computed(() => curve.value?.keys.find((each) => Math.round(each[0]) === desk.local)?.[2] ?? null)
 const atKey = computed(() => frames.value.includes(desk.local))
 const times = computed(() => props.parameter.shown_times)
 
-const set = (next: Value, gesture: string) => edits.value(props.clip.id, props.step, props.parameter.name, next, gesture)
-/** What is confirmed at a frame of a moving value is a key there, though it is the value it has. */
-function confirm(gesture: string) {
-  if (state.value === 'moving' && !atKey.value) set(value.value, gesture)
+/** The same value of the other clips in hand: they are set together. */
+const others = computed(() => likeIt(props.clip, props.step, desk.clips))
+/** What another clip's value is: as set, or about as its curve has it at the playhead. */
+function valueOf(other: { clip: Clip; step: string }): Value {
+  const { name, default: unset } = props.parameter
+  const found = propertyOf(other.clip, { step: other.step, name })
+  if (!found || found.state === 'fixed') return found?.value ?? unset
+  const points = project.courses[other.clip.id]?.curves.find((each) => each.step === other.step && each.name === name)?.points
+  return points?.length ? sampled(points, desk.localOf(other.clip)) : unset
 }
+const mixed = computed(() => others.value.some((each) => JSON.stringify(valueOf(each)) !== JSON.stringify(value.value)))
+/** All that are in hand; an entry such as +10 counts for each from its own value. */
+function set(next: Value, gesture: string, typed = '') {
+  const { parameter: { name, label, unit, least, most }, clip, step } = props
+  if (!others.value.length) return edits.value(clip.id, step, name, next, gesture)
+  const all = others.value.map((each) => {
+    const own = typed.trim().startsWith('+') ? readNumber(typed, (valueOf(each) as number) * times.value, null, unit) : null
+    const given = own === null ? next : Math.min(Math.max(own / times.value, least), most)
+    return { kind: 'set_value' as const, clip: each.clip.id, step: each.step, name, value: given, frame: Math.min(Math.max(desk.localOf(each.clip), 0), each.clip.length - 1) }
+  })
+  edits.put({ kind: 'several', label: `${label.toLowerCase()} of ${all.length + 1} clips`, edits: [{ kind: 'set_value', clip: clip.id, step, name, value: next, frame: desk.local }, ...all] }, gesture)
+}
+/** What is confirmed at a frame of a moving value is a key there, though it is the value it has; what is mixed becomes one. */
+function confirm(gesture: string) {
+  if (mixed.value || (state.value === 'moving' && !atKey.value)) set(value.value, gesture)
+}
+
+/** A framing's numbers, at the playhead. */
+const FRAMING = [
+  { name: 'scale', label: 'Zoom', unit: '%', times: 100, low: 100, high: 200, least: 5, most: 2000, neutral: 100, digits: 1 },
+  { name: 'x', label: 'X', unit: 'px', times: 1, low: -300, high: 300, least: -20000, most: 20000, neutral: 0, digits: 1 },
+  { name: 'y', label: 'Y', unit: 'px', times: 1, low: -300, high: 300, least: -20000, most: 20000, neutral: 0, digits: 1 },
+  { name: 'roll', label: 'Rotation', unit: '°', times: 1, low: -15, high: 15, least: -3600, most: 3600, neutral: 0, digits: 2 },
+] as const
+const framed = computed(() => value.value as unknown as Record<(typeof FRAMING)[number]['name'], number>)
 
 function toggleKey() {
   const { clip, step, parameter } = props
@@ -110,12 +138,12 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
 
 <template>
   <component
-    :is="parameter.sort === 'number' ? Gauge : 'div'" class="value-row" :class="{ flat: parameter.sort !== 'number', point: parameter.sort === 'point' && state !== 'driven' }"
+    :is="parameter.sort === 'number' ? Gauge : 'div'" class="value-row" :class="{ flat: parameter.sort !== 'number', point: (parameter.sort === 'point' && state !== 'driven') || parameter.sort === 'framing' }"
     v-bind="parameter.sort === 'number' ? {
       label: parameter.label, value: (value as number) * times, low: parameter.low * times, high: parameter.high * times, least: parameter.least * times, most: parameter.most * times,
-      neutral: parameter.neutral * times, rest: (parameter.default as number) * times, unit: parameter.unit, digits: parameter.digits, rate: project.rate, live: curve !== null && atKey,
+      neutral: parameter.neutral * times, rest: (parameter.default as number) * times, unit: parameter.unit, digits: parameter.digits, rate: project.rate, live: curve !== null && atKey, mixed,
     } : {}"
-    @change="(shown: number, gesture: string) => set(shown / times, gesture)" @confirm="(_: number, gesture: string) => confirm(gesture)"
+    @change="(shown: number, gesture: string, typed?: string) => set(shown / times, gesture, typed)" @confirm="(_: number, gesture: string) => confirm(gesture)"
   >
     <template v-if="parameter.sort === 'colour'">
       <span class="label muted">{{ parameter.label }}</span>
@@ -133,8 +161,13 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
       <template v-else><span class="label muted">{{ parameter.label }}</span><span class="muted">{{ says }}</span></template>
     </template>
     <template v-if="parameter.sort === 'framing'">
-      <span class="label muted">{{ parameter.label }}</span>
-      <span class="muted">{{ framing }}</span>
+      <span class="axes" data-test="framing-numbers">
+        <Gauge
+          v-for="each in FRAMING" :key="each.name" :label="each.label" :value="framed[each.name] * each.times" :low="each.low" :high="each.high" :least="each.least" :most="each.most"
+          :neutral="each.neutral" :unit="each.unit" :digits="each.digits" :live="atKey"
+          @change="(shown, gesture) => edits.framing(clip.id, step, keyHere, { [each.name]: shown / each.times }, gesture)" @confirm="(_, gesture) => confirm(gesture)"
+        />
+      </span>
     </template>
     <template v-if="parameter.sort === 'outline'">
       <span class="label muted">{{ parameter.label }}</span>

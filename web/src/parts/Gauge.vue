@@ -21,9 +21,11 @@ const props = withDefaults(defineProps<{
   digits?: number
   rate?: number
   live?: boolean
-}>(), { neutral: 0, rest: undefined, unit: '', digits: 0, rate: 25, live: false })
-/** `confirm`: the value that is there was typed or confirmed by Enter. */
-const emit = defineEmits<{ change: [value: number, gesture: string]; confirm: [value: number, gesture: string] }>()
+  /** Of several things that are set together, not all have this value. */
+  mixed?: boolean
+}>(), { neutral: 0, rest: undefined, unit: '', digits: 0, rate: 25, live: false, mixed: false })
+/** `confirm`: the value that is there was typed or confirmed by Enter. `typed`: as it was typed, where it was. */
+const emit = defineEmits<{ change: [value: number, gesture: string, typed?: string]; confirm: [value: number, gesture: string] }>()
 
 const WIDTH = 160
 const ghost = ref<number | null>(null)
@@ -46,10 +48,10 @@ const shown = computed(() => {
 const near = (value: number) => String(Number(value.toFixed(props.digits)))
 const newGesture = () => crypto.randomUUID()
 
-function put(value: number, gesture: string) {
+function put(value: number, gesture: string, typed?: string) {
   const grid = 10 ** props.digits
   const kept = Math.round(Math.min(Math.max(value, props.least), props.most) * grid) / grid
-  if (kept !== props.value) emit('change', kept, gesture)
+  if (kept !== props.value) emit('change', kept, gesture, typed)
   return kept
 }
 
@@ -97,8 +99,8 @@ async function startTyping() {
 function endTyping(keep: boolean, confirmed = false) {
   const [typed, before] = [field.value?.value ?? '', props.value]
   if (typing.value && keep) {
-    const value = readNumber(typed, before, props.unit === 'f' ? props.rate : null)
-    if (value !== null && put(value, newGesture()) === before && (confirmed || typed !== shown.value)) emit('confirm', before, newGesture())
+    const value = readNumber(typed, before, props.unit === 'f' ? props.rate : null, props.unit)
+    if (value !== null && put(value, newGesture(), typed) === before && (confirmed || typed !== shown.value)) emit('confirm', before, newGesture())
   }
   typing.value = false
 }
@@ -126,7 +128,7 @@ function endTyping(keep: boolean, confirmed = false) {
       v-if="typing" ref="field" class="entry numbers" :value="shown" :aria-label="`${label}, typed`"
       @blur="endTyping(true)" @keydown.enter="endTyping(true, true)" @keydown.esc.stop="endTyping(false)"
     />
-    <button v-else class="value numbers" :title="`${low} to ${high} ${unit}; click to type`" @click="startTyping">{{ shown }}</button>
+    <button v-else class="value numbers" :title="`${low} to ${high} ${unit}; click to type`" @click="startTyping">{{ mixed ? 'mixed' : shown }}</button>
     <span class="unit muted numbers">{{ unit }}</span>
     <slot />
   </div>

@@ -87,10 +87,11 @@ export const useDesk = defineStore('desk', () => {
   }
   const isOver = (one: Clip) => localOf(one) >= 0 && localOf(one) < one.length
 
+  /** As far as the frame after the last, where something is put at the film's end. */
   function goTo(target: number) {
     if (!playing.value) moved.value += 1
     playing.value = false
-    frame.value = Math.min(Math.max(Math.round(target), 0), Math.max(0, project.length - 1))
+    frame.value = Math.min(Math.max(Math.round(target), 0), project.length)
   }
 
   /** To a frame of a clip. */

@@ -10,15 +10,19 @@ import { useNewShape } from './newShape'
 import { useNewTitle } from './newTitle'
 import { propertyOf } from './properties'
 import { useView } from './view'
+import { ownClipboard, usePasted } from './pasted'
 import { useKept } from './kept'
 
 export interface Command {
   /** What it does, in words; also what the command line finds it by. */
   does: string
   keys?: string
+  /** Other keys that do the same. */
+  orKeys?: string
   also?: string
-  /** Whether it can be done now. */
+  /** Whether it can be done now, and what it needs where it can't. */
   can?: () => boolean
+  why?: string
   /** `typed` is what follows the command's words on the command line. */
   run: (typed?: string) => void
   /** What may be typed after it, as an example. */
@@ -41,6 +45,7 @@ export function useCommands(): Command[] {
   const one = () => desk.clip !== null
   const titles = () => desk.clips.some((clip) => clip.content.kind === 'text')
   const footage = () => desk.clip?.content.kind === 'footage'
+  const runs = () => footage() || desk.clip?.content.kind === 'sound'
   const keysInHand = () => desk.keys.length > 0
   const lastFrame = () => Math.max(0, project.length - 1)
 
@@ -88,6 +93,7 @@ export function useCommands(): Command[] {
   }
 
   function copy() {
+    ownClipboard()
     if (desk.keys.length) desk.copied = { clips: [], keys: copiedKeys() }
     else {
       desk.copied = { clips: desk.clips, keys: [] }
@@ -115,6 +121,19 @@ export function useCommands(): Command[] {
     else if (desk.copied.clips.length) desk.takeUp(edits.paste(desk.copied.clips))
   }
 
+  /** Lines of text from elsewhere: each becomes a title, like the one in hand or one after the other from the playhead on. */
+  function pasteLines(text: string) {
+    const lines = text.split(/\r?\n/).map((line) => line.trim()).filter(Boolean).slice(0, 200)
+    if (!lines.length) return
+    if (desk.clip?.content.kind === 'text') return edits.titlesFromLines(desk.clip.id, lines)
+    const lasts = Math.round(4 * project.rate)
+    const ids = lines.map(newId)
+    const titles = lines.map((line, n) => ({ kind: 'add_title' as const, clip: ids[n], frame: desk.frame + n * lasts, text: line.slice(0, 10_000) }))
+    edits.put(titles.length === 1 ? titles[0] : { kind: 'several', label: `add ${titles.length} titles`, edits: titles })
+    desk.takeUp([ids[0]])
+  }
+  usePasted((text) => (text === null ? paste() : pasteLines(text)))
+
   /** Clips copied in another film, with their pictures and sounds. */
   async function pasteTaken() {
     try {
@@ -136,7 +155,7 @@ export function useCommands(): Command[] {
     const ends = desk.clips.map((clip) => {
       const { id, head, length } = clip
       const at = desk.localOf(clip)
-      return end === 'head' ? { id, head: project.filmFrame(clip, at), length: length - at } : { id, head, length: at + 1 }
+      return end === 'head' ? { id, head: project.filmFrame(clip, at), length: length - at } : { id, head, length: at }
     })
     edits.trim(ends.filter((each) => each.length > 0), null, ripple)
   }
@@ -193,7 +212,11 @@ export function useCommands(): Command[] {
   function toggleRange(end: 'first' | 'last') {
     const { first, last } = project.marks
     if (end === 'first') edits.range(desk.frame, last != null && last < desk.frame ? null : last ?? null)
-    else edits.range(first != null && first > desk.frame ? null : first ?? null, desk.frame)
+    else {
+      // The range ends where the playhead stands, as a clip does.
+      const end = Math.max(0, desk.frame - 1)
+      edits.range(first != null && first > end ? null : first ?? null, end)
+    }
   }
 
   function addKeyHere() {
@@ -256,7 +279,8 @@ export function useCommands(): Command[] {
       desk.takeUp([id])
     } },
     { does: 'Open the group in place, or close it', also: 'enter inside', keys: 'Shift+B', can: () => desk.clip !== null && canOpen(desk.clip), run: () => project.openGroup(desk.clip!.id) },
-    { does: 'Take the group apart', also: 'ungroup', can: () => desk.clip?.content.kind === 'group', run: () => edits.takeApart(desk.clip!.id) },
+    { does: 'Take the group apart', also: 'ungroup', why: 'a group in hand that has no steps', can: () => desk.clip?.content.kind === 'group' && !desk.clip.steps.some((step) => step.on), run: () => edits.takeApart(desk.clip!.id) },
+    ...(['each', 'treatment', 'drop'] as const).map((steps) => ({ does: `Take the group apart, ${steps === 'each' ? 'its steps on each clip' : steps === 'treatment' ? 'its steps on a treatment' : 'without its steps'}`, also: 'ungroup', why: 'a group in hand that has steps', can: () => desk.clip?.content.kind === 'group' && desk.clip.steps.some((step) => step.on), run: () => edits.takeApart(desk.clip!.id, steps) })),
     { does: 'Add a track', run: () => edits.addTrack(0) },
     { keys: 'X', does: 'Cut in two at the playhead', also: 'split razor divide', run: () => {
       const across = project.clips.filter((clip) => clip.head < desk.frame && desk.frame < project.endOf(clip))
@@ -282,16 +306,16 @@ export function useCommands(): Command[] {
     { does: 'Move to the track below', can: some, run: () => moveTracks(1) },
     { does: 'Shorter by', also: 'length trim all', takes: '1s', can: some, run: (typed) => frames(typed, 0, (by) => edits.stretch(desk.picked, -by)) },
     { does: 'Longer by', also: 'length all', takes: '12f', can: some, run: (typed) => frames(typed, 0, (by) => edits.stretch(desk.picked, by)) },
-    { does: 'Slip to source frame', takes: '50', can: footage, run: (typed) => frames(typed, 0, (start) => edits.slip(desk.clip!.id, start)) },
-    { does: 'Speed', also: 'slow fast', takes: '50', can: footage, run: (typed) => { if (Number(typed)) edits.speed(desk.clip!.id, Number(typed) / 100, 'part', desk.local) } },
-    { does: 'Backwards', also: 'reverse', can: footage, run: () => edits.speed(desk.clip!.id, desk.clip!.content.kind === 'footage' ? -desk.clip!.content.speed || -1 : -1, 'part', desk.local) },
-    { does: 'Freeze this frame', also: 'hold still', can: footage, run: () => edits.speed(desk.clip!.id, 0, 'length', desk.local) },
+    { does: 'Slip to source frame', takes: '50', can: footage, why: 'a shot in hand', run: (typed) => frames(typed, 0, (start) => edits.slip(desk.clip!.id, start)) },
+    { does: 'Speed', also: 'slow fast', takes: '50', can: runs, why: 'a shot or a sound in hand', run: (typed) => { if (Number(typed)) edits.speed(desk.clip!.id, Number(typed) / 100, 'part', desk.local) } },
+    { does: 'Backwards', also: 'reverse', can: footage, why: 'a shot in hand', run: () => edits.speed(desk.clip!.id, desk.clip!.content.kind === 'footage' ? -desk.clip!.content.speed || -1 : -1, 'part', desk.local) },
+    { does: 'Freeze this frame', also: 'hold still', can: footage, why: 'a shot in hand', run: () => edits.speed(desk.clip!.id, 0, 'length', desk.local) },
     { keys: 'Delete', does: 'Remove what is in hand', can: () => some() || keysInHand(), run: () => remove(false) },
     { keys: 'Shift+Delete', does: 'Remove and close the gap', also: 'ripple delete', can: some, run: () => remove(true) },
     { keys: 'D', does: 'Duplicate', can: some, run: () => desk.takeUp(edits.duplicate(desk.picked)) },
     { keys: 'Ctrl+C', does: 'Copy', can: () => some() || keysInHand(), run: copy },
     { keys: 'Ctrl+X', does: 'Cut to the clipboard', can: () => some() || keysInHand(), run: () => { copy(); remove(false) } },
-    { keys: 'Ctrl+V', does: 'Paste at the playhead', run: paste },
+    { does: 'Paste at the playhead', also: 'clipboard insert', run: paste },
     { keys: 'H', does: 'Hide or show', can: some, run: () => edits.seen(desk.picked, desk.clip!.seen === 'hidden' ? 'shown' : 'hidden') },
     { keys: 'Shift+H', does: 'See alone, or with the rest', also: 'solo', can: some, run: () => edits.seen(desk.picked, desk.clip!.seen === 'alone' ? 'shown' : 'alone') },
     { keys: 'R', does: 'Ride with the shot below, or not', can: one, run: ride },
@@ -344,7 +368,7 @@ export function useCommands(): Command[] {
     { does: 'Drop-frame timecode', also: 'numbers that keep to the clock', can: () => project.settings?.rate.non_drop === true, run: () => edits.renumber(false) },
     { keys: 'G', does: 'Guides on or off', run: () => { desk.guides = !desk.guides } },
     { keys: 'Ctrl+Z', does: 'Undo', run: () => { if (project.history.undo) project.undo() } },
-    { keys: 'Ctrl+Shift+Z', does: 'Redo', run: () => { if (project.history.redo) project.redo() } },
+    { keys: 'Ctrl+Shift+Z', orKeys: 'Ctrl+Y', does: 'Redo', run: () => { if (project.history.redo) project.redo() } },
     { keys: '/', does: 'Do something by typing its name', run: () => { desk.commanding = true } },
     { keys: '?', does: 'This sheet', run: () => { desk.sheet = !desk.sheet } },
     { keys: 'Escape', does: 'Leave typing, close what is open', whileTyping: true, run: leave },

@@ -95,7 +95,7 @@ export function useEdits() {
     },
     addTreatment: (clip: string, frame: number, length: number) => put({ kind: 'add_treatment', clip, frame, length }),
     gather: (clips: string[], group: string, name: string) => put({ kind: 'gather_clips', clips, group, name }),
-    takeApart: (clip: string) => put({ kind: 'take_apart', clip }),
+    takeApart: (clip: string, steps: Of<'take_apart'>['steps'] = null) => put({ kind: 'take_apart', clip, steps }),
     blend: (clips: string[], mode: Clip['blend']) => put({ kind: 'set_blend', clips, mode }),
     addMask: (clip: string, step: string, mask: Of<'add_mask'>['mask']) => put({ kind: 'add_mask', clip, step, mask }),
     changeMask: (clip: string, step: string, mask: string, change: Omit<Of<'change_mask'>, 'kind' | 'clip' | 'step' | 'mask'>) => put({ kind: 'change_mask', clip, step, mask, ...change }),

@@ -28,7 +28,9 @@ export function followDrag(press: PointerEvent, move: (drag: Drag) => void, end?
     target.removeEventListener('pointerup', onEnd)
     target.removeEventListener('pointercancel', onEnd)
     // What was dragged lets go of the focus, so that arrow keys go on stepping through the film; one reached by keyboard keeps it.
-    if (target instanceof SVGElement || target.matches('[role=separator]')) (target as HTMLElement).blur()
+    // A handle on the picture that was moved keeps it: arrow keys move it on.
+    if (moved && target.matches('.picture [role=slider]')) (target as SVGElement).focus()
+    else if (target instanceof SVGElement || target.matches('[role=separator]')) (target as HTMLElement).blur()
     end?.(moved)
   }
   target.addEventListener('pointermove', onMove as EventListener)

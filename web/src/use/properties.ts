@@ -20,6 +20,18 @@ export function propertyOf(clip: Clip, { step, name }: Place): Property | undefi
   return name === 'mix' ? owner?.mix : owner?.values[name]
 }
 
+/** The same step of other clips, by its kind and its place among its kind; their content where it is of one kind. */
+export function likeIt(clip: Clip, step: string, others: Clip[]): { clip: Clip; step: string }[] {
+  const rest = others.filter((each) => each.id !== clip.id)
+  if (step === 'content') return rest.filter((each) => each.content.kind === clip.content.kind && (clip.content.kind !== 'generated' || each.content.kind !== 'generated' || each.content.pattern === clip.content.pattern)).map((each) => ({ clip: each, step }))
+  const kind = clip.steps.find((each) => each.id === step)?.kind
+  const place = clip.steps.filter((each) => each.kind === kind).findIndex((each) => each.id === step)
+  return kind ? rest.flatMap((each) => {
+    const found = each.steps.filter((one) => one.kind === kind)[place]
+    return found ? [{ clip: each, step: found.id }] : []
+  }) : []
+}
+
 export function keyOf(clip: Clip, place: Place & { key: number }): Key | undefined {
   const property = propertyOf(clip, place)
   return property?.state === 'moving' ? property.keys.find((each) => each.id === place.key) : undefined

@@ -11,7 +11,11 @@ function pressed(event: KeyboardEvent): string {
 }
 
 export function useShortcuts(table: Command[]) {
-  const known = new Map(table.flatMap((each) => (each.keys ? [[each.keys, each] as const] : [])))
+  const known = new Map(table.flatMap((each) => [each.keys, each.orKeys].flatMap((keys) => (keys ? [[keys, each] as const] : []))))
+
+  // An open list is closed by Esc, and nothing else is: by the time its own handler has run it is gone.
+  let listOpen = false
+  useEventListener(window, 'keydown', () => { listOpen = Boolean(document.querySelector('.v-overlay--active .v-list')) }, { capture: true })
 
   // A button that was clicked lets go of the focus, so that Space goes on playing; one reached by keyboard keeps it.
   useEventListener(document, 'click', (event) => {
@@ -19,7 +23,7 @@ export function useShortcuts(table: Command[]) {
   })
 
   onKeyStroke(true, (event) => {
-    if (event.altKey || event.isComposing) return
+    if (event.altKey || event.isComposing || (event.key === 'Escape' && listOpen)) return
     const found = known.get(pressed(event))
     const target = event.target as HTMLElement
     if (!found || (target.matches('input, textarea, [contenteditable]') && !found.whileTyping)) return

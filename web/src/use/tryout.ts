@@ -17,7 +17,8 @@ export function useTryout() {
       before ??= { frame: desk.frame }
       const [first, last] = frames ?? (Array.isArray(over) ? over : [Math.round(over.head), Math.round(project.filmFrame(over, Math.min(over.length - 1, Math.max(40, over.arrival + 20))))])
       desk.playing = false
-      desk.trying = { edit, range: [Math.max(0, first), Math.min(project.length - 1, last)] }
+      // What is tried may make the film longer.
+      desk.trying = { edit, range: [Math.max(0, first), Math.max(0, first, last)] }
       desk.frame = Math.max(0, first)
       desk.playing = true
     }, 250)
