@@ -68,6 +68,19 @@ def test_what_arrives_by_itself_takes_the_plain_fade_with_it(title, kind, ready,
     assert film.clips["title"].steps[-1] == own.clips["title"].steps[-1]
 
 
+def test_what_belongs_to_the_ink_is_done_before_what_lights_it_or_lies_behind_it(title):
+    film = title
+    for kind in ("glow", "typing", "outline", "backing", "shadow", "focus_blur", "outline"):
+        count = len(film.clips["title"].steps)
+        film, _ = apply(film, AddStep(clip="title", step=Step(id=f"s{count}", kind=kind)))
+    kinds = [step.kind for step in film.clips["title"].steps]
+    assert kinds == ["outline", "shadow", "outline", "glow", "typing", "backing", "focus_blur", "placement"]
+    # An order of one's own stays, and a place that is asked for counts.
+    film, _ = apply(title, AddStep(clip="title", at=0, step=Step(id="a", kind="glow")))
+    film, _ = apply(film, AddStep(clip="title", at=1, step=Step(id="b", kind="outline")))
+    assert [step.kind for step in film.clips["title"].steps] == ["glow", "outline", "placement"]
+
+
 def test_a_motion_at_the_ends_of_a_clip_that_has_none_gives_it_both(title):
     bare, _ = apply(title, SetSpans(clip="title", arrival=0, departure=0))
     film, _ = apply(bare, AddStep(clip="title", at=0, step=Step(id="new", kind="focus_blur"), ready="focus-in"))

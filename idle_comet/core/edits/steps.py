@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal, Mapping
+from typing import Any, Literal, Mapping, Sequence
 
 from pydantic import Field
 
@@ -13,12 +13,13 @@ from .base import EditError, clip_of, rule, step_of, with_clip, with_step
 
 
 class AddStep(Frozen):
-    """A step at a place counted from the first to the last done; `ready` names a motion it comes with."""
+    """A step at a place counted from the first to the last done, or (None) where its kind belongs; `ready` names a
+    motion it comes with."""
 
     kind: Literal["add_step"] = "add_step"
     clip: Id
     step: Step
-    at: int = Field(ge=0, le=100)
+    at: int | None = Field(default=None, ge=0, le=100)
     ready: str | None = Field(default=None, max_length=60)
 
 
@@ -77,9 +78,19 @@ def add_step(project: Project, edit: AddStep) -> tuple[Project, str]:
     steps = list(clip.steps)
     if ready is not None and _hides(KINDS[step.kind], ready.away):
         steps = [_unfaded(clip, each) for each in steps]
-    steps.insert(edit.at, step)
+    steps.insert(place_for(clip.steps, step.kind) if edit.at is None else edit.at, step)
     steps = with_place(steps, KINDS[step.kind])
     return with_clip(project, clip.model_copy(update={"steps": tuple(steps)})), f"add {label}"
+
+
+def place_for(steps: Sequence[Step], kind: str) -> int:
+    """Where a new step goes: before the last placement, so that it works in the clip's own space. What belongs to the
+    ink goes before what blurs or lights it, or lies behind it, and after what belongs to it already."""
+    last = len(steps) - bool(steps and steps[-1].kind == BY_HAND.kind and kind != BY_HAND.kind)
+    if not KINDS[kind].of_ink:
+        return last
+    done = [KINDS[each.kind].group != "arrival" and not KINDS[each.kind].of_ink for each in steps[:last]]
+    return done.index(True) if True in done else last
 
 
 def _hides(kind: StepKind, away: Mapping[str, Any]) -> bool:

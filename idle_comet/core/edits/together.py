@@ -10,15 +10,17 @@ from ..project.model import Frozen, Id, Project
 from ..recipes.scaling import scaled_step
 from ..recipes.together import TOGETHER
 from .base import EditError, clip_of, rule, with_clip
+from .steps import place_for
 
 
 class AddTogether(Frozen):
-    """Steps that belong together, at a place counted from the first to the last done; called `seed`-1 and so on."""
+    """Steps that belong together, at a place counted from the first to the last done, or (None) where the first of them
+    belongs; called `seed`-1 and so on."""
 
     kind: Literal["add_together"] = "add_together"
     clip: Id
     name: Annotated[str, StringConstraints(max_length=60)]
-    at: int = Field(ge=0, le=100)
+    at: int | None = Field(default=None, ge=0, le=100)
     seed: Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,55}$")]
 
 
@@ -41,5 +43,6 @@ def add_together(project: Project, edit: AddTogether) -> tuple[Project, str]:
     ]
     if {step.id for step in clip.steps} & {step.id for step in made}:
         raise EditError(f"“{clip.name}” already has steps called “{edit.seed}”; nothing was added.")
-    steps = (*clip.steps[: edit.at], *made, *clip.steps[edit.at :])
+    at = place_for(clip.steps, made[0].kind) if edit.at is None else edit.at
+    steps = (*clip.steps[:at], *made, *clip.steps[at:])
     return with_clip(project, clip.model_copy(update={"steps": steps})), f"add {found.label.lower()}"

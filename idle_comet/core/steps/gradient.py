@@ -18,6 +18,7 @@ class Gradient(StepKind):
 
     kind = "gradient"
     label = "Gradient"
+    of_ink = True
     synonyms = ("gradient fill", "ramp", "two colours", "metal", "sunset")
     says = "{first} to {second}"
     keeps_means = True

@@ -182,6 +182,8 @@ class StepKind:
     """Whether it is another picture at every frame by itself; its values then hold the clip's `frame`, and the
     `seconds` from its head."""
 
+    of_ink: bool = False
+    """Whether it belongs to the ink itself: it is done before what blurs or lights that, or lies behind it."""
     dresses: bool = False
     """Whether it is part of how type is dressed, and so of a type style."""
     camera: bool = False

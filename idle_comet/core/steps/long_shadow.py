@@ -22,6 +22,7 @@ class LongShadow(Beneath):
 
     kind = "long_shadow"
     label = "Long shadow"
+    of_ink = True
     synonyms = ("drawn out shadow", "flat shadow", "low sun", "block shadow")
     says = "{length} px at {angle}°"
     dresses = True

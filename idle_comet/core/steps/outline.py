@@ -18,6 +18,7 @@ class Outline(StepKind):
 
     kind = "outline"
     label = "Outline"
+    of_ink = True
     synonyms = ("stroke", "border", "contour", "edge line", "hollow")
     says = "{width} px"
     dresses = True

@@ -16,6 +16,7 @@ class PictureFill(StepKind):
 
     kind = "picture_fill"
     label = "Picture fill"
+    of_ink = True
     synonyms = ("texture", "photo in text", "video in text", "fill with footage", "image")
     says = "{strength} %"
     takes = "picture"

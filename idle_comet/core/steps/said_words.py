@@ -37,6 +37,7 @@ class SaidWords(StepKind):
     kind = "said_words"
     label = "Words as said"
     group = "surface"
+    of_ink = True
     synonyms = ("caption highlight", "word by word", "sing along", "spoken words", "subtitle")
     says = "{colour}"
     text_only = True

@@ -15,6 +15,7 @@ class Shadow(Beneath):
 
     kind = "shadow"
     label = "Shadow"
+    of_ink = True
     synonyms = ("drop shadow", "depth", "soft shadow", "lift off")
     says = "{distance} px at {angle}°"
     dresses = True

@@ -16,6 +16,7 @@ class MakeSolid(StepKind):
 
     kind = "solid"
     label = "Make solid"
+    of_ink = True
     synonyms = ("3d type", "extrude", "bevel", "thick letters", "metal", "gold", "chrome", "block")
     weakens = ("depth", "wide", "deep")
     says = "{depth} px deep"

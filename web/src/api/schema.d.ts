@@ -1829,11 +1829,12 @@ export interface components {
         };
         /**
          * AddStep
-         * @description A step at a place counted from the first to the last done; `ready` names a motion it comes with.
+         * @description A step at a place counted from the first to the last done, or (None) where its kind belongs; `ready` names a
+         *     motion it comes with.
          */
         AddStep: {
             /** At */
-            at: number;
+            at?: number | null;
             /** Clip */
             clip: string;
             /**
@@ -1885,11 +1886,12 @@ export interface components {
         };
         /**
          * AddTogether
-         * @description Steps that belong together, at a place counted from the first to the last done; called `seed`-1 and so on.
+         * @description Steps that belong together, at a place counted from the first to the last done, or (None) where the first of them
+         *     belongs; called `seed`-1 and so on.
          */
         AddTogether: {
             /** At */
-            at: number;
+            at?: number | null;
             /** Clip */
             clip: string;
             /**

@@ -36,9 +36,8 @@ function editOf({ sort, kind, ready, brought }: Listed): Edit {
   const clip = props.clip.id
   if (sort === 'move') return { kind: 'use_move', clips: [clip], move: kind, amount: 1, at: null, frame: 0, alternate: false }
   if (sort === 'look') return { kind: 'use_look', clips: [clip], look: kind, brought }
-  const at = edits.placeFor(props.clip, kind)
-  if (sort === 'together') return { kind: 'add_together', clip, name: kind, at, seed: 'tried' }
-  return { kind: 'add_step', clip, at, ready, step: { id: 'tried', kind } }
+  if (sort === 'together') return { kind: 'add_together', clip, name: kind, seed: 'tried' }
+  return { kind: 'add_step', clip, ready, step: { id: 'tried', kind } }
 }
 const ORDER = ['arrival', 'surface', 'light', 'colour', 'texture', 'backing', 'place', 'look']
 const GROUPS: Record<string, string> = { place: 'where it stands', arrival: 'how it arrives and leaves', surface: 'what it looks like', light: 'how it is lit', colour: 'which colours it has', texture: 'what it is made of', backing: 'what lies behind and beside it', look: 'looks: several steps at once' }
@@ -82,8 +81,7 @@ function add(each: Listed) {
     return
   }
   // What was just added is set next.
-  const at = edits.placeFor(props.clip, kind)
-  desk.openRow = sort === 'together' ? edits.addTogether(props.clip.id, kind, at) : edits.addStep(props.clip.id, kind, at, ready)
+  desk.openRow = sort === 'together' ? edits.addTogether(props.clip.id, kind) : edits.addStep(props.clip.id, kind, ready)
 }
 
 function move(by: number) {

@@ -47,7 +47,7 @@ function put(item: Media) {
 function grade(item: Media) {
   const clip = desk.clip!
   const step = `s-${crypto.randomUUID().slice(0, 8)}`
-  edits.put({ kind: 'add_step', clip: clip.id, at: edits.placeFor(clip, 'colour_table'), ready: null, step: { id: step, kind: 'colour_table', media: item.id } })
+  edits.put({ kind: 'add_step', clip: clip.id, ready: null, step: { id: step, kind: 'colour_table', media: item.id } })
   desk.openRow = step
 }
 

@@ -18,7 +18,7 @@ const there = computed(() => props.clip.steps.flatMap((step) => {
 <template>
   <div class="surface">
     <p v-if="there.length"><span class="muted">has</span> <button v-for="{ step, label } in there" :key="step.id" class="act" @click="desk.openRow = step.id">{{ label }}{{ step.on ? '' : ', off' }}</button></p>
-    <p><span class="muted">add</span> <button v-for="{ kind, label } in kinds" :key="kind" class="act" @click="edits.addStep(clip.id, kind, edits.placeFor(clip, kind))">{{ label.toLowerCase() }}</button></p>
+    <p><span class="muted">add</span> <button v-for="{ kind, label } in kinds" :key="kind" class="act" @click="edits.addStep(clip.id, kind)">{{ label.toLowerCase() }}</button></p>
   </div>
 </template>
 

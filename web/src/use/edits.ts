@@ -27,15 +27,6 @@ export function useEdits() {
 
   return {
     put,
-    /**
-     * Where a new step goes: before the last placement, so that it works in the clip's own space; what dresses the words
-     * goes before what lies behind them.
-     */
-    placeFor({ steps }: Clip, kind: string): number {
-      const behind = desk.kindOf(kind)?.group === 'surface' ? steps.findIndex((step) => desk.kindOf(step.kind)?.group === 'backing') : -1
-      if (behind >= 0) return behind
-      return steps.at(-1)?.kind === 'placement' && kind !== 'placement' ? steps.length - 1 : steps.length
-    },
     /** With `here`, what a key holds at the playhead is changed in that key. */
     text: (clip: string, change: Partial<ChangeText>, gesture?: string, here = false, saw?: number) =>
       project.edit({ kind: 'change_text', clip, ...change, ...(here ? { frame: desk.local } : {}) }, gesture, saw),
@@ -77,9 +68,9 @@ export function useEdits() {
     changePattern: (clip: string, pattern: string) => put({ kind: 'change_pattern', clip, pattern }),
     saveLook: (clip: string, look: string, name: string) => put({ kind: 'save_look', clip, look, name }),
     removeLook: (look: string) => put({ kind: 'remove_look', look }),
-    addTogether: (clip: string, name: string, at: number) => {
+    addTogether: (clip: string, name: string) => {
       const seed = `s-${crypto.randomUUID().slice(0, 8)}`
-      put({ kind: 'add_together', clip, name, at, seed })
+      put({ kind: 'add_together', clip, name, seed })
       return `${seed}-1`
     },
     /** Over a clip of the film, which it then rides with, or from the playhead on for the rest of the film; the new clip's id. */
@@ -170,9 +161,10 @@ export function useEdits() {
     stronger: (clips: string[]) => put({ kind: 'stronger', clips }),
 
     // Steps
-    addStep: (clip: string, kind: string, at: number, ready: string | null = null) => {
+    /** Where its kind belongs. */
+    addStep: (clip: string, kind: string, ready: string | null = null) => {
       const id = `s-${crypto.randomUUID().slice(0, 8)}`
-      put({ kind: 'add_step', clip, at, ready, step: { id, kind } })
+      put({ kind: 'add_step', clip, ready, step: { id, kind } })
       return id
     },
     removeStep: (clip: string, step: string) => put({ kind: 'remove_step', clip, step }),
