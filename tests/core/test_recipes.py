@@ -29,6 +29,8 @@ from idle_comet.core.edits import (
     UseTypeStyle,
 )
 from idle_comet.core.moment.course import course_of
+from idle_comet.core.moment.placed import total_matrix
+from idle_comet.core.moment.standing import stand
 from idle_comet.core.motion import Driven, Fixed, Tether, Wobble
 from idle_comet.core.project.model import Mask, PaletteColour, Project, Settings, Step
 from idle_comet.core.recipes import RecipeError, missing_parts, read_recipe, recipe_of, shipped_recipes, write_recipe
@@ -201,6 +203,19 @@ def test_several_lines_become_several_straps():
         clip.steps == clips[0].steps for clip in clips
     )
     assert all(clip.content.ranges[0].start == clip.content.text.index("\n") + 1 for clip in clips)
+
+
+def test_titles_of_a_series_stand_on_one_line_whatever_their_letters():
+    before = title("Agape", size=80)
+    film = edited(before, AddTitles(clip="t", seed="s", texts=("Agape", "nave", "Mjöll")))
+    # What was there stays where it is.
+    assert np.abs(frame(film, 50) - frame(before, 50)).max() <= 1
+    baselines = []
+    for clip in film.clips.values():
+        (layer,) = evaluate(film, clip.head + 50).layers
+        standing = stand(layer.content, 1280, 720)
+        baselines.append(total_matrix(layer, standing).map(0, standing.layout.lines[0].baseline)[1])
+    assert baselines == pytest.approx([baselines[0]] * 3, abs=1e-6)
 
 
 # ---- the series' style

@@ -1,8 +1,12 @@
 """A film begun by hand: what is typed, added, set for several clips, pasted and put at its end."""
 
+import re
+
 import pytest
 
 from tests.conftest import until
+
+from .helpers import command
 
 
 @pytest.fixture
@@ -25,49 +29,106 @@ def words(film):
 
 
 def test_from_t_on_every_key_belongs_to_the_title_however_late_the_answer(page, film):
-    snapping = page.evaluate("() => localStorage.getItem('idle-comet-snapping')")
-
-    def late(route):
-        page.wait_for_timeout(1500)
-        route.continue_()
-
-    page.route("**/edits", late)
+    snaps = page.get_by_role("button", name="snap", exact=True)
+    before, held = snaps.get_attribute("aria-pressed"), []
+    page.route("**/edits", lambda route: held.append(route))
     page.keyboard.press("t")
     page.keyboard.type("Some tomatoes")
-    until(lambda: words(film) == ["Some tomatoes"])
+    until(lambda: len(held) == 1)
+    held.pop().continue_()
     page.unroute("**/edits")
+    until(lambda: words(film) == ["Some tomatoes"])
     # The field on the picture goes on from there.
     page.locator("[data-test=type-here]").wait_for(state="attached")
     page.keyboard.type(" and salt")
     until(lambda: words(film) == ["Some tomatoes and salt"])
-    assert page.evaluate("() => localStorage.getItem('idle-comet-snapping')") == snapping
+    assert snaps.get_attribute("aria-pressed") == before
+
+
+def gauge(page, name):
+    return page.locator(".gauge").filter(has=page.get_by_role("slider", name=name, exact=True))
 
 
 def test_titles_are_pasted_line_by_line_and_set_together(page, film):
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])
     page.evaluate("() => navigator.clipboard.writeText('Mara Quill\\n\\n  Ono Brightwater\\nThe Slow Harvest')")
     page.keyboard.press("Control+v")
-    until(
-        lambda: (
-            [each["content"]["text"] for each in titles(film)] == ["Mara Quill", "Ono Brightwater", "The Slow Harvest"]
-        )
-    )
-    ids = [each["id"] for each in titles(film)]
-    # What the Desk copied itself is pasted as clips.
-    page.locator(f"[data-clip={ids[0]}] .face").click()
-    page.locator(f"[data-clip={ids[2]}]").click(modifiers=["Control"])
+    until(lambda: words(film) == ["Mara Quill", "Ono Brightwater", "The Slow Harvest"])
+    first, _, last = (each["id"] for each in titles(film))
+    page.locator(f"[data-clip={first}] .face").click()
+    page.locator(f"[data-clip={last}]").click(modifiers=["Control"])
     until(lambda: page.locator(".clip.chosen").count() == 2)
-    page.locator("[data-test=step-content] .head, [aria-label=Steps] .row").first.wait_for()
-    size = [each["content"]["size"]["value"] for each in titles(film)]
-    field = page.get_by_label("Size", exact=True)
-    if not field.count():
-        page.get_by_role("button", name="Text").nth(0).click()
-    row = page.locator(".gauge").filter(has=page.get_by_role("slider", name="Size", exact=True))
-    row.locator("button.value").click()
+
+    def sizes():
+        return [each["content"]["size"]["value"] for each in titles(film)]
+
+    own = sizes()
+    row = page.locator("[aria-label=Steps]").get_by_role("button", name=re.compile("^Text")).first
+    row.click()
+    gauge(page, "Size").locator("button.value").click()
     page.keyboard.type("+10")
     page.keyboard.press("Enter")
-    until(lambda: [each["content"]["size"]["value"] for each in titles(film)] == [size[0] + 10, size[1], size[2] + 10])
+    until(lambda: sizes() == [own[0] + 10, own[1], own[2] + 10])
     page.keyboard.press("Control+z")
-    until(lambda: [each["content"]["size"]["value"] for each in titles(film)] == size)
+    until(lambda: sizes() == own)
     page.keyboard.press("Control+y")
-    until(lambda: titles(film)[0]["content"]["size"]["value"] == size[0] + 10)
+    until(lambda: sizes() == [own[0] + 10, own[1], own[2] + 10])
+    # What differs is shown as mixed; an entry makes it one.
+    page.locator(f"[data-clip={first}] .face").click()
+    page.locator(f"[data-clip={titles(film)[1]['id']}]").click(modifiers=["Control"])
+    row.click()
+    gauge(page, "Size").get_by_role("button", name="mixed").click()
+    page.keyboard.type("50")
+    page.keyboard.press("Enter")
+    until(lambda: sizes() == [50, 50, own[2] + 10])
+    # What the Desk copied itself is pasted as clips, whatever text was copied before.
+    page.keyboard.press("Control+c")
+    page.keyboard.press("End")
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Control+v")
+    until(lambda: len(words(film)) == 5)
+    assert words(film)[3:] == ["Mara Quill", "Ono Brightwater"]
+    # The playhead stood where the film ended.
+    assert titles(film)[3]["head"] == titles(film)[2]["head"] + titles(film)[2]["length"]
+
+
+def test_a_value_confirmed_at_a_frame_is_a_key_there_and_ends_are_where_the_playhead_stands(page, film):
+    page.keyboard.press("t")
+    page.keyboard.type("Dusk")
+    until(lambda: words(film) == ["Dusk"])
+    page.keyboard.press("Escape")
+    page.locator("[aria-label=Steps]").get_by_role("button", name=re.compile("^Placement")).first.click()
+    state = page.get_by_role("button", name=re.compile("^Scale: "))
+    state.click()
+    page.get_by_role("menuitem", name="moving").click()
+
+    def keys():
+        scale = titles(film)[0]["steps"][-1]["values"].get("scale", {})
+        return sorted(round(key["at"]) for key in scale.get("keys", []))
+
+    (begin,) = until(keys)
+    page.keyboard.press("Shift+ArrowRight")
+    gauge(page, "Scale").locator("button.value").click()
+    page.keyboard.press("Enter")
+    until(lambda: keys() == [begin, begin + 25])
+    # It lies before the rest, and ends where the playhead stands.
+    page.keyboard.press("w")
+    until(lambda: titles(film)[0]["length"] == begin + 25)
+
+
+def test_what_a_command_needs_is_said_and_all_of_the_shelf_goes_by_its_trade_name(page, film):
+    page.keyboard.press("/")
+    page.locator("[data-test=command]").fill("speed 50")
+    page.get_by_role("option", name=re.compile("^Speed .*needs a shot or a sound in hand")).wait_for()
+    page.keyboard.press("Escape")
+    page.keyboard.press("t")
+    page.keyboard.type("Found at dawn")
+    until(lambda: words(film) == ["Found at dawn"])
+    page.keyboard.press("Escape")
+    command(page, "typewriter")
+    until(lambda: [step["kind"] for step in titles(film)[0]["steps"]] == ["typing", "placement"])
+    for word in ("glitch", "shake", "wave", "pulse"):
+        page.keyboard.press("/")
+        page.locator("[data-test=command]").fill(word)
+        page.locator("[aria-label='What goes by that name'] [role=option]").first.wait_for()
+        page.keyboard.press("Escape")

@@ -34,7 +34,7 @@ import { useKept } from './use/kept'
 const project = useProject()
 const desk = useDesk()
 const commands = useCommands()
-useShortcuts(commands)
+useShortcuts(commands.table)
 useTeller()
 useTaps()
 const { tall } = useLook()
@@ -66,7 +66,7 @@ async function open() {
 
 onMounted(open)
 
-/** Files dropped anywhere on the page are added, unless something under the pointer has taken them. */
+/** Files dropped on the picture lie at the playhead; those dropped elsewhere are in the media of the film. */
 const upload = useUpload()
 const holds = (event: DragEvent) => [...(event.dataTransfer?.types ?? [])].includes('Files')
 function over(event: DragEvent) {
@@ -75,7 +75,10 @@ function over(event: DragEvent) {
 function drop(event: DragEvent) {
   if (event.defaultPrevented || !holds(event)) return
   event.preventDefault()
-  if (project.project) void upload.add([...event.dataTransfer!.files])
+  const files = [...event.dataTransfer!.files]
+  if (!project.project || !files.length) return
+  if ((event.target as Element).closest('.preview')) void upload.putAt(files, desk.frame, null)
+  else void upload.add(files).then((added) => { if (added.length && desk.tray !== 'media') project.hint = `${added.length === 1 ? `“${added[0].name}” is` : `${added.length} files are`} in Media.` })
 }
 
 const stood = ref(0)
@@ -129,8 +132,8 @@ function resizeSteps(press: PointerEvent) {
     <FramePanel v-if="desk.framing && project.project" />
     <CaptionsEncoding v-if="unsure && project.project" :key="unsure.file.name" />
     <FilmsSheet v-if="desk.films" />
-    <ShortcutSheet v-if="desk.sheet" :table="commands" />
-    <CommandLine v-if="desk.commanding" :table="commands" />
+    <ShortcutSheet v-if="desk.sheet" :table="commands.table" />
+    <CommandLine v-if="desk.commanding" :table="[...commands.table, ...commands.fromCatalogue.value]" />
     <VSnackbar
       :key="project.problem" :model-value="project.problem !== ''" :timeout="9000" location="bottom left" content-class="problem"
       @update:model-value="project.problem = ''"

@@ -7,8 +7,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
+from ..moment.evaluate import evaluate_clip
+from ..moment.standing import stand
 from ..project.model import MAX_TEXT, Clip, Frozen, Id, Project
 from ..project.styled import kept
+from .aligning import moved
 from .base import EditError, changed, rule
 from .copies import place_somewhere
 from .lanes import with_clips
@@ -28,7 +31,7 @@ class ReplaceWords(Frozen):
 
 class AddTitles(Frozen):
     """Several lines become several titles like one that is there: the first line is put on it, the others follow after
-    it."""
+    it. All of them stand by their type from then on."""
 
     kind: Literal["add_titles_like"] = "add_titles_like"
     clip: Id
@@ -77,12 +80,26 @@ def _replaced(clip: Clip, search: re.Pattern[str], by: str) -> tuple[Clip, int]:
     return clip.model_copy(update={"content": after, "name": " ".join(text.split())[:60] or "Empty title"}), count
 
 
+def _by_type(project: Project, clip: Clip) -> Clip:
+    """The title where it is, measured by its type: titles of a series then stand at one height, whatever they say."""
+    if clip.content.kind != "text" or clip.content.measured_by == "type":
+        return clip
+    by_type = clip.model_copy(update={"content": clip.content.model_copy(update={"measured_by": "type"})})
+    size = project.settings.width, project.settings.height
+    places = []
+    for each in (clip, by_type):
+        layer = evaluate_clip(project, each, clip.length // 2)
+        places.append((0.0, 0.0) if layer is None else stand(layer.content, *size).matrix.map(0, 0))
+    (x, y), (now_x, now_y) = places
+    return moved(by_type, x - now_x, y - now_y)
+
+
 @rule(AddTitles)
 def add_titles(project: Project, edit: AddTitles) -> tuple[Project, str]:
-
     like = project.clips.get(edit.clip)
     if like is None or like.content.kind != "text":
         raise EditError("Choose a title first; the others are made like it. Nothing was changed.")
+    project = with_clips(project, [_by_type(project, like)])
     project, _ = change_text(project, ChangeText(clip=like.id, text=edit.texts[0]))
     like = project.clips[like.id]
     own = like.content

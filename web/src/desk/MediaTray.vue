@@ -21,6 +21,8 @@ const PARTS = [['files', 'files'], ['shapes', 'shapes'], ['made', 'generated']] 
 const part = ref<'files' | 'shapes' | 'made'>('files')
 
 const media = computed(() => Object.values(project.project!.media).sort((a, b) => a.name.localeCompare(b.name)))
+const sought = ref('')
+const shown = computed(() => media.value.filter(({ name, kind }) => sought.value.toLowerCase().split(/\s+/).every((word) => `${name} ${kind}`.toLowerCase().includes(word))))
 
 function says(item: Media): string {
   if (item.kind === 'table') return `colour table, ${item.width} entries${item.height > 1 ? ' along each axis' : ' a channel'}`
@@ -118,9 +120,10 @@ function pick(event: Event) {
         <input ref="picker" type="file" multiple hidden accept=".mp4,.m4v,.mov,.mkv,.webm,.avi,.wav,.flac,.mp3,.aac,.m4a,.ogg,.oga,.opus,.png,.jpg,.jpeg,.webp,.gif,.svg,.glb,.gltf,.obj,.cube,.srt,.vtt" data-test="files" @change="pick" />
         <VProgressLinear v-if="upload.share.value !== null" :model-value="upload.share.value * 100" aria-label="Adding files" />
         <p class="muted hint">Or drop them here. Pictures whose names count up become one shot.</p>
+        <input v-if="media.length > 6 || sought" v-model="sought" class="seek" placeholder="Find by name" aria-label="Find media by name" data-test="find-media" @keydown.esc.stop="sought = ''" />
         <p v-for="each in upload.rejected.value" :key="each.name" class="alarm hint" role="alert">{{ each.why }}</p>
         <div
-          v-for="item in media" :key="item.id" class="item" :draggable="item.kind !== 'table'" :data-media="item.id"
+          v-for="item in shown" :key="item.id" class="item" :draggable="item.kind !== 'table'" :data-media="item.id"
           @dragstart="drag($event as DragEvent, item)"
         >
           <img :src="`/api/projects/${project.id}/media/${item.id}/thumbnail`" alt="" width="96" height="54" draggable="false" />
@@ -168,6 +171,7 @@ function pick(event: Event) {
 .over { outline: 1px solid var(--bone); outline-offset: -1px; }
 .note { line-height: 1.3; }
 .hint { font-size: 12.5px; margin: 8px 0; }
+.seek { width: 100%; margin-bottom: 8px; background: var(--soot); border: 1px solid var(--line); border-radius: 2px; padding: 3px 8px; }
 .item { display: flex; gap: 12px; padding: 8px 0; border-top: 1px solid var(--line); cursor: grab; }
 .item img { object-fit: cover; background: var(--soot); flex: none; }
 .about { display: flex; flex-direction: column; gap: 2px; min-width: 0; font-size: 12.5px; align-items: flex-start; }

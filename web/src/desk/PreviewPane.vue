@@ -7,6 +7,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useNewTitle } from '../use/newTitle'
 import { usePlayer } from '../use/player'
+import { timecode } from '../use/timecode'
 import DrawOverlay from './DrawOverlay.vue'
 import FramedOverlay from './FramedOverlay.vue'
 import ComingTitle from './ComingTitle.vue'
@@ -71,6 +72,9 @@ const state = computed(() => {
     const loud = player.level.value ? `${player.level.value[1].toFixed(1)} LUFS, ` : ''
     return `${loud}${size}${blur()}${player.late.value} ${player.late.value === 1 ? 'frame' : 'frames'} late`
   }
+  const { frame, revision } = player.seen.value
+  if (frame !== desk.frame) return frame < 0 ? 'painting' : `the picture of ${timecode(frame, project.numbering)} until this one is painted`
+  if (revision !== project.revision) return 'painting what was changed'
   const percent = Math.round(100 * fitted.value.share * (window.devicePixelRatio || 1))
   return player.exact.value ? `painted as exported, ${blur()}at ${percent} %` : 'a light picture first'
 })

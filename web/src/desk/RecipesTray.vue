@@ -39,11 +39,16 @@ onMounted(load)
 
 const titles = computed(() => desk.clips.filter((clip) => clip.content.kind === 'text'))
 const title = computed(() => titles.value[0] ?? null)
+/** What a recipe is found by: its own words, and the trade's words for all that its steps do. */
+const wordsOf = (recipe: Recipe) => [recipe.name, recipe.sort, recipe.note, recipe.content.typeface, ...recipe.steps.flatMap((step) => {
+  const kind = desk.kindOf(step.kind)
+  return kind ? [kind.label, ...kind.synonyms] : []
+})].join(' ').toLowerCase()
 const found = computed(() => {
   const words = typed.value.trim().toLowerCase()
   return all.value.filter(({ recipe, favourite, own }) => {
     if (sort.value === 'favourites' ? !favourite : sort.value === 'my own' ? !own : sort.value && recipe.sort !== sort.value) return false
-    return `${recipe.name} ${recipe.sort} ${recipe.note} ${recipe.content.typeface}`.toLowerCase().includes(words)
+    return words.split(/\s+/).every((word) => wordsOf(recipe).includes(word))
   })
 })
 const current = computed(() => all.value.find((each) => each.recipe.id === title.value?.recipe) ?? null)

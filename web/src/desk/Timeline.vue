@@ -215,7 +215,7 @@ function ground(press: PointerEvent) {
   })
 }
 
-/** Media dragged from the tray lies where it is dropped; files from outside are added first. */
+/** What is dropped lies where it is dropped: media from the tray, and files from outside as soon as they are added. */
 function drop(event: DragEvent, track: string) {
   const box = (event.currentTarget as Element).getBoundingClientRect()
   const frame = Math.max(0, Math.floor((event.clientX - box.left) / scale.value))
@@ -223,7 +223,7 @@ function drop(event: DragEvent, track: string) {
   if (media) {
     const [id, first, last] = media.split(' ')
     edits.addPicture(newId(), frame, id, track, last ? { first: Number(first), last: Number(last) } : {})
-  } else if (event.dataTransfer?.files.length) void upload.add([...event.dataTransfer.files])
+  } else if (event.dataTransfer?.files.length) void upload.putAt([...event.dataTransfer.files], frame, track)
 }
 
 function growLanes(press: PointerEvent) {

@@ -1,4 +1,5 @@
 /** Everything that can be done without the mouse: the one table of commands, of which shortcuts, sheet and command line are made. */
+import { computed } from 'vue'
 import { answered, api, said, type Clip, type CopiedKey, type Edit } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
@@ -30,7 +31,7 @@ export interface Command {
   whileTyping?: boolean
 }
 
-export function useCommands(): Command[] {
+export function useCommands() {
   const desk = useDesk()
   const project = useProject()
   const { tall } = useLook()
@@ -46,6 +47,7 @@ export function useCommands(): Command[] {
   const titles = () => desk.clips.some((clip) => clip.content.kind === 'text')
   const footage = () => desk.clip?.content.kind === 'footage'
   const runs = () => footage() || desk.clip?.content.kind === 'sound'
+  const pictured = () => ['footage', 'still', 'group', 'treatment'].includes(desk.clip?.content.kind ?? '')
   const keysInHand = () => desk.keys.length > 0
   const lastFrame = () => Math.max(0, project.length - 1)
 
@@ -121,11 +123,10 @@ export function useCommands(): Command[] {
     else if (desk.copied.clips.length) desk.takeUp(edits.paste(desk.copied.clips))
   }
 
-  /** Lines of text from elsewhere: each becomes a title, like the one in hand or one after the other from the playhead on. */
+  /** Lines of text from elsewhere: each becomes a title, one after the other from the playhead on. */
   function pasteLines(text: string) {
     const lines = text.split(/\r?\n/).map((line) => line.trim()).filter(Boolean).slice(0, 200)
     if (!lines.length) return
-    if (desk.clip?.content.kind === 'text') return edits.titlesFromLines(desk.clip.id, lines)
     const lasts = Math.round(4 * project.rate)
     const ids = lines.map(newId)
     const titles = lines.map((line, n) => ({ kind: 'add_title' as const, clip: ids[n], frame: desk.frame + n * lasts, text: line.slice(0, 10_000) }))
@@ -224,7 +225,7 @@ export function useCommands(): Command[] {
     if (placement) edits.keyPlacement(desk.clip!.id, placement.id)
   }
 
-  return [
+  const table: Command[] = [
     { keys: 'Space', does: 'Play or pause', run: () => { desk.playing = !desk.playing } },
     { keys: 'Ctrl+Space', does: 'Play or pause while typing', whileTyping: true, run: () => { desk.playing = !desk.playing } },
     { keys: 'L', does: 'Play on; again: faster', run: () => shuttle(1) },
@@ -255,11 +256,6 @@ export function useCommands(): Command[] {
     { keys: 'Enter', does: 'Type into the title', can: () => desk.clip?.content.kind === 'text', run: () => { desk.typing = true } },
     { keys: 'T', does: 'Add a title', run: made.addTitle },
     { keys: 'Shift+T', does: 'Add a second line', also: 'subtitle below other way', can: () => desk.clip?.content.kind === 'text', run: () => made.addSecondLine(desk.clip!.id) },
-    ...(desk.catalogue?.patterns ?? []).map((each) => ({ does: `Add a generated picture: ${each.label.toLowerCase()}`, also: each.synonyms.join(' '), run: () => {
-      const id = newId()
-      edits.put({ kind: 'add_generated', clip: id, frame: desk.frame, length: Math.round(5 * project.rate), pattern: each.kind })
-      desk.takeUp([id])
-    } })),
     ...(['rectangle', 'ellipse', 'polygon', 'star', 'line'] as const).map((form) => ({ does: `Add a shape: ${form}`, also: 'draw vector graphic', run: () => shapes.add(form) })),
     { does: 'Draw a shape corner by corner', also: 'pen bezier outline path', run: () => { desk.drawing = 'shape' } },
     { does: 'Add a camera', also: 'depth 3d space view lens', run: () => desk.takeUp([edits.addCamera(desk.overWhat())]) },
@@ -373,6 +369,29 @@ export function useCommands(): Command[] {
     { keys: '?', does: 'This sheet', run: () => { desk.sheet = !desk.sheet } },
     { keys: 'Escape', does: 'Leave typing, close what is open', whileTyping: true, run: leave },
   ]
+
+  /** What the catalogue holds: steps and their ready motions, moves, looks and generated pictures. */
+  const fromCatalogue = computed<Command[]>(() => {
+    const { catalogue } = desk
+    if (!catalogue) return []
+    const why = 'a clip in hand'
+    const add = (kind: string, ready: string | null) => () => { desk.openRow = edits.addStep(desk.clip!.id, kind, ready) }
+    return [
+      ...catalogue.steps.flatMap((each) => [
+        { does: `Add the step ${each.label.toLowerCase()}`, also: each.synonyms.join(' '), can: one, why, run: add(each.kind, null) },
+        ...each.ready.map((ready) => ({ does: `Add the motion ${ready.label.toLowerCase()}`, also: ready.synonyms.join(' '), can: one, why, run: add(each.kind, ready.name) })),
+      ]),
+      ...catalogue.moves.map((each) => ({ does: `Move the camera: ${each.label.toLowerCase()}`, also: each.synonyms.join(' '), can: pictured, why: 'a picture in hand',
+        run: () => edits.put({ kind: 'use_move' as const, clips: desk.picked, move: each.id, amount: 1, at: null, frame: 0, alternate: false }) })),
+      ...catalogue.looks.map((each) => ({ does: `Use the look ${each.name.toLowerCase()}`, also: each.note, can: some, why, run: () => edits.look(desk.picked, each.id) })),
+      ...catalogue.patterns.map((each) => ({ does: `Add a generated picture: ${each.label.toLowerCase()}`, also: each.synonyms.join(' '), run: () => {
+        const id = newId()
+        edits.put({ kind: 'add_generated', clip: id, frame: desk.frame, length: Math.round(5 * project.rate), pattern: each.kind })
+        desk.takeUp([id])
+      } })),
+    ]
+  })
+  return { table, fromCatalogue }
 
   /** The step that is open, passed on from unit to unit so many frames apart. */
   function passOn(unit: 'all' | 'line' | 'word' | 'letter', typed?: string) {

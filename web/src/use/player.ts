@@ -15,6 +15,8 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   const late = ref(0)
   const buffering = ref(false)
   const exact = ref(false)
+  /** The frame of the film whose picture is seen, and of which state; -1 before the first. */
+  const seen = ref({ frame: -1, revision: -1 })
   /** Motion-blur samples of the frame shown: taken, and wanted. */
   const samples = ref<[number, number]>([0, 0])
   const shownSize = ref({ width: 0, height: 0 })
@@ -117,6 +119,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
       target.height = bitmap.height
     }
     target.getContext('2d')!.drawImage(bitmap, 0, 0)
+    seen.value = { frame, revision }
     target.dataset.frame = String(frame)
     target.dataset.revision = String(revision)
     shownSize.value = { width: bitmap.width, height: bitmap.height }
@@ -201,5 +204,5 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     dropBuffer()
   })
 
-  return { late, buffering, exact, samples, level, shownSize, connect: socket.connect, connected: socket.connected, problem: socket.problem, wish }
+  return { late, buffering, exact, seen, samples, level, shownSize, connect: socket.connect, connected: socket.connected, problem: socket.problem, wish }
 }

@@ -88,6 +88,16 @@ export function useUpload() {
     return own.finally(() => { waiting.value -= 1 })
   }
 
+  /** Files dropped at a frame, on a track or anywhere: what can be laid there is, in hand. */
+  async function putAt(given: File[], frame: number, track: string | null) {
+    const empty = !project.clips.length
+    const pictures = (await add(given)).filter((media) => media.kind !== 'table')
+    // In an empty film they are laid out already.
+    if (empty || !pictures.length) return
+    if (track && pictures.length === 1) edits.addPicture(newId(), frame, pictures[0].id, track)
+    else edits.layPictures(newId(), frame, pictures.map((media) => media.id))
+  }
+
   async function added(given: File[]): Promise<AddedMedia['added']> {
     for (const file of given.filter(ofCaptions)) await addCaptions(file, 'en')
     for (const file of given.filter(isDrawing)) await addDrawing(file)
@@ -112,5 +122,5 @@ export function useUpload() {
     return taken
   }
 
-  return { share, waiting, rejected, add, addCaptions }
+  return { share, waiting, rejected, add, putAt, addCaptions }
 }
