@@ -263,6 +263,11 @@ def test_what_can_not_be_arranged_is_said():
         apply(film(1), ShowDetail(clip="p0", frame=0, at=(5, 5)))
     with pytest.raises(EditError, match="no cell"):
         apply(film(1), ToFrontAndBack(clip="p0", frame=0, seed="n"))
+    placed, _ = apply(film(1), ArrangeClips(clips=("p0",), arrangement="inset"))
+    with pytest.raises(EditError, match="takes 40 frames; “p0” has 29 left.*frame 19"):
+        apply(placed, ToFrontAndBack(clip="p0", frame=30, seed="n", length=40, way=10))
+    shorter, _ = apply(placed, ToFrontAndBack(clip="p0", frame=30, seed="n", length=40, way=10, fits=True))
+    assert sorted((clip.head, clip.length) for clip in shorter.clips.values()) == [(0, 30), (30, 29), (59, 1)]
 
 
 def test_in_another_frame_cells_still_meet():

@@ -263,8 +263,8 @@ def test_a_gauge_takes_the_wheel_only_in_focus_and_goes_back_to_its_rest(desk, r
 def test_a_surface_is_added_from_the_words_settings_and_gone_to(desk, running):
     desk.locator(".steps").get_by_role("button", name=re.compile("^Text")).click()
     desk.locator(".surface").get_by_role("button", name="outline").click()
-    until(lambda: [step["kind"] for step in clip(running)["steps"]] == ["focus_blur", "outline", "placement"])
-    made = clip(running)["steps"][1]["id"]
+    until(lambda: [step["kind"] for step in clip(running)["steps"]] == ["outline", "focus_blur", "placement"])
+    made = clip(running)["steps"][0]["id"]
     expect(desk.locator(".surface").get_by_role("button", name="outline")).to_have_count(2)
     desk.locator(".surface").get_by_role("button", name="outline").first.click()
     until(lambda: desk.locator(f"[data-step={made}].open").count() == 1)

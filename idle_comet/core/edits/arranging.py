@@ -60,6 +60,8 @@ class ToFrontAndBack(Frozen):
     seed: Annotated[Id, Field(max_length=50)]
     length: Annotated[int, Field(ge=2, le=100_000)] = 75
     way: Annotated[int, Field(ge=1, le=1000)] = 16
+    fits: bool = False
+    """Less long where the clip ends before, if that leaves room for both ways."""
     ease: Ease = Strengths(start=0.5, end=0.5)
 
 
@@ -183,8 +185,16 @@ def to_front_and_back(project: Project, edit: ToFrontAndBack) -> tuple[Project, 
     if step is None:
         raise EditError(f"“{clip.name}” stands in no cell; arrange it first. Nothing was changed.")
     first = edit.frame - clip.head
-    if first < 1 or first + edit.length >= clip.length:
-        raise EditError(f"“{clip.name}” is not there for so long from here on; nothing was changed.")
+    room = clip.length - 1 - first
+    if edit.fits and 2 * edit.way <= room < edit.length:
+        edit = edit.model_copy(update={"length": room})
+    if first < 1 or edit.length > room:
+        raise EditError(
+            f"Coming forward and going back takes {edit.length} frames; “{clip.name}” has {max(0, room)} left from "
+            f"here on. Nothing was changed. Go to its frame {max(1, clip.length - 1 - edit.length)}, or make it longer."
+            if first >= 1
+            else f"“{clip.name}” does not begin before this frame; nothing was changed. Go to a later one."
+        )
     # A part of its own: before and after, the clip stands in its cell as it did, and came as it came.
     project, _ = split_clips(project, SplitClips(clips=(clip.id,), frame=edit.frame, seed=f"{edit.seed}-a"))
     middle = f"{edit.seed}-a-1"

@@ -17,6 +17,8 @@ class SetTransition(Frozen):
     clip: Id
     end: Literal["opening", "closing"]
     transition: Transition | None
+    fits: bool = False
+    """As much shorter as there is room for."""
 
 
 @rule(SetTransition)
@@ -30,6 +32,9 @@ def set_transition(project: Project, edit: SetTransition) -> tuple[Project, str]
     if edit.transition is None:
         return with_clip(project, clip.model_copy(update={end: None})), f"cut at {clip.name}"
     most, why = room_for(project, clip, end)
+    if edit.fits and 0 < most < edit.transition.length:
+        edit = edit.model_copy(update={"transition": edit.transition.model_copy(update={"length": most})})
+    assert edit.transition is not None
     if edit.transition.length > most:
         raise EditError(
             f"There is room for {most} {'frame' if most == 1 else 'frames'} here ({why}); a transition of "

@@ -1869,7 +1869,7 @@ export interface components {
         /**
          * AddTitles
          * @description Several lines become several titles like one that is there: the first line is put on it, the others follow after
-         *     it.
+         *     it. All of them stand by their type from then on.
          */
         AddTitles: {
             /** Clip */
@@ -8521,6 +8521,11 @@ export interface components {
              */
             end: "opening" | "closing";
             /**
+             * Fits
+             * @default false
+             */
+            fits?: boolean;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -10363,6 +10368,11 @@ export interface components {
              *     }
              */
             ease?: components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"];
+            /**
+             * Fits
+             * @default false
+             */
+            fits?: boolean;
             /** Frame */
             frame: number;
             /**

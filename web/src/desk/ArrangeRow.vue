@@ -85,7 +85,7 @@ function pickDetail() {
   const { id } = clip.value
   desk.picking = { says: 'Click what its cell is to show', done: (at) => edits.put({ kind: 'show_detail', clip: id, frame: desk.local, at, zoom: 2 }) }
 }
-const forward = () => edits.put({ kind: 'to_front_and_back', clip: clip.value.id, frame: desk.frame, seed: newId(), length: 75, way: 16, ease: { kind: 'strengths', start: 0.5, end: 0.5 } })
+const forward = () => edits.put({ kind: 'to_front_and_back', clip: clip.value.id, frame: desk.frame, seed: newId(), length: 75, way: 16, fits: true, ease: { kind: 'strengths', start: 0.5, end: 0.5 } })
 
 </script>
 

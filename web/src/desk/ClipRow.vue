@@ -85,7 +85,7 @@ const ends = computed(() => (['opening', 'closing'] as const).map((end) => ({ en
 function transit(end: 'opening' | 'closing', change: Omit<Partial<Transition>, 'kind'> & { kind?: Transition['kind'] | null }, gesture?: string) {
   const old = props.clip[end]
   const { kind = old?.kind, ...rest } = change
-  edits.transition(props.clip.id, end, kind ? { length: 12, ...(old ?? {}), ...rest, kind } : null, gesture)
+  edits.transition(props.clip.id, end, kind ? { length: 12, ...(old ?? {}), ...rest, kind } : null, gesture, !old)
 }
 
 /** A transition rested on plays, with some frames on both sides. */

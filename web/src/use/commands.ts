@@ -206,7 +206,7 @@ export function useCommands() {
   function transit(kind: 'dissolve' | 'dip' | 'wipe' | 'ellipse' | 'rectangle' | 'slide', typed?: string) {
     const clip = desk.clip!
     const end = Math.abs(desk.frame - clip.head) <= Math.abs(desk.frame - project.endOf(clip)) ? 'opening' : 'closing'
-    if (!typed?.trim()) return edits.transition(clip.id, end, { kind, length: 12 })
+    if (!typed?.trim()) return edits.transition(clip.id, end, { kind, length: 12 }, undefined, true)
     void frames(typed, 0, (length) => edits.transition(clip.id, end, { kind, length }))
   }
 

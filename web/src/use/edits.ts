@@ -114,8 +114,9 @@ export function useEdits() {
     },
     seen: (clips: string[], seen: 'shown' | 'hidden' | 'alone') => put({ kind: 'set_seen', clips, seen }),
     ride: (clips: string[], shot: string | null) => put({ kind: 'ride_with', clips, shot }),
-    transition: (clip: string, end: 'opening' | 'closing', transition: SentTransition | null, gesture?: string) =>
-      put({ kind: 'set_transition', clip, end, transition }, gesture),
+    /** With `fits`, as much shorter as there is room for. */
+    transition: (clip: string, end: 'opening' | 'closing', transition: SentTransition | null, gesture?: string, fits = false) =>
+      put({ kind: 'set_transition', clip, end, transition, fits }, gesture),
     shutter: (clips: string[], shutter: SentShutter | null, gesture?: string) => put({ kind: 'set_shutter', clips, shutter }, gesture),
 
     // The film's tracks and marks
