@@ -224,6 +224,18 @@ def test_a_radius_an_outline_and_a_shadow():
     assert picture[71, 141, 2] > 200 and picture[168, 220, 2] < 240 and picture[20, 20, 2] == 255
 
 
+def test_arranged_in_another_way_each_keeps_how_its_edge_looks():
+    ids = ("p0", "p1")
+    project, _ = apply(film(2), ArrangeClips(clips=ids, arrangement="row", outline=6))
+    project, _ = apply(project, SetProperty(clip="p1", step="cell", name="radius", property=Fixed(value=30)))
+    project, _ = apply(project, ArrangeClips(clips=ids, arrangement="column"))
+    looks = [
+        {name: prop.value for name, prop in project.clips[id].steps[-1].values.items() if name in ("radius", "outline")}
+        for id in ids
+    ]
+    assert looks == [{"outline": 6}, {"outline": 6, "radius": 30}]
+
+
 def test_one_comes_forward_over_the_others_and_goes_back():
     ids = tuple(f"p{number}" for number in range(4))
     project, _ = apply(film(4), ArrangeClips(clips=ids, arrangement="grid", length=4, apart=0, departs=False))

@@ -36,8 +36,9 @@ class ArrangeClips(Frozen):
     share: Annotated[float, Field(ge=0.05, le=0.95)] = 0.3
     margin: Px = 0
     gutter: Px = 0
-    radius: Px = 0
-    outline: Px = 0
+    radius: Px | None = None
+    outline: Px | None = None
+    """None: as each has it."""
     shadow: bool = False
     arrives: bool = True
     departs: bool = True
@@ -128,13 +129,12 @@ def _celled(edit: ArrangeClips, clip: Clip, cell: CellRect, place: int, count: i
     values: dict[str, Property] = {
         "share": _share(edit, clip, late),
         **{name: Fixed(value=float(value)) for name, value in cell._asdict().items()},
-        "radius": Fixed(value=edit.radius),
-        "outline": Fixed(value=edit.outline),
     }
+    values |= {name: Fixed(value=given) for name in _LOOKS if (given := getattr(edit, name)) is not None}
     old = next((step for step in clip.steps if step.kind == CELL.kind), None)
     if old is not None:
-        # Arranged anew it keeps the detail that was picked.
-        values = {**{name: old.values[name] for name in _DETAIL if name in old.values}, **values}
+        # Arranged anew it keeps the detail that was picked, and how its edge looks.
+        values = {**{name: old.values[name] for name in (*_DETAIL, *_LOOKS) if name in old.values}, **values}
     kept = [step for step in clip.steps if step.kind != CELL.kind and step.id != _SHADOW]
     taken = {step.id for step in kept}
     id = (
@@ -155,6 +155,7 @@ def _celled(edit: ArrangeClips, clip: Clip, cell: CellRect, place: int, count: i
 _SHADOW = "cell-shadow"
 _SOFT = {"distance": 8.0, "blur": 14.0, "strength": 0.5, "angle": 90.0}
 _DETAIL = ("zoom", "detail_x", "detail_y", "colour")
+_LOOKS = ("radius", "outline")
 
 
 def _share(edit: ArrangeClips, clip: Clip, late: int) -> Property:

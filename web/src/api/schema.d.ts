@@ -2150,16 +2150,10 @@ export interface components {
              * @enum {string}
              */
             order?: "first to last" | "last to first" | "from the middle";
-            /**
-             * Outline
-             * @default 0
-             */
-            outline?: number;
-            /**
-             * Radius
-             * @default 0
-             */
-            radius?: number;
+            /** Outline */
+            outline?: number | null;
+            /** Radius */
+            radius?: number | null;
             /**
              * Shadow
              * @default false

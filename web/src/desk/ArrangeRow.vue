@@ -40,8 +40,8 @@ const clip = computed(() => props.clips.at(-1)!)
 const cell = computed(() => clip.value.steps.find((step) => step.kind === 'cell') ?? null)
 
 const chosen = ref<[Kind, Partial<Arrange>] | null>(null)
-type Settings = Required<Pick<Arrange, 'margin' | 'gutter' | 'radius' | 'outline' | 'share' | 'shadow' | 'arrives' | 'departs' | 'length' | 'apart' | 'order'>> & { ease: Ease }
-const settings = ref<Settings>({ margin: 0, gutter: 0, radius: 0, outline: 0, share: 0.3, shadow: false, arrives: true, departs: true, length: 18, apart: 4, order: 'first to last', ease: { kind: 'strengths', start: 0.4, end: 0.7 } })
+type Settings = Required<Pick<Arrange, 'margin' | 'gutter' | 'share' | 'shadow' | 'arrives' | 'departs' | 'length' | 'apart' | 'order'>> & { ease: Ease }
+const settings = ref<Settings>({ margin: 0, gutter: 0, share: 0.3, shadow: false, arrives: true, departs: true, length: 18, apart: 4, order: 'first to last', ease: { kind: 'strengths', start: 0.4, end: 0.7 } })
 const ORDERS = [['first to last', 'first'], ['last to first', 'last'], ['from the middle', 'middle']] as const
 const edit = (arrangement: Kind, more: Partial<Arrange>): Arrange => ({
   kind: 'arrange_clips', clips: props.clips.map((each) => each.id), arrangement, corner: 'lower right', comes: null, ...settings.value,
@@ -102,8 +102,6 @@ const forward = () => edits.put({ kind: 'to_front_and_back', clip: clip.value.id
       <Gauge v-if="clips.length === 1 && chosen[0] !== 'half' && chosen[0] !== 'quadrant'" :label="chosen[0] === 'inset' ? 'Size' : 'Left free'" :value="settings.share * 100" :low="10" :high="60" :least="5" :most="95" :neutral="30" unit="%" @change="(v, g) => change({ share: v / 100 }, g)" />
       <Gauge label="Margin" :value="settings.margin" :low="0" :high="80" :least="0" :most="1000" unit="px" @change="(v, g) => change({ margin: v }, g)" />
       <Gauge v-if="clips.length > 1" label="Gutter" :value="settings.gutter" :low="0" :high="60" :least="0" :most="1000" unit="px" @change="(v, g) => change({ gutter: v }, g)" />
-      <Gauge label="Radius" :value="settings.radius" :low="0" :high="80" :least="0" :most="1000" unit="px" @change="(v, g) => change({ radius: v }, g)" />
-      <Gauge label="Outline" :value="settings.outline" :low="0" :high="16" :least="0" :most="100" unit="px" @change="(v, g) => change({ outline: v }, g)" />
       <Gauge label="Within" :value="settings.length" :low="1" :high="50" :least="1" :most="1000" unit="f" @change="(v, g) => change({ length: Math.round(v) }, g)" />
       <Gauge v-if="clips.length > 1" label="Apart" :value="settings.apart" :low="0" :high="25" :least="0" :most="250" unit="f" @change="(v, g) => change({ apart: Math.round(v) }, g)" />
       <ChoiceLine v-if="clips.length > 1" label="Goes first" :choices="ORDERS" :now="settings.order" @choose="change({ order: $event })" />
