@@ -15,13 +15,16 @@ const { addCaptions } = useUpload()
 
 const tracks = computed(() => project.tracks.filter((track) => track.captions))
 const languages = ref<{ code: string; name: string }[]>([])
-const away = ref('')
 const language = ref('en')
 const recipes = ref<RecipeInfo[]>([])
 const picker = ref<HTMLInputElement | null>(null)
+/** Whoever asks for nothing is not bothered where the transcriber is away. */
+async function ask() {
+  languages.value = await answered(api.GET('/api/transcriber/languages')).catch(() => [])
+}
 onMounted(async () => {
   recipes.value = (await answered(api.GET('/api/recipes')).catch(() => [])).filter((each) => each.recipe.sort === 'caption' || each.recipe.steps.some((step) => step.kind === 'said_words'))
-  try { languages.value = await answered(api.GET('/api/transcriber/languages')) } catch (error) { away.value = said(error) }
+  await ask()
 })
 
 /** What is listened to: the sound in hand, or the shot with one. */
@@ -35,6 +38,7 @@ const last = computed(() => jobs.value.at(-1) ?? null)
 watch(() => project.id, refresh, { immediate: true })
 async function write() {
   try {
+    if (!languages.value.length) await ask()
     take(await answered(api.POST('/api/projects/{project_id}/clips/{clip_id}/captions', { params: { path: { project_id: project.id, clip_id: spoken.value!.id } }, body: { language: language.value } })))
   } catch (error) { project.problem = said(error) }
 }
@@ -81,13 +85,13 @@ function rename(track: string, event: Event) {
       </div>
     </div>
     <div class="new">
-      <div class="line">
+      <div v-if="languages.length" class="line">
         <span class="muted">In</span>
         <div class="choice" role="radiogroup" aria-label="Language">
           <button v-for="each in languages" :key="each.code" role="radio" :aria-checked="language === each.code" :class="{ on: language === each.code }" :data-test="`language-${each.code}`" @click="language = each.code">{{ each.name }}</button>
         </div>
       </div>
-      <button class="act" :disabled="!spoken || running !== null || away !== ''" :title="away || 'Every word with its time, as captions above all'" data-test="write-down" @click="write">{{ spoken ? `write down what is said in ${spoken.name}` : 'take a sound in hand to write down what is said' }}</button>
+      <button class="act" :disabled="!spoken || running !== null" title="Every word with its time, as captions above all" data-test="write-down" @click="write">{{ spoken ? `write down what is said in ${spoken.name}` : 'take a sound in hand to write down what is said' }}</button>
       <button class="act" data-test="bring-captions" @click="picker?.click()">bring in SRT or WebVTT</button>
       <input ref="picker" type="file" hidden accept=".srt,.vtt,.txt" data-test="caption-file" @change="bring" />
       <template v-if="running">
@@ -95,7 +99,6 @@ function rename(track: string, event: Event) {
         <span class="muted">listening, {{ Math.round(100 * running.progress) }} % <button class="act" @click="giveUp(running.id)">give up</button></span>
       </template>
       <p v-else-if="last?.message" :class="last.state === 'failed' ? 'alarm' : 'muted'" data-test="written">{{ last.message }}</p>
-      <p v-if="away" class="muted">{{ away }}</p>
     </div>
   </section>
 </template>

@@ -29,6 +29,8 @@ export interface Command {
   /** What may be typed after it, as an example. */
   takes?: string
   whileTyping?: boolean
+  /** The browser says when its keys are pressed, by an event of its own. */
+  native?: boolean
 }
 
 export function useCommands() {
@@ -311,7 +313,7 @@ export function useCommands() {
     { keys: 'D', does: 'Duplicate', can: some, run: () => desk.takeUp(edits.duplicate(desk.picked)) },
     { keys: 'Ctrl+C', does: 'Copy', can: () => some() || keysInHand(), run: copy },
     { keys: 'Ctrl+X', does: 'Cut to the clipboard', can: () => some() || keysInHand(), run: () => { copy(); remove(false) } },
-    { does: 'Paste at the playhead', also: 'clipboard insert', run: paste },
+    { keys: 'Ctrl+V', native: true, does: 'Paste at the playhead; lines of text become titles', also: 'clipboard insert', run: paste },
     { keys: 'H', does: 'Hide or show', can: some, run: () => edits.seen(desk.picked, desk.clip!.seen === 'hidden' ? 'shown' : 'hidden') },
     { keys: 'Shift+H', does: 'See alone, or with the rest', also: 'solo', can: some, run: () => edits.seen(desk.picked, desk.clip!.seen === 'alone' ? 'shown' : 'alone') },
     { keys: 'R', does: 'Ride with the shot below, or not', can: one, run: ride },

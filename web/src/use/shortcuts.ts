@@ -11,7 +11,7 @@ function pressed(event: KeyboardEvent): string {
 }
 
 export function useShortcuts(table: Command[]) {
-  const known = new Map(table.flatMap((each) => [each.keys, each.orKeys].flatMap((keys) => (keys ? [[keys, each] as const] : []))))
+  const known = new Map(table.flatMap((each) => [each.keys, each.orKeys].flatMap((keys) => (keys && !each.native ? [[keys, each] as const] : []))))
 
   // An open list is closed by Esc, and nothing else is: by the time its own handler has run it is gone.
   let listOpen = false
