@@ -7,6 +7,7 @@ from fastapi.responses import FileResponse
 from pydantic import Field
 
 from ...core.checks.edges import camera_warnings
+from ...core.checks.ending import empty_end
 from ...core.edits import EditError
 from ...core.edits.alone import only
 from ...core.modelled import Model
@@ -100,7 +101,8 @@ def estimate_export(project_id: str, order: ExportOrder, context: InContext) -> 
 @router.get("/projects/{project_id}/exports/warnings")
 def export_warnings(project_id: str, context: InContext) -> list[str]:
     """What should be looked at before the film is exported, in sentences."""
-    return camera_warnings(context.store.load(project_id).project)
+    project = context.store.load(project_id).project
+    return [*camera_warnings(project), *empty_end(project)]
 
 
 @router.get("/projects/{project_id}/exports")

@@ -100,6 +100,10 @@ async function cancel(id: string) {
   await refresh()
 }
 
+/** Those under way stand above all else; the others below, the newest first. */
+const running = computed(() => jobs.value.filter((job) => job.state === 'running' || job.state === 'waiting'))
+const over = computed(() => jobs.value.filter((job) => !running.value.includes(job)))
+
 const says = (job: ExportJob) => {
   if (job.state === 'waiting') return 'waiting for its turn'
   if (job.state === 'running') {
@@ -116,6 +120,13 @@ const says = (job: ExportJob) => {
 <template>
   <aside class="tray" aria-label="Export">
     <header>Export <button class="act" @click="desk.tray = null">close</button></header>
+    <div v-for="job in running" :key="job.id" class="job now" :data-test="`job-${job.state}`">
+      <div class="line">
+        <span class="told">{{ says(job) }}</span>
+        <button class="act" @click="cancel(job.id)">cancel</button>
+      </div>
+      <VProgressLinear :model-value="(100 * job.frames_done) / job.frames" :aria-label="says(job)" />
+    </div>
     <div class="inside">
       <span class="muted label">As</span>
       <div class="choice" role="radiogroup" aria-label="As">
@@ -162,15 +173,13 @@ const says = (job: ExportJob) => {
       <ul v-if="warnings.length" class="warnings" data-test="export-warnings"><li v-for="each in warnings" :key="each">{{ each }}</li></ul>
       <VBtn v-if="finished" block class="again" :disabled="busy || ordering" data-test="export" @click="order">{{ ordering ? 'Asking for the film' : 'Export it again' }}</VBtn>
       <VBtn v-else block variant="flat" :disabled="busy || ordering" data-test="export" @click="order">{{ busy ? 'Exporting' : ordering ? 'Asking for the film' : 'Export the film' }}</VBtn>
-      <div v-for="(job, i) in jobs" :key="job.id" class="job" :data-test="`job-${job.state}`">
+      <div v-for="(job, i) in over" :key="job.id" class="job" :data-test="`job-${job.state}`">
         <div class="line">
           <span class="told" :class="{ alarm: job.state === 'failed' }">{{ says(job) }}</span>
-          <button v-if="job.state === 'running' || job.state === 'waiting'" class="act" @click="cancel(job.id)">cancel</button>
           <a v-if="job.state === 'done'" class="act" :class="{ save: i === 0 }" :href="`/api/exports/${job.id}/film`" :download="job.file_name ?? 'film.mp4'" data-test="save">save a copy</a>
         </div>
         <span v-if="job.state === 'done'" class="muted numbers file" :title="job.file_name ?? ''">{{ job.file_name }}</span>
-        <VProgressLinear v-if="job.state === 'running' || job.state === 'waiting'" :model-value="(100 * job.frames_done) / job.frames" :aria-label="says(job)" />
-        <FilmPlayer v-if="job.state === 'done' && i === 0 && (job.format === 'h264' || job.format === 'vp9')" :class="{ clear: job.format === 'vp9' }" :src="`/api/exports/${job.id}/film`" :rate="project.rate" />
+        <FilmPlayer v-if="job.state === 'done' && job === jobs[0] && (job.format === 'h264' || job.format === 'vp9')" :class="{ clear: job.format === 'vp9' }" :src="`/api/exports/${job.id}/film`" :rate="project.rate" />
       </div>
     </div>
   </aside>
@@ -189,5 +198,7 @@ const says = (job: ExportJob) => {
 .save:hover { background: var(--bone); }
 .file { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .job { border-top: 1px solid var(--line); margin-top: 12px; padding-top: 10px; font-size: 12.5px; display: grid; gap: 8px; }
+/* Where it is seen however far down the settings are read. */
+.now { margin: 0; padding: 8px 16px 10px; border-bottom: 1px solid var(--line); }
 .line { display: flex; justify-content: space-between; gap: 12px; }
 </style>

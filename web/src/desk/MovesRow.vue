@@ -24,8 +24,15 @@ const edit = (move: string | null): Edit => ({ kind: 'use_move', clips: ids.valu
 function open() {
   if (props.clips.length === 1) desk.openRow = step.value?.id ?? 'move'
 }
+/** Framings that were there before the first click, set by hand or by another move: what became of them is said. */
+const replaced = ref(0)
+function note() {
+  const framing = step.value?.values.framing
+  if (!chosen.value && framing) replaced.value = framing.state === 'moving' ? framing.keys.length : 1
+}
 function use(move: string) {
   tryout.leave()
+  note()
   chosen.value = move
   edits.put(edit(move))
   open()
@@ -33,6 +40,7 @@ function use(move: string) {
 /** Clip by clip asks for the point its own move goes to. */
 function point(move: string, number = 0) {
   tryout.leave()
+  note()
   chosen.value = move
   const all = props.clips
   const one = all[number]
@@ -45,6 +53,7 @@ function point(move: string, number = 0) {
 }
 function away() {
   chosen.value = null
+  replaced.value = 0
   edits.put(edit(null))
 }
 /** The move that was clicked last, stronger or gentler; without one the next click counts. */
@@ -63,6 +72,7 @@ function strength(value: number, gesture: string) {
         @pointermove="tryout.over($event, each.id, edit(each.id), clip)" @pointerleave="tryout.left()" @click="each.points ? point(each.id) : use(each.id)"
       >{{ each.label }}</button>
     </div>
+    <p v-if="replaced && chosen" class="muted" role="status" data-test="replaced">In place of {{ replaced === 1 ? 'the framing' : `the ${replaced} framings` }} that {{ replaced === 1 ? 'was' : 'were' }} there; Undo brings {{ replaced === 1 ? 'it' : 'them' }} back.</p>
     <div v-if="step || chosen" class="after">
       <Gauge v-if="chosen && !listed.find((each) => each.id === chosen)?.points" label="How much" :value="amount * 100" :low="0" :high="200" :least="0" :most="400" :neutral="100" unit="%" @change="strength" />
       <button class="act" data-test="as-shot" @click="away">as it was shot</button>

@@ -12,11 +12,11 @@ export function useNewShape() {
   const project = useProject()
   const edits = useEdits()
 
-  /** Over what is in hand from the playhead on, else four seconds long. */
+  /** Over what is in hand from the playhead on, if a second of that is left, else four seconds long. */
   function length(): number {
     const held = desk.clip
     const left = held ? Math.round(project.endOf(held)) - desk.frame : 0
-    return held && desk.frame >= held.head && left > 0 ? left : Math.round(SECONDS * project.rate)
+    return held && desk.frame >= held.head && left >= project.rate ? left : Math.round(SECONDS * project.rate)
   }
 
   function add(form: ShapeForm, where: Partial<Pick<AddShape, 'x' | 'y' | 'width' | 'height' | 'turn' | 'outline'>> = {}) {
