@@ -121,6 +121,19 @@ def test_an_answer_is_loudest_at_the_moment_and_gone_before_and_after(by, moment
         assert coloured_frame(answered, at + 8).sum() == pytest.approx(rest, rel=1e-6)
 
 
+def test_hits_of_a_motion_that_was_set_by_keys_are_where_it_rests():
+    film = emblem()
+    bar = film.clips["bar"].model_copy(update={"arrival": 0, "departure": 0})
+    film = film.model_copy(update={"clips": {**film.clips, "bar": bar}})
+    keys = tuple(
+        Key(at=at, value=value, ease=Linear()) for at, value in ((20, 0.0), (40, -300.0), (80, -300.0), (90, 0.0))
+    )
+    film = edited(film, SetProperty(clip="bar", step="placement", name="x", property=Moving(keys=keys)))
+    hits = motion_hits(film, film.clips["bar"])
+    assert hits["landed"] == pytest.approx(40, abs=1) and hits["gone"] == pytest.approx(90, abs=1)
+    assert 20 < hits["fastest"] < 40 and 80 < hits["leaving"] < 90
+
+
 def test_a_piece_leaves_and_returns_by_another_way_unseen_in_between():
     film = edited(emblem(), LeaveAndReturn(clip="bar", leaves=62, returns=80, seed="n"))
     bare = film.model_copy(update={"clips": {id: each for id, each in film.clips.items() if id != "hex"}})

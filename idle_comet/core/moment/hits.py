@@ -27,33 +27,63 @@ def motion_hits(project: Project, clip: Clip) -> dict[MotionHit, float]:
     """
     course = course_of(project, clip)
     arrival, departure = visible_spans(clip)
-    found: dict[MotionHit, float] = {}
+    last = float(clip.length - 1)
+    runs = _runs(course, last)
     came = _hits(course, 0.0, float(arrival))
+    if came is None:
+        # What was set by keys lands where it comes to rest, wherever that is.
+        came = next((_hits(course, *run) for run in runs if run[1] < last - 1), None)
+    went = _hits(course, last - departure, last)
+    if went is None:
+        went = next((_hits(course, *run) for run in reversed(runs[1:]) if run[0] > 1), None)
+    found: dict[MotionHit, float] = {}
     if came:
         found["fastest"], found["landed"] = came
-    went = _hits(course, float(clip.length - 1 - departure), float(clip.length - 1))
     if went:
         found["leaving"], found["gone"] = went
     return found
 
 
-def _hits(course: ClipCourse, first: float, last: float) -> tuple[float, float] | None:
-    """The fastest moment and the end of what moves between two frames; None where nothing does."""
-    if last - first < 1:
-        return None
+_APART = 3.0
+"""Frames of rest from which on one motion has ended and another one begins."""
+
+
+def _runs(course: ClipCourse, last: float) -> list[tuple[float, float]]:
+    """From where to where something moves, in frames from the head, in order."""
+    moves, at = _motion(course, 0.0, last)
+    runs: list[tuple[float, float]] = []
+    for begin in at[:-1][moves > 0]:
+        if runs and begin - runs[-1][1] < _APART:
+            runs[-1] = runs[-1][0], float(begin + _STEP)
+        else:
+            runs.append((float(begin), float(begin + _STEP)))
+    return runs
+
+
+def _motion(course: ClipCourse, first: float, last: float) -> tuple[np.ndarray, np.ndarray]:
+    """How much moves in each step between two frames, as shares of the ways of all that moves, and the frames between
+    which the steps lie, one more."""
     at = np.arange(first, last + _STEP / 2, _STEP)
     lines = [course.presence]
     for curve in course.curves:
         if curve.state == "moving" and curve.points:
             lines += curve.fan or [curve.points]
-    motion = np.zeros(len(at) - 1)
+    motion = np.zeros(max(0, len(at) - 1))
     for line in lines:
         if len(line) < 2:
             continue
         frames, values = np.array(line, float).T
         ways = np.abs(np.diff(np.interp(at, frames, values)))
         if ways.sum() > 1e-6:
-            motion += ways / ways.sum()
+            motion += np.where(ways > 1e-9 * ways.sum(), ways, 0) / ways.sum()
+    return motion, at
+
+
+def _hits(course: ClipCourse, first: float, last: float) -> tuple[float, float] | None:
+    """The fastest moment and the end of what moves between two frames; None where nothing does."""
+    if last - first < 1:
+        return None
+    motion, at = _motion(course, first, last)
     if motion.sum() <= 0:
         return None
     # What was drawn at few moments has corners: the fastest is the middle of what is nearly as fast.
