@@ -120,15 +120,15 @@ def test_a_hard_shadow_lies_where_geometry_has_it():
 
 
 def test_a_wide_light_makes_the_shadow_of_many_small_ones():
-    """The penumbra of a round light, against the mean of 120 hard lights spread over it."""
+    """The penumbra of a round light, against the mean of 48 hard lights spread over it."""
     wide = light(thrown(size=120))[..., 0]
-    radius, turn = 60 * np.sqrt((np.arange(120) + 0.5) / 120), np.arange(120) * math.pi * (3 - math.sqrt(5))
+    radius, turn = 60 * np.sqrt((np.arange(48) + 0.5) / 48), np.arange(48) * math.pi * (3 - math.sqrt(5))
     total = 0.0
     for r, t in zip(radius, turn):
         total = (
             total + light(thrown(size=0, x=-250 + r * math.cos(t), y=r * math.sin(t)), width=320, height=180)[..., 0]
         )
-    wanted = total / 120
+    wanted = total / 48
     small = cv2.resize(wide, (320, 180), interpolation=cv2.INTER_AREA)
     off = np.abs(small - wanted)[40:140]
     # The board's own edges are cut between other px in a picture of another size.

@@ -231,7 +231,7 @@ def plain(value):
     return value is None or isinstance(value, str) or (value == value and abs(value) < 1e7)
 
 
-@settings(max_examples=150)
+@settings(max_examples=100)
 @given(clips, st.floats(0, 1))
 def test_any_document_the_schema_accepts_can_be_evaluated_drawn_and_painted(clip, moment):
     project = Project(

@@ -116,7 +116,7 @@ def test_a_database_that_is_silent_is_named_in_three_seconds_and_nothing_typed_i
     os.kill(pid, signal.SIGSTOP)
     try:
         desk.locator("[data-test=words]").first.fill("WHILE IT SLEEPS")
-        desk.locator("[data-test=saved]").filter(has_text="The database does not answer").wait_for(timeout=8000)
+        desk.locator("[data-test=saved]").filter(has_text="The database does not answer").wait_for()
     finally:
         os.kill(pid, signal.SIGCONT)
     until(lambda: clip(running)["content"]["text"] == "WHILE IT SLEEPS")
