@@ -376,13 +376,16 @@ def test_a_group_with_steps_is_taken_apart_as_it_is_asked(steps):
     whole = group.clips["g"]
     half = Key(counts_from="proportion", at=0.5, value=60.0)
     slides = Moving(keys=(Key(at=2, value=0.0), half, Key(counts_from="tail", at=-3, value=-20.0)))
-    moved = Step(id="p", kind="placement", values={"x": slides})
+    # One of them is there for a part of the group's time only, and already has a step of that name.
+    late = group.clips["blue"].model_copy(update={"head": 4, "length": 18, "steps": (Step(id="p", kind="placement"),)})
+    group = group.model_copy(update={"clips": {**group.clips, "blue": late}})
+    moved = Step(id="p", kind="placement", values={"x": slides}, since=6, until=5)
     group = changed(group, "g", steps=(moved,))
     apart, _ = apply(group, TakeApart(clip="g", steps=steps))
     check_whole(apart)
     assert "g" not in apart.clips and ("g-steps" in apart.clips) == (steps == "treatment")
     plain, _ = apply(changed(group, "g", steps=()), TakeApart(clip="g"))
-    for at in range(whole.head, whole.end, 7):
+    for at in range(whole.head, whole.end, 3):
         wanted = seen(plain if steps == "drop" else group, at)
         assert np.abs(seen(apart, at).astype(int) - wanted).max() <= 1
 

@@ -19,7 +19,7 @@ from idle_comet.core.edits import (
     TrimClip,
 )
 from idle_comet.core.motion import Fixed, Moving
-from idle_comet.core.project.model import Clip, Media, Project, Settings, Shape, Text, Track
+from idle_comet.core.project.model import CaptionTrack, Clip, Media, Project, Settings, Shape, Text, Track
 
 from .typed import edited
 
@@ -76,6 +76,13 @@ def test_a_treatment_stays_over_new_words_and_a_track_that_is_there_is_used():
     project = edited(project, AddTitle(clip="one", frame=0), AddTitle(clip="two", frame=120))
     assert project.clips["one"].track == project.clips["two"].track == "titles"
     assert place(project, "g") < place(project, "one") < place(project, "p")
+
+
+def test_nothing_is_put_among_captions():
+    captions = Track(id="c", name="Captions", captions=CaptionTrack())
+    said = Clip(id="said", track="c", name="said", head=0, length=50, content=Text(text="Said"))
+    project = film(captions).model_copy(update={"clips": {"said": said}})
+    assert edited(project, AddTitle(clip="t", frame=200)).clips["t"].track != "c"
 
 
 def test_shapes_that_are_there_together_have_colours_of_their_own():

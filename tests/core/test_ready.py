@@ -75,6 +75,12 @@ def test_what_belongs_to_the_ink_is_done_before_what_lights_it_or_lies_behind_it
         film, _ = apply(film, AddStep(clip="title", step=Step(id=f"s{count}", kind=kind)))
     kinds = [step.kind for step in film.clips["title"].steps]
     assert kinds == ["outline", "shadow", "outline", "glow", "typing", "backing", "focus_blur", "placement"]
+    # A step that this version does not know stays where it is, and stops nothing.
+    clip = title.clips["title"].model_copy(update={"steps": (Step(id="odd", kind="unheard-of"),)})
+    odd, _ = apply(
+        title.model_copy(update={"clips": {"title": clip}}), AddStep(clip="title", step=Step(id="o", kind="outline"))
+    )
+    assert [step.kind for step in odd.clips["title"].steps] == ["unheard-of", "outline"]
     # An order of one's own stays, and a place that is asked for counts.
     film, _ = apply(title, AddStep(clip="title", at=0, step=Step(id="a", kind="glow")))
     film, _ = apply(film, AddStep(clip="title", at=1, step=Step(id="b", kind="outline")))

@@ -91,10 +91,10 @@ _OTHERS = ("Sound", "Treatments", "Camera", "Lights", "Over all")
 
 def _is_for(track: Track, kinds: set[str], own: frozenset[str]) -> bool:
     """Whether clips of some kinds belong on a track."""
+    if track.captions is not None:
+        return False
     stem = track.name.rstrip("0123456789").rstrip()
-    if kinds:
-        return kinds <= own
-    return track.captions is None and stem not in _OTHERS and _NAMED.get(stem, own) == own
+    return kinds <= own if kinds else stem not in _OTHERS and _NAMED.get(stem, own) == own
 
 
 def with_clip_somewhere(project: Project, clip: Clip, pictures: bool, asked: str | None) -> Project:
@@ -141,7 +141,11 @@ def _first_of(project: Project, kinds: dict[str, set[str]], pictures: bool) -> i
     """Where a new track goes if nothing has to lie behind it: pictures below all words, words below what works on all
     that lies below it."""
     if pictures:
-        words = [place for place, track in enumerate(project.tracks) if kinds[track.id] & {"text", "shape"}]
+        words = [
+            place
+            for place, track in enumerate(project.tracks)
+            if track.within is None and kinds[track.id] & {"text", "shape"}
+        ]
         return max(words, default=-1) + 1
     return sum(1 for _ in takewhile(lambda track: kinds[track.id] and not kinds[track.id] & _COVERS, project.tracks))
 

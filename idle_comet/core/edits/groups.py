@@ -36,7 +36,7 @@ class TakeApart(Frozen):
     to the group as one they then do to each, or to all that lies below. None refuses where there are any."""
 
     kind: Literal["take_apart"] = "take_apart"
-    clip: Annotated[Id, Field(max_length=56)]
+    clip: Id
     steps: Literal["each", "treatment", "drop"] | None = None
 
 
@@ -154,7 +154,8 @@ _PAINTED = ("text", "shape", "footage", "still", "plain", "generated", "model", 
 
 
 def _stepped(clip: Clip, group: Clip) -> Clip:
-    """A clip of a group with the group's steps after its own. Their keys count from the group's head and tail."""
+    """A clip of a group with the group's steps after its own, at the same frames of the film. What a motor drives goes
+    by the clip's own time."""
     late, early = clip.head - group.head, group.end - clip.end
 
     def shifted(prop: Property) -> Property:
@@ -163,13 +164,28 @@ def _stepped(clip: Clip, group: Clip) -> Clip:
         keys = (_at_same_frame(key, clip, group, late, early) for key in prop.keys)
         return prop.model_copy(update={"keys": tuple(keys)})
 
+    def all_of(values: dict[str, Property]) -> dict[str, Property]:
+        return {name: shifted(prop) for name, prop in values.items()}
+
+    ids: dict[str | None, str] = {}
     taken = {step.id for step in clip.steps}
-    made = []
     for step in group.steps:
-        id = next(name for n in range(300) if (name := f"{step.id[:50]}-g{n}" if n else step.id) not in taken)
-        taken.add(id)
-        values = {name: shifted(prop) for name, prop in step.values.items()}
-        made.append(step.model_copy(update={"id": id, "values": values, "mix": shifted(step.mix)}))
+        ids[step.id] = next(name for n in range(300) if (name := f"{step.id[:50]}-g{n}" if n else step.id) not in taken)
+        taken.add(ids[step.id])
+    made = [
+        step.model_copy(
+            update={
+                "id": ids[step.id],
+                "values": all_of(step.values),
+                "mix": shifted(step.mix),
+                "masks": tuple(mask.model_copy(update={"values": all_of(mask.values)}) for mask in step.masks),
+                "masked_from": ids.get(step.masked_from),
+                "since": max(0, step.since - late + clip.skipped - group.skipped) if step.since else 0,
+                "until": max(0, step.until - early + clip.cut_off - group.cut_off) if step.until else 0,
+            }
+        )
+        for step in group.steps
+    ]
     if len(clip.steps) + len(made) > 100:
         raise EditError(f"“{clip.name}” would have more than 100 steps; nothing was changed.")
     return clip.model_copy(update={"steps": (*clip.steps, *made)})
@@ -187,7 +203,7 @@ def _at_same_frame(key: Key, clip: Clip, group: Clip, late: int, early: int) -> 
 
 def _treated(project: Project, group: Clip, within: str | None) -> Project:
     """A treatment with a group's steps over all that lies on its timeline, as long as it lasted."""
-    id = f"{group.id}-steps"
+    id = f"{group.id[:58]}-steps"
     if id in project.clips:
         raise EditError(f"There is already a clip “{id}”; nothing was changed.")
     fields = {"id": id, "name": f"Steps of {group.name}"[:60], "content": Treatment(), "rides": None}

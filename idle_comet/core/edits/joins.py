@@ -29,21 +29,21 @@ def set_transition(project: Project, edit: SetTransition) -> tuple[Project, str]
         after = _touching(project, clip, 1)
         if after:
             clip, end = after, "opening"
-    if edit.transition is None:
+    transition = edit.transition
+    if transition is None:
         return with_clip(project, clip.model_copy(update={end: None})), f"cut at {clip.name}"
     most, why = room_for(project, clip, end)
-    if edit.fits and 0 < most < edit.transition.length:
-        edit = edit.model_copy(update={"transition": edit.transition.model_copy(update={"length": most})})
-    assert edit.transition is not None
-    if edit.transition.length > most:
+    if edit.fits and 0 < most < transition.length:
+        transition = transition.model_copy(update={"length": most})
+    if transition.length > most:
         raise EditError(
             f"There is room for {most} {'frame' if most == 1 else 'frames'} here ({why}); a transition of "
-            f"{edit.transition.length} was not made. "
+            f"{transition.length} was not made. "
             "Make it shorter, or trim the clips first."
         )
     return with_clip(
-        project, clip.model_copy(update={end: edit.transition})
-    ), f"{edit.transition.kind} of {edit.transition.length} frames"
+        project, clip.model_copy(update={end: transition})
+    ), f"{transition.kind} of {transition.length} frames"
 
 
 def _touching(project: Project, clip: Clip, side: int) -> Clip | None:

@@ -107,7 +107,7 @@ def _place(clip: Clip) -> int:
 
 
 _SHAKES = (MOVE.kind, HANDHELD.kind)
-"""What moves a camera: a shot without them is as it was shot."""
+"""What moves the frame's view of a picture: both go where a move is removed."""
 
 
 def _moved(clip: Clip, framing: Moving | None) -> Clip:

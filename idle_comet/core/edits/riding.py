@@ -57,7 +57,7 @@ class Over(Protocol):
 
 
 def span_over(project: Project, edit: Over) -> dict[str, Any]:
-    """Head and length of what is laid over a clip, which it rides with; or those that are asked for."""
+    """Head and length of what is laid over a clip, and that clip as what it is attached to; or those asked for."""
     if edit.over is None:
         return {"head": edit.frame, "length": edit.length}
     shot = clip_of(project, edit.over)
@@ -65,7 +65,7 @@ def span_over(project: Project, edit: Over) -> dict[str, Any]:
 
 
 _WITH_ALL_OF_IT = ("camera", "light", "treatment")
-"""What is there for the whole of what it rides with, and is stretched with it."""
+"""What is there for the whole of the clip it is attached to, and is stretched with it."""
 
 
 _RIDERS: Sifted[str] = Sifted(lambda clip: clip.rides)

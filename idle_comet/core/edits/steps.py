@@ -89,8 +89,9 @@ def place_for(steps: Sequence[Step], kind: str) -> int:
     last = len(steps) - bool(steps and steps[-1].kind == BY_HAND.kind and kind != BY_HAND.kind)
     if not KINDS[kind].of_ink:
         return last
-    done = [KINDS[each.kind].group != "arrival" and not KINDS[each.kind].of_ink for each in steps[:last]]
-    return done.index(True) if True in done else last
+    # A step of a kind that is not known here may be of any group.
+    known = (KINDS.get(each.kind) for each in steps[:last])
+    return next((n for n, each in enumerate(known) if each and each.group != "arrival" and not each.of_ink), last)
 
 
 def _hides(kind: StepKind, away: Mapping[str, Any]) -> bool:

@@ -84,6 +84,13 @@ const FRAMING = [
   { name: 'y', label: 'Y', unit: 'px', times: 1, low: -300, high: 300, least: -20000, most: 20000, neutral: 0, digits: 1 },
   { name: 'roll', label: 'Rotation', unit: '°', times: 1, low: -15, high: 15, least: -3600, most: 3600, neutral: 0, digits: 2 },
 ] as const
+/** All moves in hand get the same, each at the playhead. */
+function reframe(change: Partial<Record<(typeof FRAMING)[number]['name'], number>>, gesture: string) {
+  const { clip, step } = props
+  if (!others.value.length) return edits.framing(clip.id, step, keyHere.value, change, gesture)
+  const all = [{ clip, step }, ...others.value].map((each) => ({ kind: 'change_framing' as const, clip: each.clip.id, step: each.step, frame: Math.min(Math.max(desk.localOf(each.clip), 0), each.clip.length - 1), ...change }))
+  edits.put({ kind: 'several', label: `framing of ${all.length} clips`, edits: all }, gesture)
+}
 const framed = computed(() => value.value as unknown as Record<(typeof FRAMING)[number]['name'], number>)
 
 function toggleKey() {
@@ -165,7 +172,7 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
         <Gauge
           v-for="each in FRAMING" :key="each.name" :label="each.label" :value="framed[each.name] * each.times" :low="each.low" :high="each.high" :least="each.least" :most="each.most"
           :neutral="each.neutral" :unit="each.unit" :digits="each.digits" :live="atKey"
-          @change="(shown, gesture) => edits.framing(clip.id, step, keyHere, { [each.name]: shown / each.times }, gesture)" @confirm="(_, gesture) => confirm(gesture)"
+          @change="(shown, gesture) => reframe({ [each.name]: shown / each.times }, gesture)" @confirm="(_, gesture) => confirm(gesture)"
         />
       </span>
     </template>

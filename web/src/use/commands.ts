@@ -76,7 +76,7 @@ export function useCommands() {
     else if (desk.dropper) desk.dropper = null
     else if (desk.picking) desk.picking = null
     else if (desk.framed) desk.framed = null
-    else if (desk.coming) desk.coming.left = true
+    else if (desk.coming && !desk.coming.left) desk.coming.left = true
     else if (desk.typing) desk.typing = false
     else if (desk.beside) desk.beside = null
     else if (desk.openSpan) view.closeSpan()

@@ -13,6 +13,9 @@ export function useNewTitle() {
   function typeInto(id: string) {
     const coming = reactive({ clip: id, words: '', left: false })
     desk.coming = coming
+    // The field on the picture is not there while something else is shown over it.
+    desk.beside = null
+    desk.framed = null
     const waits = watch([() => project.project?.clips[id], () => project.saveState], ([clip, state]) => {
       if (!clip && state !== 'saved') return
       waits()

@@ -1,6 +1,7 @@
 /** Adding files to the project, with progress, from wherever they are dropped. What is rejected says why. */
 import { ref } from 'vue'
 import { answered, api, said, type AddedMedia, type CaptionsPreview } from '../api/client'
+import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { newId, useEdits } from './edits'
 import { useNewShape } from './newShape'
@@ -39,6 +40,7 @@ const ofCaptions = (file: File) => /\.(srt|vtt)$/i.test(file.name)
 export function useUpload() {
   const project = useProject()
   const edits = useEdits()
+  const desk = useDesk()
   const { addDrawing } = useNewShape()
 
   function send(files: File[]): Promise<AddedMedia> {
@@ -88,14 +90,17 @@ export function useUpload() {
     return own.finally(() => { waiting.value -= 1 })
   }
 
-  /** Files dropped at a frame, on a track or anywhere: what can be laid there is, in hand. */
+  /** Files dropped at a frame, on a track or anywhere: what can be laid there is, and is in hand. */
   async function putAt(given: File[], frame: number, track: string | null) {
     const empty = !project.clips.length
     const pictures = (await add(given)).filter((media) => media.kind !== 'table')
     // In an empty film they are laid out already.
     if (empty || !pictures.length) return
-    if (track && pictures.length === 1) edits.addPicture(newId(), frame, pictures[0].id, track)
-    else edits.layPictures(newId(), frame, pictures.map((media) => media.id))
+    const id = newId()
+    const alone = track !== null && pictures.length === 1
+    if (alone) edits.addPicture(id, frame, pictures[0].id, track)
+    else edits.layPictures(id, frame, pictures.map((media) => media.id))
+    desk.takeUp(alone ? [id] : pictures.map((_, n) => `${id}-${n + 1}`))
   }
 
   async function added(given: File[]): Promise<AddedMedia['added']> {
