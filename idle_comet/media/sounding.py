@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import uuid
 from pathlib import Path
 from typing import Callable, Iterator
@@ -14,7 +15,7 @@ from ..core.project.model import MediaSound
 from ..core.sound import SOUND_RATE
 from ..disk import put
 from .probe import MediaError
-from .stretching import stretched
+from .stretching import stretched, stretched_at_once
 
 PEAK = 256
 """Samples that one peak stands for."""
@@ -203,10 +204,10 @@ def _peaks(samples: np.ndarray) -> np.ndarray:
     return np.stack([runs.min(1), runs.max(1)], 1)
 
 
-def peaks_between(file: Path, begin: float, end: float, count: int) -> np.ndarray:
-    """(count, 2): the lowest and the highest between two seconds of a sound, in so many even parts; 0 outside. Parts
-    finer than a peak are read from the samples themselves."""
-    edges = np.linspace(begin, end, count + 1) * SOUND_RATE
+def peaks_between(file: Path, seconds: np.ndarray) -> np.ndarray:
+    """(n − 1, 2): the lowest and the highest of a sound between each of n seconds and the next; 0 outside. Parts finer
+    than a peak are read from the samples themselves."""
+    edges, count = seconds * SOUND_RATE, len(seconds) - 1
     if edges[-1] - edges[0] < 2 * PEAK * count:
         first, last = int(np.floor(edges[0])), int(np.ceil(edges[-1])) + 1
         samples = np.memmap(samples_path(file), "<f4", "r").reshape(-1, 2)
@@ -230,7 +231,7 @@ def peaks_between(file: Path, begin: float, end: float, count: int) -> np.ndarra
 def picture_of_sound(file: Path, width: int, height: int) -> np.ndarray:
     """(h, w, 4) uint8 opaque: a sound's waveform, for the shelf."""
     found = np.load(peaks_path(file), mmap_mode="r")
-    made = peaks_between(file, 0, len(found) * PEAK / SOUND_RATE, width)
+    made = peaks_between(file, np.linspace(0, len(found) * PEAK / SOUND_RATE, width + 1))
     picture = np.full((height, width, 4), (33, 30, 27, 255), np.uint8)
     middle = (height - 1) / 2
     for x, (low, high) in enumerate(np.clip(made, -1, 1)):
@@ -255,6 +256,15 @@ class SoundFiles:
         path = self._samples_of(media)
         there = path is not None and self._whole(path) is not None
         return self._part(stretched(path, pace) if path and there else None, first, count)
+
+    def stretched_part(self, media: str, pace: float, place: float, count: int) -> np.ndarray:
+        """See `core.sound.SoundSources`."""
+        around = SOUND_RATE // 5
+        first = math.floor(place - around * pace)
+        source = self._part(self._samples_of(media), first, math.ceil((count + 2 * around) * pace) + 1)
+        skipped = round((place - first) / pace)
+        made = stretched_at_once(source, pace)[skipped : skipped + count]
+        return np.pad(made, ((0, count - len(made)), (0, 0)))
 
     def _part(self, path: Path | None, first: int, count: int) -> np.ndarray:
         out = np.zeros((count, 2), np.float32)

@@ -63,17 +63,23 @@ def _through(samples: np.ndarray, pace: float) -> Iterator[np.ndarray]:
     whole, left = round(len(samples) / pace), np.zeros((0, 2), np.float32)
     for begin in range(0, len(samples), _PART):
         first, last = max(0, begin - _AROUND), min(len(samples), begin + _PART + _AROUND)
-        made = np.ascontiguousarray(samples[first:last].T, np.float32)
-        for _ in range(passes := max(1, math.ceil(abs(math.log2(pace)) - 1e-9))):
-            made = _stretched(made, pace ** (1 / passes))
+        made = stretched_at_once(samples[first:last], pace)
         start, end = round(begin / pace), min(whole, round((begin + _PART) / pace))
         skipped = round(first / pace)
-        part = made.T[start - skipped : end - skipped + _FADE]
+        part = made[start - skipped : end - skipped + _FADE]
         share = np.linspace(0, 1, len(left), dtype=np.float32)[:, None]
         part[: len(left)] = part[: len(left)] * share + left * (1 - share)
         # The last part has no next one.
         left = part[end - start :].copy()
         yield np.pad(part[: end - start], ((0, max(0, end - start - len(part))), (0, 0)))
+
+
+def stretched_at_once(samples: np.ndarray, pace: float) -> np.ndarray:
+    """(n, 2) float32 samples at a pace."""
+    made = np.ascontiguousarray(samples.T, np.float32)
+    for _ in range(passes := max(1, math.ceil(abs(math.log2(pace)) - 1e-9))):
+        made = _stretched(made, pace ** (1 / passes))
+    return made.T
 
 
 def _stretched(sound: np.ndarray, pace: float) -> np.ndarray:

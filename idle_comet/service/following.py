@@ -21,6 +21,7 @@ from ..core.edits.points import MOST_POINTS, picked
 from ..core.modelled import Model
 from ..core.moment.points import point_in, source_at
 from ..core.project.model import Clip, Footage, Media, Project
+from ..core.project.retiming import retiming
 from ..media.apart import die_with_parent, limit_memory
 from ..media.following import Followed, Wanted, as_point, follow, joined, said
 from ..media.probe import MediaError
@@ -131,10 +132,10 @@ class Following:
         if known is None and len(content.points) >= MOST_POINTS:
             raise EditError(f"“{clip.name}” has {MOST_POINTS} followed points, the most there can be.")
         frame, (x, y) = picked(project, clip, local, *place)
-        ends = sorted(source_at(project, clip, local) or 0 for local in (0, clip.length - 1))
+        ends = [source_at(project, clip, local) or 0 for local in retiming(clip).ends]
         first, last = (max(ends[0], frame - MAX_FOLLOWED // 2), min(ends[1], frame + MAX_FOLLOWED // 2 - 1))
         # Forward is the way the clip is played.
-        backwards = content.speed < 0
+        backwards = retiming(clip).backwards
         if direction == ("back" if backwards else "forward"):
             first = frame
         elif direction != "both":

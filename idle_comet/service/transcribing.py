@@ -19,6 +19,7 @@ from ..core.captions.cues import Cue, HeardWord
 from ..core.edits import AddCaptions, EditError, GivenCue
 from ..core.modelled import Model
 from ..core.project.model import CaptionTrack, Clip, Footage, Project, Sound
+from ..core.project.retiming import retiming
 from ..core.project.timeline import timeline_of
 from ..core.sound import SOUND_RATE
 from ..media.sounding import SoundFiles
@@ -80,10 +81,13 @@ class Transcribing:
         """Begin to hear a clip's words. Raises EditError where it has none, TranscriberGone."""
         content = clip.content
         media = project.media.get(content.media) if isinstance(content, (Sound, Footage)) else None
-        if media is None or media.sound is None or not isinstance(content, (Sound, Footage)) or content.speed <= 0:
+        if media is None or media.sound is None or not isinstance(content, (Sound, Footage)):
             raise EditError(f"“{clip.name}” has no sound in which anything could be said.")
-        rate = float(project.settings.rate.fraction)
-        begin, lasts = content.start / rate, clip.length * content.speed / rate
+        way, rate = retiming(clip), float(project.settings.rate.fraction)
+        if not way.forwards:
+            raise EditError(f"“{clip.name}” does not run forwards all the time, and is not heard so.")
+        begin, end = (moment / rate for moment in way.reach(0, clip.length))
+        lasts = end - begin
         if lasts > _LONGEST_SECONDS:
             raise EditError(f"“{clip.name}” lasts more than an hour; cut it into shorter parts first.")
         sources = SoundFiles(lambda id: self._media / project.media[id].path)
@@ -94,7 +98,11 @@ class Transcribing:
         )
         task = _Task(job)
         self._tasks[job.id] = task
-        threading.Thread(target=self._run, args=(task, found["id"], content.speed), daemon=True).start()
+
+        def heard_at(seconds: float) -> float:
+            return way.own((begin + seconds) * rate) / rate
+
+        threading.Thread(target=self._run, args=(task, found["id"], heard_at), daemon=True).start()
         over = [id for id, each in list(self._tasks.items()) if each.job.state != "running"]
         for id in over[: max(0, len(over) - _REMEMBERED)]:
             del self._tasks[id]
@@ -134,12 +142,12 @@ class Transcribing:
         except (urllib.error.URLError, OSError, ValueError):
             raise TranscriberGone("The transcriber can't be reached; nothing was changed. Try again later.") from None
 
-    def _run(self, task: _Task, remote: str, speed: float) -> None:
+    def _run(self, task: _Task, remote: str, heard_at: Callable[[float], float]) -> None:
         try:
             segments = self._heard(task, remote)
             if segments is None:
                 return
-            cues = _cues(segments, speed)
+            cues = _cues(segments, heard_at)
             if not cues:
                 self._set(task, state="failed", message="Nobody was heard to speak; nothing was added.")
                 return
@@ -205,10 +213,11 @@ def _detail(error: urllib.error.HTTPError) -> str:
         return f"it answered {error.code}."
 
 
-def _cues(segments: list[dict[str, Any]], speed: float) -> list[Cue]:
-    """Captions of what was heard, in the clip's own time; where only that somebody speaks was heard, empty ones."""
+def _cues(segments: list[dict[str, Any]], heard_at: Callable[[float], float]) -> list[Cue]:
+    """Captions of what was heard, in the clip's own time, which `heard_at` gives of seconds of the sound; where only
+    that somebody speaks was heard, empty ones."""
     words = [
-        HeardWord(str(word["text"])[:200], word["begin"] / speed, word["end"] / speed, float(word["confidence"]))
+        HeardWord(str(word["text"])[:200], heard_at(word["begin"]), heard_at(word["end"]), float(word["confidence"]))
         for segment in segments
         for word in segment["words"]
         if str(word["text"]).strip()
@@ -217,7 +226,7 @@ def _cues(segments: list[dict[str, Any]], speed: float) -> list[Cue]:
     for segment in segments:
         if segment["words"]:
             continue
-        begin, end = segment["begin"] / speed, segment["end"] / speed
+        begin, end = heard_at(segment["begin"]), heard_at(segment["end"])
         parts = max(1, int(np.ceil((end - begin) / LONGEST)))
         edges = np.linspace(begin, end, parts + 1)
         cues += [Cue(round(a * 1000), round(b * 1000), "") for a, b in zip(edges, edges[1:])]

@@ -190,7 +190,7 @@ def test_the_end_card_is_uncovered_by_its_own_edges_and_clicks_as_it_turns():
     panel = names["Panel"]
     layer = next(each for each in evaluate(card, 108).layers if each.clip == panel.id)
     assert whereabouts_of(layer, 1280, 720).matrix.scale < 1e-6, "edge-on at the middle of its turn"
-    assert names["Click"].head == 100 and names["Whoosh"].content.speed == 0.5
+    assert names["Click"].head == 100 and names["Whoosh"].content.speed.value == 0.5
     assert names["Bed"].content.fade_out == 40 and names["Bed"].end == film_length(card) == 215
 
 

@@ -22,7 +22,7 @@ from idle_comet.core.edits import (
 )
 from idle_comet.core.moment.standing import stand
 from idle_comet.core.project.model import Clip, Footage, Project, Settings, Step, Track
-from idle_comet.core.project.source import exact_speed, source_frame, spare_frames
+from idle_comet.core.project.source import source_frame, spare_frames
 from idle_comet.core.steps import KINDS
 
 READY = [(kind, ready) for kind, each in KINDS.items() for ready in each.ready]
@@ -145,14 +145,14 @@ def test_spare_frames_are_those_that_still_show_the_source(heath, start, length,
     before, after = spare_frames(film, clip)
 
     def inside(local):
-        at = Fraction(round(start)) + exact_speed(content) * local
+        at = Fraction(round(start)) + Fraction(str(speed)) * local
         return 0 <= at <= media.frames - 1
 
     assert before == 0 or inside(-before)
     assert not inside(-before - 1)
     if inside(length - 1):
         assert inside(length - 1 + after) and not inside(length + after)
-    assert 0 <= source_frame(film, content, 10_000) < media.frames
+    assert 0 <= source_frame(film, clip, 10_000) < media.frames
 
 
 def test_a_speed_keeps_the_part_it_showed(heath):
@@ -162,7 +162,7 @@ def test_a_speed_keeps_the_part_it_showed(heath):
         settings=Settings(name="S"), tracks=(Track(id="t", name="T"),), media={media.id: media}, clips={"c": clip}
     )
     double, _ = apply(film, SetSpeed(clip="c", speed=2))
-    shown = [source_frame(double, double.clips["c"].content, local) for local in range(double.clips["c"].length)]
+    shown = [source_frame(double, double.clips["c"], local) for local in range(double.clips["c"].length)]
     assert (len(shown), shown[0], shown[-1]) == (15, 4, 32)
     # Dragged through other speeds and back, it is as long as it was.
     dragged = film
@@ -174,6 +174,6 @@ def test_a_speed_keeps_the_part_it_showed(heath):
     slow, _ = apply(film, SetSpeed(clip="c", speed=0.37))
     halves, _ = apply(slow, SplitClips(clips=("c",), frame=33, seed="n"))
     right = halves.clips["n-1"]
-    assert [source_frame(halves, right.content, local) for local in range(5)] == [
-        source_frame(slow, slow.clips["c"].content, 33 + local) for local in range(5)
+    assert [source_frame(halves, right, local) for local in range(5)] == [
+        source_frame(slow, slow.clips["c"], 33 + local) for local in range(5)
     ]

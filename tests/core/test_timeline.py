@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from idle_comet.core.compose import evaluate
+from idle_comet.core.contents.base import fixed
 from idle_comet.core.edits import (
     AddPicture,
     AddTrack,
@@ -151,7 +152,7 @@ def test_the_halves_of_a_cut_clip_show_the_whole_at_every_frame(film, at, speed)
             "clips": {
                 **film.clips,
                 "shot": shot.model_copy(
-                    update={"content": shot.content.model_copy(update={"speed": speed, "start": 20})}
+                    update={"content": shot.content.model_copy(update={"speed": fixed(speed), "start": 20})}
                 ),
             }
         }

@@ -67,7 +67,7 @@ def test_a_sound_is_read_at_its_place(tmp_path, suffix, rate, layout):
     part = np.stack([np.sin(2 * np.pi * 440 * at), np.cos(2 * np.pi * 440 * at)], 1)
     (sine, cosine), *_ = np.linalg.lstsq(part, middle, rcond=None)
     assert math.hypot(sine, cosine) > 0.3 and np.abs(middle - part @ (sine, cosine)).max() < 0.02
-    low, high = peaks_between(folder / media.path, 0, 2, 8).T
+    low, high = peaks_between(folder / media.path, np.linspace(0, 2, 9)).T
     assert np.abs(low[0]) < 0.02 and high[5] > 0.3 and low[5] < -0.3
 
 
@@ -207,6 +207,50 @@ def test_at_another_speed_the_pitch_can_stay_as_it_is(tmp_path, monkeypatch, pac
     assert loudest * SOUND_RATE / len(part) == pytest.approx(440, abs=3)
     # From anywhere it is the same.
     assert (sounds.stretched("m", pace, 5000, 300)[:, 0] == found[5000:5300]).all()
+
+
+@pytest.mark.parametrize("keeps_pitch", [False, True])
+def test_a_sound_whose_speed_moves_is_heard_when_its_moment_is_seen(tmp_path, keeps_pitch):
+    """From 100 % to 25 % within two seconds: clicks lie where the integral of the speed says, the tone keeps its level,
+    and its height where it should."""
+    at = np.arange(12 * SOUND_RATE) / SOUND_RATE
+    sound = 0.1 * np.sin(2 * np.pi * 440 * at)
+    clicks = np.array([0.5, 1.3, 1.9, 2.2, 2.6])
+    for click in clicks:
+        begin = int(click * SOUND_RATE)
+        sound[begin - 48 : begin + 48] += 0.7 * np.hanning(96)
+    file = tmp_path / "m.wav"
+    samples_path(file).write_bytes(np.stack([sound, sound], 1).astype("<f4").tobytes())
+    speed = Moving(keys=(Key(at=25, value=1, ease=Linear()), Key(at=75, value=0.25)))
+    clip = Clip(
+        id="s", track="s", name="s", head=10, length=150, content=Sound(media="m", speed=speed, keeps_pitch=keeps_pitch)
+    )
+    media = Media(id="m", name="m", kind="sound", hash="0" * 64, path="m.wav", width=1, height=1, frames=300,
+                  sound=MediaSound(rate=SOUND_RATE, channels=2, seconds=12))  # fmt: skip
+    project = Project(
+        settings=Settings(name="f", width=64, height=36),
+        tracks=(Track(id="s", name="s"),),
+        media={"m": media},
+        clips={"s": clip},
+    )
+    heard = mixed(project, SoundFiles(lambda _: file), 0, 7 * SOUND_RATE)[:, 0]
+    for click in clicks:
+        # From the first key on s = t − 0.1875 t², until it is at a quarter.
+        ramp = (1 - math.sqrt(max(0.0, 1 - 0.75 * (click - 1)))) / 0.375
+        own = click if click < 1 else 1 + ramp if click < 2.25 else 3 + (click - 2.25) / 0.25
+        first = int((0.4 + own - 0.1) * SOUND_RATE)
+        peak = np.abs(heard[first : first + SOUND_RATE // 5]).argmax()
+        assert (first + peak) / SOUND_RATE == pytest.approx(0.4 + own, abs=0.006)
+    late = heard[int(5.0 * SOUND_RATE) : int(6.2 * SOUND_RATE)]
+    loudest = np.abs(np.fft.rfft(late * np.hanning(len(late)))).argmax()
+    assert loudest * SOUND_RATE / len(late) == pytest.approx(440 if keeps_pitch else 110, abs=3)
+    # No hole and no swell where parts meet.
+    quiet = heard[int(5.0 * SOUND_RATE) : int(6.2 * SOUND_RATE)].reshape(-1, 1200)
+    levels = np.sqrt((quiet**2).mean(1)) * math.sqrt(2)
+    assert levels.min() > 0.05 and levels.max() < 0.15
+    # Asked for in parts it is the same.
+    parts = [mixed(project, SoundFiles(lambda _: file), first, 7000)[:, 0] for first in range(0, 7 * SOUND_RATE, 7000)]
+    assert np.abs(np.concatenate(parts)[: len(heard)] - heard).max() < 1e-9
 
 
 @pytest.mark.parametrize("seconds", [60, 7 * 3600])

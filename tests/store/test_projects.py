@@ -5,6 +5,7 @@ import pytest
 from hypothesis import Phase, find, settings
 
 from idle_comet.core.clock import Rate
+from idle_comet.core.contents.base import fixed
 from idle_comet.core.edits import ChangeText, EditError, SetFilmSound, SetSpans, apply
 from idle_comet.core.motion import Bounce, Cascade, Driven, Follow, Jumps, Key, Moving, Repeat, Spring, Traced, Wobble
 from idle_comet.core.project.difference import difference
@@ -141,7 +142,7 @@ def test_every_part_of_a_document_comes_back_as_it_was(database, film):
         }
     )
     shot = film.clips["shot"].model_copy(
-        update={"content": film.clips["shot"].content.model_copy(update={"speed": -0.5, "start": 12.5})}
+        update={"content": film.clips["shot"].content.model_copy(update={"speed": fixed(-0.5), "start": 12.5})}
     )
     whole = film.model_copy(
         update={

@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 from typing import Callable, Protocol, TypeVar, runtime_checkable
 
+import cv2
 import numpy as np
 
 from ..moment.scene import FootageNow
@@ -73,6 +74,9 @@ class Found:
         """A shot's picture, and whether it may have transparency; what is missing is painted as missing."""
 
         def ask(sources: Sources) -> tuple[np.ndarray | Planes, bool]:
+            if content.next_share:
+                one, other = (sources.frame(content.media, content.frame + by, width, exact) for by in (0, 1))
+                return cv2.addWeighted(one, 1 - content.next_share, other, content.next_share, 0), content.alpha
             if self._planar is not None and not content.alpha:
                 planes = self._planar.planes(content.media, content.frame, width, exact)
                 if planes is not None:

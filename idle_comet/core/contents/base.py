@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Callable, Union
 
 from pydantic import BeforeValidator, Field, StringConstraints
 
-from ..motion import Fixed, Property
+from ..motion import Fixed, Moving, Property
 from ..motion.numbered import Numbered
 from ..motion.property import CountsFrom
 
@@ -22,12 +22,30 @@ def fixed(value: float | str | tuple[float, float]) -> Fixed:
     return Fixed(value=value)
 
 
-def _as_property(value: Any) -> Any:
+def as_property(value: Any) -> Any:
     return Fixed(value=value) if isinstance(value, (str, int, float)) else value
 
 
-Shorthand = Annotated[Property, BeforeValidator(_as_property)]
+Shorthand = Annotated[Property, BeforeValidator(as_property)]
 """A property that may be given as a plain number or colour: one that is fixed."""
+
+
+def speeds(least: float, most: float) -> Callable[[Fixed | Moving], Fixed | Moving]:
+    """A check that all speeds of a property are numbers within bounds, and that it does not repeat: the way gone is
+    their integral."""
+
+    def check(speed: Fixed | Moving) -> Fixed | Moving:
+        if speed.state == "moving" and speed.repeat is not None:
+            raise ValueError("a speed that moves does not repeat")
+        for each in [speed.value] if speed.state == "fixed" else [key.value for key in speed.keys]:
+            if not isinstance(each, (int, float)) or not least <= each <= most:
+                raise ValueError(f"a speed is a number from {least:g} to {most:g}")
+        return speed
+
+    return check
+
+
+Speed = Annotated[Union[Fixed, Moving], Field(discriminator="state")]
 
 
 class HeldKey(Numbered):

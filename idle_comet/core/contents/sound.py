@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, field_validator
+from pydantic import AfterValidator, BeforeValidator, Field, field_validator
 
 from ..modelled import Frozen
 from ..motion import Ease
 from ..steps import Parameter
-from .base import MAX_FRAMES, Frames, Id, Shorthand, fixed
+from .base import MAX_FRAMES, Frames, Id, Shorthand, Speed, as_property, fixed, speeds
 
 SILENT = -96.0
 """dB; a gain of this or less lets nothing through."""
@@ -17,6 +17,7 @@ SILENT = -96.0
 PARAMETERS = (
     Parameter("gain", "Gain", "dB", 0, -48, 12, SILENT, 24, digits=1, gentle=1),
     Parameter("pan", "Pan", "%", 0, -1, 1, -1, 1, shown_times=100),
+    Parameter("speed", "Speed", "%", 1, 0, 3, 0.1, 10, neutral=1, shown_times=100, integrated=True),
 )
 
 
@@ -52,7 +53,7 @@ class Sound(Frozen):
     media: Id
     start: Annotated[float, Field(ge=-1, le=MAX_FRAMES, allow_inf_nan=False)] = 0.0
     """First source moment heard, in frames of the project's rate; below 0 it begins within its first frame."""
-    speed: Annotated[float, Field(ge=0.1, le=10, allow_inf_nan=False)] = 1.0
+    speed: Annotated[Speed, BeforeValidator(as_property), AfterValidator(speeds(0.1, 10))] = fixed(1)
     """Seconds of the source a second."""
     keeps_pitch: bool = False
     """Whether its pitch stays as it is at another speed, or goes with it."""

@@ -24,7 +24,7 @@ from .carrying import CarryOver, Reset
 from .choices import ForgetEase, HoldChoice, RemoveHeld, SaveEase, SetShutter, SetStepTimes
 from .clips import AddClip, ChangeFit, MoveClips, RemoveClips, SetBlend, SetSeen, TrimClip
 from .copies import DuplicateClips, PasteClips
-from .cutting import MakeWhole, ReplaceShot, SetSpeed, SlipClip, SplitClips, StretchClips
+from .cutting import MakeWhole, ReplaceShot, SetBetween, SetSpeed, SlipClip, SplitClips, StretchClips
 from .drawings import AddDrawing
 from .ducking import DuckSound
 from .emblems import AnswerMotion, LeaveAndReturn, Uncover
@@ -36,7 +36,7 @@ from .focusing import FocusOn
 from .framings import ChangeFraming
 from .generated import AddGenerated, ChangePattern
 from .groups import GatherClips, TakeApart
-from .hits import AddLevel, SetHits, TypeByHits
+from .hits import AddLevel, SetHits, TapHits, TypeByHits
 from .holding import HoldStill, HoldToPoint
 from .insides import without_strays
 from .joins import SetTransition
@@ -260,6 +260,7 @@ __all__ = [
     "SaveEase",
     "SaveLook",
     "SaveTypeStyle",
+    "SetBetween",
     "SetBlend",
     "SetChoice",
     "SetFades",
@@ -307,6 +308,7 @@ __all__ = [
     "ToFrontAndBack",
     "TrimClip",
     "TurnInto",
+    "TapHits",
     "TypeByHits",
     "Uncover",
     "UseEnsemble",

@@ -8,10 +8,12 @@ from pydantic import Field
 
 from ..contents.sound import cut_fades
 from ..moment.meeting import pull
+from ..motion import resolve_keys
 from ..picture import Mode
 from ..project.model import MAX_FRAMES, Clip, Footage, Frames, Frozen, Id, Project, Sound
-from ..project.source import exact_speed, source_length
-from .base import EditError, changed, clip_of, rule, with_clip
+from ..project.retiming import retiming
+from ..project.source import source_length
+from .base import EditError, changed, clip_of, clock_of, rule, with_clip
 from .lanes import check_room, shift_after, with_clips
 from .tracks import without_bare
 
@@ -162,33 +164,57 @@ def trim_clip(project: Project, edit: TrimClip) -> tuple[Project, str]:
 def trimmed_to(project: Project, clip: Clip, head: int, length: int) -> Clip:
     """The clip with these ends; footage must have the frames for it."""
     content = clip.content
-    if isinstance(content, (Footage, Sound)) and content.speed:
-        speed = exact_speed(content)
-        # A sound may begin within its first frame.
-        within = max(0.0, -content.start)
-        start = float(round((content.start + speed * (head - clip.head)) * 10_000)) / 10_000
-        last = source_length(project, content) - 1
-        reach = start + float(speed) * (length - 1)
-        if content.media in project.media and (head < clip.head or head + length > clip.end):
-            over = max(-start - within, start - last, -reach, reach - last) / abs(float(speed))
-            was = content.start + float(speed) * (clip.length - 1)
-            if over > 0 and over > max(0.0, -was, was - last) / abs(float(speed)):
-                end = "earlier frames" if head < clip.head else "frames left"
-                raise EditError(
-                    f"“{clip.name}” has no {end}: {-(-over // 1):g} more would be needed. It has only {last + 1} "
-                    f"frames."
-                )
-        # Never the 0 that is written "-0.0".
-        content = content.model_copy(update={"start": max(-within, start) + 0.0})
+    by, back = head - clip.head, clip.end - (head + length)
+    # A cut end that is trimmed shows more or less of the same motion: nothing moves against the film. A speed that
+    # moves belongs to what is shown: its clip shows more or less of it, too.
+    retimed = isinstance(content, (Footage, Sound)) and retiming(clip).fixed is None
+    skipped = max(0, clip.skipped + by) if clip.skipped or retimed else 0
+    cut_off = max(0, clip.cut_off + back) if clip.cut_off or retimed else 0
+    if isinstance(content, (Footage, Sound)) and retiming(clip).fixed != 0:
+        content = _trimmed(project, clip, content, by, length)
         if isinstance(content, Sound):
-            content = _fades_as_before(content, head - clip.head, clip.end - (head + length))
-    # A cut end that is trimmed shows more or less of the same motion: nothing moves against the film.
-    skipped = max(0, clip.skipped + head - clip.head) if clip.skipped else 0
-    cut_off = max(0, clip.cut_off + clip.end - (head + length)) if clip.cut_off else 0
+            content = _fades_as_before(content, by, back)
+        if retimed:
+            content = _speeds_stay(clip, content, max(0, -(clip.skipped + by)), max(0, -(clip.cut_off + back)))
     made = clip.model_copy(
         update={"head": head, "length": length, "content": content, "skipped": skipped, "cut_off": cut_off}
     )
     return said_as_before(project, clip, made)
+
+
+def _trimmed(project: Project, clip: Clip, content: Footage | Sound, by: int, length: int) -> Footage | Sound:
+    """A content from so many frames after the clip's head on; the source must have the frames it did not show yet."""
+    way, last = retiming(clip), source_length(project, content) - 1
+    # A sound may begin within its first frame.
+    within = max(0.0, -content.start)
+    start = float(way.exact(by))
+    if content.media in project.media and (by < 0 or by + length > clip.length):
+
+        def beyond(low: float, high: float) -> float:
+            return max(0.0, -low - within, high - last)
+
+        over = beyond(*way.reach(by, by + length - 1))
+        if over > beyond(*way.reach(0, clip.length - 1)):
+            speed = abs(way.speed(by if by < 0 else by + length - 1)) or 1.0
+            raise EditError(
+                f"“{clip.name}” has no {'earlier frames' if by < 0 else 'frames left'}: {-(-over / speed // 1):g} more "
+                f"would be needed. It has only {last + 1} frames."
+            )
+    # Never the 0 that is written "-0.0".
+    return content.model_copy(update={"start": max(-within, start) + 0.0})
+
+
+def _speeds_stay(clip: Clip, content: Footage | Sound, before: int, after: int) -> Footage | Sound:
+    """The content with its keys of speed where they stand, in a motion that is so many frames longer at its head and
+    its end."""
+    if not (before or after) or content.speed.state != "moving":
+        return content
+    timed = resolve_keys(content.speed, clock_of(clip))
+    keys = list(content.speed.keys)
+    for item in timed:
+        at = item.frame + clip.skipped + before
+        keys[item.index] = item.key.model_copy(update={"counts_from": "head", "at": at})
+    return content.model_copy(update={"speed": content.speed.with_keys(tuple(keys))})
 
 
 def _fades_as_before(content: Sound, at_head: int, at_end: int) -> Sound:

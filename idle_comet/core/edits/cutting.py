@@ -7,8 +7,10 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..contents.sound import cut_fades
+from ..motion import Fixed
 from ..project.model import MAX_FRAMES, Clip, Footage, Frames, Frozen, Group, Id, Project, Sound
-from ..project.source import exact_speed, source_length, spare_frames
+from ..project.retiming import exact, retiming
+from ..project.source import source_length, spare_frames
 from ..project.times import handles_of
 from .base import EditError, clip_of, rule, with_clip
 from .clips import Clips, check_source, named, said_as_before, trimmed_to
@@ -72,6 +74,15 @@ class SetSpeed(Frozen):
     keeps its first."""
 
 
+class SetBetween(Frozen):
+    """What shots show at a moment between two of their source frames: the one that has begun, or both by their
+    shares."""
+
+    kind: Literal["set_between"] = "set_between"
+    clips: Clips
+    between: Literal["nearest", "mixed"]
+
+
 class ReplaceShot(Frozen):
     """Another source in a shot's place, such as a new cut of it.
 
@@ -97,12 +108,8 @@ def split_clips(project: Project, edit: SplitClips) -> tuple[Project, str]:
         if id in project.clips:
             raise EditError(f"There is already a clip “{id}”; nothing was cut.")
         content = former = clip.content
-        if isinstance(content, (Footage, Sound)):
-            content = content.model_copy(
-                update={"start": max(0.0, float(content.start + exact_speed(content) * first))}
-            )
-        elif content.kind == "group":
-            content = content.model_copy(update={"start": max(0.0, content.start + content.speed * first)})
+        if isinstance(content, (Footage, Sound, Group)):
+            content = content.model_copy(update={"start": max(0.0, float(retiming(clip).exact(first)))})
         if isinstance(content, Sound) and isinstance(former, Sound):
             content, former = cut_fades(content, first, 0), cut_fades(former, 0, clip.length - first)
         cut_off = clip.cut_off + clip.length - first
@@ -150,15 +157,14 @@ def slip_clip(project: Project, edit: SlipClip) -> tuple[Project, str]:
     if not isinstance(clip.content, (Footage, Sound)):
         raise EditError(f"“{clip.name}” shows {clip.content.kind}; only footage and sounds have other moments.")
     last = source_length(project, clip.content) - 1
-    reach = edit.start + clip.content.speed * (clip.length - 1)
-    if clip.content.media in project.media and (not 0 <= reach <= last or edit.start > last):
+    slipped = clip.model_copy(update={"content": clip.content.model_copy(update={"start": edit.start})})
+    low, high = retiming(slipped).reach(0, clip.length - 1)
+    if clip.content.media in project.media and not (0 <= low and high <= last):
         raise EditError(
             f"“{clip.name}” has {last + 1} source frames; from {edit.start:g} on there are not enough for "
             f"{clip.length}. It is as it was."
         )
-    return with_clip(
-        project, clip.model_copy(update={"content": clip.content.model_copy(update={"start": edit.start})})
-    ), f"slip {clip.name}"
+    return with_clip(project, slipped), f"slip {clip.name}"
 
 
 @rule(StretchClips)
@@ -190,32 +196,39 @@ def set_speed(project: Project, edit: SetSpeed) -> tuple[Project, str]:
         raise EditError(f"“{clip.name}” shows {content.kind}; only footage, sounds and groups run at a speed.")
     if isinstance(content, Sound) and not 0.1 <= edit.speed <= 10:
         raise EditError(f"A sound runs at 10 % to 1000 %; {100 * edit.speed:g} % was not taken.")
-    old, new = exact_speed(content), exact_speed(content.model_copy(update={"speed": edit.speed}))
+    way, new = retiming(clip), exact(edit.speed)
+    shown = way.exact(clip.length) - way.exact(0)
     start, length = content.start, clip.length
-    if new == 0:
-        start = max(0.0, float(content.start + old * min(edit.frame, clip.length - 1)))
-    elif old == 0:
-        length = clip.length
-    else:
-        if old * new < 0:
-            start = max(0.0, float(content.start + old * (clip.length - 1)))
-        if edit.keep == "part":
-            length = max(1, int((edit.part or clip.length * abs(old)) / abs(new) + 0.5))
-        spare = spare_frames(
-            project,
-            clip.model_copy(
-                update={"length": 1, "content": content.model_copy(update={"start": start, "speed": edit.speed})}
-            ),
+
+    def at_speed(start: float, length: int) -> Clip:
+        given = float(new) if isinstance(content, Group) else Fixed(value=float(new))
+        return clip.model_copy(
+            update={"length": length, "content": content.model_copy(update={"start": start, "speed": given})}
         )
+
+    if new == 0:
+        start = max(0.0, float(way.exact(min(edit.frame, clip.length - 1))))
+    elif shown:
+        if shown * new < 0:
+            start = max(0.0, float(way.exact(clip.length - 1)))
+        if edit.keep == "part":
+            length = max(1, int((edit.part or abs(shown)) / abs(new) + 0.5))
+        spare = spare_frames(project, at_speed(start, 1))
         length = min(length, spare[1] + 1) if spare else length
-    now = clip.model_copy(
-        update={
-            "length": min(length, MAX_FRAMES),
-            "content": content.model_copy(update={"start": start, "speed": float(new)}),
-        }
-    )
+    now = at_speed(start, min(length, MAX_FRAMES))
     label = f"freeze {clip.name}" if new == 0 else f"{clip.name} at {100 * float(new):g} %"
     return settled(project, {clip.id: now}), label
+
+
+@rule(SetBetween)
+def set_between(project: Project, edit: SetBetween) -> tuple[Project, str]:
+    shots = [clip_of(project, id) for id in dict.fromkeys(edit.clips)]
+    other = next((clip for clip in shots if not isinstance(clip.content, Footage)), None)
+    if other is not None:
+        raise EditError(f"“{other.name}” shows {other.content.kind}; only footage has source frames to mix.")
+    contents = [shot.content.model_copy(update={"between": edit.between}) for shot in shots]
+    now = [shot.model_copy(update={"content": content}) for shot, content in zip(shots, contents)]
+    return with_clips(project, now), f"{edit.between} frames of {named(shots)}"
 
 
 @rule(ReplaceShot)
@@ -231,8 +244,9 @@ def replace_shot(project: Project, edit: ReplaceShot) -> tuple[Project, str]:
     now = clip.model_copy(update={"content": content, "name": media.name})
     check_source(project, now)
     length = source_length(project, content)
-    if content.speed > 0:
-        most = int((length - 1 - content.start) / content.speed) + 1
+    speed = retiming(now).fixed
+    if speed is not None and speed > 0:
+        most = int((length - 1 - content.start) / speed) + 1
         if most < 1:
             raise EditError(
                 f"“{media.name}” has only {length} frames; “{clip.name}” begins at {content.start:g}. Slip it first."

@@ -27,6 +27,7 @@ from ..project.model import (
     Text,
     Track,
 )
+from ..project.retiming import retiming, steady_speed
 from ..project.source import source_length
 from ..project.timeline import groups_around, timeline_of
 from ..project.validity import Invalid, check_whole
@@ -243,8 +244,9 @@ def _stretched(film: Project, head: int, tail: int, own: int, length: int) -> Pr
         begins, was = _offset(film, clip, lambda frame: frame), _offset(film, clip, moved)
         first, end = round(moved(clip.head + begins) - was), round(moved(clip.end + begins) - was)
         content, longest = clip.content, None
-        if isinstance(content, Sound) or isinstance(content, Footage) and content.speed > 0:
-            longest = int((source_length(film, content) - content.start) / content.speed) or None
+        speed = retiming(clip).fixed if isinstance(content, (Sound, Footage)) else None
+        if isinstance(content, (Sound, Footage)) and speed is not None and speed > 0:
+            longest = int((source_length(film, content) - content.start) / speed) or None
         lasts = max(1, end - first)
         lasts = min(lasts, max(clip.length, longest)) if longest is not None else lasts
         if isinstance(content, Sound) and clip.end + begins <= tail:
@@ -355,7 +357,7 @@ def _shown(project: Project, clip: Clip, part: Part, id: str) -> Clip:
         raise EditError(f"“{media.name}” is no {part.kind}; nothing was changed.")
     if isinstance(content, Sound):
         made = content.model_copy(update={"media": id, "hits": (), "levels": ()})
-        lasts = int((source_length(project, made) - made.start) / made.speed)
+        lasts = int((source_length(project, made) - made.start) / steady_speed(made))
         return clip.model_copy(update={"content": made, "length": max(1, min(clip.length, lasts)), "name": media.name})
     fit = content.fit if isinstance(content, (Footage, Still)) else "fill"
     if isinstance(content, Shape):

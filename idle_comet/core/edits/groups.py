@@ -9,6 +9,7 @@ from pydantic import Field
 from ..contents.sound import cut_fades
 from ..motion import Key, Property
 from ..project.model import Clip, Frozen, Group, Id, Name, Project, Track, Treatment
+from ..project.retiming import retiming
 from ..project.timeline import groups_around, lanes, timeline_of
 from ..project.times import handles_of
 from ..project.validity import DEEPEST
@@ -220,7 +221,7 @@ def _cut_to(clip: Clip, first: int, last: int) -> Clip:
         return clip
     content = clip.content
     if before and content.kind in ("footage", "sound", "group"):
-        content = content.model_copy(update={"start": max(0.0, content.start + before * content.speed)})
+        content = content.model_copy(update={"start": max(0.0, float(retiming(clip).exact(before)))})
     if content.kind == "sound":
         content = cut_fades(content, before, after)
     return clip.model_copy(

@@ -10,7 +10,8 @@ from ..contents import SoundHit
 from ..contents.sound import MOST_HITS, MOST_LEVELS, HeardLevel
 from ..motion import Fixed, Hold, Key, Moving
 from ..project.hits import frame_of, hit_frames
-from ..project.model import Clip, Frozen, Id, Project, Sound, Step
+from ..project.model import MAX_FRAMES, Clip, Frozen, Id, Project, Sound, Step
+from ..project.retiming import retiming
 from ..steps import TYPING
 from ..steps.typing import typed_clusters
 from .base import EditError, clip_of, rule, with_clip, with_step
@@ -23,6 +24,18 @@ class SetHits(Frozen):
     kind: Literal["set_hits"] = "set_hits"
     clip: Id
     hits: Annotated[tuple[SoundHit, ...], Field(max_length=MOST_HITS)]
+
+
+class TapHits(Frozen):
+    """Hits tapped to a sound while it was heard, at frames of its clip, fractions and all. Those that it had over the same
+    stretch go."""
+
+    kind: Literal["tap_hits"] = "tap_hits"
+    clip: Id
+    frames: Annotated[
+        tuple[Annotated[float, Field(ge=0, le=MAX_FRAMES, allow_inf_nan=False)], ...],
+        Field(min_length=1, max_length=MOST_HITS),
+    ]
 
 
 class TypeByHits(Frozen):
@@ -76,6 +89,25 @@ def set_hits(project: Project, edit: SetHits) -> tuple[Project, str]:
     return with_clip(
         project, clip.model_copy(update={"content": clip.content.model_copy(update={"hits": hits})})
     ), f"hits of {clip.name}"
+
+
+_NEAR = 0.1
+"""Seconds beyond the first tap and the last within which hits belong to the same stretch."""
+
+
+@rule(TapHits)
+def tap_hits(project: Project, edit: TapHits) -> tuple[Project, str]:
+    clip = clip_of(project, edit.clip)
+    if not isinstance(clip.content, Sound):
+        raise EditError(f"“{clip.name}” is no sound, and has no hits; nothing was changed.")
+    way, rate = retiming(clip), float(project.settings.rate.fraction)
+    frames = [frame for frame in edit.frames if frame < clip.length]
+    if not frames:
+        raise EditError(f"“{clip.name}” is not heard at any of these frames; nothing was changed.")
+    tapped = [SoundHit(at=max(0.0, round(way.at(frame) / rate, 5))) for frame in frames]
+    first, last = min(hit.at for hit in tapped) - _NEAR, max(hit.at for hit in tapped) + _NEAR
+    kept = [hit for hit in clip.content.hits if not first <= hit.at <= last]
+    return set_hits(project, SetHits(clip=clip.id, hits=(*kept, *tapped)[:MOST_HITS]))
 
 
 @rule(TypeByHits)

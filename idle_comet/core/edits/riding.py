@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any, Literal, Protocol
 
-from ..project.model import Clip, Frozen, Id, Project
+from ..project.model import Clip, Footage, Frozen, Group, Id, Project, Sound
+from ..project.retiming import speeds_of
 from ..project.sifted import Sifted
 from ..project.times import origin_of
 from .base import EditError, clip_of, rule
@@ -106,12 +107,19 @@ def _shift(before: Project, after: Project, id: str, known: dict[str, int], dept
             known[id] = 0
         elif old is new and new.rides:
             known[id] = _shift(before, after, new.rides, known, depth + 1)
-        elif getattr(old.content, "speed", 1) != getattr(new.content, "speed", 1):
+        elif _speeds(old) != _speeds(new):
             # At another speed no one shift is right for all moments: the head counts.
             known[id] = new.head - old.head
         else:
             known[id] = round(origin_of(new) - origin_of(old))
     return known[id]
+
+
+def _speeds(clip: Clip) -> list[float]:
+    content = clip.content
+    if isinstance(content, Group):
+        return [content.speed]
+    return speeds_of(content) if isinstance(content, (Footage, Sound)) else []
 
 
 def misfits(project: Project) -> list[str]:

@@ -91,10 +91,11 @@ def set_through(project: Project, edit: SetThrough) -> tuple[Project, str]:
 @rule(SetRepeat)
 def set_repeat(project: Project, edit: SetRepeat) -> tuple[Project, str]:
     clip, prop = _moving(project, edit)
+    parameter = parameter_of(clip, edit.step, edit.name)
+    if edit.repeat and parameter.integrated:
+        raise EditError(f"{parameter.label} does not repeat; it can have keys. Nothing was changed.")
     if edit.repeat and len(prop.keys) < 2:
-        raise EditError(
-            f"{parameter_of(clip, edit.step, edit.name).label} has one key; a run to repeat has two or more."
-        )
+        raise EditError(f"{parameter.label} has one key; a run to repeat has two or more.")
     after = with_property(clip, edit.step, edit.name, prop.model_copy(update={"repeat": edit.repeat}))
     return with_clip(project, after), f"{_label(clip, edit)} {'repeats' if edit.repeat else 'plays once'}"
 

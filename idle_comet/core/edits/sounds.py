@@ -6,6 +6,7 @@ from typing import Any, Literal
 
 from ..motion import Ease
 from ..project.model import Clip, Footage, Frames, Frozen, Project, Sound
+from ..project.retiming import speeds_of
 from .adding import with_sound_somewhere
 from .base import EditError, clip_of, rule
 from .clips import Clips, named
@@ -110,7 +111,7 @@ def _parted(project: Project, shot: Clip, id: str) -> Project:
     media = project.media.get(content.media) if isinstance(content, Footage) else None
     if not isinstance(content, Footage) or media is None or media.sound is None:
         raise EditError(f"“{shot.name}” has no sound of its own; nothing was parted.")
-    if not 0.1 <= content.speed <= 10:
+    if not all(0.1 <= each <= 10 for each in speeds_of(content)):
         raise EditError(f"“{shot.name}” stands still or runs backwards, and is not heard so; nothing was parted.")
     if id in project.clips:
         raise EditError(f"There is already a clip “{id}”; nothing was parted.")
@@ -129,6 +130,10 @@ def _parted(project: Project, shot: Clip, id: str) -> Project:
         ),
         rides=shot.id,
     )
+    if content.speed.state == "moving":
+        # Its speed counts its keys as the shot's does.
+        fields = ("arrival", "departure", "skipped", "cut_off")
+        sound = sound.model_copy(update={each: getattr(shot, each) for each in fields})
     muted = shot.model_copy(update={"content": content.model_copy(update={"muted": True})})
     within = next(track.within for track in project.tracks if track.id == shot.track)
     return with_sound_somewhere(with_clips(project, [muted]), sound, within)

@@ -105,6 +105,8 @@ def set_property(project: Project, edit: SetProperty) -> tuple[Project, str]:
     if prop.state == "moving":
         if not parameter.may_move:
             raise EditError(f"{parameter.label} can't move; it has one value for the whole clip.")
+        if parameter.integrated and prop.repeat is not None:
+            raise EditError(f"{parameter.label} does not repeat; it can have keys. Nothing was changed.")
         for key in prop.keys:
             check_value(parameter, key.value)
             if key.counts_from == "proportion" and not 0 <= key.at <= 1:
@@ -127,6 +129,8 @@ def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, 
     """Raises EditError where a motor can't drive this property, or it would follow itself."""
     if not parameter.may_move:
         raise EditError(f"{parameter.label} can't be driven; it has one value for the whole clip.")
+    if parameter.integrated:
+        raise EditError(f"{parameter.label} can't be driven by a motor; it can have keys. Nothing was changed.")
     if not parameter.fits(prop.rest):
         raise EditError(f"{parameter.label} is a {parameter.sort}; its resting value is none. Nothing was changed.")
     if prop.motor.kind == "tether" and prop.motor.own is not None:

@@ -22,6 +22,7 @@ from ..motion import (
 from ..motion.sampling import Sample
 from ..project.address import Place, places
 from ..project.model import Clip, Project
+from ..project.retiming import retiming
 from ..project.source import source_frame
 from ..project.timeline import lanes, timeline_of
 from ..project.times import clock_of
@@ -106,6 +107,8 @@ class ClipCourse(Model):
     joins: list[JoinCourse]
     source: tuple[int, int] | None
     """First and last frame of its source that footage shows."""
+    hits: list[tuple[float, float]]
+    """When the hits of a sound are heard, in the clip's own frames, and how strong they are."""
     framings: list[list[tuple[float, float]]]
     """The frame's corners on a picture that moves, at its first frame and its last, as shares of the picture."""
     camera: CameraCourse | None
@@ -168,6 +171,7 @@ def course_of(project: Project, clip: Clip) -> ClipCourse:
         curves=curves,
         joins=_joins(project, clip),
         source=_source(project, clip),
+        hits=_hits(project, clip),
         framings=framings(project, clip),
         camera=camera_of(project, clip),
         held=_held(clip, clock),
@@ -334,10 +338,18 @@ def _held(clip: Clip, clock: LocalClock) -> dict[str, list[tuple[float, int]]]:
     }
 
 
+def _hits(project: Project, clip: Clip) -> list[tuple[float, float]]:
+    if clip.content.kind != "sound":
+        return []
+    way, rate = retiming(clip), float(project.settings.rate.fraction)
+    places = [(way.when(hit.at * rate), hit.strength) for hit in clip.content.hits]
+    return [(at, strength) for at, strength in places if at is not None and 0 <= at < clip.length]
+
+
 def _source(project: Project, clip: Clip) -> tuple[int, int] | None:
     if clip.content.kind != "footage" or clip.content.media not in project.media:
         return None
-    return source_frame(project, clip.content, 0), source_frame(project, clip.content, clip.length - 1)
+    return source_frame(project, clip, 0), source_frame(project, clip, clip.length - 1)
 
 
 def _lies_over_something(project: Project, clip: Clip) -> bool:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..project.model import Camera, Clip, Footage, Group, Light, Project, Sound, Still, Styled, Treatment
-from ..project.source import source_frame
+from ..project.source import source_place
 from ..project.styled import kept
 from ..project.timeline import Side, has_sides, live_clips, part_at, timeline_of
 from ..steps import KINDS, STAND, StepKind, Values
@@ -260,15 +260,18 @@ def _held(
         apart = bool(clip.steps) or clip.blend != "normal" or clip.opening is not None or clip.closing is not None
         return GroupNow(evaluate(project, at, clip.id, inner, depth + 1, side), apart)
     assert isinstance(content, (Footage, Still))
-    return _picture(project, content, local if shown is None else shown)
+    return _picture(project, clip, content, local if shown is None else shown)
 
 
-def _picture(project: Project, content: Footage | Still, local: float) -> FootageNow:
+def _picture(project: Project, clip: Clip, content: Footage | Still, local: float) -> FootageNow:
     media = project.media.get(content.media)
     if media is None:
         # What is missing stands as large as the frame, and is drawn as missing.
         return FootageNow(content.media, 0, content.fit, project.settings.width, project.settings.height, False)
-    source = 0
+    source, next_share = 0, 0.0
     if content.kind == "footage":
-        source = source_frame(project, content, int(local // 1))
-    return FootageNow(media.id, source, content.fit, media.width, media.height, media.alpha, media.ink)
+        place = source_place(project, clip, int(local // 1))
+        source = int(place)
+        # Shares that differ by less than a level of 255 paint the same picture.
+        next_share = round(float(place - source) * 256) / 256 if content.between == "mixed" else 0.0
+    return FootageNow(media.id, source, content.fit, media.width, media.height, media.alpha, media.ink, next_share)

@@ -9,6 +9,7 @@ from typing import Callable
 from ..contents.sound import LEVELS_A_SECOND
 from ..motion.motors import SoundLevel
 from ..project.model import Clip, Project, Sound
+from ..project.retiming import retiming
 
 
 @lru_cache(maxsize=64)
@@ -29,7 +30,7 @@ def level_by_frames(project: Project, clip: Clip, motor: SoundLevel) -> Callable
     heard = project.clips.get(motor.clip)
     if heard is None or not isinstance(heard.content, Sound) or motor.band >= len(heard.content.levels):
         return None
-    content = heard.content
+    content, way = heard.content, retiming(heard)
     levels = smoothed(content.levels[motor.band].values, motor.attack, motor.release)
     rate = float(project.settings.rate.fraction)
 
@@ -37,7 +38,7 @@ def level_by_frames(project: Project, clip: Clip, motor: SoundLevel) -> Callable
         own = frame + clip.head - heard.head
         if not 0 <= own < heard.length:
             return 0.0
-        place = (content.start + own * content.speed) / rate * LEVELS_A_SECOND
+        place = way.at(own) / rate * LEVELS_A_SECOND
         first = math.floor(place)
         one, other = (levels[each] if 0 <= each < len(levels) else 0.0 for each in (first, first + 1))
         return one + (other - one) * (place - first)

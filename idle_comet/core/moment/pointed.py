@@ -11,7 +11,7 @@ from ..picture import Matrix
 from ..picture.following import SURE
 from ..project.address import places
 from ..project.model import Clip, Footage, Project
-from ..project.source import exact_speed
+from ..project.retiming import retiming
 from .placed import Point, around_matrix
 from .points import Path, on_picture, path_of, source_at
 
@@ -122,12 +122,14 @@ def _lost(row: list[tuple[int, float]], length: int) -> list[tuple[int, int]]:
 def _local(project: Project, clip: Clip, source: int) -> int | None:
     """The first frame of a clip at which a frame of its source is shown; None where it is not."""
     content = clip.content
-    if not isinstance(content, Footage) or content.media not in project.media or exact_speed(content) == 0:
+    if not isinstance(content, Footage) or content.media not in project.media:
         return None
     media = project.media[content.media]
     film = source / media.rate.fraction * project.settings.rate.fraction
-    about = int((float(film) - content.start) / float(exact_speed(content)))
-    near = range(max(0, about - 3), min(clip.length, about + 4))
+    about = retiming(clip).when(float(film))
+    if about is None:
+        return None
+    near = range(max(0, int(about) - 3), min(clip.length, int(about) + 4))
     return next((local for local in near if source_at(project, clip, local) == source), None)
 
 

@@ -91,7 +91,7 @@ def source_at(project: Project, clip: Clip, local: float) -> int | None:
     content = clip.content
     if not isinstance(content, Footage) or content.media not in project.media:
         return None
-    return source_frame(project, content, int(math.floor(min(max(local, 0.0), clip.length - 1.0))))
+    return source_frame(project, clip, int(math.floor(min(max(local, 0.0), clip.length - 1.0))))
 
 
 def on_picture(project: Project, clip: Clip, local: float) -> Matrix | None:

@@ -33,7 +33,7 @@ class TextNow(NamedTuple):
 
 
 class FootageNow(NamedTuple):
-    """A shot at one frame, or a still: `frame` is the frame of its source."""
+    """A shot at one frame, or a still: `frame` is the frame of its source, of which the next has a share."""
 
     media: str
     frame: int
@@ -42,6 +42,7 @@ class FootageNow(NamedTuple):
     height: int
     alpha: bool
     ink: tuple[int, int, int, int] | None = None
+    next_share: float = 0.0
 
 
 class PlainNow(NamedTuple):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from .model import Clip, Project, Sound
+from .retiming import retiming
 
 
 def hit_frames(project: Project, clip: Clip) -> list[float]:
@@ -14,8 +15,9 @@ def hit_frames(project: Project, clip: Clip) -> list[float]:
     if not isinstance(content, Sound):
         return []
     rate = float(project.settings.rate.fraction)
-    places = (clip.head + (hit.at * rate - content.start) / content.speed for hit in content.hits)
-    return [place for place in places if clip.head - 1e-6 <= place < clip.end]
+    way = retiming(clip)
+    places = (way.when(hit.at * rate) for hit in content.hits)
+    return [clip.head + place for place in places if place is not None and -1e-6 <= place < clip.length]
 
 
 def frame_of(place: float) -> int:

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from .model import Clip, Footage, Group, Project, Sound
+from .model import Clip, Footage, Project, Sound
+from .retiming import retiming
 
-
-def exact_speed(content: Footage | Group | Sound) -> Fraction:
-    """Speeds count to a ten-thousandth, so that no platform's float decides a frame."""
-    return Fraction(round(content.speed * 10_000), 10_000)
+_MOST_SPARE = 3000
+"""Spare frames that are counted of a clip whose speed moves."""
 
 
 def source_length(project: Project, content: Footage | Sound) -> int:
@@ -21,11 +20,19 @@ def source_length(project: Project, content: Footage | Sound) -> int:
     return int(media.frames / media.rate.fraction * project.settings.rate.fraction) if media else 0
 
 
-def source_frame(project: Project, content: Footage, local: int) -> int:
-    """The source frame shown at a frame of the clip: ⌊t·r⌋, held at the source's ends. Its media must be there."""
+def source_place(project: Project, clip: Clip, local: int) -> Fraction:
+    """The place in its source that a frame of a shot shows, in source frames and parts of one, held at the source's
+    ends. Its media must be there."""
+    content = clip.content
+    assert isinstance(content, Footage)
     media = project.media[content.media]
-    moved = Fraction(round(content.start * 10_000), 10_000) + exact_speed(content) * local
-    return min(max(media.rate.frame_at(moved / project.settings.rate.fraction), 0), media.frames - 1)
+    place = retiming(clip).exact(local) / project.settings.rate.fraction * media.rate.fraction
+    return min(max(place, Fraction(0)), Fraction(media.frames - 1))
+
+
+def source_frame(project: Project, clip: Clip, local: int) -> int:
+    """The source frame shown at a frame of a shot: ⌊t·r⌋, held at the source's ends. Its media must be there."""
+    return int(source_place(project, clip, local))
 
 
 def spare_frames(project: Project, clip: Clip) -> tuple[int, int] | None:
@@ -33,11 +40,14 @@ def spare_frames(project: Project, clip: Clip) -> tuple[int, int] | None:
     content = clip.content
     if not isinstance(content, (Footage, Sound)) or content.media not in project.media:
         return None
-    speed = exact_speed(content)
-    if speed == 0:
+    way, last = retiming(clip), source_length(project, content) - 1
+    if way.fixed is None:
+        before = next((n for n in range(_MOST_SPARE) if not 0 <= way.exact(-n - 1) <= last), _MOST_SPARE)
+        after = next((n for n in range(_MOST_SPARE) if not 0 <= way.exact(clip.length + n) <= last), _MOST_SPARE)
+        return before, after
+    if way.fixed == 0:
         return None
-    last = source_length(project, content) - 1
     # From the source's first frame (its last, when it runs backwards) up to `start`; the same on the other side.
-    before = content.start if speed > 0 else last - content.start
-    after = last - content.start if speed > 0 else content.start
-    return max(0, int(before / abs(speed))), max(0, int(after / abs(speed)) - (clip.length - 1))
+    gone = content.start if way.fixed > 0 else last - content.start
+    left = last - content.start if way.fixed > 0 else content.start
+    return max(0, int(gone / abs(way.fixed))), max(0, int(left / abs(way.fixed)) - (clip.length - 1))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..clock import LocalClock
 from .model import Clip
-from .source import exact_speed
+from .retiming import retiming
 
 
 def clock_of(clip: Clip) -> LocalClock:
@@ -14,10 +14,13 @@ def clock_of(clip: Clip) -> LocalClock:
 
 def origin_of(clip: Clip) -> float:
     """The film's frame at which the clip's source begins (or would): it stays put while a clip is trimmed in place."""
-    content = clip.content
-    if content.kind not in ("footage", "sound") or content.speed == 0:
+    if clip.content.kind not in ("footage", "sound"):
         return clip.head
-    return clip.head - content.start / content.speed
+    way = retiming(clip)
+    # Before a motion begins, its speed is the first.
+    begins = -clip.skipped if way.fixed is None else 0
+    speed = way.speed(begins)
+    return clip.head + begins - float(way.exact(begins)) / speed if speed else clip.head
 
 
 def handles_of(clip: Clip) -> tuple[int, int]:
@@ -34,7 +37,7 @@ def uncut(clip: Clip) -> Clip:
         return clip
     content = clip.content
     if content.kind in ("footage", "sound", "group"):
-        content = content.model_copy(update={"start": float(content.start - exact_speed(content) * clip.skipped)})
+        content = content.model_copy(update={"start": float(retiming(clip).exact(-clip.skipped))})
     return clip.model_copy(
         update={
             "head": clip.head - clip.skipped,

@@ -13,9 +13,11 @@ from ..moment.compiled import sample_of
 from ..moment.joins import Joining, closing_of, opening_of
 from ..motion import Ease, Property, ease_progress, number
 from ..project.model import Clip, Footage, Group, Project, Sound
+from ..project.retiming import Retiming, retiming
 from ..project.timeline import lanes, neighbour
 from ..remember import Remembered
 from .pace import paced
+from .retimed import retimed, retimed_with_pitch
 
 SOUND_RATE = 48_000
 """Samples a second of all that is mixed."""
@@ -33,6 +35,10 @@ class SoundSources(Protocol):
 
     def stretched(self, media: str, pace: float, first: int, count: int) -> np.ndarray:
         """The same of a media that runs `pace` times as fast and keeps its pitch; `first` counts its own samples."""
+
+    def stretched_part(self, media: str, pace: float, place: float, count: int) -> np.ndarray:
+        """So many samples at a pace and with their pitch as it was, from a place of the media on: made of no more than
+        what lies around them."""
 
 
 class Heard(NamedTuple):
@@ -113,7 +119,9 @@ def _heard(project: Project, within: str | None, on: _Within, depth: int) -> Ite
         elif isinstance(content, (Sound, Footage)) and not content.muted:
             media = project.media.get(content.media)
             silent = alone and not (isinstance(content, Sound) and clip.seen == "alone")
-            if media is not None and media.sound is not None and content.speed > 0 and not silent:
+            speed = retiming(clip).fixed
+            runs = speed is None or speed > 0
+            if media is not None and media.sound is not None and runs and not silent:
                 yield Heard(clip, head, on.frame, first, last, gain)
 
 
@@ -158,19 +166,37 @@ def _part(project: Project, heard: Heard, sources: SoundSources, begin: int, end
     # The clip's own frame at each sample, and seconds of the source.
     frames = (np.arange(begin, end) / SOUND_RATE - heard.head) / heard.frame
     rate = float(project.settings.rate.fraction)
-    pace = content.speed / (rate * heard.frame)
-    place = (content.start + frames[0] * content.speed) / rate * SOUND_RATE
-    if abs(pace - 1) < 1e-9:
+    way = retiming(clip)
+    pace = 0.0 if way.fixed is None else float(way.fixed) / (rate * heard.frame)
+    place = way.at(frames[0]) / rate * SOUND_RATE
+    if way.fixed is None:
+        samples = _retimed(way, heard, sources, begin, end - begin, rate)
+    elif abs(pace - 1) < 1e-9:
         # Whole samples: a shift below one can't be heard, and what is copied is not filtered.
         samples = sources.samples(content.media, round(place), end - begin).astype(np.float64)
     elif content.keeps_pitch:
         samples = sources.stretched(content.media, pace, round(place / pace), end - begin).astype(np.float64)
     else:
-        samples = paced(lambda at, many: sources.samples(content.media, at, many), place, pace, end - begin)
+        places = place + pace * np.arange(end - begin)
+        samples = paced(lambda at, many: sources.samples(content.media, at, many), places, pace)
     level = level_at(project, clip, frames) * 10 ** ((heard.gain + _pan_law(project, content.media)) / 20)
     if isinstance(content, Sound):
         samples = samples * panned(_envelope(project, clip, "pan", content.pan, frames))
     return samples * level[:, None]
+
+
+def _retimed(way: Retiming, heard: Heard, sources: SoundSources, begin: int, count: int, rate: float) -> np.ndarray:
+    """(count, 2) what is heard of a clip whose speed moves, from a sample of the film on."""
+    content = heard.clip.content
+    assert isinstance(content, (Sound, Footage))
+    media = content.media
+
+    def places(samples: np.ndarray) -> np.ndarray:
+        return way.many((samples / SOUND_RATE - heard.head) / heard.frame) / rate * SOUND_RATE
+
+    if content.keeps_pitch:
+        return retimed_with_pitch(places, lambda *part: sources.stretched_part(media, *part), begin, count)
+    return retimed(places, lambda first, many: sources.samples(media, first, many), begin, count)
 
 
 def _pan_law(project: Project, media: str) -> float:

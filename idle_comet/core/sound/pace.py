@@ -20,8 +20,8 @@ _PHASES = 2048
 """Places between two samples for which the filter is known; between two of them it is straight."""
 
 
-def paced(read: Callable[[int, int], np.ndarray], place: float, pace: float, count: int) -> np.ndarray:
-    """(count, 2) float64 samples from `place` of a source on, `pace` of its samples apart.
+def paced(read: Callable[[int, int], np.ndarray], places: np.ndarray, pace: float) -> np.ndarray:
+    """(n, 2) float64 samples at places of a source, in order, which lie at most `pace` of its samples apart.
 
     The filter is a sinc under a Kaiser window (Smith, "Digital Audio Resampling"); of a sound that is faster than it
     was, it lets through no more than the new rate can hold.
@@ -30,10 +30,9 @@ def paced(read: Callable[[int, int], np.ndarray], place: float, pace: float, cou
     wide = math.ceil(max(1.0, pace) * 64) / 64
     table = _filters(wide)
     reach = table.shape[1] // 2
-    places = place + pace * np.arange(count)
     first = math.floor(places[0]) - reach
     source = read(first, math.floor(places[-1]) + reach + 2 - first).astype(np.float64)
-    out = np.empty((count, 2))
+    out = np.empty((len(places), 2))
     _sampled(np.ascontiguousarray(source), places - first, table, out)
     return out
 

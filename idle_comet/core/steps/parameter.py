@@ -28,6 +28,8 @@ class Parameter:
     neutral: Any = 0.0
     digits: int = 0
     may_move: bool = True
+    integrated: bool = False
+    """Whether it counts by its integral over time: it may have keys, and has no motor and no repeat."""
     shown_times: float = 1.0
     """What the stored value is multiplied by on screen (100 for a share shown in %)."""
 

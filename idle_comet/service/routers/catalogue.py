@@ -45,6 +45,8 @@ class ParameterInfo(Model):
     neutral: float
     digits: int
     may_move: bool
+    integrated: bool
+    """Whether it may have keys, and no motor and no repeat."""
     shown_times: float
     sort: Literal["number", "colour", "point", "framing", "outline"]
     gentle: float

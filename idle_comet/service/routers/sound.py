@@ -17,6 +17,7 @@ from ...core.edits.hits import band_of
 from ...core.modelled import Model
 from ...core.motion import SoundLevel
 from ...core.project.model import Clip, Footage, Id, Project, Sound
+from ...core.project.retiming import retiming
 from ...core.project.timeline import film_length
 from ...core.sound import SOUND_RATE
 from ...core.sound.hits import find_hits
@@ -148,7 +149,8 @@ def find(project_id: str, clip_id: str, wanted: HitsWanted, context: InContext) 
         if clip is None or not isinstance(clip.content, Sound):
             raise HTTPException(404, f"There is no sound “{clip_id}” in this project.")
         rate = float(stored.project.settings.rate.fraction)
-        begin, lasts = clip.content.start / rate, clip.length * clip.content.speed / rate
+        begin, end = (moment / rate for moment in retiming(clip).reach(0, clip.length))
+        lasts = end - begin
         if lasts > _MOST_SECONDS:
             raise HTTPException(422, f"“{clip.name}” lasts {lasts / 60:.0f} minutes; cut it into shorter parts first.")
         first, count = round(begin * SOUND_RATE), round(lasts * SOUND_RATE)
@@ -214,8 +216,8 @@ def peaks(
     rate = float(project.settings.rate.fraction)
     last = clip.length if last is None else min(last, clip.length)
     edges = np.linspace(min(first, last), last, count + 1)
-    begin, end = ((content.start + edge * max(0.0, content.speed)) / rate for edge in (edges[0], edges[-1]))
-    found = peaks_between(file, begin, end, count)
+    # Where it runs backwards or stands, nothing is heard.
+    found = peaks_between(file, np.maximum.accumulate(retiming(clip).many(edges)) / rate)
     level = level_at(project, clip, (edges[1:] + edges[:-1]) / 2)
     low, high, levels = ([round(float(each), 4) for each in side] for side in (found[:, 0], found[:, 1], level))
     return Peaks(low=low, high=high, level=levels)
@@ -296,9 +298,14 @@ def duck(project_id: str, clip_id: str, wanted: DuckWanted, context: InContext) 
 def _spoken(project: Project, clip: Clip, sources: SoundFiles) -> list[tuple[float, float]]:
     """From when to when somebody speaks in a clip, in seconds of the timeline it lies on."""
     content = clip.content
-    if not isinstance(content, (Sound, Footage)) or content.speed <= 0:
+    if not isinstance(content, (Sound, Footage)) or not (way := retiming(clip)).forwards:
         return []
     rate = float(project.settings.rate.fraction)
-    begin, lasts = content.start / rate, min(clip.length * content.speed / rate, _MOST_SECONDS)
+    begin, end = (moment / rate for moment in way.reach(0, clip.length))
+    lasts = min(end - begin, _MOST_SECONDS)
     samples = sources.samples(content.media, round(begin * SOUND_RATE), max(1, round(lasts * SOUND_RATE)))
-    return [(clip.head / rate + a / content.speed, clip.head / rate + b / content.speed) for a, b in speech(samples)]
+
+    def heard(seconds: float) -> float:
+        return (clip.head + way.own(min(end, begin + seconds) * rate)) / rate
+
+    return [(heard(a), heard(b)) for a, b in speech(samples)]

@@ -175,6 +175,11 @@ DRAWN = {
         clip=st.sampled_from(["hum", "hum", "title"]),
         hits=st.lists(st.floats(0, 8).map(lambda at: SoundHit(at=at)), max_size=6).map(tuple),
     ),
+    e.TapHits: st.builds(
+        e.TapHits,
+        clip=st.sampled_from(["hum", "hum", "title"]),
+        frames=st.lists(st.floats(0, 200), min_size=1, max_size=6).map(tuple),
+    ),
     e.TypeByHits: st.builds(
         e.TypeByHits, clip=st.sampled_from(["title", "strap", "shot-1"]), sound=st.sampled_from(["hum", "hum", "title"])
     ),

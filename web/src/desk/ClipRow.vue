@@ -7,12 +7,14 @@ import Gauge from '../parts/Gauge.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { isSeen } from '../use/kinds'
+import { saidSpeed, speedOf } from '../use/speed'
 import { besideEases } from '../use/beside'
 import { newId, useEdits } from '../use/edits'
 import { canOpen } from '../use/opened'
 import { useNewTitle } from '../use/newTitle'
 import { useTryout } from '../use/tryout'
 import EaseEditor from './EaseEditor.vue'
+import ValueRow from './ValueRow.vue'
 
 const props = defineProps<{ clip: Clip }>()
 const desk = useDesk()
@@ -38,7 +40,7 @@ const joins = computed(() => desk.course?.joins ?? [])
 
 const summary = computed(() => {
   const parts = [`${props.clip.length} frames`]
-  if (runs.value && runs.value.speed !== 1) parts.push(`${Math.round(runs.value.speed * 100)} %`)
+  if (runs.value && saidSpeed(runs.value)) parts.push(saidSpeed(runs.value))
   for (const join of joins.value) parts.push(`${join.kind} ${join.end === 'opening' ? 'in' : 'out'}`)
   if (props.clip.rides) parts.push(`rides with ${project.project!.clips[props.clip.rides]?.name ?? 'nothing'}`)
   if (props.clip.seen !== 'shown') parts.push(props.clip.seen === 'hidden' ? 'hidden' : 'seen alone')
@@ -56,12 +58,13 @@ async function stretch(direction: 1 | -1) {
 
 /** The part a shot shows when its speed is taken in hand: all of the drag keeps it, however the length is rounded on the way. */
 let part = { gesture: '', frames: 0 }
-function run(percent: number, gesture: string) {
+function run(speed: number, gesture: string) {
   const { id, length } = props.clip
-  const now = runs.value!.speed
-  if (gesture !== part.gesture) part = { gesture, frames: length * Math.abs(now || 1) }
-  edits.speed(id, (Math.sign(now) || 1) * (percent / 100), 'part', desk.local, part.frames, gesture)
+  if (gesture !== part.gesture) part = { gesture, frames: length * Math.abs(speedOf(runs.value!) || 1) }
+  edits.speed(id, speed, 'part', desk.local, part.frames, gesture)
 }
+const speedParameter = computed(() => desk.contentOf(props.clip).find((each) => each.integrated))
+const BETWEEN = [['nearest', 'nearest frame'], ['mixed', 'mixed frames']] as const
 
 const BLUR = [[false, 'the film’s'], [true, 'its own']] as const
 const SIDES = ['left', 'centre', 'right', 'top', 'middle', 'bottom'] as const
@@ -186,9 +189,11 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
         <VSelect :model-value="held" :items="[{ title: 'no point', value: null }, ...pointed]" aria-label="The followed point it goes with" data-test="held-to" @update:model-value="hold" />
       </div>
       <template v-if="runs && !many">
-        <Gauge label="Speed" :value="Math.abs(runs.speed) * 100" :low="0" :high="300" :neutral="100" :least="1" :most="10000" unit="%" @change="run" />
+        <ValueRow v-if="speedParameter" :clip="clip" step="content" :parameter="speedParameter" :fixes="run" />
+        <Gauge v-else label="Speed" :value="speedOf(runs) * 100" :low="-100" :high="300" :neutral="100" :least="-10000" :most="10000" unit="%" @change="(percent, gesture) => run(percent / 100, gesture)" />
+        <ChoiceLine v-if="footage" label="Between frames" :choices="BETWEEN" :now="footage.between" @choose="edits.put({ kind: 'set_between', clips: ids, between: $event })" />
         <Gauge v-if="footage" label="From frame" :value="footage.start" :low="0" :high="Math.max(100, footage.start + clip.length)" :least="0" :most="1e6" unit="f" :rate="project.rate" @change="(v, g) => edits.slip(clip.id, v, g)" />
-        <div class="line"><span class="muted" /><span><button v-if="pictured" class="act" @click="edits.speed(clip.id, -runs.speed || -1, 'part', desk.local)">play backwards</button> <button v-if="pictured" class="act" @click="edits.speed(clip.id, 0, 'length', desk.local)">freeze this frame</button> <button class="act" @click="edits.speed(clip.id, 1, 'part', 0)">{{ footage ? 'play as shot' : 'play as it is' }}</button></span></div>
+        <div class="line"><span class="muted" /><span><button v-if="pictured" class="act" @click="edits.speed(clip.id, -speedOf(runs) || -1, 'part', desk.local)">play backwards</button> <button v-if="pictured" class="act" @click="edits.speed(clip.id, 0, 'length', desk.local)">freeze this frame</button> <button class="act" @click="edits.speed(clip.id, 1, 'part', 0)">{{ footage ? 'play as shot' : 'play as it is' }}</button></span></div>
       </template>
       <div v-if="clip.skipped || clip.cut_off" class="line"><span class="muted">Cut</span><span>a part of a longer motion</span><button class="act" @click="edits.makeWhole(ids)">make whole</button></div>
       <template v-for="each in pictured ? ends : []" :key="each.end">

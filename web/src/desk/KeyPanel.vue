@@ -89,7 +89,7 @@ function remove() {
     <template v-if="(curve?.keys.length ?? 0) > 1 && !many">
       <ChoiceLine label="All its keys" :choices="WAYS" :now="through" @choose="edits.through(clip.id, place.step, place.name, $event)" />
       <ChoiceLine
-        label="Plays" :choices="REPEATS" :now="repeat?.mode ?? null"
+        v-if="!parameter.integrated" label="Plays" :choices="REPEATS" :now="repeat?.mode ?? null"
         @choose="edits.repeat(clip.id, place.step, place.name, $event ? { mode: $event, times: repeat?.times ?? null } : null)"
       />
       <Gauge

@@ -8,6 +8,7 @@ import Gauge from '../parts/Gauge.vue'
 import { useProject } from '../stores/project'
 import { useDesk } from '../stores/desk'
 import { newId, useEdits } from '../use/edits'
+import { saidSpeed, speedOf } from '../use/speed'
 
 const props = defineProps<{ clip: Clip }>()
 const project = useProject()
@@ -31,7 +32,8 @@ async function find() {
 }
 const again = useDebounceFn(() => { if (hits.value.length) void find() }, 250)
 /** The hit at the playhead, if there is one: taken away, else a new one is put. */
-const seconds = computed(() => (sound.value ? (sound.value.start + (desk.frame - props.clip.head) * sound.value.speed) / project.rate : 0))
+const steady = computed(() => sound.value?.speed.state === 'fixed')
+const seconds = computed(() => (sound.value ? (sound.value.start + (desk.frame - props.clip.head) * speedOf(sound.value)) / project.rate : 0))
 const near = computed(() => hits.value.findIndex((hit) => Math.abs(hit.at - seconds.value) < 0.5 / project.rate + 1e-9 || (hit.at >= seconds.value && hit.at < seconds.value + 1 / project.rate - 1e-9)))
 function put() {
   const kept = near.value >= 0 ? hits.value.filter((_, i) => i !== near.value) : [...hits.value, { at: Math.max(0, seconds.value), strength: 1 }]
@@ -52,7 +54,7 @@ async function duck(under: string | null) {
     project.take(await answered(api.POST('/api/projects/{project_id}/clips/{clip_id}/duck', { params: { path: { project_id: project.id, clip_id: props.clip.id } }, body: { under: [under] } })))
   } catch (error) { project.problem = said(error) }
 }
-const paced = computed(() => 'speed' in props.clip.content && props.clip.content.speed !== 1 && 'keeps_pitch' in props.clip.content)
+const paced = computed(() => (props.clip.content.kind === 'sound' || props.clip.content.kind === 'footage') && saidSpeed(props.clip.content) !== '')
 const keeps = computed(() => 'keeps_pitch' in props.clip.content && props.clip.content.keeps_pitch)
 </script>
 
@@ -65,7 +67,7 @@ const keeps = computed(() => 'keeps_pitch' in props.clip.content && props.clip.c
       <ChoiceLine v-for="each in ends" :key="each.over" :label="each.label" :choices="EASES" :now="named(sound[each.ease])" @choose="(name) => fade({ [each.ease]: FADES[name] })" />
       <div class="acts">
         <button class="act" title="The moments at which something begins" data-test="find-hits" @click="find">{{ hits.length ? `${hits.length} hits, find them again` : 'find its hits' }}</button>
-        <button v-if="hits.length && desk.isOver(clip)" class="act" @click="put">{{ near >= 0 ? 'take the hit here away' : 'put a hit here' }}</button>
+        <button v-if="hits.length && steady && desk.isOver(clip)" class="act" @click="put">{{ near >= 0 ? 'take the hit here away' : 'put a hit here' }}</button>
       </div>
       <template v-if="hits.length">
         <Gauge label="At least" :value="least * 100" :low="1" :high="60" :least="1" :most="100" unit="%" @change="(v) => { least = v / 100; again() }" />

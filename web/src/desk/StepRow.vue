@@ -34,7 +34,8 @@ const id = computed(() => props.step?.id ?? 'content')
 const open = computed(() => desk.openRow === id.value || (!props.step && !isSeen(props.clip)))
 const on = computed(() => props.step?.on ?? true)
 const kind = computed<KindInfo | undefined>(() => (props.step ? desk.kindOf(props.step.kind) : undefined))
-const parameters = computed(() => (props.step ? kind.value?.parameters ?? [] : desk.contentOf(props.clip)))
+/** The speed stands where a clip's length does. */
+const parameters = computed(() => (props.step ? kind.value?.parameters ?? [] : desk.contentOf(props.clip).filter((each) => !each.integrated)))
 const pattern = computed(() => (props.step ? undefined : desk.patternOf(props.clip)))
 const name = computed(() => {
   if (props.step) return kind.value?.label ?? props.step.kind

@@ -10,6 +10,7 @@ import { useProject } from '../stores/project'
 import { isRail, isSeen } from '../use/kinds'
 import { byArrows } from '../use/arrows'
 import { useEdits } from '../use/edits'
+import { saidSpeed, speedOf } from '../use/speed'
 import { followDrag } from '../use/gesture'
 import { brackets } from '../use/brackets'
 import { canOpen } from '../use/opened'
@@ -33,7 +34,7 @@ const lead = computed(() => desk.picked.length > 1 && desk.selected === props.cl
 /** Whether it has a sound to be drawn. */
 const sounding = computed(() => {
   const { content } = props.clip
-  return (content.kind === 'sound' || content.kind === 'footage') && Boolean(project.project!.media[content.media]?.sound) && content.speed > 0
+  return (content.kind === 'sound' || content.kind === 'footage') && Boolean(project.project!.media[content.media]?.sound) && (content.speed.state === 'moving' || speedOf(content) > 0)
 })
 const isText = computed(() => props.clip.content.kind === 'text')
 
@@ -76,8 +77,8 @@ const onsets = computed(() => {
 const ticks = computed(() => (course.value?.onsets ?? []).map(([frame]) => x(frame)))
 const speed = computed(() => {
   const content = props.clip.content
-  if (content.kind !== 'footage' || content.speed === 1) return ''
-  return content.speed === 0 ? ', frozen' : content.speed < 0 ? `, backwards${content.speed === -1 ? '' : ` at ${Math.round(-content.speed * 100)} %`}` : `, ${Math.round(content.speed * 100)} %`
+  const says = content.kind === 'footage' ? saidSpeed(content) : ''
+  return says && `, ${says}`
 })
 /** Px at a shot's ends over which it and its neighbour overlap: its name keeps off them. */
 const overlaps = computed(() => {
@@ -170,7 +171,7 @@ function slip(press: PointerEvent) {
   followDrag(press, ({ dx, gesture }) => {
     if (content.kind !== 'footage' && content.kind !== 'sound') return
     if (!chosen.value) desk.select(props.clip.id)
-    edits.slip(props.clip.id, Math.max(0, Math.round(content.start - (dx / props.scale) * (content.speed || 1))), gesture)
+    edits.slip(props.clip.id, Math.max(0, Math.round(content.start - (dx / props.scale) * (speedOf(content) || 1))), gesture)
   }, (moved) => {
     project.hint = ''
     if (!moved) desk.toggle(props.clip.id)

@@ -13,7 +13,11 @@ import { readNumber } from '../parts/readNumber'
 import { useSounding } from '../use/sounding'
 import MotorPanel from './MotorPanel.vue'
 
-const props = defineProps<{ clip: Clip; step: string; parameter: ParameterInfo }>()
+const props = defineProps<{
+  clip: Clip; step: string; parameter: ParameterInfo
+  /** How it is set while it is fixed, where that changes more than the value. */
+  fixes?: (value: number, gesture: string) => void
+}>()
 const desk = useDesk()
 const project = useProject()
 const edits = useEdits()
@@ -64,6 +68,7 @@ const mixed = computed(() => others.value.some((each) => JSON.stringify(valueOf(
 /** All that are in hand; an entry such as +10 counts for each from its own value. */
 function set(next: Value, gesture: string, typed = '') {
   const { parameter: { name, label, unit, least, most }, clip, step } = props
+  if (props.fixes && state.value === 'fixed') return props.fixes(next as number, gesture)
   if (!others.value.length) return edits.value(clip.id, step, name, next, gesture)
   const all = others.value.map((each) => {
     const own = typed.trim().startsWith('+') ? readNumber(typed, (valueOf(each) as number) * times.value, null, unit) : null
@@ -119,7 +124,8 @@ function toNext(event: KeyboardEvent) {
 
 /** A level, a rise from key to key, a wave. */
 const SIGNS = { fixed: 'M2 6.500H12', moving: 'M2 9.500C6 9.500 8 3.500 12 3.500', driven: 'M1.500 6.500Q4.100 0 6.800 6.500T12.200 6.500' }
-const STATES = [['fixed', 'fixed'], ['moving', 'moving'], ['driven', 'driven']] as const
+const STATES = ['fixed', 'moving', 'driven'] as const
+const states = computed(() => (props.parameter.integrated ? STATES.filter((each) => each !== 'driven') : STATES))
 function become(next: 'fixed' | 'moving' | 'driven') {
   const { clip, step, parameter } = props
   choosing.value = false
@@ -182,7 +188,7 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
     </template>
     <div v-if="parameter.may_move" class="keys">
       <span v-if="choosing" class="states choice" role="menu">
-        <button v-for="[each, word] in STATES" :key="each" role="menuitem" :class="{ on: state === each }" @click="become(each)">{{ word }}</button>
+        <button v-for="each in states" :key="each" role="menuitem" :class="{ on: state === each }" @click="become(each)">{{ each }}</button>
         <button v-for="each in beats" :key="each.value!" role="menuitem" :title="`A pulse at every hit of ${each.title}`" data-test="pulse" @click="pulse(each.value!)">by hits</button>
       </span>
       <template v-else>

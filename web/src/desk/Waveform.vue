@@ -43,11 +43,7 @@ const lines = computed(() => {
   return { wave: around((i) => level[i]), level: bent ? `M${level.map((value, i) => `${x(i)} ${(props.height * (1 - Math.min(1, value)) * 0.96 + 1).toFixed(1)}`).join('L')}` : '' }
 })
 /** Hits within the clip, px. */
-const hits = computed(() => {
-  const content = props.clip.content
-  if (content.kind !== 'sound') return []
-  return content.hits.map((hit) => ({ x: ((hit.at * project.rate - content.start) / content.speed) * scale.value, strength: hit.strength })).filter(({ x }) => x >= 0 && x <= props.width)
-})
+const hits = computed(() => (project.courses[props.clip.id]?.hits ?? []).map(([frame, strength]) => ({ x: frame * scale.value, strength })))
 </script>
 
 <template>

@@ -5,6 +5,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { besideEases } from './beside'
 import { newId, useEdits } from './edits'
+import { speedOf } from './speed'
 import { canOpen } from './opened'
 import { useLook } from './look'
 import { useNewShape } from './newShape'
@@ -184,10 +185,8 @@ export function useCommands() {
 
   /** The frames of the hits of the sound in hand, so that one can go from hit to hit and cut there. */
   function hits(): number[] {
-    const content = desk.clip?.content
-    if (content?.kind !== 'sound') return []
-    const { head, length } = desk.clip!
-    return content.hits.map((hit) => Math.floor(head + (hit.at * project.rate - content.start) / content.speed + 1e-6)).filter((frame) => frame > head && frame < head + length)
+    const clip = desk.clip
+    return clip ? (project.courses[clip.id]?.hits ?? []).map(([at]) => Math.floor(clip.head + at + 1e-6)).filter((frame) => frame > clip.head) : []
   }
 
   function edge(direction: 1 | -1) {
@@ -306,7 +305,7 @@ export function useCommands() {
     { does: 'Longer by', also: 'length all', takes: '12f', can: some, run: (typed) => frames(typed, 0, (by) => edits.stretch(desk.picked, by)) },
     { does: 'Slip to source frame', takes: '50', can: footage, why: 'a shot in hand', run: (typed) => frames(typed, 0, (start) => edits.slip(desk.clip!.id, start)) },
     { does: 'Speed', also: 'slow fast', takes: '50', can: runs, why: 'a shot or a sound in hand', run: (typed) => { if (Number(typed)) edits.speed(desk.clip!.id, Number(typed) / 100, 'part', desk.local) } },
-    { does: 'Backwards', also: 'reverse', can: footage, why: 'a shot in hand', run: () => edits.speed(desk.clip!.id, desk.clip!.content.kind === 'footage' ? -desk.clip!.content.speed || -1 : -1, 'part', desk.local) },
+    { does: 'Backwards', also: 'reverse', can: footage, why: 'a shot in hand', run: () => edits.speed(desk.clip!.id, desk.clip!.content.kind === 'footage' ? -speedOf(desk.clip!.content) || -1 : -1, 'part', desk.local) },
     { does: 'Freeze this frame', also: 'hold still', can: footage, why: 'a shot in hand', run: () => edits.speed(desk.clip!.id, 0, 'length', desk.local) },
     { keys: 'Delete', does: 'Remove what is in hand', can: () => some() || keysInHand(), run: () => remove(false) },
     { keys: 'Shift+Delete', does: 'Remove and close the gap', also: 'ripple delete', can: some, run: () => remove(true) },

@@ -19,11 +19,7 @@ export function useTaps() {
       project.problem = 'A beat is tapped to a sound; there is none where it was tapped.'
       return
     }
-    const { start, speed, hits } = sound.content
-    const tapped = taps.filter((at) => at >= sound.head && at < project.endOf(sound)).map((at) => ({ at: Math.max(0, (start + (at - sound.head) * speed) / project.rate), strength: 1 }))
-    // Tapped again over the same stretch, the new taps take the old ones' place.
-    const [first, last] = [Math.min(...tapped.map((each) => each.at)), Math.max(...tapped.map((each) => each.at))]
-    edits.put({ kind: 'set_hits', clip: sound.id, hits: [...hits.filter((each) => each.at < first - 0.1 || each.at > last + 0.1), ...tapped] })
+    edits.put({ kind: 'tap_hits', clip: sound.id, frames: taps.filter((at) => at >= sound.head && at < project.endOf(sound)).map((at) => at - sound.head) })
     desk.select(sound.id)
   })
 }
