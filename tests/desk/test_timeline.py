@@ -231,6 +231,36 @@ def test_speed_and_freeze_show_the_source_they_say(desk, running):
     assert psnr(still[rows], before[rows]) > 40
 
 
+def test_a_speed_moves_by_keys_and_what_is_seen_is_what_is_exported(desk, running, exported):
+    """Down to 30 % within 30 frames, by hand; the shot keeps its length, and the keys are in its lane."""
+    take(desk, "shot-hands-jars")
+    go_to(desk, "18:00")
+    whole = clips(running)["shot-hands-jars"]
+    desk.locator("[data-test=clip-row] .names").click()
+    row = desk.locator("[data-test=clip-row] .value-row").filter(has_text="Speed")
+    row.locator(".state").click()
+    assert row.get_by_role("menuitem").all_inner_texts() == ["fixed", "moving"]
+    row.get_by_role("menuitem", name="moving").click()
+    go_to(desk, "19:05")
+    row.locator(".value").click()
+    row.locator("input").fill("30")
+    desk.keyboard.press("Enter")
+
+    def keys():
+        return clips(running)["shot-hands-jars"]["content"]["speed"].get("keys", [])
+
+    until(lambda: [key["value"] for key in keys()] == [1.0, 0.3])
+    assert [key["at"] for key in keys()] == [450 - whole["head"], 480 - whole["head"]]
+    assert clips(running)["shot-hands-jars"]["length"] == whole["length"]
+    desk.get_by_text("Hands and jars, speed ramp").wait_for()
+    desk.get_by_text("Speed, %", exact=True).wait_for()
+    go_to(desk, "21:00")
+    shown = settled(desk, 525)
+    assert psnr(shown, exported(525, shown)) > 38
+    desk.get_by_text("mixed frames").click()
+    until(lambda: clips(running)["shot-hands-jars"]["content"]["between"] == "mixed")
+
+
 def test_the_film_can_be_scrolled_and_zoomed_with_two_thousand_clips(page, running):
     """No frame interval to be trusted on a shared machine is asserted here (bench/desk.py measures it): only what is
     drawn is looked at."""
