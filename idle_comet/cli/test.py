@@ -18,6 +18,7 @@ _CHECKS = (
     (".", [sys.executable, "-m", "ruff", "check", "--quiet", "."]),
     (".", [sys.executable, "-m", "ruff", "format", "--quiet", "--check", "."]),
     (".", [sys.executable, "-m", "mypy"]),
+    ("web", ["npm", "run", "-s", "check"]),
     ("web", ["npm", "run", "-s", "lint"]),
     ("web", ["npm", "run", "-s", "test"]),
 )

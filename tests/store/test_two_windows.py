@@ -322,7 +322,7 @@ class TwoWindows(RuleBasedStateMachine):
 def test_two_windows_and_a_service_agree_or_say_what_differs(windows, database):
     machine = type("Machine", (TwoWindows,), {"windows": windows, "database": database})
     how = settings(
-        max_examples=60,
+        max_examples=36,
         stateful_step_count=40,
         deadline=None,
         suppress_health_check=list(HealthCheck),
