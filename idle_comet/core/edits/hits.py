@@ -27,8 +27,8 @@ class SetHits(Frozen):
 
 
 class TapHits(Frozen):
-    """Hits tapped to a sound while it was heard, at frames of its clip, fractions and all. Those that it had over the same
-    stretch go."""
+    """Hits tapped to a sound while it was heard, at frames of its clip, fractions and all. Those that it had over the
+    same stretch go."""
 
     kind: Literal["tap_hits"] = "tap_hits"
     clip: Id

@@ -399,7 +399,9 @@ DRAWN = {
         transition=st.none()
         | st.builds(Transition, kind=st.sampled_from(["dissolve", "wipe", "slide"]), length=length),
     ),
-    e.SetBetween: st.builds(e.SetBetween, clips=st.just(("shot-1",)) | some, between=st.sampled_from(["nearest", "mixed"])),
+    e.SetBetween: st.builds(
+        e.SetBetween, clips=st.just(("shot-1",)) | some, between=st.sampled_from(["nearest", "mixed"])
+    ),
     e.SlipClip: st.builds(e.SlipClip, clip=ids, start=st.floats(0, 40)),
     e.SplitClips: st.builds(e.SplitClips, clips=some, frame=frames, seed=seed),
     e.StretchClips: st.builds(e.StretchClips, clips=some, by=st.integers(-20, 20)),

@@ -70,9 +70,13 @@ watch(() => (open.value ? found.value[at.value]?.key : null), (key) => {
   tryout.rest(editOf(each), props.clip, each.sort === 'move' ? [head, head + length - 1] : undefined)
 })
 
-function add(each: Listed) {
+/** With Shift the list stays open for the next. */
+function add(each: Listed, stays: boolean) {
   const { sort, kind, ready, brought } = each
-  open.value = false
+  if (stays) {
+    typed.value = ''
+    at.value = 0
+  } else open.value = false
   tryout.leave()
   if (sort === 'look') return edits.look([props.clip.id], kind, brought)
   if (sort === 'move') {
@@ -95,12 +99,12 @@ function move(by: number) {
     <template v-else>
       <input
         ref="field" v-model="typed" placeholder="blur, move, fade" aria-label="Name of the step" @input="at = 0" @blur="open = false"
-        @keydown.esc.stop="open = false" @keydown.enter="found[at] && add(found[at])" @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)"
+        @keydown.esc.stop="open = false" @keydown.enter="found[at] && add(found[at], $event.shiftKey)" @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)"
       />
-      <ul role="listbox">
+      <ul role="listbox" title="With Shift the list stays for the next">
         <template v-for="(each, i) in found" :key="each.key">
           <li v-if="!typed && found[i - 1]?.group !== each.group" class="group muted" role="presentation">{{ GROUPS[each.group] }}</li>
-          <li role="option" :aria-selected="i === at" :class="{ on: i === at }" @pointermove="at = i" @pointerdown.prevent="add(each)">
+          <li role="option" :aria-selected="i === at" :class="{ on: i === at }" @pointermove="at = i" @pointerdown.prevent="add(each, $event.shiftKey)">
             {{ each.label }} <span class="muted">{{ each.sort === 'look' ? each.synonyms[0].replace(/\.$/, '') : each.synonyms.slice(0, 2).join(', ') }}</span>
           </li>
         </template>

@@ -68,7 +68,7 @@ const BETWEEN = [['nearest', 'nearest frame'], ['mixed', 'mixed frames']] as con
 
 const BLUR = [[false, 'the film’s'], [true, 'its own']] as const
 const SIDES = ['left', 'centre', 'right', 'top', 'middle', 'bottom'] as const
-const align = (side: (typeof SIDES)[number], event: MouseEvent) => edits.alignClips([...ids.value].reverse(), side, many.value ? 'last' : event.shiftKey ? 'safe' : 'frame')
+const align = (side: (typeof SIDES)[number], event: MouseEvent) => edits.alignClips([...ids.value].reverse(), side, event.shiftKey ? 'safe' : many.value ? 'last' : 'frame')
 
 const modes = computed(() => desk.catalogue!.modes.map((mode) => ({ title: mode.replace('-', ' '), value: mode })))
 function gather() {
@@ -166,7 +166,7 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
     </div>
     <div v-if="open && pictured" class="acts aligns">
       <span class="muted">align {{ many ? 'to the first' : 'in the frame' }}:</span>
-      <button class="act" v-for="side in SIDES" :key="side" :title="many ? `All to the ${side} of the first in hand` : `To the ${side} of the frame; with Shift, of the safe area`" @click="align(side, $event)">{{ side }}</button>
+      <button class="act" v-for="side in SIDES" :key="side" :title="`${many ? `All to the ${side} of the first in hand` : `To the ${side} of the frame`}; with Shift, to the ${side} of the safe area`" @click="align(side, $event)">{{ side }}</button>
       <template v-if="clips.length > 2"><button class="act" @click="edits.distributeClips(ids, 'across')">spread across</button><button class="act" @click="edits.distributeClips(ids, 'down')">spread down</button></template>
     </div>
     <div v-if="open" class="inside">

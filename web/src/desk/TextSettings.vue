@@ -55,7 +55,7 @@ const changes = computed(() => HELD.flatMap(([name, word]) => (content.value.hel
 
 function setFeatures(event: Event) {
   const features = (event.target as HTMLInputElement).value.trim().split(/[\s,]+/).filter(Boolean)
-  edits.text(props.clip.id, { features })
+  edits.setting(props.clip.id, { features })
 }
 </script>
 
@@ -65,13 +65,13 @@ function setFeatures(event: Event) {
     <PartSettings v-if="part || content.ranges.length" :clip="clip" :part="part" />
     <div class="pair">
       <span class="muted">Typeface</span>
-      <FacePicker class="face" :face="now('typeface')" :words="now('text')" :weight="weight" @choose="edits.text(clip.id, { typeface: $event }, undefined, true)" />
+      <FacePicker class="face" :face="now('typeface')" :words="now('text')" :weight="weight" @choose="edits.setting(clip.id, { typeface: $event }, true)" />
     </div>
     <div><ValueRow v-for="each in values('size', 'colour')" :key="each.name" :clip="clip" step="content" :parameter="each" /></div>
     <h3>Type</h3>
     <div><ValueRow v-for="each in values('weight', 'width', 'tracking')" :key="each.name" :clip="clip" step="content" :parameter="each" /></div>
-    <ChoiceLine label="Case" :choices="CASE" :now="content.case" @choose="edits.text(clip.id, { case: $event })" />
-    <ChoiceLine label="Kerning" :choices="KERN" :now="content.kerning" @choose="edits.text(clip.id, { kerning: $event })" />
+    <ChoiceLine label="Case" :choices="CASE" :now="content.case" @choose="edits.setting(clip.id, { case: $event })" />
+    <ChoiceLine label="Kerning" :choices="KERN" :now="content.kerning" @choose="edits.setting(clip.id, { kerning: $event })" />
     <div class="pair">
       <span class="muted">Features</span>
       <input v-shown="content.features.join(' ')" class="features" placeholder="ss01 onum tnum" spellcheck="false" aria-label="OpenType features" @change="setFeatures" />
@@ -93,9 +93,9 @@ function setFeatures(event: Event) {
       <button class="act" @click="edits.removeHeld(clip.id, each.name, each.key.id)">remove</button>
     </div>
     <h3>Paragraph</h3>
-    <ChoiceLine v-for="group in groups" :key="group.name" :label="group.label" :choices="group.choices" :now="group.now" @choose="edits.text(clip.id, { [group.name]: $event }, undefined, true)" />
+    <ChoiceLine v-for="group in groups" :key="group.name" :label="group.label" :choices="group.choices" :now="group.now" @choose="edits.setting(clip.id, { [group.name]: $event }, true)" />
     <div><ValueRow v-for="each in values('leading', 'box')" :key="each.name" :clip="clip" step="content" :parameter="each" /></div>
-    <ChoiceLine label="Box" :choices="BOX" :now="content.box_does" @choose="edits.text(clip.id, { box_does: $event })" />
+    <ChoiceLine label="Box" :choices="BOX" :now="content.box_does" @choose="edits.setting(clip.id, { box_does: $event })" />
     <h3>Surface</h3>
     <SurfaceLine :clip="clip" group="surface" />
     <h3>Backing</h3>

@@ -126,15 +126,18 @@ export function useCommands() {
     else if (desk.copied.clips.length) desk.takeUp(edits.paste(desk.copied.clips))
   }
 
-  /** Lines of text from elsewhere: each becomes a title, one after the other from the playhead on. */
+  /** Lines of text from elsewhere: each becomes a title, one after the other from the playhead on; what stands after a tab is its second line. */
   function pasteLines(text: string) {
-    const lines = text.split(/\r?\n/).map((line) => line.trim()).filter(Boolean).slice(0, 200)
+    const lines = text.split(/\r?\n/).map((line) => line.split('\t').map((part) => part.trim().slice(0, 10_000)).filter(Boolean)).filter((parts) => parts.length).slice(0, 200)
     if (!lines.length) return
     const lasts = Math.round(4 * project.rate)
     const ids = lines.map(newId)
-    const titles = lines.map((line, n) => ({ kind: 'add_title' as const, clip: ids[n], frame: desk.frame + n * lasts, text: line.slice(0, 10_000) }))
-    edits.put(titles.length === 1 ? titles[0] : { kind: 'several', label: `add ${titles.length} titles`, edits: titles })
-    desk.takeUp([ids[0]])
+    const titles = lines.flatMap(([line, below], n) => [
+      { kind: 'add_title' as const, clip: ids[n], frame: desk.frame + n * lasts, text: line },
+      ...(below ? [{ kind: 'add_second_line' as const, clip: ids[n], new: newId(), text: below }] : []),
+    ])
+    edits.put(titles.length === 1 ? titles[0] : { kind: 'several', label: `add ${lines.length} titles`, edits: titles })
+    desk.takeUp(ids)
   }
   usePasted((text) => (text === null ? paste() : pasteLines(text)))
 

@@ -2,6 +2,8 @@
 import type { CopiedKey, Clip, Ease, Edit, FilmLook, Recipe, SentMotor, SentShutter, SentTransition, Styled, Value } from '../api/client'
 import { useDesk, type ChosenKey } from '../stores/desk'
 import { useProject } from '../stores/project'
+import { isSeen } from './kinds'
+import { likeIt } from './properties'
 
 type Of<Kind extends Edit['kind']> = Extract<Edit, { kind: Kind }>
 type ChangeText = Omit<Of<'change_text'>, 'kind' | 'clip'>
@@ -17,6 +19,13 @@ export function useEdits() {
 
   /** An edit whose left-out parts have their defaults. */
   const put = (edit: Edit, gesture?: string) => project.edit(edit, gesture)
+  /** An edit for a clip, and the same for all that are in hand with it, as one act; null leaves one out. */
+  const putForAll = (clip: string, label: string, of: (each: Clip) => Edit | null) => {
+    const all = desk.picked.includes(clip) ? desk.clips : [project.project!.clips[clip]]
+    const made = all.flatMap((each) => of(each) ?? [])
+    if (made.length === 1) put(made[0])
+    else if (made.length) put({ kind: 'several', label: `${label} of ${made.length} clips`, edits: made })
+  }
   const snapping = (scale: number) => ({ snap: desk.snapping ? REACH / scale : 0, playhead: desk.frame })
   /** Frame and length of what is laid over a clip, or from the playhead on for the rest of the film, at least four seconds. */
   const spanOver = (over: string | null) => {
@@ -30,6 +39,9 @@ export function useEdits() {
     /** With `here`, what a key holds at the playhead is changed in that key. */
     text: (clip: string, change: Partial<ChangeText>, gesture?: string, here = false, saw?: number) =>
       project.edit({ kind: 'change_text', clip, ...change, ...(here ? { frame: desk.local } : {}) }, gesture, saw),
+    /** How words are set, of all titles in hand. */
+    setting: (clip: string, change: Partial<ChangeText>, here = false) => putForAll(clip, 'setting', (each) => (each.content.kind === 'text'
+      ? { kind: 'change_text', clip: each.id, ...change, ...(here ? { frame: Math.min(Math.max(desk.localOf(each), 0), each.length - 1) } : {}) } : null)),
     value: (clip: string, step: string, name: string, value: Value, gesture?: string) =>
       put({ kind: 'set_value', clip, step, name, value, frame: desk.local }, gesture),
     spans: (clip: string, spans: { arrival?: number; departure?: number }, gesture?: string) => put({ kind: 'set_spans', clip, ...spans }, gesture),
@@ -162,10 +174,12 @@ export function useEdits() {
     stronger: (clips: string[]) => put({ kind: 'stronger', clips }),
 
     // Steps
-    /** Where its kind belongs. */
+    /** Where its kind belongs, for all in hand that can have it. */
     addStep: (clip: string, kind: string, ready: string | null = null) => {
       const id = `s-${crypto.randomUUID().slice(0, 8)}`
-      put({ kind: 'add_step', clip, ready, step: { id, kind } })
+      const info = desk.kindOf(kind)
+      putForAll(clip, (info?.label ?? kind).toLowerCase(), (each) => (each.id === clip || (isSeen(each) && (!info?.text_only || each.content.kind === 'text') && (!info?.makes_bodies || ['text', 'shape'].includes(each.content.kind)))
+        ? { kind: 'add_step', clip: each.id, ready, step: { id, kind } } : null))
       return id
     },
     removeStep: (clip: string, step: string) => put({ kind: 'remove_step', clip, step }),
@@ -176,7 +190,11 @@ export function useEdits() {
     units: (clip: string, step: string, change: Omit<Of<'set_units'>, 'kind' | 'clip' | 'step'>, gesture?: string) =>
       put({ kind: 'set_units', clip, step, ...change }, gesture),
     give: (clip: string, step: string, what: { drawing?: string; media?: string }) => put({ kind: 'give_step', clip, step, ...what }),
-    choose: (clip: string, step: string, name: string, value: string) => put({ kind: 'set_choice', clip, step, name, value }),
+    /** Of the same step of all in hand. */
+    choose: (clip: string, step: string, name: string, value: string) => putForAll(clip, name.replaceAll('_', ' '), (each) => {
+      const like = each.id === clip ? { step } : likeIt(project.project!.clips[clip], step, [each])[0]
+      return like ? { kind: 'set_choice', clip: each.id, step: like.step, name, value } : null
+    }),
     styleRange: (clip: string, style: Partial<Styled> & { start: number; end: number }, clear = false, gesture?: string) =>
       put({ kind: 'style_range', clip, style, clear }, gesture),
     useRecipe: (clips: string[], recipe: Recipe, adds = false) => put({ kind: 'use_recipe', clips, recipe, adds }),
