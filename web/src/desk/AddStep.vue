@@ -5,6 +5,7 @@ import { answered, api, type Clip, type Edit, type FilmLook } from '../api/clien
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
+import { isSeen } from '../use/kinds'
 import { useTryout } from '../use/tryout'
 
 const props = defineProps<{ clip: Clip }>()
@@ -78,7 +79,7 @@ function add(each: Listed, stays: boolean) {
     at.value = 0
   } else open.value = false
   tryout.leave()
-  if (sort === 'look') return edits.look([props.clip.id], kind, brought)
+  if (sort === 'look') return edits.look(desk.clips.filter(isSeen).map((each) => each.id), kind, brought)
   if (sort === 'move') {
     edits.put(editOf(each))
     desk.openRow = props.clip.steps.find((step) => step.kind === 'move')?.id ?? 'move'

@@ -85,7 +85,15 @@ function pickDetail() {
   const { id } = clip.value
   desk.picking = { says: 'Click what its cell is to show', done: (at) => edits.put({ kind: 'show_detail', clip: id, frame: desk.local, at, zoom: 2 }) }
 }
-const forward = () => edits.put({ kind: 'to_front_and_back', clip: clip.value.id, frame: desk.frame, seed: newId(), length: 75, way: 16, fits: true, ease: { kind: 'strengths', start: 0.5, end: 0.5 } })
+/** For three seconds each, or as long as there is room for all, one after the other in the order they were taken in hand. */
+function forward() {
+  const room = Math.min(...props.clips.map((each) => Math.round(project.endOf(each)))) - desk.frame
+  const length = props.clips.length > 1 ? Math.max(2, Math.min(75, Math.floor(room / props.clips.length))) : 75
+  const all = props.clips.map((each, n) => ({
+    kind: 'to_front_and_back' as const, clip: each.id, frame: desk.frame + n * length, seed: newId(), length, way: Math.min(16, Math.ceil(length / 3)), fits: true, ease: { kind: 'strengths' as const, start: 0.5, end: 0.5 },
+  }))
+  edits.put(all.length === 1 ? all[0] : { kind: 'several', label: `${all.length} come forward in turn`, edits: all })
+}
 
 </script>
 
@@ -122,7 +130,7 @@ const forward = () => edits.put({ kind: 'to_front_and_back', clip: clip.value.id
     </template>
     <div v-if="cell" class="list">
       <button v-if="clips.length === 1" class="act" data-test="pick-detail" title="What is clicked on the picture comes into the middle of its cell" @click="pickDetail">show a detail</button>
-      <button class="act" data-test="comes-forward" title="Fills the frame for three seconds from the playhead on, over all others" @click="forward">comes forward here</button>
+      <button class="act" data-test="comes-forward" :title="clips.length > 1 ? 'Each fills the frame for three seconds, one after the other from the playhead on' : 'Fills the frame for three seconds from the playhead on, over all others'" @click="forward">{{ clips.length > 1 ? 'come forward in turn' : 'comes forward here' }}</button>
     </div>
   </div>
 </template>

@@ -68,11 +68,10 @@ function refer(event: Event) {
 }
 
 const tryout = useTryout()
-/** Over what is in hand from the playhead on, else five seconds long. */
+/** As long as what is in hand under the playhead, else five seconds from there. */
 function generated(pattern: string, clip = 'tried'): Extract<Edit, { kind: 'add_generated' }> {
-  const held = desk.clip
-  const left = held ? Math.round(project.endOf(held)) - desk.frame : 0
-  return { kind: 'add_generated', clip, frame: desk.frame, length: held && desk.frame >= held.head && left > 0 ? left : Math.round(5 * project.rate), pattern }
+  const held = desk.clip && desk.isOver(desk.clip) ? desk.clip : null
+  return { kind: 'add_generated', clip, frame: held ? Math.round(held.head) : desk.frame, length: held?.length ?? Math.round(5 * project.rate), pattern }
 }
 const tried = (pattern: string) => tryout.rest(generated(pattern), [desk.frame, desk.frame + Math.round(3 * project.rate)])
 function generate(pattern: string) {
@@ -82,11 +81,7 @@ function generate(pattern: string) {
   desk.select(id)
 }
 
-function treat() {
-  const id = newId()
-  edits.addTreatment(id, desk.frame, Math.round(4 * project.rate))
-  desk.select(id)
-}
+const treat = () => desk.takeUp([edits.addTreatment()])
 
 function drag(event: DragEvent, item: Media) {
   const [first, last] = partOf(item)

@@ -265,14 +265,7 @@ export function useCommands() {
     { does: 'Add a camera', also: 'depth 3d space view lens', run: () => desk.takeUp([edits.addCamera(desk.overWhat())]) },
     ...(['spot', 'point', 'everywhere'] as const).map((sort) => ({ does: sort === 'everywhere' ? 'Add light everywhere' : sort === 'spot' ? 'Add a spot light' : 'Add a light to all sides', also: 'lamp lighting shadow depth 3d space', run: () => desk.takeUp([edits.addLight(desk.overWhat(), sort)]) })),
     { keys: 'A', does: 'Look around in space, or back to the picture alone', also: 'working view orbit depth camera planes', run: () => { desk.around = !desk.around } },
-    { keys: 'U', does: 'Add a treatment', also: 'adjustment look over all below', run: () => {
-      const held = desk.clips
-      const head = held.length ? Math.round(Math.min(...held.map((clip) => clip.head))) : desk.frame
-      const end = held.length ? Math.round(Math.max(...held.map((clip) => project.endOf(clip)))) : desk.frame + Math.round(4 * project.rate)
-      const id = newId()
-      edits.addTreatment(id, head, end - head)
-      desk.takeUp([id])
-    } },
+    { keys: 'U', does: 'Add a treatment', also: 'adjustment look over all below', run: () => desk.takeUp([edits.addTreatment()]) },
     { keys: 'B', does: 'Gather into a group', also: 'nest combine', can: () => desk.picked.length > 1, run: () => {
       const id = newId()
       edits.gather(desk.picked, id, 'Group')
@@ -390,7 +383,8 @@ export function useCommands() {
       ...catalogue.looks.map((each) => ({ does: `Use the look ${each.name.toLowerCase()}`, also: each.note, can: some, why, run: () => edits.look(desk.picked, each.id) })),
       ...catalogue.patterns.map((each) => ({ does: `Add a generated picture: ${each.label.toLowerCase()}`, also: each.synonyms.join(' '), run: () => {
         const id = newId()
-        edits.put({ kind: 'add_generated', clip: id, frame: desk.frame, length: Math.round(5 * project.rate), pattern: each.kind })
+        const held = desk.clip && desk.isOver(desk.clip) ? desk.clip : null
+        edits.put({ kind: 'add_generated', clip: id, frame: held ? Math.round(held.head) : desk.frame, length: held?.length ?? Math.round(5 * project.rate), pattern: each.kind })
         desk.takeUp([id])
       } })),
     ]

@@ -96,7 +96,15 @@ export function useEdits() {
       put({ kind: 'add_light', clip, sort, ...spanOver(over) })
       return clip
     },
-    addTreatment: (clip: string, frame: number, length: number) => put({ kind: 'add_treatment', clip, frame, length }),
+    /** As long as what is in hand where that lies under the playhead, else four seconds from there; the new clip's id. */
+    addTreatment: () => {
+      const clip = newId()
+      const over = desk.clips.some(desk.isOver) ? desk.clips : []
+      const frame = over.length ? Math.round(Math.min(...over.map((each) => each.head))) : desk.frame
+      const end = over.length ? Math.round(Math.max(...over.map((each) => project.endOf(each)))) : frame + Math.round(4 * project.rate)
+      put({ kind: 'add_treatment', clip, frame, length: end - frame })
+      return clip
+    },
     gather: (clips: string[], group: string, name: string) => put({ kind: 'gather_clips', clips, group, name }),
     takeApart: (clip: string, steps: Of<'take_apart'>['steps'] = null) => put({ kind: 'take_apart', clip, steps }),
     blend: (clips: string[], mode: Clip['blend']) => put({ kind: 'set_blend', clips, mode }),

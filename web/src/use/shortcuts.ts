@@ -17,10 +17,19 @@ export function useShortcuts(table: Command[]) {
   let listOpen = false
   useEventListener(window, 'keydown', () => { listOpen = Boolean(document.querySelector('.v-overlay--active .v-list')) }, { capture: true })
 
-  // A button that was clicked lets go of the focus, so that Space goes on playing; one reached by keyboard keeps it.
+  // A button that was clicked lets go of the focus, so that Space goes on playing; one reached by keyboard keeps it. So
+  // does a list from which a word was clicked: it takes the focus back as it closes.
+  let chosen = -Infinity
+  const free = (field: Element | null) => { if (field?.matches('.v-select input')) (field as HTMLElement).blur() }
   useEventListener(document, 'click', (event) => {
-    if (event.detail > 0) (event.target as Element).closest<HTMLElement>('button')?.blur()
+    if (!event.detail) return
+    const target = event.target as Element
+    target.closest<HTMLElement>('button')?.blur()
+    if (!target.closest('.v-list-item')) return
+    chosen = performance.now()
+    setTimeout(() => free(document.activeElement))
   })
+  useEventListener(document, 'focusin', (event) => { if (performance.now() - chosen < 600) free(event.target as Element) })
 
   onKeyStroke(true, (event) => {
     if (event.altKey || event.isComposing || (event.key === 'Escape' && listOpen)) return
