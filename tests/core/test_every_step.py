@@ -1,6 +1,7 @@
 """What holds for every step kind, whatever it does."""
 
 import tracemalloc
+from collections import Counter
 
 import cv2
 import numpy as np
@@ -25,6 +26,9 @@ from idle_comet.core.project.model import (
     Units,
     fixed,
 )
+from idle_comet.core.recipes.looks import LOOKS
+from idle_comet.core.recipes.moves import MOVES
+from idle_comet.core.recipes.together import TOGETHER
 from idle_comet.core.steps import KINDS, Beneath, Rest, StepContext
 
 from .typed import title
@@ -330,3 +334,10 @@ def test_what_lies_below_a_shot_is_kept_while_its_cell_stays(kind, moves, monkey
     for at, frame in enumerate(frames, 10):
         assert (frame == Painter(Passing()).paint(plan(evaluate(project, at), WIDTH, HEIGHT))).all()
     assert (frames[0] != frames[1]).any()
+
+
+def test_no_two_entries_of_the_list_of_steps_have_one_name():
+    """Steps, the motions they come with, several at once, moves and looks stand in one list."""
+    names = [kind.label for kind in KINDS.values()] + [ready.label for kind in KINDS.values() for ready in kind.ready]
+    names += [each.label for each in (*TOGETHER.values(), *MOVES.values())] + [look.name for look in LOOKS.values()]
+    assert [name for name, count in Counter(name.lower() for name in names).items() if count > 1] == []

@@ -25,7 +25,7 @@ class DrawOn(StepKind):
     ready = (
         Ready(
             "draw-on",
-            "Draw on",
+            "Draw on, all at once",
             ("draw the outlines", "handwriting"),
             away={"end": 0, "fill": 0},
             during={"end": (0, 0.75), "fill": (0.6, 1)},

@@ -87,7 +87,7 @@ class Placement(StepKind):
             away={"x": 1280},
             ease=Strengths(start=0.0, end=0.85),
         ),
-        Ready("push", "Slow push in", ("grow slowly", "zoom", "scale over the clip"), through={"scale": (1, 1.06)}),
+        Ready("push", "Grow slowly", ("push in", "zoom", "scale over the clip"), through={"scale": (1, 1.06)}),
         Ready("drift", "Slow rise", ("drift up", "float", "travel over the clip"), through={"y": (6, -6)}),
     )
 

@@ -31,7 +31,7 @@ class SignalTear(StepKind):
     ready = (
         Ready(
             "tear-in",
-            "Signal tear",
+            "Signal tear in",
             ("glitch in", "tear in"),
             away={"tear": 70, "split": 14},
             ease=Strengths(start=0.0, end=0.6),

@@ -35,7 +35,13 @@ class StreakBlur(StepKind):
         point("middle", "Point", 640),
     )
     ready = (
-        Ready("whip-in", "Whip in", ("fast streak", "swish"), away={"length": 260}, ease=Strengths(start=0.0, end=0.9)),
+        Ready(
+            "whip-in",
+            "Whip in with streaks",
+            ("fast streak", "swish"),
+            away={"length": 260},
+            ease=Strengths(start=0.0, end=0.9),
+        ),
         Ready("zoom-in", "Zoom streak", ("rush in", "explode"), away={"zoom": 0.5}, fixed={"length": 0}),
         Ready("spin-in", "Spin streak", ("whirl in",), away={"turn": 40}, fixed={"length": 0}),
     )

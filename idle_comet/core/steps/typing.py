@@ -67,7 +67,7 @@ class Typing(StepKind):
         Choice("caret_stays", "Caret is there", ("while typing", "always")),
     )
     ready = (
-        Ready("typing", "Typing", ("type at a constant rate",), away={"shown": 0}, ease=Linear()),
+        Ready("typing", "Typing, evenly", ("type at a constant rate",), away={"shown": 0}, ease=Linear()),
         Ready(
             "typing-human",
             "Typing by hand",
