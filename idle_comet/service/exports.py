@@ -53,6 +53,12 @@ class ExportJob(Model):
     bytes: int | None = None
 
 
+def time_left(gone: float, since: float, done: int, frames: int) -> float:
+    """Seconds that the rest of a film takes: each frame as long as those before it on average, or as long as the last
+    one has been under way, if that is more."""
+    return max(gone / done, since) * (frames - done)
+
+
 def _segments(
     pipe: Connection[Any, Any], document: str, media: str, folder: str, order: Order, mine: list[int]
 ) -> None:
@@ -193,7 +199,7 @@ class Exports:
         self._stopping = False
         self._processes: list[BaseProcess] = []
         self._estimating: list[BaseProcess] = []
-        self._began = 0.0
+        self._began = self._moved = 0.0
         self._thread = threading.Thread(target=self._run, name="exports", daemon=True)
 
     def start(self) -> None:
@@ -328,7 +334,8 @@ class Exports:
     def _job(self, row: dict[str, Any]) -> ExportJob:
         left, size = None, None
         if row["state"] == "running" and row["frames_done"] > 3:
-            left = (time.monotonic() - self._began) / row["frames_done"] * (row["frames"] - row["frames_done"])
+            now = time.monotonic()
+            left = time_left(now - self._began, now - self._moved, row["frames_done"], row["frames"])
         if row["state"] == "done" and (self._films / row["file"]).exists():
             size = (self._films / row["file"]).stat().st_size
         names = (
@@ -484,7 +491,7 @@ class Exports:
                 process.start()
                 theirs.close()
                 self._processes.append(process)
-            self._began = time.monotonic()
+            self._began = self._moved = time.monotonic()
             outcome = self._watched(id, pipes)
         finally:
             # Whatever happens, nothing goes on beside the next attempt.
@@ -509,6 +516,7 @@ class Exports:
                     news = _DIED
                 if isinstance(news, int):
                     done += news
+                    self._moved = time.monotonic()
                     continue
                 open_pipes.remove(pipe)
                 if news != "done":

@@ -6,11 +6,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from idle_comet.core.compose import evaluate
-from idle_comet.core.edits import ChangeText, SetChoice, SetProperty, StyleLine, TrimClip
+from idle_comet.core.contents.base import fixed
+from idle_comet.core.edits import AddStep, ChangeText, GatherClips, SetChoice, SetProperty, StyleLine, TrimClip
 from idle_comet.core.moment.standing import stand
 from idle_comet.core.motion import Cascade, Fixed, Key, Linear, Moving
 from idle_comet.core.picture import Matrix
-from idle_comet.core.project.model import Shutter, Styled, Units
+from idle_comet.core.project.model import Clip, Project, Settings, Shape, Shutter, Step, Styled, Track, Units
 from idle_comet.core.steps import KINDS
 from idle_comet.core.steps.counter import read_number, write_number
 from idle_comet.core.steps.directions import DIRECTIONS
@@ -24,6 +25,39 @@ NAME = "Ágota Ýrsson-Jędrzejczyk"
 
 def standing_of(film, at):
     return stand(evaluate(film, at).layers[0].content, 1280, 720)
+
+
+def gathered(*edits):
+    """A group of two shapes left of the middle, as steps are added to it."""
+    film = Project(settings=Settings(name="G"), tracks=(Track(id="p", name="P"),))
+    for id, x in (("one", 220), ("two", 380)):
+        shape = Shape(values={"x": fixed(x), "y": fixed(300), "width": fixed(100), "height": fixed(80)})
+        clip = Clip(id=id, track=id, name=id, head=0, length=100, content=shape)
+        tracks = (*film.tracks, Track(id=id, name=id))
+        film = film.model_copy(update={"tracks": tracks, "clips": {**film.clips, id: clip}})
+    return edited(film, GatherClips(clips=["one", "two"], group="g", name="G"), *edits)
+
+
+def test_an_edge_reveal_of_a_group_goes_by_what_is_to_be_seen_of_it():
+    bare = gathered()
+    at_rest = ink_box(frame(bare, 50))
+    film = edited(bare, AddStep(clip="g", ready="edge-up", step=Step(id="s", kind="edge_reveal")))
+    assert (frame(film, 50) == frame(bare, 50)).all()
+    arrival = film.clips["g"].arrival
+    seen = [ink_box(frame(film, at)) for at in range(1, arrival)]
+    # It rises within its own height, at its own edge; a reveal by the frame begins far below.
+    assert all(each[1] >= at_rest[1] - 1 and each[3] <= at_rest[3] + 3 for each in seen if each is not None)
+    assert sum(each is not None for each in seen) > 0.7 * len(seen)
+
+
+def test_a_group_turns_round_about_the_middle_of_what_is_to_be_seen_of_it():
+    bare = gathered()
+    x0, _, x1, _ = ink_box(frame(bare, 50))
+    film = edited(bare, AddStep(clip="g", ready="turn-once", step=Step(id="s", kind="turn_over")))
+    for at in (6, 12, 18):
+        seen = ink_box(frame(film, at))
+        # But for the perspective: half its width, as seen from 1200 px.
+        assert (seen[0] + seen[2]) / 2 == pytest.approx((x0 + x1) / 2, abs=15)
 
 
 @settings(max_examples=25, deadline=None)

@@ -10,7 +10,7 @@ import pytest
 
 from idle_comet.core.project.model import Project, Settings
 from idle_comet.service import exports
-from idle_comet.service.exports import Exports
+from idle_comet.service.exports import Exports, time_left
 from idle_comet.service.painting import FrameRequest, Painted
 from idle_comet.service.painting.pool import PainterProcess, _Pool
 from tests.conftest import until
@@ -118,3 +118,9 @@ def test_of_those_who_wait_for_a_process_it_is_the_turn_of_the_film_for_which_le
     for thread in threads:
         thread.join(10)
     assert order == ["b", "a", "a"]
+
+
+def test_what_is_left_of_an_export_grows_while_a_frame_takes_longer_than_those_before():
+    assert time_left(10, 0, 100, 125) == 2.5
+    assert time_left(10, 0.05, 100, 125) == 2.5
+    assert time_left(70, 60, 124, 125) == 60

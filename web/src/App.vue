@@ -135,7 +135,7 @@ function resizeSteps(press: PointerEvent) {
     <ShortcutSheet v-if="desk.sheet" :table="commands.table" />
     <CommandLine v-if="desk.commanding" :table="[...commands.table, ...commands.fromCatalogue.value]" />
     <VSnackbar
-      :key="project.problem" :model-value="project.problem !== ''" :timeout="9000" location="bottom left" content-class="problem"
+      :key="project.problem" :model-value="project.problem !== ''" :timeout="9000" location="bottom right" content-class="problem"
       @update:model-value="project.problem = ''"
     >
       {{ project.problem }}

@@ -6,6 +6,9 @@ from typing import Any, Literal, Mapping, Sequence
 
 from pydantic import Field
 
+from ..moment.evaluate import evaluate_clip
+from ..moment.gathered import ink_of_group
+from ..moment.standing import stand
 from ..motion import Cascade, Fixed, Key, Linear, Moving, Property, Repeat, mirrored
 from ..project.model import Clip, Frozen, Id, Project, Step, Units
 from ..steps import BY_HAND, KINDS, STAND, Ready, StepKind
@@ -75,12 +78,28 @@ def add_step(project: Project, edit: AddStep) -> tuple[Project, str]:
             span = max(1, min(clip.length // 3, round(0.6 * float(project.settings.rate.fraction))))
             clip = clip.model_copy(update={"arrival": span, "departure": span})
             step = step.model_copy(update={"values": {**step.values, **motion_of(clip, step.kind, ready)}})
+    if KINDS[step.kind].turns_over:
+        step = step.model_copy(update={"values": {**_about_what_is_seen(project, clip), **step.values}})
     steps = list(clip.steps)
     if ready is not None and _hides(KINDS[step.kind], ready.away):
         steps = [_unfaded(clip, each) for each in steps]
     steps.insert(place_for(clip.steps, step.kind) if edit.at is None else edit.at, step)
     steps = with_place(steps, KINDS[step.kind])
     return with_clip(project, clip.model_copy(update={"steps": tuple(steps)})), f"add {label}"
+
+
+def _about_what_is_seen(project: Project, clip: Clip) -> dict[str, Property]:
+    """The line that a new turn is about goes through the middle of what is to be seen, and not of the frame."""
+    layer = evaluate_clip(project, clip, clip.length // 2, placing=True)
+    if layer is None:
+        return {}
+    standing = stand(layer.content, project.settings.width, project.settings.height)
+    cell = ink_of_group(project, clip) if clip.content.kind == "group" else standing.cell
+    if cell is None:
+        return {}
+    middle = (cell.x0 + cell.x1) / 2, (cell.y0 + cell.y1) / 2
+    shifts = (round(at - anchor, 2) for at, anchor in zip(middle, standing.anchor))
+    return {name: Fixed(value=shift) for name, shift in zip("xy", shifts)}
 
 
 def place_for(steps: Sequence[Step], kind: str) -> int:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ..picture import Rect
 from ..project.model import Camera, Clip, Footage, Group, Light, Project, Sound, Still, Styled, Treatment
 from ..project.source import source_place
 from ..project.styled import kept
@@ -107,7 +108,7 @@ def evaluate_clip(
     if own.content is not None:
         content = own.content(local)
     elif placing and isinstance(clip.content, Group):
-        content = GroupNow(Scene(project.settings.width, project.settings.height, None, ()), True)
+        content = GroupNow(Scene(project.settings.width, project.settings.height, None, ()), True, _ink(project, clip))
     else:
         content = _held(project, clip, local, shown, depth, side)
     if isinstance(content, ModelNow):
@@ -258,9 +259,19 @@ def _held(
         at = content.start + local * content.speed
         inner = None if shown is None else content.start + shown * content.speed
         apart = bool(clip.steps) or clip.blend != "normal" or clip.opening is not None or clip.closing is not None
-        return GroupNow(evaluate(project, at, clip.id, inner, depth + 1, side), apart)
+        return GroupNow(evaluate(project, at, clip.id, inner, depth + 1, side), apart, _ink(project, clip))
     assert isinstance(content, (Footage, Still))
     return _picture(project, clip, content, local if shown is None else shown)
+
+
+def _ink(project: Project, group: Clip) -> Rect | None:
+    """What a group's clips take up, where one of its steps goes by that."""
+    if not any(step.kind in KINDS and KINDS[step.kind].by_cell for step in group.steps):
+        return None
+    # It looks at clips as this does.
+    from .gathered import ink_of_group
+
+    return ink_of_group(project, group)
 
 
 def _picture(project: Project, clip: Clip, content: Footage | Still, local: float) -> FootageNow:

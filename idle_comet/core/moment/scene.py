@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Mapping, NamedTuple
 
-from ..picture import Mode
+from ..picture import Mode, Rect
 from ..project.model import Clip, Project, Styled, Transition
 from ..space import LightNow
 
@@ -101,11 +101,13 @@ class ValuesNow(NamedTuple):
 class GroupNow(NamedTuple):
     """Everything a group holds, at the moment of its own timeline.
 
-    `apart`: it is painted by itself before it lies over what is below, since something is done to all of it.
+    `apart`: it is painted by itself before it lies over what is below, since something is done to all of it. `ink` is
+    what its clips take up of the frame, for steps that go by it.
     """
 
     scene: "Scene"
     apart: bool
+    ink: Rect | None = None
 
 
 class TreatmentNow(NamedTuple):

@@ -28,6 +28,8 @@ class Standing(NamedTuple):
     width: float
     height: float
     layout: Layout | None = None
+    cell: Rect | None = None
+    """What is to be seen of a group or of a transparent picture, where that is less than its box."""
 
     @property
     def words(self) -> Layout:
@@ -42,7 +44,17 @@ class Standing(NamedTuple):
         if self.layout and pivot != "own" and self.layout.units["all"]:
             anchor = self.matrix.map(*self.layout.units["all"][0].pivot(pivot))
         return Rest(
-            anchor, self.box, self.box, self.ink, self.width, self.height, leaving, 0, 1, self.layout, self.matrix
+            anchor,
+            self.box,
+            self.cell or self.box,
+            self.ink,
+            self.width,
+            self.height,
+            leaving,
+            0,
+            1,
+            self.layout,
+            self.matrix,
         )
 
     def rest_of(self, unit: str, index: int, leaving: bool, pivot: str) -> Rest:
@@ -144,7 +156,8 @@ def stand(content: ContentNow, width: int, height: int) -> Standing:
     if isinstance(content, (GeneratedNow, GroupNow, TreatmentNow)):
         # All are as large as the frame, in its own px.
         frame = Rect(0, 0, width, height)
-        return Standing(Matrix(), frame, frame, (width / 2, height / 2), width, height)
+        cell = content.ink if isinstance(content, GroupNow) else None
+        return Standing(Matrix(), frame, frame, (width / 2, height / 2), width, height, None, cell)
     return _stand_picture(content, width, height)
 
 
@@ -187,4 +200,4 @@ def _stand_picture(footage: FootageNow, width: int, height: int) -> Standing:
     )
     box = Rect(0, 0, footage.width, footage.height).through(matrix)
     ink = box if footage.ink is None else Rect(*footage.ink).through(matrix)
-    return Standing(matrix, ink, box, (width / 2, height / 2), width, height)
+    return Standing(matrix, ink, box, (width / 2, height / 2), width, height, None, None if ink == box else ink)

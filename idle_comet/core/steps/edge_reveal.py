@@ -22,6 +22,7 @@ class EdgeReveal(StepKind):
     kind = "edge_reveal"
     label = "Edge reveal"
     group = "arrival"
+    by_cell = True
     synonyms = ("slide from behind an edge", "wipe up", "rise from a line", "reveal", "mask reveal")
     weakens = ("shown",)
     says = "{shown} % shown"

@@ -201,6 +201,8 @@ class StepKind:
     """Whether it is the one that is moved by hand on the picture: every clip has its own, or gets one."""
     outside: bool = False
     """Whether it is done where its masks are not; without masks it does nothing."""
+    by_cell: bool = False
+    """Whether it goes by what is to be seen of a picture, and not by the frame it lies in."""
     turns_over: bool = False
     """Whether it can turn a clip so far that its back is seen: its values then hold `back`, whether the clip has
     one and shows it."""

@@ -160,7 +160,7 @@ canvas { width: 100%; height: 100%; display: block; }
 .dropper span { position: absolute; left: 50%; top: 10px; transform: translateX(-50%); padding: 3px 10px; background: var(--soot); border-radius: 2px; font-size: 12.5px; }
 .empty { position: absolute; inset: 0; display: grid; align-content: center; justify-items: center; gap: 8px; }
 .empty p { color: var(--muted); margin: 0 0 6px; }
-.empty button { width: 220px; padding: 7px 0; border: 1px solid var(--line); border-radius: 2px; }
+.empty button { justify-self: center; width: 220px; padding: 7px 0; border: 1px solid var(--line); border-radius: 2px; }
 .empty button:hover { border-color: var(--bone); }
 .held { position: absolute; inset: 0; width: 100%; height: 100%; }
 </style>
