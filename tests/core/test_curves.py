@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
-from scipy import integrate, interpolate
+from scipy import integrate, interpolate, signal
 
 from idle_comet.core.clock import LocalClock
 from idle_comet.core.motion import (
@@ -154,6 +154,12 @@ def test_oscillations_are_their_closed_forms(rate, phase, frame):
     assert swings("triangle") == pytest.approx(2 / math.pi * math.asin(math.sin(2 * math.pi * x)), abs=1e-6)
     if abs(math.sin(2 * math.pi * x)) > 1e-6:
         assert swings("pulse") == math.copysign(1, math.sin(2 * math.pi * x))
+    part = x % 1
+    if 1e-6 < part < 1 - 1e-6:
+        assert swings("sawtooth") == pytest.approx(signal.sawtooth(2 * math.pi * part), abs=1e-9)
+    # Softly up within a half of its turn, and softly down.
+    u = 2 * part if part < 0.5 else 2 - 2 * part
+    assert swings("eased") == pytest.approx(2 * (3 * u**2 - 2 * u**3) - 1, abs=1e-6)
     assert sampler(Driven(motor=Steady(start=1, rate=5)), CLOCK)(frame) == pytest.approx(1 + 5 * frame / 25)
 
 

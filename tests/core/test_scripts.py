@@ -35,8 +35,8 @@ def in_order(text, found):
 @settings(max_examples=400)
 @given(st.text("abאבجد12٣٤ .,+-$%()[]\u2066\u2067\u2068\u2069" + REMOVED + "\u0300\u064b!", max_size=14))
 def test_every_direction_is_as_an_independent_reading_of_the_annex_has_it(text):
-    # That reading takes a space or an isolate at the end under an override for what it is overridden to; rule L1 goes by
-    # what it is.
+    # That reading takes a space or an isolate at the end under an override for what it is overridden to; rule L1 goes
+    # by what it is.
     assume(not (set(text) & set("\u202d\u202e") and text.strip(REMOVED)[-1:] in tuple(" \u2066\u2067\u2068\u2069")))
     mine = "".join(text[index] for index in in_order(text, levels(text)))
     assert [each for each in mine if each not in REMOVED] == [each for each in get_display(text) if each not in REMOVED]

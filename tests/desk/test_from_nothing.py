@@ -111,6 +111,12 @@ def test_a_value_confirmed_at_a_frame_is_a_key_there_and_ends_are_where_the_play
     gauge(page, "Scale").locator("button.value").click()
     page.keyboard.press("Enter")
     until(lambda: keys() == [begin, begin + 25])
+    # A pulse by eases of its own is two acts.
+    state.click()
+    page.get_by_role("menuitem", name="pulsing").click()
+    motor = until(lambda: titles(film)[0]["steps"][-1]["values"]["scale"].get("motor"))
+    assert (motor["kind"], motor["shape"], motor["up"]) == ("oscillation", "eased", 0.5)
+    page.keyboard.press("Control+z")
     # It lies before the rest, and ends where the playhead stands.
     page.keyboard.press("w")
     until(lambda: titles(film)[0]["length"] == begin + 25)

@@ -9,6 +9,7 @@ from typing import Annotated, Literal, Union
 from pydantic import Field
 
 from ..modelled import Frozen
+from .ease import Ease, Strengths, ease_progress
 
 Amount = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
 Hertz = Annotated[float, Field(ge=0, le=60, allow_inf_nan=False)]
@@ -45,10 +46,14 @@ class Wobble(_Motor):
 
 
 class Oscillation(_Motor):
-    """A wave around a centre; `phase` in turns."""
+    """A wave around a centre; `phase` in turns. One that is eased goes from its lowest to its highest by `rise` within
+    the share `up` of a turn, and back by `fall`."""
 
     kind: Literal["oscillation"] = "oscillation"
-    shape: Literal["sine", "triangle", "pulse"] = "sine"
+    shape: Literal["sine", "triangle", "pulse", "sawtooth", "eased"] = "sine"
+    rise: Ease = Strengths()
+    fall: Ease = Strengths()
+    up: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.5
     centre: Amount = 0
     amplitude: Amount = 4
     rate: Hertz = 0.5
@@ -156,13 +161,20 @@ def wobble(motor: Wobble, seconds: float) -> float:
 
 
 def oscillation(motor: Oscillation, seconds: float) -> float:
-    """−1..1: sin 2πx, a triangle or a square wave of the same period and sign, x = rate · t + phase."""
+    """−1..1: sin 2πx, a triangle or a square wave of the same period and sign, a sawtooth from −1 to 1, or what its
+    eases make of it (past both ends where they overshoot), x = rate · t + phase."""
     x = motor.rate * seconds + motor.phase
     if motor.shape == "sine":
         return math.sin(2 * math.pi * x)
     part = x - math.floor(x)
     if motor.shape == "pulse":
         return 1.0 if part < 0.5 else -1.0
+    if motor.shape == "sawtooth":
+        return 2 * part - 1
+    if motor.shape == "eased":
+        if part < motor.up:
+            return 2 * ease_progress(motor.rise, part / motor.up) - 1
+        return 1 - 2 * ease_progress(motor.fall, (part - motor.up) / (1 - motor.up))
     return 1 - 4 * abs(((part + 0.25) % 1.0) - 0.5)
 
 

@@ -6710,7 +6710,8 @@ export interface components {
         };
         /**
          * Oscillation
-         * @description A wave around a centre; `phase` in turns.
+         * @description A wave around a centre; `phase` in turns. One that is eased goes from its lowest to its highest by `rise` within
+         *     the share `up` of a turn, and back by `fall`.
          */
         "Oscillation-Input": {
             /**
@@ -6734,6 +6735,15 @@ export interface components {
              */
             fade_out?: number;
             /**
+             * Fall
+             * @default {
+             *       "end": 0.3333333333333333,
+             *       "kind": "strengths",
+             *       "start": 0.3333333333333333
+             *     }
+             */
+            fall?: components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"];
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -6749,15 +6759,30 @@ export interface components {
              */
             rate?: number;
             /**
+             * Rise
+             * @default {
+             *       "end": 0.3333333333333333,
+             *       "kind": "strengths",
+             *       "start": 0.3333333333333333
+             *     }
+             */
+            rise?: components["schemas"]["Hold-Input"] | components["schemas"]["Linear-Input"] | components["schemas"]["Strengths-Input"] | components["schemas"]["Free-Input"] | components["schemas"]["Spring-Input"] | components["schemas"]["Bounce-Input"] | components["schemas"]["Jumps-Input"] | components["schemas"]["Traced-Input"];
+            /**
              * Shape
              * @default sine
              * @enum {string}
              */
-            shape?: "sine" | "triangle" | "pulse";
+            shape?: "sine" | "triangle" | "pulse" | "sawtooth" | "eased";
+            /**
+             * Up
+             * @default 0.5
+             */
+            up?: number;
         };
         /**
          * Oscillation
-         * @description A wave around a centre; `phase` in turns.
+         * @description A wave around a centre; `phase` in turns. One that is eased goes from its lowest to its highest by `rise` within
+         *     the share `up` of a turn, and back by `fall`.
          */
         "Oscillation-Output": {
             /**
@@ -6781,6 +6806,15 @@ export interface components {
              */
             fade_out: number;
             /**
+             * Fall
+             * @default {
+             *       "end": 0.3333333333333333,
+             *       "kind": "strengths",
+             *       "start": 0.3333333333333333
+             *     }
+             */
+            fall: components["schemas"]["Hold-Output"] | components["schemas"]["Linear-Output"] | components["schemas"]["Strengths-Output"] | components["schemas"]["Free-Output"] | components["schemas"]["Spring-Output"] | components["schemas"]["Bounce-Output"] | components["schemas"]["Jumps-Output"] | components["schemas"]["Traced-Output"];
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -6796,11 +6830,25 @@ export interface components {
              */
             rate: number;
             /**
+             * Rise
+             * @default {
+             *       "end": 0.3333333333333333,
+             *       "kind": "strengths",
+             *       "start": 0.3333333333333333
+             *     }
+             */
+            rise: components["schemas"]["Hold-Output"] | components["schemas"]["Linear-Output"] | components["schemas"]["Strengths-Output"] | components["schemas"]["Free-Output"] | components["schemas"]["Spring-Output"] | components["schemas"]["Bounce-Output"] | components["schemas"]["Jumps-Output"] | components["schemas"]["Traced-Output"];
+            /**
              * Shape
              * @default sine
              * @enum {string}
              */
-            shape: "sine" | "triangle" | "pulse";
+            shape: "sine" | "triangle" | "pulse" | "sawtooth" | "eased";
+            /**
+             * Up
+             * @default 0.5
+             */
+            up: number;
         };
         /**
          * Outline
@@ -10033,8 +10081,8 @@ export interface components {
         };
         /**
          * TapHits
-         * @description Hits tapped to a sound while it was heard, at frames of its clip's timeline, fractions and all. Those that it had
-         *     over the same stretch go.
+         * @description Hits tapped to a sound while it was heard, at frames of its clip, fractions and all. Those that it had over the
+         *     same stretch go.
          */
         TapHits: {
             /** Clip */

@@ -8,6 +8,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import { useSounding } from '../use/sounding'
+import EaseEditor from './EaseEditor.vue'
 
 const props = defineProps<{ clip: Clip; step: string; parameter: ParameterInfo; motor: Motor }>()
 const desk = useDesk()
@@ -24,7 +25,7 @@ const axis = computed(() => (props.parameter.name === 'x' || props.parameter.nam
 const edge = computed(() => axis.value && ([['first', `its ${OWN[axis.value][0]}`], ['middle', 'its middle'], ['last', `its ${OWN[axis.value][1]}`], [null, 'the value']] as const))
 /** An edge across can't be brought to one down. */
 const sides = computed(() => SIDES.filter(({ value }) => !axis.value || !('own' in props.motor && props.motor.own) || (['top', 'bottom', 'middle-y', 'anchor-y'].includes(value) ? 'y' : 'x') === axis.value))
-const SHAPES = [['sine', 'sine'], ['triangle', 'triangle'], ['pulse', 'pulse']] as const
+const SHAPES = [['sine', 'sine'], ['triangle', 'triangle'], ['pulse', 'square'], ['sawtooth', 'sawtooth'], ['eased', 'eased']] as const
 const times = computed(() => props.parameter.shown_times)
 const reach = computed(() => (props.parameter.high - props.parameter.low) / 4)
 const middle = computed(() => ('centre' in props.motor ? props.motor.centre : 'start' in props.motor ? props.motor.start : props.parameter.neutral))
@@ -107,6 +108,13 @@ function change(kind: Motor['kind']) {
     </template>
     <template v-if="motor.kind === 'wobble' || motor.kind === 'oscillation'">
       <ChoiceLine v-if="motor.kind === 'oscillation'" label="Wave" :choices="SHAPES" :now="motor.shape" @choose="set({ shape: $event })" />
+      <template v-if="motor.kind === 'oscillation' && motor.shape === 'eased'">
+        <p class="muted">goes up by</p>
+        <EaseEditor :ease="motor.rise" @change="(rise, g) => set({ rise }, g)" />
+        <p class="muted">and down by</p>
+        <EaseEditor :ease="motor.fall" @change="(fall, g) => set({ fall }, g)" />
+        <Gauge label="Goes up for" :value="motor.up * 100" :low="0" :high="100" :least="0" :most="100" :neutral="50" unit="%" @change="(v, g) => set({ up: v / 100 }, g)" />
+      </template>
       <Gauge label="Centre" :value="motor.centre * times" :low="parameter.low * times" :high="parameter.high * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="1" @change="(v, g) => set({ centre: v / times }, g)" />
       <Gauge label="Amplitude" :value="motor.amplitude * times" :low="0" :high="parameter.gentle * 20 * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="2" @change="(v, g) => set({ amplitude: v / times }, g)" />
       <Gauge label="Rate" :value="motor.rate" :low="0" :high="6" :least="0" :most="60" unit="Hz" :digits="2" @change="(v, g) => set({ rate: v }, g)" />

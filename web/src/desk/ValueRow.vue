@@ -136,6 +136,14 @@ function become(next: 'fixed' | 'moving' | 'driven') {
     else project.problem = `${parameter.label} can only follow another ${parameter.sort}; there is none to follow here.`
   } else edits.setMoving(clip.id, step, parameter.name, next === 'moving')
 }
+/** Up and back again, over and over, by eases that can be set: from the value as it is. */
+function pulsate() {
+  choosing.value = false
+  const { clip, step, parameter } = props
+  const now = value.value as number
+  const swing = parameter.gentle * 2 * (now + parameter.gentle * 4 > parameter.most ? -1 : 1)
+  edits.motor(clip.id, step, parameter.name, { kind: 'oscillation', shape: 'eased', centre: now + swing, amplitude: swing, rate: 0.5 })
+}
 const { withHits } = useSounding()
 const beats = computed(() => (props.parameter.sort === 'number' ? withHits(props.clip).slice(0, 1) : []))
 /** A few gentle steps up at every hit, or down where there is no more above. */
@@ -189,6 +197,7 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
     <div v-if="parameter.may_move" class="keys">
       <span v-if="choosing" class="states choice" role="menu">
         <button v-for="each in states" :key="each" role="menuitem" :class="{ on: state === each }" @click="become(each)">{{ each }}</button>
+        <button v-if="parameter.sort === 'number' && !parameter.integrated" role="menuitem" title="Up and back, over and over, by eases of its own" data-test="pulsate" @click="pulsate">pulsing</button>
         <button v-for="each in beats" :key="each.value!" role="menuitem" :title="`A pulse at every hit of ${each.title}`" data-test="pulse" @click="pulse(each.value!)">by hits</button>
       </span>
       <template v-else>
