@@ -15,11 +15,11 @@ from ..core.edits import ChangeText, Edit, Enacted, enact
 from ..core.edits.mending import Aside, mended
 from ..core.edits.rebase import Conflict, Conflicting, rebased
 from ..core.project.difference import Difference, apply_difference, inverse_of, joined
-from ..core.project.model import KeptLook, Project
+from ..core.project.model import KeptLook, Media, Project
 from ..core.project.touched import How, Path, touched
 from ..core.project.upgrade import upgraded_document
 from .database import Database
-from .rows import read_looks, read_project, rewrite, write_difference
+from .rows import read_looks, read_media, read_project, rewrite, write_difference
 
 _edit = TypeAdapter(Edit | Difference)
 
@@ -148,6 +148,14 @@ class ProjectStore:
         """The looks that films keep, each once and with the id and the name of the film that changed last."""
         found = self._database.run(read_looks)
         return list({look.id: (film, name, look) for film, name, look in reversed(found)}.values())[::-1]
+
+    def media_elsewhere(self, id: str) -> list[tuple[str, str, Media]]:
+        """The media of other films that this one does not have, each once and with the id and the name of the film that
+        changed last."""
+        own = {each.hash for each in self.load(id).project.media.values()}
+        found = self._database.run(lambda cursor: read_media(cursor, id))
+        unlike = {media.hash: (film, name, media) for film, name, media in reversed(found) if media.hash not in own}
+        return list(unlike.values())[::-1]
 
     def set_deleted(self, id: str, deleted: bool) -> None:
         """Take a project off the list, or put it back; nothing of it is lost."""

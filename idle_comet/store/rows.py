@@ -97,6 +97,19 @@ def read_looks(cursor: DictCursor) -> list[tuple[str, str, KeptLook]]:
     return found
 
 
+def read_media(cursor: DictCursor, but: str) -> list[tuple[str, str, Media]]:
+    """The media of all films but one, with the id and the name of the film; the film that changed last first. One that
+    can't be read is left out."""
+    cursor.execute(
+        "SELECT projects.id AS film, projects.name, parts.body FROM parts JOIN projects ON projects.id = parts.project"
+        " WHERE parts.sort = %s AND projects.id != %s AND projects.deleted_at IS NULL"
+        " ORDER BY projects.changed_at DESC, projects.id, parts.place, parts.id",
+        (MEDIA, but),
+    )
+    read = ((row, _read(Media, upgraded(MEDIA, json.loads(row["body"])), "", [])) for row in cursor.fetchall())
+    return [(row["film"], row["name"], media) for row, media in read if media is not None]
+
+
 def _raw(cursor: DictCursor, project: str) -> dict[str, list[dict[str, Any]]]:
     cursor.execute("SELECT sort, body FROM parts WHERE project = %s ORDER BY sort, place, id", (project,))
     found: dict[str, list[dict[str, Any]]] = {}

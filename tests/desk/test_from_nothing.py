@@ -138,3 +138,17 @@ def test_what_a_command_needs_is_said_and_all_of_the_shelf_goes_by_its_trade_nam
         page.locator("[data-test=command]").fill(word)
         page.locator("[aria-label='What goes by that name'] [role=option]").first.wait_for()
         page.keyboard.press("Escape")
+
+
+def test_a_new_film_takes_media_of_other_films(page, film):
+    page.get_by_role("button", name="Media", exact=True).click()
+    page.locator("[data-test=elsewhere]").click()
+    offered = page.locator("[data-elsewhere=hands-jars]")
+    offered.get_by_text("in The Slow Harvest").wait_for()
+    offered.get_by_role("button", name="take it into this film").click()
+    until(lambda: [each["name"] for each in film()["media"].values()] == ["Hands and jars"])
+    offered.wait_for(state="detached")
+    # The first shot gives an empty film its size; it is put as any other.
+    assert (film()["settings"]["width"], film()["settings"]["height"]) == (1280, 720)
+    page.locator("[data-media=hands-jars]").get_by_role("button", name="put at the playhead").click()
+    until(lambda: [each["content"]["kind"] for each in film()["clips"].values()] == ["footage"])

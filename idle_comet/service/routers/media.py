@@ -6,14 +6,15 @@ import asyncio
 import shutil
 import uuid
 from pathlib import Path
-from typing import Any, Callable
+from typing import Annotated, Any, Callable
 
 from fastapi import APIRouter, HTTPException, Request
 from fastapi.responses import FileResponse
+from pydantic import Field
 
 from ...core.edits import AddMedia, ChangeSettings, Several
 from ...core.modelled import Model
-from ...core.project.model import Media, Project
+from ...core.project.model import Id, Media, Project
 from ...media.apart import Apart, Unreadable
 from ...media.importing import import_file, import_numbered, numbered, thumbnail_path
 from ...media.probe import MediaError
@@ -100,6 +101,40 @@ def _tried(name: str, work: Callable[[], Media]) -> tuple[list[Media], list[Reje
         return [], [Rejected(name=name, why=f"“{name}” was not added. {plainly(error)}")]
     except Exception as error:  # nobody foresaw it; the file is refused, the others are not
         return [], [Rejected(name=name, why=f"“{name}” was not added: it can't be read ({type(error).__name__}).")]
+
+
+class FilmMedia(Model):
+    """A media, and a film that has it."""
+
+    project: str
+    film: str
+    media: Media
+
+
+class MediaWanted(Model):
+    """A media of another film."""
+
+    project: Annotated[str, Field(max_length=64)]
+    media: Id
+
+
+@router.get("/{project_id}/media/elsewhere")
+def media_elsewhere(project_id: str, context: InContext) -> list[FilmMedia]:
+    """Media of other films that this one does not have, each once."""
+    found = context.store.media_elsewhere(project_id)
+    return [FilmMedia(project=film, film=name, media=media) for film, name, media in found]
+
+
+@router.post("/{project_id}/media/elsewhere")
+def take_media(project_id: str, wanted: MediaWanted, context: InContext) -> EditAnswer:
+    """Add a media of another film to this one, as an edit; both go by the same file."""
+    media = context.store.load(wanted.project).project.media.get(wanted.media)
+    if media is None:
+        raise HTTPException(404, f"That film has no media “{wanted.media}”; nothing was added.")
+    known = context.store.load(project_id).project.media.get(media.id)
+    if known is not None and known.hash != media.hash:
+        media = media.model_copy(update={"id": f"{media.id[:54]}-{media.hash[:8]}"})
+    return _put(context, project_id, [media])
 
 
 def _put(context: Context, project_id: str, added: list[Media]) -> EditAnswer:

@@ -31,6 +31,7 @@ export type EnsembleInfo = Schemas['EnsembleInfo']
 export type Ensemble = EnsembleInfo['ensemble']
 export type EnsemblePart = NonNullable<Ensemble['parts']>[number]
 export type FilmLook = Schemas['FilmLook']
+export type FilmMedia = Schemas['FilmMedia']
 export type Recipe = RecipeInfo['recipe']
 export type Words = Schemas['Words']
 export type Styled = Whole<'Styled'>

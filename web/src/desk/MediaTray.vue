@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The project's media: add files, put them on the timeline. */
 import { computed, ref } from 'vue'
-import type { Edit, Media } from '../api/client'
+import { answered, api, said, type Edit, type FilmMedia, type Media } from '../api/client'
 import RangeLine from '../parts/RangeLine.vue'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
@@ -20,6 +20,19 @@ const over = ref(false)
 const PARTS = [['files', 'files'], ['shapes', 'shapes'], ['made', 'generated']] as const
 const part = ref<'files' | 'shapes' | 'made'>('files')
 
+/** What other films have, asked for when it is wanted. */
+const elsewhere = ref<FilmMedia[] | null>(null)
+async function lookElsewhere() {
+  try {
+    elsewhere.value = elsewhere.value ? null : await answered(api.GET('/api/projects/{project_id}/media/elsewhere', { params: { path: { project_id: project.id } } }))
+  } catch (error) { project.problem = said(error) }
+}
+async function take({ project: from, media }: FilmMedia) {
+  try {
+    project.take(await answered(api.POST('/api/projects/{project_id}/media/elsewhere', { params: { path: { project_id: project.id } }, body: { project: from, media: media.id } })))
+    elsewhere.value = elsewhere.value?.filter((each) => each.media.hash !== media.hash) ?? null
+  } catch (error) { project.problem = said(error) }
+}
 const media = computed(() => Object.values(project.project!.media).sort((a, b) => a.name.localeCompare(b.name)))
 const sought = ref('')
 const shown = computed(() => media.value.filter(({ name, kind }) => sought.value.toLowerCase().split(/\s+/).every((word) => `${name} ${kind}`.toLowerCase().includes(word))))
@@ -132,6 +145,19 @@ function pick(event: Event) {
             <button v-if="item.kind === 'table'" class="act" :disabled="!desk.clip" @click="grade(item)">grade the clip in hand by it</button>
             <button v-else class="act" @click="put(item)">put at the playhead</button>
             <button class="act" v-if="replaces(item)" :title="`In place of ${desk.clip!.name}; what rides with it follows`" @click="edits.replaceShot(desk.clip!.id, item.id)">put in place of the shot in hand</button>
+          </div>
+        </div>
+        <div class="plain">
+          <button class="act" :aria-expanded="elsewhere !== null" title="Files that other films have" data-test="elsewhere" @click="lookElsewhere">{{ elsewhere ? 'leave the other films' : 'take from other films' }}</button>
+          <p v-if="elsewhere && !elsewhere.length" class="muted hint">Other films have nothing that is not here.</p>
+        </div>
+        <div v-for="each in elsewhere ?? []" :key="each.media.hash" class="item" :data-elsewhere="each.media.id">
+          <img :src="`/api/projects/${each.project}/media/${each.media.id}/thumbnail`" alt="" width="96" height="54" draggable="false" />
+          <div class="about">
+            <span class="name">{{ each.media.name }}</span>
+            <span class="muted">{{ says(each.media) }}</span>
+            <span class="muted">in {{ each.film }}</span>
+            <button class="act" @click="take(each)">take it into this film</button>
           </div>
         </div>
         <div class="plain">
