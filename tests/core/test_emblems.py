@@ -15,6 +15,7 @@ from idle_comet.core.edits import (
     SetShutter,
     SetSpans,
     SetValue,
+    SplitClips,
     Uncover,
 )
 from idle_comet.core.moment.hits import motion_hits
@@ -82,6 +83,21 @@ def test_what_is_uncovered_ends_exactly_at_the_edge_at_every_frame_and_between(w
             covered = inside(mover, x, y) | (both[..., 2] > 100)
             assert both[~covered][:, 0].max(initial=0) == 0, "no sliver of it beyond the mover"
     assert np.abs(coloured_frame(alone(uncovered), 100)[..., 0] - whole).max() == 0
+
+
+def test_what_was_uncovered_stays_so_when_the_mover_comes_back():
+    film = emblem()
+    there = (Key(at=20, value=0.0, ease=Linear()), Key(at=60, value=-360.0, ease=Linear()), Key(at=100, value=0.0))
+    film = edited(film, SetProperty(clip="bar", step="placement", name="x", property=Moving(keys=there)))
+    whole = coloured_frame(alone(film), 10)[..., 0]
+    held = edited(film, Uncover(clip="hex", by="bar"))
+    free = edited(film, Uncover(clip="hex", by="bar", held=False))
+    assert (coloured_frame(alone(held), 40) == coloured_frame(alone(free), 40)).all()
+    assert np.abs(coloured_frame(alone(held), 100)[..., 0] - whole).max() == 0
+    assert coloured_frame(alone(free), 100)[..., 0].max() == 0
+    # A half of it, cut while the mover is on its way back, holds what the whole held.
+    halves = edited(held, SplitClips(clips=["hex"], frame=80, seed="cut"))
+    assert (coloured_frame(halves, 90) == coloured_frame(held, 90)).all()
 
 
 def test_with_an_open_shutter_the_edge_is_as_far_as_the_mover_is_at_each_moment():

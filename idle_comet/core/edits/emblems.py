@@ -34,13 +34,15 @@ class Uncover(Frozen):
     """A clip uncovers another as it travels: of that, only what the mover has gone past is seen, up to the mover's
     middle or one of its edges. The mover is laid above it, and it begins no sooner than the mover.
 
-    The two lie on one timeline. `offset` px further on than that edge, in the direction of travel, is uncovered."""
+    The two lie on one timeline. `offset` px further on than that edge, in the direction of travel, is uncovered. What
+    was uncovered stays so when the mover goes back, unless it is not `held`."""
 
     kind: Literal["uncover"] = "uncover"
     clip: Id
     by: Id
     edge: Edge = "middle"
     offset: Annotated[float, Field(ge=-20000, le=20000, allow_inf_nan=False)] = 0
+    held: bool = True
 
 
 class AnswerMotion(Frozen):
@@ -130,7 +132,8 @@ def _edge(project: Project, edit: Uncover, along: int, forth: int) -> Mask:
     leading, trailing = (high, low) if forth > 0 else (low, high)
     side = {"middle": middle, "leading": leading, "trailing": trailing}[edit.edge]
     own: Own = "last" if forth > 0 else "first"
-    tether = Tether(clip=edit.by, side=side, own=own, offset=edit.offset * forth)
+    held: Literal["least", "most"] | None = ("most" if forth > 0 else "least") if edit.held else None
+    tether = Tether(clip=edit.by, side=side, own=own, held=held, offset=edit.offset * forth)
     # Before the mover is there nothing of this one is; once it is gone, all.
     values: dict[str, Property] = {name: Fixed(value=length / 2) for name, length in zip(("x", "y"), size)}
     values |= {name: Fixed(value=float(_FRAMES * length)) for name, length in zip(("width", "height"), size)}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any, Callable, Iterable, NamedTuple
 
 from ..clock import LocalClock, Rate
@@ -200,12 +201,16 @@ class Surroundings:
         if other is None or other is clip:
             return None
 
+        stands: Callable[[float], float | None] = lambda frame: where(project, clip, other.id, frame, motor.side)
+        if motor.held is not None:
+            # A part of a clip that was cut holds what the whole held.
+            stands = held_since(stands, min if motor.held == "least" else max, -clip.skipped)
         if motor.own is None:
-            return lambda frame: where(project, clip, other.id, frame, motor.side)
+            return stands
         meets = meeting(project, clip, *self._at, motor.own)
 
         def met(frame: float) -> float | None:
-            place = where(project, clip, other.id, frame, motor.side)
+            place = stands(frame)
             return None if place is None else meets(frame, motor.gain * place + motor.offset)
 
         return met
@@ -217,6 +222,37 @@ class Surroundings:
     def sound_level(self, motor: SoundLevel) -> Sample | None:
         self.asked = True
         return level_by_frames(self._project, self._clip, motor)
+
+
+def held_since(
+    place: Callable[[float], float | None], furthest: Callable[[float, float], float], first: int
+) -> Callable[[float], float | None]:
+    """A place as the furthest that it has been at any whole frame from a first one on; None where it is none now."""
+    known: list[list[float | None]] = [[]]
+
+    def so_far(frames: int) -> list[float | None]:
+        """What it was furthest at each of so many first frames. Two threads may both work it out."""
+        found = known[0]
+        if len(found) < frames:
+            found = list(found)
+            for at in range(first + len(found), first + frames):
+                found.append(_further(furthest, found[-1] if found else None, place(float(at))))
+            known[0] = found
+        return found
+
+    def held(frame: float) -> float | None:
+        now, whole = place(frame), math.floor(frame) - first
+        if now is None:
+            return None
+        return now if whole < 0 else _further(furthest, so_far(whole + 1)[whole], now)
+
+    return held
+
+
+def _further(furthest: Callable[[float, float], float], one: float | None, other: float | None) -> float | None:
+    if one is None or other is None:
+        return one if other is None else other
+    return furthest(one, other)
 
 
 def find_property(clip: Clip, owner: str, name: str) -> tuple[Parameter, Property] | None:

@@ -82,12 +82,14 @@ class Tether(_Motor):
     """Where an edge, the middle or the anchor of another clip stands on the picture, px: gain · place + offset.
 
     With `own` the value is what brings that side of its own clip or mask there, however the steps after it place it.
+    `held` is the least or the most that the place has been since the clip began, while the other clip is there.
     """
 
     kind: Literal["tether"] = "tether"
     clip: Name
     side: Side = "left"
     own: Own | None = None
+    held: Literal["least", "most"] | None = None
     gain: Amount = 1
     offset: Amount = 0
 

@@ -10145,6 +10145,7 @@ export interface components {
          * @description Where an edge, the middle or the anchor of another clip stands on the picture, px: gain · place + offset.
          *
          *     With `own` the value is what brings that side of its own clip or mask there, however the steps after it place it.
+         *     `held` is the least or the most that the place has been since the clip began, while the other clip is there.
          */
         "Tether-Input": {
             /** Clip */
@@ -10164,6 +10165,8 @@ export interface components {
              * @default 1
              */
             gain?: number;
+            /** Held */
+            held?: ("least" | "most") | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -10188,6 +10191,7 @@ export interface components {
          * @description Where an edge, the middle or the anchor of another clip stands on the picture, px: gain · place + offset.
          *
          *     With `own` the value is what brings that side of its own clip or mask there, however the steps after it place it.
+         *     `held` is the least or the most that the place has been since the clip began, while the other clip is there.
          */
         "Tether-Output": {
             /** Clip */
@@ -10207,6 +10211,8 @@ export interface components {
              * @default 1
              */
             gain: number;
+            /** Held */
+            held: ("least" | "most") | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -11011,7 +11017,8 @@ export interface components {
          * @description A clip uncovers another as it travels: of that, only what the mover has gone past is seen, up to the mover's
          *     middle or one of its edges. The mover is laid above it, and it begins no sooner than the mover.
          *
-         *     The two lie on one timeline. `offset` px further on than that edge, in the direction of travel, is uncovered.
+         *     The two lie on one timeline. `offset` px further on than that edge, in the direction of travel, is uncovered. What
+         *     was uncovered stays so when the mover goes back, unless it is not `held`.
          */
         Uncover: {
             /** By */
@@ -11024,6 +11031,11 @@ export interface components {
              * @enum {string}
              */
             edge?: "middle" | "trailing" | "leading";
+            /**
+             * Held
+             * @default true
+             */
+            held?: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

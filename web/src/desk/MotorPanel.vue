@@ -25,6 +25,7 @@ const axis = computed(() => (props.parameter.name === 'x' || props.parameter.nam
 const edge = computed(() => axis.value && ([['first', `its ${OWN[axis.value][0]}`], ['middle', 'its middle'], ['last', `its ${OWN[axis.value][1]}`], [null, 'the value']] as const))
 /** An edge across can't be brought to one down. */
 const sides = computed(() => SIDES.filter(({ value }) => !axis.value || !('own' in props.motor && props.motor.own) || (['top', 'bottom', 'middle-y', 'anchor-y'].includes(value) ? 'y' : 'x') === axis.value))
+const HELD = [[null, 'with it'], ['least', 'the least so far'], ['most', 'the most so far']] as const
 const SHAPES = [['sine', 'sine'], ['triangle', 'triangle'], ['pulse', 'square'], ['sawtooth', 'sawtooth'], ['eased', 'eased']] as const
 const times = computed(() => props.parameter.shown_times)
 const reach = computed(() => (props.parameter.high - props.parameter.low) / 4)
@@ -133,6 +134,7 @@ function change(kind: Motor['kind']) {
     <template v-if="motor.kind === 'tether'">
       <div class="line"><span class="muted">Goes with</span><VSelect :model-value="motor.clip" :items="beside" aria-label="Which clip it goes with" @update:model-value="(clip: string) => set({ clip })" /></div>
       <div class="line"><span class="muted">Its side</span><VSelect :model-value="motor.side" :items="sides" aria-label="Which side of it" @update:model-value="(side: string) => set({ side })" /></div>
+      <ChoiceLine label="Keeps" :choices="HELD" :now="motor.held ?? null" @choose="set({ held: $event })" />
       <ChoiceLine v-if="edge" label="Meets" :choices="edge" :now="motor.own ?? null" @choose="set({ own: $event })" />
       <Gauge v-if="!motor.own" label="Gain" :value="motor.gain" :low="-2" :high="2" :least="-1e6" :most="1e6" unit="×" :digits="2" :neutral="0" @change="(v, g) => set({ gain: v }, g)" />
       <Gauge label="Offset" :value="motor.offset" :low="-640" :high="640" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="1" @change="(v, g) => set({ offset: v }, g)" />

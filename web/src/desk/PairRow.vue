@@ -28,7 +28,9 @@ const turn = (axis: number, group = newId()): Of<'turn_into'> => ({
   kind: 'turn_into', front: first.value.id, back: second.value.id, group, name: `${short(first.value)} and ${short(second.value)}`.slice(0, 60), axis,
   frame: desk.isOver(first.value) && desk.isOver(second.value) ? desk.frame : null, length: 20, half_turns: 1, ease: { kind: 'strengths', start: 0.5, end: 0.5 },
 })
-const uncovers = (edge: Of<'uncover'>['edge']): Of<'uncover'> => ({ kind: 'uncover', clip: second.value.id, by: first.value.id, edge, offset: 0 })
+const uncovers = (edge: Of<'uncover'>['edge']): Of<'uncover'> => ({ kind: 'uncover', clip: second.value.id, by: first.value.id, edge, offset: 0, held: held.value })
+/** What was uncovered stays so, though the mover goes back. */
+const held = ref(true)
 const BY = [['glow', 'its glow'], ['light', 'its light'], ['size', 'its size']] as const
 const MOMENTS = [['landed', 'as it lands'], ['fastest', 'as it is fastest'], ['leaving', 'as it leaves'], ['gone', 'as it is gone']] as const
 const moment = ref<(typeof MOMENTS)[number][0]>('landed')
@@ -53,6 +55,7 @@ const over = (event: PointerEvent, key: string, edit: Edit) => tryout.over(event
     <div class="list">
       <span class="muted">{{ short(first) }} uncovers {{ short(second) }}:</span>
       <button v-for="[edge, word] in ([['middle', 'under it'], ['trailing', 'behind it'], ['leading', 'before it']] as const)" :key="edge" class="act" :data-test="`uncover-${edge}`" title="Only what it has gone past is seen" @pointermove="over($event, edge, uncovers(edge))" @pointerleave="tryout.left()" @click="use(uncovers(edge))">{{ word }}</button>
+      <button class="flip" :aria-pressed="held" title="Though the other goes back" @click="held = !held">stays uncovered</button>
     </div>
     <div class="list">
       <span class="muted">{{ short(second) }} answers {{ short(first) }}</span>
