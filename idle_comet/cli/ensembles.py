@@ -195,7 +195,7 @@ def emblem_build(sounds: "dict[str, Media]") -> "Ensemble":
         bench.do(SetProperty(clip="stroke", step="placement", name=name, property=Moving(keys=keys)))
     bench.do(
         AddStep(clip="stroke", at=1, step=Step(id="shine", kind="glow"), ready="glow-flash"),
-        Uncover(clip="cell", by="stroke", edge="middle"),
+        Uncover(clip="cell", by="stroke", edge="middle", held=False),
         LeaveAndReturn(clip="stroke", leaves=54, returns=66, seed="back"),
     )
     back = bench.film.clips["back-b-1"]

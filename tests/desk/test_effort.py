@@ -64,7 +64,13 @@ class Acts(Counted):
         count = len(clips(self.running))
         item = self.page.locator(f"[data-media={media}]")
         self.on(f"{media}: put at the playhead", item.get_by_role("button", name="put at the playhead"))
-        return until(lambda: list(clips(self.running))[-1] if len(clips(self.running)) > count else None)
+        return self.in_hand(until(lambda: list(clips(self.running))[-1] if len(clips(self.running)) > count else None))
+
+    def in_hand(self, id):
+        """A clip that was just made, as soon as the Desk has it in hand."""
+        name = clips(self.running)[id]["name"]
+        self.page.locator("[aria-label=Steps] header").get_by_text(name).wait_for()
+        return id
 
     def clip(self, id, *keys):
         name = clips(self.running)[id]["name"]
@@ -80,7 +86,7 @@ class Acts(Counted):
         drag(
             self.page, box["x"] + box["width"] * x, box["y"] + box["height"] * y, box["width"] * dx, box["height"] * dy
         )
-        return until(lambda: list(clips(self.running))[-1] if len(clips(self.running)) > count else None)
+        return self.in_hand(until(lambda: list(clips(self.running))[-1] if len(clips(self.running)) > count else None))
 
     def value(self, row, name, typed):
         """A value of a row that is not open yet."""
@@ -156,7 +162,7 @@ def test_six_straps(acts, frame):
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])
     page.evaluate("words => navigator.clipboard.writeText(words)", LINES)
     acts.press("Control+v")
-    until(lambda: len(clips(acts.running)) == 12)
+    until(lambda: page.locator(".clip").count() == 12)
     acts.press("Control+a")
     acts.steps("edge reveal in", "backing grows")
     row = page.locator("[data-test=clip-row]")
@@ -212,8 +218,9 @@ def test_a_picture_in_a_picture_with_its_strip_and_four_in_turn(acts, frame):
     acts.press("End")
     acts.press("ArrowRight")
     four = [acts.put(each) for each in ("hands-jars", "walk-home", "heath-evening", "ottoline-bench")]
-    for id in four[:3]:
+    for number, id in enumerate(four[:3], 2):
         acts.clip(id, "Control")
+        until(lambda number=number: page.locator(".clip.chosen").count() == number)
     acts.on("in a grid", "[data-arrangement='in a grid']")
     until(lambda: all("cell" in {step["kind"] for step in clips(acts.running)[id]["steps"]} for id in four))
     acts.press("Shift+ArrowRight")

@@ -13,7 +13,7 @@ from .exposure import exposure_of
 from .filling import filling
 from .joins import Joining, joining_at
 from .lights import lights_on, with_casters
-from .looking import looking
+from .looking import gathered, looking
 from .passing import step_by_units
 from .scene import (
     ContentNow,
@@ -266,12 +266,8 @@ def _held(
 
 def _ink(project: Project, group: Clip) -> Rect | None:
     """What a group's clips take up, where one of its steps goes by that."""
-    if not any(step.kind in KINDS and KINDS[step.kind].by_cell for step in group.steps):
-        return None
-    # It looks at clips as this does.
-    from .gathered import ink_of_group
-
-    return ink_of_group(project, group)
+    by_it = any(step.kind in KINDS and KINDS[step.kind].by_cell for step in group.steps)
+    return gathered(project, group) if by_it else None
 
 
 def _picture(project: Project, clip: Clip, content: Footage | Still, local: float) -> FootageNow:

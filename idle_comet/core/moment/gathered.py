@@ -7,6 +7,7 @@ from ..project.model import Clip, Project
 from ..project.timeline import lanes
 from ..remember import Remembered
 from .evaluate import evaluate_clip
+from .looking import gathered_by
 from .placed import total_matrix
 from .standing import stand
 
@@ -48,3 +49,6 @@ def _of_clip(project: Project, clip: Clip) -> Rect | None:
     standing = stand(layer.content, project.settings.width, project.settings.height)
     box = standing.cell or (standing.box if standing.ink.empty else standing.ink)
     return box.through(total_matrix(layer, standing))
+
+
+gathered_by(ink_of_group)

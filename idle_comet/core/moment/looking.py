@@ -11,6 +11,7 @@ from contextvars import ContextVar
 from typing import Callable, Iterator
 
 from ..motion.motors import OnPoint, Own, Side
+from ..picture import Rect
 from ..project.model import Clip, Project
 
 Find = Callable[[Project, Clip, str, float, Side], float | None]
@@ -54,6 +55,20 @@ def watched_by(watch: Watch) -> None:
 def watching(project: Project, clip: Clip, motor: OnPoint) -> Callable[[float], float | None] | None:
     """What a followed point does, by a clip's frames; None where there is no such point."""
     return _watched_by[0](project, clip, motor)
+
+
+Gather = Callable[[Project, Clip], Rect | None]
+_gathered_by: list[Gather] = []
+
+
+def gathered_by(gather: Gather) -> None:
+    """Name what finds what a group's clips take up."""
+    _gathered_by[:] = [gather]
+
+
+def gathered(project: Project, group: Clip) -> Rect | None:
+    """What a group's clips take up of the frame, px; None where they fill it, or where there is nothing."""
+    return _gathered_by[0](project, group)
 
 
 _under_way: ContextVar[tuple[str, ...]] = ContextVar("looks under way", default=())

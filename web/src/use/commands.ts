@@ -360,7 +360,7 @@ export function useCommands() {
     { does: 'Non-drop timecode', also: 'number every frame', can: () => project.numbering.dropped > 0, run: () => edits.renumber(true) },
     { does: 'Drop-frame timecode', also: 'numbers that keep to the clock', can: () => project.settings?.rate.non_drop === true, run: () => edits.renumber(false) },
     { keys: 'G', does: 'Guides on or off', run: () => { desk.guides = !desk.guides } },
-    { keys: 'Ctrl+Z', does: 'Undo', run: () => { if (project.history.undo) project.undo() } },
+    { keys: 'Ctrl+Z', does: 'Undo', run: () => { if (project.history.undo || project.saveState === 'saving') project.undo() } },
     { keys: 'Ctrl+Shift+Z', orKeys: 'Ctrl+Y', does: 'Redo', run: () => { if (project.history.redo) project.redo() } },
     { keys: '/', does: 'Do something by typing its name', run: () => { desk.commanding = true } },
     { keys: '?', does: 'This sheet', run: () => { desk.sheet = !desk.sheet } },
