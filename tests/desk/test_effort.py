@@ -61,13 +61,14 @@ class Acts(Counted):
         self.on(part, f"[data-test=media-{part}]")
 
     def put(self, media):
-        count = len(clips(self.running))
+        before = set(clips(self.running))
         item = self.page.locator(f"[data-media={media}]")
         self.on(f"{media}: put at the playhead", item.get_by_role("button", name="put at the playhead"))
-        return self.in_hand(until(lambda: list(clips(self.running))[-1] if len(clips(self.running)) > count else None))
+        return self.made_since(before)
 
-    def in_hand(self, id):
-        """A clip that was just made, as soon as the Desk has it in hand."""
+    def made_since(self, before):
+        """The clip that was just made, as soon as the Desk has it in hand."""
+        id = until(lambda: next(each for each in clips(self.running) if each not in before))
         name = clips(self.running)[id]["name"]
         self.page.locator("[aria-label=Steps] header").get_by_text(name).wait_for()
         return id
@@ -78,7 +79,7 @@ class Acts(Counted):
 
     def draw(self, form, x, y, dx, dy):
         """A shape, by a drag over shares of the picture."""
-        count = len(clips(self.running))
+        before = set(clips(self.running))
         self.on(form, f"[data-shape={form}]")
         box = self.page.locator("[data-test=shaping]").bounding_box()
         self.did.append(f"drag the {form} on the picture")
@@ -86,7 +87,7 @@ class Acts(Counted):
         drag(
             self.page, box["x"] + box["width"] * x, box["y"] + box["height"] * y, box["width"] * dx, box["height"] * dy
         )
-        return self.in_hand(until(lambda: list(clips(self.running))[-1] if len(clips(self.running)) > count else None))
+        return self.made_since(before)
 
     def value(self, row, name, typed):
         """A value of a row that is not open yet."""
