@@ -25,7 +25,7 @@ class PastCamera(StepKind):
     ready = (
         Ready(
             "past-camera",
-            "Fly past the camera",
+            "Come past the camera",
             ("letters fly in", "come past the viewer"),
             away={"nearer": 1},
             ease=Strengths(start=0.0, end=0.9),
