@@ -39,7 +39,7 @@ def pytest_collection_modifyitems(items):
     for item in items:
         if f"{item.path.parent.name}/{item.path.stem}" in IN_TIME:
             item.add_marker("alone")
-        elif SERVED & set(item.fixturenames):
+        elif SERVED & set(item.fixturenames) and not item.get_closest_marker("alone"):
             item.add_marker("served")
 
 

@@ -261,6 +261,7 @@ def test_a_speed_moves_by_keys_and_what_is_seen_is_what_is_exported(desk, runnin
     until(lambda: clips(running)["shot-hands-jars"]["content"]["between"] == "mixed")
 
 
+@pytest.mark.alone
 def test_the_film_can_be_scrolled_and_zoomed_with_two_thousand_clips(page, running):
     """No frame interval to be trusted on a shared machine is asserted here (bench/desk.py measures it): only what is
     drawn is looked at."""
