@@ -81,7 +81,7 @@ function add(each: Listed, stays: boolean) {
   tryout.leave()
   if (sort === 'look') return edits.look(desk.clips.filter(isSeen).map((each) => each.id), kind, brought)
   if (sort === 'move') {
-    edits.put(editOf(each))
+    edits.put({ kind: 'use_move', clips: desk.clips.filter(isSeen).map((one) => one.id), move: kind, amount: 1, at: null, frame: 0, alternate: false })
     desk.openRow = props.clip.steps.find((step) => step.kind === 'move')?.id ?? 'move'
     return
   }

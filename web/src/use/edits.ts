@@ -82,7 +82,7 @@ export function useEdits() {
     removeLook: (look: string) => put({ kind: 'remove_look', look }),
     addTogether: (clip: string, name: string) => {
       const seed = `s-${crypto.randomUUID().slice(0, 8)}`
-      put({ kind: 'add_together', clip, name, seed })
+      putForAll(clip, name.replaceAll('-', ' '), (each) => (each.id === clip || isSeen(each) ? { kind: 'add_together', clip: each.id, name, seed } : null))
       return `${seed}-1`
     },
     /** Over a clip of the film, which it then rides with, or from the playhead on for the rest of the film; the new clip's id. */
