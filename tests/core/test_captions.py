@@ -4,7 +4,7 @@ from typing import get_args
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from idle_comet.core.captions.breaking import LINES, LONGEST, WIDTH, broken, cues_of
@@ -153,6 +153,7 @@ def test_what_is_no_file_of_captions_is_told(data):
         read_captions(data)
 
 
+@example(b"\\u0000", b"1\n00:00:01,000 --> 00:00:02,000\n")
 @given(st.binary(max_size=400), st.sampled_from([b"", b"WEBVTT\n\n", b"1\n00:00:01,000 --> 00:00:02,000\n"]))
 def test_any_bytes_are_read_or_refused(data, before):
     try:
