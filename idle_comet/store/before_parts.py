@@ -7,6 +7,8 @@ from typing import Any
 
 from pymysql.cursors import DictCursor
 
+from ..core.project.upgrade import range_of
+
 _AS_THEY_STAND = (
     "id",
     "track",
@@ -34,9 +36,11 @@ def raw_parts(cursor: DictCursor, row: dict[str, Any]) -> dict[str, list[dict[st
     tracks = [{**each, "hidden": bool(each["hidden"]), "locked": bool(each["locked"])} for each in cursor.fetchall()]
     cursor.execute("SELECT * FROM media WHERE project = %s", (project,))
     media = [_media(each) for each in cursor.fetchall()]
+    marks = json.loads(row["marks"])
     return {
         "settings": [settings],
-        "marks": [json.loads(row["marks"])],
+        "marks": [marks],
+        "range": [range_of(marks)],
         "track": tracks,
         "media": media,
         "clip": _clips(cursor, project),

@@ -11,7 +11,7 @@ from typing import Any, Callable, Literal, overload
 from cachetools import LRUCache
 from pydantic import TypeAdapter, ValidationError
 
-from ..core.edits import ChangeText, Edit, Enacted, enact
+from ..core.edits import PASSED_BY_UNDO, ChangeText, Edit, Enacted, enact
 from ..core.edits.mending import Aside, mended
 from ..core.edits.rebase import Conflict, Conflicting, rebased
 from ..core.project.difference import Difference, apply_difference, inverse_of, joined
@@ -23,7 +23,7 @@ from .rows import read_looks, read_media, read_project, rewrite, write_differenc
 
 _edit = TypeAdapter(Edit | Difference)
 
-Role = Literal["do", "undo", "redo"]
+Role = Literal["do", "undo", "redo", "passed"]
 _Prepare = Callable[..., tuple[Any, Enacted, str | None]]
 """Of an edit: what is written of it, what it does to the newest state, and what undo says if not its own label."""
 
@@ -100,7 +100,9 @@ class Sender:
 
 
 def _fold(undo: list[Past], redo: list[Past], revision: int, role: str, label: str, gesture: str | None) -> None:
-    """Add one journal row to the history. Edits of one gesture are one entry."""
+    """Add one journal row to the history. Edits of one gesture are one entry; what undo passes over is none."""
+    if role == "passed":
+        return
     if role == "do":
         redo.clear()
         if gesture and undo and undo[-1].gesture == gesture:
@@ -281,7 +283,8 @@ class ProjectStore:
             except Conflicting as error:
                 raise StaleRevision(stored, error.conflicts, str(error)) from None
 
-        return self._write(id, sender or Sender(revision, revision), token, "do", gesture, prepare)
+        role: Role = "passed" if isinstance(edit, PASSED_BY_UNDO) else "do"
+        return self._write(id, sender or Sender(revision, revision), token, role, gesture, prepare)
 
     def undo(self, id: str, revision: int, token: str, sender: Sender | None = None) -> Outcome:
         return self._along(id, token, "undo", sender or Sender(revision, revision))
@@ -294,7 +297,8 @@ class ProjectStore:
         edits since."""
 
         def prepare(cursor, stored: Stored, by: Sender) -> tuple[Difference, Enacted, str | None]:
-            if any(row["window"] is None or row["window"] != by.window for row in _since(cursor, stored, by.saw)):
+            since = [row for row in _since(cursor, stored, by.saw) if row["role"] != "passed"]
+            if any(row["window"] is None or row["window"] != by.window for row in since):
                 raise StaleRevision(stored)
             history = stored.undo if what == "undo" else stored.redo
             if not history:
@@ -476,8 +480,8 @@ def _since(cursor, stored: Stored, revision: int) -> list[dict[str, Any]]:
     if revision >= stored.revision:
         return []
     cursor.execute(
-        "SELECT revision, window, edit, inverse FROM edits WHERE project = %s AND revision > %s AND revision <= %s"
-        " ORDER BY revision DESC",
+        "SELECT revision, role, window, edit, inverse FROM edits"
+        " WHERE project = %s AND revision > %s AND revision <= %s ORDER BY revision DESC",
         (stored.id, revision, stored.revision),
     )
     return list(cursor.fetchall())
@@ -494,6 +498,7 @@ def _as_now(parts: Difference, project: Project) -> Difference:
         settings=parts.settings and project.settings,
         tracks=None if parts.tracks is None else project.tracks,
         marks=parts.marks and project.marks,
+        range=parts.range and project.range,
         media={id: project.media[id] for id in (*parts.media, *parts.media_gone) if id in project.media},
         media_gone=tuple(id for id in (*parts.media, *parts.media_gone) if id not in project.media),
         clips={id: project.clips[id] for id in (*parts.clips, *parts.clips_gone) if id in project.clips},
@@ -503,5 +508,10 @@ def _as_now(parts: Difference, project: Project) -> Difference:
 
 def _everything(project: Project) -> Difference:
     return Difference(
-        settings=project.settings, tracks=project.tracks, marks=project.marks, media=project.media, clips=project.clips
+        settings=project.settings,
+        tracks=project.tracks,
+        marks=project.marks,
+        range=project.range,
+        media=project.media,
+        clips=project.clips,
     )

@@ -12,15 +12,15 @@ from pymysql.cursors import DictCursor
 
 from ..core.edits.mending import Aside, mended, mended_places
 from ..core.project.difference import Difference
-from ..core.project.model import Clip, KeptLook, Marks, Media, Project, Settings, Track
+from ..core.project.model import Clip, InToOut, KeptLook, Marks, Media, Project, Settings, Track
 from ..core.project.upgrade import upgraded
 from ..core.project.validity import Invalid, check_groups, check_places
 from .before_parts import raw_parts
 
 Part = TypeVar("Part", bound=BaseModel)
 
-SETTINGS, MARKS, TRACK, MEDIA, CLIP = "settings", "marks", "track", "media", "clip"
-"""The sorts of parts. Of the first two there is one each, under its sort as its id."""
+SETTINGS, MARKS, RANGE, TRACK, MEDIA, CLIP = "settings", "marks", "range", "track", "media", "clip"
+"""The sorts of parts. Of the first three there is one each, under its sort as its id."""
 
 
 class Found:
@@ -59,6 +59,7 @@ def read_project(cursor: DictCursor, project: str) -> Found | None:
         return [each for each in made if each is not None]
 
     settings, marks = read(SETTINGS, Settings, "The film"), read(MARKS, Marks, "What is marked on the ruler")
+    ranges = read(RANGE, InToOut, "The range")
     tracks, media, clips = (
         read(TRACK, Track, "The track “{name}”"),
         read(MEDIA, Media, "“{name}”"),
@@ -70,6 +71,7 @@ def read_project(cursor: DictCursor, project: str) -> Found | None:
         media={item.id: item for item in media},
         clips={clip.id: clip for clip in clips},
         marks=marks[0] if marks else Marks(),
+        range=ranges[0] if ranges else InToOut(),
     )
     try:
         check_places(found, found.clips)
@@ -136,7 +138,12 @@ def rewrite(cursor: DictCursor, project: str, whole: Project) -> None:
         cursor,
         project,
         Difference(
-            settings=whole.settings, tracks=whole.tracks, marks=whole.marks, media=whole.media, clips=whole.clips
+            settings=whole.settings,
+            tracks=whole.tracks,
+            marks=whole.marks,
+            range=whole.range,
+            media=whole.media,
+            clips=whole.clips,
         ),
     )
 
@@ -148,6 +155,8 @@ def write_difference(cursor: DictCursor, project: str, change: Difference) -> No
         _put(cursor, project, SETTINGS, [(SETTINGS, change.settings)])
     if change.marks is not None:
         _put(cursor, project, MARKS, [(MARKS, change.marks)])
+    if change.range is not None:
+        _put(cursor, project, RANGE, [(RANGE, change.range)])
     if change.tracks is not None:
         cursor.execute("DELETE FROM parts WHERE project = %s AND sort = %s", (project, TRACK))
         _put(cursor, project, TRACK, [(track.id, track) for track in change.tracks])

@@ -10,6 +10,7 @@ from idle_comet.core.project.model import (
     Clip,
     Footage,
     HeldKey,
+    InToOut,
     Marker,
     Marks,
     Mask,
@@ -110,7 +111,8 @@ def rich_film(media):
             media.id: media.model_copy(update={"sound": HUM.sound}),
             "copy": media.model_copy(update={"id": "copy", "frames": 40}),
         },
-        marks=Marks(markers=(Marker(id="m1", frame=20, name="here"),), first=5, last=60),
+        marks=Marks(markers=(Marker(id="m1", frame=20, name="here"),)),
+        range=InToOut(first=5, last=60),
     )
     strap = apply_recipe(
         film,

@@ -107,7 +107,7 @@ def test_moments_stay_where_they_were_at_another_rate(rich):
                 for layer in other.layers
                 if hasattr(layer, "content") and hasattr(layer.content, "media")
             ]
-    assert faster.marks.markers[0].frame == 40 and faster.marks.last == 120
+    assert faster.marks.markers[0].frame == 40 and faster.range.last == 120
 
 
 @given(

@@ -18,6 +18,8 @@ def as_it_was(running, window):
     yield
     # A file of ours: so the process that has compiled the Desk is kept.
     window.goto(f"{running.address}/assets/docs.js")
+    if running.project()["project"]["range"] != before["range"]:
+        assert running.edit({"kind": "set_range", **before["range"]}).status_code == 200
     for _ in range(80):
         state = running.project()
         if state["project"] == before:

@@ -161,7 +161,7 @@ def test_a_range_is_looped_and_exported_and_markers_are_named(desk, running):
     desk.keyboard.press("i")
     go_to(desk, "2:04")
     desk.keyboard.press("o")
-    until(lambda: running.project()["project"]["marks"]["last"] == 53)
+    until(lambda: running.project()["project"]["range"]["last"] == 53)
     command(desk, "marker the swarm")
     until(
         lambda: any(

@@ -9,6 +9,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from starlette.testclient import TestClient
 
+from idle_comet.core.edits import PASSED_BY_UNDO
 from idle_comet.core.project.file import read_project_file, write_project_file
 from idle_comet.service.app import create_app
 from idle_comet.service.context import Context
@@ -23,6 +24,7 @@ KINDS = {
     name: SCHEMAS[ref.rsplit("/", 1)[-1]]
     for name, ref in SCHEMAS["EditOrder"]["properties"]["edit"]["discriminator"]["mapping"].items()
 }
+PASSED = {edit.model_fields["kind"].default for edit in PASSED_BY_UNDO}
 CLIPS = ["title", "strap", "plain", "shot-1", "shot-2", "card"]
 IDS = {
     "clip": [*CLIPS, "new"],
@@ -112,7 +114,7 @@ def sent(film, edit):
     before = film.service.store.load(film.id).project
     answer = film.send("edits", edit=edit)
     after = film.checked(answer, before)
-    if answer.status_code == 200:
+    if answer.status_code == 200 and edit["kind"] not in PASSED:
         assert film.checked(film.send("undo"), after) == before
         assert film.checked(film.send("redo"), before) == after
     return after

@@ -6,12 +6,22 @@ from hypothesis import Phase, find, settings
 
 from idle_comet.core.clock import Rate
 from idle_comet.core.contents.base import fixed
-from idle_comet.core.edits import ChangeText, EditError, SetFilmSound, SetSpans, apply
+from idle_comet.core.edits import (
+    PASSED_BY_UNDO,
+    ChangeText,
+    EditError,
+    SetFilmSound,
+    SetMarker,
+    SetRange,
+    SetSpans,
+    apply,
+)
 from idle_comet.core.motion import Bounce, Cascade, Driven, Follow, Jumps, Key, Moving, Repeat, Spring, Traced, Wobble
 from idle_comet.core.project.difference import difference
 from idle_comet.core.project.model import (
     FilmSound,
     HeldKey,
+    InToOut,
     Marker,
     Marks,
     PaletteColour,
@@ -24,6 +34,7 @@ from idle_comet.core.project.model import (
     TypeStyle,
     Units,
 )
+from idle_comet.core.project.upgrade import upgraded_document
 from idle_comet.store.database import Database
 from idle_comet.store.projects import NothingToUndo, ProjectStore, Sender, StaleRevision, UnknownProject
 from idle_comet.store.recipes import RecipeStore
@@ -73,6 +84,10 @@ def test_every_kind_of_edit_is_written_and_undone_on_disk(database, heath):
         revision = store.load("rich").revision
         after = store.edit("rich", revision, edit, f"{edit.kind}-{revision}").stored
         assert after.project != rich and ProjectStore(database).load("rich").project == after.project
+        if isinstance(edit, PASSED_BY_UNDO):
+            assert not after.undo
+            rich = after.project
+            continue
         store.undo("rich", after.revision, f"back-{after.revision}")
         assert ProjectStore(database).load("rich").project == rich
 
@@ -150,7 +165,8 @@ def test_every_part_of_a_document_comes_back_as_it_was(database, film):
             "tracks": tuple(
                 track.model_copy(update={"hidden": True, "locked": True, "height": 90}) for track in film.tracks
             ),
-            "marks": Marks(markers=(Marker(id="m", frame=7, name="swarm"),), first=3, last=90),
+            "marks": Marks(markers=(Marker(id="m", frame=7, name="swarm"),)),
+            "range": InToOut(first=3, last=90),
             "settings": film.settings.model_copy(
                 update={
                     "rate": Rate(num=30000, den=1001, non_drop=True),
@@ -196,6 +212,18 @@ def test_history_survives_and_a_gesture_is_one_undo(store, film):
     assert other.undo("film", 7, "token-u3").stored.project == film
     with pytest.raises(NothingToUndo):
         other.undo("film", 8, "token-u4")
+
+
+def test_undo_passes_over_the_range(store, film):
+    store.edit("film", 0, SetMarker(marker="m", frame=9), "token-001")
+    store.edit("film", 1, SetRange(first=3, last=40), "token-002")
+    undone = fresh(store).undo("film", 2, "token-u1").stored
+    assert not undone.project.marks.markers and not undone.undo
+    assert (undone.project.range.first, undone.project.range.last) == (3, 40)
+    moved = store.edit("film", 3, SetRange(first=5), "token-003").stored
+    assert [entry.label for entry in moved.redo] == ["add marker"]
+    redone = fresh(store).redo("film", 4, "token-r1").stored
+    assert redone.project.marks.markers[0].frame == 9 and redone.project.range.first == 5
 
 
 def test_an_edit_made_on_an_old_state_overwrites_nothing(store):
@@ -289,7 +317,7 @@ def test_a_film_with_parts_that_can_not_be_read_opens_without_them_and_says_so(s
 
 def test_a_film_stored_before_every_part_had_a_row_opens_as_it_was_and_goes_on(database):
     kept = json.loads((Path(__file__).parent / "kept" / "rows-before-parts.json").read_text())
-    film = Project.model_validate(kept["project"])
+    film = Project.model_validate(upgraded_document(kept["project"]))
     with database.transaction() as cursor:
         columns = {"id": "kept", "revision": 4, **kept["film"]}
         cursor.execute(

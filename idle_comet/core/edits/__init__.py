@@ -157,7 +157,12 @@ def apply(project: Project, edit: Edit | Difference) -> tuple[Project, Differenc
     return done.after, done.inverse
 
 
+PASSED_BY_UNDO = (SetRange,)
+"""Edits that are written like all others and that undo passes over: they say how the film is worked on."""
+
+
 __all__ = [
+    "PASSED_BY_UNDO",
     "AddCamera",
     "AddLight",
     "AddCaptions",

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import StringConstraints
 
 from ..moment.meeting import pull
-from ..project.model import Frames, Frozen, Id, Marker, Project
+from ..project.model import Frames, Frozen, Id, InToOut, Marker, Marks, Project
 from .base import EditError, rule
 from .clips import Reach
 
@@ -29,15 +29,15 @@ class RemoveMarker(Frozen):
 
 
 class SetRange(Frozen):
-    """The range's first and last frame; None is the film's own end."""
+    """The range's first and last frame; None is the film's own end. Undo passes over it."""
 
     kind: Literal["set_range"] = "set_range"
     first: Frames | None = None
     last: Frames | None = None
 
 
-def _with(project: Project, **values: Any) -> Project:
-    return project.model_copy(update={"marks": project.marks.model_copy(update=values)})
+def _with(project: Project, markers: tuple[Marker, ...]) -> Project:
+    return project.model_copy(update={"marks": Marks(markers=markers)})
 
 
 @rule(SetMarker)
@@ -49,7 +49,7 @@ def set_marker(project: Project, edit: SetMarker) -> tuple[Project, str]:
     others = [each for each in project.marks.markers if each.id != edit.marker]
     frame = edit.frame
     if edit.snap:
-        frame = max(0, frame + pull(_with(project, markers=tuple(others)), [frame], set(), edit.snap, None))
+        frame = max(0, frame + pull(_with(project, tuple(others)), [frame], set(), edit.snap, None))
     markers = sorted([*others, Marker(id=edit.marker, frame=frame, name=name)], key=lambda each: (each.frame, each.id))
     label = (
         "add marker"
@@ -58,16 +58,14 @@ def set_marker(project: Project, edit: SetMarker) -> tuple[Project, str]:
         if edit.name is not None and edit.name != old.name
         else "move marker"
     )
-    return _with(project, markers=tuple(markers)), f"{label} {name}".strip()
+    return _with(project, tuple(markers)), f"{label} {name}".strip()
 
 
 @rule(RemoveMarker)
 def remove_marker(project: Project, edit: RemoveMarker) -> tuple[Project, str]:
     if all(each.id != edit.marker for each in project.marks.markers):
         raise EditError(f"There is no marker “{edit.marker}”; nothing was changed.")
-    return _with(
-        project, markers=tuple(each for each in project.marks.markers if each.id != edit.marker)
-    ), "remove marker"
+    return _with(project, tuple(each for each in project.marks.markers if each.id != edit.marker)), "remove marker"
 
 
 @rule(SetRange)
@@ -75,4 +73,4 @@ def set_range(project: Project, edit: SetRange) -> tuple[Project, str]:
     if edit.first is not None and edit.last is not None and edit.first > edit.last:
         raise EditError(f"A range ends where it begins or later; {edit.first} to {edit.last} was not taken.")
     label = "no range" if edit.first is None and edit.last is None else "range"
-    return _with(project, first=edit.first, last=edit.last), label
+    return project.model_copy(update={"range": InToOut(first=edit.first, last=edit.last)}), label

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from fractions import Fraction
-from typing import Any, Callable
+from typing import Callable
 
 from ..clock import Rate
 from ..contents import parameters_of, with_properties
@@ -17,6 +17,7 @@ from ..project.model import (
     Generated,
     Group,
     HeldKey,
+    InToOut,
     Light,
     Marker,
     Marks,
@@ -74,7 +75,8 @@ def reframed(project: Project, width: int, height: int, rate: Rate) -> Project:
             ),
         }
     )
-    made = project.model_copy(update={"settings": settings, "marks": _marks(project.marks, time)})
+    marks, range = _marks(project.marks, time), _range(project.range, time)
+    made = project.model_copy(update={"settings": settings, "marks": marks, "range": range})
     ends: dict[str, int] = {}
     clips: dict[str, Clip] = {}
     for clip in sorted(project.clips.values(), key=lambda each: each.head):
@@ -258,11 +260,13 @@ def _transition(transition: Transition | None, time: Fraction) -> Transition | N
 
 
 def _marks(marks: Marks, time: Fraction) -> Marks:
-    def at(frame: int | None) -> Any:
+    return Marks(
+        markers=tuple(Marker(id=each.id, frame=_frame(each.frame, time), name=each.name) for each in marks.markers)
+    )
+
+
+def _range(range: InToOut, time: Fraction) -> InToOut:
+    def at(frame: int | None) -> int | None:
         return None if frame is None else _frame(frame, time)
 
-    return Marks(
-        markers=tuple(Marker(id=each.id, frame=at(each.frame), name=each.name) for each in marks.markers),
-        first=at(marks.first),
-        last=at(marks.last),
-    )
+    return InToOut(first=at(range.first), last=at(range.last))

@@ -29,15 +29,14 @@ class Meeting(Model):
 
 def targets(project: Project, leave: set[str], low: float, high: float, playhead: int | None) -> Iterator[Target]:
     """What there is to snap to between two frames, clips in hand left out."""
-    marks = project.marks
     fixed = [
         Target(0, "start of the film"),
-        *(Target(each.frame, f"marker {each.name}".strip()) for each in marks.markers),
+        *(Target(each.frame, f"marker {each.name}".strip()) for each in project.marks.markers),
     ]
     fixed += [Target(frame, "playhead") for frame in [playhead] if frame is not None]
     fixed += [
         Target(frame, "range")
-        for frame in (marks.first, None if marks.last is None else marks.last + 1)
+        for frame in (project.range.first, None if project.range.last is None else project.range.last + 1)
         if frame is not None
     ]
     yield from (each for each in fixed if low <= each.frame <= high)

@@ -10,7 +10,7 @@ from itertools import compress
 from operator import is_not
 from typing import Any, Literal, TypeVar
 
-from .model import Clip, Frozen, Id, Marks, Media, Project, Settings, Track
+from .model import Clip, Frozen, Id, InToOut, Marks, Media, Project, Settings, Track
 
 Part = TypeVar("Part", Clip, Media)
 
@@ -22,6 +22,7 @@ class Difference(Frozen):
     settings: Settings | None = None
     tracks: tuple[Track, ...] | None = None
     marks: Marks | None = None
+    range: InToOut | None = None
     media: dict[Id, Media] = {}
     media_gone: tuple[Id, ...] = ()
     clips: dict[Id, Clip] = {}
@@ -69,6 +70,7 @@ def difference(old: Project, new: Project) -> Difference:
         settings=None if old.settings == new.settings else new.settings,
         tracks=None if old.tracks == new.tracks else new.tracks,
         marks=None if old.marks == new.marks else new.marks,
+        range=None if old.range == new.range else new.range,
         media=media,
         media_gone=media_gone,
         clips=clips,
@@ -82,6 +84,7 @@ def inverse_of(change: Difference, old: Project) -> Difference:
         settings=None if change.settings is None else old.settings,
         tracks=None if change.tracks is None else old.tracks,
         marks=None if change.marks is None else old.marks,
+        range=None if change.range is None else old.range,
         media={id: old.media[id] for id in (*change.media, *change.media_gone) if id in old.media},
         media_gone=tuple(id for id in change.media if id not in old.media),
         clips={id: old.clips[id] for id in (*change.clips, *change.clips_gone) if id in old.clips},
@@ -104,6 +107,7 @@ def apply_difference(project: Project, change: Difference) -> Project:
             "settings": change.settings or project.settings,
             "tracks": project.tracks if change.tracks is None else change.tracks,
             "marks": change.marks or project.marks,
+            "range": change.range or project.range,
             "media": media,
             "clips": clips,
         }
@@ -112,19 +116,21 @@ def apply_difference(project: Project, change: Difference) -> Project:
 
 def joined(changes: list[Difference]) -> Difference:
     """One difference that does what these do one after the other."""
-    settings, tracks, marks = None, None, None
+    settings, tracks, marks, range = None, None, None, None
     clips: dict[str, Clip | None] = {}
     media: dict[str, Media | None] = {}
     for change in changes:
         settings = change.settings or settings
         tracks = tracks if change.tracks is None else change.tracks
         marks = change.marks or marks
+        range = change.range or range
         clips |= dict.fromkeys(change.clips_gone) | change.clips
         media |= dict.fromkeys(change.media_gone) | change.media
     return Difference(
         settings=settings,
         tracks=tracks,
         marks=marks,
+        range=range,
         media={key: item for key, item in media.items() if item},
         media_gone=tuple(key for key, item in media.items() if not item),
         clips={key: clip for key, clip in clips.items() if clip},

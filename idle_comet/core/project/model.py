@@ -199,9 +199,14 @@ class SavedEase(Frozen):
 
 
 class Marks(Frozen):
-    """What is marked on the ruler: markers in order of time, and the range that loops and is exported."""
+    """What is marked on the ruler: markers in order of time."""
 
     markers: tuple[Marker, ...] = Field(default=(), max_length=5000)
+
+
+class InToOut(Frozen):
+    """The range that loops and is exported: its first and last frame; None is the film's own end."""
+
     first: Frames | None = None
     last: Frames | None = None
 
@@ -316,6 +321,7 @@ class Project(Frozen):
     media: dict[Id, Media] = {}
     clips: dict[Id, Clip] = {}
     marks: Marks = Marks()
+    range: InToOut = InToOut()
 
 
 __all__ = [

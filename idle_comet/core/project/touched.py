@@ -37,7 +37,7 @@ _SORTED = {"keys", "markers"}
 def touched(before: Project, change: Difference) -> dict[Path, How]:
     """The places of `before` that a change to it touches. Only the parts that the change names are compared."""
     found: dict[Path, How] = {}
-    for name in ("settings", "tracks", "marks"):
+    for name in ("settings", "tracks", "marks", "range"):
         after = getattr(change, name)
         if after is not None:
             _compare((name,), getattr(before, name), after, found)

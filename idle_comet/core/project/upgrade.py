@@ -12,7 +12,7 @@ Raw = dict[str, Any]
 
 
 def upgraded(sort: str, raw: Raw) -> Raw:
-    """One part of a document by its sort: "settings", "marks", "track", "media" or "clip"."""
+    """One part of a document by its sort: "settings", "marks", "range", "track", "media" or "clip"."""
     if sort == "clip":
         return {**raw, "content": _content(raw.get("content"))}
     if sort == "settings" and raw.get("type_styles"):
@@ -23,6 +23,9 @@ def upgraded(sort: str, raw: Raw) -> Raw:
                 for style in raw["type_styles"]
             ],
         }
+    if sort == "marks":
+        # The range stood among the marks before it became a part of its own.
+        return {name: value for name, value in raw.items() if name not in _RANGE}
     return raw
 
 
@@ -35,7 +38,19 @@ def upgraded_document(raw: Raw) -> Raw:
         made["clips"] = {
             id: upgraded("clip", clip) if isinstance(clip, dict) else clip for id, clip in raw["clips"].items()
         }
+    if isinstance(raw.get("marks"), dict):
+        made["marks"] = upgraded("marks", raw["marks"])
+        if raw.get("range") is None and any(name in raw["marks"] for name in _RANGE):
+            made["range"] = range_of(raw["marks"])
     return made
+
+
+_RANGE = ("first", "last")
+
+
+def range_of(marks: Raw) -> Raw:
+    """The range, where it stands among the marks."""
+    return {name: marks.get(name) for name in _RANGE}
 
 
 def upgraded_recipe(raw: Raw) -> Raw:

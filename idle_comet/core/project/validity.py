@@ -50,6 +50,8 @@ def check_changed(project: Project, change: Difference) -> None:
         check_part(change.settings, "The film")
     if change.marks is not None:
         check_part(change.marks, "What is marked on the ruler")
+    if change.range is not None:
+        check_part(change.range, "The range")
     for id, item in change.media.items():
         if id != item.id:
             raise Invalid(f"The picture “{id}” calls itself “{item.id}”")

@@ -3489,6 +3489,7 @@ export interface components {
              * @default []
              */
             media_gone: string[];
+            range: components["schemas"]["InToOut-Output"] | null;
             settings: components["schemas"]["Settings-Output"] | null;
             /** Tracks */
             tracks: components["schemas"]["Track-Output"][] | null;
@@ -5397,6 +5398,26 @@ export interface components {
             shot: string | null;
         };
         /**
+         * InToOut
+         * @description The range that loops and is exported: its first and last frame; None is the film's own end.
+         */
+        "InToOut-Input": {
+            /** First */
+            first?: number | null;
+            /** Last */
+            last?: number | null;
+        };
+        /**
+         * InToOut
+         * @description The range that loops and is exported: its first and last frame; None is the film's own end.
+         */
+        "InToOut-Output": {
+            /** First */
+            first: number | null;
+            /** Last */
+            last: number | null;
+        };
+        /**
          * JoinCourse
          * @description A transition as it really lies, in frames from the clip's head; `asked` is the length that was set.
          */
@@ -5988,13 +6009,9 @@ export interface components {
         };
         /**
          * Marks
-         * @description What is marked on the ruler: markers in order of time, and the range that loops and is exported.
+         * @description What is marked on the ruler: markers in order of time.
          */
         "Marks-Input": {
-            /** First */
-            first?: number | null;
-            /** Last */
-            last?: number | null;
             /**
              * Markers
              * @default []
@@ -6003,13 +6020,9 @@ export interface components {
         };
         /**
          * Marks
-         * @description What is marked on the ruler: markers in order of time, and the range that loops and is exported.
+         * @description What is marked on the ruler: markers in order of time.
          */
         "Marks-Output": {
-            /** First */
-            first: number | null;
-            /** Last */
-            last: number | null;
             /**
              * Markers
              * @default []
@@ -7395,6 +7408,8 @@ export interface components {
             media?: {
                 [key: string]: components["schemas"]["Media-Input"];
             };
+            /** @default {} */
+            range?: components["schemas"]["InToOut-Input"];
             settings: components["schemas"]["Settings-Input"];
             /**
              * Tracks
@@ -7427,6 +7442,8 @@ export interface components {
             media: {
                 [key: string]: components["schemas"]["Media-Output"];
             };
+            /** @default {} */
+            range: components["schemas"]["InToOut-Output"];
             settings: components["schemas"]["Settings-Output"];
             /**
              * Tracks
@@ -8438,7 +8455,7 @@ export interface components {
         };
         /**
          * SetRange
-         * @description The range's first and last frame; None is the film's own end.
+         * @description The range's first and last frame; None is the film's own end. Undo passes over it.
          */
         SetRange: {
             /** First */

@@ -40,7 +40,7 @@ watch(() => project.revision, async () => {
 }, { immediate: true })
 
 const span = computed(() => {
-  const { first, last } = project.marks
+  const { first, last } = project.range
   return what.value === 'clip' && desk.clip ? { first: Math.round(desk.clip.head), last: Math.max(Math.round(desk.clip.head), Math.ceil(project.endOf(desk.clip)) - 1) }
     : what.value === 'range' ? { first: first ?? 0, last: Math.min(last ?? project.length - 1, project.length - 1) } : {}
 })
@@ -151,7 +151,7 @@ const says = (job: ExportJob) => {
       <span class="muted label">What</span>
       <div class="choice" role="radiogroup" aria-label="Range">
         <button role="radio" :aria-checked="what === 'film'" :class="{ on: what === 'film' }" @click="what = 'film'">the whole film</button>
-        <button role="radio" :aria-checked="what === 'range'" :class="{ on: what === 'range' }" :disabled="project.marks.first == null && project.marks.last == null" @click="what = 'range'">in to out</button>
+        <button role="radio" :aria-checked="what === 'range'" :class="{ on: what === 'range' }" :disabled="project.range.first == null && project.range.last == null" @click="what = 'range'">in to out</button>
         <button role="radio" :aria-checked="what === 'clip'" :class="{ on: what === 'clip' }" :disabled="!desk.clip" @click="what = 'clip'">the clip in hand</button>
       </div>
       <span class="muted label">Painted</span>

@@ -53,7 +53,7 @@ const markers = computed(() => project.marks.markers.filter((each) => each.frame
 /** Markers have a strip of their own above the ticks, when there are any. */
 const strip = computed(() => (project.marks.markers.length ? 14 : 0))
 const range = computed(() => {
-  const { first, last } = project.marks
+  const { first, last } = project.range
   if (first == null && last == null) return null
   return [x(first ?? 0), x((last ?? project.length - 1) + 1)]
 })
@@ -83,8 +83,8 @@ function named(marker: Marker, keep: boolean) {
 }
 
 function dragEnd(press: PointerEvent, end: 'first' | 'last') {
-  const from = end === 'first' ? project.marks.first ?? 0 : project.marks.last ?? project.length - 1
-  const { first, last } = project.marks
+  const from = end === 'first' ? project.range.first ?? 0 : project.range.last ?? project.length - 1
+  const { first, last } = project.range
   followDrag(press, ({ dx, gesture }) => {
     const frame = Math.max(0, Math.round(from + dx / view.scale.value))
     if (end === 'first') edits.range(Math.min(frame, last ?? frame), last ?? null, gesture)

@@ -50,7 +50,7 @@ async function go() {
       <svg width="16" height="16"><path d="M6 3.500L10.500 8L6 12.500" /></svg>
     </button>
     <button class="flip" :aria-pressed="desk.loop" @click="desk.loop = !desk.loop">
-      loop {{ project.marks.first != null || project.marks.last != null ? 'range' : desk.clip ? (desk.clip.content.kind === 'text' ? 'title' : 'shot') : 'film' }}
+      loop {{ project.range.first != null || project.range.last != null ? 'range' : desk.clip ? (desk.clip.content.kind === 'text' ? 'title' : 'shot') : 'film' }}
     </button>
     <button class="flip" :aria-pressed="desk.guides" @click="desk.guides = !desk.guides">guides</button>
     <button class="flip" :aria-pressed="desk.trail" title="The way the clip in hand travels" @click="desk.trail = !desk.trail">path</button>

@@ -72,7 +72,7 @@ export const useDesk = defineStore('desk', () => {
   const range = computed<[number, number]>(() => {
     if (trying.value) return trying.value.range
     const last = Math.max(0, project.length - 1)
-    const { first: from, last: to } = project.marks
+    const { first: from, last: to } = project.range
     if (loop.value && (from != null || to != null)) return [Math.min(from ?? 0, last), Math.min(to ?? last, last)]
     return loop.value && clip.value ? [Math.round(clip.value.head), Math.max(Math.round(clip.value.head), Math.ceil(project.endOf(clip.value)) - 1)] : [0, last]
   })

@@ -164,8 +164,9 @@ export const useProject = defineStore('project', () => {
     if (open) openGroups.value = [...openGroups.value, group]
   }
   const settings = computed(() => project.value?.settings ?? null)
-  const marks = computed(() => project.value?.marks ?? { markers: [], first: null, last: null })
+  const marks = computed(() => project.value?.marks ?? { markers: [] })
+  const range = computed(() => project.value?.range ?? { first: null, last: null })
   const rate = computed(() => (settings.value ? settings.value.rate.num / settings.value.rate.den : 25))
 
-  return { id, revision, project, courses, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, keptEdits, settle, locally, drawn: drawings.madeAt, typedOn: (clip: string) => film.typedOn(clip), clips, rows, tracks, openGroups, openGroup, heard, pace, filmFrame, endOf, settings, marks, rate, open, take, need, edit, undo, redo }
+  return { id, revision, project, courses, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, keptEdits, settle, locally, drawn: drawings.madeAt, typedOn: (clip: string) => film.typedOn(clip), clips, rows, tracks, openGroups, openGroup, heard, pace, filmFrame, endOf, settings, marks, range, rate, open, take, need, edit, undo, redo }
 })

@@ -178,8 +178,8 @@ export class FilmLine {
     const media = { ...old.media, ...change.media }
     for (const gone of change.clips_gone) delete clips[gone]
     for (const gone of change.media_gone) delete media[gone]
-    const { settings, tracks, marks } = this.stored
-    this.stored = { settings: change.settings ?? settings, tracks: change.tracks ?? tracks, marks: change.marks ?? marks, clips, media }
+    const { settings, tracks, marks, range } = this.stored
+    this.stored = { settings: change.settings ?? settings, tracks: change.tracks ?? tracks, marks: change.marks ?? marks, range: change.range ?? range, clips, media }
     this.revision = answer.revision
     this.watcher.merged(answer)
     return true

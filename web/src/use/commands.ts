@@ -215,7 +215,7 @@ export function useCommands() {
   }
 
   function toggleRange(end: 'first' | 'last') {
-    const { first, last } = project.marks
+    const { first, last } = project.range
     if (end === 'first') edits.range(desk.frame, last != null && last < desk.frame ? null : last ?? null)
     else {
       // The range ends where the playhead stands, as a clip does.

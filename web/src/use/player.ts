@@ -195,7 +195,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   watch(() => [project.id, desk.beside, desk.trying], wish)
   // At once, before the Desk draws what else has changed: the picture is what an editor waits for.
   watch(() => project.revision, wish, { flush: 'sync' })
-  watch(() => [desk.loop, desk.selected, desk.speed, project.marks], () => { if (desk.playing) wish() })
+  watch(() => [desk.loop, desk.selected, desk.speed, project.range], () => { if (desk.playing) wish() })
 
   onBeforeUnmount(() => {
     socket.close()
