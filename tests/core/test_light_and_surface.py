@@ -46,7 +46,8 @@ def done(kind, pixels, extends=EVERYWHERE, frame=0, opacity=1.0, **values):
         patch, {**given, "frame": frame, "seconds": frame / 25, **values}, StepContext(Matrix(), FRAME, rest)
     )
     whole = np.zeros((HIGH, WIDE, 4))
-    whole[made.y : made.y + made.height, made.x : made.x + made.width] = made.pixels
+    inked = made.pixels if made.colour is None else made.pixels[..., None] * np.array([*made.colour, 255]) / 255
+    whole[made.y : made.y + made.height, made.x : made.x + made.width] = inked * made.opacity
     return whole
 
 
@@ -365,6 +366,28 @@ def test_next_to_nothing_has_no_colour_and_harms_nobody(kind):
     changed = {"colour_grade": {"exposure": 1.0}}.get(kind, {})
     made = done(kind, pixels, extends=NOWHERE, **changed)
     assert np.isfinite(made).all() and made.min() >= -0.01 and made.max() <= 255.5
+
+
+PARTED = [
+    (kind, lights)
+    for kind, step in KINDS.items()
+    for lights in {each.name: each.options for each in step.choices}.get("lights", (None,))
+    if step.parted({each.name: each.default for each in step.parameters} | {"lights": lights})
+]
+
+
+@pytest.mark.parametrize("kind, lights", PARTED)
+def test_what_lies_below_and_what_is_left_make_the_whole(kind, lights):
+    pixels = np.zeros((HIGH, WIDE, 4))
+    pixels[40:80, 60:120] = (200, 120, 40, 255)
+    pixels[80:84, 60:120] = (100, 60, 20, 128)
+    given = {each.name: each.default for each in KINDS[kind].parameters} | ({"lights": lights} if lights else {})
+    whole = done(kind, pixels, extends=NOWHERE, **given)
+    under, left = KINDS[kind].parted(given)
+    below = done(kind, pixels, extends=NOWHERE, **under)
+    above = pixels if left is None else done(kind, pixels, extends=NOWHERE, **left)
+    assert below[..., 3].max() > 20 and np.abs(below - whole).max() > 20
+    assert np.abs(above + below * (1 - above[..., 3:] / 255) - whole).max() < 0.6
 
 
 def test_tones_are_counted_by_their_parts():

@@ -12,12 +12,12 @@ from idle_comet.core.moment.course import course_of
 from idle_comet.core.moment.passing import passing_of
 from idle_comet.core.moment.standing import layout_of, stand
 from idle_comet.core.motion import Cascade, Driven, Key, Moving, Oscillation, ranks, timing
-from idle_comet.core.project.model import Mask, Shutter, Step, Units
+from idle_comet.core.project.model import Mask, Shutter, Step, Units, fixed
 from idle_comet.core.steps import KINDS
 from idle_comet.core.type import Block, Setting, lay_out
 
 from .test_shutter import straight
-from .typed import edited, frame, ink_box, step, title
+from .typed import coloured_frame, edited, frame, ink_box, step, title
 
 SENTENCE = "Found at dawn above the quiet heath"
 
@@ -41,6 +41,33 @@ def test_words_rise_four_frames_apart_and_leave_as_one_line():
     # One source of words: a longer word moves no onset, and another face none.
     longer = edited(film, ChangeText(clip="t", text=SENTENCE.replace("dawn", "daybreak"), typeface="fraunces"))
     assert [onset(longer, "word", word, 120) for word in range(7)] == [1 + 4 * word for word in range(7)]
+
+
+@pytest.mark.parametrize(
+    "kind, values",
+    [
+        ("shadow", {"distance": 200.0, "angle": 180.0, "strength": 1.0, "colour": "#00ff00"}),
+        ("long_shadow", {"length": 300.0, "angle": 180.0, "colour": "#0000ff"}),
+        ("glow", {"gain": 3.0, "size": 120.0, "tint": 1.0, "near": "#0000ff", "far": "#0000ff"}),
+    ],
+)
+def test_shadow_and_light_of_a_word_lie_below_the_ink_of_the_word_before(kind, values):
+    lights = {"lights": "outside only"} if kind == "glow" else {}
+    look = Step(id="look", kind=kind, values={name: fixed(value) for name, value in values.items()}, choices=lights)
+    apart = Units(arrival=Cascade(unit="word", delay=10))
+    rise = Moving(keys=(Key(counts_from="head", at=0, value=-60.0), Key(counts_from="head", at=40, value=0.0)))
+    moved = Step(id="moved", kind="placement", values={"y": rise}, units=apart)
+
+    def seen(*steps):
+        film = title("HIVE HIVE", length=101, colour="#ff0000")
+        clip = film.clips["t"].model_copy(update={"steps": steps})
+        return coloured_frame(film.model_copy(update={"clips": {"t": clip}}), 25)
+
+    bare, made = seen(moved), seen(look, moved)
+    ink = bare.max(2) >= 254
+    assert ink.sum() > 500
+    assert np.abs(made - bare)[ink].max() <= 1
+    assert np.abs(made - bare)[~ink].max() > 20
 
 
 def test_a_second_sentence_begins_when_the_first_has_gone_and_takes_over_its_motion():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Iterable, Iterator
 
 from ..moment.scene import PartNow, StepNow, TextNow
@@ -239,11 +240,35 @@ def together(
         return None
     picture: Picture
     if stepped:
-        own = [Seen(back.over(_source(content, (pose,), back.window, sight, tail))) for pose, back in visible]
-        picture = Blended(tuple(own), window)
+        below: list[Seen] = []
+        ink: list[Seen] = []
+        for pose, back in visible:
+            lower, own = _parted(back) if len(visible) > 1 else ([], back)
+            source = _source(content, (pose,), back.window, sight, tail)
+            below.extend(Seen(each.over(source), mix) for each, mix in lower)
+            ink.append(Seen(own.over(source)))
+        picture = Blended((*below, *ink), window)
     else:
         picture = _source(content, tuple(pose for pose, _ in visible), window, sight, tail)
     return tail._replace(steps=common).over(picture), tail.opacity
+
+
+def _parted(back: Back) -> tuple[list[tuple[Back, float]], Back]:
+    """What shadows and light paint below ink, from the bottom up, each with its mix, and what is left: so that those of
+    one letter lie below the ink of all others."""
+    below: list[tuple[Back, float]] = []
+    while back.steps:
+        *before, last = back.steps
+        parted = None if last.masks else KINDS[last.step.kind].parted(last.step.values)
+        if parted is None:
+            break
+        under, left = parted
+        alone = replace(last, step=last.step._replace(values=under, mix=1.0))
+        below.append((back._replace(steps=(*before, alone)), last.step.mix))
+        if left is not None:
+            return below, back._replace(steps=(*before, replace(last, step=last.step._replace(values=left))))
+        back = back._replace(steps=tuple(before))
+    return below, back
 
 
 def _source(content: TextNow, poses: tuple[Pose, ...], window: Rect, sight: Sight, tail: Back) -> Source:

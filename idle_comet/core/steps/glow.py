@@ -69,6 +69,12 @@ class Glow(StepKind):
     def changes_pixels(self, values: Values) -> bool:
         return values["gain"] > 0
 
+    def parted(self, values: Values) -> tuple[Values, Values | None] | None:
+        below: Values = {**values, "lights": "alone"}
+        if values["lights"] == "all around":
+            return below, {**values, "lights": "inside only"}
+        return (below, None) if values["lights"] == "outside only" else None
+
     def render(self, patch: Patch, values: Values, context: StepContext) -> Patch:
         if patch.rect.empty:
             return patch

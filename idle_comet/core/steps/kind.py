@@ -367,6 +367,12 @@ class StepKind:
         """False where `render` would return its input."""
         return False
 
+    def parted(self, values: Values) -> tuple[Values, Values | None] | None:
+        """Values with which only what lies below the picture is painted, and those that are left to do to the picture
+        (None: nothing). The one below the other is what `values` paint. None where it can't be parted, or where
+        nothing lies below."""
+        return None
+
     def adds(self, values: Values, rest: Rest) -> Rect | None:
         """What it paints of its own, in the step's space, whether or not the picture has ink there; None for
         nothing."""
