@@ -23,10 +23,18 @@ _log = logging.getLogger("idle_comet")
 _PATH = re.compile(r"'?(?<![\w.])/(?:[\w.@+-]+/)+[\w.@+-]*'?")
 
 
+class Offered(Model):
+    """An edit that does what a refused one was made for, and what it does."""
+
+    says: str
+    edit: dict[str, Any]
+
+
 class Problem(Model):
     """Why something was not done, as a sentence."""
 
     detail: str
+    offer: Offered | None = None
 
 
 COMMON: dict[int | str, dict[str, Any]] = {
@@ -65,6 +73,11 @@ def answer_problems(app: FastAPI) -> None:
 
         return answer
 
+    async def unfitting(request: Request, error: Exception) -> JSONResponse:
+        assert isinstance(error, EditError)
+        offer = error.offer and {"says": error.offer.says, "edit": error.offer.edit.model_dump(mode="json")}
+        return JSONResponse({"detail": plainly(error), "offer": offer}, 422)
+
     async def malformed(request: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, RequestValidationError)
         # What was sent is left out: it may hold numbers that JSON can't.
@@ -90,7 +103,7 @@ def answer_problems(app: FastAPI) -> None:
         )
 
     app.add_exception_handler(RequestValidationError, malformed)
-    app.add_exception_handler(EditError, say(422))
+    app.add_exception_handler(EditError, unfitting)
     app.add_exception_handler(MediaError, say(422))
     app.add_exception_handler(NothingToUndo, say(409))
     app.add_exception_handler(Overtaken, say(409))

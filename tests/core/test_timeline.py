@@ -36,6 +36,7 @@ from idle_comet.core.edits import (
 )
 from idle_comet.core.moment.meeting import meetings
 from idle_comet.core.motion import Linear
+from idle_comet.core.project.difference import apply_difference
 from idle_comet.core.project.model import Clip, Footage, Plain, Project, Settings, Track, Transition
 from idle_comet.core.project.timeline import _from_all, _index, lanes
 from idle_comet.demo.project import title
@@ -289,6 +290,22 @@ def test_a_locked_track_keeps_its_clips_and_a_hidden_one_shows_none(cut):
 def test_a_transition_longer_than_its_room_is_refused_with_what_there_is(cut, clip, length, says):
     with pytest.raises(EditError, match=says):
         apply(cut, SetTransition(clip=clip, end="opening", transition=Transition(length=length)))
+
+
+def test_where_spare_frames_lack_a_refused_transition_comes_with_the_trim_that_makes_room(cut):
+    with pytest.raises(EditError) as refused:
+        apply(cut, SetTransition(clip="shot-3", end="opening", transition=Transition(length=8)))
+    offer = refused.value.offer
+    assert offer.says == "trim 4 frames at the cut"
+    after, back = apply(cut, offer.edit)
+    before, clip = cut.clips["shot-3"], after.clips["shot-3"]
+    assert (clip.head, clip.length, clip.opening.length) == (before.head, before.length - 4, 8)
+    assert clip.content.start == before.content.start + 4
+    assert apply_difference(after, back) == cut
+    # Where a clip is too short for it, nothing is offered.
+    with pytest.raises(EditError) as refused:
+        apply(cut, SetTransition(clip="shot-2", end="opening", transition=Transition(length=200)))
+    assert refused.value.offer is None
 
 
 def test_a_dissolve_is_centred_on_the_cut_and_mixes_both_shots(cut):

@@ -351,3 +351,19 @@ def test_ends_of_all_clips_in_hand_are_trimmed_together_and_one_is_cut_under_the
     desk.mouse.move(box["x"] + 50 * scale, box["y"] + 20)
     desk.keyboard.press("Shift+X")
     until(lambda: abs(clips(running)["end-line"]["length"] - 50) <= 1 and clips(running)["end-line"]["cut_off"] > 0)
+
+
+def test_a_transition_that_lacks_spare_frames_comes_with_the_trim_that_makes_room(empty, desk):
+    shot = {"kind": "add_picture", "track": "shots"}
+    assert empty.edit({**shot, "clip": "one", "frame": 0, "media": "walk-home"}).status_code == 200
+    end = clips(empty)["one"]["length"]
+    assert empty.edit({**shot, "clip": "two", "frame": end, "media": "heath-evening"}).status_code == 200
+    desk.locator("[data-clip=two] .face").click()
+    go_to(desk, str(end))
+    command(desk, "dissolve at the nearer end")
+    desk.locator(".problem").get_by_text("spare frames").wait_for()
+    desk.locator("[data-test=offer]").get_by_text("trim 12 frames at the cut").click()
+    until(lambda: (clips(empty)["two"]["opening"] or {}).get("length") == 12)
+    assert (clips(empty)["one"]["length"], clips(empty)["two"]["head"]) == (end - 6, end - 6)
+    desk.keyboard.press("Control+z")
+    until(lambda: clips(empty)["one"]["length"] == end and not clips(empty)["two"]["opening"])

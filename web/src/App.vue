@@ -139,7 +139,7 @@ function resizeSteps(press: PointerEvent) {
       @update:model-value="project.problem = ''"
     >
       {{ project.problem }}
-      <template #actions><VBtn @click="project.problem = ''">Close</VBtn></template>
+      <template #actions><VBtn v-if="project.offer" data-test="offer" @click="project.takeOffer">{{ project.offer.says }}</VBtn><VBtn @click="project.problem = ''">Close</VBtn></template>
     </VSnackbar>
   </VApp>
 </template>

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Callable, Protocol, TypeVar
+from typing import Any, Callable, NamedTuple, Protocol, TypeVar
 
 from ..project.model import Clip, Frozen, Project, Step
 from ..project.times import clock_of
@@ -45,8 +45,19 @@ def rule(kind: type[Frozen]) -> Callable[[Ruled], Ruled]:
     return register
 
 
+class Offer(NamedTuple):
+    """An edit that does what a refused one was made for, and what it does."""
+
+    says: str
+    edit: Frozen
+
+
 class EditError(ValueError):
     """An edit that does not fit the document. The document is as it was."""
+
+    def __init__(self, message: str, offer: Offer | None = None) -> None:
+        super().__init__(message)
+        self.offer = offer
 
 
 def clip_of(project: Project, clip_id: str) -> Clip:
@@ -65,6 +76,7 @@ def step_of(clip: Clip, step_id: str) -> Step:
 
 __all__ = [
     "EditError",
+    "Offer",
     "OfKey",
     "OfProperty",
     "RULES",

@@ -6,7 +6,8 @@ from typing import Literal
 
 from ..project.model import Clip, Frozen, Id, Project, Transition
 from ..project.source import spare_frames
-from .base import EditError, clip_of, rule, with_clip
+from .base import EditError, Offer, clip_of, rule, with_clip
+from .clips import TrimClip, trim_clip
 
 
 class SetTransition(Frozen):
@@ -19,6 +20,8 @@ class SetTransition(Frozen):
     transition: Transition | None
     fits: bool = False
     """As much shorter as there is room for."""
+    trims: bool = False
+    """Both clips lose the frames that the other ones lack, and what follows on the track closes up."""
 
 
 @rule(SetTransition)
@@ -32,6 +35,8 @@ def set_transition(project: Project, edit: SetTransition) -> tuple[Project, str]
     transition = edit.transition
     if transition is None:
         return with_clip(project, clip.model_copy(update={end: None})), f"cut at {clip.name}"
+    if edit.trims:
+        project, clip = _with_room(project, clip, end, transition.length)
     most, why = room_for(project, clip, end)
     if edit.fits and 0 < most < transition.length:
         transition = transition.model_copy(update={"length": most})
@@ -39,11 +44,47 @@ def set_transition(project: Project, edit: SetTransition) -> tuple[Project, str]
         raise EditError(
             f"There is room for {most} {'frame' if most == 1 else 'frames'} here ({why}); a transition of "
             f"{transition.length} was not made. "
-            "Make it shorter, or trim the clips first."
+            "Make it shorter, or trim the clips first.",
+            None if edit.trims else _trimming(project, clip, edit, end),
         )
     return with_clip(
         project, clip.model_copy(update={end: transition})
     ), f"{transition.kind} of {transition.length} frames"
+
+
+def _lacking(project: Project, before: Clip, clip: Clip, length: int) -> tuple[int, int]:
+    """Spare frames that a transition lacks after the clip before it, and before the clip after it."""
+    ends, begins = spare_frames(project, before), spare_frames(project, clip)
+    return max(0, length // 2 - ends[1]) if ends else 0, max(0, -(-length // 2) - begins[0]) if begins else 0
+
+
+def _with_room(project: Project, clip: Clip, end: str, length: int) -> tuple[Project, Clip]:
+    """The film with both clips trimmed, as far as they lack spare frames for a transition."""
+    before = _touching(project, clip, -1) if end == "opening" else None
+    if before is None:
+        return project, clip
+    back, on = _lacking(project, before, clip, length)
+    ends = (
+        TrimClip(clip=clip.id, head=clip.head + on, length=max(1, clip.length - on), ripple=True),
+        TrimClip(clip=before.id, head=before.head, length=max(1, before.length - back), ripple=True),
+    )
+    for lacks, trim in zip((on, back), ends):
+        project = trim_clip(project, trim)[0] if lacks else project
+    return project, project.clips[clip.id]
+
+
+def _trimming(project: Project, clip: Clip, edit: SetTransition, end: str) -> Offer | None:
+    """The same with both clips trimmed, where that makes room."""
+    before = _touching(project, clip, -1)
+    if before is None or edit.transition is None:
+        return None
+    trimmed = edit.model_copy(update={"trims": True})
+    try:
+        set_transition(project, trimmed)
+    except EditError:
+        return None
+    back, on = _lacking(project, before, clip, edit.transition.length)
+    return Offer(f"trim {back + on} frames at the cut", trimmed)
 
 
 def _touching(project: Project, clip: Clip, side: int) -> Clip | None:

@@ -59,6 +59,7 @@ export type FilmCaptions = Schemas['FilmCaptions']
 export type CaptionsPreview = Schemas['CaptionsPreview']
 export type Surroundings = Schemas['Surroundings']
 export type Conflict = Schemas['Conflict']
+export type Offer = Omit<Schemas['Offered'], 'edit'> & { edit: Edit }
 export type TranscribeJob = Schemas['TranscribeJob']
 
 export type SentStyled = Sent<'Styled'>

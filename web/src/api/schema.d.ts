@@ -6623,6 +6623,18 @@ export interface components {
             dropped: number;
         };
         /**
+         * Offered
+         * @description An edit that does what a refused one was made for, and what it does.
+         */
+        Offered: {
+            /** Edit */
+            edit: {
+                [key: string]: unknown;
+            };
+            /** Says */
+            says: string;
+        };
+        /**
          * OnPoint
          * @description What a followed point of a shot does: gain · quantity + offset. Before the shot's head and past its end it stays
          *     as it is there.
@@ -7382,6 +7394,7 @@ export interface components {
         Problem: {
             /** Detail */
             detail: string;
+            offer: components["schemas"]["Offered"] | null;
         };
         /**
          * Project
@@ -8679,6 +8692,11 @@ export interface components {
              */
             kind: "set_transition";
             transition: components["schemas"]["Transition-Input"] | null;
+            /**
+             * Trims
+             * @default false
+             */
+            trims?: boolean;
         };
         /**
          * SetUnits

@@ -1,7 +1,7 @@
 /** The open film: what the service last acknowledged with the edits on their way over it, and what is said about them. */
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
-import { answered, api, type Clip, type ClipCourse, type Conflict, type Edit, type EditAnswer, type Project, type ProjectState } from '../api/client'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { answered, api, type Clip, type ClipCourse, type Conflict, type Edit, type EditAnswer, type Offer, type Project, type ProjectState } from '../api/client'
 import { Courses } from '../sync/courses'
 import { FilmLine, type Order, type SaveState } from '../sync/line'
 import type { Local, Sort } from '../sync/local'
@@ -31,6 +31,13 @@ export const useProject = defineStore('project', () => {
   const saveState = ref<SaveState>('saved')
   const savedAt = ref<Date | null>(null)
   const problem = ref('')
+  /** An edit that does what the refused one was made for; it goes with the message. */
+  const offer = ref<Offer | null>(null)
+  watch(problem, () => { offer.value = null }, { flush: 'sync' })
+  function takeOffer() {
+    if (offer.value) put({ ...order('edits'), edit: offer.value.edit })
+    problem.value = ''
+  }
   /** Why the thing in hand does not go where it is dragged; it goes by itself. */
   const hint = ref('')
   /** Clips that reach past the shot they ride with. */
@@ -70,13 +77,16 @@ export const useProject = defineStore('project', () => {
       saveState.value = state
       show()
     },
-    refused(order, message, conflicts) {
+    refused(order, message, conflicts, made) {
       show()
       const known = order.gesture ? keptEdits.value.find((each) => each.order.gesture === order.gesture) : undefined
       if (known) keptEdits.value = keptEdits.value.map((each) => (each === known ? { ...each, order } : each))
       else if (conflicts.length) keptEdits.value = [...keptEdits.value, { order, why: message, conflicts }].slice(-20)
       else if (order.gesture) hint.value = message
-      else problem.value = message
+      else {
+        problem.value = message
+        offer.value = made ?? null
+      }
     },
     setAside(order) {
       show()
@@ -168,5 +178,5 @@ export const useProject = defineStore('project', () => {
   const range = computed(() => project.value?.range ?? { first: null, last: null })
   const rate = computed(() => (settings.value ? settings.value.rate.num / settings.value.rate.den : 25))
 
-  return { id, revision, project, courses, length, numbering, history, saveState, savedAt, problem, hint, misfits, notes, keptEdits, settle, locally, drawn: drawings.madeAt, typedOn: (clip: string) => film.typedOn(clip), clips, rows, tracks, openGroups, openGroup, heard, pace, filmFrame, endOf, settings, marks, range, rate, open, take, need, edit, undo, redo }
+  return { id, revision, project, courses, length, numbering, history, saveState, savedAt, problem, offer, takeOffer, hint, misfits, notes, keptEdits, settle, locally, drawn: drawings.madeAt, typedOn: (clip: string) => film.typedOn(clip), clips, rows, tracks, openGroups, openGroup, heard, pace, filmFrame, endOf, settings, marks, range, rate, open, take, need, edit, undo, redo }
 })

@@ -7,7 +7,7 @@
  *
  * Everything outside comes by a Wire and goes by a Watcher: this file knows no clock, no network and no screen.
  */
-import type { Clip, Conflict, EditAnswer, Edit, Project, ProjectState } from '../api/client'
+import type { Clip, Conflict, EditAnswer, Edit, Offer, Project, ProjectState } from '../api/client'
 import { Refused } from '../api/refused'
 import { Locals } from './local'
 import { mergedWords } from './words'
@@ -44,7 +44,7 @@ export interface Watcher {
   merged: (answer: EditAnswer) => void
   saving: (state: SaveState) => void
   /** An edit is not done: it does not fit, or (with conflicts) meets what others changed. */
-  refused: (order: Order, message: string, conflicts: Conflict[]) => void
+  refused: (order: Order, message: string, conflicts: Conflict[], offer?: Offer) => void
   /** An edit makes the service silent: it is kept, and no longer sent. */
   setAside: (order: Order) => void
   /** What is not acknowledged, in order. */
@@ -241,7 +241,7 @@ export class FilmLine {
   private refuse(order: Order, error: Refused) {
     this.flying.clear()
     this.locals.drop(order.token)
-    const body = (error.body ?? {}) as { current?: ProjectState; conflicts?: Conflict[] }
+    const body = (error.body ?? {}) as { current?: ProjectState; conflicts?: Conflict[]; offer?: Offer }
     if (body.current && body.current.revision >= this.revision) this.adopt(body.current)
     const conflicts = body.conflicts ?? []
     if (order.gesture && conflicts.length) {
@@ -253,6 +253,6 @@ export class FilmLine {
       }
       this.waiting = this.waiting.filter((each) => each.gesture !== order.gesture)
     }
-    this.watcher.refused(order, error.message, conflicts)
+    this.watcher.refused(order, error.message, conflicts, body.offer)
   }
 }
