@@ -65,7 +65,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     from ..service.exports import Exports
     from ..service.following import Following
     from ..service.guard import LOOPBACK, addresses_of
-    from ..service.painting import Painters
+    from ..service.painting import FrameCache, Painters
     from ..service.transcribing import Transcribing
     from ..setup.front_end import DIST, build_front_end
     from ..setup.loops import Loops
@@ -95,7 +95,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
         loops.wait()
         context = Context(
             store,
-            Painters(home.media),
+            Painters(home.media, FrameCache(home.frames, home.frames_budget)),
             Exports(database, home.media, home.films),
             Following(store, home.media),
             Transcribing(store, home.media, Transcriber().address),

@@ -1,16 +1,20 @@
 """The preview: the newest wish wins; playing is sent ahead, as fast as the Desk takes it.
 
 From the Desk, as JSON: `want` (a frame, now), `play` (frames in order from one on, in a range, looped or not, every
-`step`th, backwards below 0), `shown` (how many played frames left the Desk's buffer), `stop`. To the Desk, as bytes: a
-header (frame, revision, serial, width, height, whether it is painted as exported, motion-blur samples taken and wanted,
-seconds of painting; little-endian `IIIHH?xHHf`) and the JPEG. A message it can't paint gets JSON with `problem`."""
+`step`th, backwards below 0), `shown` (how many played frames left the Desk's buffer), `prefetch` (frames of a size to
+be painted while nothing else is asked for), `stop`.
+
+To the Desk, as bytes: a header (frame, revision, serial, width, height, whether it is painted as exported, motion-blur
+samples taken and wanted, seconds of painting; little-endian `IIIHH?xHHf`) and the JPEG. As JSON: `cached` (which frames
+lie ready to be played at a revision) and, for what can't be painted, `problem`."""
 
 from __future__ import annotations
 
 import asyncio
 import json
 import struct
-from typing import Annotated, Literal, Union
+from collections import deque
+from typing import Annotated, Any, Literal, Union
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import Field, TypeAdapter, ValidationError
@@ -21,13 +25,18 @@ from ..core.modelled import Model
 from ..store.database import StoreUnavailable
 from ..store.projects import Stored, UnknownProject
 from .context import Context
+from .pace import Pace
 from .painting import FrameRequest, Painted, Painters, PaintFailed, Unwanted
 from .painting import Wish as Painting
+from .prefetching import DRAFT_QUALITY, Prefetching
 
 router = APIRouter()
 
 _SHORT = 32_000
 """Characters of a message that is read at once."""
+
+PROCESSES = 2
+"""Frames that are painted at a time while the film plays."""
 
 _AHEAD = 16
 """Played frames on their way or waiting at the Desk at any time."""
@@ -63,6 +72,15 @@ class Play(Model):
     beside: Beside = ()
 
 
+class Prefetch(Model):
+    kind: Literal["prefetch"]
+    frame: Number
+    first: Number
+    last: Number
+    width: Side
+    height: Side
+
+
 class Shown(Model):
     kind: Literal["shown"]
     count: Annotated[int, Field(ge=0, le=1000)]
@@ -72,7 +90,27 @@ class Stop(Model):
     kind: Literal["stop"]
 
 
-_message = TypeAdapter(Annotated[Union[Want, Play, Shown, Stop], Field(discriminator="kind")])
+_message = TypeAdapter(Annotated[Union[Want, Play, Prefetch, Shown, Stop], Field(discriminator="kind")])
+
+
+def _request(wish: Want | Play, frame: int, exact: bool, quality: int) -> FrameRequest:
+    beside = tuple(each.model_dump_json() for each in wish.beside)
+    return FrameRequest(frame, wish.width, wish.height, exact, quality, beside=beside)
+
+
+def _after(wish: Play, frame: int) -> int | None:
+    """The frame that is played after one; None at the end. In a loop as many frames past the one end as before it: its
+    rhythm has no hitch."""
+    frame, last = frame + (wish.step or 1), max(wish.first, wish.last)
+    if wish.first <= frame <= last:
+        return frame
+    return wish.first + (frame - wish.first) % (last - wish.first + 1) if wish.loop else None
+
+
+_Begun = tuple[int, float, Painting, "asyncio.Future[tuple[Stored, Painted]]"]
+"""A played frame that is being painted: its number, the share of its size, and what it is painted by."""
+
+_PROBLEMS = EditError, PaintFailed, StoreUnavailable, UnknownProject
 
 
 class _Ahead:
@@ -108,9 +146,11 @@ class Preview:
         self._looked_at: FrameRequest | None = None
         self._ahead: _Ahead | None = None
         self._wish: Want | Play | None = None
+        self._prefetching = Prefetching(context, project, self._say)
         self._room = 0
         self._exact_frame: int | None = None
         self._painting: Painting | None = None
+        self._played: deque[_Begun] = deque()
         self._painting_exact = False
         self._overtaken = False
         self._changed = asyncio.Event()
@@ -118,10 +158,14 @@ class Preview:
     def hear(self, text: str) -> None:
         self.take(_message.validate_json(text))
 
-    def take(self, message: Want | Play | Shown | Stop) -> None:
+    def take(self, message: Want | Play | Prefetch | Shown | Stop) -> None:
         if isinstance(message, Shown):
             self._room += message.count
+        elif isinstance(message, Prefetch):
+            if self._wish is None:
+                self._prefetching.start(message.frame, message.first, message.last, message.width, message.height)
         else:
+            self._prefetching.stop()
             self._wish = None if isinstance(message, Stop) else message
             self._room = _AHEAD
             self._let_go()
@@ -130,6 +174,8 @@ class Preview:
     def _let_go(self) -> None:
         """What is painted now is not wanted any more. A light picture gets a moment to be finished all the same, so
         that something is seen while the playhead is dragged."""
+        for _, _, played, _ in self._played:
+            played.drop()
         painting = self._painting
         if painting is None:
             return
@@ -143,6 +189,7 @@ class Preview:
     def changed(self, stored: Stored) -> None:
         """An edit was written: what this window looks at is painted before it asks, unless something is being painted
         for it."""
+        self._prefetching.stop()
         if self._looked_at is not None and self._painting is None:
             self._ahead = _Ahead(self._context.painters, stored, self._looked_at, self._ahead)
 
@@ -153,7 +200,9 @@ class Preview:
 
     def close(self) -> None:
         """The window is gone: nothing is painted for it any more."""
-        for painting in (self._painting, self._ahead.painting if self._ahead else None):
+        self._prefetching.stop()
+        playing = (painting for _, _, painting, _ in self._played)
+        for painting in (self._painting, self._ahead.painting if self._ahead else None, *playing):
             if painting is not None:
                 painting.drop()
 
@@ -172,29 +221,66 @@ class Preview:
         self._wish = None
         if wish.frame != self._exact_frame:
             await self._look_away()
-            await self._send(wish, wish.frame, exact=False, quality=82)
+            await self._send(wish, wish.frame, exact=False, quality=DRAFT_QUALITY)
         if self._wish is None:
             await self._send(wish, wish.frame, exact=True, quality=93)
             self._exact_frame = wish.frame
 
     async def _play(self, wish: Play) -> None:
-        frame, last = wish.frame, max(wish.first, wish.last)
+        """Frames in order, so many at a time and so large that none is late."""
+        frame: int | None = wish.frame
         await self._look_away()
+        rate = (await asyncio.to_thread(self._context.store.load, self._project)).project.settings.rate
+        pace = Pace(float(1 / rate.fraction), PROCESSES)
         while self._wish is wish:
-            if self._room <= 0:
+            while frame is not None and self._room > 0 and len(self._played) < pace.at_once():
+                self._room -= 1
+                self._played.append(self._begin(wish, frame, pace.share()))
+                frame = _after(wish, frame)
+            if self._played:
+                await self._give(wish, pace)
+            elif frame is None:
+                break
+            else:
                 self._changed.clear()
                 await self._changed.wait()
-                continue
-            self._room -= 1
-            await self._send(wish, frame, exact=False, quality=82)
-            frame += wish.step or 1
-            if not wish.first <= frame <= last:
-                if not wish.loop:
-                    self._wish = None if self._wish is wish else self._wish
-                    break
-                # As many frames past the one end as before it: a loop's rhythm has no hitch.
-                frame = wish.first + (frame - wish.first) % (last - wish.first + 1)
+        while self._played:
+            _, _, painting, task = self._played.popleft()
+            painting.drop()
+            await asyncio.wait([task])
+        if self._wish is wish:
+            self._wish = None
         self._changed.set()
+
+    def _begin(self, wish: Play, frame: int, share: float) -> _Begun:
+        request = _request(wish, frame, exact=False, quality=DRAFT_QUALITY)
+        if share < 1 and not wish.beside:
+            request = request._replace(
+                fallback=(max(16, round(wish.width * share)), max(16, round(wish.height * share)))
+            )
+        painting = Painting()
+        return frame, share, painting, asyncio.ensure_future(self._played_frame(request, painting))
+
+    async def _played_frame(self, request: FrameRequest, painting: Painting) -> tuple[Stored, Painted]:
+        stored = await asyncio.to_thread(self._context.store.load, self._project)
+        cached = self._prefetching.holds(stored.revision, request)
+        return stored, await self._context.painters.frame(
+            self._project, stored.revision, stored.project, request._replace(cached=cached), painting
+        )
+
+    async def _give(self, wish: Play, pace: Pace) -> None:
+        """Send the frame that was begun first."""
+        frame, share, _, task = self._played.popleft()
+        try:
+            stored, painted = await task
+        except Unwanted:
+            return
+        except _PROBLEMS as error:
+            await self._say({"problem": str(error), "frame": frame, "serial": wish.serial})
+            return
+        if painted.seconds:
+            pace.took(1.0 if painted.full_size else share, painted.seconds)
+        await self._hand(wish, frame, stored, painted, exact=False)
 
     async def _send(self, wish: Want | Play, frame: int, exact: bool, quality: int) -> None:
         try:
@@ -203,25 +289,21 @@ class Preview:
             overtaken = self._wish is not None and self._wish is not wish
             if overtaken and exact:
                 return
-            request = FrameRequest(
-                frame,
-                wish.width,
-                wish.height,
-                exact,
-                quality,
-                beside=tuple(each.model_dump_json() for each in wish.beside),
-            )
+            request = _request(wish, frame, exact, quality)
             self._painting_exact = exact
             self._overtaken = overtaken
             painted = await self._painted(stored, request)
             self._looked_at = request if exact and not wish.beside else None
         except Unwanted:
             return
-        except (EditError, PaintFailed, StoreUnavailable, UnknownProject) as error:
-            await self._socket.send_text(json.dumps({"problem": str(error), "frame": frame, "serial": wish.serial}))
+        except _PROBLEMS as error:
+            await self._say({"problem": str(error), "frame": frame, "serial": wish.serial})
             return
         finally:
             self._painting = None
+        await self._hand(wish, frame, stored, painted, exact)
+
+    async def _hand(self, wish: Want | Play, frame: int, stored: Stored, painted: Painted, exact: bool) -> None:
         head = struct.pack(
             "<IIIHH?xHHf",
             frame,
@@ -234,6 +316,9 @@ class Preview:
             painted.seconds,
         )
         await self._socket.send_bytes(head + painted.jpeg)
+
+    async def _say(self, message: dict[str, Any]) -> None:
+        await self._socket.send_text(json.dumps(message))
 
     async def _painted(self, stored: Stored, request: FrameRequest) -> Painted:
         ahead, self._ahead = self._ahead, None

@@ -39,6 +39,19 @@ class Home:
     def films(self) -> Path:
         return self.path / "films"
 
+    @property
+    def frames(self) -> Path:
+        """Painted frames that are kept; all of it may be removed at any time."""
+        return self.path / "frames"
+
+    @property
+    def frames_budget(self) -> int:
+        """Bytes that kept frames may take: `IDLE_COMET_FRAMES_GB`, or 4 GB."""
+        try:
+            return int(float(os.environ.get("IDLE_COMET_FRAMES_GB", "4")) * 1e9)
+        except ValueError:
+            return 4_000_000_000
+
     def make(self) -> "Home":
         for folder in (self.path, self.media, self.films):
             folder.mkdir(parents=True, exist_ok=True)

@@ -36,6 +36,10 @@ class FrameRequest(NamedTuple):
     """Not the picture but how its tones are spread, as the JSON of a `Tally`."""
     whole: bool = False
     """All of a clip's picture, as it lies about the frame."""
+    cached: bool = False
+    """It is known to lie in the cache of frames."""
+    fallback: tuple[int, int] | None = None
+    """The size at which it is painted where the cache does not hold it at the one that is asked for."""
     small: bool = False
     """For the process of small pictures, so that the preview never waits for it."""
 
@@ -48,12 +52,13 @@ class Changed(NamedTuple):
 
 
 class Painted(NamedTuple):
-    """A JPEG (or what was counted, as JSON), how many seconds of work it took (0 from the cache), and motion-blur
-    samples taken and wanted."""
+    """A JPEG (or what was counted, as JSON), how many seconds of work it took (0 from the cache), motion-blur samples
+    taken and wanted, and whether it is as large as it was asked for."""
 
     jpeg: bytes
     seconds: float
     samples: tuple[int, int] = (0, 0)
+    full_size: bool = True
 
 
 class Refused(NamedTuple):

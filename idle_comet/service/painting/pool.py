@@ -17,6 +17,7 @@ from ...core.edits import EditError
 from ...core.project.difference import difference
 from ...core.project.model import Project
 from .asking import Changed, Failed, FrameRequest, Painted, PaintFailed, Refused, Unwanted
+from .frame_cache import FrameCache
 from .worker import UNKNOWN, work
 
 SECONDS, SMALL_SECONDS = 20.0, 12.0
@@ -26,6 +27,12 @@ _STARTING = 60.0
 """Seconds a process may take to be ready: compiled loops are read from their cache, or made."""
 
 _PREVIEWS, _SMALLS = 3, 2
+_NICE = 19
+"""How far the process that paints ahead steps back behind all others."""
+
+_TRIM = 120.0
+"""Seconds between two looks at how much the cache of frames holds."""
+
 _REST = 90.0
 """Seconds after which a process beyond the first that has nothing to do is ended."""
 
@@ -61,8 +68,8 @@ class Wish:
 class PainterProcess:
     """One painting process, asked one thing at a time by whoever holds it."""
 
-    def __init__(self, media: Path) -> None:
-        self._media = media
+    def __init__(self, media: Path, cache: FrameCache | None = None, nice: int = 0) -> None:
+        self._media, self._cache, self._nice = media, cache, nice
         self._context = processes()
         self._starting = threading.Lock()
         self.process: ForkServerProcess | None = None
@@ -81,7 +88,7 @@ class PainterProcess:
     def _start(self) -> None:
         self._line, theirs = self._context.Pipe()
         process = self.process = self._context.Process(
-            target=work, args=(theirs, str(self._media), self._wanted), daemon=True
+            target=work, args=(theirs, str(self._media), self._wanted, self._cache, self._nice), daemon=True
         )
         process.start()
         theirs.close()
@@ -199,8 +206,8 @@ class _Turn:
 class _Pool:
     """Processes for one sort of pictures. The first is always there; others come while all are busy, and go again."""
 
-    def __init__(self, media: Path, most: int) -> None:
-        self._media, self._most = media, most
+    def __init__(self, media: Path, most: int, cache: FrameCache | None = None, nice: int = 0) -> None:
+        self._media, self._most, self._cache, self._nice = media, most, cache, nice
         self._free: list[PainterProcess] = []
         self._waiting: list[_Turn] = []
         self._busy: Counter[str] = Counter()
@@ -208,8 +215,11 @@ class _Pool:
         self._change = threading.Condition()
 
     def begin(self) -> None:
-        first = PainterProcess(self._media)
+        first = self._made()
         self._all, self._free = [first], [first]
+
+    def _made(self) -> PainterProcess:
+        return PainterProcess(self._media, self._cache, self._nice)
 
     def start(self) -> None:
         self._all[0].start()
@@ -247,7 +257,7 @@ class _Pool:
                 self._change.notify_all()
             self._busy[id] += 1
             if not self._free:
-                process = PainterProcess(self._media)
+                process = self._made()
                 self._all.append(process)
                 return process
             process = max(self._free, key=lambda each: (each.knows(id, revision), each.heard_of(id)))
@@ -276,12 +286,20 @@ class _Pool:
 class Painters:
     """The preview's processes and those for small pictures, as awaitable calls."""
 
-    def __init__(self, media: Path) -> None:
-        self.preview, self.small = _Pool(media, _PREVIEWS), _Pool(media, _SMALLS)
+    def __init__(self, media: Path, cache: FrameCache | None = None) -> None:
+        self.cache = cache
+        self._stopped = threading.Event()
+        self.preview, self.small = _Pool(media, _PREVIEWS, cache), _Pool(media, _SMALLS)
+        self.prefetch = _Pool(media, 1, cache, _NICE)
         # Threads of their own: those that wait for a picture must not keep requests for data waiting, nor those that
         # wait for a small one the preview.
         self._threads = {
-            pool: ThreadPoolExecutor(24, name) for pool, name in ((self.preview, "painting"), (self.small, "pictures"))
+            pool: ThreadPoolExecutor(most, name)
+            for pool, most, name in (
+                (self.preview, 24, "painting"),
+                (self.small, 24, "pictures"),
+                (self.prefetch, 2, "prefetch"),
+            )
         }
 
     def start(self) -> None:
@@ -289,12 +307,24 @@ class Painters:
         for pool in (self.preview, self.small):
             pool.begin()
             self._threads[pool].submit(pool.start)
+        # Its process is started by the first frame that is wanted of it.
+        self.prefetch.begin()
+        if self.cache is not None:
+            threading.Thread(target=self._trim, args=(self.cache,), name="frames", daemon=True).start()
+
+    def _trim(self, cache: FrameCache) -> None:
+        while True:
+            cache.trim()
+            if self._stopped.wait(_TRIM):
+                return
 
     def stop(self) -> None:
+        self._stopped.set()
         for threads in self._threads.values():
             threads.shutdown(wait=False, cancel_futures=True)
         self.preview.stop()
         self.small.stop()
+        self.prefetch.stop()
 
     async def frame(
         self, id: str, revision: int, project: Project, request: FrameRequest, wish: Wish | None = None
@@ -302,6 +332,22 @@ class Painters:
         """Raises PaintFailed, EditError where a tried edit does not fit, or Unwanted where the wish was dropped."""
         wide = request.clip is None and not request.small
         pool, seconds = (self.preview, SECONDS) if wide else (self.small, SMALL_SECONDS)
+        return await self._by(pool, id, revision, project, request, seconds, wish)
+
+    async def ahead(self, id: str, revision: int, project: Project, request: FrameRequest, wish: Wish) -> Painted:
+        """The same at low priority, for the cache of frames."""
+        return await self._by(self.prefetch, id, revision, project, request, SECONDS, wish)
+
+    async def _by(
+        self,
+        pool: _Pool,
+        id: str,
+        revision: int,
+        project: Project,
+        request: FrameRequest,
+        seconds: float,
+        wish: Wish | None,
+    ) -> Painted:
         return await asyncio.get_running_loop().run_in_executor(
             self._threads[pool], pool.paint, id, revision, project, request, seconds, wish
         )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import signal
 import time
 from collections import OrderedDict
@@ -29,6 +30,7 @@ from ...media.faces import use_faces
 from ...media.probe import MediaError
 from ...media.still import jpeg_bytes
 from .asking import Changed, Failed, FrameRequest, Painted, Refused, Unwanted
+from .frame_cache import FrameCache
 
 _KEPT = 272 << 20
 """Bytes kept of shots' frames, of painted pictures and of encoded frames together."""
@@ -38,6 +40,9 @@ _FILMS = 8
 
 _ASKED = 4096
 """Requests remembered to tell which come again."""
+
+_CACHED_FROM = 0.005
+"""Seconds of painting from which on a frame is worth its file."""
 
 MEMORY = 3 << 30
 """Bytes a process may take beyond what it begins with."""
@@ -58,8 +63,8 @@ class _Known(NamedTuple):
 class Worker:
     """Runs in the painting process: paints what it is asked for, keeps encoded frames by their plan."""
 
-    def __init__(self, media: str) -> None:
-        self._media = Path(media)
+    def __init__(self, media: str, cache: FrameCache | None = None) -> None:
+        self._media, self._cache = Path(media), cache
         use_faces(self._media)
         self._projects: LRUCache[str, _Known] = LRUCache(_FILMS)
         self._paths: dict[str, str] = {}
@@ -86,7 +91,9 @@ class Worker:
 
     def learn(self, id: str, revision: int, project: Project) -> None:
         paths = {item.id: item.path for item in project.media.values()}
-        self._projects[id] = _Known(revision, project, paths, digest_of(tuple(paths.items())))
+        faces = self._media / "faces"
+        own = tuple(sorted(each.name for each in faces.iterdir())) if faces.is_dir() else ()
+        self._projects[id] = _Known(revision, project, paths, digest_of((tuple(paths.items()), own)))
 
     def hear(self, id: str, revision: int, news: Changed) -> None:
         """Take over what changed; what did not stays the same object, and with it all that is kept of it. A change from
@@ -105,21 +112,32 @@ class Worker:
         if request.beside:
             return self._beside(project, files, request, began)
         if request.clip is None:
-            begin = None if self._asked_before(id, request) else self._painter.begin
+            again = self._asked_before(id, request._replace(cached=False)) or request.cached or request.fallback
+            begin = None if again else self._painter.begin
             planned = plan(evaluate(project, request.frame), request.width, request.height, request.exact, begin)
         else:
             planned = plan_stage(
                 project, request.clip, request.done, request.frame, request.width, request.height, request.whole
             )
         key = (*planned.key, files, request.quality, request.counted)
-        known = self._kept.find(key)
+        cache = None if request.counted or request.clip is not None else self._cache
+        known = self._kept.find(key) or (cache and cache.find(key))
         if known:
             self._painter.forget()
+            self._keep(key, known)
             return Painted(known, 0.0, planned.samples)
+        if request.fallback is not None:
+            width, height = request.fallback
+            self._painter.forget()
+            smaller = self.paint(id, request._replace(width=width, height=height, fallback=None))
+            return smaller._replace(seconds=smaller.seconds and time.perf_counter() - began, full_size=False)
         pixels = self._painter.paint(planned)
         made = tally(pixels).model_dump_json().encode() if request.counted else jpeg_bytes(pixels, request.quality)
+        seconds = time.perf_counter() - began
         self._keep(key, made)
-        return Painted(made, time.perf_counter() - began, planned.samples)
+        if cache and not self._painter.missing and seconds >= _CACHED_FROM:
+            cache.keep(key, made)
+        return Painted(made, seconds, planned.samples)
 
     def _asked_before(self, id: str, request: FrameRequest) -> bool:
         """Whether a frame was asked for before, of this film or of what it was: then it may well be kept."""
@@ -180,13 +198,14 @@ class Worker:
 UNKNOWN, DROPPED = "unknown revision", "dropped"
 
 
-def work(pipe: Connection[Any, Any], media: str, wanted: Any) -> None:
+def work(pipe: Connection[Any, Any], media: str, wanted: Any, cache: FrameCache | None, nice: int) -> None:
     """The painting process: answers requests until its pipe closes. `wanted` holds the number of the one that is
     wanted."""
+    os.nice(nice)
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     die_with_parent()
     keep_memory()
-    worker = Worker(media)
+    worker = Worker(media, cache)
     limit_memory(MEMORY)
     pipe.send("ready")
     while True:

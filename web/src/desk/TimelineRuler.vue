@@ -58,6 +58,9 @@ const range = computed(() => {
   return [x(first ?? 0), x((last ?? project.length - 1) + 1)]
 })
 
+/** What lies ready to be played. */
+const cached = computed(() => (desk.cached.revision !== project.revision ? '' : desk.cached.spans.map(([first, last]) => `M${x(first)} 1H${x(last + 1)}`).join('')))
+
 function scrub(press: PointerEvent) {
   const box = (press.currentTarget as Element).getBoundingClientRect()
   const at = (event: PointerEvent) => (event.clientX - box.left) / view.scale.value
@@ -100,6 +103,7 @@ function dragEnd(press: PointerEvent, end: 'first' | 'last') {
         <path :d="`M${x(tick.frame) + 0.5} ${tick.label ? 13 : 20}V26`" stroke="var(--faint)" />
         <text v-if="tick.label && clear(tick.frame)" :x="x(tick.frame) + 5" y="17" class="numbers">{{ tick.label }}</text>
       </g>
+      <path v-if="cached" class="cached" :d="cached" data-test="cached"><title>These frames lie ready to be played</title></path>
       <g v-if="range" class="range" data-test="range">
         <path :d="`M${range[0]} 24.500H${range[1]}`" stroke-width="3" />
         <path v-for="(edge, i) in range" :key="i" class="end" :d="`M${edge} 15V26`" stroke-width="2" @pointerdown.stop="dragEnd($event, i ? 'last' : 'first')" />
@@ -124,6 +128,7 @@ function dragEnd(press: PointerEvent, end: 'first' | 'last') {
 .marks { position: relative; }
 svg { cursor: pointer; touch-action: none; display: block; }
 text { fill: var(--muted); font-size: 12.5px; }
+.cached { stroke: var(--faint); stroke-width: 2; }
 .range path { stroke: var(--bone); opacity: 0.8; }
 .range .end { cursor: ew-resize; }
 .marker { cursor: grab; }

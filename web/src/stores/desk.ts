@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, watch } from 'vue'
 import { answered, api, type Catalogue, type Clip, type CopiedKey, type Edit, type KindInfo, type Value } from '../api/client'
 import { useKept } from '../use/kept'
+import type { CachedFrames } from '../use/previewSocket'
 import { useProject } from './project'
 
 export type Tray = 'text' | 'media' | 'recipes' | 'sound' | 'export' | null
@@ -25,6 +26,8 @@ export const useDesk = defineStore('desk', () => {
   /** How often the playhead was put somewhere by hand. */
   const moved = ref(0)
   const playing = ref(false)
+  /** Frames that lie ready to be played, of a state of the film. */
+  const cached = ref<CachedFrames>({ revision: -1, spans: [] })
   /** Film frames a shown frame: 1 plays as exported, 2 twice as fast, −1 backwards. */
   const speed = ref(1)
   const loop = ref(false)
@@ -187,7 +190,7 @@ export const useDesk = defineStore('desk', () => {
   })
 
   return {
-    catalogue, loadCatalogue, frame, moved, touching, taps, playing, speed, loop, picked, openRow, tray, typing, coming, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
+    catalogue, loadCatalogue, frame, moved, touching, taps, playing, cached, speed, loop, picked, openRow, tray, typing, coming, held, parted, reference, sheet, films, framing, commanding, keys, beside, trying, now, openSpan, copied, guides, snapping,
     speeds, trail, selected, clip, clips, openStep, drawing, shaping, dropper, framed, picking, around, course, key, range, local, localOf, isOver, overWhat, goTo, goIn, goToStay, pick, takeUp, select, toggle, chooseKey, kindOf, patternOf, contentOf,
   }
 })

@@ -9,6 +9,9 @@ import { usePreviewSocket, type PaintedFrame } from './previewSocket'
 /** Frames that must wait in the buffer before the clock starts. */
 const HEAD_START = 8
 
+/** Milliseconds without a wish after which frames are painted ahead. */
+const IDLE = 1000
+
 export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { width: number; height: number }) {
   const project = useProject()
   const desk = useDesk()
@@ -39,7 +42,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
   let heard: 'no' | 'waiting' | 'ready' = 'no'
   const now = () => (sound.playing ? sound.now() : performance.now())
 
-  const socket = usePreviewSocket(() => project.id, receive, failed, wish)
+  const socket = usePreviewSocket(() => project.id, receive, failed, (cached) => { desk.cached = cached }, wish)
 
   /** Half size while playing, the screen's own size when paused. */
   function playSize() {
@@ -52,8 +55,20 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     serial += 1
     dropBuffer()
     sound.stop()
+    clearTimeout(idle)
     if (desk.playing) startPlaying()
     else socket.say({ kind: 'want', serial, frame: desk.frame, beside: beside(), ...size() })
+  }
+
+  let idle: ReturnType<typeof setTimeout> | undefined
+  /** After a moment in which nothing is asked for, what will be played is painted. */
+  function prefetch() {
+    clearTimeout(idle)
+    if (beside().length) return
+    idle = setTimeout(() => {
+      const [first, last] = desk.range
+      socket.say({ kind: 'prefetch', frame: desk.frame, first, last, ...playSize() })
+    }, IDLE)
   }
 
   /** What is painted in place of the film: an edit that is tried, or variants side by side. */
@@ -82,6 +97,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
         exact.value = painted.exact
         samples.value = painted.samples
         canvas.value.dataset.exact = String(painted.exact)
+        if (painted.exact) prefetch()
       }
       return bitmap.close()
     }
@@ -201,6 +217,7 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     socket.close()
     sound.close()
     cancelAnimationFrame(ticking)
+    clearTimeout(idle)
     dropBuffer()
   })
 

@@ -13,6 +13,12 @@ export interface PaintedFrame {
   jpeg: Blob
 }
 
+/** Runs of frames that lie ready to be played, of a state of the film. */
+export interface CachedFrames {
+  revision: number
+  spans: [number, number][]
+}
+
 const HEADER = 26
 
 function painted(data: ArrayBuffer): PaintedFrame {
@@ -26,7 +32,7 @@ function painted(data: ArrayBuffer): PaintedFrame {
   }
 }
 
-export function usePreviewSocket(project: () => string, onFrame: (frame: PaintedFrame) => void, onFailed: (serial: number) => void, onOpen: () => void) {
+export function usePreviewSocket(project: () => string, onFrame: (frame: PaintedFrame) => void, onFailed: (serial: number) => void, onCached: (cached: CachedFrames) => void, onOpen: () => void) {
   const problem = ref('')
   const { status, send, open, close } = useWebSocket<string | ArrayBuffer>(() => lineTo(`/projects/${project()}/preview`), {
     immediate: false,
@@ -43,7 +49,8 @@ export function usePreviewSocket(project: () => string, onFrame: (frame: Painted
         onFrame(painted(data))
         return
       }
-      const told: { problem: string; frame?: number; serial?: number } = JSON.parse(data)
+      const told: { problem: string; frame?: number; serial?: number; cached?: CachedFrames } = JSON.parse(data)
+      if (told.cached) return onCached(told.cached)
       problem.value = told.problem
       if (told.serial !== undefined) onFailed(told.serial)
     },
