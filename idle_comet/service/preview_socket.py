@@ -113,6 +113,12 @@ _Begun = tuple[int, float, Painting, "asyncio.Future[tuple[Stored, Painted]]"]
 _PROBLEMS = EditError, PaintFailed, StoreUnavailable, UnknownProject
 
 
+def _heard(done: asyncio.Future[Any]) -> None:
+    """Nobody may come for it: then nobody has to hear why it could not be painted, either."""
+    if not done.cancelled():
+        done.exception()
+
+
 class _Ahead:
     """The frame that a window looks at, painted anew as soon as an edit is written: the window asks for it in a moment,
     when it has heard of the edit."""
@@ -121,8 +127,7 @@ class _Ahead:
         """It begins when the one `before` it has ended."""
         self.revision, self.request, self.painting = stored.revision, request, Painting()
         self._painted = asyncio.ensure_future(self._paint(painters, stored, before))
-        # Nobody may come for it: then nobody has to hear why it could not be painted, either.
-        self._painted.add_done_callback(lambda done: done.cancelled() or done.exception())
+        self._painted.add_done_callback(_heard)
 
     async def _paint(self, painters: Painters, stored: Stored, before: _Ahead | None) -> Painted:
         if before is not None:
@@ -259,7 +264,9 @@ class Preview:
                 fallback=(max(16, round(wish.width * share)), max(16, round(wish.height * share)))
             )
         painting = Painting()
-        return frame, share, painting, asyncio.ensure_future(self._played_frame(request, painting))
+        task = asyncio.ensure_future(self._played_frame(request, painting))
+        task.add_done_callback(_heard)
+        return frame, share, painting, task
 
     async def _played_frame(self, request: FrameRequest, painting: Painting) -> tuple[Stored, Painted]:
         stored = await asyncio.to_thread(self._context.store.load, self._project)

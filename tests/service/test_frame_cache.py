@@ -95,7 +95,8 @@ def test_after_any_edit_a_kept_frame_is_the_painted_one(cache, worker, heath, mo
 
 
 @pytest.mark.parametrize(
-    "cost, processes, share", [(0.01, 1, 1.0), (0.06, 1, 0.5), (0.06, 2, 1.0), (0.2, 1, 0.25), (5.0, 1, 0.25)]
+    "cost, processes, share",
+    [(0.01, 1, 1.0), (0.06, 1, 0.5), (0.045, 2, 1.0), (0.06, 2, 0.5), (0.2, 1, 0.25), (5.0, 1, 0.25)],
 )
 def test_frames_are_as_large_as_is_painted_in_time(cost, processes, share):
     pace = Pace(0.04, processes)

@@ -103,7 +103,7 @@ function dragEnd(press: PointerEvent, end: 'first' | 'last') {
         <path :d="`M${x(tick.frame) + 0.5} ${tick.label ? 13 : 20}V26`" stroke="var(--faint)" />
         <text v-if="tick.label && clear(tick.frame)" :x="x(tick.frame) + 5" y="17" class="numbers">{{ tick.label }}</text>
       </g>
-      <path v-if="cached" class="cached" :d="cached" data-test="cached"><title>These frames lie ready to be played</title></path>
+      <path v-if="cached" class="cached" :d="cached" data-test="cached" :data-frames="desk.cached.spans.map(([first, last]) => `${first}–${last}`).join(' ')"><title>These frames lie ready to be played</title></path>
       <g v-if="range" class="range" data-test="range">
         <path :d="`M${range[0]} 24.500H${range[1]}`" stroke-width="3" />
         <path v-for="(edge, i) in range" :key="i" class="end" :d="`M${edge} 15V26`" stroke-width="2" @pointerdown.stop="dragEnd($event, i ? 'last' : 'first')" />
