@@ -15,6 +15,7 @@ import typer
 
 from ..setup.home import Home, HomeBusy
 from ..setup.packages import PackagesMissing
+from ..setup.progress import part
 
 
 def start(
@@ -81,7 +82,8 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     lock = home.lock()
     listening = _listen(host, port)
     loops = Loops()
-    server = MariaDB(home.database).start()
+    with part("Starting the database"):
+        server = MariaDB(home.database).start()
     try:
         database = Database(server.address.connect)
         database.migrate()
@@ -92,7 +94,8 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
         clear_leftovers(home.media)
         lay_out_sounds(home.media)
         build_front_end()
-        loops.wait()
+        with part("Compiling what paints"):
+            loops.wait()
         context = Context(
             store,
             Painters(home.media, FrameCache(home.frames, home.frames_budget)),
@@ -136,8 +139,8 @@ def _make_demo(store, home: Home) -> None:
     from ..demo.project import harvest
     from ..demo.world import make_world
 
-    typer.echo("Laying out the demo")
-    store.create("slow-harvest", harvest(make_world(home.media)))
+    with part("Laying out the demo"):
+        store.create("slow-harvest", harvest(make_world(home.media)))
 
 
 def _secret() -> str:

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from .home import ROOT
 from .packages import ensure
+from .progress import part
 
 WEB = ROOT / "web"
 DIST = WEB / "dist"
@@ -54,13 +55,13 @@ def build_front_end() -> None:
     modules = WEB / "node_modules" / ".stamp"
     locked = _fingerprint([WEB / "package.json", WEB / "package-lock.json"])
     if not modules.exists() or modules.read_text() != locked:
-        print("Installing front-end packages", flush=True)
-        # No package may run scripts of its own at install.
-        _npm("ci", "--no-audit", "--ignore-scripts")
+        with part("Fetching front-end packages"):
+            # No package may run scripts of its own at install.
+            _npm("ci", "--no-audit", "--ignore-scripts")
         modules.write_text(locked)
-    print("Building the front end", flush=True)
-    shutil.rmtree(DIST, ignore_errors=True)
-    _npm("run", "build")
+    with part("Building the front end"):
+        shutil.rmtree(DIST, ignore_errors=True)
+        _npm("run", "build")
     for name in ("swagger-ui-bundle.js", "swagger-ui.css"):
         shutil.copy(WEB / "node_modules" / "swagger-ui-dist" / name, DIST / "assets" / name)
     stamp.write_text(wanted)

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import contextlib
 import ctypes
 import os
 import shutil
 import subprocess
-import sys
 
 NEEDS = {
     "mariadbd": "mariadb-server-core",
@@ -76,9 +74,3 @@ def ensure(*commands: str) -> None:
         raise PackagesMissing(
             f"These Debian packages could not be installed: {names}. Install them by hand, then start again."
         )
-
-
-if __name__ == "__main__":
-    # What could not be installed is missed, and named, when it is needed.
-    with contextlib.suppress(PackagesMissing):
-        ensure(*(RUNNING if sys.argv[1:] == ["start"] else TESTING))
