@@ -1,5 +1,5 @@
-"""From a clean clone with an empty home to an address that answers, fetching apart; a second start; and from opening the
-page to the first picture as exported."""
+"""From a clean clone with an empty home to an address that answers, fetching apart; a second start; and from opening
+the page to the first picture as exported."""
 
 from __future__ import annotations
 

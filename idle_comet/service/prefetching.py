@@ -29,9 +29,11 @@ _MOST = 20_000
 
 
 def spare_time() -> bool:
-    """Whether the machine has time to give: it is not on battery, not busy, and prefetching is not turned off."""
-    if os.environ.get("IDLE_COMET_PREFETCH") == "off":
-        return False
+    """Whether the machine has time to give: it is not on its battery and not busy. `IDLE_COMET_PREFETCH` says "off" or
+    "always" in its place."""
+    asked = os.environ.get("IDLE_COMET_PREFETCH")
+    if asked in ("off", "always"):
+        return asked == "always"
     # The process that paints ahead counts as one.
     return os.getloadavg()[0] <= (os.cpu_count() or 1) + 1 and not on_battery()
 

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from idle_comet.media.encode import FilmWriter
-from tests.conftest import until
+from tests.conftest import Running, lend_demo, until
 
 from .helpers import clip, go_to, psnr, settled
 
@@ -275,3 +275,39 @@ def test_a_first_title_is_dropped_chosen_typed_and_exported_in_seven_actions(pag
     assert psnr(exported, cv2.imread(str(out))[..., ::-1].astype(float)) >= 33
     # The film is as large as its first shot, and the words are there.
     assert exported.shape == (shot["height"], shot["width"], 3) and title()["recipe"] == "skep"
+
+
+def test_what_was_painted_ahead_plays_in_full_size_and_lies_ready_after_a_restart(page, tmp_path, monkeypatch):
+    monkeypatch.setenv("IDLE_COMET_PREFETCH", "always")
+    lend_demo(tmp_path)
+    server = Running(tmp_path).start()
+    try:
+        assert server.edit({"kind": "set_range", "first": 40, "last": 60}).status_code == 200
+        line = page.locator("[data-test=cached]")
+
+        def ready():
+            spans = (line.get_attribute("data-frames") or "").split()
+            return any(int(span.split("–")[0]) <= 40 and int(span.split("–")[1]) >= 60 for span in spans)
+
+        page.goto(f"{server.address}/?project=slow-harvest")
+        settled(page)
+        go_to(page, "40")
+        until(lambda: line.count() and ready(), 90)
+        page.keyboard.press("l")
+        said = page.locator("[data-test=preview-state]")
+        until(lambda: "late" in said.inner_text())
+        page.wait_for_timeout(1200)
+        assert "0 frames late" in said.inner_text()
+        width = page.locator("[data-test=preview]").evaluate("(canvas) => canvas.width")
+        page.keyboard.press("Space")
+        settled(page)
+        assert width == min(704, page.locator("[data-test=preview]").evaluate("(canvas) => canvas.width"))
+        kept = {file: file.stat().st_mtime_ns for file in (tmp_path / "frames").rglob("*") if file.is_file()}
+        server.stop()
+        server.start()
+        page.goto(f"{server.address}/?project=slow-harvest")
+        settled(page)
+        until(lambda: line.count() and ready(), 90)
+        assert kept and all(file.stat().st_mtime_ns == at for file, at in kept.items())
+    finally:
+        server.stop()

@@ -1,6 +1,8 @@
 """The service as it runs, spoken to from outside."""
 
 import asyncio
+import gzip
+import re
 import socket
 import subprocess
 import threading
@@ -188,3 +190,11 @@ def test_what_is_said_on_a_connection_leaves_at_once():
             return await heard
 
     assert in_a_loop(at_once())
+
+
+def test_the_first_screen_loads_no_more_script_than_it_may(running):
+    """At most 250 kB as it goes over a line; the rest is loaded when it is needed."""
+    page = httpx.get(running.address).text
+    scripts = re.findall(r'(?:src|href)="(/assets/[^"]+\.js)"', page)
+    sizes = [len(gzip.compress(httpx.get(running.address + script).content)) for script in scripts]
+    assert sizes and sum(sizes) <= 250_000

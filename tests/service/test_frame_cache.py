@@ -192,3 +192,6 @@ def test_a_busy_machine_and_one_that_saves_its_battery_paint_nothing_ahead(monke
     monkeypatch.setattr(os, "getloadavg", lambda: (0.2, 0, 0))
     monkeypatch.setenv("IDLE_COMET_PREFETCH", "off")
     assert not prefetching.spare_time()
+    monkeypatch.setattr(os, "getloadavg", lambda: (99.0, 0, 0))
+    monkeypatch.setenv("IDLE_COMET_PREFETCH", "always")
+    assert prefetching.spare_time()

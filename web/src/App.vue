@@ -3,20 +3,11 @@
 import { onMounted, ref } from 'vue'
 import { answered, api, said } from './api/client'
 import { Away, passes } from './api/refused'
-import CaptionsEncoding from './desk/CaptionsEncoding.vue'
 import CommandLine from './desk/CommandLine.vue'
-import ExportTray from './desk/ExportTray.vue'
-import FilmsSheet from './desk/FilmsSheet.vue'
-import FramePanel from './desk/FramePanel.vue'
-import MediaTray from './desk/MediaTray.vue'
 import KeptEdits from './desk/KeptEdits.vue'
 import NotesPanel from './desk/NotesPanel.vue'
 import PreviewPane from './desk/PreviewPane.vue'
-import RecipesTray from './desk/RecipesTray.vue'
-import SoundTray from './desk/SoundTray.vue'
-import ShortcutSheet from './desk/ShortcutSheet.vue'
 import StepsPanel from './desk/StepsPanel.vue'
-import TextTray from './desk/TextTray.vue'
 import Timeline from './desk/Timeline.vue'
 import TopBar from './desk/TopBar.vue'
 import { useDesk } from './stores/desk'
@@ -30,6 +21,17 @@ import { useShortcuts } from './use/shortcuts'
 import { useTaps } from './use/taps'
 import { unsure, useUpload } from './use/upload'
 import { useKept } from './use/kept'
+import { later, loadTheRest } from './use/later'
+
+const CaptionsEncoding = later(() => import('./desk/CaptionsEncoding.vue'))
+const ExportTray = later(() => import('./desk/ExportTray.vue'))
+const FilmsSheet = later(() => import('./desk/FilmsSheet.vue'))
+const FramePanel = later(() => import('./desk/FramePanel.vue'))
+const MediaTray = later(() => import('./desk/MediaTray.vue'))
+const RecipesTray = later(() => import('./desk/RecipesTray.vue'))
+const SoundTray = later(() => import('./desk/SoundTray.vue'))
+const ShortcutSheet = later(() => import('./desk/ShortcutSheet.vue'))
+const TextTray = later(() => import('./desk/TextTray.vue'))
 
 const project = useProject()
 const desk = useDesk()
@@ -58,6 +60,7 @@ async function open() {
       desk.frame = title.head + Math.floor(title.length / 2)
     }
     failed.value = ''
+    loadTheRest()
   } catch (error) {
     failed.value = error instanceof Away ? 'The service does not answer. The film opens as soon as it is back.' : said(error)
     if (passes(error)) setTimeout(() => void open(), 1500)

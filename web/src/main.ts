@@ -6,11 +6,10 @@ import '@fontsource/spline-sans-mono/500.css'
 import 'vuetify/styles'
 import './look.css'
 import { createPinia } from 'pinia'
-import { createApp } from 'vue'
-import Alone from './Alone.vue'
+import { createApp, defineAsyncComponent } from 'vue'
 import App from './App.vue'
 import { theme } from './theme'
 import { shown } from './use/shown'
 
 const alone = new URLSearchParams(location.search).has('alone')
-createApp(alone ? Alone : App).use(createPinia()).use(theme).directive('shown', shown).mount('#desk')
+createApp(alone ? defineAsyncComponent(() => import('./Alone.vue')) : App).use(createPinia()).use(theme).directive('shown', shown).mount('#desk')

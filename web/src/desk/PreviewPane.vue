@@ -7,16 +7,18 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useNewTitle } from '../use/newTitle'
 import { usePlayer } from '../use/player'
+import { later } from '../use/later'
 import { timecode } from '../use/timecode'
-import DrawOverlay from './DrawOverlay.vue'
 import FramedOverlay from './FramedOverlay.vue'
 import ComingTitle from './ComingTitle.vue'
 import BesideOverlay from './BesideOverlay.vue'
 import PartedOverlay from './PartedOverlay.vue'
 import PreviewOverlay from './PreviewOverlay.vue'
 import ShapeOverlay from './ShapeOverlay.vue'
-import SpaceView from './SpaceView.vue'
 import Transport from './Transport.vue'
+
+const DrawOverlay = later(() => import('./DrawOverlay.vue'))
+const SpaceView = later(() => import('./SpaceView.vue'))
 
 const project = useProject()
 const desk = useDesk()

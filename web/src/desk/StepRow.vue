@@ -11,17 +11,19 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import GiveStep from './GiveStep.vue'
-import HandheldPanel from './HandheldPanel.vue'
 import MovePanel from './MovePanel.vue'
-import MasksPanel from './MasksPanel.vue'
 import ContentChoices from './ContentChoices.vue'
-import PatternSettings from './PatternSettings.vue'
-import PictureSettings from './PictureSettings.vue'
 import SparePanel from './SparePanel.vue'
 import TextSettings from './TextSettings.vue'
-import ToneCurves from './ToneCurves.vue'
 import UnitsPanel from './UnitsPanel.vue'
 import ValueRow from './ValueRow.vue'
+import { later } from '../use/later'
+
+const HandheldPanel = later(() => import('./HandheldPanel.vue'))
+const MasksPanel = later(() => import('./MasksPanel.vue'))
+const PatternSettings = later(() => import('./PatternSettings.vue'))
+const PictureSettings = later(() => import('./PictureSettings.vue'))
+const ToneCurves = later(() => import('./ToneCurves.vue'))
 
 const props = defineProps<{ clip: Clip; step: Step | null; place: number }>()
 const project = useProject()

@@ -7,20 +7,22 @@ import { useProject } from '../stores/project'
 import { isSeen } from '../use/kinds'
 import { useNewTitle } from '../use/newTitle'
 import AddStep from './AddStep.vue'
-import ArrangeRow from './ArrangeRow.vue'
-import CameraRow from './CameraRow.vue'
-import LightRow from './LightRow.vue'
 import ClipRow from './ClipRow.vue'
 import KeepLook from './KeepLook.vue'
 import MovesRow from './MovesRow.vue'
-import PointsRow from './PointsRow.vue'
 import BecomeRow from './BecomeRow.vue'
 import KeyPanel from './KeyPanel.vue'
-import PairRow from './PairRow.vue'
 import StandRow from './StandRow.vue'
-import SoundRow from './SoundRow.vue'
 import SpansRow from './SpansRow.vue'
 import StepRow from './StepRow.vue'
+import { later } from '../use/later'
+
+const ArrangeRow = later(() => import('./ArrangeRow.vue'))
+const CameraRow = later(() => import('./CameraRow.vue'))
+const LightRow = later(() => import('./LightRow.vue'))
+const PointsRow = later(() => import('./PointsRow.vue'))
+const PairRow = later(() => import('./PairRow.vue'))
+const SoundRow = later(() => import('./SoundRow.vue'))
 
 const desk = useDesk()
 const project = useProject()

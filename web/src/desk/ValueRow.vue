@@ -11,7 +11,9 @@ import { useEdits } from '../use/edits'
 import { likeIt, propertyOf } from '../use/properties'
 import { readNumber } from '../parts/readNumber'
 import { useSounding } from '../use/sounding'
-import MotorPanel from './MotorPanel.vue'
+import { later } from '../use/later'
+
+const MotorPanel = later(() => import('./MotorPanel.vue'))
 
 const props = defineProps<{
   clip: Clip; step: string; parameter: ParameterInfo
