@@ -93,8 +93,8 @@ class Prefetching:
                 await self._paint(stored, FrameRequest(number, width, height, False, DRAFT_QUALITY))
                 if time.monotonic() - said > _EVERY:
                     said = time.monotonic()
-                    await self._tell(stored)
-            await self._tell(stored)
+                    await self._announce(stored)
+            await self._announce(stored)
 
     async def _paint(self, stored: Stored, request: FrameRequest) -> None:
         self._wish = Wish()
@@ -107,7 +107,7 @@ class Prefetching:
         finally:
             self._wish = None
 
-    async def _tell(self, stored: Stored) -> None:
+    async def _announce(self, stored: Stored) -> None:
         await self._say({"cached": {"revision": stored.revision, "spans": _spans(self._ready)}})
 
 

@@ -354,3 +354,14 @@ def test_a_recipe_needs_no_other_clip_of_the_film_it_was_made_in():
     soft, move = recipe_of(film, clip, "own-1", "Mine", "title").steps
     assert [mask.id for mask in soft.masks] == ["own"] and soft.masks[0].values["x"].state == "fixed"
     assert move.values["x"] == Fixed(value=12) and move.values["y"].state == "driven"
+
+
+@pytest.mark.parametrize("id", [id for id, recipe in SHELF.items() if recipe.sort in ("strap", "caption")])
+def test_what_belongs_to_a_series_stands_at_one_height_whatever_it_says(id):
+    def baseline(words):
+        film = of_recipe(id, words)
+        (clip,) = film.clips.values()
+        layer = evaluate(film, clip.head + clip.length // 2).layers[0]
+        return stand(layer.content, film.settings.width, film.settings.height).matrix.map(0, 0)[1]
+
+    assert baseline("Mara Quill") == pytest.approx(baseline("gypsy")) == pytest.approx(baseline("ÁÅ"))
