@@ -8,9 +8,13 @@ from idle_comet.core.compose import evaluate
 from idle_comet.core.moment.scene import Exposure, Layer
 from idle_comet.core.motion import Framing
 from idle_comet.core.project.model import Media, Transition
+from idle_comet.core.recipes import shipped_recipes
+from idle_comet.core.recipes.looks import LOOKS
+from idle_comet.core.steps import KINDS
 
 from .rich import rich_film
 from .test_moves import MOVES, filled, move, shaken, white
+from .typed import title
 
 MEDIA = Media(
     id="m", name="m", kind="video", hash="1" * 64, path="x.mp4", width=640, height=360, frames=50, rate=Rate(num=25)
@@ -19,7 +23,10 @@ FILM = rich_film(MEDIA)
 
 
 def shown(part):
-    """What is seen, without the names of the clips that show it and the documents they lie in."""
+    """What is seen, without the names of the clips that show it and the documents they lie in. A half counts its frames
+    from its own head: the last digits of a float may differ."""
+    if isinstance(part, float):
+        return round(part, 9)
     if isinstance(part, Exposure):
         return round(part.opens - part.frame, 9), round(part.closes - part.frame, 9)
     if isinstance(part, tuple):
@@ -37,6 +44,34 @@ def test_cutting_any_clip_changes_no_frame(id, share):
     cut, _ = e.apply(FILM, e.SplitClips(clips=(id,), frame=clip.head + max(1, int(share * clip.length)), seed="cut"))
     for frame in range(0, 430, 3):
         assert shown(evaluate(cut, frame)) == shown(evaluate(FILM, frame)), frame
+
+
+def same_after_a_cut(film, clip, frame):
+    cut, _ = e.apply(film, e.SplitClips(clips=(clip,), frame=frame, seed="cut"))
+    end = max(each.end for each in film.clips.values())
+    for at in range(0, end, 7):
+        assert shown(evaluate(cut, at)) == shown(evaluate(film, at)), at
+
+
+READY = [(kind, name) for kind in KINDS for name in (None, *(each.name for each in KINDS[kind].ready))]
+
+
+@pytest.mark.parametrize("kind, ready", READY)
+def test_cutting_under_any_step_changes_no_frame(kind, ready):
+    same_after_a_cut(title("The slow harvest", kind, ready), "t", 37)
+    same_after_a_cut(title("The slow harvest", kind, ready), "t", 11)
+
+
+@pytest.mark.parametrize("look", LOOKS)
+def test_cutting_under_any_look_changes_no_frame(look):
+    film, _ = e.apply(title("The slow harvest"), e.UseLook(clips=("t",), look=look))
+    same_after_a_cut(film, "t", 61)
+
+
+@pytest.mark.parametrize("id", shipped_recipes())
+def test_cutting_what_a_recipe_makes_changes_no_frame(id):
+    film, _ = e.apply(title("x"), e.AddFromRecipe(new="r", frame=200, recipe=shipped_recipes()[id]))
+    same_after_a_cut(film, "r", 200 + film.clips["r"].length // 3)
 
 
 BY_HAND = (Framing(), Framing(x=40, roll=6), Framing(x=-30, y=10, scale=1.1))

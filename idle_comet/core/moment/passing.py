@@ -52,11 +52,10 @@ def _passing_of(clip: Clip, step: CompiledStep, units: Units, layout: Layout) ->
     everything = (*step.varying, step.mix)
     head = [each.leads.head for each in everything if each.leads.head]
     tail = [each.leads.tail for each in everything if each.leads.tail]
-    begins, arrives = min((first for first, _ in head), default=0.0), max((last for _, last in head), default=0.0)
-    leaves, ends = (
-        min((first for first, _ in tail), default=clip.length - 1.0),
-        max((last for _, last in tail), default=clip.length - 1.0),
-    )
+    # A half counts its frames from its own head, and is passed on as the whole was.
+    opens, closes = -float(clip.skipped), clip.length - 1.0 + clip.cut_off
+    begins, arrives = min((first for first, _ in head), default=opens), max((last for _, last in head), default=opens)
+    leaves, ends = min((first for first, _ in tail), default=closes), max((last for _, last in tail), default=closes)
     spans = clock_of(clip).spans
     arriving = timing(len(layout.units[arrival.unit]), arrival, arrives - begins, spans.arrival)
     leaving = (
@@ -65,7 +64,7 @@ def _passing_of(clip: Clip, step: CompiledStep, units: Units, layout: Layout) ->
         else Timing((0.0,) * len(layout.units[departure.unit]), 1.0)
     )
     # What runs quicker than made frees the room it had.
-    room = (leaves if tail else clip.length - 1.0) - arrives
+    room = leaves - arrives
     arriving, leaving, squeezed = fitted(
         arriving, leaving, _free(room, arriving, arrives - begins, leaving, ends - leaves)
     )
