@@ -20,14 +20,19 @@ from idle_comet.core.edits import (
     SetRepeat,
     SetSpans,
     SetThrough,
+    SetValue,
     ShiftKeys,
     StretchKeys,
     TrimClip,
     apply,
 )
 from idle_comet.core.edits.base import clock_of
+from idle_comet.core.edits.values import property_of
 from idle_comet.core.motion import Key, Linear, Moving, Spring, Strengths, resolve_keys
 from idle_comet.core.project.model import Project, Settings
+from idle_comet.core.steps import KINDS
+
+from .typed import title
 
 
 def moving(*keys):
@@ -158,3 +163,27 @@ def test_numbers_of_keys_are_never_given_twice_and_survive_a_file(pair):
         {"keys": [{"at": 3, "value": 1}, {"at": 9, "value": 2, "id": 1}, {"at": 12, "value": 3}]}
     )
     assert [key.id for key in old.keys] == [2, 1, 3]
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_the_value_that_is_there_becomes_a_key_when_it_is_confirmed_at_a_frame(kind):
+    film = title("Hive", kind, length=100)
+    confirmed = 0
+    for each in KINDS[kind].parameters:
+        if each.sort not in ("number", "colour"):
+            continue
+        place = {"clip": "t", "step": "s", "name": each.name}
+        low, high = ("#000000", "#204060") if each.sort == "colour" else (each.low, (each.low + each.high) / 2)
+        try:
+            made, _ = apply(film, SetProperty(**place, property=moving((10, low), (60, high))))
+        except EditError:
+            # A value that does not move has no keys.
+            continue
+        there = evaluate(made, 30).layers[0].steps[0].values[each.name]
+        there = there if each.sort == "colour" else each.clamp(there)
+        after, _ = apply(made, SetValue(**place, value=there, frame=30))
+        clip = after.clips["t"]
+        frames = [key.frame for key in resolve_keys(property_of(clip, "s", each.name), clock_of(clip))]
+        assert frames == [10, 30, 60], each.name
+        confirmed += 1
+    assert confirmed or not any(each.sort == "number" for each in KINDS[kind].parameters)
