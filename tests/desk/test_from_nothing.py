@@ -1,7 +1,10 @@
 """A film begun by hand: what is typed, added, set for several clips, pasted and put at its end."""
 
+import base64
 import re
 
+import cv2
+import numpy as np
 import pytest
 
 from tests.conftest import until
@@ -152,3 +155,58 @@ def test_a_new_film_takes_media_of_other_films(page, film):
     assert (film()["settings"]["width"], film()["settings"]["height"]) == (1280, 720)
     page.locator("[data-media=hands-jars]").get_by_role("button", name="put at the playhead").click()
     until(lambda: [each["content"]["kind"] for each in film()["clips"].values()] == ["footage"])
+
+
+DROP = """([names, x, y]) => {
+  const carried = new DataTransfer();
+  for (const [name, data] of names) {
+    const bytes = Uint8Array.from(atob(data), letter => letter.charCodeAt(0));
+    carried.items.add(new File([bytes], name, { type: 'image/png' }));
+  }
+  const under = document.elementFromPoint(x, y);
+  for (const kind of ['dragover', 'drop'])
+    under.dispatchEvent(new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: carried }));
+}"""
+
+
+def png(shade):
+    return base64.b64encode(cv2.imencode(".png", np.full((90, 160, 3), shade, np.uint8))[1]).decode()
+
+
+def test_what_is_dropped_lies_where_it_is_dropped_and_what_is_chosen_goes_to_all_in_hand(page, film):
+    def dropped_on(place, *names):
+        box = page.locator(place).bounding_box()
+        page.evaluate(DROP, [[[name, png(7 * len(name))] for name in names], box["x"] + 60, box["y"] + 60])
+
+    def of(name):
+        return next(each for each in film()["clips"].values() if each["name"] == name)
+
+    dropped_on("[data-test=preview]", "heather.png")
+    until(lambda: any(each["name"] == "heather" for each in film()["clips"].values()))
+    assert of("heather")["head"] == 0
+    # Beside the clips it is in the film's media, and that is said.
+    dropped_on(".steps", "skep.png")
+    page.get_by_text("“skep” is in Media.").wait_for()
+    assert {each["name"] for each in film()["media"].values()} == {"heather", "skep"}
+    names = ["bees.png", "comb.png", "dusk-light.png", "evening-road.png", "field-of-clover.png"]
+    dropped_on(".steps", *names)
+    until(lambda: len(film()["media"]) == 7)
+    page.get_by_role("button", name="Media", exact=True).click()
+    page.locator("[data-test=find-media]").fill("sk")
+    until(lambda: page.locator("[data-media]").count() == 2)
+    page.locator("[data-test=find-media]").press("Escape")
+    until(lambda: page.locator("[data-media]").count() == 7)
+    # One move goes to both pictures in hand.
+    dropped_on("[data-test=preview]", "hives-at-the-gate.png")
+    until(lambda: len(film()["clips"]) == 2)
+    page.locator(f"[data-clip={of('heather')['id']}]").click(modifiers=["Control"])
+    until(lambda: page.locator(".clip.chosen").count() == 2)
+    page.locator("[data-test=add-step]").click()
+    page.keyboard.type("quick push in")
+    page.keyboard.press("Enter")
+    until(lambda: all(any(step["kind"] == "move" for step in each["steps"]) for each in film()["clips"].values()))
+    # Escape closes a list that is open, and nothing else.
+    page.locator("[data-test=add-step]").click()
+    page.keyboard.press("Escape")
+    page.locator("[data-test=add-step]").wait_for()
+    assert page.locator(".clip.chosen").count() == 2
