@@ -247,7 +247,7 @@ def in_a_loop(work):
 
 def until(check, seconds: float = 60):
     """Wait for a check to be true and return what it gave."""
-    deadline = time.monotonic() + seconds
+    deadline, pause = time.monotonic() + seconds, 0.03
     while True:
         try:
             found = check()
@@ -257,4 +257,6 @@ def until(check, seconds: float = 60):
         if found:
             return found
         assert time.monotonic() < deadline, "it did not come true in time"
-        time.sleep(0.05)
+        # Whoever is waited for wants the machine, too.
+        time.sleep(pause)
+        pause = min(0.2, 1.3 * pause)

@@ -34,7 +34,12 @@ class Problem(Model):
     """Why something was not done, as a sentence."""
 
     detail: str
-    offer: Offered | None = None
+
+
+class Refusal(Problem):
+    """Why an edit was not done, and another that does what it was made for."""
+
+    offer: Offered
 
 
 COMMON: dict[int | str, dict[str, Any]] = {
@@ -50,6 +55,11 @@ COMMON: dict[int | str, dict[str, Any]] = {
     507: {"model": Problem, "description": "The disk is full; nothing was written."},
 }
 """What any address may answer besides what it is asked for."""
+
+UNFITTING: dict[int | str, dict[str, Any]] = {
+    422: {"model": Refusal | Problem, "description": "The edit does not fit; nothing was changed."}
+}
+"""What is answered to an edit besides."""
 
 DISK_FULL = "The disk is full. What was saved before is kept, this was not; make room and do it again."
 
@@ -75,8 +85,10 @@ def answer_problems(app: FastAPI) -> None:
 
     async def unfitting(request: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, EditError)
-        offer = error.offer and {"says": error.offer.says, "edit": error.offer.edit.model_dump(mode="json")}
-        return JSONResponse({"detail": plainly(error), "offer": offer}, 422)
+        answer: dict[str, Any] = {"detail": plainly(error)}
+        if error.offer is not None:
+            answer["offer"] = {"says": error.offer.says, "edit": error.offer.edit.model_dump(mode="json")}
+        return JSONResponse(answer, 422)
 
     async def malformed(request: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, RequestValidationError)

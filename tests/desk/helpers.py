@@ -7,37 +7,29 @@ import cv2
 import numpy as np
 from playwright.sync_api import TimeoutError, expect
 
+_STATE = """async (frame) => {
+  const says = (name) => document.querySelector(`[data-test=${name}]`)?.textContent.trim() ?? ''
+  const shown = document.querySelector('canvas')?.dataset ?? {}
+  const now = { ...shown, saved: says('saved'), time: says('timecode'), says: says('preview-state') }
+  const there = now.saved.startsWith('all saved') && now.exact === 'true' && (frame === null || now.frame === frame)
+  // Asked last: a whole film is told with it.
+  now.settled = there && now.revision === String((await (await fetch('/api/projects/slow-harvest')).json()).revision)
+  return now
+}"""
+
 
 def settled(page, frame=None):
-    """Wait until the canvas shows the newest revision as exported, and return its pixels (h, w, 3)."""
-
-    def state():
-        shown = page.locator("canvas").evaluate("canvas => ({...canvas.dataset})")
-        return {
-            **shown,
-            "saved": page.locator("[data-test=saved]").inner_text(),
-            "time": page.locator("[data-test=timecode]").inner_text(),
-            "says": page.locator("[data-test=preview-state]").inner_text(),
-        }
-
-    def newest():
-        return page.evaluate(
-            "() => fetch('/api/projects/slow-harvest').then(a => a.json()).then(one => String(one.revision))"
-        )
-
+    """Wait until the canvas shows the newest revision as exported."""
     deadline = time.monotonic() + 60
-    while True:
-        now = state()
-        if (
-            now["saved"].startswith("all saved")
-            and now.get("exact") == "true"
-            and (frame is None or now["frame"] == str(frame))
-            # Asked last: a whole film is told with it.
-            and now["revision"] == newest()
-        ):
-            return canvas_pixels(page)
+    while not (now := page.evaluate(_STATE, None if frame is None else str(frame)))["settled"]:
         assert time.monotonic() < deadline, now
-        time.sleep(0.05)
+        time.sleep(0.06)
+
+
+def settled_pixels(page, frame=None):
+    """The pixels of the canvas (h, w, 3) when it shows the newest revision as exported."""
+    settled(page, frame)
+    return canvas_pixels(page)
 
 
 def canvas_pixels(page):

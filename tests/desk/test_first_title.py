@@ -11,32 +11,32 @@ import pytest
 from idle_comet.media.encode import FilmWriter
 from tests.conftest import Running, lend_demo, until
 
-from .helpers import clip, go_to, psnr, settled
+from .helpers import clip, go_to, psnr, settled, settled_pixels
 
 
 def test_words_typed_into_the_picture_are_painted_and_survive_a_reload_and_a_restart(desk, running, exported):
-    before = settled(desk)
+    before = settled_pixels(desk)
     box = desk.locator("canvas").bounding_box()
     desk.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
     desk.locator("[data-test=type-here]").wait_for(state="attached")
     desk.keyboard.type("BEES AT DUSK")
     until(lambda: clip(running)["content"]["text"] == "BEES AT DUSK")
     desk.keyboard.press("Escape")
-    changed = settled(desk)
+    changed = settled_pixels(desk)
     rows = slice(int(changed.shape[0] * 0.44), int(changed.shape[0] * 0.56))
     assert np.abs(changed[rows] - before[rows]).max() > 100
     frame = int(desk.locator("canvas").get_attribute("data-frame"))
     assert psnr(changed, exported(frame, changed)) >= 35
     desk.reload()
-    assert psnr(settled(desk, frame), changed) > 45
+    assert psnr(settled_pixels(desk, frame), changed) > 45
     running.stop()
     running.start()
     desk.reload()
-    assert psnr(settled(desk, frame), changed) > 45
+    assert psnr(settled_pixels(desk, frame), changed) > 45
     # Typing was one gesture: one undo brings the old words back.
     desk.get_by_role("button", name="Undo “words”").click()
     until(lambda: clip(running)["content"]["text"] == "THE SLOW HARVEST")
-    assert psnr(settled(desk, frame), before) > 45
+    assert psnr(settled_pixels(desk, frame), before) > 45
 
 
 def test_the_text_tray_changes_words_and_never_covers_the_preview(desk, running):
@@ -84,7 +84,7 @@ def test_knees_trims_and_gauges_shape_the_title(desk, running, exported):
     desk.keyboard.press("Enter")
     until(lambda: clip(running)["departure"] == 10)
     go_to(desk, "1:12")
-    pixels = settled(desk, 37)
+    pixels = settled_pixels(desk, 37)
     assert psnr(pixels, exported(37, pixels)) >= 35
     for _ in range(4):
         desk.keyboard.press("Control+z")
@@ -96,10 +96,10 @@ def test_a_step_switched_off_is_off_and_a_gauge_says_its_value(desk, running):
     go_to(desk, "1s")
     until(lambda: desk.get_by_role("slider", name="Radius").get_attribute("aria-valuetext") == "22 px")
     go_to(desk, "1:10")
-    with_blur = settled(desk, 35)
+    with_blur = settled_pixels(desk, 35)
     desk.get_by_role("switch", name="Focus blur on").click()
     until(lambda: not clip(running)["steps"][0]["on"])
-    assert np.abs(settled(desk, 35) - with_blur).max() > 20
+    assert np.abs(settled_pixels(desk, 35) - with_blur).max() > 20
     desk.keyboard.press("Control+z")
     until(lambda: clip(running)["steps"][0]["on"])
 
@@ -121,7 +121,7 @@ def test_a_range_is_exported_and_plays_in_the_page_as_it_was_previewed(desk, run
         go_to(desk, at)
         if key:
             desk.keyboard.press(key)
-    previewed = settled(desk, 50)
+    previewed = settled_pixels(desk, 50)
     desk.get_by_role("button", name="Export", exact=True).click()
     desk.get_by_role("radio", name="in to out").click()
     desk.locator("[data-test=export]").click()

@@ -7,7 +7,7 @@ import pytest
 
 from tests.conftest import until
 
-from .helpers import clip, command, drag, go_to, middle, psnr, settled
+from .helpers import clip, command, drag, go_to, middle, psnr, settled, settled_pixels
 
 pytestmark = pytest.mark.usefixtures("as_it_was")
 
@@ -66,20 +66,20 @@ def test_an_ease_is_typed_in_css_bent_by_its_handles_and_kept_under_a_name(desk,
     desk.get_by_text("is not an ease of CSS").wait_for()
     desk.keyboard.press("Escape")
     go_to(desk, "1:15")
-    pixels = settled(desk, 40)
+    pixels = settled_pixels(desk, 40)
     assert psnr(pixels, exported(40, pixels)) >= 35
 
 
 def test_an_ease_rested_on_plays_on_the_title_and_a_click_keeps_it(desk, running):
     go_to(desk, "3:00")
-    before, revision = settled(desk, 75), running.project()["revision"]
+    before, revision = settled_pixels(desk, 75), running.project()["revision"]
     shelf = desk.get_by_role("group", name="Eases for the departure")
     shelf.get_by_role("button", name="dropped").hover()
     desk.get_by_text("trying it;").wait_for()
     # It plays where the departure is, not where the playhead was, and nothing is changed by it.
     until(lambda: 125 <= int(desk.locator("canvas").get_attribute("data-frame")) <= 174)
     desk.mouse.move(400, 300)
-    assert np.abs(settled(desk, 75) - before).max() <= 2 and running.project()["revision"] == revision
+    assert np.abs(settled_pixels(desk, 75) - before).max() <= 2 and running.project()["revision"] == revision
     shelf.get_by_role("button", name="even").focus()
     desk.keyboard.press("ArrowLeft")
     desk.keyboard.press("Enter")
@@ -153,7 +153,7 @@ def test_a_value_is_driven_and_baked(desk, running, exported):
     assert values(running)["rotation"]["motor"]["kind"] == "wobble"
     desk.get_by_role("radio", name="oscillation").click()
     until(lambda: values(running)["rotation"]["motor"]["kind"] == "oscillation")
-    pixels = settled(desk, 100)
+    pixels = settled_pixels(desk, 100)
     assert psnr(pixels, exported(100, pixels)) >= 35
     desk.get_by_role("button", name="bake to keys").click()
     until(lambda: len(values(running)["rotation"].get("keys", [])) == 150)
@@ -205,7 +205,7 @@ def test_motion_blur_is_set_for_the_film_and_named_in_the_preview(desk, running,
     desk.keyboard.press("Enter")
     until(lambda: running.project()["project"]["settings"]["shutter"]["angle"] == 180)
     go_to(desk, "1:10")
-    pixels = settled(desk, 35)
+    pixels = settled_pixels(desk, 35)
     assert "motion blur" in desk.locator("[data-test=preview-state]").inner_text()
     assert psnr(pixels, exported(35, pixels)) >= 35
 
@@ -225,13 +225,13 @@ def test_speed_is_shown_in_place_of_value(desk):
 def test_other_words_hold_from_the_playhead_on(desk, running):
     desk.get_by_role("button", name=re.compile("^Text")).last.click()
     go_to(desk, "4:00")
-    before = settled(desk, 100)
+    before = settled_pixels(desk, 100)
     desk.get_by_role("button", name="change the words").click()
     field = desk.get_by_label(re.compile("Words from frame"))
     field.fill("BEES AT DUSK")
     desk.keyboard.press("Enter")
     until(lambda: clip(running)["content"]["held"].get("text", [{}])[0].get("value") == "BEES AT DUSK")
-    assert psnr(settled(desk, 100), before) < 30
+    assert psnr(settled_pixels(desk, 100), before) < 30
     # Typed into the picture there, it is the held words that change.
     desk.get_by_label("Words", exact=True).fill("BEES AT DAWN")
     until(lambda: clip(running)["content"]["held"]["text"][0]["value"] == "BEES AT DAWN")

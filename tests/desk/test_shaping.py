@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 from idle_comet.core.clock import Rate, format_timecode
 from tests.conftest import until
 
-from .helpers import clip, command, drag, go_to, middle, psnr, settled
+from .helpers import clip, command, drag, go_to, middle, psnr, settled, settled_pixels
 
 pytestmark = pytest.mark.usefixtures("as_it_was")
 
@@ -31,7 +31,7 @@ def test_a_key_is_dragged_in_its_lane_eased_and_removed(desk, running, exported)
     panel.get_by_role("radio", name="in proportion").click()
     until(lambda: keys_of(running, "y")[1]["counts_from"] == "proportion")
     go_to(desk, "2:05")
-    pixels = settled(desk, 55)
+    pixels = settled_pixels(desk, 55)
     assert psnr(pixels, exported(55, pixels)) >= 35
     panel.get_by_role("button", name="remove").click()
     until(lambda: len(keys_of(running, "y")) == 3)
@@ -67,7 +67,7 @@ def test_the_title_is_dragged_on_the_picture_and_drawn_to_the_middle(desk, runni
     moved = next(key["value"] for key in keys_of(running, "y") if key["value"] < -60)
     share = desk.locator("canvas").bounding_box()["height"] / 720
     assert moved == pytest.approx(-80 / share, abs=3)
-    pixels = settled(desk)
+    pixels = settled_pixels(desk)
     frame = int(desk.locator("canvas").get_attribute("data-frame"))
     assert psnr(pixels, exported(frame, pixels)) >= 35
     x, y = middle(desk.locator("[data-test=outline]"))
@@ -128,7 +128,7 @@ def test_files_are_added_in_the_tray_and_put_on_the_timeline(desk, running, tmp_
     desk.locator(".item", has_text="price board").get_by_role("button", name="put at the playhead").click()
     until(lambda: any(each["name"] == "price board" for each in running.project()["project"]["clips"].values()))
     # It lies on a new track above the shots and fills the frame, the titles stay over it.
-    pixels = settled(desk)
+    pixels = settled_pixels(desk)
     assert np.abs(pixels[20, 20] - (240, 200, 40)).max() < 12
 
 
@@ -176,14 +176,14 @@ def test_films_are_made_and_opened(desk, running):
 
 def test_a_step_is_tried_on_the_clip_before_it_is_added(desk, running):
     go_to(desk, "4:00")
-    before, film = settled(desk, 100), running.project()["project"]
+    before, film = settled_pixels(desk, 100), running.project()["project"]
     desk.locator("[data-test=add-step]").click()
     desk.get_by_label("Name of the step").fill("slow push")
     until(lambda: desk.locator("[data-test=preview-state]").inner_text().startswith("trying it"))
     until(lambda: 25 <= int(desk.locator("canvas").get_attribute("data-frame")) < 100)
     desk.keyboard.press("Escape")
     # Left without Enter, all is as it was: the film, the playhead and the picture.
-    assert psnr(settled(desk, 100), before) > 45
+    assert psnr(settled_pixels(desk, 100), before) > 45
     assert running.project()["project"] == film
 
 

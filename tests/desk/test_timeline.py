@@ -5,7 +5,7 @@ import pytest
 
 from tests.conftest import until
 
-from .helpers import canvas_pixels, clip, clips, command, drag, go_to, middle, psnr, settled
+from .helpers import canvas_pixels, clip, clips, command, drag, go_to, middle, psnr, settled, settled_pixels
 
 pytestmark = pytest.mark.usefixtures("as_it_was")
 
@@ -44,7 +44,7 @@ def test_a_shot_trimmed_with_the_rest_takes_its_titles_along(desk, running, expo
     for name in ("shot-ottoline-bench", "shot-hands-jars", "name", "place-line", "end-line"):
         assert now[name]["head"] == before[name]["head"] + by
     assert now["title"]["head"] == before["title"]["head"]
-    pixels = settled(desk)
+    pixels = settled_pixels(desk)
     frame = int(desk.locator("canvas").get_attribute("data-frame"))
     assert psnr(pixels, exported(frame, pixels)) >= 35
     # A shot trimmed so far that a title hangs over is said, and found by a click.
@@ -88,7 +88,7 @@ def test_clips_are_gone_round_moved_together_and_drawn_to_what_is_near(desk, run
 
 def test_a_clip_is_cut_duplicated_pasted_hidden_and_closed_up_by_keys(desk, running, tmp_path):
     go_to(desk, "4:00")
-    whole = settled(desk, 100)
+    whole = settled_pixels(desk, 100)
     desk.keyboard.press("x")
 
     def parts():
@@ -97,7 +97,7 @@ def test_a_clip_is_cut_duplicated_pasted_hidden_and_closed_up_by_keys(desk, runn
 
     halves = until(lambda: len(parts()) == 2 and parts())
     assert sorted(each["length"] for each in halves) == [75, 75]
-    assert psnr(settled(desk, 100), whole) > 45
+    assert psnr(settled_pixels(desk, 100), whole) > 45
     half = next(each for each in halves if each["skipped"])
     desk.locator(f"[data-clip={half['id']}]").click(position={"x": 40, "y": 20})
     desk.keyboard.press("d")
@@ -146,7 +146,7 @@ def test_a_dissolve_is_made_lengthened_by_hand_and_shown_as_exported(desk, runni
     command(desk, "dissolve 12f")
     until(lambda: (clips(running)["shot-ottoline-bench"]["opening"] or {}).get("length") == 12)
     go_to(desk, "8:13")
-    pixels = settled(desk, 213)
+    pixels = settled_pixels(desk, 213)
     assert psnr(pixels, exported(213, pixels)) >= 35
     scale = desk.locator("[data-clip=title]").bounding_box()["width"] / clip(running)["length"]
     x, y = middle(desk.locator("[data-clip=shot-ottoline-bench] [data-test=join]"))
@@ -222,11 +222,11 @@ def test_speed_and_freeze_show_the_source_they_say(desk, running):
     desk.get_by_text("Hands and jars, 50 %").wait_for()
     desk.keyboard.press("Control+z")
     go_to(desk, "20:00")
-    before = settled(desk, 500)
+    before = settled_pixels(desk, 500)
     command(desk, "freeze this frame")
     until(lambda: clips(running)["shot-hands-jars"]["content"]["speed"]["value"] == 0)
     go_to(desk, "18:00")
-    still = settled(desk, 450)
+    still = settled_pixels(desk, 450)
     rows = slice(0, int(still.shape[0] * 0.3))
     assert psnr(still[rows], before[rows]) > 40
 
@@ -255,7 +255,7 @@ def test_a_speed_moves_by_keys_and_what_is_seen_is_what_is_exported(desk, runnin
     desk.get_by_text("Hands and jars, speed ramp").wait_for()
     desk.get_by_text("Speed, %", exact=True).wait_for()
     go_to(desk, "21:00")
-    shown = settled(desk, 525)
+    shown = settled_pixels(desk, 525)
     assert psnr(shown, exported(525, shown)) > 38
     desk.get_by_text("mixed frames").click()
     until(lambda: clips(running)["shot-hands-jars"]["content"]["between"] == "mixed")

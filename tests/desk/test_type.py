@@ -10,7 +10,7 @@ from fontTools.ttLib import TTFont
 from idle_comet.core.type import faces
 from tests.conftest import until
 
-from .helpers import clip, clips, command, go_to, settled
+from .helpers import clip, clips, command, go_to, settled, settled_pixels
 
 
 def newest(running, before):
@@ -117,7 +117,7 @@ def test_typing_by_hand_in_few_actions(editor, desk, running):
 
 def test_a_recipe_plays_while_the_pointer_rests_on_it_and_leaves_no_trace(desk, running):
     before = running.project()
-    pixels = settled(desk)
+    pixels = settled_pixels(desk)
     desk.keyboard.press("y")
     tile = desk.locator("[data-recipe=torn-label]")
     tile.hover()
@@ -127,7 +127,7 @@ def test_a_recipe_plays_while_the_pointer_rests_on_it_and_leaves_no_trace(desk, 
     until(lambda: desk.get_by_role("button", name="Pause").count() == 0)
     desk.get_by_role("button", name="close").click()
     assert running.project()["project"] == before["project"]
-    assert np.abs(settled(desk)[::4, ::4] - pixels[::4, ::4]).mean() < 2
+    assert np.abs(settled_pixels(desk)[::4, ::4] - pixels[::4, ::4]).mean() < 2
 
 
 def test_how_a_step_is_passed_on_is_set_by_hand(editor, desk, running):
@@ -225,7 +225,7 @@ def test_a_colour_of_the_series_says_what_it_will_change_and_is_taken_from_the_p
     waiting.get_by_role("button", name="change them").click()
     until(lambda: clip(running)["content"]["colour"]["value"] != old)
     taken = clip(running)["content"]["colour"]["value"]
-    pixels = settled(desk)
+    pixels = settled_pixels(desk)
     seen = pixels[int(pixels.shape[0] * 0.05), int(pixels.shape[1] * 0.1)]
     assert np.abs(seen - [int(taken[i : i + 2], 16) for i in (1, 3, 5)]).max() < 14
 

@@ -9,7 +9,7 @@ from websockets.sync.client import connect
 
 from tests.conftest import until
 
-from .helpers import clip, clips, drag, middle, settled
+from .helpers import clip, clips, drag, middle, settled, settled_pixels
 
 pytestmark = pytest.mark.usefixtures("as_it_was")
 
@@ -108,7 +108,7 @@ def test_the_film_is_fitted_to_another_frame_and_back(desk, running):
     desk.get_by_role("option", name="1080×1920").click()
     panel.locator("[data-test=reframe]").click()
     until(lambda: running.project()["project"]["settings"]["height"] == 1920)
-    pixels = settled(desk)
+    pixels = settled_pixels(desk)
     assert pixels.shape[0] > pixels.shape[1]
     desk.get_by_role("button", name="Undo").click()
     until(lambda: running.project()["project"]["settings"]["height"] == 720)

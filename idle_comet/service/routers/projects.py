@@ -29,7 +29,7 @@ from ...store.projects import Outcome, Sender, StaleRevision, Stored
 from ..answers import Answers
 from ..context import InContext
 from ..courses import courses_of, redrawn
-from ..problems import Problem
+from ..problems import UNFITTING, Problem
 
 router = APIRouter(prefix="/projects", tags=["projects"])
 
@@ -335,7 +335,7 @@ def meet(project_id: str, order: MeetingsOrder, context: InContext) -> list[Meet
     return meetings(context.store.load(project_id).project, order.clips, order.playhead)
 
 
-@router.post("/{project_id}/edits", responses=_STALE, response_model=EditAnswer)
+@router.post("/{project_id}/edits", responses=_STALE | UNFITTING, response_model=EditAnswer)
 def edit_project(project_id: str, order: EditOrder, context: InContext) -> Response:
     before = context.store.load(project_id).project if isinstance(order.edit, ChangeSettings) else None
     context.strangers.drawings_of(order.edit)

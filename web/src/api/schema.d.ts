@@ -7394,7 +7394,6 @@ export interface components {
         Problem: {
             /** Detail */
             detail: string;
-            offer: components["schemas"]["Offered"] | null;
         };
         /**
          * Project
@@ -7816,6 +7815,15 @@ export interface components {
             clip: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Refusal
+         * @description Why an edit was not done, and another that does what it was made for.
+         */
+        Refusal: {
+            /** Detail */
+            detail: string;
+            offer: components["schemas"]["Offered"];
         };
         /** Rejected */
         Rejected: {
@@ -16430,13 +16438,13 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description It does not fit; nothing was changed. */
+            /** @description The edit does not fit; nothing was changed. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Refusal"] | components["schemas"]["Problem"];
                 };
             };
             /** @description It failed; nothing was changed. */
