@@ -380,9 +380,9 @@ class ProjectStore:
             )
             undo, redo = list(stored.undo), list(stored.redo)
             goes_on = self._go_on(cursor, stored, revision, role, gesture, by.window, token, label, edit, inverse)
-            if goes_on:
+            if goes_on and role == "do":
                 undo[-1] = replace(undo[-1], label=label, revisions=(*undo[-1].revisions[:-1], revision))
-            else:
+            elif not goes_on:
                 cursor.execute(
                     "INSERT INTO edits (project, revision, since, role, token, gesture, window, label, edit, inverse)"
                     " VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
@@ -425,14 +425,15 @@ class ProjectStore:
         inverse: Difference,
     ) -> bool:
         """Write an edit into the newest row of the journal, if that is of the same gesture. Returns whether it was."""
-        last = stored.undo[-1] if stored.undo else None
-        if role != "do" or not gesture or last is None or last.gesture != gesture or stored.redo:
+        if not gesture or role in ("undo", "redo"):
             return False
-        if last.revisions[-1] != stored.revision:
+        last = stored.undo[-1] if stored.undo else None
+        if role == "do" and (last is None or last.revisions[-1] != stored.revision or stored.redo):
             return False
         cursor.execute(
-            "SELECT inverse FROM edits WHERE project = %s AND revision = %s AND window <=> %s",
-            (stored.id, stored.revision, window),
+            "SELECT inverse FROM edits"
+            " WHERE project = %s AND revision = %s AND role = %s AND gesture = %s AND window <=> %s",
+            (stored.id, stored.revision, role, gesture, window),
         )
         row = cursor.fetchone()
         if row is None:

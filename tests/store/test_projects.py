@@ -222,8 +222,14 @@ def test_undo_passes_over_the_range(store, film):
     assert (undone.project.range.first, undone.project.range.last) == (3, 40)
     moved = store.edit("film", 3, SetRange(first=5), "token-003").stored
     assert [entry.label for entry in moved.redo] == ["add marker"]
-    redone = fresh(store).redo("film", 4, "token-r1").stored
-    assert redone.project.marks.markers[0].frame == 9 and redone.project.range.first == 5
+    # Dragging it is one row of the journal.
+    for step in range(5):
+        store.edit("film", 4 + step, SetRange(first=5 + step), f"token-d{step}", "drag")
+    with store._database.transaction() as cursor:
+        cursor.execute("SELECT COUNT(*) AS found FROM edits WHERE role = 'passed' AND gesture = 'drag'")
+        assert cursor.fetchone()["found"] == 1
+    redone = fresh(store).redo("film", 9, "token-r1").stored
+    assert redone.project.marks.markers[0].frame == 9 and redone.project.range.first == 9
 
 
 def test_an_edit_made_on_an_old_state_overwrites_nothing(store):
