@@ -94,11 +94,10 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
         clear_leftovers(home.media)
         lay_out_sounds(home.media)
         build_front_end()
-        with part("Compiling what paints"):
-            loops.wait()
+        loops.finish()
         context = Context(
             store,
-            Painters(home.media, FrameCache(home.frames, home.frames_budget)),
+            Painters(home.media, FrameCache(home.frames, home.frames_budget), lambda: loops.compiling),
             Exports(database, home.media, home.films),
             Following(store, home.media),
             Transcribing(store, home.media, Transcriber().address),

@@ -6,11 +6,13 @@ be painted while nothing else is asked for), `stop`.
 
 To the Desk, as bytes: a header (frame, revision, serial, width, height, whether it is painted as exported, motion-blur
 samples taken and wanted, seconds of painting; little-endian `IIIHH?xHHf`) and the JPEG. As JSON: `cached` (which frames
-lie ready to be played at a revision) and, for what can't be painted, `problem`."""
+lie ready to be played at a revision), `compiling` (whether pictures take longer, since the loops that paint are still
+being compiled) and, for what can't be painted, `problem`."""
 
 from __future__ import annotations
 
 import asyncio
+import contextlib
 import json
 import struct
 from collections import deque
@@ -342,12 +344,24 @@ class Preview:
         )
 
 
+async def _say_compiling(socket: WebSocket, painters: Painters) -> None:
+    """That pictures take longer, and when they no longer do."""
+    if not painters.compiling():
+        return
+    with contextlib.suppress(WebSocketDisconnect, RuntimeError):
+        await socket.send_text(json.dumps({"compiling": True}))
+        while painters.compiling():
+            await asyncio.sleep(1)
+        await socket.send_text(json.dumps({"compiling": False}))
+
+
 @router.websocket("/projects/{project_id}/preview")
 async def preview(socket: WebSocket, project_id: str) -> None:
     context: Context = socket.app.state.context
     await socket.accept()
     desk = Preview(socket, context, project_id)
     serving = asyncio.create_task(desk.serve())
+    saying = asyncio.create_task(_say_compiling(socket, context.painters))
     leave = context.listeners.watch(project_id, desk.changed)
     try:
         while True:
@@ -373,4 +387,5 @@ async def preview(socket: WebSocket, project_id: str) -> None:
     finally:
         leave()
         serving.cancel()
+        saying.cancel()
         desk.close()

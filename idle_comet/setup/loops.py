@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import hashlib
+import os
 import subprocess
 import sys
+import threading
 from importlib.metadata import version
 
 from .home import ROOT
@@ -35,6 +37,20 @@ class Loops:
         if not _STAMP.exists() or _STAMP.read_text() != self._made_of:
             words = [sys.executable, "-m", "idle_comet.service.painting.ready"]
             self._compiling = subprocess.Popen(words, cwd=ROOT, stdin=subprocess.DEVNULL)
+
+    @property
+    def compiling(self) -> bool:
+        return self._compiling is not None and self._compiling.poll() is None
+
+    def finish(self) -> None:
+        """Wait for them in a thread of its own: until then whoever paints takes each loop when it is first run."""
+        if self.compiling:
+            os.environ["IDLE_COMET_COMPILING"] = "1"
+            threading.Thread(target=self._finish, daemon=True).start()
+
+    def _finish(self) -> None:
+        self.wait()
+        os.environ.pop("IDLE_COMET_COMPILING", None)
 
     def wait(self) -> None:
         """Until they are ready. Should it fail, the first picture says so: it compiles what it needs."""

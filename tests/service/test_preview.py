@@ -105,6 +105,26 @@ def test_variants_are_painted_side_by_side_in_one_picture(line, running):
     assert "problem" in json.loads(line.recv(timeout=20))
 
 
+def test_while_loops_are_compiled_they_are_taken_one_by_one_and_the_desk_says_so(monkeypatch):
+    look = (
+        "import idle_comet.service.painting.ready; from idle_comet.core.picture.kernel import _LOOPS;"
+        "print(sum(each._compiled is not None for each in _LOOPS), len(_LOOPS))"
+    )
+    environment = {**os.environ, "IDLE_COMET_COMPILING": "1"}
+    said = subprocess.run([sys.executable, "-c", look], cwd=ROOT, env=environment, capture_output=True, text=True)
+    ready, all_of_them = map(int, said.stdout.split())
+    assert ready == 0 < all_of_them
+    left, heard = [True, True, False, False], []
+
+    class Socket:
+        async def send_text(self, text):
+            heard.append(json.loads(text))
+
+    painters = SimpleNamespace(compiling=lambda: left.pop(0))
+    in_a_loop(preview_socket._say_compiling(Socket(), painters))
+    assert heard == [{"compiling": True}, {"compiling": False}]
+
+
 class Asked:
     """Painters, a store and a line that note what passes through them."""
 

@@ -11,7 +11,7 @@ from concurrent.futures import ThreadPoolExecutor
 from multiprocessing.connection import Connection
 from multiprocessing.context import ForkServerContext, ForkServerProcess
 from pathlib import Path
-from typing import Any
+from typing import Any, Callable
 
 from ...core.edits import EditError
 from ...core.project.difference import difference
@@ -29,6 +29,9 @@ _STARTING = 60.0
 _PREVIEWS, _SMALLS = 3, 2
 _NICE = 19
 """How far the process that paints ahead steps back behind all others."""
+
+_PATIENCE = 10
+"""How many times as long a picture may take while loops are being compiled."""
 
 _TRIM = 120.0
 """Seconds between two looks at how much the cache of frames holds."""
@@ -286,8 +289,11 @@ class _Pool:
 class Painters:
     """The preview's processes and those for small pictures, as awaitable calls."""
 
-    def __init__(self, media: Path, cache: FrameCache | None = None) -> None:
-        self.cache = cache
+    def __init__(
+        self, media: Path, cache: FrameCache | None = None, compiling: Callable[[], bool] = lambda: False
+    ) -> None:
+        """`compiling` says whether the loops that paint are still being compiled: then pictures may take longer."""
+        self.cache, self.compiling = cache, compiling
         self._stopped = threading.Event()
         self.preview, self.small = _Pool(media, _PREVIEWS, cache), _Pool(media, _SMALLS)
         self.prefetch = _Pool(media, 1, cache, _NICE)
@@ -348,6 +354,7 @@ class Painters:
         seconds: float,
         wish: Wish | None,
     ) -> Painted:
+        seconds *= _PATIENCE if self.compiling() else 1
         return await asyncio.get_running_loop().run_in_executor(
             self._threads[pool], pool.paint, id, revision, project, request, seconds, wish
         )

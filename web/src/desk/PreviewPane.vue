@@ -65,6 +65,7 @@ const before = computed(() => {
 const state = computed(() => {
   if (player.problem.value) return player.problem.value
   if (!player.connected.value) return 'waiting for the painter'
+  if (player.compiling.value && !player.exact.value) return 'compiling what paints: the first pictures take longer'
   if (desk.trying) return 'trying it; a click or Enter keeps it'
   if (desk.beside && !desk.playing) return `${desk.beside.title}: click one to keep it, Esc leaves all as it was`
   if (desk.playing) {

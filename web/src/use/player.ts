@@ -221,5 +221,5 @@ export function usePlayer(canvas: Ref<HTMLCanvasElement | null>, size: () => { w
     dropBuffer()
   })
 
-  return { late, buffering, exact, seen, samples, level, shownSize, connect: socket.connect, connected: socket.connected, problem: socket.problem, wish }
+  return { late, buffering, exact, seen, samples, level, shownSize, connect: socket.connect, connected: socket.connected, compiling: socket.compiling, problem: socket.problem, wish }
 }

@@ -34,6 +34,8 @@ function painted(data: ArrayBuffer): PaintedFrame {
 
 export function usePreviewSocket(project: () => string, onFrame: (frame: PaintedFrame) => void, onFailed: (serial: number) => void, onCached: (cached: CachedFrames) => void, onOpen: () => void) {
   const problem = ref('')
+  /** Whether the loops that paint are still being compiled, after the first start on a machine. */
+  const compiling = ref(false)
   const { status, send, open, close } = useWebSocket<string | ArrayBuffer>(() => lineTo(`/projects/${project()}/preview`), {
     immediate: false,
     autoConnect: false,
@@ -49,8 +51,12 @@ export function usePreviewSocket(project: () => string, onFrame: (frame: Painted
         onFrame(painted(data))
         return
       }
-      const told: { problem: string; frame?: number; serial?: number; cached?: CachedFrames } = JSON.parse(data)
+      const told: { problem: string; frame?: number; serial?: number; cached?: CachedFrames; compiling?: boolean } = JSON.parse(data)
       if (told.cached) return onCached(told.cached)
+      if (told.compiling !== undefined) {
+        compiling.value = told.compiling
+        return
+      }
       problem.value = told.problem
       if (told.serial !== undefined) onFailed(told.serial)
     },
@@ -62,5 +68,5 @@ export function usePreviewSocket(project: () => string, onFrame: (frame: Painted
     if (connected.value) send(JSON.stringify(message), false)
   }
 
-  return { connected, problem, connect: open, say, close }
+  return { connected, problem, compiling, connect: open, say, close }
 }
