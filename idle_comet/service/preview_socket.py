@@ -155,6 +155,7 @@ class Preview:
         self._wish: Want | Play | None = None
         self._prefetching = Prefetching(context, project, self._say)
         self._room = 0
+        self._playing: Stored | None = None
         self._exact_frame: int | None = None
         self._painting: Painting | None = None
         self._played: deque[_Begun] = deque()
@@ -197,6 +198,8 @@ class Preview:
         """An edit was written: what this window looks at is painted before it asks, unless something is being painted
         for it."""
         self._prefetching.stop()
+        if self._playing is not None:
+            self._playing = stored
         if self._looked_at is not None and self._painting is None:
             self._ahead = _Ahead(self._context.painters, stored, self._looked_at, self._ahead)
 
@@ -237,8 +240,14 @@ class Preview:
         """Frames in order, so many at a time and so large that none is late."""
         frame: int | None = wish.frame
         await self._look_away()
-        rate = (await asyncio.to_thread(self._context.store.load, self._project)).project.settings.rate
-        pace = Pace(float(1 / rate.fraction), PROCESSES)
+        # Read once: of edits since, this window hears.
+        try:
+            self._playing = await asyncio.to_thread(self._context.store.load, self._project)
+        except _PROBLEMS as error:
+            self._wish = None if self._wish is wish else self._wish
+            await self._say({"problem": str(error), "frame": wish.frame, "serial": wish.serial})
+            return
+        pace = Pace(float(1 / self._playing.project.settings.rate.fraction), PROCESSES)
         while self._wish is wish:
             while frame is not None and self._room > 0 and len(self._played) < pace.at_once():
                 self._room -= 1
@@ -271,7 +280,8 @@ class Preview:
         return frame, share, painting, task
 
     async def _played_frame(self, request: FrameRequest, painting: Painting) -> tuple[Stored, Painted]:
-        stored = await asyncio.to_thread(self._context.store.load, self._project)
+        stored = self._playing
+        assert stored is not None
         cached = self._prefetching.holds(stored.revision, request)
         return stored, await self._context.painters.frame(
             self._project, stored.revision, stored.project, request._replace(cached=cached), painting

@@ -3,6 +3,7 @@
 import asyncio
 import json
 import os
+import struct
 from types import SimpleNamespace
 
 import pytest
@@ -14,6 +15,7 @@ from idle_comet.service.pace import SHARES, Pace
 from idle_comet.service.painting import FrameCache, FrameRequest, Painted, Unwanted
 from idle_comet.service.painting.worker import Worker
 from idle_comet.service.preview_socket import Preview
+from idle_comet.store.database import StoreUnavailable
 from tests.conftest import in_a_loop
 
 from ..core.drawn import DRAWN
@@ -125,9 +127,13 @@ class Asked:
 
     def __init__(self, film):
         self.film, self.revision, self.ordered, self.said = film, 1, [], []
+        self.loads, self.sent, self.away = 0, [], False
         self.slow = asyncio.Event()
 
     def load(self, id):
+        self.loads += 1
+        if self.away:
+            raise StoreUnavailable("The database does not answer.")
         return SimpleNamespace(id=id, revision=self.revision, project=self.film)
 
     async def ahead(self, id, revision, project, request, wish):
@@ -142,9 +148,11 @@ class Asked:
         return Painted(b"", 0.0)
 
     async def send_text(self, text):
-        self.said.append(json.loads(text)["cached"])
+        message = json.loads(text)
+        self.said.append(message.get("cached", message))
 
-    async def send_bytes(self, data): ...
+    async def send_bytes(self, data):
+        self.sent.append(struct.unpack("<II", data[:8]))
 
 
 def test_what_will_be_played_is_painted_first_and_anything_else_stops_it(film, monkeypatch):
@@ -174,6 +182,32 @@ def test_what_will_be_played_is_painted_first_and_anything_else_stops_it(film, m
         preview.hear(json.dumps({"kind": "prefetch", "frame": 0, "first": 0, "last": 199, **size}))
         await asyncio.sleep(0.2)
         assert len(asked.ordered) == 201 + 200
+        serving.cancel()
+
+    in_a_loop(look())
+
+
+def test_a_film_that_plays_is_read_once_and_edits_are_heard(film):
+    asked = Asked(film)
+    play = {"kind": "play", "first": 0, "last": 99, "loop": True, "width": 320, "height": 180}
+
+    async def look():
+        preview = Preview(asked, SimpleNamespace(store=asked, painters=asked), "film")
+        serving = asyncio.create_task(preview.serve())
+        asked.away = True
+        preview.hear(json.dumps({**play, "serial": 1, "frame": 0}))
+        await asyncio.sleep(0.1)
+        assert asked.said.pop()["problem"] == "The database does not answer." and not asked.sent
+        asked.away = False
+        preview.hear(json.dumps({**play, "serial": 2, "frame": 95}))
+        await asyncio.sleep(0.1)
+        assert asked.sent == [(number % 100, 1) for number in range(95, 111)]
+        asked.revision = 2
+        preview.changed(asked.load("film"))
+        before = asked.loads
+        preview.hear(json.dumps({"kind": "shown", "count": 3}))
+        await asyncio.sleep(0.1)
+        assert asked.sent[16:] == [(11, 2), (12, 2), (13, 2)] and asked.loads == before
         serving.cancel()
 
     in_a_loop(look())
