@@ -190,6 +190,10 @@ class EstimateFailed(RuntimeError):
     """How long a film takes can't be told; the message says why."""
 
 
+class StillRunning(RuntimeError):
+    """An export that is being made can't be removed."""
+
+
 class Exports:
     """Takes orders for films and carries them out in order."""
 
@@ -312,6 +316,16 @@ class Exports:
             )
         )
         return self.get(id)
+
+    def delete(self, id: str) -> None:
+        """Remove an export that has ended, with its file and the document it was made of. Raises LookupError, and
+        StillRunning while it is being made."""
+        job = self.get(id)
+        if job.state in ("waiting", "running"):
+            raise StillRunning("This film is being exported; cancel it first. Nothing was removed.")
+        if job.file_name and job.state == "done":
+            self.path_of(job).unlink(missing_ok=True)
+        self._database.run(lambda cursor: cursor.execute("DELETE FROM exports WHERE id = %s", (id,)))
 
     def cancel_of(self, project: str) -> None:
         """End what is being made, or waits to be made, of a project."""

@@ -149,10 +149,16 @@ def test_the_queue_outlives_a_database_that_is_away(database, tmp_path):
 @pytest.mark.parametrize("form, suffix", [("vp9", ".webm"), ("prores4444", ".mov"), ("png", ".zip")])
 def test_a_clip_alone_is_exported_with_transparency(running, form, suffix):
     job = order(running, first=60, last=63, format=form, clip="title")
+    early = running.api("DELETE", f"/exports/{job}/film")
+    assert early.status_code == 409 and "cancel it first" in early.json()["detail"]
     done = until(lambda: (found := state(running, job))["state"] in ("done", "failed") and found, 60)
     assert done["state"] == "done" and done["file_name"].endswith(suffix) and done["format"] == form
     kind = running.api("GET", f"/exports/{job}/film").headers["content-type"]
     assert kind == {".webm": "video/webm", ".mov": "video/quicktime", ".zip": "application/zip"}[suffix]
+    file = running.home / "films" / done["file_name"]
+    assert file.exists() and running.api("DELETE", f"/exports/{job}/film").status_code == 204
+    assert not file.exists() and running.api("GET", f"/exports/{job}").status_code == 404
+    assert job not in [each["id"] for each in running.api("GET", "/projects/slow-harvest/exports").json()]
     refused = running.api("POST", "/projects/slow-harvest/exports", json={"format": form, "clip": "gone"})
     assert refused.status_code == 422 and "no clip" in refused.json()["detail"]
 

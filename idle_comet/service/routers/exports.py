@@ -18,7 +18,7 @@ from ...media.film import Order
 from ...media.soundtrack import SoundFormat
 from ...media.transparent import AlphaKind, FilmFormat
 from ..context import Context, InContext
-from ..exports import EstimateFailed, ExportEstimate, ExportJob
+from ..exports import EstimateFailed, ExportEstimate, ExportJob, StillRunning
 
 router = APIRouter(tags=["exports"])
 
@@ -120,6 +120,16 @@ def read_export(job_id: str, context: InContext) -> ExportJob:
 def cancel_export(job_id: str, context: InContext) -> ExportJob:
     _job(context, job_id)
     return context.exports.cancel(job_id)
+
+
+@router.delete("/exports/{job_id}/film", status_code=204)
+def delete_export(job_id: str, context: InContext) -> None:
+    """Remove an export that has ended: its file, and the document it was made of."""
+    _job(context, job_id)
+    try:
+        context.exports.delete(job_id)
+    except StillRunning as error:
+        raise HTTPException(409, str(error)) from None
 
 
 @router.get(

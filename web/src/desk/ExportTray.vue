@@ -100,6 +100,18 @@ async function cancel(id: string) {
   await refresh()
 }
 
+/** The export whose file is to be deleted, once that was confirmed. */
+const leaving = ref<string | null>(null)
+async function remove(id: string) {
+  if (leaving.value !== id) {
+    leaving.value = id
+    return
+  }
+  leaving.value = null
+  await answered(api.DELETE('/api/exports/{job_id}/film', { params: { path: { job_id: id } } })).catch((error: Error) => { project.problem = error.message })
+  await refresh()
+}
+
 /** Those under way stand above all else; the others below, the newest first. */
 const running = computed(() => jobs.value.filter((job) => job.state === 'running' || job.state === 'waiting'))
 const over = computed(() => jobs.value.filter((job) => !running.value.includes(job)))
@@ -177,6 +189,7 @@ const says = (job: ExportJob) => {
         <div class="line">
           <span class="told" :class="{ alarm: job.state === 'failed' }">{{ says(job) }}</span>
           <a v-if="job.state === 'done'" class="act" :class="{ save: i === 0 }" :href="`/api/exports/${job.id}/film`" :download="job.file_name ?? 'film.mp4'" data-test="save">save a copy</a>
+          <button class="act" :class="{ alarm: leaving === job.id }" data-test="delete-export" :title="job.state === 'done' ? 'The file, and what it was made of' : 'From this list'" @click="remove(job.id)" @blur="leaving = null">{{ leaving === job.id ? 'delete it for good' : 'delete' }}</button>
         </div>
         <span v-if="job.state === 'done'" class="muted numbers file" :title="job.file_name ?? ''">{{ job.file_name }}</span>
         <FilmPlayer v-if="job.state === 'done' && job === jobs[0] && (job.format === 'h264' || job.format === 'vp9')" :class="{ clear: job.format === 'vp9' }" :src="`/api/exports/${job.id}/film`" :rate="project.rate" />
