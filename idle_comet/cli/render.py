@@ -30,7 +30,7 @@ def render(
         Optional[str], typer.Option(help="First and last frame as A:B; frames, or times such as 1s:3s.")
     ] = None,
     size: Annotated[Optional[str], typer.Option(help="Another size, such as 640x360.")] = None,
-    draft: Annotated[bool, typer.Option("--draft", help="Lighter pictures, in less time.")] = False,
+    draft: Annotated[bool, typer.Option("--draft", help="Half as wide and as high, in less time.")] = False,
     quality: Annotated[int, typer.Option(min=0, max=40, help="The encoder's crf; smaller is better.")] = 16,
 ) -> None:
     """Render a film, or a range of it, to an MP4."""
@@ -59,8 +59,10 @@ def render(
             if sys.stderr.isatty():
                 print(f"\r{done} of {total} frames", end="", file=sys.stderr, flush=True)
 
-        render_film(film, sources, out, Order(first, total, width, height, quality, draft=draft), progress)
-        typer.echo(f"{out}: {total} frames, {width}×{height}, {film.settings.rate} per second")
+        order = Order(first, total, width, height, quality)
+        order = order.as_draft() if draft else order
+        render_film(film, sources, out, order, progress)
+        typer.echo(f"{out}: {total} frames, {order.width}×{order.height}, {film.settings.rate} per second")
 
 
 def frame(

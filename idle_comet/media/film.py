@@ -10,7 +10,7 @@ from __future__ import annotations
 import os
 import shutil
 import time
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Callable
 
@@ -59,6 +59,11 @@ class Order:
     ground: str | None = None
     draft: bool = False
     """Whether it is painted as light pictures are, to be judged and not to be shown."""
+
+    def as_draft(self) -> "Order":
+        """The same in draft quality, half as wide and as high."""
+        half = [max(16, 2 * round(side / 4)) for side in (self.width, self.height)]
+        return replace(self, width=half[0], height=half[1], draft=True)
 
     @property
     def container(self) -> str:

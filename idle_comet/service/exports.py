@@ -11,7 +11,6 @@ import threading
 import time
 import uuid
 from contextlib import suppress
-from dataclasses import replace
 from multiprocessing.connection import Connection, wait
 from multiprocessing.process import BaseProcess
 from pathlib import Path
@@ -136,9 +135,9 @@ def _estimated(pipe: Connection[Any, Any], document: str, media: str, folder: st
         project = Project.model_validate_json(document)
         use_faces(Path(media))
         found = []
-        for draft in (False, True):
+        for each in (order, order.as_draft()):
             painter = Painter(ShotSources(lambda id: Path(media) / project.media[id].path, Budget(EXPORTED)))
-            found.append(seconds_a_frame(project, painter, replace(order, draft=draft), Path(folder)))
+            found.append(seconds_a_frame(project, painter, each, Path(folder)))
         pipe.send(found)
     except Exception as error:
         pipe.send(_says(error))

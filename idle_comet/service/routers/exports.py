@@ -29,7 +29,7 @@ class ExportOrder(Model):
 
     A format other than H.264 has transparency: what is seen over nothing, or over a plain `ground`, with its colours
     straight or multiplied by their alpha. With `clip` only that clip is in the film, for as long as it lasts.
-    A `draft` is painted as light pictures are, which takes less time."""
+    A `draft` is half as wide and as high and painted as light pictures are, which takes less time."""
 
     first: int | None = Field(default=None, ge=0)
     last: int | None = Field(default=None, ge=0)
@@ -77,9 +77,8 @@ def _ordered(context: Context, project_id: str, order: ExportOrder) -> tuple[int
         order.format,
         order.alpha,
         order.ground,
-        order.draft,
     )
-    return stored.revision, project, wanted
+    return stored.revision, project, wanted.as_draft() if order.draft else wanted
 
 
 @router.post("/projects/{project_id}/exports", status_code=202)
@@ -91,7 +90,7 @@ def order_export(project_id: str, order: ExportOrder, context: InContext) -> Exp
 @router.post("/projects/{project_id}/exports/estimate")
 def estimate_export(project_id: str, order: ExportOrder, context: InContext) -> ExportEstimate:
     """How long the film would take, in full and as a draft, measured on frames of it. Nothing is exported."""
-    _, project, wanted = _ordered(context, project_id, order)
+    _, project, wanted = _ordered(context, project_id, order.model_copy(update={"draft": False}))
     try:
         return context.exports.estimate(project, wanted)
     except EstimateFailed as error:

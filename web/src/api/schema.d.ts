@@ -4016,7 +4016,7 @@ export interface components {
          *
          *     A format other than H.264 has transparency: what is seen over nothing, or over a plain `ground`, with its colours
          *     straight or multiplied by their alpha. With `clip` only that clip is in the film, for as long as it lasts.
-         *     A `draft` is painted as light pictures are, which takes less time.
+         *     A `draft` is half as wide and as high and painted as light pictures are, which takes less time.
          */
         ExportOrder: {
             /**

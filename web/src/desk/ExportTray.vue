@@ -18,6 +18,8 @@ const what = ref<'film' | 'range' | 'clip'>('film')
 const QUALITIES = [[10, 'finest'], [16, 'fine'], [23, 'light']] as const
 /** As it is painted: in full, or lighter and sooner. */
 const draft = ref(false)
+/** Of the film that is made: a draft is half as wide and as high. */
+const size = computed(() => [project.settings!.width, project.settings!.height].map((side) => (draft.value ? Math.max(16, 2 * Math.round(side / 4)) : side)))
 const sound = ref<'aac' | 'pcm'>('aac')
 const SOUNDS = [['aac', 'AAC, in MP4'], ['pcm', 'PCM of 24 bits, in MOV']] as const
 const clear = ref(false)
@@ -159,7 +161,7 @@ const says = (job: ExportJob) => {
           <ColourField v-if="ground !== null" :value="ground" label="The plain colour" @change="(colour) => { ground = colour }" />
         </div>
       </template>
-      <p v-else class="muted what">H.264 in {{ sound === 'pcm' && project.heard ? 'QuickTime' : 'MP4' }}, {{ project.settings!.width }}×{{ project.settings!.height }}, Rec.709, {{ draft ? 'painted lightly, as the Preview plays it' : 'painted exactly as the paused Preview shows it' }}.<template v-if="blurred"> Motion blur takes up to {{ desk.catalogue!.ceilings.exact }} pictures a frame.</template></p>
+      <p v-else class="muted what">H.264 in {{ sound === 'pcm' && project.heard ? 'QuickTime' : 'MP4' }}, {{ size.join('×') }}, Rec.709, {{ draft ? 'half as large and painted lightly, as the Preview plays it' : 'painted exactly as the paused Preview shows it' }}.<template v-if="blurred"> Motion blur takes up to {{ desk.catalogue!.ceilings.exact }} pictures a frame.</template></p>
       <span class="muted label">What</span>
       <div class="choice" role="radiogroup" aria-label="Range">
         <button role="radio" :aria-checked="what === 'film'" :class="{ on: what === 'film' }" @click="what = 'film'">the whole film</button>

@@ -153,7 +153,7 @@ function hold(on: boolean) {
         v-if="isSeen(clip)" class="picture" :aria-label="`Hold to see the picture after ${name}`" title="Hold to see this stage large"
         @pointerdown.stop="hold(true)" @pointerup="hold(false)" @pointerleave="hold(false)"
       >
-        <img :src="picture" alt="" width="74" height="42" draggable="false" />
+        <img :src="picture" alt="" width="74" height="42" decoding="sync" draggable="false" />
       </button>
       <button class="names" :aria-expanded="open" :aria-keyshortcuts="step ? 'Alt+ArrowUp Alt+ArrowDown' : undefined" :title="step ? 'Drag, or Alt with an arrow, to reorder' : undefined" @click="desk.openRow = open ? null : id" @keydown="byKey">
         <span class="name">{{ name }}</span>
