@@ -12,7 +12,7 @@ from ..core.project.model import FilmSound, Project
 from ..core.project.timeline import film_length
 from ..core.sound import SOUND_RATE, SoundSources, heard
 from ..core.sound.loudness import SHORT_TERM, Level, Loudness, LoudnessMeter, levels_at, lufs, over
-from ..core.sound.mastering import brought_to, measured
+from ..core.sound.mastering import MixedOnce, brought_to, measured
 from ..core.sound.mixing import samples_of
 
 _known: LRUCache[tuple[str, int], LoudnessMeter] = LRUCache(16)
@@ -74,10 +74,12 @@ def film_sound_for(project: Project, sources: SoundSources, target: float, ceili
     heard."""
 
     law = project.settings.sound.pan_law
+    samples = _samples(project)
+    mix = MixedOnce(samples)
 
     def measure(sound: FilmSound) -> Loudness:
         settings = project.settings.model_copy(update={"sound": sound.model_copy(update={"pan_law": law})})
-        return measured(project.model_copy(update={"settings": settings}), sources, _samples(project)).loudness()
+        return measured(project.model_copy(update={"settings": settings}), sources, samples, mix=mix).loudness()
 
     return brought_to(target, ceiling, measure).model_copy(update={"pan_law": law})
 

@@ -20,12 +20,41 @@ _BELOW = 10 ** (-0.03 / 20)
 """The ceiling is kept with so much to spare: what lies between samples is read a little too low."""
 
 
-def heard(project: Project, sources: SoundSources, first: int, count: int) -> np.ndarray:
+Mix = Callable[[Project, SoundSources, int, int], np.ndarray]
+"""(count, 2) samples of a film from one on, before its gain and ceiling."""
+
+
+class MixedOnce:
+    """The mix of one film, for who asks for it again and again at other gains and ceilings: made once, and kept as
+    float32 where it has no more than `most` samples."""
+
+    _BLOCK = 5 * 48_000
+
+    def __init__(self, samples: int, most: int = 6 * 60 * 48_000) -> None:
+        self._keeps = samples <= most
+        self._blocks: dict[int, np.ndarray] = {}
+
+    def __call__(self, project: Project, sources: SoundSources, first: int, count: int) -> np.ndarray:
+        if not self._keeps:
+            return mixed(project, sources, first, count)
+        low, high = first // self._BLOCK, -(-(first + count) // self._BLOCK)
+        parts = [self._block(project, sources, number) for number in range(low, high)]
+        begin = first - low * self._BLOCK
+        return np.concatenate(parts)[begin : begin + count].astype(np.float64)
+
+    def _block(self, project: Project, sources: SoundSources, number: int) -> np.ndarray:
+        if number not in self._blocks:
+            made = mixed(project, sources, number * self._BLOCK, self._BLOCK)
+            self._blocks[number] = made.astype(np.float32)
+        return self._blocks[number]
+
+
+def heard(project: Project, sources: SoundSources, first: int, count: int, mix: Mix = mixed) -> np.ndarray:
     """(count, 2) float64 of the film from sample `first` on, as exported: the same wherever one begins."""
     sound = project.settings.sound
     if sound.ceiling is None:
-        return mixed(project, sources, first, count) * 10 ** (sound.gain / 20)
-    wide = mixed(project, sources, first - _MARGIN, count + 2 * _MARGIN)
+        return mix(project, sources, first, count) * 10 ** (sound.gain / 20)
+    wide = mix(project, sources, first - _MARGIN, count + 2 * _MARGIN)
     return kept_below(wide * 10 ** (sound.gain / 20), sound.ceiling)[_MARGIN : _MARGIN + count]
 
 
@@ -60,12 +89,13 @@ def measured(
     samples: int,
     at_once: int = 10 * 48_000,
     pause: Callable[[], None] = lambda: None,
+    mix: Mix = mixed,
 ) -> LoudnessMeter:
     """The film's first so many samples, measured. `pause` is called between stretches; what it raises ends it."""
     meter = LoudnessMeter()
     for begin in range(0, samples, at_once):
         pause()
-        meter.add(heard(project, sources, begin, min(at_once, samples - begin)))
+        meter.add(heard(project, sources, begin, min(at_once, samples - begin), mix))
     return meter
 
 
