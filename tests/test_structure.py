@@ -1,6 +1,7 @@
 """The shape of the program: who may know whom."""
 
 import ast
+import functools
 import re
 from pathlib import Path
 
@@ -39,10 +40,20 @@ ROOMS = (
 """The rooms of the core, each of which knows only those before it."""
 
 
-def imports(file: Path):
+@functools.cache
+def parsed(file: Path) -> ast.Module:
+    return ast.parse(file.read_text())
+
+
+@functools.cache
+def imports(file: Path) -> list[str]:
     """Absolute dotted names a file imports, relative ones resolved."""
+    return list(_imports(file))
+
+
+def _imports(file: Path):
     package = ["idle_comet", *file.relative_to(PACKAGE).parent.parts]
-    for node in ast.walk(ast.parse(file.read_text())):
+    for node in ast.walk(parsed(file)):
         if isinstance(node, ast.Import):
             yield from (alias.name for alias in node.names)
         elif isinstance(node, ast.ImportFrom):
@@ -76,7 +87,7 @@ def test_the_rooms_of_the_core_lead_one_way():
 
 def test_no_import_hides_in_a_function_of_the_core():
     for file in (PACKAGE / "core").rglob("*.py"):
-        for function in ast.walk(ast.parse(file.read_text())):
+        for function in ast.walk(parsed(file)):
             if isinstance(function, (ast.FunctionDef, ast.AsyncFunctionDef)):
                 hidden = [node for node in ast.walk(function) if isinstance(node, (ast.Import, ast.ImportFrom))]
                 # The compiler is read where a loop first runs: whoever paints nothing does not wait for it.
