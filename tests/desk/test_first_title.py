@@ -146,11 +146,11 @@ def test_a_range_is_exported_and_plays_in_the_page_as_it_was_previewed(desk, run
     shown = cv2.imdecode(np.frombuffer(base64.b64decode(data.split(",")[1]), np.uint8), cv2.IMREAD_COLOR)[..., ::-1]
     small = cv2.resize(shown, (width, height), interpolation=cv2.INTER_AREA).astype(float)
     assert psnr(small, previewed) >= 33
-    # It is deleted by two presses; anything between them takes the first one back.
+    # It is deleted by two presses; where the pointer leaves between them the first one is taken back.
     own = desk.locator("[data-test=job-done]").first
     count = len(list((running.home / "films").glob("*.mp4")))
     own.locator("[data-test=delete-export]").click()
-    own.locator("[data-test=save]").focus()
+    own.locator("[data-test=save]").hover()
     own.locator("[data-test=delete-export]", has_text=re.compile("^delete$")).click()
     own.locator("[data-test=delete-export]", has_text="delete it for good").click()
     film.wait_for(state="detached")

@@ -191,7 +191,7 @@ const says = (job: ExportJob) => {
         <div class="line">
           <span class="told" :class="{ alarm: job.state === 'failed' }">{{ says(job) }}</span>
           <a v-if="job.state === 'done'" class="act" :class="{ save: i === 0 }" :href="`/api/exports/${job.id}/film`" :download="job.file_name ?? 'film.mp4'" data-test="save">save a copy</a>
-          <button class="act" :class="{ alarm: leaving === job.id }" data-test="delete-export" :title="job.state === 'done' ? 'The file, and what it was made of' : 'From this list'" @click="remove(job.id)" @blur="leaving = null">{{ leaving === job.id ? 'delete it for good' : 'delete' }}</button>
+          <button class="act" :class="{ alarm: leaving === job.id }" data-test="delete-export" :title="job.state === 'done' ? 'The file, and what it was made of' : 'From this list'" @click="remove(job.id)" @pointerleave="leaving = null">{{ leaving === job.id ? 'delete it for good' : 'delete' }}</button>
         </div>
         <span v-if="job.state === 'done'" class="muted numbers file" :title="job.file_name ?? ''">{{ job.file_name }}</span>
         <FilmPlayer v-if="job.state === 'done' && job === jobs[0] && (job.format === 'h264' || job.format === 'vp9')" :class="{ clear: job.format === 'vp9' }" :src="`/api/exports/${job.id}/film`" :rate="project.rate" />
