@@ -211,6 +211,7 @@ const says = (job: ExportJob) => {
 .warnings { margin: 0 0 12px; padding: 0 0 0 14px; font-size: 12.5px; line-height: 18px; color: var(--alarm); }
 .save { font-weight: 600; background: var(--bone); color: var(--soot); text-decoration: none; }
 .save:hover { background: var(--bone); }
+.act.alarm { color: var(--alarm); }
 .file { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .job { border-top: 1px solid var(--line); margin-top: 12px; padding-top: 10px; font-size: 12.5px; display: grid; gap: 8px; }
 /* Where it is seen however far down the settings are read. */
