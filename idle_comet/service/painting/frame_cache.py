@@ -23,6 +23,9 @@ _SEEN_AGAIN = 3600.0
 _FULL = 60.0
 """Seconds for which nothing is written after the disk did not take a frame."""
 
+_BREATH = 0.005
+"""Seconds between two folders that are looked through."""
+
 _DIGEST = 16
 
 
@@ -81,6 +84,8 @@ class FrameCache:
         """When each was seen, its bytes and where it is."""
         with contextlib.suppress(OSError):
             for folder in os.scandir(self._folder):
+                # Tens of thousands of files are looked at beside whoever waits for an answer.
+                time.sleep(_BREATH)
                 with contextlib.suppress(OSError), os.scandir(folder) as files:
                     for file in files:
                         stat = file.stat()
