@@ -247,7 +247,8 @@ class StepKind:
         """Whether all values are their neutral ones: then the step changes nothing."""
         for name, neutral in self._neutral:
             value = values[name]
-            if value != neutral and value != (0, 0):
+            # A number of numpy's is compared with each of a pair: only a pair may be.
+            if value != neutral and not (isinstance(value, tuple) and value == (0, 0)):
                 return False
         return True
 
