@@ -180,7 +180,7 @@ def test_the_value_that_is_there_becomes_a_key_when_it_is_confirmed_at_a_frame(k
             # A value that does not move has no keys.
             continue
         there = evaluate(made, 30).layers[0].steps[0].values[each.name]
-        there = there if each.sort == "colour" else each.clamp(there)
+        there = there if each.sort == "colour" else float(each.clamp(there))
         after, _ = apply(made, SetValue(**place, value=there, frame=30))
         clip = after.clips["t"]
         frames = [key.frame for key in resolve_keys(property_of(clip, "s", each.name), clock_of(clip))]
