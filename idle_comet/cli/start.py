@@ -112,6 +112,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
         with _keep_running(server):
             web.run(sockets=[listening])
     finally:
+        loops.stop()
         server.stop()
         lock.close()
         (home.path / "address").unlink(missing_ok=True)

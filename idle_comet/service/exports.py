@@ -203,6 +203,8 @@ class Exports:
         self._processes: list[BaseProcess] = []
         self._estimating: list[BaseProcess] = []
         self._began = self._moved = 0.0
+        self.busy = False
+        """Whether a film is being made."""
         self._thread = threading.Thread(target=self._run, name="exports", daemon=True)
 
     def start(self) -> None:
@@ -383,6 +385,7 @@ class Exports:
                 self._wake.wait(30)
                 self._wake.clear()
                 continue
+            self.busy = True
             try:
                 self._carry_out(row)
             except (StoreUnavailable, StoreFull) as error:
@@ -393,6 +396,8 @@ class Exports:
             except Exception as error:  # one failed film must not end the queue
                 _log.error("An export failed", exc_info=error)
                 self._fail(row["id"], _says(error))
+            finally:
+                self.busy = False
 
     def _put_back(self, id: str) -> None:
         """Let an export that was interrupted wait again. The queue does not go on before that is written."""

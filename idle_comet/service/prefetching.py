@@ -9,6 +9,8 @@ import time
 from pathlib import Path
 from typing import Any, Awaitable, Callable, Iterator
 
+from fastapi import WebSocketDisconnect
+
 from ..core.project.timeline import film_length
 from ..store.database import StoreUnavailable
 from ..store.projects import Stored, UnknownProject
@@ -80,7 +82,7 @@ class Prefetching:
             self._task = None
 
     async def _run(self, frame: int, first: int, last: int, width: int, height: int) -> None:
-        with contextlib.suppress(StoreUnavailable, UnknownProject, RuntimeError):
+        with contextlib.suppress(StoreUnavailable, UnknownProject, WebSocketDisconnect, RuntimeError):
             stored = await asyncio.to_thread(self._context.store.load, self._project)
             if self._of != (stored.revision, width, height):
                 self._of, self._ready = (stored.revision, width, height), set()
@@ -88,7 +90,7 @@ class Prefetching:
             for number in _order(frame, first, last, film_length(stored.project)):
                 if number in self._ready:
                     continue
-                while not spare_time():
+                while self._context.exports.busy or not spare_time():
                     await asyncio.sleep(_REST)
                 await self._paint(stored, FrameRequest(number, width, height, False, DRAFT_QUALITY))
                 if time.monotonic() - said > _EVERY:

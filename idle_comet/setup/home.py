@@ -41,7 +41,7 @@ class Home:
 
     @property
     def frames(self) -> Path:
-        """Painted frames that are kept; all of it may be removed at any time."""
+        """Painted frames that are kept; the folder may be removed at any time."""
         return self.path / "frames"
 
     @property

@@ -48,6 +48,11 @@ class Loops:
             os.environ["IDLE_COMET_COMPILING"] = "1"
             threading.Thread(target=self._finish, daemon=True).start()
 
+    def stop(self) -> None:
+        """Let go of what is not compiled yet: the next start goes on from there."""
+        if self.compiling and self._compiling is not None:
+            self._compiling.terminate()
+
     def _finish(self) -> None:
         self.wait()
         os.environ.pop("IDLE_COMET_COMPILING", None)

@@ -14,7 +14,7 @@ from pydantic import TypeAdapter, ValidationError
 from ..core.edits import PASSED_BY_UNDO, ChangeText, Edit, Enacted, enact
 from ..core.edits.mending import Aside, mended
 from ..core.edits.rebase import Conflict, Conflicting, rebased
-from ..core.project.difference import Difference, apply_difference, inverse_of, joined
+from ..core.project.difference import Difference, apply_difference, inverse_of, joined, whole
 from ..core.project.model import KeptLook, Media, Project
 from ..core.project.touched import How, Path, touched
 from ..core.project.upgrade import upgraded_document
@@ -438,7 +438,7 @@ class ProjectStore:
         row = cursor.fetchone()
         if row is None:
             return False
-        whole = joined([inverse, self._inverse(cursor, stored.id, row["inverse"])])
+        back = joined([inverse, self._inverse(cursor, stored.id, row["inverse"])])
         cursor.execute(
             "UPDATE edits SET revision = %s, token = %s, label = %s, edit = %s, inverse = %s"
             " WHERE project = %s AND revision = %s",
@@ -447,7 +447,7 @@ class ProjectStore:
                 token,
                 label,
                 _edit.dump_json(edit).decode(),
-                whole.model_dump_json(),
+                back.model_dump_json(),
                 stored.id,
                 stored.revision,
             ),
@@ -464,7 +464,7 @@ class ProjectStore:
         inverses = [self._inverse(cursor, now.id, row["inverse"]) for row in _since(cursor, now, known)]
         parts = joined([*inverses, *changes])
         if known > now.revision or known < 0 or (not inverses and not changes):
-            return Outcome(now, _everything(now.project), None, token)
+            return Outcome(now, whole(now.project), None, token)
         return Outcome(now, _as_now(parts, now.project), known, token)
 
     def forget_tokens(self) -> None:
@@ -504,15 +504,4 @@ def _as_now(parts: Difference, project: Project) -> Difference:
         media_gone=tuple(id for id in (*parts.media, *parts.media_gone) if id not in project.media),
         clips={id: project.clips[id] for id in (*parts.clips, *parts.clips_gone) if id in project.clips},
         clips_gone=tuple(id for id in (*parts.clips, *parts.clips_gone) if id not in project.clips),
-    )
-
-
-def _everything(project: Project) -> Difference:
-    return Difference(
-        settings=project.settings,
-        tracks=project.tracks,
-        marks=project.marks,
-        range=project.range,
-        media=project.media,
-        clips=project.clips,
     )

@@ -11,7 +11,7 @@ from pydantic import BaseModel, ValidationError
 from pymysql.cursors import DictCursor
 
 from ..core.edits.mending import Aside, mended, mended_places
-from ..core.project.difference import Difference
+from ..core.project.difference import Difference, whole
 from ..core.project.model import Clip, InToOut, KeptLook, Marks, Media, Project, Settings, Track
 from ..core.project.upgrade import upgraded
 from ..core.project.validity import Invalid, check_groups, check_places
@@ -130,22 +130,11 @@ def _read(model: type[Part], raw: dict[str, Any], owner: str, aside: list[Aside]
         return found
 
 
-def rewrite(cursor: DictCursor, project: str, whole: Project) -> None:
+def rewrite(cursor: DictCursor, project: str, document: Project) -> None:
     """Write a document in place of all that is stored of it."""
     cursor.execute("DELETE FROM parts WHERE project = %s", (project,))
     cursor.execute("UPDATE projects SET in_parts = TRUE WHERE id = %s", (project,))
-    write_difference(
-        cursor,
-        project,
-        Difference(
-            settings=whole.settings,
-            tracks=whole.tracks,
-            marks=whole.marks,
-            range=whole.range,
-            media=whole.media,
-            clips=whole.clips,
-        ),
-    )
+    write_difference(cursor, project, whole(document))
 
 
 def write_difference(cursor: DictCursor, project: str, change: Difference) -> None:

@@ -11,7 +11,7 @@ from hypothesis import Phase, find, settings
 
 from idle_comet.core.edits import ChangeText, EditError, apply
 from idle_comet.service import prefetching
-from idle_comet.service.pace import SHARES, Pace
+from idle_comet.service.pace import Pace
 from idle_comet.service.painting import FrameCache, FrameRequest, Painted, Unwanted
 from idle_comet.service.painting.worker import Worker
 from idle_comet.service.preview_socket import Preview
@@ -113,17 +113,10 @@ def test_frames_are_as_large_as_is_painted_in_time(cost, processes, share):
     assert pace.share() == 1.0
 
 
-@pytest.mark.parametrize("seconds", [0.001, 0.039, 0.5])
-def test_the_share_taken_is_one_that_was_said(seconds):
-    pace = Pace(1 / 25, 2)
-    pace.took(0.5, seconds)
-    assert pace.share() in SHARES and pace.at_once() in (1, 2)
-
-
 class Asked:
     """Painters, a store and a line that note what passes through them."""
 
-    cache = True
+    cache, busy = True, False
 
     def __init__(self, film):
         self.film, self.revision, self.ordered, self.said = film, 1, [], []
@@ -161,7 +154,7 @@ def test_what_will_be_played_is_painted_first_and_anything_else_stops_it(film, m
     size = {"width": 320, "height": 180}
 
     async def look():
-        preview = Preview(asked, SimpleNamespace(store=asked, painters=asked), "film")
+        preview = Preview(asked, SimpleNamespace(store=asked, painters=asked, exports=asked), "film")
         serving = asyncio.create_task(preview.serve())
         preview.hear(json.dumps({"kind": "prefetch", "frame": 60, "first": 50, "last": 99, **size}))
         while len(asked.ordered) < 150:
@@ -192,7 +185,7 @@ def test_a_film_that_plays_is_read_once_and_edits_are_heard(film):
     play = {"kind": "play", "first": 0, "last": 99, "loop": True, "width": 320, "height": 180}
 
     async def look():
-        preview = Preview(asked, SimpleNamespace(store=asked, painters=asked), "film")
+        preview = Preview(asked, SimpleNamespace(store=asked, painters=asked, exports=asked), "film")
         serving = asyncio.create_task(preview.serve())
         asked.away = True
         preview.hear(json.dumps({**play, "serial": 1, "frame": 0}))

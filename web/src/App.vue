@@ -21,17 +21,7 @@ import { useShortcuts } from './use/shortcuts'
 import { useTaps } from './use/taps'
 import { unsure, useUpload } from './use/upload'
 import { useKept } from './use/kept'
-import { later, loadTheRest } from './use/later'
-
-const CaptionsEncoding = later(() => import('./desk/CaptionsEncoding.vue'))
-const ExportTray = later(() => import('./desk/ExportTray.vue'))
-const FilmsSheet = later(() => import('./desk/FilmsSheet.vue'))
-const FramePanel = later(() => import('./desk/FramePanel.vue'))
-const MediaTray = later(() => import('./desk/MediaTray.vue'))
-const RecipesTray = later(() => import('./desk/RecipesTray.vue'))
-const SoundTray = later(() => import('./desk/SoundTray.vue'))
-const ShortcutSheet = later(() => import('./desk/ShortcutSheet.vue'))
-const TextTray = later(() => import('./desk/TextTray.vue'))
+import { CaptionsEncoding, ExportTray, FilmsSheet, FramePanel, MediaTray, RecipesTray, ShortcutSheet, SoundTray, TextTray, loadTheRest } from './desk/later'
 
 const project = useProject()
 const desk = useDesk()

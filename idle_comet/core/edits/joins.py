@@ -45,7 +45,7 @@ def set_transition(project: Project, edit: SetTransition) -> tuple[Project, str]
             f"There is room for {most} {'frame' if most == 1 else 'frames'} here ({why}); a transition of "
             f"{transition.length} was not made. "
             "Make it shorter, or trim the clips first.",
-            None if edit.trims else _trimming(project, clip, edit, end),
+            None if edit.trims else _trimming(project, clip, edit),
         )
     return with_clip(
         project, clip.model_copy(update={end: transition})
@@ -73,7 +73,7 @@ def _with_room(project: Project, clip: Clip, end: str, length: int) -> tuple[Pro
     return project, project.clips[clip.id]
 
 
-def _trimming(project: Project, clip: Clip, edit: SetTransition, end: str) -> Offer | None:
+def _trimming(project: Project, clip: Clip, edit: SetTransition) -> Offer | None:
     """The same with both clips trimmed, where that makes room."""
     before = _touching(project, clip, -1)
     if before is None or edit.transition is None:
@@ -83,8 +83,8 @@ def _trimming(project: Project, clip: Clip, edit: SetTransition, end: str) -> Of
         set_transition(project, trimmed)
     except EditError:
         return None
-    back, on = _lacking(project, before, clip, edit.transition.length)
-    return Offer(f"trim {back + on} frames at the cut", trimmed)
+    count = sum(_lacking(project, before, clip, edit.transition.length))
+    return Offer(f"trim {count} {'frame' if count == 1 else 'frames'} at the cut", trimmed)
 
 
 def _touching(project: Project, clip: Clip, side: int) -> Clip | None:

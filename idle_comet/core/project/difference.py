@@ -78,6 +78,18 @@ def difference(old: Project, new: Project) -> Difference:
     )
 
 
+def whole(project: Project) -> Difference:
+    """The difference that puts all of a document in place."""
+    return Difference(
+        settings=project.settings,
+        tracks=project.tracks,
+        marks=project.marks,
+        range=project.range,
+        media=project.media,
+        clips=project.clips,
+    )
+
+
 def inverse_of(change: Difference, old: Project) -> Difference:
     """The difference that takes `change`, made on `old`, back."""
     return Difference(

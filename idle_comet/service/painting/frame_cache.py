@@ -45,7 +45,8 @@ class FrameCache:
             return None
         jpeg = found[_DIGEST:]
         if hashlib.blake2b(jpeg, digest_size=_DIGEST).digest() != found[:_DIGEST]:
-            path.unlink(missing_ok=True)
+            with contextlib.suppress(OSError):
+                path.unlink(missing_ok=True)
             return None
         with contextlib.suppress(OSError):
             if time.time() - path.stat().st_mtime > _SEEN_AGAIN:

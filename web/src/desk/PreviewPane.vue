@@ -7,7 +7,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useNewTitle } from '../use/newTitle'
 import { usePlayer } from '../use/player'
-import { later } from '../use/later'
+import { DrawOverlay, SpaceView } from './later'
 import { timecode } from '../use/timecode'
 import FramedOverlay from './FramedOverlay.vue'
 import ComingTitle from './ComingTitle.vue'
@@ -17,8 +17,6 @@ import PreviewOverlay from './PreviewOverlay.vue'
 import ShapeOverlay from './ShapeOverlay.vue'
 import Transport from './Transport.vue'
 
-const DrawOverlay = later(() => import('./DrawOverlay.vue'))
-const SpaceView = later(() => import('./SpaceView.vue'))
 
 const project = useProject()
 const desk = useDesk()

@@ -17,13 +17,7 @@ import SparePanel from './SparePanel.vue'
 import TextSettings from './TextSettings.vue'
 import UnitsPanel from './UnitsPanel.vue'
 import ValueRow from './ValueRow.vue'
-import { later } from '../use/later'
-
-const HandheldPanel = later(() => import('./HandheldPanel.vue'))
-const MasksPanel = later(() => import('./MasksPanel.vue'))
-const PatternSettings = later(() => import('./PatternSettings.vue'))
-const PictureSettings = later(() => import('./PictureSettings.vue'))
-const ToneCurves = later(() => import('./ToneCurves.vue'))
+import { HandheldPanel, MasksPanel, PatternSettings, PictureSettings, ToneCurves } from './later'
 
 const props = defineProps<{ clip: Clip; step: Step | null; place: number }>()
 const project = useProject()

@@ -15,14 +15,7 @@ import KeyPanel from './KeyPanel.vue'
 import StandRow from './StandRow.vue'
 import SpansRow from './SpansRow.vue'
 import StepRow from './StepRow.vue'
-import { later } from '../use/later'
-
-const ArrangeRow = later(() => import('./ArrangeRow.vue'))
-const CameraRow = later(() => import('./CameraRow.vue'))
-const LightRow = later(() => import('./LightRow.vue'))
-const PointsRow = later(() => import('./PointsRow.vue'))
-const PairRow = later(() => import('./PairRow.vue'))
-const SoundRow = later(() => import('./SoundRow.vue'))
+import { ArrangeRow, CameraRow, LightRow, PairRow, PointsRow, SoundRow } from './later'
 
 const desk = useDesk()
 const project = useProject()

@@ -11,9 +11,7 @@ import { useEdits } from '../use/edits'
 import { likeIt, propertyOf } from '../use/properties'
 import { readNumber } from '../parts/readNumber'
 import { useSounding } from '../use/sounding'
-import { later } from '../use/later'
-
-const MotorPanel = later(() => import('./MotorPanel.vue'))
+import { MotorPanel } from './later'
 
 const props = defineProps<{
   clip: Clip; step: string; parameter: ParameterInfo
