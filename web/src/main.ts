@@ -9,7 +9,8 @@ import { createPinia } from 'pinia'
 import { createApp, defineAsyncComponent } from 'vue'
 import App from './App.vue'
 import { theme } from './theme'
+import { rests } from './use/rests'
 import { shown } from './use/shown'
 
 const alone = new URLSearchParams(location.search).has('alone')
-createApp(alone ? defineAsyncComponent(() => import('./Alone.vue')) : App).use(createPinia()).use(theme).directive('shown', shown).mount('#desk')
+createApp(alone ? defineAsyncComponent(() => import('./Alone.vue')) : App).use(createPinia()).use(theme).directive('rests', rests).directive('shown', shown).mount('#desk')

@@ -105,7 +105,7 @@ function move(by: number) {
       <ul role="listbox" title="With Shift the list stays for the next">
         <template v-for="(each, i) in found" :key="each.key">
           <li v-if="!typed && found[i - 1]?.group !== each.group" class="group muted" role="presentation">{{ GROUPS[each.group] }}</li>
-          <li role="option" :aria-selected="i === at" :class="{ on: i === at }" @pointermove="at = i" @pointerdown.prevent="add(each, $event.shiftKey)">
+          <li role="option" :aria-selected="i === at" :class="{ on: i === at }" @pointermove="($event.movementX || $event.movementY) && (at = i)" @pointerdown.prevent="add(each, $event.shiftKey)">
             {{ each.label }} <span class="muted">{{ each.sort === 'look' ? each.synonyms[0].replace(/\.$/, '') : each.synonyms.slice(0, 2).join(', ') }}</span>
           </li>
         </template>

@@ -103,7 +103,7 @@ function forward() {
     <div class="list">
       <button
         v-for="[kind, word, more, path] in listed" :key="word" class="act" :class="{ on: chosen?.[0] === kind && chosen[1].corner === more.corner && cell }" :data-arrangement="word" :title="word" :aria-label="word"
-        @pointermove="tryout.over($event, word, edit(kind, more), clip)" @pointerleave="tryout.left()" @click="use(kind, more)"
+        v-rests="[() => tryout.whole(edit(kind, more), clip), tryout.leave]" @click="use(kind, more)"
       ><svg width="32" height="18" aria-hidden="true"><path class="whole" d="M0.500 0.500H31.500V17.500H0.500Z" /><path :d="path" /></svg></button>
     </div>
     <template v-if="cell && chosen">
@@ -122,7 +122,7 @@ function forward() {
     </template>
     <div v-if="clips.length === 1" class="list">
       <span class="muted">with words beside it</span>
-      <button v-for="[at, word] in ([['below', 'in a strip below'], ['left', 'at the left'], ['right', 'at the right']] as const)" :key="at" class="act" :data-test="`strip-${at}`" title="The picture gives way; a ground and words stand in the strip" @pointermove="tryout.over($event, at, strip(at, 'tried'), clip)" @pointerleave="tryout.left()" @click="makeStrip(at)">{{ word }}</button>
+      <button v-for="[at, word] in ([['below', 'in a strip below'], ['left', 'at the left'], ['right', 'at the right']] as const)" :key="at" class="act" :data-test="`strip-${at}`" title="The picture gives way; a ground and words stand in the strip" v-rests="[() => tryout.whole(strip(at, 'tried'), clip), tryout.leave]" @click="makeStrip(at)">{{ word }}</button>
     </div>
     <template v-if="stripped && clips.length === 1">
       <ChoiceLine label="Ground" :choices="[['plain', 'plain'], ['gradient', 'gradient'], ['moving', 'moving']] as const" :now="ground" @choose="ground = $event; restrip()" />

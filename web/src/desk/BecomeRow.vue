@@ -34,14 +34,14 @@ function use(edit: Edit) {
       <span class="muted">from here it becomes</span>
       <button
         v-for="each in INTO.filter((one) => one !== form)" :key="each" class="act" :data-test="`become-${each}`" title="Within 20 frames from the playhead"
-        @pointermove="tryout.over($event, each, become(each), clip)" @pointerleave="tryout.left()" @click="use(become(each))"
+        v-rests="[() => tryout.whole(become(each), clip), tryout.leave]" @click="use(become(each))"
       >{{ each }}</button>
     </div>
     <div v-if="desk.isOver(clip)" class="list">
       <span class="muted">leaves here, and returns</span>
       <button
         v-for="[ready, word] in BACK" :key="ready" class="act" :data-test="`return-${ready}`" title="Half a second later"
-        @pointermove="tryout.over($event, ready, returns(ready, 'tried'), clip)" @pointerleave="tryout.left()" @click="use(returns(ready, newId()))"
+        v-rests="[() => tryout.whole(returns(ready, 'tried'), clip), tryout.leave]" @click="use(returns(ready, newId()))"
       >{{ word }}</button>
     </div>
   </div>

@@ -67,7 +67,7 @@ function sharpAtStop() {
 <template>
   <div class="offers" data-test="camera-moves">
     <div class="list">
-      <button v-for="move in MOVES" :key="move" class="act" :class="{ on: chosen === move }" :data-camera="move" @pointermove="tryout.over($event, move, edit(move), clip)" @pointerleave="tryout.left()" @click="use(move)">{{ move }}</button>
+      <button v-for="move in MOVES" :key="move" class="act" :class="{ on: chosen === move }" :data-camera="move" v-rests="[() => tryout.whole(edit(move), clip), tryout.leave]" @click="use(move)">{{ move }}</button>
     </div>
     <Gauge v-if="chosen && chosen !== 'still'" label="How far" :value="amount" :low="-200" :high="200" :least="-400" :most="400" :neutral="0" unit="%" @change="further" />
     <div class="list focus">

@@ -139,8 +139,8 @@ async function read(event: Event) {
   <div class="inside" @pointerleave="leave">
     <p class="muted to">Laid from the playhead on: pictures above all that is there, sounds below</p>
     <div class="shelf">
-      <div v-for="each in all" :key="each.ensemble.id" class="ensemble" :class="{ now: laid?.info === each }" @pointerenter="rest(each)" @pointerleave="leave">
-        <button class="picture" :data-ensemble="each.ensemble.id" :aria-label="`${each.ensemble.name}: ${each.ensemble.note}`" :title="each.ensemble.note" @click="lay(each)" @focus="rest(each)" @blur="leave">
+      <div v-for="each in all" :key="each.ensemble.id" class="ensemble" :class="{ now: laid?.info === each }" v-rests="[() => rest(each), leave]">
+        <button class="picture" :data-ensemble="each.ensemble.id" :aria-label="`${each.ensemble.name}: ${each.ensemble.note}`" :title="each.ensemble.note" @click="lay(each)">
           <img :src="picture(each.ensemble.id, 1)" alt="" width="142" height="80" loading="lazy" draggable="false" />
           <span v-if="resting === each.ensemble.id" class="moving" :style="{ backgroundImage: `url(${picture(each.ensemble.id, MOMENTS)})`, backgroundPositionY: `${-tile * HIGH}px` }" />
         </button>

@@ -60,7 +60,7 @@ const x = computed(() => (Math.max(0, desk.local) / Math.max(1, props.clip.lengt
     <div class="list">
       <button
         v-for="each in situations" :key="each.id" class="act" :class="{ on: now === each.id }" :aria-pressed="now === each.id" :data-situation="each.id"
-        @pointermove="tryout.over($event, each.id, edit(each.id), clip)" @pointerleave="tryout.left()" @click="choose(each.id)"
+        v-rests="[() => tryout.whole(edit(each.id), clip), tryout.leave]" @click="choose(each.id)"
       >{{ each.says }}</button>
     </div>
     <div class="list">

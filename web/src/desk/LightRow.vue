@@ -40,7 +40,7 @@ const shinesOn = computed(() => project.clips.some((each) => each.steps.some((st
   <div v-if="placed || !shinesOn" class="offers" data-test="light-sides">
     <template v-if="placed">
       <div class="list">
-        <button v-for="side in SIDES" :key="side" class="act" :data-side="side" @pointermove="tryout.over($event, side, edit(side, onto), clip)" @pointerleave="tryout.left()" @click="use(side)">{{ side }}</button>
+        <button v-for="side in SIDES" :key="side" class="act" :data-side="side" v-rests="[() => tryout.whole(edit(side, onto), clip), tryout.leave]" @click="use(side)">{{ side }}</button>
       </div>
       <div class="list at">
         <template v-if="points">

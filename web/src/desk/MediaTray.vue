@@ -168,12 +168,12 @@ function pick(event: Event) {
       </template>
       <ShapesPart v-else-if="part === 'shapes'" />
       <template v-else>
-        <div class="plain" @pointerleave="tryout.leave">
+        <div class="plain">
           <span class="muted">Generated, from the playhead</span>
           <div class="made">
             <button
               v-for="each in desk.catalogue!.patterns" :key="each.kind" class="act" :data-pattern="each.kind" :title="each.synonyms.join(', ')"
-              @pointerenter="tried(each.kind)" @focus="tried(each.kind)" @blur="tryout.leave" @click="generate(each.kind)"
+              v-rests="[() => tried(each.kind), tryout.leave]" @click="generate(each.kind)"
             >{{ each.label.toLowerCase() }}</button>
           </div>
         </div>

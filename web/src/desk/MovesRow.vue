@@ -69,7 +69,7 @@ function strength(value: number, gesture: string) {
     <div class="list">
       <button
         v-for="each in listed" :key="each.id" class="act" :class="{ on: chosen === each.id && step }" :data-move="each.id" :title="each.synonyms.join(', ')"
-        @pointermove="tryout.over($event, each.id, edit(each.id), clip)" @pointerleave="tryout.left()" @click="each.points ? point(each.id) : use(each.id)"
+        v-rests="[() => tryout.whole(edit(each.id), clip), tryout.leave]" @click="each.points ? point(each.id) : use(each.id)"
       >{{ each.label }}</button>
     </div>
     <p v-if="replaced && chosen" class="muted" role="status" data-test="replaced">In place of {{ replaced === 1 ? 'the framing' : `the ${replaced} framings` }} that {{ replaced === 1 ? 'was' : 'were' }} there; Undo brings {{ replaced === 1 ? 'it' : 'them' }} back.</p>

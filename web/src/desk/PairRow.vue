@@ -42,19 +42,19 @@ function use(edit: Edit) {
   if (edit.kind === 'turn_into') desk.select(edit.group)
 }
 /** Over all the time that both take. */
-const over = (event: PointerEvent, key: string, edit: Edit) => tryout.over(event, key, edit, { ...first.value, head: Math.min(first.value.head, second.value.head), length: Math.round(Math.max(project.endOf(first.value), project.endOf(second.value)) - Math.min(first.value.head, second.value.head)) })
+const over = (edit: Edit) => tryout.whole(edit, { ...first.value, head: Math.min(first.value.head, second.value.head), length: Math.round(Math.max(project.endOf(first.value), project.endOf(second.value)) - Math.min(first.value.head, second.value.head)) })
 </script>
 
 <template>
   <div class="offers" data-test="pair">
     <div class="list">
       <span class="muted">{{ short(first) }} turns into {{ short(second) }}:</span>
-      <button class="act" data-test="turn-into" title="One card with two sides; edge-on at the playhead, or where they meet" @pointermove="over($event, 'upright', turn(90, 'tried'))" @pointerleave="tryout.left()" @click="use(turn(90))">about an upright axis</button>
-      <button class="act" data-test="turn-into-level" @pointermove="over($event, 'level', turn(0, 'tried'))" @pointerleave="tryout.left()" @click="use(turn(0))">a level one</button>
+      <button class="act" data-test="turn-into" title="One card with two sides; edge-on at the playhead, or where they meet" v-rests="[() => over(turn(90, 'tried')), tryout.leave]" @click="use(turn(90))">about an upright axis</button>
+      <button class="act" data-test="turn-into-level" v-rests="[() => over(turn(0, 'tried')), tryout.leave]" @click="use(turn(0))">a level one</button>
     </div>
     <div class="list">
       <span class="muted">{{ short(first) }} uncovers {{ short(second) }}:</span>
-      <button v-for="[edge, word] in ([['middle', 'under it'], ['trailing', 'behind it'], ['leading', 'before it']] as const)" :key="edge" class="act" :data-test="`uncover-${edge}`" title="Only what it has gone past is seen" @pointermove="over($event, edge, uncovers(edge))" @pointerleave="tryout.left()" @click="use(uncovers(edge))">{{ word }}</button>
+      <button v-for="[edge, word] in ([['middle', 'under it'], ['trailing', 'behind it'], ['leading', 'before it']] as const)" :key="edge" class="act" :data-test="`uncover-${edge}`" title="Only what it has gone past is seen" v-rests="[() => over(uncovers(edge)), tryout.leave]" @click="use(uncovers(edge))">{{ word }}</button>
       <button class="flip" :aria-pressed="held" title="Though the other goes back" @click="held = !held">stays uncovered</button>
     </div>
     <div class="list">
@@ -63,7 +63,7 @@ const over = (event: PointerEvent, key: string, edit: Edit) => tryout.over(event
         <button v-for="[value, word] in MOMENTS" :key="value" role="radio" :aria-checked="moment === value" :class="{ on: moment === value }" :data-test="`moment-${value}`" @click="moment = value">{{ word }}</button>
       </span>
       <span class="muted">by</span>
-      <button v-for="[by, word] in BY" :key="by" class="act" :data-test="`answer-${by}`" @pointermove="over($event, by, answers(by))" @pointerleave="tryout.left()" @click="use(answers(by))">{{ word }}</button>
+      <button v-for="[by, word] in BY" :key="by" class="act" :data-test="`answer-${by}`" v-rests="[() => over(answers(by)), tryout.leave]" @click="use(answers(by))">{{ word }}</button>
     </div>
     <div v-if="shape" class="list">
       <button v-if="other.content.kind === 'shape'" class="act" data-test="become-like" title="Form, place and colours, within 20 frames from the playhead" @click="use({ kind: 'become_shape', clip: first.id, frame: desk.frame, length: 20, form: null, like: second.id, ease: { kind: 'strengths', start: 0.4, end: 0.7 } })">{{ short(first) }} becomes like {{ short(second) }}</button>

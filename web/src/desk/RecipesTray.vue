@@ -137,8 +137,8 @@ async function remove(recipe: Recipe) {
     </div>
     <div v-if="!several" class="inside" @pointerleave="leave">
       <div class="shelf">
-        <div v-for="each in found" :key="each.recipe.id" class="recipe" :class="{ now: each.recipe.id === title?.recipe }" @pointerenter="rest(each)" @pointerleave="leave">
-          <button class="picture" :data-recipe="each.recipe.id" :aria-label="`${each.recipe.name}: ${each.recipe.note}`" :title="each.recipe.note" @click="apply(each)" @focus="rest(each)" @blur="leave">
+        <div v-for="each in found" :key="each.recipe.id" class="recipe" :class="{ now: each.recipe.id === title?.recipe }" v-rests="[() => rest(each), leave]">
+          <button class="picture" :data-recipe="each.recipe.id" :aria-label="`${each.recipe.name}: ${each.recipe.note}`" :title="each.recipe.note" @click="apply(each)">
             <img :src="picture(each.recipe.id, 1)" alt="" width="142" height="80" loading="lazy" draggable="false" />
             <span v-if="resting === each.recipe.id" class="moving" :style="{ backgroundImage: `url(${picture(each.recipe.id, MOMENTS)})`, backgroundPositionY: `${-tile * HIGH}px` }" />
           </button>

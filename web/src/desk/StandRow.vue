@@ -42,7 +42,7 @@ const says = computed(() => {
     <p class="muted" data-test="stands-says">{{ says }}</p>
     <div v-for="where in WHERE" v-show="others.length" :key="where" class="list">
       <span class="muted">{{ where }}</span>
-      <button v-for="other in others" :key="other.clip" class="act" :data-test="`${where === 'behind' ? 'behind' : 'before'}-${other.clip}`" title="200 px away from it, as large on the picture as it is now" @pointermove="tryout.over($event, `${where} ${other.clip}`, edit(where, other.clip), clip)" @pointerleave="tryout.left()" @click="use(where, other.clip)">{{ other.name }}</button>
+      <button v-for="other in others" :key="other.clip" class="act" :data-test="`${where === 'behind' ? 'behind' : 'before'}-${other.clip}`" title="200 px away from it, as large on the picture as it is now" v-rests="[() => tryout.whole(edit(where, other.clip), clip), tryout.leave]" @click="use(where, other.clip)">{{ other.name }}</button>
     </div>
     <div class="list">
       <button v-if="ofFilm" class="act" data-test="light-it" title="A spot on it from above on the left; what it stands beside is lit too" @click="light">light it</button>

@@ -35,7 +35,7 @@ function step(event: KeyboardEvent) {
     <div class="curves" @keydown="step">
       <button
         v-for="each in all" :key="`${each.own} ${each.name}`" :class="{ on: each.name === current, own: each.own }" :aria-label="each.name" :aria-pressed="each.name === current"
-        @pointerenter="rest(each)" @pointerleave="leave" @focus="rest(each)" @blur="leave" @click="emit('choose', each.ease)"
+        v-rests="[() => rest(each), leave]" @click="emit('choose', each.ease)"
       >
         <EaseCurve :points="each.curve" :width="34" :height="24" />
       </button>

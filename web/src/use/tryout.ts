@@ -33,18 +33,9 @@ export function useTryout() {
     before = null
   }
 
-  let rested = ''
-  /** As `rest`, for a list of things by their keys: one that moves under a pointer at rest tries nothing. */
-  function over(event: PointerEvent, key: string, edit: Edit, clip: Clip) {
-    if (rested === key || !(event.movementX || event.movementY)) return
-    rested = key
-    rest(edit, [Math.round(clip.head), Math.round(project.filmFrame(clip, clip.length - 1))])
-  }
-  function left() {
-    rested = ''
-    leave()
-  }
+  /** As `rest`, from the head of a clip to its tail. */
+  const whole = (edit: Edit, clip: Clip) => rest(edit, [Math.round(clip.head), Math.round(project.filmFrame(clip, clip.length - 1))])
 
   onBeforeUnmount(leave)
-  return { rest, leave, over, left }
+  return { rest, whole, leave }
 }
