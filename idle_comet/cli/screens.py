@@ -199,7 +199,7 @@ def _lay(page, id: str) -> None:
 
 
 def _emblem(page) -> None:
-    """The emblem's build: a cell that its stroke uncovers, with the tether of the mask's edge."""
+    """The emblem's build: a cell that its stroke uncovers, with the mask that it wipes."""
     _step_of(page, "cell-and-stroke", "Cell", "1:14", "uncovered", "emblem.png")
 
 

@@ -1,5 +1,7 @@
 """Emblems: what is uncovered, what answers, what leaves and returns."""
 
+import math
+
 import numpy as np
 import pytest
 
@@ -7,6 +9,7 @@ from idle_comet.core.compose import evaluate
 from idle_comet.core.edits import (
     AddShape,
     AddStep,
+    AddTitle,
     AnswerMotion,
     ChangeSettings,
     EditError,
@@ -16,11 +19,12 @@ from idle_comet.core.edits import (
     SetSpans,
     SetValue,
     SplitClips,
+    TrimClip,
     Uncover,
 )
 from idle_comet.core.moment.hits import motion_hits
 from idle_comet.core.moment.whereabouts import whereabouts_of
-from idle_comet.core.motion import Key, Linear, Moving, Strengths
+from idle_comet.core.motion import Fixed, Key, Linear, Moving, Strengths
 from idle_comet.core.project.model import Project, Settings, Shutter, Step
 
 from .typed import coloured_frame, edited, frame, ink_box
@@ -83,6 +87,96 @@ def test_what_is_uncovered_ends_exactly_at_the_edge_at_every_frame_and_between(w
             covered = inside(mover, x, y) | (both[..., 2] > 100)
             assert both[~covered][:, 0].max(initial=0) == 0, "no sliver of it beyond the mover"
     assert np.abs(coloured_frame(alone(uncovered), 100)[..., 0] - whole).max() == 0
+
+
+def moved(film, **changes):
+    """The film with the bar's shape and choices changed."""
+    bar = film.clips["bar"]
+    choices = {**bar.content.choices, **{name: value for name, value in changes.items() if isinstance(value, str)}}
+    values = {name: Fixed(value=float(value)) for name, value in changes.items() if not isinstance(value, str)}
+    content = bar.content.model_copy(update={"choices": choices, "values": {**bar.content.values, **values}})
+    return film.model_copy(update={"clips": {**film.clips, "bar": bar.model_copy(update={"content": content})}})
+
+
+@pytest.mark.parametrize("edge, side", [("leading", -1), ("middle", 0), ("trailing", 1)])
+def test_the_edge_is_the_outline_of_what_wipes_on_each_line_along_its_way(edge, side):
+    film = moved(emblem(bar=(120, 160)), form="ellipse")
+    uncovered = alone(edited(film, Uncover(clip="hex", by="bar", edge=edge)))
+    whole = coloured_frame(alone(film), 10)[..., 0]
+    y, x = np.mgrid[0:720, 0:1280] + 0.5
+    for at in (30, 33.3, 40, 47):
+        oval = box(film, "bar", at)
+        middle, half = (oval.x0 + oval.x1) / 2, (oval.x1 - oval.x0) / 2
+
+        def lies_past(aside, down):
+            # Of an ellipse: x = ± a √(1 − (y / b)²); above and below it the edge goes straight on.
+            off = (y + down - (oval.y0 + oval.y1) / 2) / ((oval.y1 - oval.y0) / 2)
+            return x + aside >= middle + side * half * np.sqrt(np.maximum(0, 1 - off**2))
+
+        parts = np.arange(-3.5, 4) / 8
+        share = np.mean([lies_past(aside, down) for aside in parts for down in parts], axis=0)
+        off = np.abs(coloured_frame(uncovered, at)[..., 0] - whole * share)
+        # Where the outline lies along the way its place on a line is that of a px.
+        beside = np.abs(y - (oval.y0 + oval.y1) / 2) > 0.93 * (oval.y1 - oval.y0) / 2
+        assert off[~beside].max() <= 40 and off[beside].mean() < 0.5, (at, off[~beside].max(), off[beside].mean())
+
+
+def test_the_edge_lies_across_a_slanted_way():
+    way = (-300, -180)
+    film = moved(emblem(way, bar=(600, 30)), turn=math.degrees(math.atan2(300, -180)))
+    uncovered = alone(edited(film, Uncover(clip="hex", by="bar")))
+    assert uncovered.clips["hex"].steps[-1].masks[0].values["way"].value == pytest.approx(-149.04, abs=0.02)
+    whole = coloured_frame(alone(film), 10)[..., 0]
+    y, x = np.mgrid[0:720, 0:1280] + 0.5
+    for at in (33, 40, 44.5):
+        bar = box(film, "bar", at)
+        middle = ((bar.x0 + bar.x1) / 2, (bar.y0 + bar.y1) / 2)
+        along = ((x - middle[0]) * way[0] + (y - middle[1]) * way[1]) / math.hypot(*way)
+        seen = coloured_frame(uncovered, at)[..., 0]
+        assert np.abs(seen - whole * np.clip(0.5 - along, 0, 1)).max() <= 24, at
+        assert seen[along > 1].max() == 0 and (seen == whole)[along < -1].all()
+
+
+def test_words_wipe_with_what_lies_between_their_letters():
+    film = emblem((-360, 0))
+    film = edited(film, AddTitle(clip="words", frame=0, text="VIA"), TrimClip(clip="words", head=0, length=120))
+    keys = (Key(at=20, value=180.0, ease=Linear()), Key(at=60, value=-180.0))
+    film = edited(film, SetProperty(clip="words", step="placement", name="x", property=Moving(keys=keys)))
+    film = film.model_copy(update={"clips": {id: each for id, each in film.clips.items() if id != "bar"}})
+    letters = film.clips["words"].model_copy(update={"seen": "hidden"})
+    film = edited(film, Uncover(clip="hex", by="words", edge="trailing"))
+    seen = coloured_frame(film.model_copy(update={"clips": {**film.clips, "words": letters}}), 40)[..., 0] > 100
+    rows = np.flatnonzero(seen.any(1))
+    begins = seen[rows].argmax(1)
+    box_ = whereabouts_of(next(each for each in evaluate(film, 40).layers if each.clip == "words"), 1280, 720).box
+    inked = (rows >= box_.y0 + 1) & (rows < box_.y1 - 1)
+    # The A stands at the end: its foot is the furthest, and the edge is a straight line from foot to top.
+    bends = np.diff(begins[inked].astype(float), 2)
+    assert np.ptp(begins[inked]) > 8 and np.abs(bends).max() <= 1
+
+
+def test_what_wipes_unseen_does_so_by_its_corners_and_off_the_frame_nothing_is_wiped():
+    film = edited(emblem(), Uncover(clip="hex", by="bar"))
+    faded = edited(film, SetValue(clip="bar", step="placement", name="opacity", value=0.0))
+    assert np.abs(coloured_frame(faded, 40) - coloured_frame(alone(film), 40)).max() <= 1
+    keys = (Key(at=20, value=1500.0, ease=Linear()), Key(at=60, value=-360.0))
+    far = edited(film, SetProperty(clip="bar", step="placement", name="x", property=Moving(keys=keys)))
+    assert coloured_frame(alone(far), 22)[..., 0].max() == 0
+
+
+def test_what_turned_on_its_way_back_uncovers_no_more_and_no_less():
+    film = emblem()
+    there = (Key(at=20, value=0.0, ease=Linear()), Key(at=60, value=-180.0, ease=Linear()), Key(at=100, value=0.0))
+    turns = (Key(at=60, value=0.0, ease=Linear()), Key(at=100, value=70.0))
+    film = edited(
+        film,
+        SetProperty(clip="bar", step="placement", name="x", property=Moving(keys=there)),
+        SetProperty(clip="bar", step="placement", name="rotation", property=Moving(keys=turns)),
+        Uncover(clip="hex", by="bar"),
+    )
+    at_end = coloured_frame(alone(film), 60)
+    assert at_end[..., 0].max() > 100
+    assert all((coloured_frame(alone(film), at) == at_end).all() for at in (61, 80, 100.5, 119))
 
 
 def test_what_was_uncovered_stays_so_when_the_mover_comes_back():

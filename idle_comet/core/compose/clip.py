@@ -16,6 +16,7 @@ from .letters import adds, letters_of, splits
 from .masks import around_edge
 from .shadows import shadows_on
 from .sight import Inside, Sight
+from .wiped import corners_of, window_around
 
 
 def plan_clip(layer: Layer, sight: Sight, inside: Inside) -> Seen | None:
@@ -116,12 +117,17 @@ def _masks(step: StepNow, matrix: Matrix, window: Rect, sight: Sight, inside: In
     made = []
     for mask in step.masks:
         seen = None
+        corners: tuple[tuple[float, float], ...] = ()
         if mask.layer is not None:
             # Another clip stands where it stands: what is done to this one does not move it.
-            around = window.grown(around_edge(mask, matrix))
+            if mask.form == "wipe":
+                corners = corners_of(mask.layer, sight)
+                around = window_around(corners, sight)
+            else:
+                around = window.grown(around_edge(mask, matrix))
             seen = inside.clip(mask.layer, sight._replace(window=around))
         picture = None if seen is None else Blended((seen,), around)
-        made.append(MaskPlan(mask, matrix, picture))
+        made.append(MaskPlan(mask, matrix, picture, corners))
     return tuple(made)
 
 

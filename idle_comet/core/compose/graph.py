@@ -117,10 +117,13 @@ class MaskPlan:
     mask: MaskNow
     matrix: Matrix
     picture: Picture | None = field(default=None, compare=False)
+    corners: tuple[tuple[float, float], ...] = ()
+    """Where a clip that wipes stands, px of the painted picture."""
 
     def names(self) -> tuple[Any, ...]:
         picture = self.picture.digest if self.picture else None
-        return (*self.mask._replace(values=tuple(self.mask.values.items()), layer=None), (*self.matrix,), picture)  # type: ignore[arg-type]
+        mask = self.mask._replace(values=tuple(self.mask.values.items()), layer=None)  # type: ignore[arg-type]
+        return (*mask, (*self.matrix,), picture, self.corners)
 
 
 class Shadow(NamedTuple):

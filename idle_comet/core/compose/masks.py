@@ -10,7 +10,9 @@ import numpy as np
 from ..moment.scene import MaskNow
 from ..motion.outlines import curves_of
 from ..picture import Matrix, Patch, Rect, bezier_path, deepened, distance_outside, field, masked, paint_path
+from .falling import fallen
 from .graph import MaskPlan
+from .wiped import wiped
 
 _LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)
 """Rec. 709 weights of a picture's brightness."""
@@ -37,7 +39,12 @@ def share_of(masks: Sequence[MaskPlan], area: Rect, pictures: Sequence[Patch | N
     share = np.full(shape, 0 if masks and masks[0].mask.joined == "add" else 1, np.float32)
     for plan, picture in zip(masks, pictures):
         mask = plan.mask
-        own = _other(plan, picture, area) if mask.form == "clip" else _form(plan, Patch(share, x0, y0, (0, 0, 0)))
+        if mask.form == "wipe":
+            own = wiped(plan, picture, area)
+        elif mask.form == "clip":
+            own = _other(plan, picture, area)
+        else:
+            own = _form(plan, Patch(share, x0, y0, (0, 0, 0)))
         if mask.invert:
             own = 1 - own
         strength = np.float32(mask.values["strength"])
@@ -74,18 +81,7 @@ def _other(plan: MaskPlan, picture: Patch | None, area: Rect) -> np.ndarray:
 def _softened(cover: np.ndarray, feather: float, grow: float, outward: float) -> np.ndarray:
     """A shape's share by how far each px lies from its edge; lengths in px of the painted picture."""
     outside = np.where(cover >= 127.5, -distance_outside(255 - cover), distance_outside(cover))
-    return _fallen(outside - grow, feather, outward, 1.0)
-
-
-def _fallen(outside: np.ndarray, feather: float, outward: float, pixel: float) -> np.ndarray:
-    """1 inside, falling to 0 over the feather, of which a share lies outside; a hard edge is as wide as a px.
-
-    It falls as 3t² − 2t³, so that no line is seen where it begins and ends; one of a px falls evenly, as a px is
-    covered."""
-    shift = feather * (outward - 0.5)
-    share = np.clip(0.5 - (outside - shift) / max(feather, pixel), 0, 1).astype(np.float32)
-    soft = np.float32(min(1.0, max(0.0, feather / pixel - 1)))
-    return share if soft == 0 else share + soft * (share * share * (3 - 2 * share) - share)
+    return fallen(outside - grow, feather, outward, 1.0)
 
 
 def _seen(picture: Patch | None, by: str, shape: tuple[int, int], x: int, y: int) -> np.ndarray:
@@ -124,13 +120,13 @@ def _form(plan: MaskPlan, area: Patch) -> np.ndarray:
     elif values["radius"] <= 0:
         # Falling across and down each by itself leaves no line from the corners inwards; and sharp corners stay sharp.
         soft = (values["feather"], values["outward"], pixel)
-        return _fallen(x - half_x, *soft) * _fallen(y - half_y, *soft)
+        return fallen(x - half_x, *soft) * fallen(y - half_y, *soft)
     else:
         # Round corners grow along.
         radius = min(max(values["radius"] + grow, 0), half_x, half_y)
         qx, qy = x - (half_x - radius), y - (half_y - radius)
         outside = np.hypot(np.maximum(qx, 0), np.maximum(qy, 0)) + np.minimum(np.maximum(qx, qy), 0) - radius
-    return _fallen(outside, values["feather"], values["outward"], pixel)
+    return fallen(outside, values["feather"], values["outward"], pixel)
 
 
 def _outlined(plan: MaskPlan, area: Patch) -> np.ndarray:

@@ -11,8 +11,7 @@ from pydantic import Field
 from ..moment.evaluate import evaluate_clip
 from ..moment.hits import MotionHit, motion_hits
 from ..moment.whereabouts import whereabouts_of
-from ..motion import Driven, Fixed, Property
-from ..motion.motors import Own, Side, Tether
+from ..motion import Fixed, Property
 from ..project.mask import Mask
 from ..project.model import Clip, Frames, Frozen, Id, Project, Step
 from ..project.timeline import timeline_of
@@ -31,8 +30,8 @@ Edge = Literal["middle", "trailing", "leading"]
 
 
 class Uncover(Frozen):
-    """A clip uncovers another as it travels: of that, only what the mover has gone past is seen, up to the mover's
-    middle or one of its edges. The mover is laid above it, and it begins no sooner than the mover.
+    """A clip uncovers another as it travels: of that, only what the mover has gone past is seen, up to the mover's own
+    outline or, along its way, the middle of it. The mover is laid above it, and it begins no sooner than the mover.
 
     The two lie on one timeline. `offset` px further on than that edge, in the direction of travel, is uncovered. What
     was uncovered stays so when the mover goes back, unless it is not `held`."""
@@ -85,7 +84,7 @@ def uncover(project: Project, edit: Uncover) -> tuple[Project, str]:
     check_looks(project, clip, mover.id, "mask")
     if min(clip.end, mover.end) - max(clip.head, mover.head) < 2:
         raise EditError(f"“{mover.name}” and “{clip.name}” are not there at the same time; nothing was changed.")
-    along, forth = _travel(project, mover)
+    way = _travel(project, mover)
     if clip.head < mover.head:
         clip = trimmed_to(project, clip, mover.head, clip.end - mover.head)
     project = laid_above(with_clip(project, clip), mover.id, clip.id)
@@ -93,19 +92,24 @@ def uncover(project: Project, edit: Uncover) -> tuple[Project, str]:
     steps = [step for step in clip.steps if step.id != _UNCOVERED]
     if len(steps) >= 100:
         raise EditError(f"“{clip.name}” already has 100 steps; nothing was changed.")
+    edge = {"trailing": 0.0, "middle": 0.5, "leading": 1.0}[edit.edge]
+    values: dict[str, Property] = {
+        "way": Fixed(value=way),
+        "edge": Fixed(value=edge),
+        "offset": Fixed(value=edit.offset),
+    }
+    mask = Mask(id="edge", form="wipe", clip=mover.id, held=edit.held, values=values)
     # Last of all, so that the edge lies where it is seen.
-    step = Step(id=_UNCOVERED, kind="mask", masks=(_edge(project, edit, along, forth),))
+    step = Step(id=_UNCOVERED, kind="mask", masks=(mask,))
     return with_clip(project, clip.model_copy(update={"steps": (*steps, step)})), f"{mover.name} uncovers {clip.name}"
 
 
 _UNCOVERED = "uncovered"
-_FRAMES = 4
-"""How many frames wide and high a mask is that has one edge in sight."""
 
 
-def _travel(project: Project, mover: Clip) -> tuple[int, int]:
-    """Along which axis a clip travels (0 across, 1 down), and whether forth (1) or back (−1): from where it first is to
-    where it goes furthest from there."""
+def _travel(project: Project, mover: Clip) -> float:
+    """The way a clip travels, in degrees: 0 to the right, 90 down; from where it first is to where it goes furthest
+    from there. Raises EditError for one that stands still."""
     width, height = project.settings.width, project.settings.height
     places = []
     for frame in np.linspace(0, mover.length - 1, min(mover.length, 200)):
@@ -116,30 +120,13 @@ def _travel(project: Project, mover: Clip) -> tuple[int, int]:
     first = places[0] if places else (0.0, 0.0)
     far = max(places, key=lambda place: math.dist(place, first), default=first)
     ways = (far[0] - first[0], far[1] - first[1])
-    along = 0 if abs(ways[0]) >= abs(ways[1]) else 1
-    if abs(ways[along]) < 2:
+    if math.hypot(*ways) < 2:
         raise EditError(
             f"“{mover.name}” stands still, and uncovers nothing; nothing was changed. Let it travel first, for example "
             "by a slide."
         )
-    return along, 1 if ways[along] > 0 else -1
-
-
-def _edge(project: Project, edit: Uncover, along: int, forth: int) -> Mask:
-    size = (project.settings.width, project.settings.height)
-    sides: tuple[tuple[Side, Side, Side], ...] = (("left", "middle-x", "right"), ("top", "middle-y", "bottom"))
-    low, middle, high = sides[along]
-    leading, trailing = (high, low) if forth > 0 else (low, high)
-    side = {"middle": middle, "leading": leading, "trailing": trailing}[edit.edge]
-    own: Own = "last" if forth > 0 else "first"
-    held: Literal["least", "most"] | None = ("most" if forth > 0 else "least") if edit.held else None
-    tether = Tether(clip=edit.by, side=side, own=own, held=held, offset=edit.offset * forth)
-    # Before the mover is there nothing of this one is; once it is gone, all.
-    values: dict[str, Property] = {name: Fixed(value=length / 2) for name, length in zip(("x", "y"), size)}
-    values |= {name: Fixed(value=float(_FRAMES * length)) for name, length in zip(("width", "height"), size)}
-    values["xy"[along]] = Driven(motor=tether, rest=size[along] / 2)
-    values["feather"] = Fixed(value=0.0)
-    return Mask(id="edge", form="rectangle", values=values)
+    # A hundredth of a degree is less than a px of any frame.
+    return round(math.degrees(math.atan2(ways[1], ways[0])), 2)
 
 
 _ANSWERS = {

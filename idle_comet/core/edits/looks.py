@@ -5,6 +5,7 @@ from __future__ import annotations
 from ..moment.points import point_in
 from ..motion import OnPoint, SoundLevel
 from ..project.address import places
+from ..project.mask import OF_ANOTHER
 from ..project.model import Clip, Project, Sound
 from ..project.timeline import timeline_of
 from .base import EditError, clip_of
@@ -17,7 +18,7 @@ def looks_of(clip: Clip) -> set[str]:
         for place in places(clip)
         if place.property.state == "driven" and place.property.motor.kind in ("tether", "on_point", "sound_level")
     }
-    masks = {mask.clip for step in clip.steps for mask in step.masks if mask.form == "clip" and mask.clip}
+    masks = {mask.clip for step in clip.steps for mask in step.masks if mask.form in OF_ANOTHER and mask.clip}
     return {each for each in tethers | masks if each is not None}
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from ..project.mask import Form, Joining, Mask
+from ..project.mask import OF_ANOTHER, Form, Joining, Mask
 from ..project.model import Clip, Frozen, Id, Project
 from ..steps import KINDS
 from .base import EditError, changed, clip_of, rule, step_of, with_clip, with_step
@@ -30,6 +30,7 @@ class ChangeMask(Frozen):
     form: Form | None = None
     looks_at: Id | None = None
     by: Literal["shape", "brightness"] | None = None
+    held: bool | None = None
     invert: bool | None = None
     joined: Joining | None = None
 
@@ -77,7 +78,14 @@ def change_mask(project: Project, edit: ChangeMask) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     step = step_of(clip, edit.step)
     mask = _mask_of(step.masks, edit.mask)
-    asked = {"form": edit.form, "clip": edit.looks_at, "by": edit.by, "invert": edit.invert, "joined": edit.joined}
+    asked = {
+        "form": edit.form,
+        "clip": edit.looks_at,
+        "by": edit.by,
+        "held": edit.held,
+        "invert": edit.invert,
+        "joined": edit.joined,
+    }
     now = changed(mask, **{name: value for name, value in asked.items() if value is not None})
     _check(project, clip, now)
     masks = tuple(now if each.id == mask.id else each for each in step.masks)
@@ -122,7 +130,7 @@ def _mask_of(masks: tuple[Mask, ...], id: str) -> Mask:
 
 
 def _check(project: Project, clip: Clip, mask: Mask) -> None:
-    if mask.form != "clip":
+    if mask.form not in OF_ANOTHER:
         return
     if mask.clip is None:
         raise EditError("This mask looks at no clip yet; nothing was changed. Choose the clip whose shape it takes.")

@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from ..motion import Fixed
+from ..project.mask import OF_ANOTHER
 from ..project.model import Clip, Frozen, Id, KeptLook, Name, Project, Step
 from ..recipes.looks import LOOKS
 from ..steps import BY_HAND, KINDS, StepKind
@@ -100,7 +101,7 @@ def _finishes(step: Step) -> bool:
     kind = KINDS.get(step.kind)
     if kind is None or not step.on or kind.places or kind.group == "arrival":
         return False
-    return type(kind).render is not StepKind.render and not any(mask.form == "clip" for mask in step.masks)
+    return type(kind).render is not StepKind.render and not any(mask.form in OF_ANOTHER for mask in step.masks)
 
 
 def _still(step: Step) -> Step:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Any, Callable, Iterable, NamedTuple
+from typing import Any, Callable, Iterable, NamedTuple, TypeVar
 
 from ..clock import LocalClock, Rate
 from ..contents import BY_NAME, CONTENT_PARAMETERS, Content, HeldName, choices_of, parameters_of, property_in
@@ -57,6 +57,8 @@ class CompiledMask(NamedTuple):
     joined: str
     fixed: dict[str, Any]
     varying: tuple[Varying, ...]
+    furthest: Callable[[float], float | None] | None = None
+    """For a wipe that is held: the frame up to now at which the other clip was furthest along the way."""
 
 
 class CompiledStep(NamedTuple):
@@ -201,19 +203,40 @@ class Surroundings:
         if other is None or other is clip:
             return None
 
-        stands: Callable[[float], float | None] = lambda frame: where(project, clip, other.id, frame, motor.side)
+        def stands(frame: float) -> float | None:
+            return where(project, clip, other.id, frame, motor.side)
+
+        place: Callable[[float], float | None] = stands
         if motor.held is not None:
             # A part of a clip that was cut holds what the whole held.
-            stands = held_since(stands, min if motor.held == "least" else max, -clip.skipped)
+            place = held_since(stands, min if motor.held == "least" else max, -clip.skipped)
         if motor.own is None:
-            return stands
+            return place
         meets = meeting(project, clip, *self._at, motor.own)
 
         def met(frame: float) -> float | None:
-            place = stands(frame)
-            return None if place is None else meets(frame, motor.gain * place + motor.offset)
+            found = place(frame)
+            return None if found is None else meets(frame, motor.gain * found + motor.offset)
 
         return met
+
+    def furthest(self, other: str, way: Sample) -> Callable[[float], float | None]:
+        """The frame up to one of this clip at which the middle of another clip was furthest along a way, in degrees."""
+        self.asked = True
+        project, clip = self._project, self._clip
+
+        def place(frame: float) -> tuple[float, float] | None:
+            turn = math.radians(way(frame))
+            shares = {"middle-x": math.cos(turn), "middle-y": math.sin(turn)}
+            places = [
+                share * at
+                for side, share in shares.items()
+                if abs(share) > 1e-9 and (at := where(project, clip, other, frame, side)) is not None  # type: ignore[arg-type]
+            ]
+            return (sum(places), frame) if places else None
+
+        stands = held_since(place, max, -clip.skipped)
+        return lambda frame: None if (found := stands(frame)) is None else found[1]
 
     def on_point(self, motor: OnPoint) -> Sample | None:
         self.asked = True
@@ -224,13 +247,16 @@ class Surroundings:
         return level_by_frames(self._project, self._clip, motor)
 
 
-def held_since(
-    place: Callable[[float], float | None], furthest: Callable[[float, float], float], first: int
-) -> Callable[[float], float | None]:
-    """A place as the furthest that it has been at any whole frame from a first one on; None where it is none now."""
-    known: list[list[float | None]] = [[]]
+Found = TypeVar("Found")
 
-    def so_far(frames: int) -> list[float | None]:
+
+def held_since(
+    place: Callable[[float], Found | None], furthest: Callable[[Any, Any], Any], first: int
+) -> Callable[[float], Found | None]:
+    """A place as the furthest that it has been at any whole frame from a first one on; None where it is none now."""
+    known: list[list[Found | None]] = [[]]
+
+    def so_far(frames: int) -> list[Found | None]:
         """What it was furthest at each of so many first frames. Two threads may both work it out."""
         found = known[0]
         if len(found) < frames:
@@ -240,7 +266,7 @@ def held_since(
             known[0] = found
         return found
 
-    def held(frame: float) -> float | None:
+    def held(frame: float) -> Found | None:
         now, whole = place(frame), math.floor(frame) - first
         if now is None:
             return None
@@ -249,7 +275,7 @@ def held_since(
     return held
 
 
-def _further(furthest: Callable[[float, float], float], one: float | None, other: float | None) -> float | None:
+def _further(furthest: Callable[[Any, Any], Any], one: Found | None, other: Found | None) -> Found | None:
     if one is None or other is None:
         return one if other is None else other
     return furthest(one, other)
@@ -433,15 +459,12 @@ def _step(
         still = {
             each.name: each.clamp(prop.value) for each in parameters if (prop := given[each.name]).state == "fixed"
         }
-        return CompiledMask(
-            mask.form,
-            mask.clip,
-            mask.by,
-            mask.invert,
-            mask.joined,
-            still,
-            tuple(vary(each, given[each.name], owner) for each in parameters if each.name not in still),
-        )
+        varied = tuple(vary(each, given[each.name], owner) for each in parameters if each.name not in still)
+        made = CompiledMask(mask.form, mask.clip, mask.by, mask.invert, mask.joined, still, varied)
+        if mask.form != "wipe" or not mask.held or mask.clip is None:
+            return made
+        way = next((each.sample for each in varied if each.name == "way"), lambda frame: still["way"])
+        return made._replace(furthest=around.furthest(mask.clip, way))
 
     for each in KINDS[step.kind].parameters:
         prop = step.values.get(each.name)

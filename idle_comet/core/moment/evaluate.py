@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ..picture import Rect
+from ..project.mask import OF_ANOTHER
 from ..project.model import Camera, Clip, Footage, Group, Light, Project, Sound, Still, Styled, Treatment
 from ..project.source import source_place
 from ..project.styled import kept
@@ -217,6 +218,9 @@ def masks_at(project: Project, clip: Clip, step: CompiledStep, local: float, sho
     made = []
     outside = KINDS[step.kind].outside
     for mask in step.masks:
+        # What was wiped is what the other clip had gone past where it was furthest.
+        at = None if mask.furthest is None else mask.furthest(local)
+        moment = (local, shown) if at is None or at == local else (at, at)
         values = {**mask.fixed, **{each.name: each.parameter.clamp(each.sample(local)) for each in mask.varying}}
         made.append(
             MaskNow(
@@ -225,7 +229,7 @@ def masks_at(project: Project, clip: Clip, step: CompiledStep, local: float, sho
                 # 1 − (a ∩ b) is (1 − a) ∪ (1 − b), and so on (De Morgan).
                 mask.invert != (outside and mask.joined != "subtract"),
                 mask.by,
-                look_at(project, clip, mask.clip, local, shown) if mask.form == "clip" else None,
+                look_at(project, clip, mask.clip, *moment) if mask.form in OF_ANOTHER else None,
                 _ELSEWHERE[mask.joined] if outside else mask.joined,
             )
         )

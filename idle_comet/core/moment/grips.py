@@ -13,6 +13,7 @@ from ..motion.values import number as as_number
 from ..patterns import PATTERNS
 from ..picture import Matrix
 from ..project.address import CONTENT, mask_owner
+from ..project.mask import OF_ANOTHER
 from ..project.model import Clip, Project
 from ..steps import CELL, KINDS, Axis, Choice, StepKind
 from .evaluate import evaluate_clip
@@ -77,7 +78,7 @@ def grips_of(project: Project, clip: Clip, local: float, values: Mapping[str, Va
             for each in kind.parameters
             if each.sort == "point" and not kind.by_hand and each.counts(step.choices, kind.choices)
         ]
-        forms = [mask for mask in step.masks if mask.form != "clip"]
+        forms = [mask for mask in step.masks if mask.form not in OF_ANOTHER]
         runs = type(kind).axis is not StepKind.axis
         if not points and not forms and not runs and kind is not CELL:
             continue

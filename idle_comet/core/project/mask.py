@@ -11,12 +11,15 @@ from ..modelled import Frozen
 from ..motion import Corner, Outline, Property
 from ..steps import Parameter, share
 
-Form = Literal["rectangle", "ellipse", "outline", "clip"]
+Form = Literal["rectangle", "ellipse", "outline", "clip", "wipe"]
+OF_ANOTHER = ("clip", "wipe")
+"""Forms that are taken from another clip."""
 Joining = Literal["intersect", "add", "subtract"]
 
 
 class Mask(Frozen):
-    """A form over the step's picture, or the shape or the brightness of another clip.
+    """A form over the step's picture, the shape or the brightness of another clip, or what another clip wipes: what it
+    has gone past, up to its outline.
 
     A form lies in px of the project's frame and goes along with what the steps after this one do.
     """
@@ -24,7 +27,9 @@ class Mask(Frozen):
     id: Id
     form: Form = "ellipse"
     clip: Id | None = None
-    """The clip that is looked at, for the form "clip"."""
+    """The clip that is looked at, for the forms "clip" and "wipe"."""
+    held: bool = True
+    """Whether what was wiped stays so when the other clip goes back."""
     by: Literal["shape", "brightness"] = "shape"
     invert: bool = False
     joined: Joining = "intersect"
@@ -68,6 +73,15 @@ MASK_PARAMETERS |= {
         *(each for each in MASK_PARAMETERS["ellipse"] if each.name not in ("width", "height")),
     ),
     "clip": _border(0),
+    "wipe": (
+        Parameter("way", "Way", "°", 0, -180, 180, -36000, 36000, digits=1),
+        share("edge", "Edge, from its trailing side to its leading one", 0.5, 0.5),
+        Parameter("offset", "Edge further on", "px", 0, -200, 200, -20000, 20000, digits=1),
+        Parameter("feather", "Feather", "px", 0, 0, 200, 0, 20000, digits=1),
+        share("outward", "Feather outside", 0.5, 0.5),
+        STRENGTH,
+    ),
 }
 """What can be set of a mask, by its form. `outward` is the share of the feather that lies outside the edge. The corners
-of an outline count from its middle. Of a clip's brightness only the opacity counts."""
+of an outline count from its middle. Of a clip's brightness only the opacity counts. A wipe goes along its `way`, 0° to
+the right and 90° down."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ..motion import Fixed, Property
+from ..project.mask import OF_ANOTHER
 from ..project.model import Clip, Project, Step, Text
 from ..steps import KINDS
 from .model import HEIGHT, RATE, FillIn, LineStyle, Recipe, Sort
@@ -69,7 +70,9 @@ def _by_itself(step: Step) -> Step:
     def alone(values: dict[str, Property]) -> dict[str, Property]:
         return {name: _resting(prop) for name, prop in values.items()}
 
-    masks = tuple(mask.model_copy(update={"values": alone(mask.values)}) for mask in step.masks if mask.form != "clip")
+    masks = tuple(
+        mask.model_copy(update={"values": alone(mask.values)}) for mask in step.masks if mask.form not in OF_ANOTHER
+    )
     return step.model_copy(update={"values": alone(step.values), "mix": _resting(step.mix), "masks": masks})
 
 

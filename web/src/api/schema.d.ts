@@ -2872,7 +2872,9 @@ export interface components {
             /** Clip */
             clip: string;
             /** Form */
-            form?: ("rectangle" | "ellipse" | "outline" | "clip") | null;
+            form?: ("rectangle" | "ellipse" | "outline" | "clip" | "wipe") | null;
+            /** Held */
+            held?: boolean | null;
             /** Invert */
             invert?: boolean | null;
             /** Joined */
@@ -6035,7 +6037,8 @@ export interface components {
         };
         /**
          * Mask
-         * @description A form over the step's picture, or the shape or the brightness of another clip.
+         * @description A form over the step's picture, the shape or the brightness of another clip, or what another clip wipes: what it
+         *     has gone past, up to its outline.
          *
          *     A form lies in px of the project's frame and goes along with what the steps after this one do.
          */
@@ -6053,7 +6056,12 @@ export interface components {
              * @default ellipse
              * @enum {string}
              */
-            form?: "rectangle" | "ellipse" | "outline" | "clip";
+            form?: "rectangle" | "ellipse" | "outline" | "clip" | "wipe";
+            /**
+             * Held
+             * @default true
+             */
+            held?: boolean;
             /** Id */
             id: string;
             /**
@@ -6077,7 +6085,8 @@ export interface components {
         };
         /**
          * Mask
-         * @description A form over the step's picture, or the shape or the brightness of another clip.
+         * @description A form over the step's picture, the shape or the brightness of another clip, or what another clip wipes: what it
+         *     has gone past, up to its outline.
          *
          *     A form lies in px of the project's frame and goes along with what the steps after this one do.
          */
@@ -6095,7 +6104,12 @@ export interface components {
              * @default ellipse
              * @enum {string}
              */
-            form: "rectangle" | "ellipse" | "outline" | "clip";
+            form: "rectangle" | "ellipse" | "outline" | "clip" | "wipe";
+            /**
+             * Held
+             * @default true
+             */
+            held: boolean;
             /** Id */
             id: string;
             /**
@@ -11061,8 +11075,8 @@ export interface components {
         };
         /**
          * Uncover
-         * @description A clip uncovers another as it travels: of that, only what the mover has gone past is seen, up to the mover's
-         *     middle or one of its edges. The mover is laid above it, and it begins no sooner than the mover.
+         * @description A clip uncovers another as it travels: of that, only what the mover has gone past is seen, up to the mover's own
+         *     outline or, along its way, the middle of it. The mover is laid above it, and it begins no sooner than the mover.
          *
          *     The two lie on one timeline. `offset` px further on than that edge, in the direction of travel, is uncovered. What
          *     was uncovered stays so when the mover goes back, unless it is not `held`.

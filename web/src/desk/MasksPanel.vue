@@ -15,7 +15,9 @@ const edits = useEdits()
 type Mask = Step['masks'][number]
 type Form = Mask['form']
 
-const FORMS = [['ellipse', 'ellipse'], ['rectangle', 'rectangle'], ['outline', 'drawn'], ['clip', 'another clip']] as const
+const FORMS = [['ellipse', 'ellipse'], ['rectangle', 'rectangle'], ['outline', 'drawn'], ['clip', 'another clip'], ['wipe', 'wiped by another']] as const
+/** Forms that are taken from another clip. */
+const ofAnother = (form: Form) => form === 'clip' || form === 'wipe'
 const BY = [['shape', 'its shape'], ['brightness', 'its brightness']] as const
 const JOINED = [['add', 'added'], ['subtract', 'taken away'], ['intersect', 'only where both are']] as const
 const there = (each: Clip) => desk.isOver(each)
@@ -63,9 +65,9 @@ function tether(mask: Mask) {
   edits.motor(props.clip.id, `${props.step.id}/${mask.id}`, 'x', { kind: 'tether', clip: others.value[0].value, side: 'left', own: 'last' })
 }
 function form(mask: string, next: Form) {
-  if (next !== 'clip') return edits.changeMask(props.clip.id, props.step.id, mask, { form: next })
-  const first = others.value[0]
-  if (first) edits.changeMask(props.clip.id, props.step.id, mask, { form: 'clip', looks_at: first.value })
+  if (!ofAnother(next)) return edits.changeMask(props.clip.id, props.step.id, mask, { form: next })
+  const now = props.step.masks.find((each) => each.id === mask)?.clip ?? others.value[0]?.value
+  if (now) edits.changeMask(props.clip.id, props.step.id, mask, { form: next, looks_at: now })
   else project.problem = 'There is no other clip whose shape could be a mask.'
 }
 /** A clip's brightness has no edge. */
@@ -78,18 +80,19 @@ const rows = (mask: Mask) => desk.catalogue!.masks[mask.form].filter((each) => m
       <div class="top">
         <span class="name">Mask {{ i + 1 }}</span>
         <button class="flip" :aria-pressed="mask.invert" @click="edits.changeMask(clip.id, step.id, mask.id, { invert: !mask.invert })">everywhere else</button>
-        <button v-if="mask.form !== 'clip' && others.length" class="act" title="One of its edges goes with an edge of another clip" @click="tether(mask)">tether</button>
+        <button v-if="!ofAnother(mask.form) && others.length" class="act" title="One of its edges goes with an edge of another clip" @click="tether(mask)">tether</button>
         <button class="act" @click="again(mask)">duplicate</button>
         <button class="act" @click="edits.removeMask(clip.id, step.id, mask.id)">remove</button>
       </div>
       <ChoiceLine v-if="i" label="Joined" :choices="JOINED" :now="mask.joined" @choose="edits.changeMask(clip.id, step.id, mask.id, { joined: $event })" />
       <ChoiceLine label="Form" :choices="FORMS" :now="mask.form" @choose="form(mask.id, $event)" />
-      <template v-if="mask.form === 'clip'">
+      <template v-if="ofAnother(mask.form)">
         <div class="line">
           <span class="muted">Of</span>
-          <VSelect :model-value="mask.clip" :items="others" aria-label="The clip whose shape is the mask" @update:model-value="(other: string) => edits.changeMask(clip.id, step.id, mask.id, { looks_at: other })" />
+          <VSelect :model-value="mask.clip" :items="others" aria-label="The clip that the mask is taken from" @update:model-value="(other: string) => edits.changeMask(clip.id, step.id, mask.id, { looks_at: other })" />
         </div>
-        <ChoiceLine label="By" :choices="BY" :now="mask.by" @choose="edits.changeMask(clip.id, step.id, mask.id, { by: $event })" />
+        <button v-if="mask.form === 'wipe'" class="flip" :aria-pressed="mask.held" title="Though the other goes back" @click="edits.changeMask(clip.id, step.id, mask.id, { held: !mask.held })">stays uncovered</button>
+        <ChoiceLine v-else label="By" :choices="BY" :now="mask.by" @choose="edits.changeMask(clip.id, step.id, mask.id, { by: $event })" />
       </template>
       <ValueRow v-for="each in rows(mask)" :key="each.name" :clip="clip" :step="`${step.id}/${mask.id}`" :parameter="each" />
     </section>
