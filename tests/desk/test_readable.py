@@ -56,6 +56,30 @@ FAINT = """() => {
   return [...new Set(faint)]
 }"""
 
+# Words of what the pointer is over, against what lies under them; 99 for what has none.
+POINTED = """(node) => {
+  const paint = document.createElement('canvas').getContext('2d', { willReadFrequently: true })
+  const rgba = (colour) => {
+    paint.clearRect(0, 0, 1, 1)
+    paint.fillStyle = colour
+    paint.fillRect(0, 0, 1, 1)
+    return [...paint.getImageData(0, 0, 1, 1).data]
+  }
+  const linear = (each) => each <= 0.04045 ? each / 12.92 : ((each + 0.055) / 1.055) ** 2.4
+  const light = (colour) => [0.2126, 0.7152, 0.0722].reduce((sum, by, i) => sum + by * linear(colour[i] / 255), 0.05)
+  const under = (each) => {
+    const found = rgba(getComputedStyle(each).backgroundColor)
+    return found[3] > 250 || !each.parentElement ? light(found) : under(each.parentElement)
+  }
+  const words = [node, ...node.querySelectorAll('*')]
+    .filter((each) => [...each.childNodes].some((one) => one.nodeType === 3 && one.textContent.trim()))
+  return Math.min(99, ...words.map((each) => {
+    const [one, other] = [light(rgba(getComputedStyle(each).color)), under(each)]
+    return Math.max(one, other) / Math.min(one, other)
+  }))
+}"""
+CHOSEN = ".on:visible, [aria-pressed=true]:visible, [aria-checked=true]:visible"
+
 
 def button(name):
     return lambda page: page.get_by_role("button", name=name, exact=True).click()
@@ -99,6 +123,11 @@ def test_every_main_view_is_readable(page, running, look, only):
         assert page.evaluate(FINDINGS, only) == [], name
         assert page.evaluate(SMALL) == [], name
         assert page.evaluate(FAINT) == [], name
+        for chosen in page.locator(CHOSEN).all()[:12]:
+            said = chosen.get_attribute("aria-label") or chosen.inner_text().strip()
+            assert said, chosen.evaluate("node => node.outerHTML")
+            chosen.hover(force=True)
+            assert chosen.evaluate(POINTED) >= 4.5, (name, said)
         if page.locator("[role=dialog]").count():
             page.keyboard.press("Escape")
             page.locator("[role=dialog]").wait_for(state="detached")

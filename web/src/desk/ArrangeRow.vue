@@ -142,7 +142,6 @@ svg { display: block; }
 .list .act { padding: 3px 5px; }
 path { fill: var(--mark); stroke: var(--panel); stroke-width: 1; }
 .whole { fill: none; stroke: var(--muted); }
-.on { background: var(--bone); }
 .on path { fill: var(--soot); }
 .on .whole { fill: none; stroke: var(--soot); }
 </style>

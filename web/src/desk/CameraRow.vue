@@ -85,5 +85,4 @@ function sharpAtStop() {
 .offers p { margin: 6px 0 0; }
 .list { display: flex; flex-wrap: wrap; gap: 4px; }
 .focus { margin-top: 6px; }
-.on { background: var(--bone); color: var(--soot); }
 </style>

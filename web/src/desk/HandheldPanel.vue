@@ -87,7 +87,6 @@ const x = computed(() => (Math.max(0, desk.local) / Math.max(1, props.clip.lengt
 <style scoped>
 .held { display: grid; gap: 4px; justify-items: start; padding: 4px 16px 6px 0; font-size: 12.5px; }
 .list { display: flex; flex-wrap: wrap; gap: 4px; }
-.on { background: var(--bone); color: var(--soot); }
 svg { display: block; width: 100%; max-width: 340px; height: 44px; background: var(--lane); }
 path { fill: none; stroke: var(--bone); stroke-width: 1.2; vector-effect: non-scaling-stroke; }
 .pitch { stroke-dasharray: 5 3; }

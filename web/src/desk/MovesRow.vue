@@ -84,6 +84,5 @@ function strength(value: number, gesture: string) {
 .moves { padding: 6px 16px 8px 36px; font-size: 12.5px; }
 .moves p { margin: 0 0 4px; }
 .list { display: flex; flex-wrap: wrap; gap: 4px; }
-.on { background: var(--bone); color: var(--soot); }
 .after { display: flex; flex-wrap: wrap; align-items: center; gap: 8px; margin-top: 6px; }
 </style>

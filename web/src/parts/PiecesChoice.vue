@@ -50,7 +50,7 @@ const behind = (unit: Unit, row: number, i: number) => {
 .pieces > button { display: grid; grid-template-rows: 38px 20px; justify-items: center; align-items: center; min-width: 0; color: var(--muted); overflow: hidden; }
 .pieces > button + button { border-left: 1px solid var(--line); }
 .pieces > button:hover { color: var(--bone); }
-.pieces > .on { background: var(--bone); color: var(--soot); }
+.pieces > .on, .pieces > .on:hover { background: var(--bone); color: var(--soot); }
 .text { display: grid; justify-items: center; line-height: 15px; }
 .row { display: flex; gap: 5px; }
 .of-letter .row { gap: 1px; }
