@@ -131,6 +131,12 @@ def test_one_click_two_handles_and_back_to_the_shot_as_it_was(editor, desk, runn
     assert next(s for s in steps(running) if s["id"] == "move")["values"]["framing"]["keys"][-1]["at"] == -30
     desk.locator("[data-test=as-shot]").click()
     until(lambda: steps(running) == before)
+    # Framings that were made elsewhere are not replaced without a word.
+    made = {"kind": "use_move", "clips": [SHOT], "move": "push-quick", "amount": 1, "at": None, "frame": 0}
+    assert running.edit({**made, "alternate": False}).status_code == 200
+    settled(desk)
+    editor.click(desk.locator("[data-move=pull-slow]"))
+    desk.locator("[data-test=replaced]").get_by_text("In place of the 2 framings that were there").wait_for()
 
 
 def test_photographs_each_go_to_their_own_picked_point(editor, desk, running, frame):

@@ -67,6 +67,8 @@ def test_the_title_is_dragged_on_the_picture_and_drawn_to_the_middle(desk, runni
     moved = next(key["value"] for key in keys_of(running, "y") if key["value"] < -60)
     share = desk.locator("canvas").bounding_box()["height"] / 720
     assert moved == pytest.approx(-80 / share, abs=3)
+    # Its pivot stays where it is, though the drag began near it.
+    assert not {"pivot_x", "pivot_y"} & set(clip(running)["steps"][1]["values"])
     pixels = settled_pixels(desk)
     frame = int(desk.locator("canvas").get_attribute("data-frame"))
     assert psnr(pixels, exported(frame, pixels)) >= 35

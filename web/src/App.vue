@@ -157,5 +157,6 @@ function resizeSteps(press: PointerEvent) {
 .tray { width: 320px; flex: none; background: var(--panel); border-right: 1px solid var(--line); display: flex; flex-direction: column; min-height: 0; }
 .tray > header { display: flex; justify-content: space-between; align-items: baseline; padding: 14px 16px 10px; font-weight: 600; font-size: 14px; }
 .tray > .inside { overflow-y: auto; padding: 0 16px 16px; flex: 1; min-height: 0; }
-.problem { border: 1px solid var(--alarm); border-radius: 2px !important; background: var(--raised) !important; color: var(--bone) !important; }
+/* As wide as the Steps: it lies over no track. */
+.problem { max-width: 448px !important; border: 1px solid var(--alarm); border-radius: 2px !important; background: var(--raised) !important; color: var(--bone) !important; }
 </style>
