@@ -35,7 +35,7 @@ def test_messages_leave_the_tracks_free_and_exports_under_way_stand_above_the_or
     desk.keyboard.press("Enter")
     message = desk.locator(".problem").filter(has_text="is not an ease of CSS")
     message.wait_for()
-    (left, top, right, foot), tracks = box(message), box(desk.locator(".timeline"))
+    (left, _, right, foot), tracks = box(message), box(desk.locator(".timeline"))
     assert left >= tracks[2] or right <= tracks[0] or foot <= tracks[1]
     message.get_by_role("button", name="Close").click()
     desk.get_by_role("button", name="Export", exact=True).click()
