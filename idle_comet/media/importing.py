@@ -21,6 +21,7 @@ from ..core.project.model import Media
 from ..disk import put, sync
 from .alpha import ink_of
 from .decode import ShotReader
+from .long_sound import marks_path
 from .models import frames_of, proportions, read_model, sniffed
 from .probe import CHANGING, MediaError, Probe, hash_file, probe
 from .proxy import proxy_path
@@ -94,7 +95,7 @@ def _keep(path: Path, hash: str, suffix: str, folder: Path) -> tuple[Path, bool]
 
 def _made_of(kept: Path) -> tuple[Path, ...]:
     """What is made of a file and lies beside it."""
-    return thumbnail_path(kept), proxy_path(kept), samples_path(kept), peaks_path(kept)
+    return thumbnail_path(kept), proxy_path(kept), samples_path(kept), peaks_path(kept), marks_path(kept)
 
 
 def _settled(media: Media, folder: Path) -> Media:

@@ -13,7 +13,7 @@ from ..core.project.model import Media, Project
 from ..disk import put, sync
 from .probe import hash_file
 from .proxying import make_proxy
-from .sounding import read_sound, samples_path
+from .sounding import read_sound, samples_of
 
 
 def save_project(project: Project, media: Path, out: Path) -> list[str]:
@@ -85,7 +85,7 @@ def take_media(project: Project, places: dict[str, Path], media: Path) -> Projec
             put(unfinished, target)
         if item.kind == "video":
             make_proxy(target)
-        if item.sound is not None and not samples_path(target).exists():
+        if item.sound is not None and samples_of(target) is None:
             read_sound(target)
     return project
 

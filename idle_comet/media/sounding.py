@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import uuid
 from pathlib import Path
-from typing import Callable, Iterator
+from typing import Callable
 
 import av
 import cv2
@@ -14,14 +14,13 @@ import numpy as np
 from ..core.project.model import MediaSound
 from ..core.sound import SOUND_RATE
 from ..disk import put
+from .long_sound import LONG, LongSound, Marks, long_sound, marks_path
 from .probe import MediaError
-from .stretching import stretched, stretched_at_once
+from .samples import LONGEST, decoded, origin_of
+from .stretching import stretched, stretched_at_once, stretched_path
 
 PEAK = 256
 """Samples that one peak stands for."""
-
-_LONGEST = 6 * 3600.0
-"""Seconds of sound that are read at most."""
 
 
 def samples_path(file: Path) -> Path:
@@ -33,7 +32,8 @@ def peaks_path(file: Path) -> Path:
 
 
 def read_sound(file: Path) -> MediaSound | None:
-    """What sound a file has; where it has any, its samples at 48 kHz in stereo and their peaks are written beside it.
+    """What sound a file has; where it has any, its peaks and its samples at 48 kHz in stereo are written beside it, or
+    marks in place of samples where it is long.
 
     Sound and picture begin together: what begins later is led by silence, what begins earlier is cut. Raises MediaError
     for a sound that can't be read."""
@@ -45,7 +45,11 @@ def read_sound(file: Path) -> MediaSound | None:
             rate, channels = stream.codec_context.sample_rate, stream.codec_context.channels
             if not rate or not channels:
                 return None
-            count = _write(file, container, stream, _origin(container, stream))
+            seconds = float(container.duration or 0) / av.time_base
+            count = _write_marks(file, container, stream, seconds) if seconds >= LONG else 0
+        if not count:
+            with av.open(str(file)) as container:
+                count = _write(file, container, container.streams.audio[0])
     except (av.FFmpegError, OSError) as error:
         raise MediaError(f"its sound can't be read ({getattr(error, 'strerror', None) or error})") from error
     if not count:
@@ -65,135 +69,79 @@ def _loudest(file: Path) -> float:
     return (float(np.argmax(felt)) + 0.5) * PEAK / SOUND_RATE
 
 
-def _origin(container: av.container.InputContainer, stream: av.AudioStream) -> float:
-    """The moment that counts as the beginning, in seconds of the file: the picture's, or, where there is none, the
-    sound's own. What a coder leads in with lies before it."""
-    first = container.streams.video[0] if container.streams.video else stream
-    return float((first.start_time or 0) * (first.time_base or 0))
+class _Peaks:
+    """The peaks of a sound, block by block."""
+
+    def __init__(self) -> None:
+        self._made: list[np.ndarray] = []
+        self._blocks: list[np.ndarray] = []
+        self.count = self._waiting = 0
+
+    def add(self, block: np.ndarray) -> None:
+        """Raises MediaError for more than the longest sound."""
+        self.count += len(block)
+        if self.count > LONGEST * SOUND_RATE:
+            raise MediaError(f"its sound lasts more than {LONGEST / 3600:g} hours")
+        self._blocks.append(block)
+        self._waiting += len(block)
+        if self._waiting >= SOUND_RATE:
+            self._made_of(np.concatenate(self._blocks))
+
+    def _made_of(self, samples: np.ndarray) -> None:
+        whole = len(samples) // PEAK * PEAK
+        self._made.append(_peaks(samples[:whole]))
+        self._blocks, self._waiting = [samples[whole:]], len(samples) - whole
+
+    def write(self, file: Path, unfinished: Path) -> None:
+        self._made_of(np.concatenate([*self._blocks, np.zeros((-self._waiting % PEAK, 2), np.float32)]))
+        with unfinished.open("wb") as out:
+            np.save(out, np.concatenate(self._made))
+        put(unfinished, peaks_path(file))
 
 
-def _write(file: Path, container: av.container.InputContainer, stream: av.AudioStream, origin: float) -> int:
+def _write(file: Path, container: av.container.InputContainer, stream: av.AudioStream) -> int:
     """Write samples and peaks; gives how many samples there are."""
     target = samples_path(file)
     unfinished, beside = (target.with_name(f".{uuid.uuid4().hex}{each}") for each in (".f32", ".npy"))
-    peaks: list[np.ndarray] = []
-    left, count = np.zeros((0, 2), np.float32), 0
+    peaks = _Peaks()
     try:
         with unfinished.open("wb") as out:
-            for block in _decoded(container, stream, origin):
+            for block in decoded(container, stream, origin_of(container, stream)):
                 out.write(np.ascontiguousarray(block, "<f4").tobytes())
-                count += len(block)
-                left = np.concatenate([left, block])
-                whole = len(left) // PEAK * PEAK
-                peaks.append(_peaks(left[:whole]))
-                left = left[whole:]
-                if count > _LONGEST * SOUND_RATE:
-                    raise MediaError(f"its sound lasts more than {_LONGEST / 3600:g} hours")
-        if count:
-            if len(left):
-                peaks.append(_peaks(np.concatenate([left, np.zeros((PEAK - len(left), 2), np.float32)])))
-            with beside.open("wb") as out:
-                np.save(out, np.concatenate(peaks))
-            put(beside, peaks_path(file))
+                peaks.add(block)
+        if peaks.count:
+            peaks.write(file, beside)
             put(unfinished, target)
     finally:
         unfinished.unlink(missing_ok=True)
         beside.unlink(missing_ok=True)
-    return count
+    return peaks.count
 
 
-_HOLE = 0.02
-"""Seconds between two frames from which on there is a hole: in many files times are rounded."""
+_PROBES = (0.03, 0.21, 0.5, 0.68, 0.97)
+"""Where in a long sound it is looked whether its parts come out the same again."""
 
 
-def _decoded(container: av.container.InputContainer, stream: av.AudioStream, origin: float) -> Iterator[np.ndarray]:
-    """(n, 2) float32 blocks in order, from a moment of the file on: led by silence where the sound begins later, cut
-    where it begins earlier. A hole in its times is silence. What is broken on the way is left out, as every player
-    does."""
-    resampler = None
-    # The place of the next sample, counted from the moment on, and when in the file the last frame ended.
-    at: int | None = None
-    ends = origin
-    for packet in container.demux(stream):
-        try:
-            frames = packet.decode()
-        except av.InvalidDataError:
-            continue
-        for frame in frames:
-            begins = float(frame.pts * frame.time_base) if frame.pts is not None and frame.time_base else ends
-            if at is None:
-                origin = _moved(origin, begins, packet, frame)
-                at = round((begins - origin) * SOUND_RATE)
-                yield from _silence(at)
-            elif begins - ends > _HOLE and resampler is not None:
-                for block in map(_block, resampler.resample(None)):
-                    yield block[max(0, -at) :]
-                    at += len(block)
-                resampler = None
-                due = round((begins - origin) * SOUND_RATE)
-                yield from _silence(due - max(0, at))
-                at = due
-            ends = begins + frame.samples / frame.sample_rate
-            frame.pts = None
-            resampler = resampler or _resampler(frame)
-            for block in map(_block, resampler.resample(_narrowed(frame))):
-                yield block[max(0, -at) :]
-                at += len(block)
-    if resampler is not None:
-        yield from map(_block, resampler.resample(None))
-
-
-def _resampler(frame: av.AudioFrame) -> av.AudioResampler:
-    """To two channels, or to one of a frame that has one: that is heard on both sides as loud as it is in the file."""
-    mono = frame.layout.nb_channels == 1
-    return av.AudioResampler(format="flt", layout="mono" if mono else "stereo", rate=SOUND_RATE)
-
-
-def _silence(count: int) -> Iterator[np.ndarray]:
-    for at in range(0, min(count, int(_LONGEST * SOUND_RATE) + 1), SOUND_RATE):
-        yield np.zeros((min(SOUND_RATE, count - at), 2), np.float32)
-
-
-_ROUNDED = 0.0015
-"""Seconds by which times in Matroska, which counts in milliseconds, may be off."""
-
-
-def _moved(origin: float, begins: float, packet: av.Packet, frame: av.AudioFrame) -> float:
-    """The beginning, where the picture was moved by what the sound's coder leads in with (RFC 7845, 4.2: pre-skip):
-    then both begin together."""
-    if packet.pts is None or packet.time_base is None or frame.pts is None or frame.time_base is None:
-        return origin
-    led_in = float(frame.pts * frame.time_base - packet.pts * packet.time_base)
-    return begins if origin > begins and led_in > 0 and abs(origin - begins - led_in) < _ROUNDED else origin
-
-
-_MOST_CHANNELS = 8
-"""Channels for which there is a known way down to two."""
-
-
-def _narrowed(frame: av.AudioFrame) -> av.AudioFrame:
-    """A frame of more channels than any arrangement of loudspeakers has as two: the mean of every other one."""
-    if frame.layout.nb_channels <= _MOST_CHANNELS:
-        return frame
-    samples = frame.to_ndarray()
-    if not frame.format.is_planar:
-        samples = samples.reshape(-1, frame.layout.nb_channels).T
-    whole = samples.astype(np.float32)
-    if samples.dtype.kind in "iu":
-        # Eight bits are counted from the middle.
-        middle, top = (128, 128) if samples.dtype.kind == "u" else (0, -float(np.iinfo(samples.dtype).min))
-        whole = (whole - middle) / np.float32(top)
-    two = np.stack([whole[0::2].mean(0), whole[1::2].mean(0)])
-    made = av.AudioFrame.from_ndarray(np.ascontiguousarray(two.T).reshape(1, -1), format="flt", layout="stereo")
-    made.sample_rate = frame.sample_rate
-    return made
-
-
-def _block(frame: av.AudioFrame) -> np.ndarray:
-    block = frame.to_ndarray().reshape(-1, frame.layout.nb_channels)
-    block = np.repeat(block, 2, 1) if block.shape[1] == 1 else block
-    # A file may hold what is no number.
-    return np.nan_to_num(block, nan=0.0, posinf=1.0, neginf=-1.0)
+def _write_marks(file: Path, container: av.container.InputContainer, stream: av.AudioStream, seconds: float) -> int:
+    """Write peaks and marks of a long sound; gives how many samples there are, 0 where its parts do not come out the
+    same again."""
+    beside = marks_path(file).with_name(f".{uuid.uuid4().hex}.npy")
+    marks, peaks, probes = Marks(), _Peaks(), dict[int, np.ndarray]()
+    due = [round(share * seconds * SOUND_RATE) for share in _PROBES]
+    try:
+        for block in decoded(container, stream, origin_of(container, stream), passed=marks.passed):
+            if due and peaks.count >= due[0] and len(block):
+                probes[peaks.count] = block
+                due.pop(0)
+            peaks.add(block)
+        peaks.write(file, beside)
+        marks.write(file, peaks.count, beside)
+        if probes and LongSound(file).agrees(probes):
+            return peaks.count
+        marks_path(file).unlink()
+        return 0
+    finally:
+        beside.unlink(missing_ok=True)
 
 
 def _peaks(samples: np.ndarray) -> np.ndarray:
@@ -210,7 +158,8 @@ def peaks_between(file: Path, seconds: np.ndarray) -> np.ndarray:
     edges, count = seconds * SOUND_RATE, len(seconds) - 1
     if edges[-1] - edges[0] < 2 * PEAK * count:
         first, last = int(np.floor(edges[0])), int(np.ceil(edges[-1])) + 1
-        samples = np.memmap(samples_path(file), "<f4", "r").reshape(-1, 2)
+        samples = samples_of(file)
+        assert samples is not None
         found = np.zeros((last - first, 2), np.float32)
         there = samples[max(0, first) : max(0, last)]
         found[max(0, -first) : max(0, -first) + len(there)] = np.stack([there.min(1), there.max(1)], 1)
@@ -240,50 +189,69 @@ def picture_of_sound(file: Path, width: int, height: int) -> np.ndarray:
     return picture
 
 
+Samples = np.ndarray | LongSound
+"""(n, 2) float32, to be cut."""
+
+
+def samples_of(file: Path) -> Samples | None:
+    """The samples of a sound that was read; None where there is none."""
+    path = samples_path(file)
+    if path.exists() and path.stat().st_size >= 8:
+        return np.memmap(path, "<f4", "r").reshape(-1, 2)
+    return long_sound(file)
+
+
 class SoundFiles:
     """Samples of a film's media, read where they are asked for."""
 
     def __init__(self, path_of: Callable[[str], Path]) -> None:
         self._path_of = path_of
-        self._open: dict[Path, np.ndarray | None] = {}
+        self._open: dict[Path, Samples | None] = {}
 
     def samples(self, media: str, first: int, count: int) -> np.ndarray:
         """See `core.sound.SoundSources`."""
-        return self._part(self._samples_of(media), first, count)
+        return _part(self._samples(self._file(media)), first, count)
 
     def stretched(self, media: str, pace: float, first: int, count: int) -> np.ndarray:
         """See `core.sound.SoundSources`."""
-        path = self._samples_of(media)
-        there = path is not None and self._whole(path) is not None
-        return self._part(stretched(path, pace) if path and there else None, first, count)
+        file = self._file(media)
+        samples = self._samples(file)
+        if file is None or samples is None:
+            return _part(None, first, count)
+        if stretched_path(samples_path(file), pace) not in self._open:
+            made = stretched(samples_path(file), samples, pace)
+            self._open[made] = np.memmap(made, "<f4", "r").reshape(-1, 2)
+        return _part(self._open[stretched_path(samples_path(file), pace)], first, count)
 
     def stretched_part(self, media: str, pace: float, place: float, count: int) -> np.ndarray:
         """See `core.sound.SoundSources`."""
         around = SOUND_RATE // 5
         first = math.floor(place - around * pace)
-        source = self._part(self._samples_of(media), first, math.ceil((count + 2 * around) * pace) + 1)
+        source = self.samples(media, first, math.ceil((count + 2 * around) * pace) + 1)
         skipped = round((place - first) / pace)
         made = stretched_at_once(source, pace)[skipped : skipped + count]
         return np.pad(made, ((0, count - len(made)), (0, 0)))
 
-    def _part(self, path: Path | None, first: int, count: int) -> np.ndarray:
-        out = np.zeros((count, 2), np.float32)
-        whole = None if path is None else self._whole(path)
-        if whole is None:
-            return out
-        begin, end = max(0, first), min(len(whole), first + count)
-        if begin < end:
-            out[begin - first : end - first] = whole[begin:end]
-        return out
-
-    def _samples_of(self, media: str) -> Path | None:
+    def _file(self, media: str) -> Path | None:
         try:
-            return samples_path(self._path_of(media))
+            return self._path_of(media)
         except KeyError:
             return None
 
-    def _whole(self, path: Path) -> np.ndarray | None:
-        if path not in self._open:
-            there = path.exists() and path.stat().st_size >= 8
-            self._open[path] = np.memmap(path, "<f4", "r").reshape(-1, 2) if there else None
-        return self._open[path]
+    def _samples(self, file: Path | None) -> Samples | None:
+        if file is None:
+            return None
+        if file not in self._open:
+            self._open[file] = samples_of(file)
+        return self._open[file]
+
+
+def _part(samples: Samples | None, first: int, count: int) -> np.ndarray:
+    """(count, 2) float32 from a place on; silence before and after."""
+    out = np.zeros((count, 2), np.float32)
+    if samples is None:
+        return out
+    begin, end = max(0, first), min(len(samples), first + count)
+    if begin < end:
+        out[begin - first : end - first] = samples[begin:end]
+    return out

@@ -7,7 +7,7 @@ import os
 import threading
 import uuid
 from pathlib import Path
-from typing import Iterator
+from typing import Iterator, Protocol
 
 import numpy as np
 from python_stretch import Signalsmith
@@ -34,9 +34,17 @@ def stretched_path(samples: Path, pace: float) -> Path:
     return samples.with_name(f"{samples.name.removesuffix('.f32')}.stretched-{pace:.5f}.f32")
 
 
-def stretched(samples: Path, pace: float) -> Path:
-    """The samples of a file at a pace, as a file of their own: made where there is none yet."""
-    target = stretched_path(samples, pace)
+class Cuttable(Protocol):
+    """(n, 2) float32 samples, to be cut."""
+
+    def __len__(self) -> int: ...
+
+    def __getitem__(self, places: slice) -> np.ndarray: ...
+
+
+def stretched(path: Path, samples: Cuttable, pace: float) -> Path:
+    """Samples at a pace, as a file of their own beside the `path` of their file: made where there is none yet."""
+    target = stretched_path(path, pace)
     with _finding:
         own = _locks.setdefault(target, threading.Lock())
     with own:
@@ -46,7 +54,7 @@ def stretched(samples: Path, pace: float) -> Path:
         unfinished = target.with_name(f".{uuid.uuid4().hex}.f32")
         try:
             with unfinished.open("wb") as out:
-                for block in _through(np.memmap(samples, "<f4", "r").reshape(-1, 2), pace):
+                for block in _through(samples, pace):
                     out.write(np.ascontiguousarray(block, "<f4").tobytes())
             put(unfinished, target)
         finally:
@@ -58,7 +66,7 @@ def stretched(samples: Path, pace: float) -> Path:
         return target
 
 
-def _through(samples: np.ndarray, pace: float) -> Iterator[np.ndarray]:
+def _through(samples: Cuttable, pace: float) -> Iterator[np.ndarray]:
     """(n, 2) blocks, part by part. Every part is stretched with what lies around it, and taken from where it begins."""
     whole, left = round(len(samples) / pace), np.zeros((0, 2), np.float32)
     for begin in range(0, len(samples), _PART):

@@ -25,11 +25,12 @@ from idle_comet.media.soundtrack import wav_head
 CODECS = {".wav": "pcm_s24le", ".flac": "flac", ".mp3": "mp3", ".ogg": "flac", ".opus": "libopus", ".m4a": "aac"}
 
 
-def written(path, codec, rate=44100, layout="stereo", seconds=2.0, hertz=440.0):
-    """A file with a tone that begins after half a second."""
+def written(path, codec, rate=44100, layout="stereo", seconds=2.0, hertz=440.0, tone=None):
+    """A file with a tone: one that begins after half a second, or the samples that are given."""
     channels = {"mono": 1, "stereo": 2, "5.1": 6}[layout]
     at = np.arange(int(seconds * rate)) / rate
-    tone = (0.5 * np.sin(2 * np.pi * hertz * at) * (at >= 0.5)).astype(np.float32)
+    if tone is None:
+        tone = (0.5 * np.sin(2 * np.pi * hertz * at) * (at >= 0.5)).astype(np.float32)
     with av.open(str(path), "w") as out:
         stream = out.add_stream(codec, rate=rate)
         stream.layout = layout
