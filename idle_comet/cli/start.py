@@ -66,7 +66,7 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     from ..service.exports import Exports
     from ..service.following import Following
     from ..service.guard import LOOPBACK, addresses_of
-    from ..service.painting import FrameCache, Painters
+    from ..service.painting import FrameCache, Painters, begin_processes
     from ..service.transcribing import Transcribing
     from ..setup.front_end import DIST, build_front_end
     from ..setup.loops import Loops
@@ -82,6 +82,8 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     lock = home.lock()
     listening = _listen(host, port)
     loops = Loops()
+    if not loops.compiling:
+        begin_processes()
     with part("Starting the database"):
         server = MariaDB(home.database).start()
     try:

@@ -2,7 +2,7 @@
 
 from .asking import FrameRequest, Painted, PaintFailed, Unwanted
 from .frame_cache import FrameCache
-from .pool import PainterProcess, Painters, Wish, processes
+from .pool import PainterProcess, Painters, Wish, begin_processes, processes
 
 __all__ = [
     "FrameCache",
@@ -13,5 +13,6 @@ __all__ = [
     "Painters",
     "Unwanted",
     "Wish",
+    "begin_processes",
     "processes",
 ]

@@ -8,6 +8,7 @@ import threading
 import time
 from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
+from multiprocessing import forkserver
 from multiprocessing.connection import Connection
 from multiprocessing.context import ForkServerContext, ForkServerProcess
 from pathlib import Path
@@ -45,6 +46,12 @@ def processes() -> ForkServerContext:
     context = multiprocessing.get_context("forkserver")
     context.set_forkserver_preload([f"{__package__}.ready"])
     return context
+
+
+def begin_processes() -> None:
+    """Let the process that others are forked from read what they need, while other things are begun."""
+    processes()
+    forkserver.ensure_running()
 
 
 class Wish:
