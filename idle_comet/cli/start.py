@@ -55,27 +55,12 @@ def _unusable(error: OSError) -> str:
 def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     import uvicorn
 
+    from ..forking import begin_processes
+    from ..setup.loops import Loops
     from ..setup.packages import PAINTING, SPEAKING, ensure
 
     # Before anything that draws is imported.
     ensure("mariadbd", "my_print_defaults", *PAINTING, *SPEAKING)
-    from ..media.importing import clear_leftovers
-    from ..media.shipped import lay_out_sounds
-    from ..service.app import create_app
-    from ..service.context import Context
-    from ..service.exports import Exports
-    from ..service.following import Following
-    from ..service.guard import LOOPBACK, addresses_of
-    from ..service.painting import FrameCache, Painters, begin_processes
-    from ..service.transcribing import Transcribing
-    from ..setup.front_end import DIST, build_front_end
-    from ..setup.loops import Loops
-    from ..setup.mariadb import MariaDB
-    from ..setup.transcriber import Transcriber
-    from ..store.database import Database
-    from ..store.projects import ProjectStore
-    from ..store.recipes import RecipeStore
-
     # SIGTERM, and the terminal that is closed, end the server as Ctrl-C does: its database ends with it.
     for sign in (signal.SIGTERM, signal.SIGHUP):
         signal.signal(sign, signal.default_int_handler)
@@ -84,6 +69,22 @@ def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     loops = Loops()
     if not loops.compiling:
         begin_processes()
+    from ..media.importing import clear_leftovers
+    from ..media.shipped import lay_out_sounds
+    from ..service.app import create_app
+    from ..service.context import Context
+    from ..service.exports import Exports
+    from ..service.following import Following
+    from ..service.guard import LOOPBACK, addresses_of
+    from ..service.painting import FrameCache, Painters
+    from ..service.transcribing import Transcribing
+    from ..setup.front_end import DIST, build_front_end
+    from ..setup.mariadb import MariaDB
+    from ..setup.transcriber import Transcriber
+    from ..store.database import Database
+    from ..store.projects import ProjectStore
+    from ..store.recipes import RecipeStore
+
     with part("Starting the database"):
         server = MariaDB(home.database).start()
     try:

@@ -50,7 +50,8 @@ async function open() {
       desk.frame = title.head + Math.floor(title.length / 2)
     }
     failed.value = ''
-    loadTheRest()
+    // The first picture comes before what is not seen yet; a film that can not be painted does not hold it up.
+    setTimeout(loadTheRest, 4000)
   } catch (error) {
     failed.value = error instanceof Away ? 'The service does not answer. The film opens as soon as it is back.' : said(error)
     if (passes(error)) setTimeout(() => void open(), 1500)

@@ -2,17 +2,6 @@
 
 from .asking import FrameRequest, Painted, PaintFailed, Unwanted
 from .frame_cache import FrameCache
-from .pool import PainterProcess, Painters, Wish, begin_processes, processes
+from .pool import PainterProcess, Painters, Wish
 
-__all__ = [
-    "FrameCache",
-    "FrameRequest",
-    "PaintFailed",
-    "Painted",
-    "PainterProcess",
-    "Painters",
-    "Unwanted",
-    "Wish",
-    "begin_processes",
-    "processes",
-]
+__all__ = ["FrameCache", "FrameRequest", "PaintFailed", "Painted", "PainterProcess", "Painters", "Unwanted", "Wish"]

@@ -3,20 +3,19 @@
 from __future__ import annotations
 
 import asyncio
-import multiprocessing
 import threading
 import time
 from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
-from multiprocessing import forkserver
 from multiprocessing.connection import Connection
-from multiprocessing.context import ForkServerContext, ForkServerProcess
+from multiprocessing.context import ForkServerProcess
 from pathlib import Path
 from typing import Any, Callable
 
 from ...core.edits import EditError
 from ...core.project.difference import difference
 from ...core.project.model import Project
+from ...forking import processes
 from .asking import Changed, Failed, FrameRequest, Painted, PaintFailed, Refused, Unwanted
 from .frame_cache import FrameCache
 from .worker import UNKNOWN, work
@@ -39,19 +38,6 @@ _TRIM = 120.0
 
 _REST = 90.0
 """Seconds after which a process beyond the first that has nothing to do is ended."""
-
-
-def processes() -> ForkServerContext:
-    """Makes processes of one that has read all that they need (see ready.py)."""
-    context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload([f"{__package__}.ready"])
-    return context
-
-
-def begin_processes() -> None:
-    """Let the process that others are forked from read what they need, while other things are begun."""
-    processes()
-    forkserver.ensure_running()
 
 
 class Wish:

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** The Preview: the painter's own frames, with what is in hand drawn over them. */
 import { useElementSize, watchDebounced } from '@vueuse/core'
-import { computed, onMounted, ref } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { answered, api } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useNewTitle } from '../use/newTitle'
 import { usePlayer } from '../use/player'
-import { DrawOverlay, SpaceView } from './later'
+import { DrawOverlay, loadTheRest, SpaceView } from './later'
 import { timecode } from '../use/timecode'
 import FramedOverlay from './FramedOverlay.vue'
 import ComingTitle from './ComingTitle.vue'
@@ -59,6 +59,8 @@ const before = computed(() => {
   const { width: w, height: h } = painted()
   return `/api/projects/${project.id}/clips/${desk.parted.clip}/stage?done=${desk.parted.done}&at=${desk.frame}&width=${w}&height=${h}&r=${project.revision}`
 })
+
+watch(player.exact, (exact) => { if (exact) loadTheRest() })
 
 const state = computed(() => {
   if (player.problem.value) return player.problem.value

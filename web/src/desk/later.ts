@@ -34,7 +34,11 @@ export const SpaceView = later(() => import('./SpaceView.vue'))
 export const TextTray = later(() => import('./TextTray.vue'))
 export const ToneCurves = later(() => import('./ToneCurves.vue'))
 
+let loading = false
+/** Once, as soon as nothing else is to be done. */
 export function loadTheRest() {
+  if (loading) return
+  loading = true
   const all = () => { for (const load of loads) void load().catch(() => undefined) }
   if ('requestIdleCallback' in window) requestIdleCallback(all, { timeout: 3000 })
   else setTimeout(all, 500)
