@@ -55,7 +55,7 @@ def _unusable(error: OSError) -> str:
 def _serve(home: Home, host: str, port: int | None, empty: bool) -> None:
     import uvicorn
 
-    from ..forking import begin_processes
+    from ..service.forking import begin_processes
     from ..setup.loops import Loops
     from ..setup.packages import PAINTING, SPEAKING, ensure
 

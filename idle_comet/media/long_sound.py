@@ -9,13 +9,14 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 from pathlib import Path
-from typing import Iterator
+from typing import Callable, Iterator
 
 import av
 import numpy as np
 
 from ..core.sound import SOUND_RATE
 from ..disk import put
+from .apart import Unreadable
 from .probe import MediaError
 from .samples import Mark, decoded, origin_of
 
@@ -65,19 +66,14 @@ class Marks:
         put(unfinished, marks_path(file))
 
 
-class LongSound:
-    """(n, 2) float32 samples of a file, like an array that can be cut but not changed. May be used by several threads.
-
-    Raises MediaError for a file that can't be opened, and on a cut that can't be decoded."""
+class _Decoder:
+    """Decodes parts of one file. Raises MediaError where it can't."""
 
     def __init__(self, file: Path) -> None:
         known = np.load(marks_path(file))
-        self._count, self._origin = int(known[0, 0]), float(known[0, 1])
+        self._file, self._count, self._origin = file, int(known[0, 0]), float(known[0, 1])
         self._marks = known[1:].astype(np.int64)
-        self._file = file
         self._open()
-        self._parts: OrderedDict[int, np.ndarray] = OrderedDict()
-        self._lock = threading.Lock()
 
     def _open(self) -> None:
         try:
@@ -86,6 +82,76 @@ class LongSound:
             raise MediaError("a part of its sound can't be read") from error
         self._stream = self._container.streams.audio[0]
         self._from = origin_of(self._container, self._stream)
+
+    def part(self, number: int) -> np.ndarray:
+        """By the last mark before it after which the resampler settles."""
+        first = number * _PART
+        count = min(_PART, self._count - first)
+        mark = max(0, int(np.searchsorted(self._marks[:, 0], first - _SETTLES, "right")) - 1)
+        try:
+            if not mark:
+                # What a coder leads in with is left out where a file is opened, not where it is sought.
+                self._open()
+                return _taken(decoded(self._container, self._stream, self._from), 0, first, count)
+            return self._from_mark(Mark(*map(int, self._marks[mark])), first, count)
+        except (av.FFmpegError, OSError, ValueError) as error:
+            raise MediaError("a part of its sound can't be read") from error
+
+    def _from_mark(self, mark: Mark, first: int, count: int) -> np.ndarray:
+        base = self._stream.time_base
+        assert base is not None
+        earlier = max(mark.pts - round(_EARLIER / base), self._stream.start_time or 0)
+        self._container.seek(earlier, stream=self._stream)
+        blocks = decoded(self._container, self._stream, self._origin, mark)
+        return _taken(blocks, max(0, mark.at), first, count)
+
+
+def _taken(blocks: Iterator[np.ndarray], at: int, first: int, count: int) -> np.ndarray:
+    """Samples from a place on, out of blocks that begin at a place before it."""
+    made = np.zeros((count, 2), np.float32)
+    for block in blocks:
+        begin, end = max(first, at), min(first + count, at + len(block))
+        if begin < end:
+            made[begin - first : end - first] = block[begin - at : end - at]
+        at += len(block)
+        if at >= first + count:
+            break
+    return made
+
+
+_MOST = 3
+"""Long sounds that a process holds open."""
+
+_decoders: OrderedDict[Path, _Decoder] = OrderedDict()
+_decoding = threading.Lock()
+
+
+def _decoded_part(file: Path, number: int) -> np.ndarray:
+    with _decoding:
+        decoder = _decoders.pop(file, None) or _Decoder(file)
+        _decoders[file] = decoder
+        while len(_decoders) > _MOST:
+            _decoders.popitem(last=False)
+        return decoder.part(number)
+
+
+_read: list[Callable[[Path, int], np.ndarray]] = [_decoded_part]
+
+
+def decode_apart(do: Callable[..., np.ndarray] | None) -> None:
+    """Let another process decode the parts: for one that must not fall with a file. None: this one does."""
+    _read[:] = [_decoded_part if do is None else lambda file, number: do(_decoded_part, file, number)]
+
+
+class LongSound:
+    """(n, 2) float32 samples of a file, like an array that can be cut but not changed. May be used by several threads.
+
+    Raises MediaError on a cut that can't be decoded."""
+
+    def __init__(self, file: Path) -> None:
+        self._file, self._count = file, int(np.load(marks_path(file), mmap_mode="r")[0, 0])
+        self._parts: OrderedDict[int, np.ndarray] = OrderedDict()
+        self._lock = threading.Lock()
 
     def __len__(self) -> int:
         return self._count
@@ -102,29 +168,14 @@ class LongSound:
     def _part(self, number: int) -> np.ndarray:
         part = self._parts.pop(number, None)
         if part is None:
-            part = self._decoded(number * _PART, min(_PART, self._count - number * _PART))
+            try:
+                part = _read[0](self._file, number)
+            except Unreadable as error:
+                raise MediaError(f"a part of its sound can't be read: {error}") from error
             while len(self._parts) >= _KEPT:
                 self._parts.popitem(last=False)
         self._parts[number] = part
         return part
-
-    def _decoded(self, first: int, count: int) -> np.ndarray:
-        """Samples from a place on, by the last mark before which the resampler settles."""
-        number = max(0, int(np.searchsorted(self._marks[:, 0], first - _SETTLES, "right")) - 1)
-        mark = Mark(*map(int, self._marks[number]))
-        base = self._stream.time_base
-        assert base is not None
-        try:
-            if not number:
-                # What a coder leads in with is left out where a file is opened, not where it is sought.
-                self._open()
-                return _taken(decoded(self._container, self._stream, self._from), 0, first, count)
-            earlier = max(mark.pts - round(_EARLIER / base), self._stream.start_time or 0)
-            self._container.seek(earlier, stream=self._stream)
-            blocks = decoded(self._container, self._stream, self._origin, mark)
-            return _taken(blocks, max(0, mark.at), first, count)
-        except (av.FFmpegError, OSError, ValueError) as error:
-            raise MediaError("a part of its sound can't be read") from error
 
     def agrees(self, known: dict[int, np.ndarray]) -> bool:
         """Whether samples from some places on come out as they were when all were read from the start."""
@@ -135,23 +186,8 @@ class LongSound:
         return all(np.sqrt(np.mean(each**2)) <= _SAME * np.sqrt(np.mean(part**2)) + 1e-4 for each, part in off)
 
 
-def _taken(blocks: Iterator[np.ndarray], at: int, first: int, count: int) -> np.ndarray:
-    """Samples from a place on, out of blocks that begin at a place before it."""
-    made = np.zeros((count, 2), np.float32)
-    for block in blocks:
-        begin, end = max(first, at), min(first + count, at + len(block))
-        if begin < end:
-            made[begin - first : end - first] = block[begin - at : end - at]
-        at += len(block)
-        if at >= first + count:
-            break
-    return made
-
-
 _held: OrderedDict[Path, LongSound] = OrderedDict()
 _opening = threading.Lock()
-_MOST = 3
-"""Long sounds that a process holds open."""
 
 
 def long_sound(file: Path) -> LongSound | None:

@@ -14,6 +14,7 @@ from fastapi.responses import HTMLResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
 
 from ..media.faces import use_faces
+from ..media.long_sound import decode_apart
 from ..store.projects import StaleRevision
 from .bodies import Bodies
 from .context import Context
@@ -39,9 +40,13 @@ from .routers import (
     texts,
     typefaces,
 )
+from .strangers import Strangers
 from .telling import router as telling_router
 
 _THREADS = 32
+
+_HEARING = 30.0
+"""Seconds in which a part of a long sound must be decoded."""
 
 
 def create_app(
@@ -63,7 +68,11 @@ def create_app(
         use_faces(context.media)
         context.exports.start()
         context.following.start()
+        hearing = Strangers(_HEARING)
+        decode_apart(hearing.read)
         yield
+        decode_apart(None)
+        hearing.end()
         context.strangers.end()
         context.verifying.stop()
         context.following.stop()

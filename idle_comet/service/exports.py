@@ -20,13 +20,13 @@ from pymysql.cursors import DictCursor
 
 from ..core.modelled import Model
 from ..core.project.model import Project
-from ..forking import processes
 from ..media.apart import die_with_parent, keep_memory
 from ..media.film import Order, concatenate
 from ..media.probe import MediaError
 from ..media.soundtrack import SoundFormat
 from ..media.transparent import AlphaKind, FilmFormat
 from ..store.database import Database, StoreFull, StoreUnavailable
+from .forking import processes
 
 
 class ExportJob(Model):

@@ -22,12 +22,12 @@ from ..core.modelled import Model
 from ..core.moment.points import point_in, source_at
 from ..core.project.model import Clip, Footage, Media, Project
 from ..core.project.retiming import retiming
-from ..forking import processes
 from ..media.apart import die_with_parent, limit_memory
 from ..media.following import Followed, Wanted, as_point, follow, joined, said
 from ..media.probe import MediaError
 from ..store.database import StoreFull, StoreUnavailable
 from ..store.projects import ProjectStore, StaleRevision, UnknownProject
+from .forking import processes
 
 Direction = Literal["both", "forward", "back"]
 

@@ -1,4 +1,4 @@
-"""Texts of strangers, read in a process of their own: however odd one is, nobody else waits for it."""
+"""Texts and files of strangers, read in a process of their own: however odd one is, nobody else waits for it."""
 
 from __future__ import annotations
 
@@ -15,11 +15,11 @@ _SECONDS, _MEMORY = 10.0, 512 << 20
 
 
 class Strangers:
-    """One reading process, for one text at a time. Safe for threads."""
+    """One reading process, for one text, or one part of a file, at a time. Safe for threads."""
 
-    def __init__(self) -> None:
+    def __init__(self, seconds: float = _SECONDS) -> None:
         self._lock = threading.Lock()
-        self._reader = Apart(_SECONDS, _MEMORY)
+        self._reader = Apart(seconds, _MEMORY)
 
     def read(self, work: Callable[..., T], *args: Any) -> T:
         """What `work` returns or raises; raises Unreadable where the process did not come through."""

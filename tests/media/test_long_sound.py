@@ -1,5 +1,7 @@
 """Long sounds are not kept as samples, and any part of them is heard as when all was decoded."""
 
+import os
+
 import av
 import numpy as np
 import pytest
@@ -8,7 +10,8 @@ from hypothesis import strategies as st
 
 from idle_comet.core.sound import SOUND_RATE
 from idle_comet.media import long_sound, sounding
-from idle_comet.media.long_sound import marks_path
+from idle_comet.media.apart import Apart
+from idle_comet.media.long_sound import decode_apart, marks_path
 from idle_comet.media.probe import MediaError
 from idle_comet.media.samples import decoded, origin_of
 from idle_comet.media.sounding import SoundFiles, peaks_between, peaks_path, read_sound, samples_path
@@ -109,3 +112,21 @@ def test_a_part_that_can_not_be_decoded_any_more_is_said(counts_as_long, files, 
     file.write_bytes(b"no sound")
     with pytest.raises(MediaError, match="part of its sound"):
         SoundFiles(lambda _: file).samples("m", 0, 10)
+
+
+def test_parts_are_decoded_by_a_process_apart_where_one_is_named(counts_as_long, files):
+    file = files("flac")
+    read_sound(file)
+    here = SoundFiles(lambda _: file).samples("m", 0, SOUND_RATE)
+    with Apart(60) as reader:
+        decode_apart(reader.do)
+        try:
+            long_sound._held.clear()
+            assert (SoundFiles(lambda _: file).samples("m", 0, SOUND_RATE) == here).all()
+            long_sound._held.clear()
+            with pytest.raises(MediaError, match="no reader survives"):
+                reader.do = lambda *work: Apart.do(reader, os._exit, 1)
+                decode_apart(reader.do)
+                SoundFiles(lambda _: file).samples("m", 0, SOUND_RATE)
+        finally:
+            decode_apart(None)

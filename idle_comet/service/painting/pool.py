@@ -15,7 +15,7 @@ from typing import Any, Callable
 from ...core.edits import EditError
 from ...core.project.difference import difference
 from ...core.project.model import Project
-from ...forking import processes
+from ..forking import processes
 from .asking import Changed, Failed, FrameRequest, Painted, PaintFailed, Refused, Unwanted
 from .frame_cache import FrameCache
 from .worker import UNKNOWN, work

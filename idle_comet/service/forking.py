@@ -8,7 +8,7 @@ from multiprocessing.context import ForkServerContext
 
 
 def processes() -> ForkServerContext:
-    """Makes processes of one that has read all that they need (see service/painting/ready.py)."""
+    """Makes processes of one that has read all that they need (see painting/ready.py)."""
     context = multiprocessing.get_context("forkserver")
     context.set_forkserver_preload(["idle_comet.service.painting.ready"])
     return context
