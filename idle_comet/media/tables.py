@@ -16,11 +16,11 @@ _LARGEST = 96 << 20
 def read_table(path: Path, name: str) -> Cube:
     """A table from its file. Raises MediaError with the reason."""
     if path.stat().st_size > _LARGEST:
-        raise MediaError(f"“{name}” has {path.stat().st_size >> 20} MB; a colour table has at most {_LARGEST >> 20}.")
+        raise MediaError(f"“{name}” has {path.stat().st_size >> 20} MB; a LUT has at most {_LARGEST >> 20}.")
     try:
         return read_cube(path.read_text("utf-8", "replace"))
     except CubeError as error:
-        raise MediaError(f"“{name}” is no colour table that can be used: {error}. It was not added.") from error
+        raise MediaError(f"“{name}” is no LUT that can be used: {error}. It was not added.") from error
 
 
 def sample_of(cube: Cube) -> np.ndarray:

@@ -211,7 +211,7 @@ def test_rippling_moves_what_follows_and_what_rides_along(cut):
     recut, _ = apply(riding, ReplaceShot(clip="shot-1", media="copy", later=3))
     assert heads(recut, "title-1", "title-2") == [5, 32] or recut.clips["title-1"].head == 5
     assert misfits(riding) == ["title-1", "title-3"]
-    with pytest.raises(EditError, match="ride with"):
+    with pytest.raises(EditError, match="attached to"):
         apply(riding, RideWith(clips=("shot-3",), shot="title-3"))
 
 

@@ -63,7 +63,7 @@ class Acts(Counted):
     def put(self, media):
         before = set(clips(self.running))
         item = self.page.locator(f"[data-media={media}]")
-        self.on(f"{media}: put at the playhead", item.get_by_role("button", name="put at the playhead"))
+        self.on(f"{media}: insert", item.get_by_role("button", name="insert", exact=True))
         return self.made_since(before)
 
     def made_since(self, before):
@@ -168,7 +168,7 @@ def test_six_straps(acts, frame):
     acts.steps("edge reveal in", "backing grows")
     row = page.locator("[data-test=clip-row]")
     acts.on("align left", row.get_by_role("button", name="left", exact=True), modifiers=["Shift"])
-    acts.value("Placement", "Travel down", "+220")
+    acts.value("Placement", "Position Y", "+220")
     names = sorted(clips(acts.running).values(), key=lambda each: each["head"])
     assert [each["name"] for each in names[:2]] == ["Mara Quill", "Beekeeper"]
     # The name and, below it, what the name does, at the lower left.
@@ -236,7 +236,7 @@ def test_an_emblem_of_two_pieces(acts, frame):
     acts.steps("slide in from the right", "glow in and")
     acts.press("Shift+ArrowRight")
     acts.press("Shift+ArrowRight")
-    acts.value("Placement moving", "Travel across", "-1100")
+    acts.value("Placement moving", "Position X", "-1100")
     acts.clip(hexagon, "Control")
     acts.on("uncovers it: under it", "[data-test=uncover-middle]")
     acts.on("answers as it is gone", "[data-test=moment-gone]")
@@ -256,7 +256,7 @@ def test_an_end_card(acts, frame):
     acts.on("files", "[data-test=media-files]")
     acts.put("emblem-hexagon")
     acts.value("Placement", "Scale", "30")
-    acts.number("Travel across", "-280")
+    acts.number("Position X", "-280")
     acts.steps("slide in from the left")
     acts.on("shapes", "[data-test=media-shapes]")
     panel = acts.draw("rectangle", 0.56, 0.38, 0.34, 0.24)
@@ -278,7 +278,7 @@ def test_an_end_card(acts, frame):
     acts.press("Enter")
     acts.put("bed")
     acts.words("The Slow Harvest")
-    acts.value("Placement", "Travel down", "240")
+    acts.value("Placement", "Position Y", "240")
     until(lambda: "turn_over" in kinds(acts.running))
     assert lit(frame(60)) > 0.2
     written("End card", acts, 50)

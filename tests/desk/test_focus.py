@@ -28,7 +28,7 @@ def test_a_screen_is_turned_filled_pushed_in_on_and_comes_into_focus(editor, des
     editor.click(desk.locator(f"[data-clip={SHOT}]"), position={"x": 60, "y": 30})
     add_step(editor, "stand in space")
     until(lambda: step_of(running, "stand"))
-    gauge = desk.locator(".gauge").filter(has=desk.get_by_role("slider", name="Swing", exact=True))
+    gauge = desk.locator(".gauge").filter(has=desk.get_by_role("slider", name="Rotation Y", exact=True))
     editor.click(gauge.locator("button.value"))
     editor.type("35")
     editor.press("Enter")

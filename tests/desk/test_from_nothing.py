@@ -153,7 +153,7 @@ def test_a_new_film_takes_media_of_other_films(page, film):
     offered.wait_for(state="detached")
     # The first shot gives an empty film its size; it is put as any other.
     assert (film()["settings"]["width"], film()["settings"]["height"]) == (1280, 720)
-    page.locator("[data-media=hands-jars]").get_by_role("button", name="put at the playhead").click()
+    page.locator("[data-media=hands-jars]").get_by_role("button", name="insert", exact=True).click()
     until(lambda: [each["content"]["kind"] for each in film()["clips"].values()] == ["footage"])
 
 

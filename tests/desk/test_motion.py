@@ -56,7 +56,7 @@ def test_an_ease_is_typed_in_css_bent_by_its_handles_and_kept_under_a_name(desk,
     until(lambda: middle(handle) != before)
     # The list grew under a pointer at rest: no ease is tried by that.
     desk.wait_for_timeout(300)
-    assert desk.get_by_text("trying it;").count() == 0
+    assert desk.get_by_text("trial: a click").count() == 0
     x, y = middle(handle)
     drag(desk, x, y, 60)
     until(lambda: values(running)["y"]["keys"][0]["ease"].get("x2", 0) > 0.33)
@@ -80,7 +80,7 @@ def test_an_ease_rested_on_plays_on_the_title_and_a_click_keeps_it(desk, running
     before, revision = settled_pixels(desk, 75), running.project()["revision"]
     shelf = desk.get_by_role("group", name="Eases for the departure")
     shelf.get_by_role("button", name="dropped").hover()
-    desk.get_by_text("trying it;").wait_for()
+    desk.get_by_text("trial: a click").wait_for()
     # It plays where the departure is, not where the playhead was, and nothing is changed by it.
     until(lambda: 125 <= int(desk.locator("canvas").get_attribute("data-frame")) <= 174)
     desk.mouse.move(400, 300)

@@ -111,7 +111,7 @@ def test_one_click_two_handles_and_back_to_the_shot_as_it_was(editor, desk, runn
     desk.mouse.move(x - 3, y)
     desk.mouse.move(x, y)
     # Resting on it plays it, and leaves no trace.
-    desk.locator("[data-test=preview-state]").get_by_text("trying").wait_for()
+    desk.locator("[data-test=preview-state]").get_by_text("trial:").wait_for()
     assert steps(running) == before
     editor.click(button)
     until(lambda: framings(running)[-1]["scale"] == pytest.approx(1.35))

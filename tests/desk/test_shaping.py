@@ -127,7 +127,7 @@ def test_files_are_added_in_the_tray_and_put_on_the_timeline(desk, running, tmp_
     desk.get_by_role("button", name="Media", exact=True).click()
     desk.locator("[data-test=files]").set_input_files([picture, wrong])
     desk.get_by_role("alert").filter(has_text="is a PNG picture, not an MP4").wait_for()
-    desk.locator(".item", has_text="price board").get_by_role("button", name="put at the playhead").click()
+    desk.locator(".item", has_text="price board").get_by_role("button", name="insert", exact=True).click()
     until(lambda: any(each["name"] == "price board" for each in running.project()["project"]["clips"].values()))
     # It lies on a new track above the shots and fills the frame, the titles stay over it.
     pixels = settled_pixels(desk)
@@ -181,7 +181,7 @@ def test_a_step_is_tried_on_the_clip_before_it_is_added(desk, running):
     before, film = settled_pixels(desk, 100), running.project()["project"]
     desk.locator("[data-test=add-step]").click()
     desk.get_by_label("Name of the step").fill("slow push")
-    until(lambda: desk.locator("[data-test=preview-state]").inner_text().startswith("trying it"))
+    until(lambda: desk.locator("[data-test=preview-state]").inner_text().startswith("trial:"))
     until(lambda: 25 <= int(desk.locator("canvas").get_attribute("data-frame")) < 100)
     desk.keyboard.press("Escape")
     # Left without Enter, all is as it was: the film, the playhead and the picture.

@@ -60,7 +60,7 @@ def test_a_sound_is_placed_shaped_heard_with_the_picture_and_exported(editor, de
     lane = desk.locator(f"[data-clip={placed['id']}]")
     lane.locator("[data-test=waveform] path").first.wait_for(state="attached")
     editor.click(lane, position={"x": 60, "y": 30})
-    gauge = desk.get_by_role("slider", name="Comes up over", exact=True)
+    gauge = desk.get_by_role("slider", name="Fade in", exact=True)
     gauge.focus()
     desk.keyboard.press("Shift+ArrowRight")
     until(lambda: sound(running)["content"]["fade_in"] >= 5)

@@ -13,7 +13,7 @@ def test_a_title_stands_before_a_shot_and_a_camera_slides_past(editor, desk, run
     add_step(editor, "stand in space")
     step = until(lambda: next((s for s in clips(running)["shot-heath-evening"]["steps"] if s["kind"] == "stand"), None))
     before = frame(100)
-    gauge = desk.locator(".gauge").filter(has=desk.get_by_role("slider", name="Away", exact=True))
+    gauge = desk.locator(".gauge").filter(has=desk.get_by_role("slider", name="Z", exact=True))
     editor.click(gauge.locator("button.value"))
     editor.type("900")
     editor.press("Enter")

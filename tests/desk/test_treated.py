@@ -50,10 +50,10 @@ def test_titles_are_gathered_lit_as_one_and_taken_apart_again(desk, running, fra
     before = frame(100, SMALL)
     held = clips(running)
     desk.keyboard.press("Shift+a")
-    desk.get_by_role("button", name="gather into a group").click()
+    desk.get_by_role("button", name="group", exact=True).click()
     until(lambda: [c for c in clips(running).values() if c["content"]["kind"] == "group"])
     assert np.abs(frame(100, SMALL) - before).max() <= 1
-    desk.get_by_role("button", name="take the group apart").click()
+    desk.get_by_role("button", name="ungroup", exact=True).click()
     until(lambda: {id: (c["head"], c["length"]) for id, c in clips(running).items()} == {
         id: (c["head"], c["length"]) for id, c in held.items()
     })  # fmt: skip
@@ -69,7 +69,7 @@ def test_a_blend_mode_is_chosen_and_a_middle_is_set_by_numbers(desk, running):
     desk.locator("[data-test=add-step]").click()
     desk.get_by_label("Name of the step").fill("pool of light")
     desk.keyboard.press("Enter")
-    desk.get_by_role("slider", name="Middle, across", exact=True).focus()
+    desk.get_by_role("slider", name="Centre X", exact=True).focus()
     desk.keyboard.press("ArrowRight")
     until(
         lambda: any(
@@ -84,12 +84,12 @@ def test_a_look_is_tried_taken_and_seen_before_and_after(desk, running):
     go_to(desk, "13:00")
     desk.locator("[data-test=add-step]").click()
     desk.get_by_label("Name of the step").fill("fair poster")
-    desk.locator("[data-test=preview-state]").get_by_text("trying").wait_for()
+    desk.locator("[data-test=preview-state]").get_by_text("trial:").wait_for()
     assert not any(s["id"].startswith("look-") for s in clips(running)["shot-ottoline-bench"]["steps"])
     desk.keyboard.press("Enter")
     until(lambda: [s["kind"] for s in clips(running)["shot-ottoline-bench"]["steps"]][0] == "tone_colours")
     settled(desk, 325)
-    desk.locator(".steps .names", has_text="Tone colours").click()
+    desk.locator(".steps .names", has_text="Gradient map").click()
     desk.locator("[data-test=before-after]").click()
     line = desk.get_by_role("slider", name="Line between before and after")
     x, y = middle(line)
@@ -166,7 +166,7 @@ def test_a_group_is_opened_in_place_and_what_it_holds_is_moved_there(desk, runni
         desk.locator(f"[data-clip={id}]").click(
             modifiers=["Shift"] if id == "second-line" else [], position={"x": 60, "y": 20}
         )
-    desk.get_by_role("button", name="gather into a group").click()
+    desk.get_by_role("button", name="group", exact=True).click()
     group = until(lambda: next((c for c in clips(running).values() if c["content"]["kind"] == "group"), None))
     # Moved as a whole, so that its own frames are not those of the film.
     desk.locator(f"[data-clip={group['id']}]").click()

@@ -48,7 +48,7 @@ def test_letters_grow_with_a_light_tint_of_glow(editor, running, frame):
 def test_a_pulse_of_light_repeats_and_its_eases_are_compared(editor, desk, running):
     add_step(editor, "glow in pulses")
     until(lambda: "glow" in kinds(running))
-    lane = desk.locator("[data-test=lane]").filter(has_text="Gain")
+    lane = desk.locator("[data-test=lane]").filter(has_text="Intensity")
     until(lambda: lane.locator("[data-test=key]").count() >= 3)
     editor.click(lane.locator("[data-test=key]").nth(0))
     editor.click(lane.locator("[data-test=key]").nth(1), modifiers=["Shift"])

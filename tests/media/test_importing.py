@@ -311,8 +311,8 @@ def test_a_colour_table_is_taken_in_given_to_a_step_and_is_no_picture(tmp_path):
     painter = Painter(sources_for(tmp_path, still, table))
     assert np.abs(painter.paint(plan(evaluate(graded, 5), 160, 90))[40, 80, :3].astype(int) - (20, 40, 200)).max() <= 1
     for edit, says in (
-        (AddPicture(clip="d", frame=0, media=table.id), "is a colour table, no picture"),
-        (GiveStep(clip="c", step="t", media=still.id), "takes a colour table"),
+        (AddPicture(clip="d", frame=0, media=table.id), "is a LUT, no picture"),
+        (GiveStep(clip="c", step="t", media=still.id), "takes a LUT"),
     ):
         with pytest.raises(EditError, match=says):
             apply(graded, edit)
@@ -323,7 +323,7 @@ def test_a_colour_table_is_taken_in_given_to_a_step_and_is_no_picture(tmp_path):
     assert painter.missing == {table.id}
     bad = tmp_path / "bad.cube"
     bad.write_text("LUT_3D_SIZE 3\n0 0 nan")
-    with pytest.raises(MediaError, match="no colour table that can be used: a table of size 3 has 27 entries"):
+    with pytest.raises(MediaError, match="no LUT that can be used: a table of size 3 has 27 entries"):
         import_file(bad, "bad.cube", tmp_path)
 
 

@@ -12,6 +12,7 @@ from ..project.model import Clip, Project, Step
 from ..project.source import spare_frames
 from ..steps import KINDS, Parameter
 from ..type import STAND_IN, family_of
+from ..wording import in_text
 
 MOST = 100
 """Sentences; a document with more faults than these is best opened where it was made."""
@@ -87,12 +88,12 @@ def _of_step(project: Project, clip: Clip, step: Step) -> Iterator[str]:
             yield f"{kind.label} of “{clip.name}” has no choice “{name}”; it is kept, and does nothing."
         elif chosen not in choices[name].options:
             yield (
-                f"{kind.label} of “{clip.name}” can't be “{chosen}” ({choices[name].label.lower()}); it is taken "
+                f"{kind.label} of “{clip.name}” can't be “{chosen}” ({in_text(choices[name].label)}); it is taken "
                 f"as “{choices[name].default}”."
             )
     if step.media is not None and step.media not in project.media:
         yield (
-            f"The picture that {kind.label.lower()} of “{clip.name}” uses ({step.media}) is not in this film; "
+            f"The picture that {in_text(kind.label)} of “{clip.name}” uses ({step.media}) is not in this film; "
             f"the step does nothing."
         )
 

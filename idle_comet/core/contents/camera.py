@@ -26,27 +26,30 @@ def _place(name: str, label: str, low: float, high: float) -> Parameter:
     return Parameter(name, label, "px", 0, low, high, -100_000, 100_000, digits=1, gentle=4)
 
 
-CHOICES = (Choice("sharp", "Sharp", ("everything", "by the lens")), Choice("held", "Held", ("still", *SITUATIONS)))
+CHOICES = (
+    Choice("sharp", "Depth of field", ("everything", "by the lens")),
+    Choice("held", "Handheld", ("still", *SITUATIONS)),
+)
 
 PARAMETERS = (
-    _place("x", "Across", -640, 640),
-    _place("y", "Down", -360, 360),
-    _place("z", "Nearer", -1200, 1200),
-    _place("aim_x", "Aims across", -640, 640),
-    _place("aim_y", "Aims down", -360, 360),
-    _place("aim_z", "Aims away", -800, 2400),
+    _place("x", "X", -640, 640),
+    _place("y", "Y", -360, 360),
+    _place("z", "Z", -1200, 1200),
+    _place("aim_x", "Aim X", -640, 640),
+    _place("aim_y", "Aim Y", -360, 360),
+    _place("aim_z", "Aim Z", -800, 2400),
     Parameter("roll", "Roll", "°", 0, -45, 45, -36000, 36000, digits=1, gentle=1),
     Parameter("lens", "Lens", "mm", LENS, 12, 135, 1, 2000, neutral=LENS, digits=1, gentle=1),
     Parameter("sensor", "Sensor", "mm", SENSOR, 6, 60, 1, 200, neutral=SENSOR, digits=1, may_move=False),
     *(
         each.only("sharp", "by the lens")
         for each in (
-            _place("focus", "Focus past aim", -800, 2400),
+            _place("focus", "Focus distance", -800, 2400),
             Parameter("stop", "f-number", "", 2.8, 1, 22, 0.1, 200, neutral=2.8, digits=1, gentle=0.1),
-            Parameter("metres", "Frame is wide", "m", 1, 0.1, 10, 0.001, 10_000, neutral=1, digits=2, may_move=False),
+            Parameter("metres", "Scene scale", "m", 1, 0.1, 10, 0.001, 10_000, neutral=1, digits=2, may_move=False),
             whole("blades", "Blades", 0, 0, 12),
             Parameter("roundness", "Roundness", "%", 0.4, 0, 1, 0, 1, neutral=0.4, shown_times=100, may_move=False),
-            Parameter("highlights", "Highlights", "×", 1, 1, 20, 1, 1000, neutral=1, digits=1, gentle=0.2),
+            Parameter("highlights", "Bokeh highlights", "×", 1, 1, 20, 1, 1000, neutral=1, digits=1, gentle=0.2),
         )
     ),
     *(
@@ -55,7 +58,7 @@ PARAMETERS = (
             Parameter("intensity", "Intensity", "%", 1, 0, 3, 0, 20, neutral=0, shown_times=100),
             Parameter("speed", "Speed", "%", 1, 0.25, 2, 0.01, 10, neutral=1, shown_times=100, may_move=False),
             Parameter("sway", "Sway", "mm", 12, 0, 60, 0, 2000, neutral=0, digits=1),
-            whole("seed", "Try another", 1, 1, 999),
+            whole("seed", "Seed", 1, 1, 999),
         )
     ),
 )

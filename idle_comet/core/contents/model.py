@@ -37,17 +37,17 @@ _TURN: dict[str, Any] = {
 }
 
 CHOICES = (
-    Choice("plays", "Its own motion", ("over the clip", "as it is", "in a loop", "stands still")),
-    Choice("around", "Surroundings", AROUND),
+    Choice("plays", "Animation", ("over the clip", "as it is", "in a loop", "stands still")),
+    Choice("around", "Environment", AROUND),
 )
 
 PARAMETERS = (
-    Parameter("size", "Longest side", "px", 420, 0, 1280, 0, 20_000, neutral=420, digits=1, gentle=6),
-    Parameter("tilt", "Tilt", **_TURN),
-    Parameter("swing", "Swing", **_TURN),
-    Parameter("roll", "Roll", **_TURN),
-    whole("animation", "Motion number", 1, 1, 99).only("plays", *CHOICES[0].options[:3]),
-    share("mirror", "Mirrors around", 1, 1),
-    Parameter("turned", "Around, turned", "°", 0, -180, 180, -36000, 36000),
+    Parameter("size", "Size", "px", 420, 0, 1280, 0, 20_000, neutral=420, digits=1, gentle=6),
+    Parameter("tilt", "Rotation X", **_TURN),
+    Parameter("swing", "Rotation Y", **_TURN),
+    Parameter("roll", "Rotation Z", **_TURN),
+    whole("animation", "Clip", 1, 1, 99).only("plays", *CHOICES[0].options[:3]),
+    share("mirror", "Reflections", 1, 1),
+    Parameter("turned", "Environment rotation", "°", 0, -180, 180, -36000, 36000),
 )
 """Played once over the clip, a longer clip is a slower motion."""

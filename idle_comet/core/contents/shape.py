@@ -31,11 +31,11 @@ FIRST = Outline(corners=tuple(Corner(at=at) for at in ((0.0, -140.0), (160.0, 12
 _SOLID = tuple(form for form in FORMS if form not in ("line", "outline"))
 
 PARAMETERS = (
-    Parameter("x", "Middle, across", "px", 0, -640, 640, -20000, 20000, digits=1, gentle=3),
-    Parameter("y", "Middle, down", "px", 0, -360, 360, -20000, 20000, digits=1, gentle=3),
+    Parameter("x", "Centre X", "px", 0, -640, 640, -20000, 20000, digits=1, gentle=3),
+    Parameter("y", "Centre Y", "px", 0, -360, 360, -20000, 20000, digits=1, gentle=3),
     Parameter("width", "Width", "px", 320, 0, 1280, 0, 40000, digits=1).only("form", *_SOLID, "line"),
     Parameter("height", "Height", "px", 180, 0, 720, 0, 40000, digits=1).only("form", *_SOLID),
-    Parameter("turn", "Turned", "°", 0, -180, 180, -36000, 36000, digits=1),
+    Parameter("turn", "Rotation", "°", 0, -180, 180, -36000, 36000, digits=1),
     Parameter("radius", "Corners", "px", 0, 0, 120, 0, 20000, digits=1).only("form", "rectangle", "polygon", "star"),
     whole("sides", "Sides", 6, 3, 24).only("form", "polygon", "star"),
     share("depth", "Depth", 0.5, 0.5).only("form", "star"),

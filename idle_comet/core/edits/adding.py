@@ -195,9 +195,7 @@ def add_picture(project: Project, edit: AddPicture) -> tuple[Project, str]:
         if media is None:
             raise EditError(f"The picture “{edit.media}” is not in this project; nothing was added.")
         if media.kind == "table":
-            raise EditError(
-                f"“{media.name}” is a colour table, no picture; nothing was added. Give it to a step “Colour table”."
-            )
+            raise EditError(f"“{media.name}” is a LUT, no picture; nothing was added. Give it to a step “LUT”.")
         name = media.name
         if media.kind == "video":
             shot = content = Footage(media=media.id, start=float(edit.first))

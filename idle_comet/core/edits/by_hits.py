@@ -13,6 +13,7 @@ from ..project.address import places
 from ..project.hits import hit_frames
 from ..project.model import Clip, Frozen, Id, Project, Units
 from ..project.times import clock_of
+from ..wording import in_text
 from .base import EditError, clip_of, rule, step_of, with_clip, with_step
 from .values import check_value, parameter_of, property_of, with_property
 
@@ -50,7 +51,7 @@ def _hits(project: Project, clip: Clip, sound: Clip) -> list[float]:
     found = [frame for frame in found if 0 <= frame < clip.length]
     if not found:
         raise EditError(
-            f"No hit of “{sound.name}” lies within “{clip.name}”; nothing was changed. Find its hits, and lay both "
+            f"No hit of “{sound.name}” lies within “{clip.name}”; nothing was changed. Detect its hits, and lay both "
             f"over one another."
         )
     return found
@@ -100,7 +101,7 @@ def pulse_by_hits(project: Project, edit: PulseByHits) -> tuple[Project, str]:
     made = with_property(
         clip, edit.step, edit.name, pulsed(clip, prop, hits, edit.peak, edit.rise, edit.fall, edit.ease)
     )
-    return with_clip(project, made), f"{parameter.label.lower()} by the hits of {sound.name}"
+    return with_clip(project, made), f"{in_text(parameter.label)} by the hits of {sound.name}"
 
 
 _FALLS = Strengths(start=0, end=0.6)

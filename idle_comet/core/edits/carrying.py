@@ -8,6 +8,7 @@ from pydantic import Field
 
 from ..project.model import Clip, Frozen, Id, Project, Step
 from ..steps import BY_HAND, KINDS
+from ..wording import in_text
 from .base import EditError, clip_of, rule, step_of
 from .lanes import with_clips
 from .looks import check_looks, looks_of
@@ -25,7 +26,7 @@ class CarryOver(Frozen):
 
 
 class Reset(Frozen):
-    """Clips back to plain: no steps, spans or transitions of their own; words and typeface stay."""
+    """All steps removed: no steps, spans or transitions of their own; words and typeface stay."""
 
     kind: Literal["reset_clips"] = "reset_clips"
     clips: Annotated[tuple[Id, ...], Field(min_length=1, max_length=5000)]
@@ -91,7 +92,7 @@ def carry_over(project: Project, edit: CarryOver) -> tuple[Project, str]:
         step = step_of(source, edit.step)
         kind = KINDS.get(step.kind)
         made = [_given_step(clip, step) for clip in clips]
-        what = kind.label.lower() if kind else step.kind
+        what = in_text(kind.label) if kind else step.kind
     else:
         # Of pictures there is only motion and steps to take; words stay words.
         made = [carried_over(source, clip, edit.what) for clip in clips]
@@ -100,7 +101,7 @@ def carry_over(project: Project, edit: CarryOver) -> tuple[Project, str]:
     for before, clip in zip(clips, made):
         for other in sorted((looks_of(clip) - looks_of(before)) & project.clips.keys()):
             check_looks(carried, clip, other, "clip it goes by")
-    return carried, f"carry over {what} of {source.name} onto {len(made)} clip{'' if len(made) == 1 else 's'}"
+    return carried, f"copy {what} of {source.name} onto {len(made)} clip{'' if len(made) == 1 else 's'}"
 
 
 @rule(Reset)

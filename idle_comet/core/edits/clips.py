@@ -82,7 +82,7 @@ class SetBlend(Frozen):
 
 
 class SetSeen(Frozen):
-    """Whether clips are shown, hidden, or seen alone."""
+    """Whether clips are visible, hidden, or solo."""
 
     kind: Literal["set_seen"] = "set_seen"
     clips: Clips

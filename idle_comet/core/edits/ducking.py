@@ -62,4 +62,4 @@ def duck_sound(project: Project, edit: DuckSound) -> tuple[Project, str]:
             points[min(clip.length - 1, last + back)] = full
     keys = tuple(Key(at=float(frame + clip.skipped), value=value, ease=ease) for frame, value in sorted(points.items()))
     made = with_property(clip, "content", "gain", Moving(keys=keys))
-    return with_clip(project, made), f"{clip.name} goes down while somebody speaks"
+    return with_clip(project, made), f"duck {clip.name} under speech"

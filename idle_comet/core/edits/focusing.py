@@ -71,6 +71,6 @@ def _distance(project: Project, clip: Clip, edit: FocusOn) -> float:
     if not found:
         raise EditError(
             "Nothing that stands in space is seen there: there is nothing to focus on, and nothing was changed. Point "
-            "at a clip that has the step “stand in space”."
+            "at a clip that has the step “place in 3D”."
         )
     return min(found)

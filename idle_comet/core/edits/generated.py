@@ -9,6 +9,7 @@ from pydantic import Field, StringConstraints
 from ..patterns import PATTERNS, Pattern
 from ..project.model import Clip, Frames, Frozen, Generated, Id, Project, Step
 from ..steps import BY_HAND
+from ..wording import in_text
 from .adding import on_top, with_clip_somewhere
 from .base import EditError, clip_of, rule, with_clip
 
@@ -54,7 +55,7 @@ def add_generated(project: Project, edit: AddGenerated) -> tuple[Project, str]:
         blend=pattern.blend,
         steps=(Step(id="placement", kind=BY_HAND.kind),),
     )
-    said = f"add {pattern.label.lower()}"
+    said = f"add {in_text(pattern.label)}"
     if pattern.over_all and edit.track is None:
         return on_top(project, clip, "Over all"), said
     return with_clip_somewhere(project, clip, True, edit.track), said
@@ -80,4 +81,4 @@ def change_pattern(project: Project, edit: ChangePattern) -> tuple[Project, str]
     renamed = {"name": pattern.label} if before and clip.name == before.label else {}
     blended = {"blend": pattern.blend} if before and clip.blend == before.blend else {}
     after = clip.model_copy(update={"content": made, **renamed, **blended})
-    return with_clip(project, after), f"change to {pattern.label.lower()}"
+    return with_clip(project, after), f"change to {in_text(pattern.label)}"

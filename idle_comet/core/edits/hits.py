@@ -121,7 +121,7 @@ def type_by_hits(project: Project, edit: TypeByHits) -> tuple[Project, str]:
     frames = [frame for frame in frames if 0 <= frame < clip.length][: min(letters, 1900)]
     if not frames or not letters:
         raise EditError(
-            f"No hit of “{sound.name}” lies within “{clip.name}”; nothing was changed. Find its hits, and lay both "
+            f"No hit of “{sound.name}” lies within “{clip.name}”; nothing was changed. Detect its hits, and lay both "
             f"over one another."
         )
     keys = [Key(at=float(clip.skipped), value=0.0, ease=Hold())] if frames[0] > 0 else []

@@ -12,6 +12,7 @@ from ..motion.values import Value
 from ..project.address import Owner
 from ..project.model import Clip, Frames, Frozen, Id, Project
 from ..steps import BY_HAND
+from ..wording import in_text
 from .base import EditError, OfKey, OfProperty, clip_of, clock_of, rule, step_of, with_clip
 from .clips import Reach
 from .values import at_frames, check_value, parameter_of, property_of, with_key, with_property
@@ -100,10 +101,10 @@ def set_moving(project: Project, edit: SetMoving) -> tuple[Project, str]:
     if edit.moving and not parameter.may_move:
         raise EditError(f"{parameter.label} can't move; it has one value for the whole clip.")
     if edit.moving == (prop.state == "moving") and prop.state != "driven":
-        return project, f"{parameter.label.lower()} as it was"
+        return project, f"{in_text(parameter.label)} as it was"
     after = with_key(clip, prop, frame, value) if edit.moving else Fixed(value=value)
     return with_clip(project, with_property(clip, edit.step, edit.name, after)), (
-        f"{parameter.label.lower()} {'moving' if edit.moving else 'fixed'}"
+        f"{in_text(parameter.label)} {'moving' if edit.moving else 'fixed'}"
     )
 
 
@@ -116,7 +117,7 @@ def add_key(project: Project, edit: AddKey) -> tuple[Project, str]:
     frame = _at(clip, edit.frame)
     prop = property_of(clip, edit.step, edit.name)
     after = with_key(clip, prop, frame, seen_value(project, clip, edit.step, edit.name, frame))
-    return with_clip(project, with_property(clip, edit.step, edit.name, after)), f"key of {parameter.label.lower()}"
+    return with_clip(project, with_property(clip, edit.step, edit.name, after)), f"key of {in_text(parameter.label)}"
 
 
 @rule(MoveKey)
@@ -136,7 +137,7 @@ def move_key(project: Project, edit: MoveKey) -> tuple[Project, str]:
             raise EditError(f"{parameter.label} already has a key at that frame; this one stays where it was.")
     keys = list(at_frames(clip, prop, {place: frame}).keys)
     keys[place] = keys[place].model_copy(update={"value": value})
-    return _with_keys(project, clip, edit, keys), f"move key of {parameter.label.lower()}"
+    return _with_keys(project, clip, edit, keys), f"move key of {in_text(parameter.label)}"
 
 
 @rule(KeyPlacement)

@@ -90,7 +90,7 @@ def set_light(project: Project, edit: SetLight) -> tuple[Project, str]:
             raise EditError(f"“{other.name}” stands in another space than “{clip.name}”; nothing was changed.")
         stood = next((each for each in stood_at(project, within, edit.frame) if each.clip.id == other.id), None)
         if stood is None:
-            raise EditError(f"“{other.name}” does not stand in space at this frame; nothing was changed.")
+            raise EditError(f"“{other.name}” is not placed in 3D at this frame; nothing was changed.")
         at, of = centre_of(stood), other.name
     values: dict[str, Property] = {}
     if edit.side is not None:

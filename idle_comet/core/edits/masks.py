@@ -7,6 +7,7 @@ from typing import Literal
 from ..project.mask import OF_ANOTHER, Form, Joining, Mask
 from ..project.model import Clip, Frozen, Id, Project
 from ..steps import KINDS
+from ..wording import in_text
 from .base import EditError, changed, clip_of, rule, step_of, with_clip, with_step
 from .looks import check_looks
 
@@ -138,4 +139,4 @@ def _check(project: Project, clip: Clip, mask: Mask) -> None:
 
 
 def _called(kind: str) -> str:
-    return KINDS[kind].label.lower() if kind in KINDS else kind
+    return in_text(KINDS[kind].label) if kind in KINDS else kind

@@ -18,6 +18,7 @@ from ..project.model import Clip, Frozen, Id, Project, Step
 from ..project.times import clock_of
 from ..recipes.moves import MOVES, Ground
 from ..steps import BY_HAND, HANDHELD, MOVE
+from ..wording import in_text
 from .base import EditError, clip_of, rule, step_of, with_clip
 from .clips import Clips
 from .lanes import with_clips
@@ -82,7 +83,7 @@ def use_move(project: Project, edit: UseMove) -> tuple[Project, str]:
             if edit.alternate and number % 2:
                 framing = _turned_round(framing)
         made.append(_moved(clip, framing))
-    return with_clips(project, made), move.label.lower() if move else "take the move away"
+    return with_clips(project, made), in_text(move.label) if move else "take the move away"
 
 
 def _pointed_at(project: Project, clip: Clip, edit: UseMove) -> Point:

@@ -12,6 +12,7 @@ from ..picture import outline_path
 from ..project.address import CONTENT
 from ..project.model import Frozen, Id, Project, Units
 from ..steps import KINDS
+from ..wording import in_text
 from .base import EditError, clip_of, rule, step_of, with_clip, with_step
 
 
@@ -91,7 +92,7 @@ def set_choice(project: Project, edit: SetChoice) -> tuple[Project, str]:
         raise EditError(
             f"{choice.label} is one of {', '.join(choice.options)}; “{edit.value}” was not taken and it is as it was."
         )
-    label = f"{choice.label.lower()} {edit.value}"
+    label = f"{in_text(choice.label)} {edit.value}"
     if step is not None:
         choices = {**step.choices, edit.name: edit.value}
         return with_clip(project, with_step(clip, step.model_copy(update={"choices": choices}))), label
@@ -119,7 +120,7 @@ def give_step(project: Project, edit: GiveStep) -> tuple[Project, str]:
         given = project.media[edit.media]
         fits = ("table",) if kind.takes == "table" else ("video", "still")
         if given.kind not in fits:
-            wanted = "a colour table" if kind.takes == "table" else "a shot or still"
+            wanted = "a LUT" if kind.takes == "table" else "a shot or still"
             raise EditError(f"{kind.label} takes {wanted}; “{given.name}” is none. Nothing was changed.")
         step = step.model_copy(update={"media": edit.media})
     return with_clip(

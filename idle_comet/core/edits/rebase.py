@@ -15,6 +15,7 @@ from ..project.model import Clip, Project
 from ..project.touched import ORDER, Path, Touched, meeting, touched, value_at
 from ..project.wording import merged_words
 from ..steps import KINDS
+from ..wording import in_text
 from . import Edit, EditError, Enacted, enact
 from .text import ChangeText
 from .values import says_value
@@ -185,4 +186,4 @@ def _property_said(path: Path, clip: Clip, place: tuple[str, str], parameter: An
 
 
 def _without_label(words: str, label: str) -> str:
-    return words.removeprefix(label.lower()).strip()
+    return words.removeprefix(in_text(label)).strip()

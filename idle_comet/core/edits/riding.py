@@ -28,7 +28,7 @@ def ride_with(project: Project, edit: RideWith) -> tuple[Project, str]:
     if edit.shot is None:
         return with_clips(
             project, [clip.model_copy(update={"rides": None}) for clip in clips]
-        ), f"{named(clips)} rides with nothing"
+        ), f"detach {named(clips)}"
     shot = clip_of(project, edit.shot)
     at: Clip | None = shot
     for _ in range(len(project.clips) + 1):
@@ -37,13 +37,14 @@ def ride_with(project: Project, edit: RideWith) -> tuple[Project, str]:
         at = project.clips.get(at.rides)
         if at and at.id in edit.clips:
             raise EditError(
-                f"“{shot.name}” rides with “{at.name}” itself; they can't ride with each other. Nothing was changed."
+                f"“{shot.name}” is attached to “{at.name}” itself; they can't be attached to each other. "
+                "Nothing was changed."
             )
     if shot.id in edit.clips:
-        raise EditError(f"“{shot.name}” can't ride with itself; nothing was changed.")
+        raise EditError(f"“{shot.name}” can't be attached to itself; nothing was changed.")
     return with_clips(
         project, [clip.model_copy(update={"rides": shot.id}) for clip in clips]
-    ), f"{named(clips)} rides with {shot.name}"
+    ), f"attach {named(clips)} to {shot.name}"
 
 
 class Over(Protocol):
@@ -100,7 +101,7 @@ def carried(before: Project, after: Project) -> Project:
 
 
 def _shift(before: Project, after: Project, id: str, known: dict[str, int], depth: int) -> int:
-    """By how many frames a shot moved, itself or with what it rides with."""
+    """By how many frames a shot moved, itself or with what it is attached to."""
     if id not in known:
         old, new = before.clips.get(id), after.clips.get(id)
         if old is None or new is None or depth > 100:

@@ -12,6 +12,7 @@ from ..motion.numbered import ItemId
 from ..motion.outlines import Point
 from ..project.address import Owner
 from ..project.model import Clip, Frozen, Id, Project
+from ..wording import in_text
 from .base import EditError, OfProperty, clip_of, clock_of, rule, with_clip
 from .keys import seen_value
 from .values import at_frames, check_driven, parameter_of, property_of, with_property
@@ -114,7 +115,7 @@ def set_motor(project: Project, edit: SetMotor) -> tuple[Project, str]:
         after = driven = Driven(motor=edit.motor, rest=rest)
         check_driven(project, clip, edit.step, parameter, driven)
     what = "no motor" if edit.motor is None else edit.motor.kind
-    return with_clip(project, with_property(clip, edit.step, edit.name, after)), f"{parameter.label.lower()}: {what}"
+    return with_clip(project, with_property(clip, edit.step, edit.name, after)), f"{in_text(parameter.label)}: {what}"
 
 
 @rule(BakeMotion)
@@ -142,7 +143,7 @@ def bake_motion(project: Project, edit: BakeMotion) -> tuple[Project, str]:
         for frame in frames
     )
     baked = at_frames(clip, Moving(keys=keys), dict(enumerate(frames)))
-    return with_clip(project, with_property(clip, edit.step, edit.name, baked)), f"bake {parameter.label.lower()}"
+    return with_clip(project, with_property(clip, edit.step, edit.name, baked)), f"bake {in_text(parameter.label)}"
 
 
 _FLAT = (0.0, 0.0)

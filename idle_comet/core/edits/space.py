@@ -134,7 +134,7 @@ def fill_frame(project: Project, edit: FillFrame) -> tuple[Project, str]:
     clip = clip_of(project, edit.clip)
     place = next((n for n, step in enumerate(clip.steps) if step.kind == STAND.kind and step.on), None)
     if place is None:
-        raise EditError(f"“{clip.name}” does not stand in space; nothing was changed. Give it that step first.")
+        raise EditError(f"“{clip.name}” is not placed in 3D; nothing was changed. Give it that step first.")
     step = clip.steps[place]
     plain = step.model_copy(update={"values": {**step.values, "size": Fixed(value=1.0)}})
     steps = (*clip.steps[:place], plain, *clip.steps[place + 1 :])
@@ -192,7 +192,7 @@ def stand_to(project: Project, edit: StandTo) -> tuple[Project, str]:
     if clip.id not in stood:
         raise EditError(f"“{clip.name}” is not there at this frame; nothing was changed.")
     if other.id not in stood:
-        raise EditError(f"“{other.name}” does not stand in space at this frame; nothing was changed.")
+        raise EditError(f"“{other.name}” is not placed in 3D at this frame; nothing was changed.")
     assert isinstance(STAND, Stand)
     own, its = stood[clip.id], stood[other.id]
     eye = own.values.get("eye") or resting_eye(own.rest.width, own.rest.height)

@@ -9,6 +9,7 @@ from pydantic import Field, StringConstraints
 from ..project.model import Frozen, Id, Project
 from ..recipes.scaling import scaled_step
 from ..recipes.together import TOGETHER
+from ..wording import in_text
 from .base import EditError, clip_of, rule, with_clip
 from .steps import place_for
 
@@ -45,4 +46,4 @@ def add_together(project: Project, edit: AddTogether) -> tuple[Project, str]:
         raise EditError(f"“{clip.name}” already has steps called “{edit.seed}”; nothing was added.")
     at = place_for(clip.steps, made[0].kind) if edit.at is None else edit.at
     steps = (*clip.steps[:at], *made, *clip.steps[at:])
-    return with_clip(project, clip.model_copy(update={"steps": steps})), f"add {found.label.lower()}"
+    return with_clip(project, clip.model_copy(update={"steps": steps})), f"add {in_text(found.label)}"

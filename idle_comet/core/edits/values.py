@@ -12,6 +12,7 @@ from ..motion.values import Value
 from ..project.address import NotThere, Owner, Place, place_at, put
 from ..project.model import Clip, Frames, Frozen, Id, Project
 from ..steps import Parameter
+from ..wording import in_text
 from .base import EditError, clip_of, clock_of, rule, with_clip
 from .looks import check_level, check_looks, check_point
 
@@ -122,7 +123,7 @@ def set_property(project: Project, edit: SetProperty) -> tuple[Project, str]:
     else:
         check_value(parameter, prop.value)
     what = {"moving": "keys", "driven": "motor", "fixed": "value"}[prop.state]
-    return with_clip(project, with_property(clip, edit.step, edit.name, prop)), f"{parameter.label.lower()} {what}"
+    return with_clip(project, with_property(clip, edit.step, edit.name, prop)), f"{in_text(parameter.label)} {what}"
 
 
 def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, prop: Driven) -> None:
@@ -141,11 +142,11 @@ def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, 
                 f"only a place {'down' if side == 'y' else 'across'} can. Nothing was changed."
             )
     if prop.motor.kind == "tether":
-        check_looks(project, clip, prop.motor.clip, f"{parameter.label.lower()} of “{clip.name}”")
+        check_looks(project, clip, prop.motor.clip, f"{in_text(parameter.label)} of “{clip.name}”")
     if prop.motor.kind == "on_point":
-        check_point(project, clip, prop.motor, f"{parameter.label.lower()} of “{clip.name}”")
+        check_point(project, clip, prop.motor, f"{in_text(parameter.label)} of “{clip.name}”")
     if prop.motor.kind == "sound_level":
-        check_level(project, clip, prop.motor, f"{parameter.label.lower()} of “{clip.name}”")
+        check_level(project, clip, prop.motor, f"{in_text(parameter.label)} of “{clip.name}”")
     if prop.motor.kind != "follow":
         if parameter.sort != "number":
             raise EditError(
@@ -153,7 +154,7 @@ def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, 
                 f"{parameter.sort}."
             )
         return
-    chain, here, motor = [f"{parameter.label.lower()} of “{clip.name}”"], clip, prop.motor
+    chain, here, motor = [f"{in_text(parameter.label)} of “{clip.name}”"], clip, prop.motor
     first = (clip.id, step, parameter.name)
     for _ in range(200):
         other = here if motor.clip is None else project.clips.get(motor.clip)
@@ -162,9 +163,10 @@ def check_driven(project: Project, clip: Clip, step: str, parameter: Parameter, 
         followed = parameter_of(other, motor.step, motor.name)
         if len(chain) == 1 and followed.sort != parameter.sort:
             raise EditError(
-                f"{parameter.label} is a {parameter.sort} and can't follow {followed.label.lower()}, a {followed.sort}."
+                f"{parameter.label} is a {parameter.sort} and can't follow {in_text(followed.label)}, "
+                f"a {followed.sort}."
             )
-        chain.append(f"{followed.label.lower()} of “{other.name}”")
+        chain.append(f"{in_text(followed.label)} of “{other.name}”")
         if (other.id, motor.step, motor.name) == first:
             raise EditError(
                 f"That would be a circle: {' follows '.join(chain)}. Nothing was changed; let one of them go its "
@@ -251,14 +253,14 @@ def set_value(project: Project, edit: SetValue) -> tuple[Project, str]:
 def says_value(parameter: Parameter, value: Any) -> str:
     """A value in a few words, as undo says it."""
     if parameter.sort in ("colour", "clear colour", "choice"):
-        return f"{parameter.label.lower()} {value}"
+        return f"{in_text(parameter.label)} {value}"
     if parameter.sort == "stops":
-        return f"{parameter.label.lower()} of {len(value.stops)} colours"
+        return f"{in_text(parameter.label)} of {len(value.stops)} colours"
     if parameter.sort == "outline":
-        return f"{parameter.label.lower()} of {len(value.corners)} corners"
+        return f"{in_text(parameter.label)} of {len(value.corners)} corners"
     if parameter.sort == "framing":
-        return f"{parameter.label.lower()} at {100 * value.scale:.0f} %"
+        return f"{in_text(parameter.label)} at {100 * value.scale:.0f} %"
     times, digits = parameter.shown_times, parameter.digits
     if parameter.sort == "point":
-        return f"{parameter.label.lower()} {round(value[0], digits):g}, {round(value[1], digits):g}"
-    return f"{parameter.label.lower()} {round(value * times, digits):g} {parameter.unit}".strip()
+        return f"{in_text(parameter.label)} {round(value[0], digits):g}, {round(value[1], digits):g}"
+    return f"{in_text(parameter.label)} {round(value * times, digits):g} {parameter.unit}".strip()

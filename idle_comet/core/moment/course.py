@@ -434,7 +434,7 @@ def _notes(project: Project, clip: Clip, clock: LocalClock) -> list[str]:
     elif clip.rides:
         shot = project.clips[clip.rides]
         if clip.head < shot.head or clip.end > shot.end:
-            notes.append(f"It reaches past “{shot.name}”, which it rides with.")
+            notes.append(f"It reaches past “{shot.name}”, which it is attached to.")
     if clock.spans.shrunk:
         notes.append(f"Arrival and departure were made shorter to fit {clip.length} frames.")
     content = clip.content

@@ -10,6 +10,7 @@ from ..project.hits import frame_of, hit_frames
 from ..project.model import Clip, Project
 from ..project.timeline import lanes
 from ..project.times import clock_of
+from ..wording import in_text
 from .course import clip_properties, presence
 
 
@@ -61,7 +62,7 @@ def _of(project: Project, clip: Clip) -> Iterator[Target]:
         if prop.state == "moving":
             for item in resolve_keys(prop, clock):
                 if 0 < item.frame < clip.length - 1:
-                    yield Target(clip.head + round(item.frame), f"key of {parameter.label.lower()}")
+                    yield Target(clip.head + round(item.frame), f"key of {in_text(parameter.label)}")
 
 
 def words_onset(project: Project, clip: Clip) -> int:

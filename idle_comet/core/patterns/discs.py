@@ -31,7 +31,7 @@ class Discs(Pattern):
         share("opacity", "Opacity", 0.5, 0.0),
         colour("first", "Colour, one", "#ffca7a"),
         colour("second", "Colour, other", "#f08a4b"),
-        whole("seed", "Try another", 1, 1, 999),
+        whole("seed", "Seed", 1, 1, 999),
         LOOP,
     )
 

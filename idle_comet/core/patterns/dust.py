@@ -30,7 +30,7 @@ class Dust(Pattern):
         Parameter("holds", "Holds", "f", 2, 1, 25, 1, 1000, neutral=2, may_move=False),
         share("opacity", "Opacity", 0.75, 0.0),
         colour("colour", "Colour", "#f4efe4"),
-        whole("seed", "Try another", 1, 1, 999),
+        whole("seed", "Seed", 1, 1, 999),
         LOOP,
     )
 

@@ -25,7 +25,7 @@ class LightLeak(Pattern):
         colour("near", "Colour, near", "#ffb35a"),
         colour("far", "Colour, far", "#d2431c"),
         share("reach", "Reach", 0.55, 0.55),
-        whole("seed", "Try another", 1, 1, 999),
+        whole("seed", "Seed", 1, 1, 999),
         LOOP,
     )
 

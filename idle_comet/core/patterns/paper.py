@@ -33,7 +33,7 @@ class Paper(Pattern):
         share("stains", "Stains", 0.4, 0.0),
         Parameter("scale", "Scale", "%", 1, 0.3, 4, 0.05, 40, neutral=1, shown_times=100),
         share("edges", "Dark edges", 0.25, 0.0),
-        whole("seed", "Try another", 1, 1, 999),
+        whole("seed", "Seed", 1, 1, 999),
     )
 
     def paint(self, values: Values, ground: Ground) -> np.ndarray:

@@ -32,7 +32,7 @@ class Particles(Pattern):
         share("softness", "Softness", 0.8, 0.8),
         share("opacity", "Opacity", 0.95, 0.0),
         colour("colour", "Colour", "#ffe2a6"),
-        whole("seed", "Try another", 1, 1, 999),
+        whole("seed", "Seed", 1, 1, 999),
         LOOP,
     )
 

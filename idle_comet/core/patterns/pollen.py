@@ -29,7 +29,7 @@ class Pollen(Pattern):
         share("opacity", "Opacity", 0.9, 0.0),
         colour("colour", "Colour", "#f2c84b"),
         colour("far", "Colour, far", "#a8854a"),
-        whole("seed", "Try another", 1, 1, 999),
+        whole("seed", "Seed", 1, 1, 999),
         LOOP,
     )
 

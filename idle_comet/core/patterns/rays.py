@@ -34,7 +34,7 @@ class Rays(Pattern):
         Parameter("turning", "Turns", "°/s", 1.5, -30, 30, -720, 720, digits=1),
         colour("near", "Colour, near", "#fff0cc"),
         colour("far", "Colour, far", "#e39a45"),
-        whole("seed", "Try another", 1, 1, 999),
+        whole("seed", "Seed", 1, 1, 999),
         LOOP,
     )
 

@@ -29,7 +29,7 @@ class Smoke(Pattern):
         Parameter("drift", "Drift", "px/s", 12, -200, 200, -4000, 4000),
         Parameter("speed", "Change", "/s", 0.12, 0, 1, 0, 20, digits=2),
         colour("colour", "Colour", "#d9d2c6"),
-        whole("seed", "Try another", 1, 1, 999),
+        whole("seed", "Seed", 1, 1, 999),
         LOOP,
     )
 

@@ -44,9 +44,9 @@ STRENGTH = share("strength", "Opacity", 1, 0)
 def _border(softly: float) -> tuple[Parameter, ...]:
     """What can be set of any border of a mask."""
     return (
-        Parameter("grow", "Grow", "px", 0, -200, 200, -20000, 20000, digits=1),
+        Parameter("grow", "Expand", "px", 0, -200, 200, -20000, 20000, digits=1),
         Parameter("feather", "Feather", "px", softly, 0, 200, 0, 20000, digits=1),
-        share("outward", "Feather outside", 0.5, 0.5),
+        share("outward", "Feather balance", 0.5, 0.5),
         STRENGTH,
     )
 
@@ -57,12 +57,12 @@ _FIRST = Outline(
 
 MASK_PARAMETERS: dict[str, tuple[Parameter, ...]] = {
     form: (
-        Parameter("x", "Middle, across", "px", 640, 0, 1280, -20000, 20000, digits=1),
-        Parameter("y", "Middle, down", "px", 360, 0, 720, -20000, 20000, digits=1),
+        Parameter("x", "Centre X", "px", 640, 0, 1280, -20000, 20000, digits=1),
+        Parameter("y", "Centre Y", "px", 360, 0, 720, -20000, 20000, digits=1),
         Parameter("width", "Width", "px", 480, 0, 1280, 0, 40000, digits=1),
         Parameter("height", "Height", "px", 270, 0, 720, 0, 40000, digits=1),
-        Parameter("turn", "Turn", "°", 0, -180, 180, -36000, 36000, digits=1),
-        *((Parameter("radius", "Corners", "px", 0, 0, 200, 0, 20000, digits=1),) if form == "rectangle" else ()),
+        Parameter("turn", "Rotation", "°", 0, -180, 180, -36000, 36000, digits=1),
+        *((Parameter("radius", "Corner radius", "px", 0, 0, 200, 0, 20000, digits=1),) if form == "rectangle" else ()),
         *_border(24),
     )
     for form in ("rectangle", "ellipse")
@@ -74,11 +74,11 @@ MASK_PARAMETERS |= {
     ),
     "clip": _border(0),
     "wipe": (
-        Parameter("way", "Way", "°", 0, -180, 180, -36000, 36000, digits=1),
-        share("edge", "Edge, from its trailing side to its leading one", 0.5, 0.5),
-        Parameter("offset", "Edge further on", "px", 0, -200, 200, -20000, 20000, digits=1),
+        Parameter("way", "Direction", "°", 0, -180, 180, -36000, 36000, digits=1),
+        share("edge", "Edge position", 0.5, 0.5),
+        Parameter("offset", "Edge offset", "px", 0, -200, 200, -20000, 20000, digits=1),
         Parameter("feather", "Feather", "px", 0, 0, 200, 0, 20000, digits=1),
-        share("outward", "Feather outside", 0.5, 0.5),
+        share("outward", "Feather balance", 0.5, 0.5),
         STRENGTH,
     ),
 }

@@ -20,13 +20,13 @@ class Backing(StepKind):
     keeps_means = True
     dresses = True
     parameters = (
-        Parameter("pad_x", "Room beside", "px", 22, -40, 120, -2000, 4000, digits=1),
-        Parameter("pad_y", "Room above", "px", 10, -40, 120, -2000, 4000, digits=1),
-        Parameter("radius", "Corners", "px", 0, 0, 60, 0, 2000, digits=1),
+        Parameter("pad_x", "Padding X", "px", 22, -40, 120, -2000, 4000, digits=1),
+        Parameter("pad_y", "Padding Y", "px", 10, -40, 120, -2000, 4000, digits=1),
+        Parameter("radius", "Corner radius", "px", 0, 0, 60, 0, 2000, digits=1),
         colour("colour", "Colour", "#8c2f1b"),
         colour("second", "Second colour", "#d98e32"),
         share("strength", "Opacity", 0.92, 0),
-        share("shown", "Shown"),
+        share("shown", "Progress"),
     )
     choices = (
         GROWS,

@@ -21,22 +21,32 @@ class Cell(StepKind):
     detail wants; on the way its own proportions are kept, and the cell is filled at every moment."""
 
     kind = "cell"
-    label = "Cell"
+    label = "Frame layout"
     group = "place"
     covers_by_cover = True
-    synonyms = ("picture in picture", "tuck", "split screen", "squeeze back", "quad", "pair", "arrangement", "inset")
+    synonyms = (
+        "cell",
+        "picture in picture",
+        "tuck",
+        "split screen",
+        "squeeze back",
+        "quad",
+        "pair",
+        "arrangement",
+        "inset",
+    )
     weakens = ("share",)
     says = "{share} % in its cell"
     parameters = (
-        Parameter("share", "In its cell", "%", 1, 0, 1, 0, 1, neutral=0, shown_times=100, gentle=0.05),
+        Parameter("share", "Progress", "%", 1, 0, 1, 0, 1, neutral=0, shown_times=100, gentle=0.05),
         Parameter("x", "Left", "px", 780, 0, 1280, -20000, 20000, digits=1),
         Parameter("y", "Top", "px", 440, 0, 720, -20000, 20000, digits=1),
         Parameter("width", "Width", "px", 440, 16, 1280, 1, 20000, digits=1),
         Parameter("height", "Height", "px", 248, 16, 720, 1, 20000, digits=1),
-        Parameter("zoom", "Detail", "%", 1, 1, 4, 0.05, 50, neutral=1, digits=1, shown_times=100, gentle=0.02),
-        Parameter("detail_x", "Detail across", "px", 0, -400, 400, -20000, 20000, digits=1),
-        Parameter("detail_y", "Detail down", "px", 0, -400, 400, -20000, 20000, digits=1),
-        Parameter("turn", "Turned", "°", 0, -45, 45, -36000, 36000, digits=1),
+        Parameter("zoom", "Zoom", "%", 1, 1, 4, 0.05, 50, neutral=1, digits=1, shown_times=100, gentle=0.02),
+        Parameter("detail_x", "Focus X", "px", 0, -400, 400, -20000, 20000, digits=1),
+        Parameter("detail_y", "Focus Y", "px", 0, -400, 400, -20000, 20000, digits=1),
+        Parameter("turn", "Rotation", "°", 0, -45, 45, -36000, 36000, digits=1),
         Parameter("radius", "Radius", "px", 0, 0, 80, 0, 4000, digits=1),
         Parameter("outline", "Outline", "px", 0, 0, 16, 0, 400, digits=1),
         colour("colour", "Outline colour", "#fff6e6"),

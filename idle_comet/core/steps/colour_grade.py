@@ -30,8 +30,8 @@ class ColourGrade(Grades):
         Parameter("gamma", "Gamma", "", 1, 0.3, 3, 0.1, 10, neutral=1, digits=2, gentle=0.03),
         Parameter("temperature", "Temperature", "%", 0, -1, 1, -2, 2, shown_times=100),
         Parameter("saturation", "Saturation", "%", 1, 0, 2, 0, 5, neutral=1, shown_times=100),
-        colour("tone", "Tint", "#c98a4b"),
-        share("tint", "Tinted", 0.0, 0.0),
+        colour("tone", "Tint colour", "#c98a4b"),
+        share("tint", "Tint amount", 0.0, 0.0),
     )
 
     def changes_pixels(self, values: Values) -> bool:

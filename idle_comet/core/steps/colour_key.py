@@ -1,4 +1,4 @@
-"""Colour key: one colour of the picture is taken out."""
+"""Chroma key: one colour of the picture is taken out."""
 
 from __future__ import annotations
 
@@ -20,16 +20,16 @@ class ColourKey(StepKind):
     """
 
     kind = "colour_key"
-    label = "Colour key"
+    label = "Chroma key"
     group = "colour"
-    synonyms = ("green screen", "blue screen", "chroma key", "remove background", "matte")
+    synonyms = ("colour key", "green screen", "blue screen", "chroma key", "remove background", "matte")
     says = "{colour}, {tolerance} %"
     parameters = (
         share("amount", "Amount", 1.0, 0.0),
         colour("colour", "Key", "#00b140"),
         Parameter("tolerance", "Tolerance", "%", 0.18, 0, 0.6, 0, 1, neutral=0.18, shown_times=100),
         Parameter("softness", "Softness", "%", 0.1, 0, 0.4, 0, 1, neutral=0.1, shown_times=100),
-        share("spill", "Spill taken out", 0.8, 0.8),
+        share("spill", "Spill suppression", 0.8, 0.8),
     )
 
     def notes(self, values: Values, moving: frozenset[str], rest: Rest, text: str, seconds: float) -> list[str]:

@@ -1,4 +1,4 @@
-"""Colour table: every colour is looked up in a table from a `.cube` file."""
+"""LUT: every colour is looked up in a table from a `.cube` file."""
 
 from __future__ import annotations
 
@@ -11,9 +11,9 @@ class ColourTable(StepKind):
     """The table says what becomes of encoded colours. Between its entries they are interpolated (`picture/cube.py`)."""
 
     kind = "colour_table"
-    label = "Colour table"
+    label = "LUT"
     group = "colour"
-    synonyms = ("cube", "lut", "lookup table", "film emulation", "grade file")
+    synonyms = ("colour table", "cube", "lut", "lookup table", "film emulation", "grade file")
     says = "{strength} %"
     takes = "table"
     parameters = (share("strength", "Strength", 1.0, 0.0),)

@@ -62,7 +62,7 @@ class Counter(StepKind):
     weakens = ("counted",)
     says = "{counted} % counted"
     text_only = True
-    parameters = (share("counted", "Counted"), Parameter("start", "Counts from", "", 0, 0, 1000, -1e6, 1e6, digits=2))
+    parameters = (share("counted", "Progress"), Parameter("start", "Counts from", "", 0, 0, 1000, -1e6, 1e6, digits=2))
     choices = (Choice("written", "Written", ("as typed", *_FORMATS)),)
     ready = (
         Ready(

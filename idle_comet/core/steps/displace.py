@@ -27,8 +27,8 @@ class Displace(StepKind):
         whole("detail", "Detail", 3, 1, 6),
         Parameter("contrast", "Contrast", "%", 0, 0, 1, 0, 1, shown_times=100),
         Parameter("speed", "Speed", "/s", 0.4, 0, 4, 0, 60, neutral=0.4, digits=2),
-        point("middle", "Middle", 640).only("pushes", "outwards"),
-        whole("seed", "Try another", 1, 1, 999),
+        point("middle", "Centre", 640).only("pushes", "outwards"),
+        whole("seed", "Seed", 1, 1, 999),
     )
     choices = (Choice("pushes", "Pushes", ("across and down", "outwards")),)
     ready = (

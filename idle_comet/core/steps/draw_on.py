@@ -17,9 +17,9 @@ class DrawOn(StepKind):
     says = "drawn {start} to {end} %, filled {fill} %"
     text_only = True
     parameters = (
-        share("start", "Drawn from", 0, 0),
-        share("end", "Drawn to"),
-        share("fill", "Filled"),
+        share("start", "Start", 0, 0),
+        share("end", "End"),
+        share("fill", "Fill"),
         Parameter("pen", "Pen", "px", 2.5, 0.5, 12, 0, 200, digits=1),
     )
     ready = (

@@ -28,10 +28,10 @@ class EdgeReveal(StepKind):
     says = "{shown} % shown"
     keeps_means = True
     parameters = (
-        share("shown", "Shown"),
+        share("shown", "Progress"),
         Parameter("feather", "Feather", "px", 0, 0, 20, 0, 400, digits=1),
         # The edge's own antialiasing must never touch resting ink, so the gap is never nothing.
-        Parameter("gap", "Gap to the edge", "px", 2, 1, 40, 1, 2000, neutral=1, digits=1),
+        Parameter("gap", "Edge offset", "px", 2, 1, 40, 1, 2000, neutral=1, digits=1),
     )
     choices = (
         towards("Towards", "up", "apart", "together"),

@@ -25,7 +25,7 @@ class Flicker(Grades):
     parameters = (
         Parameter("amount", "Amount", "st", 0.15, 0, 1.5, 0, 6, neutral=0, digits=2),
         Parameter("rate", "Rate", "Hz", 6, 0.2, 12, 0.05, 60, neutral=6, digits=1),
-        whole("seed", "Try another", 1, 1, 999),
+        whole("seed", "Seed", 1, 1, 999),
     )
 
     def changes_pixels(self, values: Values) -> bool:

@@ -13,16 +13,16 @@ from .scatter import chance
 
 class Fray(StepKind):
     kind = "fray"
-    label = "Fray"
+    label = "Tiled dissolve"
     group = "arrival"
-    synonyms = ("break up", "blocks", "dissolve in blocks", "glitch", "mosaic")
+    synonyms = ("fray", "break up", "blocks", "dissolve in blocks", "glitch", "mosaic")
     says = "{gone} % gone"
     keeps_means = True
     parameters = (
-        Parameter("gone", "Gone", "%", 0, 0, 1, 0, 1, shown_times=100),
-        Parameter("wide", "Blocks wide", "px", 26, 2, 200, 1, 4000, neutral=26),
-        Parameter("high", "Blocks high", "px", 12, 2, 200, 1, 4000, neutral=12),
-        whole("seed", "Try another", 1, 1, 999),
+        Parameter("gone", "Progress", "%", 0, 0, 1, 0, 1, shown_times=100),
+        Parameter("wide", "Block width", "px", 26, 2, 200, 1, 4000, neutral=26),
+        Parameter("high", "Block height", "px", 12, 2, 200, 1, 4000, neutral=12),
+        whole("seed", "Seed", 1, 1, 999),
     )
     ready = (Ready("fray-in", "Fray in", ("break-up", "come together from blocks"), away={"gone": 1}, ease=Linear()),)
 

@@ -24,11 +24,11 @@ class GateWeave(StepKind):
     parameters = (
         Parameter("across", "Across", "px", 1.2, 0, 12, 0, 2000, digits=1),
         Parameter("down", "Down", "px", 1.8, 0, 12, 0, 2000, digits=1),
-        Parameter("turn", "Turn", "°", 0.04, 0, 1, 0, 45, digits=2),
+        Parameter("turn", "Rotation", "°", 0.04, 0, 1, 0, 45, digits=2),
         Parameter("rate", "Rate", "Hz", 2.5, 0.2, 10, 0, 60, neutral=2.5, digits=1),
         Parameter("jump", "Jumps", "px", 0, 0, 40, 0, 2000, digits=1),
-        Parameter("often", "Jumps, every", "s", 3, 0.5, 20, 0.1, 600, neutral=3, digits=1, may_move=False),
-        whole("seed", "Try another", 1, 1, 999),
+        Parameter("often", "Jump interval", "s", 3, 0.5, 20, 0.1, 600, neutral=3, digits=1, may_move=False),
+        whole("seed", "Seed", 1, 1, 999),
     )
     choices = (Choice("edges", "Edges", ("covered", "seen")),)
 

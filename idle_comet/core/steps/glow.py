@@ -30,13 +30,13 @@ class Glow(StepKind):
     synonyms = ("bloom", "shine", "halo", "neon", "luminous", "light spreads")
     says = "{size} px, {gain} %"
     parameters = (
-        Parameter("gain", "Gain", "%", 0.6, 0, 3, 0, 20, neutral=0, shown_times=100),
-        Parameter("size", "Size", "px", 48, 2, 240, 1, 2000, neutral=48, digits=1),
-        share("threshold", "Brighter than", 0.0, 0.0),
+        Parameter("gain", "Intensity", "%", 0.6, 0, 3, 0, 20, neutral=0, shown_times=100),
+        Parameter("size", "Radius", "px", 48, 2, 240, 1, 2000, neutral=48, digits=1),
+        share("threshold", "Threshold", 0.0, 0.0),
         Parameter("softness", "Softness", "%", 0.3, 0, 1, 0.01, 1, neutral=0.3, shown_times=100),
-        colour("near", "Tint, near", "#fff0c8"),
-        colour("far", "Tint, far", "#e8902c"),
-        share("tint", "Tinted", 0.0, 0.0),
+        colour("near", "Inner tint", "#fff0c8"),
+        colour("far", "Outer tint", "#e8902c"),
+        share("tint", "Tint amount", 0.0, 0.0),
     )
     choices = (
         Choice("lights", "Lights", ("all around", "outside only", "inside only", "alone")),

@@ -27,8 +27,8 @@ class Gradient(StepKind):
         colour("first", "From", "#ffe9b8"),
         colour("second", "To", "#d98e32"),
         Parameter("angle", "Angle", "°", 90, -180, 180, -36000, 36000, neutral=0, gentle=4).only("form", "straight"),
-        share("middle", "Middle at", 0.5, 0.5),
-        share("strength", "Strength", 1, 0),
+        share("middle", "Midpoint", 0.5, 0.5),
+        share("strength", "Opacity", 1, 0),
     )
     choices = (Choice("form", "Form", ("straight", "round")), Choice("over", "Over", ("the block", "each line")))
 

@@ -55,8 +55,8 @@ class Grain(StepKind):
     parameters = (
         Parameter("strength", "Strength", "", 6, 0, 40, 0, 255, neutral=0, digits=1),
         Parameter("size", "Size", "px", 1.5, 0.5, 8, 0.3, 100, neutral=1.5, digits=1),
-        Parameter("holds", "Holds", "f", 1, 1, 12, 1, 1000, neutral=1, may_move=False),
-        whole("seed", "Try another", 1, 1, 999),
+        Parameter("holds", "Hold frames", "f", 1, 1, 12, 1, 1000, neutral=1, may_move=False),
+        whole("seed", "Seed", 1, 1, 999),
     )
     choices = (Choice("tone", "Tone", ("one", "coloured")),)
 

@@ -44,11 +44,11 @@ class Handheld(StepKind):
         Parameter("zoom", "Zoom", "%", 0, 0, 0.05, 0, 0.5, neutral=0, shown_times=100, digits=1),
         Parameter("focal", "Focal length", "mm", 50, 18, 200, 4, 2000, neutral=50),
         Parameter("sensor", "Sensor's width", "mm", 36, 6, 60, 1, 200, neutral=36, digits=1, may_move=False),
-        Parameter("yaw", "Turned across", "°", 0, -5, 5, -60, 60, digits=2, gentle=0.1),
-        Parameter("pitch", "Turned down", "°", 0, -5, 5, -60, 60, digits=2, gentle=0.1),
-        Parameter("turned", "Turned about", "°", 0, -5, 5, -180, 180, digits=2, gentle=0.1),
+        Parameter("yaw", "Added pan", "°", 0, -5, 5, -60, 60, digits=2, gentle=0.1),
+        Parameter("pitch", "Added tilt", "°", 0, -5, 5, -60, 60, digits=2, gentle=0.1),
+        Parameter("turned", "Added roll", "°", 0, -5, 5, -180, 180, digits=2, gentle=0.1),
         Parameter("skew", "Rolling shutter", "ms", 0, 0, 33, 0, 200, neutral=0, may_move=False),
-        whole("seed", "Try another", 1, 1, 999),
+        whole("seed", "Seed", 1, 1, 999),
     )
     choices = (
         Choice("situation", "Situation", tuple(SITUATIONS)),

@@ -22,12 +22,12 @@ class LightLeak(StepKind):
     says = "{strength} %"
     restless = True
     parameters = (
-        Parameter("strength", "Strength", "%", 0.5, 0, 1.5, 0, 5, neutral=0, shown_times=100),
+        Parameter("strength", "Opacity", "%", 0.5, 0, 1.5, 0, 5, neutral=0, shown_times=100),
         Parameter("speed", "Speed", "/s", 0.12, 0, 1, 0, 20, neutral=0.12, digits=2),
-        colour("near", "Colour, near", "#ffb35a"),
-        colour("far", "Colour, far", "#d2431c"),
+        colour("near", "Inner colour", "#ffb35a"),
+        colour("far", "Outer colour", "#d2431c"),
         share("reach", "Reach", 0.55, 0.55),
-        whole("seed", "Try another", 1, 1, 999),
+        whole("seed", "Seed", 1, 1, 999),
     )
     ready = (
         Ready(

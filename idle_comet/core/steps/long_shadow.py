@@ -30,7 +30,7 @@ class LongShadow(Beneath):
         Parameter("length", "Length", "px", 90, 0, 400, 0, 2000, neutral=0, digits=1),
         Parameter("angle", "Angle", "°", 45, -180, 180, -36000, 36000, neutral=45, gentle=4),
         colour("colour", "Colour", "#1d120b"),
-        share("strength", "Strength", 0.7, 0.7),
+        share("strength", "Opacity", 0.7, 0.7),
         share("fades", "Fades out", 0.0, 0.0),
     )
     ready = (

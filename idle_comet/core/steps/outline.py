@@ -26,8 +26,8 @@ class Outline(StepKind):
         Parameter("width", "Width", "px", 3, 0, 24, 0, 400, digits=1),
         Parameter("softness", "Softness", "px", 0, 0, 20, 0, 200, digits=1),
         colour("colour", "Colour", "#211e1b"),
-        share("strength", "Strength"),
-        share("fill", "Fill kept"),
+        share("strength", "Opacity"),
+        share("fill", "Keep fill"),
     )
     choices = (Choice("sits", "Sits", ("outside", "on the edge", "inside")),)
 

@@ -24,9 +24,9 @@ class PictureFill(StepKind):
     keeps_means = True
     parameters = (
         Parameter("scale", "Scale", "%", 1, 0.2, 4, 0.01, 100, neutral=1, shown_times=100, gentle=0.02),
-        Parameter("x", "Across", "px", 0, -400, 400, -20000, 20000, digits=1, gentle=3),
-        Parameter("y", "Down", "px", 0, -400, 400, -20000, 20000, digits=1, gentle=3),
-        share("strength", "Strength", 1, 0),
+        Parameter("x", "X", "px", 0, -400, 400, -20000, 20000, digits=1, gentle=3),
+        Parameter("y", "Y", "px", 0, -400, 400, -20000, 20000, digits=1, gentle=3),
+        share("strength", "Opacity", 1, 0),
     )
     choices = (Choice("plays", "Plays", ("with the clip", "its first frame")),)
 

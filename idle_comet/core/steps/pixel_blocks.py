@@ -1,4 +1,4 @@
-"""Pixel blocks: the picture in squares of one colour each."""
+"""Mosaic: the picture in squares of one colour each."""
 
 from __future__ import annotations
 
@@ -17,9 +17,9 @@ class PixelBlocks(StepKind):
     """Blocks lie on a grid about the middle of the picture's box; each has the mean of what it covers."""
 
     kind = "pixel_blocks"
-    label = "Pixel blocks"
+    label = "Mosaic"
     group = "texture"
-    synonyms = ("pixelate", "mosaic", "censor", "low resolution", "big pixels")
+    synonyms = ("pixel blocks", "pixelate", "mosaic", "censor", "low resolution", "big pixels")
     says = "{size} px"
     parameters = (Parameter("size", "Size", "px", 12, 1, 80, 1, 1000, neutral=1, digits=1),)
     ready = (

@@ -21,13 +21,13 @@ class Placement(StepKind):
     fades = ("opacity",)
     parameters = (
         Parameter("opacity", "Opacity", "%", 1, 0, 1, 0, 1, neutral=1, shown_times=100),
-        Parameter("y", "Travel down", "px", 0, -200, 200, -20000, 20000, digits=1, gentle=3),
-        Parameter("x", "Travel across", "px", 0, -200, 200, -20000, 20000, digits=1, gentle=3),
+        Parameter("y", "Position Y", "px", 0, -200, 200, -20000, 20000, digits=1, gentle=3),
+        Parameter("x", "Position X", "px", 0, -200, 200, -20000, 20000, digits=1, gentle=3),
         point("path", "Path", 400),
         Parameter("scale", "Scale", "%", 1, 0, 2, -50, 50, neutral=1, digits=1, shown_times=100, gentle=0.01),
         Parameter("rotation", "Rotation", "°", 0, -180, 180, -36000, 36000, digits=1, gentle=0.6),
-        Parameter("pivot_x", "Pivot across", "px", 0, -400, 400, -20000, 20000),
-        Parameter("pivot_y", "Pivot down", "px", 0, -400, 400, -20000, 20000),
+        Parameter("pivot_x", "Pivot X", "px", 0, -400, 400, -20000, 20000),
+        Parameter("pivot_y", "Pivot Y", "px", 0, -400, 400, -20000, 20000),
     )
 
     ready = (

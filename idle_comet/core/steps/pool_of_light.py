@@ -21,9 +21,9 @@ class PoolOfLight(StepKind):
     synonyms = ("spotlight", "lamp", "relight", "light the face", "torch")
     says = "{gain} %"
     parameters = (
-        Parameter("gain", "Gain", "%", 0.8, 0, 4, 0, 20, neutral=0, shown_times=100),
-        share("dark", "Darker outside", 0.0, 0.0),
-        point("middle", "Middle", 640),
+        Parameter("gain", "Intensity", "%", 0.8, 0, 4, 0, 20, neutral=0, shown_times=100),
+        share("dark", "Darken outside", 0.0, 0.0),
+        point("middle", "Centre", 640),
         Parameter("size", "Size", "px", 260, 10, 900, 1, 20000, neutral=260),
         share("softness", "Softness", 0.8, 0.8),
         colour("colour", "Colour", "#ffd9a0"),

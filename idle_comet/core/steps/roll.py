@@ -12,12 +12,12 @@ class Roll(StepKind):
     """At 0 the words stand just outside the frame where they come from, at 1 just outside where they go."""
 
     kind = "roll"
-    label = "Roll"
+    label = "Credits roll"
     group = "arrival"
     weakens = ("travelled",)
-    synonyms = ("credits", "credits roll", "crawl", "scroll", "ticker")
+    synonyms = ("roll", "credits", "credits roll", "crawl", "scroll", "ticker")
     says = "{travelled} % of the way"
-    parameters = (Parameter("travelled", "Travelled", "%", 0.5, 0, 1, 0, 1, neutral=0.5, digits=1, shown_times=100),)
+    parameters = (Parameter("travelled", "Progress", "%", 0.5, 0, 1, 0, 1, neutral=0.5, digits=1, shown_times=100),)
     choices = (Choice("towards", "Towards", ("up", "left", "down", "right")),)
     ready = (
         Ready("roll", "Credits roll", ("roll credits",), through={"travelled": (0, 1)}),

@@ -1,4 +1,4 @@
-"""Words as they are said: the word that is being said shows in a colour of its own, words still to come are dimmed."""
+"""Word highlight: the current word shows in a colour of its own, upcoming words are dimmed."""
 
 from __future__ import annotations
 
@@ -35,20 +35,20 @@ _PAUSE = 0.5
 
 class SaidWords(StepKind):
     kind = "said_words"
-    label = "Words as said"
+    label = "Word highlight"
     group = "surface"
     of_ink = True
-    synonyms = ("caption highlight", "word by word", "sing along", "spoken words", "subtitle")
+    synonyms = ("words as said", "caption highlight", "word by word", "sing along", "spoken words", "subtitle")
     says = "{colour}"
     text_only = True
     restless = True
     hears = True
     weakens = ("strength", "coming")
     parameters = (
-        colour("colour", "Being said", "#f0b440"),
-        Parameter("strength", "Coloured", "%", 1, 0, 1, 0, 1, neutral=0, shown_times=100),
-        share("coming", "Still to come"),
-        Parameter("over", "Over", "s", 0.06, 0, 0.5, 0, 5, digits=2, neutral=0, may_move=False),
+        colour("colour", "Current word", "#f0b440"),
+        Parameter("strength", "Spoken", "%", 1, 0, 1, 0, 1, neutral=0, shown_times=100),
+        share("coming", "Upcoming"),
+        Parameter("over", "Blend time", "s", 0.06, 0, 0.5, 0, 5, digits=2, neutral=0, may_move=False),
     )
     choices = (Choice("after", "Then", ("as before", "stays")),)
     ready = (

@@ -44,10 +44,10 @@ class Scramble(StepKind):
     text_only = True
     restless = True
     parameters = (
-        share("shown", "Settled"),
-        Parameter("ahead", "Runs ahead", "%", 0.4, 0, 1, 0, 1, shown_times=100),
-        Parameter("holds", "Holds", "frames", 2, 1, 12, 1, 1000, neutral=2, may_move=False),
-        whole("seed", "Try another", 1, 1, 999),
+        share("shown", "Progress"),
+        Parameter("ahead", "Lookahead", "%", 0.4, 0, 1, 0, 1, shown_times=100),
+        Parameter("holds", "Hold frames", "frames", 2, 1, 12, 1, 1000, neutral=2, may_move=False),
+        whole("seed", "Seed", 1, 1, 999),
     )
     choices = (
         Choice("pool", "Characters", ("capitals", "small letters", "digits", "signs", "its own letters")),

@@ -24,7 +24,7 @@ class Shadow(Beneath):
         Parameter("angle", "Angle", "°", 60, -180, 180, -36000, 36000, gentle=4),
         Parameter("blur", "Blur", "px", 6, 0, 40, 0, 400, digits=1),
         colour("colour", "Colour", "#000000"),
-        share("strength", "Strength", 0.6, 0),
+        share("strength", "Opacity", 0.6, 0),
     )
 
     def margin(self, values: Values, rest: Rest) -> float:

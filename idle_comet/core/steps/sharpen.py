@@ -23,7 +23,7 @@ class Sharpen(StepKind):
     parameters = (
         Parameter("amount", "Amount", "%", 0.6, 0, 3, 0, 10, neutral=0, shown_times=100),
         Parameter("radius", "Radius", "px", 1.5, 0.3, 20, 0.1, 200, neutral=1.5, digits=1),
-        Parameter("threshold", "Leaves alone below", "", 0, 0, 40, 0, 255, digits=1),
+        Parameter("threshold", "Threshold", "", 0, 0, 40, 0, 255, digits=1),
     )
 
     def keeps_cover(self, values: Values) -> bool:

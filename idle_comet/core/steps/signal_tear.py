@@ -22,11 +22,11 @@ class SignalTear(StepKind):
     says = "torn by {tear} px, split by {split} px"
     restless = True
     parameters = (
-        Parameter("tear", "Tear", "px", 0, 0, 120, 0, 2000, digits=1),
-        Parameter("split", "Channels apart", "px", 0, 0, 30, 0, 500, digits=1),
+        Parameter("tear", "Amount", "px", 0, 0, 120, 0, 2000, digits=1),
+        Parameter("split", "RGB split", "px", 0, 0, 30, 0, 500, digits=1),
         Parameter("band", "Bands", "px", 9, 1, 60, 1, 2000, neutral=9),
-        Parameter("holds", "Holds", "frames", 2, 1, 12, 1, 1000, neutral=2, may_move=False),
-        whole("seed", "Try another", 1, 1, 999),
+        Parameter("holds", "Hold frames", "frames", 2, 1, 12, 1, 1000, neutral=2, may_move=False),
+        whole("seed", "Seed", 1, 1, 999),
     )
     ready = (
         Ready(

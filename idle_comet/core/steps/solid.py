@@ -1,4 +1,4 @@
-"""Make solid: words and shapes become bodies with a front, sides and edges, lit and seen in perspective."""
+"""Extrude: words and shapes become bodies with a front, sides and edges, lit and seen in perspective."""
 
 from __future__ import annotations
 
@@ -15,32 +15,32 @@ class MakeSolid(StepKind):
     picture on move the bodies."""
 
     kind = "solid"
-    label = "Make solid"
+    label = "Extrude"
     of_ink = True
-    synonyms = ("3d type", "extrude", "bevel", "thick letters", "metal", "gold", "chrome", "block")
+    synonyms = ("make solid", "3d type", "extrude", "bevel", "thick letters", "metal", "gold", "chrome", "block")
     weakens = ("depth", "wide", "deep")
     says = "{depth} px deep"
     takes = "picture"
     lit = True
     parameters = (
         Parameter("depth", "Depth", "px", 36, 0, 200, 0, 4000, digits=1, gentle=2),
-        Parameter("wide", "Edge, in front", "px", 3, 0, 30, 0, 400, digits=1).only("bevel", *_EDGED),
-        Parameter("deep", "Edge, sideways", "px", 3, 0, 30, 0, 400, digits=1).only("bevel", *_EDGED),
-        colour("edge_colour", "Colour of edges", "#fff2d6").only("sides", "in their own colours"),
-        colour("side_colour", "Colour of sides", "#7a3f1d").only("sides", "in their own colours"),
-        share("metal", "Metal", 0, 0),
+        Parameter("wide", "Bevel width", "px", 3, 0, 30, 0, 400, digits=1).only("bevel", *_EDGED),
+        Parameter("deep", "Bevel depth", "px", 3, 0, 30, 0, 400, digits=1).only("bevel", *_EDGED),
+        colour("edge_colour", "Bevel colour", "#fff2d6").only("sides", "in their own colours"),
+        colour("side_colour", "Side colour", "#7a3f1d").only("sides", "in their own colours"),
+        share("metal", "Metallic", 0, 0),
         share("rough", "Roughness", 0.35, 0.35),
-        share("shine", "Shine", 0.5, 0.5),
-        share("mirror", "Mirrors around", 1, 1),
+        share("shine", "Specular", 0.5, 0.5),
+        share("mirror", "Reflections", 1, 1),
         Parameter("coarse", "Texture size", "px", 240, 40, 800, 1, 10_000, neutral=240).only("worked", *WORKED[1:]),
-        share("own_light", "Light of its own", 0, 0),
-        Parameter("turned", "Around, turned", "°", 0, -180, 180, -36000, 36000),
+        share("own_light", "Emission", 0, 0),
+        Parameter("turned", "Environment rotation", "°", 0, -180, 180, -36000, 36000),
     )
     choices = (
-        Choice("bevel", "Edges", (*_EDGED, "none")),
+        Choice("bevel", "Bevel", (*_EDGED, "none")),
         Choice("sides", "Sides and edges", ("as the front, darker", "in their own colours")),
         Choice("worked", "Surface", WORKED),
-        Choice("around", "Surroundings", AROUND),
+        Choice("around", "Environment", AROUND),
         Choice("worn", "The picture", ("on the front", "on all sides", "all around, mirrored"), given=True),
     )
     ready = (

@@ -1,4 +1,4 @@
-"""Stand in space: a flat picture at a place of its own in depth, before the camera of its timeline."""
+"""Place in 3D: a flat picture at a place of its own in depth, before the camera of its timeline."""
 
 from __future__ import annotations
 
@@ -51,20 +51,20 @@ class Stand(StepKind):
     """It turns about its own pivot. Its values hold `eye`, the camera it is seen by, and None without one."""
 
     kind = "stand"
-    label = "Stand in space"
+    label = "Place in 3D"
     group = "place"
-    synonyms = ("depth", "3d", "z", "plane", "parallax", "behind", "perspective")
+    synonyms = ("stand in space", "depth", "3d", "z", "plane", "parallax", "behind", "perspective")
     weakens = ("x", "y", "z", "tilt", "swing", "roll", "size")
     in_space = True
     lit = True
     says = "{z} px away, {tilt}° tilt, {swing}° swing"
     parameters = (
-        Parameter("x", "Across", low=-640, high=640, **_PLACE),
-        Parameter("y", "Down", low=-360, high=360, **_PLACE),
-        Parameter("z", "Away", low=-800, high=2400, **_PLACE),
-        Parameter("tilt", "Tilt", **_ANGLE),
-        Parameter("swing", "Swing", **_ANGLE),
-        Parameter("roll", "Roll", **_ANGLE),
+        Parameter("x", "X", low=-640, high=640, **_PLACE),
+        Parameter("y", "Y", low=-360, high=360, **_PLACE),
+        Parameter("z", "Z", low=-800, high=2400, **_PLACE),
+        Parameter("tilt", "Rotation X", **_ANGLE),
+        Parameter("swing", "Rotation Y", **_ANGLE),
+        Parameter("roll", "Rotation Z", **_ANGLE),
         Parameter("size", "Size", "%", 1, 0, 4, 0, 100, neutral=1, digits=1, shown_times=100, gentle=0.02),
     )
     ready = (

@@ -15,20 +15,20 @@ class StillPoint(StepKind):
     The source shows one picture for as long as the shutter is open, and so does this."""
 
     kind = "still_point"
-    label = "Held still"
+    label = "Stabilise"
     group = "place"
-    synonyms = ("steady", "stabilise", "stabilize", "smooth out shake", "lock on", "calm the camera")
+    synonyms = ("held still", "steady", "stabilise", "stabilize", "smooth out shake", "lock on", "calm the camera")
     says = "by {x} across, {y} down, {turn}°"
     camera = True
     with_source = True
     weakens = ("x", "y", "turn", "size")
     parameters = (
-        Parameter("x", "Gone across", "px", 0, -200, 200, -20000, 20000, neutral=0, gentle=4),
-        Parameter("y", "Gone down", "px", 0, -200, 200, -20000, 20000, neutral=0, gentle=4),
-        Parameter("turn", "Turned", "°", 0, -20, 20, -3600, 3600, neutral=0, digits=2, gentle=0.5),
-        Parameter("size", "Grown to", "%", 1, 0.5, 2, 0.05, 20, neutral=1, shown_times=100),
-        Parameter("about_x", "Held across", "px", 0, -640, 640, -20000, 20000),
-        Parameter("about_y", "Held down", "px", 0, -360, 360, -20000, 20000),
+        Parameter("x", "Track X", "px", 0, -200, 200, -20000, 20000, neutral=0, gentle=4),
+        Parameter("y", "Track Y", "px", 0, -200, 200, -20000, 20000, neutral=0, gentle=4),
+        Parameter("turn", "Track rotation", "°", 0, -20, 20, -3600, 3600, neutral=0, digits=2, gentle=0.5),
+        Parameter("size", "Track scale", "%", 1, 0.5, 2, 0.05, 20, neutral=1, shown_times=100),
+        Parameter("about_x", "Lock X", "px", 0, -640, 640, -20000, 20000),
+        Parameter("about_y", "Lock Y", "px", 0, -360, 360, -20000, 20000),
     )
     choices = (Choice("edges", "Edges", ("kept filled", "as it comes")),)
 

@@ -30,9 +30,9 @@ class StreakBlur(StepKind):
     parameters = (
         Parameter("length", "Length", "px", 40, 0, 400, 0, 4000, neutral=0, digits=1),
         Parameter("angle", "Angle", "°", 0, -180, 180, -36000, 36000, gentle=4),
-        Parameter("zoom", "Zoom", "%", 0, 0, 1, 0, 4, shown_times=100),
-        Parameter("turn", "Turn", "°", 0, 0, 90, 0, 360, digits=1),
-        point("middle", "Point", 640),
+        Parameter("zoom", "Zoom blur", "%", 0, 0, 1, 0, 4, shown_times=100),
+        Parameter("turn", "Spin blur", "°", 0, 0, 90, 0, 360, digits=1),
+        point("middle", "Centre", 640),
     )
     ready = (
         Ready(

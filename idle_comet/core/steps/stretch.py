@@ -20,9 +20,9 @@ class Stretch(StepKind):
     weakens = ("across", "down", "lean")
     says = "{across} % wide, {down} % high"
     parameters = (
-        Parameter("across", "Across", "%", 1, 0, 2, 0, 50, neutral=1, digits=1, shown_times=100, gentle=0.02),
-        Parameter("down", "Down", "%", 1, 0, 2, 0, 50, neutral=1, digits=1, shown_times=100, gentle=0.02),
-        Parameter("lean", "Lean", "°", 0, -45, 45, -80, 80, digits=1, gentle=1),
+        Parameter("across", "Width", "%", 1, 0, 2, 0, 50, neutral=1, digits=1, shown_times=100, gentle=0.02),
+        Parameter("down", "Height", "%", 1, 0, 2, 0, 50, neutral=1, digits=1, shown_times=100, gentle=0.02),
+        Parameter("lean", "Skew", "°", 0, -45, 45, -80, 80, digits=1, gentle=1),
     )
     ready = (
         Ready(

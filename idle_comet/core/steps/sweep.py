@@ -11,12 +11,12 @@ from .parameter import Parameter, share
 
 class Sweep(StepKind):
     kind = "sweep"
-    label = "Sweep"
+    label = "Wipe"
     group = "arrival"
-    synonyms = ("wipe on", "soft wipe", "reading direction", "gradient wipe")
+    synonyms = ("sweep", "wipe on", "soft wipe", "reading direction", "gradient wipe")
     says = "{shown} % shown"
     keeps_means = True
-    parameters = (share("shown", "Shown"), Parameter("feather", "Feather", "px", 60, 0, 400, 0, 4000))
+    parameters = (share("shown", "Progress"), Parameter("feather", "Feather", "px", 60, 0, 400, 0, 4000))
     choices = (towards("Towards", "right"),)
     ready = (
         Ready(

@@ -14,15 +14,15 @@ class Tile(StepKind):
     replaces the other half."""
 
     kind = "tile"
-    label = "Mirror and tile"
+    label = "Tile"
     group = "texture"
-    synonyms = ("mirror", "repeat", "kaleidoscope", "tile", "reflect")
+    synonyms = ("mirror and tile", "mirror", "repeat", "kaleidoscope", "tile", "reflect")
     says = "{across} × {down}"
     parameters = (
         Parameter("across", "Across", "×", 2, 1, 8, 1, 100, neutral=1, digits=2),
         Parameter("down", "Down", "×", 2, 1, 8, 1, 100, neutral=1, digits=2),
-        Parameter("x", "Moved across", "%", 0, -1, 1, -100, 100, shown_times=100),
-        Parameter("y", "Moved down", "%", 0, -1, 1, -100, 100, shown_times=100),
+        Parameter("x", "Offset X", "%", 0, -1, 1, -100, 100, shown_times=100),
+        Parameter("y", "Offset Y", "%", 0, -1, 1, -100, 100, shown_times=100),
     )
     choices = (
         Choice("neighbours", "Neighbours", ("mirrored", "as they are")),

@@ -1,4 +1,4 @@
-"""Tone colours: every tone of a picture takes its colour from a run of two to five."""
+"""Gradient map: every tone of a picture takes its colour from a run of two to five."""
 
 from __future__ import annotations
 
@@ -20,8 +20,8 @@ class ToneColours(Grades):
     along an angle over its box, and what is dark stays dark. Colours are mixed on encoded values."""
 
     kind = "tone_colours"
-    label = "Tone colours"
-    synonyms = ("gradient map", "duotone", "tritone", "map tones", "split tone")
+    label = "Gradient map"
+    synonyms = ("tone colours", "gradient map", "duotone", "tritone", "map tones", "split tone")
     says = "{strength} %"
     parameters = (
         colour("first", "First", "#1c1430"),

@@ -30,13 +30,13 @@ class Tumble(StepKind):
     group = "arrival"
     synonyms = ("turn in depth", "flip", "swing", "rotate 3d", "perspective", "tilt")
     weakens = ("tilt", "swing", "roll", "size")
-    says = "{tilt}° tilt, {swing}° swing, {roll}° roll"
+    says = "rotation {tilt}° X, {swing}° Y, {roll}° Z"
     parameters = (
-        Parameter(name="tilt", label="Tilt", **_ANGLE),
-        Parameter(name="swing", label="Swing", **_ANGLE),
-        Parameter(name="roll", label="Roll", **_ANGLE),
+        Parameter(name="tilt", label="Rotation X", **_ANGLE),
+        Parameter(name="swing", label="Rotation Y", **_ANGLE),
+        Parameter(name="roll", label="Rotation Z", **_ANGLE),
         Parameter("size", "Size", "%", 1, 0, 2, 0, 50, neutral=1, digits=1, shown_times=100, gentle=0.02),
-        Parameter("eye", "Eye", "px", 900, 200, 4000, 60, 100_000, neutral=900),
+        Parameter("eye", "Camera distance", "px", 900, 200, 4000, 60, 100_000, neutral=900),
     )
     ready = (
         Ready(

@@ -17,19 +17,19 @@ class TurnOver(StepKind):
     edge-on, and nothing of it is seen. A clip with a front and a back then shows its back, the right way round."""
 
     kind = "turn_over"
-    label = "Turn over"
+    label = "Flip"
     group = "place"
-    synonyms = ("flip", "card", "turn in depth", "two sides", "spin", "coin")
+    synonyms = ("turn over", "flip", "card", "turn in depth", "two sides", "spin", "coin")
     weakens = ("turn", "shade")
     turns_over = True
     says = "turned {turn}°"
     parameters = (
-        Parameter("turn", "Turned", "°", 0, -180, 360, -360_000, 360_000, digits=1, gentle=3),
+        Parameter("turn", "Rotation", "°", 0, -180, 360, -360_000, 360_000, digits=1, gentle=3),
         Parameter("axis", "Axis", "°", 90, 0, 180, -36000, 36000, neutral=90, digits=1),
-        Parameter("x", "Turns about, across", "px", 0, -640, 640, -20000, 20000, digits=1),
-        Parameter("y", "Turns about, down", "px", 0, -360, 360, -20000, 20000, digits=1),
-        Parameter("eye", "Eye", "px", 1200, 200, 4000, 60, 100_000, neutral=1200),
-        share("shade", "Darker as it turns", 0.35, 0),
+        Parameter("x", "Pivot X", "px", 0, -640, 640, -20000, 20000, digits=1),
+        Parameter("y", "Pivot Y", "px", 0, -360, 360, -20000, 20000, digits=1),
+        Parameter("eye", "Camera distance", "px", 1200, 200, 4000, 60, 100_000, neutral=1200),
+        share("shade", "Shading", 0.35, 0),
     )
     ready = (
         Ready(

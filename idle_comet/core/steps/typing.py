@@ -57,9 +57,9 @@ class Typing(StepKind):
     says = "{shown} % typed"
     text_only = True
     parameters = (
-        share("shown", "Typed"),
-        Parameter("uneven", "Uneven", "%", 0, 0, 1, 0, 1, shown_times=100, may_move=False),
-        whole("seed", "Try another", 1, 1, 999),
+        share("shown", "Progress"),
+        Parameter("uneven", "Variation", "%", 0, 0, 1, 0, 1, shown_times=100, may_move=False),
+        whole("seed", "Seed", 1, 1, 999),
         colour("caret_colour", "Caret", "#fff6e6"),
     )
     choices = (

@@ -24,7 +24,7 @@ class Vignette(StepKind):
         Parameter("size", "Size", "%", 0.4, 0, 1.5, 0, 5, neutral=0.4, shown_times=100),
         Parameter("softness", "Softness", "%", 0.7, 0.02, 1.5, 0.01, 5, neutral=0.7, shown_times=100),
         share("roundness", "Roundness", 0.4, 0.4),
-        point("middle", "Middle", 640),
+        point("middle", "Centre", 640),
         colour("colour", "Colour", "#000000"),
     )
 

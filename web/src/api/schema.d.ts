@@ -8087,7 +8087,7 @@ export interface components {
         };
         /**
          * Reset
-         * @description Clips back to plain: no steps, spans or transitions of their own; words and typeface stay.
+         * @description All steps removed: no steps, spans or transitions of their own; words and typeface stay.
          */
         Reset: {
             /** Clips */
@@ -8527,7 +8527,7 @@ export interface components {
         };
         /**
          * SetSeen
-         * @description Whether clips are shown, hidden, or seen alone.
+         * @description Whether clips are visible, hidden, or solo.
          */
         SetSeen: {
             /** Clips */

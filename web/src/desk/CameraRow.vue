@@ -74,10 +74,10 @@ function sharpAtStop() {
       <button class="act" :disabled="!over" data-test="focus-on" title="The lens is set to what you click on the picture" @click="focus(false)">focus on …</button>
       <button class="act" :disabled="!over" data-test="pull-focus" title="Over the second before the playhead, focus goes to what you click" @click="focus(true)">pull focus to …</button>
       <button class="act" :disabled="!over || !stops" data-test="sharp-at-stop" title="Focus goes there with the camera's own way, and is there as it stops" @click="sharpAtStop">sharp when it stops …</button>
-      <button class="act" data-test="look-around" @click="desk.around = !desk.around">{{ desk.around ? 'only the picture' : 'look around' }} <kbd>A</kbd></button>
+      <button class="act" data-test="look-around" @click="desk.around = !desk.around">{{ desk.around ? 'close 3D view' : '3D view' }} <kbd>A</kbd></button>
     </div>
     <p v-if="sharp" class="muted" data-test="sharp-band">{{ sharp }}</p>
-    <p v-if="!sees" class="muted">Nothing stands in space yet: add the step “stand in space” to a clip, and set it further away or nearer.</p>
+    <p v-if="!sees" class="muted">Nothing stands in space yet: add the step “place in 3D” to a clip, and set it further away or nearer.</p>
   </div>
 </template>
 

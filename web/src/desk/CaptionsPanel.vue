@@ -91,7 +91,7 @@ function rename(track: string, event: Event) {
           <button v-for="each in languages" :key="each.code" role="radio" :aria-checked="language === each.code" :class="{ on: language === each.code }" :data-test="`language-${each.code}`" @click="language = each.code">{{ each.name }}</button>
         </div>
       </div>
-      <button class="act" :disabled="!spoken || running !== null" title="Every word with its time, as captions above all" data-test="write-down" @click="write">{{ spoken ? `write down what is said in ${spoken.name}` : 'take a sound in hand to write down what is said' }}</button>
+      <button class="act" :disabled="!spoken || running !== null" title="Every word with its time, as captions above all" data-test="write-down" @click="write">{{ spoken ? `transcribe ${spoken.name}` : 'take a sound in hand to transcribe it' }}</button>
       <button class="act" data-test="bring-captions" @click="picker?.click()">bring in SRT or WebVTT</button>
       <input ref="picker" type="file" hidden accept=".srt,.vtt,.txt" data-test="caption-file" @change="bring" />
       <template v-if="running">

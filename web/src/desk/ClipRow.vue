@@ -42,8 +42,8 @@ const summary = computed(() => {
   const parts = [`${props.clip.length} frames`]
   if (runs.value && saidSpeed(runs.value)) parts.push(saidSpeed(runs.value))
   for (const join of joins.value) parts.push(`${join.kind} ${join.end === 'opening' ? 'in' : 'out'}`)
-  if (props.clip.rides) parts.push(`rides with ${project.project!.clips[props.clip.rides]?.name ?? 'nothing'}`)
-  if (props.clip.seen !== 'shown') parts.push(props.clip.seen === 'hidden' ? 'hidden' : 'seen alone')
+  if (props.clip.rides) parts.push(`attached to ${project.project!.clips[props.clip.rides]?.name ?? 'nothing'}`)
+  if (props.clip.seen !== 'shown') parts.push(props.clip.seen === 'hidden' ? 'hidden' : 'solo')
   return parts.join(', ')
 })
 
@@ -78,12 +78,12 @@ function gather() {
 }
 const SEEN = [['shown', 'shown'], ['hidden', 'hidden'], ['alone', 'alone']] as const
 const KINDS = [
-  { title: 'a plain cut', value: null }, { title: 'cross dissolve', value: 'dissolve' }, { title: 'dip to a colour', value: 'dip' }, { title: 'wipe', value: 'wipe' },
+  { title: 'none', value: null }, { title: 'cross dissolve', value: 'dissolve' }, { title: 'dip to a colour', value: 'dip' }, { title: 'wipe', value: 'wipe' },
   { title: 'iris, an ellipse', value: 'ellipse' }, { title: 'iris, a rectangle', value: 'rectangle' }, { title: 'slide', value: 'slide' },
 ]
 const TOWARDS = [['right', 'right'], ['left', 'left'], ['down', 'down'], ['up', 'up']] as const
 const SITS = [['before', 'before'], ['on', 'on'], ['after', 'after the frame']] as const
-const ends = computed(() => (['opening', 'closing'] as const).map((end) => ({ end, label: end === 'opening' ? 'At its head' : 'At its end', now: props.clip[end] ?? null })))
+const ends = computed(() => (['opening', 'closing'] as const).map((end) => ({ end, label: end === 'opening' ? 'Transition in' : 'Transition out', now: props.clip[end] ?? null })))
 
 function transit(end: 'opening' | 'closing', change: Omit<Partial<Transition>, 'kind'> & { kind?: Transition['kind'] | null }, gesture?: string) {
   const old = props.clip[end]
@@ -151,12 +151,12 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
       <button class="act" @click="edits.carryOver(ids[0], ids, 'motion')">motion</button>
     </div>
     <div v-if="many || clip.content.kind === 'group'" class="acts">
-      <button v-if="many" class="act" title="One clip of them all, moved, timed and treated as one" @click="gather">gather into a group</button>
+      <button v-if="many" class="act" title="One clip of them all, moved, timed and treated as one" @click="gather">group</button>
       <button
         v-if="!many && clip.content.kind === 'group'" class="flip" :aria-pressed="project.openGroups.includes(clip.id)" :disabled="!canOpen(clip)" data-test="open-group"
         :title="canOpen(clip) ? 'Its clips on the timeline below it (double-click the group)' : 'Standing still or backwards it has no place for each of its frames'" @click="project.openGroup(clip.id)"
       >open in place</button>
-      <button v-if="!many && clip.content.kind === 'group'" class="act" title="Its clips come back onto the timeline" :aria-expanded="asking" @click="clip.steps.some((step) => step.on) ? asking = !asking : edits.takeApart(clip.id)">take the group apart</button>
+      <button v-if="!many && clip.content.kind === 'group'" class="act" title="Its clips come back onto the timeline" :aria-expanded="asking" @click="clip.steps.some((step) => step.on) ? asking = !asking : edits.takeApart(clip.id)">ungroup</button>
       <span v-if="asking && clip.content.kind === 'group'" class="apart" role="group" aria-label="The group’s own steps" data-test="apart-steps">
         <span class="muted">its steps:</span>
         <button class="act" @click="edits.takeApart(clip.id, 'each')">on each clip</button>
@@ -167,7 +167,7 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
     <div v-if="open && pictured" class="acts aligns">
       <span class="muted">align {{ many ? 'to the first' : 'in the frame' }}:</span>
       <button class="act" v-for="side in SIDES" :key="side" :title="`${many ? `All to the ${side} of the first in hand` : `To the ${side} of the frame`}; with Shift, to the ${side} of the safe area`" @click="align(side, $event)">{{ side }}</button>
-      <template v-if="clips.length > 2"><button class="act" @click="edits.distributeClips(ids, 'across')">spread across</button><button class="act" @click="edits.distributeClips(ids, 'down')">spread down</button></template>
+      <template v-if="clips.length > 2"><button class="act" @click="edits.distributeClips(ids, 'across')">distribute horizontally</button><button class="act" @click="edits.distributeClips(ids, 'down')">distribute vertically</button></template>
     </div>
     <div v-if="open" class="inside">
       <div class="line">
@@ -177,12 +177,12 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
       </div>
       <ChoiceLine label="Seen" :choices="SEEN" :now="clip.seen" @choose="edits.seen(ids, $event)" />
       <div v-if="pictured" class="line">
-        <span class="muted">Blended by</span>
+        <span class="muted">Blend mode</span>
         <VSelect :model-value="clip.blend" :items="modes" aria-label="How it is blended with what lies below" data-test="blend" @update:model-value="(mode: Clip['blend']) => edits.blend(ids, mode)" />
       </div>
       <div class="line">
-        <span class="muted">Rides with</span>
-        <VSelect :model-value="clip.rides ?? null" :items="[{ title: 'nothing', value: null }, ...shots]" aria-label="The shot it rides with" @update:model-value="(shot: string | null) => edits.ride(ids, shot)" />
+        <span class="muted">Attached to</span>
+        <VSelect :model-value="clip.rides ?? null" :items="[{ title: 'nothing', value: null }, ...shots]" aria-label="The shot it is attached to" @update:model-value="(shot: string | null) => edits.ride(ids, shot)" />
       </div>
       <div v-if="held !== null || pointed.length" class="line">
         <span class="muted">Goes with</span>
@@ -195,11 +195,11 @@ const shots = computed(() => project.clips.filter((each) => each.content.kind ==
         <Gauge v-if="footage" label="From frame" :value="footage.start" :low="0" :high="Math.max(100, footage.start + clip.length)" :least="0" :most="1e6" unit="f" :rate="project.rate" @change="(v, g) => edits.slip(clip.id, v, g)" />
         <div class="line"><span class="muted" /><span><button v-if="pictured" class="act" @click="edits.speed(clip.id, -speedOf(runs) || -1, 'part', desk.local)">play backwards</button> <button v-if="pictured" class="act" @click="edits.speed(clip.id, 0, 'length', desk.local)">freeze this frame</button> <button class="act" @click="edits.speed(clip.id, 1, 'part', 0)">{{ footage ? 'play as shot' : 'play as it is' }}</button></span></div>
       </template>
-      <div v-if="clip.skipped || clip.cut_off" class="line"><span class="muted">Cut</span><span>a part of a longer motion</span><button class="act" @click="edits.makeWhole(ids)">make whole</button></div>
+      <div v-if="clip.skipped || clip.cut_off" class="line"><span class="muted">Cut</span><span>a part of a longer motion</span><button class="act" @click="edits.makeWhole(ids)">give it its own arrival and departure</button></div>
       <template v-for="each in pictured ? ends : []" :key="each.end">
         <div class="line">
           <span class="muted">{{ each.label }}</span>
-          <VSelect :model-value="each.now?.kind ?? null" :items="KINDS" :aria-label="`Transition ${each.label.toLowerCase()}`" :data-test="`${each.end}-kind`" @update:model-value="(kind: Transition['kind'] | null) => transit(each.end, { kind })" />
+          <VSelect :model-value="each.now?.kind ?? null" :items="KINDS" :aria-label="each.label" :data-test="`${each.end}-kind`" @update:model-value="(kind: Transition['kind'] | null) => transit(each.end, { kind })" />
         </div>
         <template v-if="each.now && !many">
           <Gauge label="Length" :value="each.now.length" :low="1" :high="50" :least="1" :most="1e6" unit="f" :rate="project.rate" :data-test="`${each.end}-join-length`" @change="(v, g) => transit(each.end, { length: v }, g)" />

@@ -153,7 +153,7 @@ async function read(event: Event) {
     <section v-if="laid" class="fills" data-test="ensemble-parts">
       <p class="head"><span class="muted">Fill in</span> {{ laid.info.ensemble.name }}</p>
       <label v-if="laid.info.ensemble.stretches" class="line"><span class="muted">lasts</span>
-        <span><input class="numbers" type="number" :value="span" :min="lasts(laid.info, laid.info.least)" aria-label="Frames it lasts" data-test="lasts" @change="stretch(Number(($event.target as HTMLInputElement).value))" /> frames <span class="muted">its coming and going stay as long</span></span></label>
+        <span><input class="numbers" type="number" :value="span" :min="lasts(laid.info, laid.info.least)" aria-label="Frames it lasts" data-test="lasts" @change="stretch(Number(($event.target as HTMLInputElement).value))" /> frames <span class="muted">arrival and departure stay as long</span></span></label>
       <template v-for="part in parts" :key="part.name">
         <label v-if="part.kind === 'words'" class="line"><span class="muted">{{ part.name }}</span>
           <textarea :value="now(part) ?? ''" rows="2" :aria-label="part.name" @change="fill(part, ($event.target as HTMLTextAreaElement).value)" /></label>

@@ -68,7 +68,7 @@ const shown = (level: number) => (level <= -119 ? 'silent' : level.toFixed(1))
     <template v-else>
       <div class="numbers three" :class="{ busy }">
         <span data-test="integrated"><b>{{ found ? shown(found.integrated) : '' }}</b><br />LUFS, the film</span>
-        <span><b>{{ found ? shown(found.short_term) : '' }}</b><br />loudest 3 s</span>
+        <span><b>{{ found ? shown(found.short_term) : '' }}</b><br />short-term max</span>
         <span :class="{ alarm: found && found.true_peak > -0.95 }"><b>{{ found ? shown(found.true_peak) : '' }}</b><br />dB true peak</span>
       </div>
       <svg :width="WIDTH" :height="HEIGHT" role="img" aria-label="Loudness over the film, of three seconds each">
@@ -76,7 +76,7 @@ const shown = (level: number) => (level <= -119 ? 'silent' : level.toFixed(1))
         <text v-for="line in [-14, -23, -36]" :key="line" :x="WIDTH" :y="Number(y(line)) + 3" text-anchor="end">{{ line }}</text>
         <path class="course" :d="course" />
       </svg>
-      <span v-if="found" class="muted">{{ found.range.toFixed(1) }} LU between its soft and its loud parts</span>
+      <span v-if="found" class="muted">{{ found.range.toFixed(1) }} LU loudness range</span>
       <div class="choice" role="group" aria-label="Bring the film to">
         <button v-for="[target, word] in TARGETS" :key="target" :class="{ on: near(target) }" :disabled="busy && !found" :title="`The whole film at ${target} LUFS, no true peak above ${sound.ceiling ?? -1} dB`" :data-test="`bring${target}`" @click="bring(target)">{{ target }} {{ word }}</button>
       </div>

@@ -50,7 +50,7 @@ function use() {
   </div>
   <div v-else-if="takes === 'table'" class="line">
     <span class="muted">Table</span>
-    <VSelect v-if="tables.length" :model-value="step.media ?? null" :items="tables" placeholder="a colour table" aria-label="Colour table" @update:model-value="(id: string) => edits.give(clip.id, step.id, { media: id })" />
+    <VSelect v-if="tables.length" :model-value="step.media ?? null" :items="tables" placeholder="a LUT" aria-label="LUT" @update:model-value="(id: string) => edits.give(clip.id, step.id, { media: id })" />
     <button class="act" @click="table!.click()">{{ tables.length ? 'add one' : 'read a .cube file' }}</button>
     <input ref="table" type="file" accept=".cube" hidden data-test="cube" @change="readTable" />
   </div>

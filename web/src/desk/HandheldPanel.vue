@@ -64,7 +64,7 @@ const x = computed(() => (Math.max(0, desk.local) / Math.max(1, props.clip.lengt
       >{{ each.says }}</button>
     </div>
     <div class="list">
-      <button class="act" data-test="another" @click="another">try another</button>
+      <button class="act" data-test="another" @click="another">new seed</button>
       <button class="act" title="CSV: time in seconds; yaw, pitch and roll in degrees" @click="file!.click()">read a recorded track</button>
       <a class="act" :href="`/api/projects/${project.id}/clips/${clip.id}/steps/${step.id}/track`" download="track.csv">save this one</a>
       <input ref="file" type="file" accept=".csv,text/csv,text/plain" hidden data-test="track-file" @change="read" />

@@ -11,6 +11,7 @@ import { useEdits } from '../use/edits'
 import { keyOf, propertyOf, useParameters } from '../use/properties'
 import { useTryout } from '../use/tryout'
 import EaseEditor from './EaseEditor.vue'
+import { inText } from '../use/wording'
 
 const WAYS = [[false, 'eased'], [true, 'smooth through']] as const
 const props = defineProps<{ clip: Clip }>()
@@ -53,7 +54,7 @@ function remove() {
 <template>
   <section v-if="key && parameter && drawn" class="key" aria-label="Key">
     <div class="top">
-      <span class="name">{{ many ? `${desk.keys.length} keys` : `Key of ${parameter.label.toLowerCase()}` }}</span>
+      <span class="name">{{ many ? `${desk.keys.length} keys` : `Key of ${inText(parameter.label)}` }}</span>
       <button class="act" @click="desk.beside = besideEases(desk, project)">compare eases</button>
       <button class="act" @click="remove">remove</button>
       <button class="act" @click="desk.keys = []">close</button>
@@ -70,7 +71,7 @@ function remove() {
       />
       <template v-if="parameter.sort === 'point'">
         <Gauge
-          v-for="axis in ([0, 1] as const)" :key="axis" :label="axis ? 'Down' : 'Across'" :value="(key.value as [number, number])[axis]" :low="parameter.low" :high="parameter.high"
+          v-for="axis in ([0, 1] as const)" :key="axis" :label="axis ? 'Y' : 'X'" :value="(key.value as [number, number])[axis]" :low="parameter.low" :high="parameter.high"
           :least="parameter.least" :most="parameter.most" unit="px" :digits="1"
           @change="(value, gesture) => edits.moveKey(place, Math.round(drawn![0]), axis ? [(key!.value as [number, number])[0], value] : [value, (key!.value as [number, number])[1]], gesture)"
         />

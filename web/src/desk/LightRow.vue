@@ -47,11 +47,11 @@ const shinesOn = computed(() => project.clips.some((each) => each.steps.some((st
           <span class="muted">points at</span>
           <VSelect class="onto" :model-value="onto ?? FRAME" :items="targets" aria-label="Points at" data-test="light-onto" @update:model-value="(value: string) => edits.put(edit(null, value === FRAME ? null : value))" />
         </template>
-        <button v-if="!now?.camera" class="act" data-test="see-by" title="A camera over this clip, which can move" @click="desk.select(edits.addCamera(clip.id))">see it by a camera</button>
-        <button class="act" @click="desk.around = !desk.around">{{ desk.around ? 'only the picture' : 'look around' }} <kbd>A</kbd></button>
+        <button v-if="!now?.camera" class="act" data-test="see-by" title="A camera over this clip, which can move" @click="desk.select(edits.addCamera(clip.id))">add camera</button>
+        <button class="act" @click="desk.around = !desk.around">{{ desk.around ? 'close 3D view' : '3D view' }} <kbd>A</kbd></button>
       </div>
     </template>
-    <p v-if="!shinesOn" class="muted">Nothing stands in space or is solid yet: add the step “stand in space” or “make solid” to a clip.</p>
+    <p v-if="!shinesOn" class="muted">Nothing stands in space or is solid yet: add the step “place in 3D” or “extrude” to a clip.</p>
   </div>
 </template>
 

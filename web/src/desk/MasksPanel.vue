@@ -7,6 +7,7 @@ import { useDesk } from '../stores/desk'
 import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import ValueRow from './ValueRow.vue'
+import { inText } from '../use/wording'
 
 const props = defineProps<{ clip: Clip; step: Step }>()
 const desk = useDesk()
@@ -29,7 +30,7 @@ const drawing = computed(() => desk.drawing !== 'shape' && desk.drawing?.step ==
 /** What the masks hold for: this step, or a run of steps that begins with one before it. */
 const runs = computed(() => {
   const before = props.clip.steps.slice(0, props.clip.steps.findIndex((each) => each.id === props.step.id))
-  const names = before.map((each) => ({ title: `all from ${(desk.kindOf(each.kind)?.label ?? each.kind).toLowerCase()} on`, value: each.id }))
+  const names = before.map((each) => ({ title: `all from ${inText(desk.kindOf(each.kind)?.label ?? each.kind)} on`, value: each.id }))
   return [{ title: 'this step', value: '' }, ...names]
 })
 const run = computed(() => runs.value.find((each) => each.value === props.step.masked_from)?.value ?? '')
@@ -79,7 +80,7 @@ const rows = (mask: Mask) => desk.catalogue!.masks[mask.form].filter((each) => m
     <section v-for="(mask, i) in step.masks" :key="mask.id" class="mask">
       <div class="top">
         <span class="name">Mask {{ i + 1 }}</span>
-        <button class="flip" :aria-pressed="mask.invert" @click="edits.changeMask(clip.id, step.id, mask.id, { invert: !mask.invert })">everywhere else</button>
+        <button class="flip" :aria-pressed="mask.invert" @click="edits.changeMask(clip.id, step.id, mask.id, { invert: !mask.invert })">invert</button>
         <button v-if="!ofAnother(mask.form) && others.length" class="act" title="One of its edges goes with an edge of another clip" @click="tether(mask)">tether</button>
         <button class="act" @click="again(mask)">duplicate</button>
         <button class="act" @click="edits.removeMask(clip.id, step.id, mask.id)">remove</button>
@@ -97,7 +98,7 @@ const rows = (mask: Mask) => desk.catalogue!.masks[mask.form].filter((each) => m
       <ValueRow v-for="each in rows(mask)" :key="each.name" :clip="clip" :step="`${step.id}/${mask.id}`" :parameter="each" />
     </section>
     <div v-if="step.masks.length && runs.length > 1" class="line">
-      <span class="muted">Holds for</span>
+      <span class="muted">Applies to</span>
       <VSelect :model-value="run" :items="runs" aria-label="What the masks hold for" data-test="mask-run" @update:model-value="(first: string) => edits.maskRun(clip.id, step.id, first || null)" />
     </div>
     <div class="more">

@@ -9,6 +9,7 @@ import { newId, useEdits } from '../use/edits'
 import ShapesPart from './ShapesPart.vue'
 import { useTryout } from '../use/tryout'
 import { useUpload } from '../use/upload'
+import { inText } from '../use/wording'
 
 const project = useProject()
 const desk = useDesk()
@@ -38,7 +39,7 @@ const sought = ref('')
 const shown = computed(() => media.value.filter(({ name, kind }) => sought.value.toLowerCase().split(/\s+/).every((word) => `${name} ${kind}`.toLowerCase().includes(word))))
 
 function says(item: Media): string {
-  if (item.kind === 'table') return `colour table, ${item.width} entries${item.height > 1 ? ' along each axis' : ' a channel'}`
+  if (item.kind === 'table') return `LUT, ${item.width} entries${item.height > 1 ? ' along each axis' : ' a channel'}`
   if (item.kind === 'sound') return `sound, ${item.sound!.seconds.toFixed(1)} s, ${(item.sound!.rate / 1000).toFixed(1)} kHz`
   if (item.kind === 'model') return item.frames > 1 ? `model, moves for ${(item.frames / 25).toFixed(1)} s` : 'model'
   const size = `${item.width}×${item.height}`
@@ -143,8 +144,8 @@ function pick(event: Event) {
               <RangeLine :length="lengthOf(item)" :first="partOf(item)[0]" :last="partOf(item)[1]" :label="item.name" @change="(first, last) => { parts[item.id] = [first, last] }" />
             </span>
             <button v-if="item.kind === 'table'" class="act" :disabled="!desk.clip" @click="grade(item)">grade the clip in hand by it</button>
-            <button v-else class="act" @click="put(item)">put at the playhead</button>
-            <button class="act" v-if="replaces(item)" :title="`In place of ${desk.clip!.name}; what rides with it follows`" @click="edits.replaceShot(desk.clip!.id, item.id)">put in place of the shot in hand</button>
+            <button v-else class="act" @click="put(item)">insert</button>
+            <button class="act" v-if="replaces(item)" :title="`In place of ${desk.clip!.name}; what is attached to it follows`" @click="edits.replaceShot(desk.clip!.id, item.id)">put in place of the shot in hand</button>
           </div>
         </div>
         <div class="plain">
@@ -174,7 +175,7 @@ function pick(event: Event) {
             <button
               v-for="each in desk.catalogue!.patterns" :key="each.kind" class="act" :data-pattern="each.kind" :title="each.synonyms.join(', ')"
               v-rests="[() => tried(each.kind), tryout.leave]" @click="generate(each.kind)"
-            >{{ each.label.toLowerCase() }}</button>
+            >{{ inText(each.label) }}</button>
           </div>
         </div>
         <div class="plain">

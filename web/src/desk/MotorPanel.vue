@@ -9,6 +9,7 @@ import { useProject } from '../stores/project'
 import { useEdits } from '../use/edits'
 import { useSounding } from '../use/sounding'
 import EaseEditor from './EaseEditor.vue'
+import { inText } from '../use/wording'
 
 const props = defineProps<{ clip: Clip; step: string; parameter: ParameterInfo; motor: Motor }>()
 const desk = useDesk()
@@ -42,7 +43,7 @@ const others = computed(() => [props.clip, ...desk.clips.filter((clip) => clip.i
   return [...content, ...steps]
     .filter(({ step, each }) => each.sort === props.parameter.sort && !(clip.id === props.clip.id && step === props.step && each.name === props.parameter.name))
     .map(({ step, owner, each }) => ({
-      title: `${clip.id === props.clip.id ? '' : `${clip.name}: `}${owner ? `${owner}, ` : ''}${each.label.toLowerCase()}`,
+      title: `${clip.id === props.clip.id ? '' : `${clip.name}: `}${owner ? `${owner}, ` : ''}${inText(each.label)}`,
       value: JSON.stringify([clip.id === props.clip.id ? null : clip.id, step, each.name]),
     }))
 }))
@@ -63,7 +64,7 @@ const followed = computed(() => (props.motor.kind === 'follow' ? JSON.stringify(
 const { sounds } = useSounding()
 const heard = computed(() => sounds(props.clip))
 /** The bands that can be gone with, in Hz. */
-const BANDS = [['20 20000', 'all of it'], ['40 160', 'bass'], ['300 3000', 'voice'], ['5000 16000', 'high']] as const
+const BANDS = [['20 20000', 'full band'], ['40 160', 'bass'], ['300 3000', 'voice'], ['5000 16000', 'high']] as const
 const band = computed(() => {
   const { motor } = props
   const sound = motor.kind === 'sound_level' ? project.project!.clips[motor.clip]?.content : null
@@ -120,7 +121,7 @@ function change(kind: Motor['kind']) {
       <Gauge label="Amplitude" :value="motor.amplitude * times" :low="0" :high="parameter.gentle * 20 * times" :least="-1e6" :most="1e6" :unit="parameter.unit" :digits="2" @change="(v, g) => set({ amplitude: v / times }, g)" />
       <Gauge label="Rate" :value="motor.rate" :low="0" :high="6" :least="0" :most="60" unit="Hz" :digits="2" @change="(v, g) => set({ rate: v }, g)" />
       <Gauge label="Phase" :value="motor.phase" :low="0" :high="1" :least="-1000" :most="1000" unit="turns" :digits="2" @change="(v, g) => set({ phase: v }, g)" />
-      <div v-if="motor.kind === 'wobble'" class="line"><span class="muted">Seed</span><span class="numbers">{{ motor.seed }}</span><button class="act" @click="set({ seed: 1 + Math.floor(Math.random() * 1e6) })">try another</button></div>
+      <div v-if="motor.kind === 'wobble'" class="line"><span class="muted">Seed</span><span class="numbers">{{ motor.seed }}</span><button class="act" @click="set({ seed: 1 + Math.floor(Math.random() * 1e6) })">new seed</button></div>
     </template>
     <template v-if="motor.kind === 'follow'">
       <div class="line">

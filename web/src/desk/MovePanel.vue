@@ -40,7 +40,7 @@ function add() {
 <template>
   <div class="move">
     <div class="acts">
-      <button class="flip" :aria-pressed="open" data-test="frame-it" @click="show">framings on the picture</button>
+      <button class="flip" :aria-pressed="open" data-test="frame-it" @click="show">edit framings</button>
       <button class="act" title="A framing here, on the way" @click="add">add a framing here</button>
     </div>
     <template v-if="keys.length > 1">
@@ -50,7 +50,7 @@ function add() {
         <Gauge label="Eases" :value="strength" :low="0" :high="100" :least="0" :most="100" unit="%" @change="(v, g) => change({ strength: v / 100 }, g)" />
         <Sparkline v-if="curve" :points="curve.points" :at="desk.local" :width="60" :height="22" />
       </div>
-      <ChoiceLine label="Size goes" :choices="[['ratio', 'by a constant ratio'], ['linear', 'evenly']] as const" :now="zoom" @choose="change({ zoom: $event })" />
+      <ChoiceLine label="Zoom" :choices="[['ratio', 'even to the eye'], ['linear', 'linear']] as const" :now="zoom" @choose="change({ zoom: $event })" />
     </template>
   </div>
 </template>

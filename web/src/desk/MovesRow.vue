@@ -75,7 +75,7 @@ function strength(value: number, gesture: string) {
     <p v-if="replaced && chosen" class="muted" role="status" data-test="replaced">In place of {{ replaced === 1 ? 'the framing' : `the ${replaced} framings` }} that {{ replaced === 1 ? 'was' : 'were' }} there; Undo brings {{ replaced === 1 ? 'it' : 'them' }} back.</p>
     <div v-if="step || chosen" class="after">
       <Gauge v-if="chosen && !listed.find((each) => each.id === chosen)?.points" label="How much" :value="amount * 100" :low="0" :high="200" :least="0" :most="400" :neutral="100" unit="%" @change="strength" />
-      <button class="act" data-test="as-shot" @click="away">as it was shot</button>
+      <button class="act" data-test="as-shot" @click="away">remove move</button>
     </div>
   </div>
 </template>

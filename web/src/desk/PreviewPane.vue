@@ -66,7 +66,7 @@ const state = computed(() => {
   if (player.problem.value) return player.problem.value
   if (!player.connected.value) return 'waiting for the painter'
   if (player.compiling.value && !player.exact.value) return 'compiling what paints: the first pictures take longer'
-  if (desk.trying) return 'trying it; a click or Enter keeps it'
+  if (desk.trying) return 'trial: a click or Enter keeps it'
   if (desk.beside && !desk.playing) return `${desk.beside.title}: click one to keep it, Esc leaves all as it was`
   if (desk.playing) {
     if (player.buffering.value) return 'getting ready'
@@ -79,7 +79,7 @@ const state = computed(() => {
   if (frame !== desk.frame) return frame < 0 ? 'painting' : `the picture of ${timecode(frame, project.numbering)} until this one is painted`
   if (revision !== project.revision) return 'painting what was changed'
   const percent = Math.round(100 * fitted.value.share * (window.devicePixelRatio || 1))
-  return player.exact.value ? `painted as exported, ${blur()}at ${percent} %` : 'a light picture first'
+  return player.exact.value ? `full quality, ${blur()}at ${percent} %` : 'draft quality first'
 })
 
 /** Motion blur that wants more pictures than its ceiling allows says so. */

@@ -121,7 +121,7 @@ async function remove(recipe: Recipe) {
   <aside class="tray" aria-label="Recipes">
     <header>Recipes <button class="act" @click="desk.tray = null">close</button></header>
     <div class="which choice" role="radiogroup" aria-label="What the recipes are of">
-      <button v-for="[value, word] in ([[false, 'for words'], [true, 'of several clips']] as const)" :key="word" role="radio" :aria-checked="several === value" :class="{ on: several === value }" :data-test="value ? 'ensembles' : 'designs'" @click="several = value">{{ word }}</button>
+      <button v-for="[value, word] in ([[false, 'titles'], [true, 'scenes']] as const)" :key="word" role="radio" :aria-checked="several === value" :class="{ on: several === value }" :data-test="value ? 'ensembles' : 'designs'" @click="several = value">{{ word }}</button>
     </div>
     <EnsemblesPart v-if="several" />
     <div v-if="!several" class="find">
@@ -131,7 +131,7 @@ async function remove(recipe: Recipe) {
       </div>
       <p class="muted to">
         <template v-if="title">On “{{ title.name.slice(0, 24) }}”<template v-if="titles.length > 1"> and {{ titles.length - 1 }} more</template>,
-          <span class="choice" role="radiogroup" aria-label="How it is put on"><button role="radio" :aria-checked="!adds" :class="{ on: !adds }" @click="adds = false">in its place</button><button role="radio" :aria-checked="adds" :class="{ on: adds }" @click="adds = true">added to it</button></span></template>
+          <span class="choice" role="radiogroup" aria-label="How it is put on"><button role="radio" :aria-checked="!adds" :class="{ on: !adds }" @click="adds = false">replace</button><button role="radio" :aria-checked="adds" :class="{ on: adds }" @click="adds = true">add</button></span></template>
         <template v-else>A new title at the playhead</template>
       </p>
     </div>
@@ -164,7 +164,7 @@ async function remove(recipe: Recipe) {
             <input v-shown="kept.recipe.name" aria-label="Name of the recipe kept" maxlength="200" @change="rename" />
             <input v-model="note" aria-label="Note on the recipe" placeholder="a note for whoever uses it" maxlength="500" @change="rename({ target: { value: kept.recipe.name } } as unknown as Event)" />
           </template>
-          <button class="act" @click="edits.reset(titles.map((clip) => clip.id))">back to plain</button>
+          <button class="act" @click="edits.reset(titles.map((clip) => clip.id))">remove all steps</button>
         </template>
         <button class="act" @click="files!.click()">read a recipe file</button>
         <a v-if="current" :href="`/api/recipes/${current.recipe.id}/file`" download>save {{ current.recipe.name }} as a file</a>

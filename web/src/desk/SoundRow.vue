@@ -62,11 +62,11 @@ const keeps = computed(() => 'keeps_pitch' in props.clip.content && props.clip.c
   <div class="offers" data-test="sound">
     <p class="muted">{{ sound ? 'sound' : 'the shot’s own sound' }}: {{ says }}</p>
     <template v-if="sound">
-      <Gauge label="Comes up over" :value="sound.fade_in" :low="0" :high="75" :least="0" :most="clip.length" unit="f" :rate="project.rate" @change="(v, g) => fade({ fade_in: Math.round(v) }, g)" />
-      <Gauge label="Goes down over" :value="sound.fade_out" :low="0" :high="75" :least="0" :most="clip.length" unit="f" :rate="project.rate" @change="(v, g) => fade({ fade_out: Math.round(v) }, g)" />
+      <Gauge label="Fade in" :value="sound.fade_in" :low="0" :high="75" :least="0" :most="clip.length" unit="f" :rate="project.rate" @change="(v, g) => fade({ fade_in: Math.round(v) }, g)" />
+      <Gauge label="Fade out" :value="sound.fade_out" :low="0" :high="75" :least="0" :most="clip.length" unit="f" :rate="project.rate" @change="(v, g) => fade({ fade_out: Math.round(v) }, g)" />
       <ChoiceLine v-for="each in ends" :key="each.over" :label="each.label" :choices="EASES" :now="named(sound[each.ease])" @choose="(name) => fade({ [each.ease]: FADES[name] })" />
       <div class="acts">
-        <button class="act" title="The moments at which something begins" data-test="find-hits" @click="find">{{ hits.length ? `${hits.length} hits, find them again` : 'find its hits' }}</button>
+        <button class="act" title="The moments at which something begins" data-test="find-hits" @click="find">{{ hits.length ? `${hits.length} hits, detect again` : 'detect hits' }}</button>
         <button v-if="hits.length && steady && desk.isOver(clip)" class="act" @click="put">{{ near >= 0 ? 'take the hit here away' : 'put a hit here' }}</button>
       </div>
       <template v-if="hits.length">
@@ -76,12 +76,12 @@ const keeps = computed(() => 'keeps_pitch' in props.clip.content && props.clip.c
     </template>
     <div v-if="sound && others.length" class="line">
       <span class="muted">Goes down</span>
-      <VSelect :model-value="null" :items="others" placeholder="while somebody speaks in" aria-label="Goes down while somebody speaks in" data-test="duck" @update:model-value="duck" />
+      <VSelect :model-value="null" :items="others" placeholder="under…" aria-label="Duck under" data-test="duck" @update:model-value="duck" />
     </div>
     <div class="acts">
       <button class="flip" :aria-pressed="muted" data-test="mute" @click="edits.put({ kind: 'set_muted', clips: desk.picked, muted: !muted })">muted</button>
       <button v-if="paced" class="flip" :aria-pressed="keeps" title="At another speed its pitch stays as it was" data-test="keeps-pitch" @click="edits.put({ kind: 'set_keeps_pitch', clips: desk.picked, keeps: !keeps })">pitch kept</button>
-      <button v-if="!sound" class="act" title="A sound clip below that rides with it" data-test="part-sound" @click="edits.put({ kind: 'part_sound', clips: [clip.id], seed: newId() })">part it from the picture</button>
+      <button v-if="!sound" class="act" title="A sound clip below that is attached to it" data-test="part-sound" @click="edits.put({ kind: 'part_sound', clips: [clip.id], seed: newId() })">part it from the picture</button>
     </div>
   </div>
 </template>

@@ -184,11 +184,11 @@ function pull(event: PointerEvent, grip: Grip) {
 <template>
   <section class="space" aria-label="Working view">
     <div class="stands">
-      <button class="act" @click="stand(-38, 24)">aslant</button>
-      <button class="act" data-test="from-above" @click="stand(0, 89)">from above</button>
-      <button class="act" @click="stand(90, 0)">from the side</button>
-      <button class="act" @click="stand(0, 0)">from before</button>
-      <button class="act" @click="fit">all of it</button>
+      <button class="act" @click="stand(-38, 24)">perspective</button>
+      <button class="act" data-test="from-above" @click="stand(0, 89)">top</button>
+      <button class="act" @click="stand(90, 0)">side</button>
+      <button class="act" @click="stand(0, 0)">front</button>
+      <button class="act" @click="fit">fit all</button>
       <span class="muted">drag turns, Shift moves, the wheel zooms</span>
     </div>
     <svg ref="view" data-test="space" @pointerdown="turn" @wheel.prevent="zoom">

@@ -43,14 +43,14 @@ const speed = computed(() => ([...props.camera.pans].reverse().find((each) => ea
       <path v-for="[i, word] in SIDES" :key="word" :class="`side-${i}`" :d="line(i)" />
       <line class="at" :x1="x(desk.local)" :x2="x(desk.local)" y1="0" :y2="HIGH" />
     </svg>
-    <p class="muted">spare here: <span v-for="[i, word] in SIDES" :key="word" :class="{ alarm: now[i] < -0.01 }">{{ px(now[i]) }} px {{ word }}{{ i < 4 ? ', ' : '' }}</span></p>
+    <p class="muted">spare: <span v-for="[i, word] in SIDES" :key="word" :class="{ alarm: now[i] < -0.01 }">{{ px(now[i]) }} px {{ word }}{{ i < 4 ? ', ' : '' }}</span></p>
     <template v-if="fastest > 0.2">
       <svg :viewBox="`0 0 ${WIDE} ${HIGH}`" preserveAspectRatio="none" role="img" :aria-label="`Pan speed: ${speed.toFixed(1)} % of the frame a second`">
         <line class="limit" x1="0" :x2="WIDE" :y1="limit" :y2="limit" />
         <path class="pan" :d="pan" />
         <line class="at" :x1="x(desk.local)" :x2="x(desk.local)" y1="0" :y2="HIGH" />
       </svg>
-      <p class="muted" :class="{ alarm: speed > camera.limit }">pans {{ speed.toFixed(1) }} % of the frame a second{{ speed > 0.1 ? `, a frame's width in ${(100 / speed).toFixed(1)} s` : '' }}; judders above {{ camera.limit.toFixed(0) }}&nbsp;%</p>
+      <p class="muted" :class="{ alarm: speed > camera.limit }">pans {{ speed.toFixed(1) }} % of the frame a second{{ speed > 0.1 ? `, a frame's width in ${(100 / speed).toFixed(1)} s` : '' }}; strobing limit {{ camera.limit.toFixed(0) }}&nbsp;%</p>
     </template>
   </div>
 </template>

@@ -45,9 +45,9 @@ const says = computed(() => {
       <button v-for="other in others" :key="other.clip" class="act" :data-test="`${where === 'behind' ? 'behind' : 'before'}-${other.clip}`" title="200 px away from it, as large on the picture as it is now" v-rests="[() => tryout.whole(edit(where, other.clip), clip), tryout.leave]" @click="use(where, other.clip)">{{ other.name }}</button>
     </div>
     <div class="list">
-      <button v-if="ofFilm" class="act" data-test="light-it" title="A spot on it from above on the left; what it stands beside is lit too" @click="light">light it</button>
-      <button v-if="ofFilm && !now?.camera" class="act" data-test="see-it" title="A camera over this clip, which can move" @click="desk.select(edits.addCamera(clip.id))">see it by a camera</button>
-      <button class="act" data-test="look-around" @click="desk.around = !desk.around">{{ desk.around ? 'only the picture' : 'look around' }} <kbd>A</kbd></button>
+      <button v-if="ofFilm" class="act" data-test="light-it" title="A spot on it from above on the left; what it stands beside is lit too" @click="light">add lights</button>
+      <button v-if="ofFilm && !now?.camera" class="act" data-test="see-it" title="A camera over this clip, which can move" @click="desk.select(edits.addCamera(clip.id))">add camera</button>
+      <button class="act" data-test="look-around" @click="desk.around = !desk.around">{{ desk.around ? 'close 3D view' : '3D view' }} <kbd>A</kbd></button>
     </div>
   </div>
 </template>

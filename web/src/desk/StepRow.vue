@@ -18,6 +18,7 @@ import TextSettings from './TextSettings.vue'
 import UnitsPanel from './UnitsPanel.vue'
 import ValueRow from './ValueRow.vue'
 import { HandheldPanel, MasksPanel, PatternSettings, PictureSettings, ToneCurves } from './later'
+import { inText } from '../use/wording'
 
 const props = defineProps<{ clip: Clip; step: Step | null; place: number }>()
 const project = useProject()
@@ -83,7 +84,7 @@ const says = computed(() => {
   if (!on.value) return 'off'
   const moving = parameters.value.filter((each) => curves.value.some((curve) => curve.name === each.name))
   const passed = props.step.units && props.step.units.arrival.unit !== 'all' ? `${props.step.units.arrival.unit} by ${props.step.units.arrival.unit}` : ''
-  if (moving.length) return `moving: ${moving.map((each) => each.label.toLowerCase()).join(', ')}${passed ? `; ${passed}` : ''}`
+  if (moving.length) return `moving: ${moving.map((each) => inText(each.label)).join(', ')}${passed ? `; ${passed}` : ''}`
   return (kind.value?.says ?? '').replace(/{(\w+)}/g, (_, key) => {
     const parameter = parameters.value.find((each) => each.name === key)
     const property = props.step!.values[key]
@@ -190,15 +191,15 @@ function hold(on: boolean) {
         </template>
         <UnitsPanel v-if="clip.content.kind === 'text' && !passes" :clip="clip" :step="step" />
         <ValueRow :clip="clip" :step="step.id" :parameter="desk.catalogue!.mix" />
-        <Gauge label="In, from head" :value="step.since" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { since: v }, g)" />
-        <Gauge label="Out, to tail" :value="step.until" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { until: v }, g)" />
+        <Gauge label="Starts after" :value="step.since" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { since: v }, g)" />
+        <Gauge label="Ends before" :value="step.until" :low="0" :high="75" :least="0" :most="clip.length - 1" unit="f" :rate="project.rate" @change="(v, g) => edits.stepTimes(clip.id, step!.id, { until: v }, g)" />
         <MasksPanel v-if="kind?.masked" :clip="clip" :step="step" />
       </template>
       <div v-if="step" class="foot">
         <button v-if="step.kind === 'stand'" class="act" data-test="fill-frame" title="As large as it must be to fill the frame from here, and no larger" @click="edits.put({ kind: 'fill_frame', clip: clip.id, frame: desk.local })">fill the frame</button>
         <button v-if="step.kind === 'placement'" class="act" @click="edits.keyPlacement(clip.id, step.id)">key the whole placement here</button>
         <button class="act" @click="again">duplicate</button>
-        <button v-if="others.length" class="act" data-test="carry-step" :title="`This step onto the other ${others.length === 1 ? 'clip' : `${others.length} clips`} in hand`" @click="edits.carryStep(clip.id, step.id, others)">carry over</button>
+        <button v-if="others.length" class="act" data-test="carry-step" :title="`This step onto the other ${others.length === 1 ? 'clip' : `${others.length} clips`} in hand`" @click="edits.carryStep(clip.id, step.id, others)">copy to selection</button>
         <button class="flip" :aria-pressed="desk.parted?.step === step.id" data-test="before-after" @click="part">before and after</button>
         <button class="act" @click="edits.removeStep(clip.id, step.id)">remove this step</button>
       </div>

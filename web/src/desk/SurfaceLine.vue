@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { Clip } from '../api/client'
 import { useDesk } from '../stores/desk'
 import { useEdits } from '../use/edits'
+import { inText } from '../use/wording'
 
 const props = defineProps<{ clip: Clip; group: 'surface' | 'backing' }>()
 const desk = useDesk()
@@ -11,7 +12,7 @@ const edits = useEdits()
 const kinds = computed(() => desk.catalogue!.steps.filter((each) => each.group === props.group))
 const there = computed(() => props.clip.steps.flatMap((step) => {
   const kind = kinds.value.find((each) => each.kind === step.kind)
-  return kind ? [{ step, label: kind.label.toLowerCase() }] : []
+  return kind ? [{ step, label: inText(kind.label) }] : []
 }))
 </script>
 

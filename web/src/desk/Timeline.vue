@@ -22,6 +22,7 @@ import TimelineClip from './TimelineClip.vue'
 import TimelineRuler from './TimelineRuler.vue'
 import TrackHeader from './TrackHeader.vue'
 import { useKept } from '../use/kept'
+import { inText } from '../use/wording'
 
 const SQUEEZED = 14
 /** Px of a lane that idles: its name and the shape of its curve. */
@@ -119,7 +120,7 @@ function measured(clip: Clip): Measure[] {
     const lines = [1, 2, 3, 4].map((side) => camera.spare.map((each): [number, number] => [each[0], each[side]]))
     made.push({ name: 'Spare, px', says: `Spare picture left, above, right and below; least ${Math.round(Math.min(...values))} px`, lines, limit: 0, wrong: 'below', low: Math.min(0, ...values), high: Math.max(8, ...values) })
     const fastest = Math.max(...camera.pans.map((each) => each[1]))
-    if (fastest > 0.2) made.push({ name: 'Pan, %/s', says: `Pans at up to ${fastest.toFixed(1)} % of the frame a second; judders above ${camera.limit.toFixed(0)} %`, lines: [camera.pans], limit: camera.limit, wrong: 'above', low: 0, high: 1.15 * Math.max(fastest, camera.limit) })
+    if (fastest > 0.2) made.push({ name: 'Pan, %/s', says: `Pans at up to ${fastest.toFixed(1)} % of the frame a second; strobing limit ${camera.limit.toFixed(0)} %`, lines: [camera.pans], limit: camera.limit, wrong: 'above', low: 0, high: 1.15 * Math.max(fastest, camera.limit) })
   }
   if (followed.shot?.id === clip.id) {
     for (const point of followed.points) made.push({ name: `Sure of ${point.name}`, says: `How sure ${point.name} is; lost ${point.lost.length} times`, lines: [point.sure], limit: point.least, wrong: 'below', low: 0, high: 1 })
@@ -235,7 +236,7 @@ function laneName(clip: Clip, curve: Curve): string {
   const kind = desk.kindOf(clip.steps.find((step) => step.id === curve.step.split('/')[0])?.kind ?? '')
   const parameter = parameterOf(clip, curve)
   if (!parameter) return curve.name
-  if (curve.step.includes('/')) return `Mask: ${parameter.label.toLowerCase()}`
+  if (curve.step.includes('/')) return `Mask: ${inText(parameter.label)}`
   // Two steps may move a value of the same name: then the step says which.
   const twice = (project.courses[clip.id]?.curves ?? []).some((other) => other.name === curve.name && other.step !== curve.step)
   const label = twice && kind ? kind.label : parameter.label
@@ -289,7 +290,7 @@ function laneName(clip: Clip, curve: Curve): string {
       <p v-if="project.hint || project.misfits.length" class="hint muted" role="status">
         <template v-if="project.hint">{{ project.hint }}</template>
         <button v-else data-test="misfits" @click="desk.pick(project.misfits)">
-          {{ project.misfits.length === 1 ? '1 clip no longer fits the shot it rides with' : `${project.misfits.length} clips no longer fit the shots they ride with` }}: {{ project.misfits.slice(0, 3).map((id) => project.project!.clips[id]?.name).join(', ') }}
+          {{ project.misfits.length === 1 ? '1 clip no longer fits the shot it is attached to' : `${project.misfits.length} clips no longer fit the shots they ride with` }}: {{ project.misfits.slice(0, 3).map((id) => project.project!.clips[id]?.name).join(', ') }}
         </button>
       </p>
     </div>

@@ -93,7 +93,7 @@ const overlaps = computed(() => {
     right: ends ? (mine.length - ends.first) * props.scale : 0,
   }
 })
-const says = computed(() => `${props.clip.name}${speed.value}${props.clip.seen === 'hidden' ? ', hidden' : props.clip.seen === 'alone' ? ', seen alone' : ''}`)
+const says = computed(() => `${props.clip.name}${speed.value}${props.clip.seen === 'hidden' ? ', hidden' : props.clip.seen === 'alone' ? ', solo' : ''}`)
 
 /** One and two, drawn: they are marks, not words. */
 const NUMBERS = ['M-2 -2.500L0.500 -4.500V4.500', 'M-2.500 -2.500C-2 -5.500 3 -5.200 2.500 -2C2 0.500 -1 2 -2.700 4.300H2.800']
@@ -270,7 +270,7 @@ function knee(press: PointerEvent, which: 'arrival' | 'departure') {
       ><rect width="100%" height="100%" /><path :d="each.path" /><path :d="NUMBERS[i]" :transform="`translate(${each.wide / 2} ${each.high / 2})`" /></svg>
       <svg :width="width" :height="inner" class="frame"><rect x="0.5" y="0.5" :width="Math.max(0, width - 1)" :height="inner - 1" /></svg>
     </template>
-    <svg v-if="clip.rides && !squeezed" class="rides" width="10" :height="8" aria-hidden="true"><title>Rides with {{ project.project!.clips[clip.rides]?.name ?? 'a shot that is gone' }}</title><path d="M1 1V5H9M9 5L6.500 2.500M9 5L6.500 7.500" /></svg>
+    <svg v-if="clip.rides && !squeezed" class="rides" width="10" :height="8" aria-hidden="true"><title>Attached to {{ project.project!.clips[clip.rides]?.name ?? 'a shot that is gone' }}</title><path d="M1 1V5H9M9 5L6.500 2.500M9 5L6.500 7.500" /></svg>
     <!-- Of the clip in hand alone: a film may have thousands. -->
     <div
       v-for="end in (['head', 'tail'] as const)" :key="end" class="trim" :class="end" :data-test="`trim-${end}`" role="slider" :tabindex="chosen ? 0 : -1" :aria-label="end === 'head' ? 'Head of the clip' : 'End of the clip'"

@@ -54,7 +54,7 @@ async function go() {
     </button>
     <button class="flip" :aria-pressed="desk.guides" @click="desk.guides = !desk.guides">guides</button>
     <button class="flip" :aria-pressed="desk.trail" title="The way the clip in hand travels" @click="desk.trail = !desk.trail">path</button>
-    <button class="flip" :aria-pressed="desk.snapping" title="Clips and keys are drawn to what is near (S)" @click="desk.snapping = !desk.snapping">snap</button>
+    <button class="flip" :aria-pressed="desk.snapping" title="Clips and keys snap to what is near (S)" @click="desk.snapping = !desk.snapping">snap</button>
     <span class="told state" role="status" data-test="preview-state">{{ state }}</span>
   </div>
 </template>

@@ -46,7 +46,7 @@ const ends = computed(() => [
         <div class="line">
           <span class="muted">Order</span>
           <VSelect :model-value="now.order" :items="ORDERS" :aria-label="`Order, ${label.toLowerCase()}`" @update:model-value="(order: Cascade['order']) => change(end, now, { order })" />
-          <button v-if="now.order === 'random'" class="act" @click="change(end, now, { seed: now.seed + 1 })">try another</button>
+          <button v-if="now.order === 'random'" class="act" @click="change(end, now, { seed: now.seed + 1 })">new seed</button>
         </div>
         <ChoiceLine label="Each next" :choices="BY" :now="now.by" @choose="change(end, now, { by: $event })" />
         <div v-if="end === 'arrival' && beats.length" class="line">

@@ -12,6 +12,7 @@ import { likeIt, propertyOf } from '../use/properties'
 import { readNumber } from '../parts/readNumber'
 import { useSounding } from '../use/sounding'
 import { MotorPanel } from './later'
+import { inText } from '../use/wording'
 
 const props = defineProps<{
   clip: Clip; step: string; parameter: ParameterInfo
@@ -75,7 +76,7 @@ function set(next: Value, gesture: string, typed = '') {
     const given = own === null ? next : Math.min(Math.max(own / times.value, least), most)
     return { kind: 'set_value' as const, clip: each.clip.id, step: each.step, name, value: given, frame: Math.min(Math.max(desk.localOf(each.clip), 0), each.clip.length - 1) }
   })
-  edits.put({ kind: 'several', label: `${label.toLowerCase()} of ${all.length + 1} clips`, edits: [{ kind: 'set_value', clip: clip.id, step, name, value: next, frame: desk.local }, ...all] }, gesture)
+  edits.put({ kind: 'several', label: `${inText(label)} of ${all.length + 1} clips`, edits: [{ kind: 'set_value', clip: clip.id, step, name, value: next, frame: desk.local }, ...all] }, gesture)
 }
 /** What is confirmed at a frame of a moving value is a key there, though it is the value it has; what is mixed becomes one. */
 function confirm(gesture: string) {

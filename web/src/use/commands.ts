@@ -14,6 +14,7 @@ import { propertyOf } from './properties'
 import { useView } from './view'
 import { ownClipboard, usePasted } from './pasted'
 import { useKept } from './kept'
+import { inText } from './wording'
 
 export interface Command {
   /** What it does, in words; also what the command line finds it by. */
@@ -375,13 +376,13 @@ export function useCommands() {
     const add = (kind: string, ready: string | null) => () => { desk.openRow = edits.addStep(desk.clip!.id, kind, ready) }
     return [
       ...catalogue.steps.flatMap((each) => [
-        { does: `Add the step ${each.label.toLowerCase()}`, also: each.synonyms.join(' '), can: one, why, run: add(each.kind, null) },
-        ...each.ready.map((ready) => ({ does: `Add the motion ${ready.label.toLowerCase()}`, also: ready.synonyms.join(' '), can: one, why, run: add(each.kind, ready.name) })),
+        { does: `Add the step ${inText(each.label)}`, also: each.synonyms.join(' '), can: one, why, run: add(each.kind, null) },
+        ...each.ready.map((ready) => ({ does: `Add the motion ${inText(ready.label)}`, also: ready.synonyms.join(' '), can: one, why, run: add(each.kind, ready.name) })),
       ]),
-      ...catalogue.moves.map((each) => ({ does: `Move the camera: ${each.label.toLowerCase()}`, also: each.synonyms.join(' '), can: pictured, why: 'a picture in hand',
+      ...catalogue.moves.map((each) => ({ does: `Move the camera: ${inText(each.label)}`, also: each.synonyms.join(' '), can: pictured, why: 'a picture in hand',
         run: () => edits.put({ kind: 'use_move' as const, clips: desk.picked, move: each.id, amount: 1, at: null, frame: 0, alternate: false }) })),
       ...catalogue.looks.map((each) => ({ does: `Use the look ${each.name.toLowerCase()}`, also: each.note, can: some, why, run: () => edits.look(desk.picked, each.id) })),
-      ...catalogue.patterns.map((each) => ({ does: `Add a generated picture: ${each.label.toLowerCase()}`, also: each.synonyms.join(' '), run: () => {
+      ...catalogue.patterns.map((each) => ({ does: `Add a generated picture: ${inText(each.label)}`, also: each.synonyms.join(' '), run: () => {
         const id = newId()
         const held = desk.clip && desk.isOver(desk.clip) ? desk.clip : null
         edits.put({ kind: 'add_generated', clip: id, frame: held ? Math.round(held.head) : desk.frame, length: held?.length ?? Math.round(5 * project.rate), pattern: each.kind })
