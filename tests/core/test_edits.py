@@ -53,7 +53,7 @@ def test_what_follows_itself_is_refused_with_the_circle_spelled_out(film):
         one, SetMotor(clip="title", step="placement", name="rotation", motor=Follow(step="placement", name="scale"))
     )
     with pytest.raises(
-        EditError, match="circle: scale of .* follows .*travel across of .* follows rotation of .* follows scale of"
+        EditError, match="circle: scale of .* follows .*position X of .* follows rotation of .* follows scale of"
     ):
         apply(two, SetMotor(clip="title", step="placement", name="scale", motor=Follow(step="placement", name="x")))
     with pytest.raises(EditError, match="circle"):

@@ -20,7 +20,7 @@ class Roll(StepKind):
     parameters = (Parameter("travelled", "Progress", "%", 0.5, 0, 1, 0, 1, neutral=0.5, digits=1, shown_times=100),)
     choices = (Choice("towards", "Towards", ("up", "left", "down", "right")),)
     ready = (
-        Ready("roll", "Credits roll", ("roll credits",), through={"travelled": (0, 1)}),
+        Ready("roll", "Roll past", ("roll credits",), through={"travelled": (0, 1)}),
         Ready("crawl", "Crawl", ("ticker", "news crawl"), through={"travelled": (0, 1)}, choices={"towards": "left"}),
     )
 

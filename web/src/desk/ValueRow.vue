@@ -174,7 +174,7 @@ const says = computed(() => ({ fixed: 'Fixed: one value for the whole clip', mov
     <template v-if="parameter.sort === 'point'">
       <span v-if="state !== 'driven'" class="axes">
         <Gauge
-          v-for="axis in ([0, 1] as const)" :key="axis" :label="`${parameter.label}, ${axis ? 'down' : 'across'}`" :value="(value as [number, number])[axis]" :low="parameter.low" :high="parameter.high"
+          v-for="axis in ([0, 1] as const)" :key="axis" :label="`${parameter.label} ${axis ? 'Y' : 'X'}`" :value="(value as [number, number])[axis]" :low="parameter.low" :high="parameter.high"
           :least="parameter.least" :most="parameter.most" unit="px" :digits="parameter.digits" @change="(shown, gesture) => set(axis ? [(value as [number, number])[0], shown] : [shown, (value as [number, number])[1]], gesture)"
           @confirm="(_, gesture) => confirm(gesture)"
         />
