@@ -92,7 +92,7 @@ const rows = (mask: Mask) => desk.catalogue!.masks[mask.form].filter((each) => m
           <span class="muted">Of</span>
           <VSelect :model-value="mask.clip" :items="others" aria-label="The clip that the mask is taken from" @update:model-value="(other: string) => edits.changeMask(clip.id, step.id, mask.id, { looks_at: other })" />
         </div>
-        <button v-if="mask.form === 'wipe'" class="flip" :aria-pressed="mask.held" title="Though the other goes back" @click="edits.changeMask(clip.id, step.id, mask.id, { held: !mask.held })">stays uncovered</button>
+        <div v-if="mask.form === 'wipe'" class="line"><span /><button class="flip" :aria-pressed="mask.held" title="Though the other goes back" @click="edits.changeMask(clip.id, step.id, mask.id, { held: !mask.held })">stays uncovered</button></div>
         <ChoiceLine v-else label="By" :choices="BY" :now="mask.by" @choose="edits.changeMask(clip.id, step.id, mask.id, { by: $event })" />
       </template>
       <ValueRow v-for="each in rows(mask)" :key="each.name" :clip="clip" :step="`${step.id}/${mask.id}`" :parameter="each" />
