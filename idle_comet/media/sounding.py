@@ -46,8 +46,9 @@ def read_sound(file: Path) -> MediaSound | None:
             if not rate or not channels:
                 return None
             seconds = float(container.duration or 0) / av.time_base
-            count = _write_marks(file, container, stream, seconds) if seconds >= LONG else 0
-        if not count:
+            long = seconds >= LONG
+            count = _write_marks(file, container, stream, seconds) if long else _write(file, container, stream)
+        if long and not count:
             with av.open(str(file)) as container:
                 count = _write(file, container, container.streams.audio[0])
     except (av.FFmpegError, OSError) as error:

@@ -162,6 +162,10 @@ def test_what_wipes_unseen_does_so_by_its_corners_and_off_the_frame_nothing_is_w
     keys = (Key(at=20, value=1500.0, ease=Linear()), Key(at=60, value=-360.0))
     far = edited(film, SetProperty(clip="bar", step="placement", name="x", property=Moving(keys=keys)))
     assert coloured_frame(alone(far), 22)[..., 0].max() == 0
+    keys = (Key(at=20, value=9000.0, ease=Linear()), Key(at=60, value=-9000.0))
+    past = edited(film, SetProperty(clip="bar", step="placement", name="x", property=Moving(keys=keys)))
+    assert coloured_frame(alone(past), 22)[..., 0].max() == 0
+    assert (coloured_frame(alone(past), 59) == coloured_frame(alone(emblem()), 59)).all()
 
 
 def test_what_turned_on_its_way_back_uncovers_no_more_and_no_less():

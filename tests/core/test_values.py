@@ -9,53 +9,15 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 
 from idle_comet.core.clock import LocalClock
-from idle_comet.core.motion import (
-    Corner,
-    Fixed,
-    Framing,
-    Key,
-    Linear,
-    Moving,
-    Outline,
-    Stops,
-    between,
-    sort_of,
-    value_at,
-)
+from idle_comet.core.motion import Corner, Fixed, Framing, Key, Linear, Moving, Outline, between, sort_of, value_at
 from idle_comet.core.motion.outlines import _parted
 from idle_comet.core.motion.values import Value
 from idle_comet.core.steps import Parameter
 
-COLOURS = st.integers(0, 0xFFFFFF).map(lambda each: f"#{each:06x}")
-SHARES = st.floats(0, 1, allow_nan=False)
-RUNS = st.lists(st.tuples(SHARES, COLOURS), min_size=1, max_size=6).map(lambda stops: Stops(stops=tuple(stops)))
 PLACES = st.tuples(st.floats(-500, 500), st.floats(-500, 500))
 OUTLINES = st.lists(st.builds(Corner, at=PLACES, into=PLACES, out=PLACES), min_size=3, max_size=8).map(
     lambda corners: Outline(corners=tuple(corners))
 )
-
-
-def rgb(colour):
-    return np.array([int(colour[place : place + 2], 16) for place in (1, 3, 5)])
-
-
-@given(RUNS, RUNS, SHARES, SHARES)
-def test_runs_with_different_stops_mix_as_pictures_do(one, other, progress, share):
-    """Where the stops of one are not those of the other, the mixed run is at every place the mix of both runs."""
-    if len(one.stops) == len(other.stops) or len({stop[0] for stop in (*one.stops, *other.stops)}) < len(
-        one.stops
-    ) + len(other.stops):
-        return
-    mixed = between(one, other, progress)
-    expected = rgb(one.at(share)) * (1 - progress) + rgb(other.at(share)) * progress
-    # Rounded at the stops, at the place and in both runs.
-    assert np.abs(rgb(mixed.at(share)) - expected).max() <= 2.5
-
-
-def test_as_many_stops_move_from_place_to_place():
-    one = Stops(stops=((0, "#000000"), (0.5, "#ff0000")))
-    other = Stops(stops=((0.25, "#000000"), (1, "#0000ff")))
-    assert between(one, other, 0.5) == Stops(stops=((0.125, "#000000"), (0.75, "#800080")))
 
 
 def curve(outline, count):
@@ -102,7 +64,6 @@ def test_a_choice_waits_for_its_key_and_a_clear_colour_counts_as_much_as_it_cove
         ("#aabbcc80", "clear colour"),
         ("from the middle", "choice"),
         ((1.0, 2.0), "point"),
-        (Stops(stops=((0, "#000000"),)), "stops"),
         (Outline(corners=(Corner(at=(0, 0)),) * 3), "outline"),
         (Framing(x=3, scale=1.2), "framing"),
     ],
@@ -117,9 +78,7 @@ def test_every_sort_is_written_read_and_told_from_the_others(value, sort):
     assert all(not parameter.fits(other) for other in (None, "else", math.pi if sort != "number" else "#000000"))
 
 
-@pytest.mark.parametrize(
-    "text", ['{"corners": []}', '{"stops": []}', '{"stops": [[2, "#000000"]]}', '"#ABCDEF"', '"A"']
-)
+@pytest.mark.parametrize("text", ['{"corners": []}', '"#ABCDEF"', '"A"'])
 def test_what_is_no_value_is_refused(text):
     with pytest.raises(ValidationError):
         TypeAdapter(Value).validate_json(text)

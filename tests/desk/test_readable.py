@@ -14,11 +14,8 @@ SMALL = """() => [...document.querySelectorAll('body *')].filter(each => each.ch
   && [...each.childNodes].some(node => node.nodeType === 3 && node.textContent.trim())
   && parseFloat(getComputedStyle(each).fontSize) < 12.5).map(each => each.outerHTML.slice(0, 120))"""
 
-# Lines and grounds that only part or carry are no marks; everything else that is drawn means something.
-FAINT = """() => {
-  const root = getComputedStyle(document.documentElement)
-  const decorative = ['line', 'row', 'lane', 'panel', 'raised', 'soot', 'chosen', 'plate', 'plate-on', 'surround']
-    .map((name) => `--${name}`)
+# How light a colour is (WCAG 2), for what is asked of the page below.
+LIGHT = """
   const paint = document.createElement('canvas').getContext('2d', { willReadFrequently: true })
   const rgba = (colour) => {
     paint.clearRect(0, 0, 1, 1)
@@ -26,9 +23,20 @@ FAINT = """() => {
     paint.fillRect(0, 0, 1, 1)
     return [...paint.getImageData(0, 0, 1, 1).data]
   }
-  const known = new Set(decorative.map((name) => rgba(root.getPropertyValue(name)).join()))
   const linear = (each) => each <= 0.04045 ? each / 12.92 : ((each + 0.055) / 1.055) ** 2.4
   const light = (colour) => [0.2126, 0.7152, 0.0722].reduce((sum, by, i) => sum + by * linear(colour[i] / 255), 0)
+  const ratio = (one, other) => (Math.max(one, other) + 0.05) / (Math.min(one, other) + 0.05)
+"""
+
+# Lines and grounds that only part or carry are no marks; everything else that is drawn means something.
+FAINT = (
+    "() => {"
+    + LIGHT
+    + """
+  const root = getComputedStyle(document.documentElement)
+  const decorative = ['line', 'row', 'lane', 'panel', 'raised', 'soot', 'chosen', 'plate', 'plate-on', 'surround']
+    .map((name) => `--${name}`)
+  const known = new Set(decorative.map((name) => rgba(root.getPropertyValue(name)).join()))
   const ground = (node) => {
     for (let each = node; each; each = each.parentElement) {
       const found = rgba(getComputedStyle(each).backgroundColor)
@@ -51,33 +59,25 @@ FAINT = """() => {
     const most = Math.max(...seen.map((each) => ratio(light(each), under)))
     if (most < 3) faint.push(`${most.toFixed(2)} ${node.outerHTML.slice(0, 90)}`)
   }
-  function ratio(one, other) { return (Math.max(one, other) + 0.05) / (Math.min(one, other) + 0.05) }
   function* ancestors(node) { for (let each = node.parentElement; each; each = each.parentElement) yield each }
   return [...new Set(faint)]
 }"""
+)
 
 # Words of what the pointer is over, against what lies under them; 99 for what has none.
-POINTED = """(node) => {
-  const paint = document.createElement('canvas').getContext('2d', { willReadFrequently: true })
-  const rgba = (colour) => {
-    paint.clearRect(0, 0, 1, 1)
-    paint.fillStyle = colour
-    paint.fillRect(0, 0, 1, 1)
-    return [...paint.getImageData(0, 0, 1, 1).data]
-  }
-  const linear = (each) => each <= 0.04045 ? each / 12.92 : ((each + 0.055) / 1.055) ** 2.4
-  const light = (colour) => [0.2126, 0.7152, 0.0722].reduce((sum, by, i) => sum + by * linear(colour[i] / 255), 0.05)
+POINTED = (
+    "(node) => {"
+    + LIGHT
+    + """
   const under = (each) => {
     const found = rgba(getComputedStyle(each).backgroundColor)
     return found[3] > 250 || !each.parentElement ? light(found) : under(each.parentElement)
   }
   const words = [node, ...node.querySelectorAll('*')]
     .filter((each) => [...each.childNodes].some((one) => one.nodeType === 3 && one.textContent.trim()))
-  return Math.min(99, ...words.map((each) => {
-    const [one, other] = [light(rgba(getComputedStyle(each).color)), under(each)]
-    return Math.max(one, other) / Math.min(one, other)
-  }))
+  return Math.min(99, ...words.map((each) => ratio(light(rgba(getComputedStyle(each).color)), under(each))))
 }"""
+)
 CHOSEN = ".on:visible, [aria-pressed=true]:visible, [aria-checked=true]:visible"
 
 

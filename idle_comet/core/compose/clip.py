@@ -125,7 +125,7 @@ def _masks(step: StepNow, matrix: Matrix, window: Rect, sight: Sight, inside: In
                 around = window_around(corners, sight)
             else:
                 around = window.grown(around_edge(mask, matrix))
-            seen = inside.clip(mask.layer, sight._replace(window=around))
+            seen = None if around.empty else inside.clip(mask.layer, sight._replace(window=around))
         picture = None if seen is None else Blended((seen,), around)
         made.append(MaskPlan(mask, matrix, picture, corners))
     return tuple(made)

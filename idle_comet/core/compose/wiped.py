@@ -17,7 +17,6 @@ from .sight import Sight
 _AROUND = 32
 """Px of the frame beside a clip's corners within which its outline is looked for."""
 
-
 _WITHIN = (-0.375, -0.125, 0.125, 0.375)
 """Lines within a px at which the edge is asked for."""
 
@@ -42,7 +41,7 @@ def wiped(plan: MaskPlan, picture: Patch | None, area: Rect) -> np.ndarray:
     that of its corners. Before the edge the share falls over the feather."""
     x0, y0, x1, y1 = area.whole()
     layer, values, scale = plan.mask.layer, plan.mask.values, plan.matrix.scale
-    if layer is None:
+    if layer is None or area.empty:
         return np.ones((y1 - y0, x1 - x0), np.float32)
     turn = values["way"]
     edges = None if picture is None else _edges(picture, turn, isinstance(layer.content, TextNow))

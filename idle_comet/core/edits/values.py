@@ -74,7 +74,7 @@ def check_value(parameter: Parameter, value: Any) -> None:
 
 def _called(parameter: Parameter) -> str:
     """What a parameter is, in words."""
-    named = {"clear colour": "a colour with its opacity", "stops": "a run of colours", "outline": "an outline"}
+    named = {"clear colour": "a colour with its opacity", "outline": "an outline"}
     if parameter.sort == "choice":
         return f"one of {', '.join(parameter.options)}"
     return named.get(parameter.sort, f"a {parameter.sort}")
@@ -254,8 +254,6 @@ def says_value(parameter: Parameter, value: Any) -> str:
     """A value in a few words, as undo says it."""
     if parameter.sort in ("colour", "clear colour", "choice"):
         return f"{in_text(parameter.label)} {value}"
-    if parameter.sort == "stops":
-        return f"{in_text(parameter.label)} of {len(value.stops)} colours"
     if parameter.sort == "outline":
         return f"{in_text(parameter.label)} of {len(value.corners)} corners"
     if parameter.sort == "framing":

@@ -37,7 +37,7 @@ from .motors import CENTRES, Follow, Motor, OnPoint, Oscillation, SoundLevel, St
 from .outlines import Corner, Outline
 from .property import Driven, Fixed, Key, Moving, Property, Repeat, TimedKey, resolve_keys
 from .sampling import ALONE, Around, path_segments, sampler, value_at
-from .values import Sort, Stops, Value, between, number, sort_of
+from .values import Sort, Value, between, number, sort_of
 
 __all__ = [
     "Framing",
@@ -76,7 +76,6 @@ __all__ = [
     "Sort",
     "Spring",
     "Steady",
-    "Stops",
     "Strengths",
     "Tether",
     "TimedKey",

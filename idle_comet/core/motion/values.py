@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Callable, Literal, Union
 
-from pydantic import Field, StringConstraints, field_validator
+from pydantic import Field, StringConstraints
 
-from ..modelled import Frozen
 from .framing import Framing, mixed_framing
 from .outlines import Number, Outline, Point, between_points, mixed_outline
 
@@ -17,29 +16,10 @@ Word = Annotated[str, StringConstraints(pattern=r"^[a-z][a-z0-9 -]{0,63}$")]
 """One of some choices."""
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 
-Sort = Literal["number", "colour", "clear colour", "choice", "point", "stops", "outline", "framing"]
+Sort = Literal["number", "colour", "clear colour", "choice", "point", "outline", "framing"]
 
 
-class Stops(Frozen):
-    """A run of colours: each at a share of the way, in order; before the first and after the last they go on."""
-
-    stops: Annotated[tuple[tuple[Share, Colour | ClearColour], ...], Field(min_length=1, max_length=32)]
-
-    @field_validator("stops")
-    @classmethod
-    def _in_order(cls, stops: tuple[tuple[float, str], ...]) -> tuple[tuple[float, str], ...]:
-        return tuple(sorted(stops, key=lambda stop: stop[0]))
-
-    def at(self, share: float) -> str:
-        """The colour at a share of the way, on encoded values."""
-        after = next((place for place, stop in enumerate(self.stops) if stop[0] > share), len(self.stops))
-        if after in (0, len(self.stops)):
-            return self.stops[min(after, len(self.stops) - 1)][1]
-        (begin, first), (end, second) = self.stops[after - 1], self.stops[after]
-        return mixed_colour(first, second, (share - begin) / (end - begin))
-
-
-Value = Union[Number, Colour, ClearColour, Word, Point, Stops, Outline, Framing]
+Value = Union[Number, Colour, ClearColour, Word, Point, Outline, Framing]
 
 
 def number(value: Value) -> float:
@@ -61,7 +41,7 @@ def sort_of(value: Any) -> Sort | None:
         return "point"
     if isinstance(value, Framing):
         return "framing"
-    return "stops" if isinstance(value, Stops) else "outline" if isinstance(value, Outline) else None
+    return "outline" if isinstance(value, Outline) else None
 
 
 def between(a: Any, b: Any, progress: float) -> Any:
@@ -96,18 +76,6 @@ def _byte(value: float) -> str:
     return f"{min(255, max(0, round(value))):02x}"
 
 
-def _mixed_stops(a: Stops, b: Stops, progress: float) -> Stops:
-    """As many stops on both sides move from place to place; otherwise the runs themselves are mixed."""
-    if len(a.stops) == len(b.stops):
-        made = [
-            (min(1.0, max(0.0, x + (y - x) * progress)), mixed_colour(first, second, progress))
-            for (x, first), (y, second) in zip(a.stops, b.stops)
-        ]
-        return Stops(stops=tuple(made))
-    places = sorted({stop[0] for stop in (*a.stops, *b.stops)})
-    return Stops(stops=tuple((place, mixed_colour(a.at(place), b.at(place), progress)) for place in places[:32]))
-
-
 def _mixed(a: float, b: float, progress: float) -> float:
     return a + (b - a) * progress
 
@@ -117,7 +85,6 @@ _MIXERS: dict[Sort | None, Callable[[Any, Any, float], Any]] = {
     "colour": mixed_colour,
     "clear colour": mixed_colour,
     "point": between_points,
-    "stops": _mixed_stops,
     "outline": mixed_outline,
     "framing": mixed_framing,
 }

@@ -3278,7 +3278,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"];
+            ] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"];
         };
         /**
          * CopyOrder
@@ -3432,7 +3432,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "number" | "colour" | "clear colour" | "choice" | "point" | "stops" | "outline" | "framing";
+            sort: "number" | "colour" | "clear colour" | "choice" | "point" | "outline" | "framing";
             /** Speeds */
             speeds: [
                 number,
@@ -3592,7 +3592,7 @@ export interface components {
             rest?: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"];
+            ] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3613,7 +3613,7 @@ export interface components {
             rest: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
+            ] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4332,7 +4332,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"];
+            ] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"];
         };
         /**
          * Fixed
@@ -4348,7 +4348,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
+            ] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
         };
         /**
          * FocusOn
@@ -5173,7 +5173,7 @@ export interface components {
                 [key: string]: number | string | [
                     number,
                     number
-                ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
+                ] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
             };
         };
         /**
@@ -5558,7 +5558,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"];
+            ] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"];
         };
         /**
          * Key
@@ -5606,7 +5606,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
+            ] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
         };
         /**
          * KeyAt
@@ -6543,7 +6543,7 @@ export interface components {
             value?: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"] | null;
+            ] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"] | null;
         };
         /** MoveStep */
         MoveStep: {
@@ -6976,7 +6976,7 @@ export interface components {
             default: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
+            ] | components["schemas"]["Outline-Output"] | components["schemas"]["Framing-Output"];
             /** Digits */
             digits: number;
             /** Gentle */
@@ -8776,7 +8776,7 @@ export interface components {
             value: number | string | [
                 number,
                 number
-            ] | components["schemas"]["Stops"] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"];
+            ] | components["schemas"]["Outline-Input"] | components["schemas"]["Framing-Input"];
         };
         /**
          * Settings
@@ -9869,17 +9869,6 @@ export interface components {
             kind: "still";
             /** Media */
             media: string;
-        };
-        /**
-         * Stops
-         * @description A run of colours: each at a share of the way, in order; before the first and after the last they go on.
-         */
-        Stops: {
-            /** Stops */
-            stops: [
-                number,
-                string
-            ][];
         };
         /**
          * Strengths

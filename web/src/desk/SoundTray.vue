@@ -82,7 +82,7 @@ function pick(event: Event) {
         </div>
         <p v-for="each in upload.rejected.value" :key="each.name" class="alarm hint" role="alert">{{ each.why }}</p>
         <div v-for="item in found" :key="item.id" class="item" draggable="true" :data-sound="item.id" @dragstart="($event as DragEvent).dataTransfer?.setData('application/x-idle-comet-media', item.id)">
-          <button class="wave" :aria-label="`Hear ${item.name}`" :title="`Rest here to hear ${item.name}`" @pointerenter="hear(item, $event)" @pointerleave="hush" @focus="hear(item, $event)" @blur="hush">
+          <button class="wave" :aria-label="`Hear ${item.name}`" :title="`Rest here to hear ${item.name}`" v-rests="[(event: Event) => hear(item, event), hush]">
             <img :src="`/api/projects/${project.id}/media/${item.id}/thumbnail`" alt="" draggable="false" />
             <i v-if="playing === item.id" :style="{ left: `${100 * at}%` }" />
           </button>

@@ -4,7 +4,7 @@
  */
 import type { Directive } from 'vue'
 
-type Rests = [rest: () => void, leave: () => void]
+type Rests = [rest: (event: PointerEvent | FocusEvent) => void, leave: () => void]
 type Resting = HTMLElement & { rests: Rests }
 
 export const rests: Directive<HTMLElement, Rests> = {
@@ -15,13 +15,13 @@ export const rests: Directive<HTMLElement, Rests> = {
     one.addEventListener('pointermove', (event) => {
       if (here || !(event.movementX || event.movementY)) return
       here = true
-      one.rests[0]()
+      one.rests[0](event)
     })
     one.addEventListener('pointerleave', () => {
       here = false
       one.rests[1]()
     })
-    one.addEventListener('focusin', () => one.rests[0]())
+    one.addEventListener('focusin', (event) => one.rests[0](event))
     one.addEventListener('focusout', () => one.rests[1]())
   },
   updated(element, { value }) {
