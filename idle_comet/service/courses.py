@@ -30,7 +30,7 @@ class _Looks(NamedTuple):
     """Why a clip may have to be drawn anew although it did not change itself."""
 
     rides: str | None
-    """The clip it rides with."""
+    """The clip it is attached to."""
     meets: bool
     """It meets what is beside it, in a transition."""
     follows: frozenset[str]

@@ -63,7 +63,7 @@ class Sound(Frozen):
     """−1 is left, 1 is right."""
     fade_in: Frames = 0
     fade_out: Frames = 0
-    """Frames over which it comes up at its head and goes down at its end."""
+    """Frames of the fade in at its head and of the fade out at its tail."""
     fade_in_ease: Ease | None = None
     fade_out_ease: Ease | None = None
     """From silence to full, for either end; None has equal power where two cross: a quarter of a sine."""

@@ -1,4 +1,4 @@
-"""What one clip has, carried over onto others; and clips taken back to plain."""
+"""What one clip has, copied onto others; and all steps of clips removed."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A bed that goes down while somebody speaks."""
+"""A bed that ducks under speech."""
 
 from __future__ import annotations
 

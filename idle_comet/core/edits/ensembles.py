@@ -109,7 +109,7 @@ def ensemble_of(project: Project, ids: list[str], id: str, name: str, sort: Ense
 
 
 def _by_itself(clip: Clip, inside: Mapping[str, Clip]) -> Clip:
-    """A clip without what only its film has: its palette, its type styles, what it rides with outside."""
+    """A clip without what only its film has: its palette, its type styles, what it is attached to outside."""
     content = clip.content
     if isinstance(content, Text) and content.type_style is not None:
         content = content.model_copy(update={"type_style": None})

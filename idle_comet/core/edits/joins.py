@@ -11,7 +11,7 @@ from .clips import TrimClip, trim_clip
 
 
 class SetTransition(Frozen):
-    """A transition at a clip's head or end, or (None) a plain cut. Between neighbours the later clip's opening is
+    """A transition at a clip's head or end, or (None) a cut. Between neighbours the later clip's opening is
     meant."""
 
     kind: Literal["set_transition"] = "set_transition"

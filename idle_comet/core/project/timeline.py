@@ -36,7 +36,7 @@ class _Index(NamedTuple):
     timelines: dict[str | None, _Timeline]
     within: dict[str, str | None]
     alone: frozenset[str]
-    """Tracks with a clip that is to be seen alone."""
+    """Tracks with a clip that is solo."""
 
 
 _PLACE = attrgetter("head", "id")
@@ -178,7 +178,7 @@ def own_frame(project: Project, clip: Clip, frame: float) -> float:
 
 
 def is_seen(project: Project, clip: Clip) -> bool:
-    """Whether a clip shows at all: not hidden, nor its track, nor outdone by clips that are to be seen alone."""
+    """Whether a clip shows at all: not hidden, nor its track, nor outdone by clips that are solo."""
     index = _index(project)
     timeline = index.timelines.get(index.within.get(clip.track), _EMPTY)
     lane = timeline.lanes.get(clip.track)

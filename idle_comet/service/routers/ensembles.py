@@ -1,4 +1,4 @@
-"""Recipes of several clips: the shelf, pictures of them, the editor's own, and clips taken to another film."""
+"""Scenes: the shelf, pictures of them, the editor's own, and clips taken to another film."""
 
 from __future__ import annotations
 
@@ -59,7 +59,7 @@ class EnsembleFile(Model):
 def _find(context: Context, id: str) -> Ensemble:
     found = shipped_ensembles().get(id) or context.recipes.own_ensembles().get(id)
     if found is None:
-        raise HTTPException(404, f"There is no recipe “{id}” of several clips.")
+        raise HTTPException(404, f"There is no scene “{id}”.")
     return found
 
 
@@ -144,7 +144,7 @@ def remove_ensemble(id: str, context: InContext) -> None:
     if id in shipped_ensembles():
         raise HTTPException(422, "A recipe that ships with Idle Comet can't be removed.")
     if not context.recipes.remove_ensemble(id):
-        raise HTTPException(404, f"There is no recipe “{id}” of several clips.")
+        raise HTTPException(404, f"There is no scene “{id}”.")
 
 
 @router.post("/projects/{project_id}/ensembles")

@@ -277,7 +277,7 @@ class DuckWanted(Model):
 
 @router.post("/clips/{clip_id}/duck")
 def duck(project_id: str, clip_id: str, wanted: DuckWanted, context: InContext) -> EditAnswer:
-    """Let a sound go down while somebody speaks in others, as an edit: keys of its gain that can be moved like any."""
+    """Duck a sound under speech in others, as an edit: keys of its gain that can be moved like any."""
     while True:
         stored = context.store.load(project_id)
         project = stored.project

@@ -381,7 +381,7 @@ export interface paths {
         put?: never;
         /**
          * Duck
-         * @description Let a sound go down while somebody speaks in others, as an edit: keys of its gain that can be moved like any.
+         * @description Duck a sound under speech in others, as an edit: keys of its gain that can be moved like any.
          */
         post: operations["duck_api_projects__project_id__clips__clip_id__duck_post"];
         delete?: never;
@@ -8696,7 +8696,7 @@ export interface components {
         };
         /**
          * SetTransition
-         * @description A transition at a clip's head or end, or (None) a plain cut. Between neighbours the later clip's opening is
+         * @description A transition at a clip's head or end, or (None) a cut. Between neighbours the later clip's opening is
          *     meant.
          */
         SetTransition: {

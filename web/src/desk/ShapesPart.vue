@@ -39,7 +39,7 @@ async function read(event: Event) {
   </div>
   <p class="muted hint">{{ desk.shaping ? 'Drag on the picture to draw it; a click lays it there in its usual size.' : desk.drawing === 'shape' ? 'Press on the picture for each corner.' : 'Choose a form, and draw it on the picture.' }}</p>
   <div class="file">
-    <button class="act" title="Each shape of the drawing becomes a clip of its own, in its place" @click="chooser?.click()">take a drawing (SVG) apart</button>
+    <button class="act" title="Each shape of the drawing becomes a clip of its own, where it lies" @click="chooser?.click()">take a drawing (SVG) apart</button>
     <input ref="chooser" type="file" hidden accept=".svg,image/svg+xml" data-test="drawing-file" @change="read" />
   </div>
 </template>
